@@ -1,0 +1,152 @@
+/** Figures of closed trades. Money is net of all costs unless the name says gross; what is undefined is null. */
+import type { Trade } from "../engine/orders.ts";
+import type { Instrument } from "../market/instrument.ts";
+import { ratio, sampleDeviation } from "./statistics.ts";
+
+export interface TradeFigures {
+  readonly netProfit: number;
+  readonly grossProfit: number;
+  readonly grossLoss: number;
+  readonly trades: number;
+  readonly wins: number;
+  readonly losses: number;
+  readonly even: number;
+  readonly winRate: number | null;
+  readonly averageTrade: number | null;
+  readonly averageTradeTicks: number | null;
+  readonly averageTradeR: number | null;
+  readonly averageWin: number | null;
+  readonly averageLoss: number | null;
+  readonly payoffRatio: number | null;
+  readonly profitFactor: number | null;
+  readonly largestWin: number | null;
+  readonly largestLoss: number | null;
+  readonly longestWinningStreak: number;
+  readonly longestLosingStreak: number;
+  readonly averageBarsHeld: number | null;
+  readonly averageBarsWins: number | null;
+  readonly averageBarsLosses: number | null;
+  readonly commission: number;
+  readonly spread: number;
+  readonly slippage: number;
+  readonly costs: number;
+  readonly costShare: number | null;
+  readonly costPerTradeTicks: number | null;
+  readonly sqn: number | null;
+  readonly kelly: number | null;
+  readonly averageMae: number | null;
+  readonly averageMfe: number | null;
+  readonly edgeRatio: number | null;
+  readonly giveBack: number | null;
+  readonly pathDependentTrades: number;
+  readonly pathAtStake: number;
+  readonly openAtEnd: number;
+  readonly openAtEndNet: number;
+}
+
+/**
+ * One pass over closed trades in exit order. Trades marked out at the end of the data count like any other and are
+ * also counted apart (R5.6). Kelly: Kelly 1956. SQN: Tharp 2006.
+ */
+export function tradeFigures(trades: readonly Trade[], instrument: Instrument): TradeFigures {
+  const tickMoney = instrument.tickSize * instrument.pointValue;
+  let [net, grossProfit, grossLoss, wins, losses, even] = [0, 0, 0, 0, 0, 0];
+  let [commission, spread, slippage, netTicks, costTicks] = [0, 0, 0, 0, 0];
+  let [barsAll, barsWins, barsLosses, mae, mfe] = [0, 0, 0, 0, 0];
+  let [winStreak, lossStreak, longestWin, longestLoss] = [0, 0, 0, 0];
+  let [largestWin, largestLoss] = [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+  let [pathDependent, atStake, openAtEnd, openAtEndNet, known, rSum] = [0, 0, 0, 0, 0, 0];
+  for (const trade of trades) {
+    net += trade.net;
+    netTicks += trade.net / (trade.quantity * tickMoney);
+    costTicks += (trade.commission + trade.spread + trade.slippage) / (trade.quantity * tickMoney);
+    commission += trade.commission;
+    spread += trade.spread;
+    slippage += trade.slippage;
+    barsAll += trade.barsHeld;
+    mae += trade.mae;
+    mfe += trade.mfe;
+    if (trade.net > 0) {
+      wins++;
+      grossProfit += trade.net;
+      barsWins += trade.barsHeld;
+      lossStreak = 0;
+      longestWin = Math.max(longestWin, ++winStreak);
+      largestWin = Math.max(largestWin, trade.net);
+    } else if (trade.net < 0) {
+      losses++;
+      grossLoss += trade.net;
+      barsLosses += trade.barsHeld;
+      winStreak = 0;
+      longestLoss = Math.max(longestLoss, ++lossStreak);
+      largestLoss = Math.min(largestLoss, trade.net);
+    } else {
+      even++;
+      winStreak = 0;
+      lossStreak = 0;
+    }
+    if (trade.r !== null) {
+      known++;
+      rSum += trade.r;
+    }
+    if (trade.pathDependent) {
+      pathDependent++;
+      atStake += trade.atStake;
+    }
+    if (trade.reason === "end of data") {
+      openAtEnd++;
+      openAtEndNet += trade.net;
+    }
+  }
+  const n = trades.length;
+  const costs = commission + spread + slippage;
+  const average = (sum: number, count: number): number | null => (count === 0 ? null : sum / count);
+  const averageWin = average(grossProfit, wins);
+  const averageLoss = average(grossLoss, losses);
+  const payoffRatio = ratio(averageWin, averageLoss === null ? null : Math.abs(averageLoss));
+  const winRate = average(wins, n);
+  const results = known === n && n > 0 ? trades.map((trade) => trade.r!) : trades.map((trade) => trade.net);
+  const deviation = sampleDeviation(results);
+  const meanResult = average(known === n ? rSum : net, n);
+  const sqnRatio = ratio(meanResult, deviation);
+  return {
+    netProfit: net,
+    grossProfit,
+    grossLoss,
+    trades: n,
+    wins,
+    losses,
+    even,
+    winRate,
+    averageTrade: average(net, n),
+    averageTradeTicks: average(netTicks, n),
+    averageTradeR: average(rSum, known),
+    averageWin,
+    averageLoss,
+    payoffRatio,
+    profitFactor: ratio(grossProfit, Math.abs(grossLoss)),
+    largestWin: wins > 0 ? largestWin : null,
+    largestLoss: losses > 0 ? largestLoss : null,
+    longestWinningStreak: longestWin,
+    longestLosingStreak: longestLoss,
+    averageBarsHeld: average(barsAll, n),
+    averageBarsWins: average(barsWins, wins),
+    averageBarsLosses: average(barsLosses, losses),
+    commission,
+    spread,
+    slippage,
+    costs,
+    costShare: n === 0 ? null : ratio(costs, net + costs),
+    costPerTradeTicks: average(costTicks, n),
+    sqn: sqnRatio === null ? null : Math.sqrt(Math.min(n, 100)) * sqnRatio,
+    kelly: winRate === null || payoffRatio === null || payoffRatio === 0 ? null : winRate - (1 - winRate) / payoffRatio,
+    averageMae: average(mae, n),
+    averageMfe: average(mfe, n),
+    edgeRatio: ratio(average(mfe, n), average(mae, n)),
+    giveBack: average(mfe - net, n),
+    pathDependentTrades: pathDependent,
+    pathAtStake: atStake,
+    openAtEnd,
+    openAtEndNet,
+  };
+}

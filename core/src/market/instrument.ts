@@ -1,0 +1,47 @@
+/** What is traded: its price grid, its money, its sessions and what trading it costs. Plain data. */
+import type { SessionCalendar } from "./calendar.ts";
+
+/** Costs of trading. All are exact and never rounded to the tick grid (R1.4). */
+export interface Costs {
+  /** Account currency for each order that fills. */
+  readonly commissionPerOrder: number;
+  /** Account currency for each unit and side. */
+  readonly commissionPerUnit: number;
+  /** Percent of the notional, each side. */
+  readonly commissionPercent: number;
+  /** The least commission of one fill, account currency. */
+  readonly commissionMinimum: number;
+  /** Ask minus bid in ticks. Ignored where the bars carry a spread column of their own. */
+  readonly spreadTicks: number;
+  /** Paid on market and stop fills, in ticks. */
+  readonly slippageTicks: number;
+}
+
+export const NO_COSTS: Costs = Object.freeze({
+  commissionPerOrder: 0,
+  commissionPerUnit: 0,
+  commissionPercent: 0,
+  commissionMinimum: 0,
+  spreadTicks: 0,
+  slippageTicks: 0,
+});
+
+export type InstrumentClass = "future" | "share" | "currency" | "other";
+
+export interface Instrument {
+  readonly symbol: string;
+  readonly name: string;
+  readonly class: InstrumentClass;
+  /** Account currency in which a price move is paid. */
+  readonly currency: string;
+  readonly tickSize: number;
+  /** Money of a price move of 1.0 for one unit. */
+  readonly pointValue: number;
+  readonly decimals: number;
+  readonly minQuantity: number;
+  readonly quantityStep: number;
+  readonly calendar: SessionCalendar;
+  /** What "market costs" means for this instrument. */
+  readonly costs: Costs;
+  readonly note: string;
+}

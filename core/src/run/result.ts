@@ -1,0 +1,136 @@
+/** Everything a run reports, put together from what happened in it. */
+import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
+import type { EngineSettings } from "../engine/settings.ts";
+import type { SimulationCounts } from "../engine/simulation.ts";
+import type { PlanFailure } from "../errors.ts";
+import { type BenchmarkFigures, benchmarkEquity, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
+import { type Daily, dailyEquity, dailyReturns } from "../figures/daily.ts";
+import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts";
+import { type Period, periods } from "../figures/periods.ts";
+import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
+import { type Warning, warningsOf } from "../figures/warnings.ts";
+import { type BarSeries, sliceSeries } from "../market/bars.ts";
+import type { Instrument } from "../market/instrument.ts";
+
+export type RunStatus = "complete" | "partial" | "failed";
+
+export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
+  /** Share of bars with an open position. */
+  readonly exposure: number | null;
+  readonly averagePositionValue: number | null;
+  readonly peakPositionValue: number;
+}
+
+export interface PlotColumn {
+  readonly label: string;
+  readonly pane: "price" | "own";
+  readonly values: Float64Array;
+}
+
+/** What happened in a run. */
+export interface RunFacts {
+  readonly status: RunStatus;
+  readonly failure: PlanFailure | null;
+  /** The run's whole series; `barsDone` of it were simulated. */
+  readonly bars: BarSeries;
+  readonly barsDone: number;
+  /** First bar on which handlers could run. */
+  readonly firstBar: number;
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+  /** Equity at the close of each bar that was done. */
+  readonly equity: Float64Array;
+  readonly orders: readonly Order[];
+  readonly fills: readonly Fill[];
+  readonly trades: readonly Trade[];
+  readonly log: readonly LogLine[];
+  readonly droppedLogLines: number;
+  readonly counts: SimulationCounts;
+  readonly plots: readonly PlotColumn[];
+}
+
+export interface RunResult {
+  readonly status: RunStatus;
+  readonly failure: PlanFailure | null;
+  readonly barsDone: number;
+  readonly firstBar: number;
+  readonly orders: readonly Order[];
+  readonly fills: readonly Fill[];
+  readonly trades: readonly Trade[];
+  readonly log: readonly LogLine[];
+  readonly equity: Float64Array;
+  readonly benchmark: Float64Array;
+  readonly daily: Daily;
+  readonly figures: RunFigures;
+  readonly long: TradeFigures;
+  readonly short: TradeFigures;
+  readonly benchmarkFigures: BenchmarkFigures;
+  readonly months: readonly Period[];
+  readonly years: readonly Period[];
+  readonly warnings: readonly Warning[];
+  readonly plots: readonly PlotColumn[];
+}
+
+export function assembleResult(facts: RunFacts): RunResult {
+  const { instrument, settings, trades, equity, counts, status, failure, barsDone, firstBar, orders, fills, log, plots } = facts;
+  const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
+  const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
+  const daily = dailyEquity(bars, equity, settings.cash);
+  const benchmark = benchmarkEquity(context);
+  const benchmarkReturns = dailyReturns(dailyEquity(bars, benchmark, settings.cash).equity);
+  const table = tradeFigures(trades, instrument);
+  const figures: RunFigures = {
+    ...table,
+    ...equityFigures(equity, daily, balancesOf(trades, settings.cash), context),
+    ...marketFigures(dailyReturns(daily.equity), benchmarkReturns, settings.riskFree, context.sessionsPerYear),
+    exposure: barsDone > 0 ? counts.exposedBars / barsDone : null,
+    averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
+    peakPositionValue: counts.positionValuePeak,
+  };
+  // The bar on which a run failed counts as not done, but a trade may have ended on it.
+  const exitDates = trades.map((trade) => facts.bars.sessions.dates[facts.bars.session[trade.exitBar]!]!);
+  const sideFigures = (side: 1 | -1): TradeFigures =>
+    tradeFigures(
+      trades.filter((trade) => trade.side === side),
+      instrument,
+    );
+  return {
+    status,
+    failure,
+    barsDone,
+    firstBar,
+    orders,
+    fills,
+    trades,
+    log,
+    equity,
+    benchmark,
+    daily,
+    figures,
+    long: sideFigures(1),
+    short: sideFigures(-1),
+    benchmarkFigures: benchmarkFigures(benchmark, context),
+    months: periods(daily, trades, exitDates, "month"),
+    years: periods(daily, trades, exitDates, "year"),
+    warnings: warningsOf({
+      figures: table,
+      trades,
+      costsAreZero: bars.spread === undefined && Object.values(settings.costs).every((cost) => cost === 0),
+      partial: status !== "complete",
+      droppedLogLines: facts.droppedLogLines,
+      finerMissing: counts.finerMissing,
+    }),
+    plots,
+  };
+}
+
+/** Balance after each closed trade. */
+function balancesOf(trades: readonly Trade[], capital: number): Float64Array {
+  const balances = new Float64Array(trades.length);
+  let balance = capital;
+  trades.forEach((trade, i) => {
+    balance += trade.net;
+    balances[i] = balance;
+  });
+  return balances;
+}

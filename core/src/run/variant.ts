@@ -1,0 +1,37 @@
+/** One variant of a sweep: the main figures only, without keeping trades or curves. */
+import { dailyEquity, dailyReturns } from "../figures/daily.ts";
+import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
+import { ratio } from "../figures/statistics.ts";
+import { tradeFigures } from "../figures/trade-figures.ts";
+import { Backtest, type BacktestOptions } from "./backtest.ts";
+
+/** Figures of a sweep's table, in the order of their columns. */
+export const SWEEP_FIGURES = ["netProfit", "trades", "winRate", "profitFactor", "averageTrade", "maxDrawdown", "returnToDrawdown", "sharpe", "costs", "pathDependentTrades"] as const;
+export type SweepFigure = (typeof SWEEP_FIGURES)[number];
+
+/** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */
+export function runVariant(options: BacktestOptions, out: Float64Array, at: number): void {
+  const backtest = new Backtest(options);
+  const { bars } = options.store;
+  const { settings, instrument } = options;
+  backtest.advance(bars.length);
+  const { equity } = backtest.simulation;
+  const trades = tradeFigures(backtest.host.trades, instrument);
+  const drawdown = deepestFall(equity, settings.cash);
+  const daily = dailyEquity(bars, equity, settings.cash);
+  const values: Record<SweepFigure, number | null> = {
+    netProfit: trades.netProfit,
+    trades: trades.trades,
+    winRate: trades.winRate,
+    profitFactor: trades.profitFactor,
+    averageTrade: trades.averageTrade,
+    maxDrawdown: drawdown,
+    returnToDrawdown: ratio(trades.netProfit, drawdown),
+    sharpe: sharpeRatio(dailyReturns(daily.equity), settings.riskFree, instrument.calendar.sessionsPerYear),
+    costs: trades.costs,
+    pathDependentTrades: trades.pathDependentTrades,
+  };
+  SWEEP_FIGURES.forEach((figure, i) => {
+    out[at + i] = values[figure] ?? Number.NaN;
+  });
+}

@@ -1,0 +1,68 @@
+/**
+ * What a study is: a pure computation of whole columns, with the metadata from which the plan language, the command
+ * line, the documentation and the generic tests are derived. A study sees columns only, never a "current bar".
+ */
+import { PlanTesterError } from "../errors.ts";
+import type { BarSeries } from "../market/bars.ts";
+
+export type StudyInput =
+  | { readonly kind: "bars"; readonly name: "bars" }
+  | { readonly kind: "column"; readonly name: string }
+  | { readonly kind: "number"; readonly name: string; readonly min: number; readonly max: number; readonly whole: boolean; readonly default: number };
+
+/** A column and the index of its first full value; everything before it is NaN. */
+export interface ColumnValues {
+  readonly values: Float64Array;
+  readonly first: number;
+}
+
+export interface StudyArguments {
+  readonly bars: BarSeries;
+  readonly columns: readonly ColumnValues[];
+  readonly numbers: readonly number[];
+}
+
+export interface StudyDefinition {
+  readonly name: string;
+  readonly summary: string;
+  readonly formula: string;
+  /** When the first full value stands, in words and symbols. */
+  readonly warmUp: string;
+  /** Paper, book or convention the formula follows. */
+  readonly source: string;
+  /** Where a chart draws it: over the prices, or in a pane of its own. */
+  readonly pane: "price" | "own";
+  readonly inputs: readonly StudyInput[];
+  readonly outputs: readonly string[];
+  readonly compute: (args: StudyArguments) => readonly ColumnValues[];
+}
+
+/**
+ * Checks a study's numbers against its declared bounds.
+ * @throws PlanTesterError bad-study naming the study, the input, the value and the bounds.
+ */
+export function checkNumbers(definition: StudyDefinition, numbers: readonly number[]): void {
+  const declared = definition.inputs.filter((input) => input.kind === "number");
+  declared.forEach((input, i) => {
+    const value = numbers[i];
+    if (value === undefined || !Number.isFinite(value) || value < input.min || value > input.max || (input.whole && !Number.isInteger(value)))
+      throw new PlanTesterError(
+        "bad-study",
+        `${definition.name}(): ${input.name} is ${String(value)}; it must be a ${input.whole ? "whole " : ""}number from ${input.min} to ${input.max}.`,
+        { study: definition.name, input: input.name, value },
+      );
+  });
+}
+
+/** The usual "how many bars" input. */
+export function span(defaultValue: number, min = 1): StudyInput {
+  return { kind: "number", name: "span", min, max: 100_000, whole: true, default: defaultValue };
+}
+
+export const SOURCE_COLUMN: StudyInput = { kind: "column", name: "source" };
+export const BARS: StudyInput = { kind: "bars", name: "bars" };
+
+/** A NaN-filled column as long as the bars. */
+export function emptyColumn(length: number): Float64Array {
+  return new Float64Array(length).fill(Number.NaN);
+}

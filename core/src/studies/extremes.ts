@@ -1,0 +1,47 @@
+/**
+ * Sliding extremes by a monotonic queue of indices (Lemire 2006): each index enters and leaves once, so O(n) whatever
+ * the span. The queue holds indices whose values fall (for the highest) from head to tail.
+ */
+import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+
+function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): ColumnValues {
+  const { values } = source;
+  const n = values.length;
+  const first = source.first + length - 1;
+  const out = emptyColumn(n);
+  const queue = new Int32Array(n);
+  let head = 0;
+  let tail = 0;
+  for (let i = source.first; i < n; i++) {
+    const x = sign * values[i]!;
+    while (tail > head && sign * values[queue[tail - 1]!]! <= x) tail--;
+    queue[tail++] = i;
+    if (queue[head]! <= i - length) head++;
+    if (i >= first) out[i] = values[queue[head]!]!;
+  }
+  return { values: out, first };
+}
+
+export const highest: StudyDefinition = {
+  name: "highest",
+  summary: "Highest of the last span values, the current one included",
+  formula: "max(x, x[1], ..., x[span - 1])",
+  warmUp: "span - 1 bars after the source's first value",
+  source: "sliding maximum, Lemire 2006",
+  pane: "price",
+  inputs: [SOURCE_COLUMN, span(20)],
+  outputs: ["value"],
+  compute: ({ columns, numbers }) => [slidingExtreme(columns[0]!, numbers[0]!, 1)],
+};
+
+export const lowest: StudyDefinition = {
+  name: "lowest",
+  summary: "Lowest of the last span values, the current one included",
+  formula: "min(x, x[1], ..., x[span - 1])",
+  warmUp: "span - 1 bars after the source's first value",
+  source: "sliding minimum, Lemire 2006",
+  pane: "price",
+  inputs: [SOURCE_COLUMN, span(20)],
+  outputs: ["value"],
+  compute: ({ columns, numbers }) => [slidingExtreme(columns[0]!, numbers[0]!, -1)],
+};

@@ -1,0 +1,32 @@
+import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+
+/** The running sum is summed afresh after this many steps, so that one huge value can't spoil the rest of the column. */
+const RESEED_EVERY = 256;
+
+/** Simple moving average of `span` values. O(n). */
+export function simpleAverage(source: ColumnValues, length: number, out = emptyColumn(source.values.length)): ColumnValues {
+  const { values } = source;
+  const first = source.first + length - 1;
+  const n = values.length;
+  let sum = 0;
+  for (let i = first; i < n; i++) {
+    if ((i - first) % RESEED_EVERY === 0) {
+      sum = 0;
+      for (let k = i - length + 1; k <= i; k++) sum += values[k]!;
+    } else sum += values[i]! - values[i - length]!;
+    out[i] = sum / length;
+  }
+  return { values: out, first };
+}
+
+export const sma: StudyDefinition = {
+  name: "sma",
+  summary: "Simple moving average",
+  formula: "mean of the last span values",
+  warmUp: "span - 1 bars after the source's first value",
+  source: "arithmetic mean; the running sum is re-seeded every 256 bars",
+  pane: "price",
+  inputs: [SOURCE_COLUMN, span(20)],
+  outputs: ["value"],
+  compute: ({ columns, numbers }) => [simpleAverage(columns[0]!, numbers[0]!)],
+};

@@ -1,0 +1,22 @@
+import { type ColumnValues, emptyColumn } from "./definition.ts";
+
+/**
+ * Exponential smoothing with a fixed weight, seeded by the simple mean of the first `length` values:
+ * y[i] = y[i-1] + alpha * (x[i] - y[i-1]). O(n); errors of one value fade with (1 - alpha)^k, so nothing drifts.
+ */
+export function smooth(source: ColumnValues, length: number, alpha: number): ColumnValues {
+  const { values } = source;
+  const n = values.length;
+  const first = source.first + length - 1;
+  const out = emptyColumn(n);
+  if (first >= n) return { values: out, first };
+  let seed = 0;
+  for (let k = source.first; k <= first; k++) seed += values[k]!;
+  let y = seed / length;
+  out[first] = y;
+  for (let i = first + 1; i < n; i++) {
+    y += alpha * (values[i]! - y);
+    out[i] = y;
+  }
+  return { values: out, first };
+}

@@ -1,0 +1,34 @@
+import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+
+/** Population standard deviation of each window, two passes a window: O(n * span), exact whatever came before the window. */
+export function deviationOf(source: ColumnValues, length: number): ColumnValues {
+  const { values } = source;
+  const n = values.length;
+  const first = source.first + length - 1;
+  const out = emptyColumn(n);
+  for (let i = first; i < n; i++) {
+    const start = i - length + 1;
+    let sum = 0;
+    for (let k = start; k <= i; k++) sum += values[k]!;
+    const mean = sum / length;
+    let squares = 0;
+    for (let k = start; k <= i; k++) {
+      const d = values[k]! - mean;
+      squares += d * d;
+    }
+    out[i] = Math.sqrt(squares / length);
+  }
+  return { values: out, first };
+}
+
+export const standardDeviation: StudyDefinition = {
+  name: "standardDeviation",
+  summary: "Standard deviation of the last span values",
+  formula: "sqrt(mean((x - mean(x))^2)), divisor span",
+  warmUp: "span - 1 bars after the source's first value",
+  source: "population standard deviation, two-pass",
+  pane: "own",
+  inputs: [SOURCE_COLUMN, span(20, 2)],
+  outputs: ["value"],
+  compute: ({ columns, numbers }) => [deviationOf(columns[0]!, numbers[0]!)],
+};

@@ -1,0 +1,1 @@
+export const EXAMPLES: readonly Example[] = []; export interface Example {readonly file: string}

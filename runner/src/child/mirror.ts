@@ -1,0 +1,115 @@
+/**
+ * The account of a live plan as the venue last reported it, with the plan's own commands on top. The venue has the last
+ * word: each report replaces lots and cash, and settles the orders it names.
+ */
+import { type Broker, type BrokerLot, type Instrument, type Order, type OrderRequest, toGrid } from "@plan-tester/core";
+import type { AccountState, LiveCommand } from "../protocol.ts";
+
+type MirrorLot = BrokerLot & { readonly entryPrice: number };
+
+export class AccountMirror implements Broker {
+  cash: number;
+  lots: MirrorLot[] = [];
+  readonly #orders = new Map<number, Order>();
+  readonly #instrument: Instrument;
+  readonly #command: (command: LiveCommand) => void;
+  readonly #now: () => { barIndex: number; timeMs: number };
+  #nextId: number;
+
+  constructor(instrument: Instrument, account: AccountState, command: (command: LiveCommand) => void, now: () => { barIndex: number; timeMs: number }) {
+    this.#instrument = instrument;
+    this.#command = command;
+    this.#now = now;
+    this.cash = account.cash;
+    this.#nextId = 1 + account.orders.reduce((most, order) => Math.max(most, order.id), 0) + account.lots.reduce((most, lot) => Math.max(most, lot.orderId), 0);
+    this.apply(account, [], 0);
+  }
+
+  /** Takes over the venue's report; `barIndex` dates lots that are new. */
+  apply(account: AccountState, ended: readonly Order[], barIndex: number): void {
+    this.cash = account.cash;
+    const before = this.lots;
+    this.lots = account.lots.map((lot) => {
+      const exit = (price: number | null): { price: number } | null => (price === null ? null : { price });
+      const known = before.find((candidate) => candidate.entryTime === lot.entryTime && candidate.side === lot.side);
+      const { side, quantity, entryPrice, entryTime } = lot;
+      return { side, quantity, entryPrice, entryTime, entryBar: known?.entryBar ?? barIndex, stop: exit(lot.stop), target: exit(lot.target) };
+    });
+    for (const order of [...account.orders, ...ended]) {
+      const own = this.#orders.get(order.id);
+      if (own) Object.assign(own, { state: order.state, note: order.note, price: order.price, fillPrice: order.fillPrice, fillTime: order.fillTime });
+      else this.#orders.set(order.id, { ...order });
+      if (order.state !== "working") this.#orders.delete(order.id);
+    }
+    const working = new Set(account.orders.map((order) => order.id));
+    for (const [id, order] of this.#orders) if (!working.has(id) && order.submittedTime < this.#now().timeMs) this.#orders.delete(id);
+  }
+
+  get units(): number {
+    return this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0);
+  }
+
+  get averagePrice(): number {
+    const units = this.units;
+    return units === 0 ? Number.NaN : this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * lot.entryPrice, 0) / units;
+  }
+
+  equityAt(price: number): number {
+    return this.cash + this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.#instrument.pointValue;
+  }
+
+  submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
+    const { barIndex, timeMs } = this.#now();
+    const order: Order = {
+      ...request,
+      id: this.#nextId++,
+      state: "working",
+      note: "",
+      submittedBar: barIndex,
+      submittedTime: timeMs,
+      expiresBar,
+      expiresTime,
+      fillPrice: Number.NaN,
+      fillTime: Number.NaN,
+      fillBar: -1,
+    };
+    this.#orders.set(order.id, order);
+    const { id, ...rest } = order;
+    this.#command({ kind: "submit", clientId: id, request: rest });
+    return order;
+  }
+
+  cancel(order: Order): boolean {
+    if (order.state !== "working") return false;
+    order.state = "cancelled";
+    this.#orders.delete(order.id);
+    this.#command({ kind: "cancel", clientId: order.id });
+    return true;
+  }
+
+  move(order: Order, price: number): boolean {
+    if (order.state !== "working" || order.kind === "market" || !(price > 0)) return false;
+    order.price = toGrid(price, this.#instrument.tickSize, order.side > 0 === (order.kind === "stop") ? "up" : "down");
+    this.#command({ kind: "move", clientId: order.id, price: order.price });
+    return true;
+  }
+
+  setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
+    const lot = this.lots[0];
+    if (!lot) return false;
+    const current = lot[which]?.price ?? null;
+    if (price === null) {
+      if (current === null || (which === "stop" && !mayLoosen)) return false;
+    } else {
+      const level = toGrid(price, this.#instrument.tickSize, lot.side > 0 === (which === "stop") ? "down" : "up");
+      if (level === current || (which === "stop" && !mayLoosen && current !== null && (level - current) * lot.side <= 0)) return false;
+    }
+    this.lots = this.lots.map((each) => ({ ...each, [which]: price === null ? null : { price } }));
+    this.#command({ kind: "exit", which, price });
+    return true;
+  }
+
+  workingOrders(): Order[] {
+    return [...this.#orders.values()].filter((order) => order.state === "working");
+  }
+}

@@ -1,0 +1,149 @@
+/** Runs and sweeps inside the plan process. Long work is cut into steps so that progress goes out and a stop comes in. */
+import {
+  Backtest,
+  type BarSeries,
+  checkInstrument,
+  type FinerBars,
+  PlanTesterError,
+  resolveInputs,
+  runVariant,
+  type RunResult,
+  specsOf,
+  StudyStore,
+  SWEEP_FIGURES,
+} from "@plan-tester/core";
+import type { FromChild, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
+import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
+
+interface KeptData {
+  readonly store: StudyStore;
+  readonly finer: FinerBars | null;
+}
+
+const MOST_DATA_SETS = 6;
+const data = new Map<string, KeptData>();
+
+export function keepData(key: string, series: BarSeries, finer: FinerBars | null): void {
+  data.delete(key);
+  while (data.size >= MOST_DATA_SETS) data.delete(data.keys().next().value!);
+  data.set(key, { store: new StudyStore(series), finer });
+}
+
+function dataOf(key: string): KeptData {
+  const found = data.get(key);
+  if (!found) throw new PlanTesterError("not-found", `The plan process holds no bars "${key}".`, { key });
+  // Case: still in use, so it should be the last to go.
+  data.delete(key);
+  data.set(key, found);
+  found.store.trim();
+  return found;
+}
+
+const stopped = new Set<number>();
+
+export function stop(id: number): void {
+  stopped.add(id);
+}
+
+export function describe(source: string): PlanDescription {
+  const declared = loadPlan(source).instantiate();
+  return { title: declared.title, inputs: specsOf(declared.inputs) };
+}
+
+/** Lets waiting messages in: a stop above all. */
+const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+
+const FIRST_STEP = 4000;
+const STEP_MS = 60;
+
+export async function run(message: RunMessage, send: (message: FromChild) => void): Promise<void> {
+  const started = performance.now();
+  const { store, finer } = dataOf(message.dataKey);
+  let plan: LoadedPlan | null = null;
+  let backtest: Backtest | null = null;
+  let description: PlanDescription = { title: "", inputs: [] };
+  let inputs = message.inputs;
+  const finish = (result: RunResult): void => {
+    send({ type: "result", id: message.id, description, inputs, result: cloneable(result), elapsedMs: performance.now() - started });
+  };
+  try {
+    plan = loadPlan(message.source);
+    const declared = plan.instantiate();
+    description = { title: declared.title, inputs: specsOf(declared.inputs) };
+    inputs = resolveInputs(description.inputs, message.inputs);
+    guard.restart();
+    backtest = new Backtest({ plan: declared, inputs, instrument: message.instrument, settings: message.settings, store, finer, sourceLine: currentLine });
+    const total = store.bars.length;
+    let step = FIRST_STEP;
+    let [sentTrades, sentEquity] = [0, 0];
+    while (backtest.barsDone < total) {
+      const before = performance.now();
+      guard.restart();
+      backtest.advance(backtest.barsDone + step);
+      const took = performance.now() - before;
+      step = Math.max(500, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(took, 2))));
+      if (performance.now() - started < 2 * STEP_MS) continue;
+      const { trades } = backtest.host;
+      send({ type: "progress", id: message.id, done: backtest.barsDone, total, trades: trades.slice(sentTrades), equity: backtest.simulation.equity.slice(sentEquity, backtest.barsDone) });
+      [sentTrades, sentEquity] = [trades.length, backtest.barsDone];
+      await breathe();
+      if (stopped.delete(message.id)) return finish(backtest.result("partial"));
+    }
+    finish(backtest.result());
+  } catch (error) {
+    if (error instanceof PlanTesterError && error.code !== "plan-error" && !backtest) return sendError(error, plan, message.id, send);
+    const at = backtest ? Math.min(backtest.barsDone, store.bars.length - 1) : null;
+    const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
+    if (backtest) finish(backtest.result("failed", failure));
+    else send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
+  }
+}
+
+export function sendError(error: unknown, plan: LoadedPlan | null, id: number, send: (message: FromChild) => void): void {
+  const failure = failureOf(error, plan, null, null);
+  send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
+}
+
+/** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
+export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept" }> {
+  checkInstrument(message.instrument);
+  const width = SWEEP_FIGURES.length;
+  const figures = new Float64Array(message.variants.length * message.dataKeys.length * width).fill(Number.NaN);
+  const failures: { variant: number; message: string }[] = [];
+  const plan = loadPlan(message.source);
+  const specs = specsOf(plan.instantiate().inputs);
+  const stretches = message.dataKeys.map((key) => {
+    const { store, finer } = dataOf(key);
+    return { store, finer, equity: equityBuffer(key, store.bars.length) };
+  });
+  message.variants.forEach((given, variant) => {
+    try {
+      const inputs = resolveInputs(specs, given);
+      stretches.forEach(({ store, finer, equity }, stretch) => {
+        guard.restart();
+        const at = (variant * stretches.length + stretch) * width;
+        runVariant({ plan: plan.instantiate(), inputs, instrument: message.instrument, settings: message.settings, store, finer, equity }, figures, at);
+      });
+    } catch (error) {
+      const failure = failureOf(error, plan, null, null);
+      failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
+    }
+  });
+  return { type: "swept", id: message.id, figures, failures };
+}
+
+const equityBuffers = new Map<string, Float64Array>();
+
+function equityBuffer(key: string, length: number): Float64Array {
+  const known = equityBuffers.get(key);
+  if (known?.length === length) return known;
+  if (equityBuffers.size >= MOST_DATA_SETS) equityBuffers.clear();
+  const made = new Float64Array(length);
+  equityBuffers.set(key, made);
+  return made;
+}
+
+/** Orders are live objects of the run; what crosses the process border is plain data. */
+function cloneable(result: RunResult): RunResult {
+  return { ...result, orders: result.orders.map((order) => ({ ...order })) };
+}

@@ -1,0 +1,172 @@
+/**
+ * Evaluates plans without ambient authority: a hardened compartment of ses that has no process, network, files, timers,
+ * clock or unseeded randomness. Names of the language and of the standard library come in as parameters, because a free
+ * global name costs a proxy look-up each time.
+ */
+import "ses";
+import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, VOCABULARY } from "@plan-tester/core";
+import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
+
+declare const lockdown: (options: Record<string, string>) => void;
+declare const harden: <T>(value: T) => T;
+declare const Compartment: new (options: { globals?: Record<string, unknown>; __options__: true }) => { evaluate(code: string): unknown; globalThis: Record<string, unknown> };
+
+/** Standard names that plans may use. Those that could tell the time or draw randomness are tamed by lockdown. */
+const STANDARD = [
+  "Math",
+  "JSON",
+  "Number",
+  "String",
+  "Boolean",
+  "Array",
+  "Object",
+  "Map",
+  "Set",
+  "WeakMap",
+  "Symbol",
+  "Date",
+  "RegExp",
+  "Error",
+  "RangeError",
+  "TypeError",
+  "Int32Array",
+  "Uint8Array",
+  "isNaN",
+  "isFinite",
+  "parseInt",
+  "parseFloat",
+  "NaN",
+  "Infinity",
+  "undefined",
+] as const;
+
+let locked = false;
+
+/** Freezes the shared objects of this process for good. Call once, before any plan. */
+export function lockDown(): void {
+  if (locked) return;
+  locked = true;
+  lockdown({ errorTaming: "unsafe", consoleTaming: "unsafe", overrideTaming: "severe", stackFiltering: "verbose", domainTaming: "unsafe" });
+  for (const shared of SHARED_CLASSES) harden(shared);
+  harden(VOCABULARY);
+  Error.stackTraceLimit = 30;
+}
+
+/** Longest time between two signs of life of a plan, in milliseconds: a loop past it is taken for endless. */
+export const STEP_LIMIT_MS = 5000;
+
+/** Counts loop steps of plan code and ends a loop that runs too long. */
+class StepGuard {
+  #steps = 0;
+  #deadline = Number.POSITIVE_INFINITY;
+
+  restart(): void {
+    this.#steps = 0;
+    this.#deadline = performance.now() + STEP_LIMIT_MS;
+  }
+
+  readonly step = (): void => {
+    if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline)
+      throw new PlanTesterError("plan-error", `This loop ran for ${STEP_LIMIT_MS / 1000} seconds without an end. Check the condition that should end it.`);
+  };
+}
+
+export const guard = new StepGuard();
+
+/** The line that the next order comes from, noted by the plan's own code. */
+let notedLine = 0;
+const noteLine = (line: number): void => {
+  notedLine = line;
+};
+
+type Factory = (...args: unknown[]) => void;
+
+export interface LoadedPlan {
+  /** A fresh instance of the module: nothing is shared with other runs of the same plan. */
+  instantiate(): DeclaredPlan;
+  /** Where in the source an error came from, as far as its stack tells. */
+  locate(error: unknown): { line: number | null; column: number | null };
+}
+
+const kept = new Map<string, LoadedPlan>();
+const KEEP = 16;
+
+/**
+ * Compiles and loads a plan; the last few are kept by their source.
+ * @throws PlanTesterError bad-plan when it can't be read.
+ */
+export function loadPlan(source: string): LoadedPlan {
+  const known = kept.get(source);
+  if (known) return known;
+  const compiled = compilePlan(source);
+  const names = [...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at"];
+  const compartment = new Compartment({ globals: {}, __options__: true });
+  const values = [...Object.values(VOCABULARY), ...STANDARD.map((name) => (name === "undefined" ? undefined : compartment.globalThis[name])), guard.step, noteLine];
+  const head = `(function (exports, require, ${names.join(", ")}) {`;
+  let factory: Factory;
+  try {
+    factory = compartment.evaluate(`${head}${compiled.code}\n})\n//# sourceURL=${PLAN_FILE}`) as Factory;
+  } catch (error) {
+    throw new PlanTesterError("bad-plan", error instanceof Error ? error.message : String(error), {});
+  }
+  harden(compartment.globalThis);
+  const plan: LoadedPlan = {
+    instantiate() {
+      const exports: Record<string, unknown> = {};
+      guard.restart();
+      factory(exports, refuseRequire, ...values);
+      const declared = exports.default;
+      if (!(declared instanceof DeclaredPlan))
+        throw new PlanTesterError("bad-plan", "The plan exports nothing to run. Begin with: export default plan({ title: \"…\", build({ bars }) { … } });", {});
+      return declared;
+    },
+    locate: (error) => locate(error, compiled, head.length),
+  };
+  if (kept.size >= KEEP) kept.delete(kept.keys().next().value!);
+  kept.set(source, plan);
+  return plan;
+}
+
+function refuseRequire(name: unknown): never {
+  throw new PlanTesterError("bad-plan", `"${String(name)}" can't be loaded: a plan needs no imports.`, {});
+}
+
+const FRAME = new RegExp(`${PLAN_FILE.replace(".", "\\.")}:(\\d+):(\\d+)`);
+
+function locate(error: unknown, compiled: CompiledPlan, head: number): { line: number | null; column: number | null } {
+  if (error instanceof PlanTesterError && typeof error.details.line === "number") return { line: error.details.line, column: Number(error.details.column) };
+  let stack = "";
+  try {
+    stack = String((error as { stack?: unknown } | null)?.stack ?? "");
+  } catch {
+    return { line: null, column: null };
+  }
+  const match = FRAME.exec(stack);
+  if (!match) return { line: null, column: null };
+  const line = Number(match[1]);
+  const column = Number(match[2]);
+  return { line, column: compiled.columnOf(line, line === 1 ? column - head : column) };
+}
+
+/** Line of the plan's source that sends an order now: as noted, else from the stack (a call by another name), else 0. */
+export function currentLine(): number {
+  if (notedLine > 0) {
+    const line = notedLine;
+    notedLine = 0;
+    return line;
+  }
+  const match = FRAME.exec(new Error().stack ?? "");
+  return match ? Number(match[1]) : 0;
+}
+
+/** A thrown thing as a failure that can be shown: a plan may throw anything, also objects that lie about themselves. */
+export function failureOf(error: unknown, plan: LoadedPlan | null, barIndex: number | null, barTimeMs: number | null): PlanFailure {
+  const place = plan?.locate(error) ?? { line: null, column: null };
+  let message: string;
+  try {
+    message = error instanceof RangeError && /call stack/i.test(error.message) ? "A function calls itself without an end." : String((error as { message?: unknown })?.message ?? error);
+  } catch {
+    message = "The plan threw something that can't be read.";
+  }
+  return { message: message.slice(0, 2000), ...place, barIndex, barTimeMs };
+}

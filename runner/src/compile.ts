@@ -1,0 +1,132 @@
+/**
+ * From a plan's TypeScript to a script that the sandbox can evaluate. Line numbers stay those of the source; the few
+ * characters that are put in are remembered, so that an error's column can be taken back to the source too.
+ */
+import { PlanTesterError } from "@plan-tester/core";
+import { parse } from "acorn";
+import { full } from "acorn-walk";
+import MagicString from "magic-string";
+import { transform } from "sucrase";
+
+export const PLAN_FILE = "plan.ts";
+const GUARD = "__step();";
+/** Calls that may send an order, by the last name of what is called. */
+const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "close", "reduce"]);
+const MOST_SOURCE = 512 * 1024;
+
+export interface CompiledPlan {
+  /** The body of the plan's module function. */
+  readonly code: string;
+  /** Takes a position in `code` back to the source. */
+  readonly columnOf: (line: number, column: number) => number;
+}
+
+/** A syntax error as the editor shows it. */
+export function syntaxError(message: string, line: number, column: number): PlanTesterError {
+  return new PlanTesterError("bad-plan", `Line ${line}, column ${column}: ${message}`, { line, column });
+}
+
+/**
+ * @throws PlanTesterError bad-plan with line and column when the source can't be read.
+ */
+export function compilePlan(source: string): CompiledPlan {
+  if (source.length > MOST_SOURCE) throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
+  refuseImports(source);
+  let script: string;
+  try {
+    script = transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
+  } catch (error) {
+    throw readable(error);
+  }
+  return instrument(script);
+}
+
+function refuseImports(source: string): void {
+  const lines = source.split("\n");
+  lines.forEach((text, i) => {
+    const at = text.search(/\bimport\s*\(|<!--|-->/);
+    if (at >= 0)
+      throw syntaxError(
+        text.slice(at).startsWith("import") ? "import(…) is not part of the plan language; a plan can't load code while it runs." : "HTML comment marks (<!-- and -->) are not allowed, not even in text.",
+        i + 1,
+        at + 1,
+      );
+    const module = /^\s*import\b(?!\s+type\b)/.exec(text);
+    if (module) throw syntaxError("A plan needs no import: every name of the language is at hand. Own modules come with a later version.", i + 1, 1);
+  });
+}
+
+/** Sucrase and acorn both say "message (line:column)". */
+function readable(error: unknown): PlanTesterError {
+  const text = error instanceof Error ? error.message : String(error);
+  const match = /^(?:Error transforming [^:]*: )?(?:SyntaxError: )?(.*?)\s*\((\d+):(\d+)\)$/s.exec(text);
+  return match ? syntaxError(`${match[1]}.`, Number(match[2]), Number(match[3]) + 1) : new PlanTesterError("bad-plan", text, {});
+}
+
+interface Spanned {
+  readonly type: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+interface CallNode extends Spanned {
+  readonly callee: Spanned & { readonly computed?: boolean; readonly property?: { readonly name?: string } };
+}
+
+/**
+ * Adds two things to a plan's script. A step counter at the head of every loop body, so that an endless loop ends with
+ * the line it stands on; and a note of the line in front of every call that may send an order, so that each order and
+ * trade knows where it came from at no cost.
+ */
+function instrument(script: string): CompiledPlan {
+  let tree: ReturnType<typeof parse>;
+  try {
+    tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
+  } catch (error) {
+    throw readable(error);
+  }
+  const edited = new MagicString(script);
+  const starts = lineStarts(script);
+  const insertions: { at: number; length: number }[] = [];
+  const insert = (at: number, text: string): void => {
+    edited.appendRight(at, text);
+    insertions.push({ at, length: text.length });
+  };
+  full(tree, (node) => {
+    if (/^(For|ForIn|ForOf|While|DoWhile)Statement$/.test(node.type)) {
+      const { body } = node as unknown as { body: Spanned };
+      if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
+      else {
+        insert(body.start, `{${GUARD}`);
+        edited.appendLeft(body.end, "}");
+      }
+    }
+    if (node.type !== "CallExpression") return;
+    const { callee, start, end } = node as unknown as CallNode;
+    if (callee.type !== "MemberExpression" || !(callee.computed || ORDER_CALLS.has(callee.property?.name ?? ""))) return;
+    insert(start, `(__at(${place(starts, start).line}),`);
+    edited.appendLeft(end, ")");
+  });
+  const head = /^"use strict";(?:\s*Object\.defineProperty\(exports, "__esModule", \{value: true\}\);)?/.exec(script)?.[0].length ?? 0;
+  const shifts = insertions.sort((a, b) => a.at - b.at).map(({ at, length }) => ({ ...place(starts, at), length }));
+  return {
+    code: edited.toString(),
+    columnOf(line, column) {
+      let back = line === 1 ? head : 0;
+      for (const shift of shifts) if (shift.line === line && shift.column + back < column) back += shift.length;
+      return Math.max(1, column - back);
+    },
+  };
+}
+
+function lineStarts(text: string): number[] {
+  const starts = [0];
+  for (let i = text.indexOf("\n"); i >= 0; i = text.indexOf("\n", i + 1)) starts.push(i + 1);
+  return starts;
+}
+
+function place(starts: readonly number[], at: number): { line: number; column: number } {
+  let line = starts.length;
+  while (line > 1 && starts[line - 1]! > at) line--;
+  return { line, column: at - starts[line - 1]! + 1 };
+}

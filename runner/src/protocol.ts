@@ -1,0 +1,123 @@
+/** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
+import type { BarSeries, EngineSettings, Instrument, InputSpec, InputValues, Order, PlanFailure, RunResult, Trade, Fill, LogLine } from "@plan-tester/core";
+
+export interface FinerData {
+  readonly series: BarSeries;
+  readonly first: Int32Array;
+}
+
+/** Bars by a key of the sender's choosing; kept until newer ones push them out. */
+export interface DataMessage {
+  readonly type: "data";
+  readonly key: string;
+  readonly series: BarSeries;
+  readonly finer: FinerData | null;
+}
+
+export interface DescribeMessage {
+  readonly type: "describe";
+  readonly id: number;
+  readonly source: string;
+}
+
+export interface RunMessage {
+  readonly type: "run";
+  readonly id: number;
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly dataKey: string;
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+}
+
+/** Variants of one plan, each run on every stretch; answered with figures only. */
+export interface SweepMessage {
+  readonly type: "sweep";
+  readonly id: number;
+  readonly source: string;
+  readonly variants: readonly InputValues[];
+  readonly dataKeys: readonly string[];
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+}
+
+export interface StopMessage {
+  readonly type: "stop";
+  readonly id: number;
+}
+
+/** Starts a plan on a live feed: history first, then bars one by one. */
+export interface LiveStartMessage {
+  readonly type: "live-start";
+  readonly id: number;
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+  readonly series: BarSeries;
+  readonly account: AccountState;
+}
+
+/** The venue's word on an account. */
+export interface AccountState {
+  readonly cash: number;
+  readonly lots: readonly LotState[];
+  readonly orders: readonly Order[];
+}
+
+export interface LotState {
+  readonly orderId: number;
+  readonly side: 1 | -1;
+  readonly quantity: number;
+  readonly entryPrice: number;
+  readonly entryTime: number;
+  readonly stop: number | null;
+  readonly target: number | null;
+}
+
+/** A bar of the plan's timeframe has completed. */
+export interface LiveBarMessage {
+  readonly type: "live-bar";
+  readonly id: number;
+  readonly series: BarSeries;
+}
+
+/** Time goes on without a bar of the plan's timeframe being complete: clock actions may be due. */
+export interface LiveClockMessage {
+  readonly type: "live-clock";
+  readonly id: number;
+  readonly timeMs: number;
+}
+
+/** Something happened on the account. */
+export interface LiveAccountMessage {
+  readonly type: "live-account";
+  readonly id: number;
+  readonly account: AccountState;
+  readonly fills: readonly Fill[];
+  readonly trades: readonly Trade[];
+  readonly ended: readonly Order[];
+}
+
+export type ToChild = DataMessage | DescribeMessage | RunMessage | SweepMessage | StopMessage | LiveStartMessage | LiveBarMessage | LiveClockMessage | LiveAccountMessage;
+
+export interface PlanDescription {
+  readonly title: string;
+  readonly inputs: readonly InputSpec[];
+}
+
+/** What a plan asks of its account. */
+export type LiveCommand =
+  | { readonly kind: "submit"; readonly clientId: number; readonly request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar"> }
+  | { readonly kind: "cancel"; readonly clientId: number }
+  | { readonly kind: "move"; readonly clientId: number; readonly price: number }
+  | { readonly kind: "exit"; readonly which: "stop" | "target"; readonly price: number | null };
+
+export type FromChild =
+  | { readonly type: "ready" }
+  | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
+  | { readonly type: "progress"; readonly id: number; readonly done: number; readonly total: number; readonly trades: readonly Trade[]; readonly equity: Float64Array }
+  | { readonly type: "result"; readonly id: number; readonly description: PlanDescription; readonly inputs: InputValues; readonly result: RunResult; readonly elapsedMs: number }
+  | { readonly type: "swept"; readonly id: number; readonly figures: Float64Array; readonly failures: readonly { readonly variant: number; readonly message: string }[] }
+  | { readonly type: "live"; readonly id: number; readonly commands: readonly LiveCommand[]; readonly log: readonly LogLine[]; readonly failure: PlanFailure | null }
+  | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };

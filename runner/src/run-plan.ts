@@ -1,0 +1,111 @@
+/** Runs a plan in a process of its own and brings back the result, or what is left of it. */
+import { assembleResult, type BarSeries, type EngineSettings, type InputValues, type Instrument, PlanTesterError, type RunResult, type Trade } from "@plan-tester/core";
+import type { PlanProcess } from "./parent/plan-process.ts";
+import { nextTaskId } from "./parent/pool.ts";
+import type { FinerData, PlanDescription } from "./protocol.ts";
+
+/** Bars of a run, under a key that names exactly these bars. */
+export interface DataSet {
+  readonly key: string;
+  readonly series: BarSeries;
+  readonly finer: FinerData | null;
+}
+
+export interface RunRequest {
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+  readonly data: DataSet;
+}
+
+export interface RunOutcome {
+  readonly description: PlanDescription;
+  readonly inputs: InputValues;
+  readonly result: RunResult;
+  readonly elapsedMs: number;
+}
+
+export interface RunControl {
+  readonly onProgress?: (done: number, total: number) => void;
+  readonly signal?: AbortSignal;
+}
+
+export async function describePlan(process: PlanProcess, source: string): Promise<PlanDescription> {
+  return (await process.ask({ type: "describe", id: nextTaskId(), source }, "described")).description;
+}
+
+/**
+ * A stop by `signal` gives a partial result. When the process dies on the way, the result holds what it had reported.
+ * @throws PlanProcessError when the plan can't be read or began nothing.
+ */
+export async function runPlan(process: PlanProcess, request: RunRequest, { onProgress, signal }: RunControl = {}): Promise<RunOutcome> {
+  const id = nextTaskId();
+  const { data, source, inputs, instrument, settings } = request;
+  if (data.series.length === 0) throw new PlanTesterError("bad-input", "There are no bars in the chosen period. Choose a longer one.", {});
+  const trades: Trade[] = [];
+  const equity: Float64Array[] = [];
+  let done = 0;
+  const started = performance.now();
+  process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
+  const stop = (): void => process.post({ type: "stop", id });
+  signal?.addEventListener("abort", stop, { once: true });
+  try {
+    const message = { type: "run", id, source, inputs, dataKey: data.key, instrument, settings } as const;
+    const answer = await process.ask(message, "result", (progress) => {
+      trades.push(...progress.trades);
+      equity.push(progress.equity);
+      done = progress.done;
+      onProgress?.(progress.done, progress.total);
+    });
+    return { description: answer.description, inputs: answer.inputs, result: answer.result, elapsedMs: answer.elapsedMs };
+  } catch (error) {
+    if (done === 0 || !(error instanceof PlanTesterError)) throw error;
+    const failure = { message: error.message, line: null, column: null, barIndex: done, barTimeMs: data.series.time[done] ?? null };
+    const result = assembleResult({
+      status: "failed",
+      failure,
+      bars: data.series,
+      barsDone: done,
+      firstBar: 0,
+      instrument,
+      settings,
+      equity: joined(equity, done),
+      orders: [],
+      fills: [],
+      trades,
+      log: [],
+      droppedLogLines: 0,
+      counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
+      plots: [],
+    });
+    return { description: { title: "", inputs: [] }, inputs, result, elapsedMs: performance.now() - started };
+  } finally {
+    signal?.removeEventListener("abort", stop);
+  }
+}
+
+function joined(parts: readonly Float64Array[], length: number): Float64Array {
+  const whole = new Float64Array(length);
+  let at = 0;
+  for (const part of parts) {
+    whole.set(part.subarray(0, length - at), at);
+    at += part.length;
+  }
+  return whole;
+}
+
+export interface SweepBatch {
+  readonly source: string;
+  readonly variants: readonly InputValues[];
+  readonly stretches: readonly DataSet[];
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+}
+
+export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
+  for (const data of batch.stretches) process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
+  const { source, variants, stretches, instrument, settings } = batch;
+  const answer = await process.ask({ type: "sweep", id: nextTaskId(), source, variants, dataKeys: stretches.map((data) => data.key), instrument, settings }, "swept");
+  return { figures: answer.figures, failures: answer.failures };
+}
