@@ -18,7 +18,7 @@ export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/defini
 export { evaluateStudy } from "./studies/expression.ts";
 
 // engine
-export { Book, type BookListener, type Lot, type Trigger } from "./engine/book.ts";
+export { Book, type BookListener, type BookSnapshot, type Lot, type Trigger } from "./engine/book.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
@@ -34,7 +34,7 @@ export { StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 
 // figures
-export { benchmarkFigures, type BenchmarkFigures, marketFigures } from "./figures/benchmark.ts";
+export { benchmarkFigures, type BenchmarkFigures, type MarketFigures, marketFigures } from "./figures/benchmark.ts";
 export { type Daily, dailyEquity, dailyReturns } from "./figures/daily.ts";
 export { drawdowns } from "./figures/drawdown.ts";
 export { compoundGrowth, deepestFall, type EquityFigures, equityFigures, sharpeRatio, sortinoRatio, ulcerIndex } from "./figures/equity-figures.ts";
@@ -47,3 +47,8 @@ export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { Backtest, type BacktestOptions } from "./run/backtest.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
+
+// importing
+export { type CsvLayout, CsvBarReader, guessTimeframe, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
+export { guessDateFormat, guessLayout } from "./importing/guess-layout.ts";
+export type { DateFormat } from "./importing/time-text.ts";

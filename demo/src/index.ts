@@ -2,4 +2,4 @@
 export { HISTORY_FROM, HISTORY_TO, INSTRUMENTS, instrumentNamed } from "./instruments.ts";
 export type { Carry } from "./characters.ts";
 export { BarBuilder, characterOf, generateHistory, generateSession, type SessionPlan, sessionPlans, startCarry, WORLD_SEED } from "./generator.ts";
-export { EXAMPLES, type Example } from "./examples.ts";
+export { EXAMPLES, type Example, exampleSource } from "./examples.ts";

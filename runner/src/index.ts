@@ -5,4 +5,4 @@ export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
-export { type DataSet, describePlan, type RunRequest, type RunOutcome, runPlan, sweepPlan } from "./run-plan.ts";
+export { type DataSet, describePlan, type RunRequest, type RunOutcome, runPlan, type SweepBatch, sweepPlan } from "./run-plan.ts";

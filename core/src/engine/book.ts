@@ -51,6 +51,14 @@ export interface Lot {
   rails: RailPoint[];
 }
 
+export interface BookSnapshot {
+  readonly cash: number;
+  readonly sequence: number;
+  readonly counts: Readonly<Book["counts"]>;
+  readonly lots: readonly (Omit<Lot, "stop" | "target"> & { readonly stopPrice: number | null; readonly targetPrice: number | null })[];
+  readonly orders: readonly Order[];
+}
+
 /** What the book tells its owner, in the order in which it happens. */
 export interface BookListener {
   filled(fill: Fill, order: Order): void;
@@ -590,6 +598,36 @@ export class Book {
       const fill: Fill = { ...this.#fillOf(lot.order, "end of data", -lot.side as Side, lot.quantity, price, 0, "", 0), commission: 0, spread: 0 };
       this.#closePart(lot, lot.quantity, fill, "end of data", "", 0);
     }
+  }
+
+  // --- keeping an account over a restart -------------------------------------------------------------------------
+
+  /** Everything of the account that `restore` needs, as plain structured-clone data. */
+  snapshot(): BookSnapshot {
+    return {
+      cash: this.cash,
+      sequence: this.#sequence,
+      counts: { ...this.counts },
+      lots: this.lots.map(({ stop, target, ...lot }) => ({ ...lot, stopPrice: stop?.price ?? null, targetPrice: target?.price ?? null })),
+      orders: this.workingOrders(),
+    };
+  }
+
+  restore(snapshot: BookSnapshot): void {
+    this.cash = snapshot.cash;
+    this.#sequence = snapshot.sequence;
+    Object.assign(this.counts, snapshot.counts);
+    for (const { stopPrice, targetPrice, ...plain } of snapshot.lots) {
+      const lot: Lot = { ...plain, stop: null, target: null };
+      this.lots.push(lot);
+      if (stopPrice !== null) this.#attach(lot, "stop", stopPrice);
+      if (targetPrice !== null) this.#attach(lot, "target", targetPrice);
+    }
+    for (const order of snapshot.orders)
+      if (order.kind === "market") this.waiting.push(order);
+      else this.#addTrigger({ side: order.side, isStop: order.kind === "stop", price: order.price, sequence: order.id, rank: 0, order, lot: null });
+    this.#recount();
+    this.refreshLevels();
   }
 
   // --- forks for R4.4 -----------------------------------------------------------------------------------------

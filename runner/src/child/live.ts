@@ -58,6 +58,7 @@ export class LiveSession {
       const last = series.length - 1;
       const newSession = before.session[before.length - 1] !== undefined && series.sessions.dates[series.session[last]!] !== before.sessions.dates[before.session[before.length - 1]!];
       this.#place();
+      this.#mirror.expireAt(last);
       if (newSession) this.#host.runEvent("sessionOpen");
       this.#clockActions(this.#host.cursor.timeMs);
       this.#host.runBarClose();

@@ -109,6 +109,11 @@ export class AccountMirror implements Broker {
     return true;
   }
 
+  /** Cancels orders whose number of bars is over as bar `barIndex` opens: the venue counts no bars of the plan's timeframe. */
+  expireAt(barIndex: number): void {
+    for (const order of this.workingOrders()) if (barIndex >= order.expiresBar) this.cancel(order);
+  }
+
   workingOrders(): Order[] {
     return [...this.#orders.values()].filter((order) => order.state === "working");
   }

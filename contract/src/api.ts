@@ -1,0 +1,217 @@
+/** What the server answers. Requests and everything a user can write are in `schemas.ts`. */
+import type {
+  BenchmarkFigures,
+  Fill,
+  InputSpec,
+  InputValue,
+  InputValues,
+  Instrument,
+  LogLine,
+  Order,
+  Period,
+  PlanFailure,
+  RunFigures,
+  RunStatus,
+  SweepFigure,
+  Trade,
+  TradeFigures,
+  Warning,
+} from "@plan-tester/core";
+import type { RunSettings, SweepRequest } from "./schemas.ts";
+
+export interface ApiError {
+  readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
+}
+
+export interface Market {
+  readonly instrument: Instrument;
+  readonly origin: "demo" | "import";
+  readonly timeframe: string;
+  readonly bars: number;
+  readonly firstMs: number;
+  readonly lastMs: number;
+  readonly firstDate: string;
+  readonly lastDate: string;
+  readonly sessions: number;
+  readonly dataHash: string;
+}
+
+/** One close a session: for the history ribbon. */
+export interface HistoryThumbnail {
+  readonly dates: readonly string[];
+  readonly closes: readonly number[];
+  /** Bars of each session in the data's own timeframe. */
+  readonly bars: readonly number[];
+}
+
+export interface PlanSummary {
+  readonly id: string;
+  readonly title: string;
+  readonly symbol: string;
+  readonly timeframe: string;
+  readonly updatedMs: number;
+  readonly note: string;
+  /** Main figures of the last kept run. */
+  readonly lastRun: RunSummary | null;
+}
+
+export interface PlanDetail {
+  readonly id: string;
+  readonly title: string;
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly settings: RunSettings;
+  readonly note: string;
+  readonly updatedMs: number;
+}
+
+export interface PlanDescriptionBody {
+  readonly title: string;
+  readonly inputs: readonly InputSpec[];
+}
+
+export interface RunSummary {
+  readonly id: string;
+  readonly planId: string;
+  readonly planTitle: string;
+  readonly name: string;
+  readonly note: string;
+  readonly settings: RunSettings;
+  readonly status: RunStatus;
+  readonly createdMs: number;
+  readonly netProfit: number;
+  readonly maxDrawdown: number;
+  readonly trades: number;
+  readonly sharpe: number | null;
+  readonly profitFactor: number | null;
+  /** Up to 60 equity values, evenly spread. */
+  readonly spark: readonly number[];
+}
+
+/** A run without its long columns. */
+export interface RunEvidence {
+  readonly id: string;
+  readonly planId: string;
+  readonly kept: { readonly name: string; readonly note: string } | null;
+  readonly title: string;
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly inputSpecs: readonly InputSpec[];
+  readonly settings: RunSettings;
+  readonly fingerprint: string;
+  readonly dataHash: string;
+  readonly createdMs: number;
+  readonly elapsedMs: number;
+  readonly status: RunStatus;
+  readonly failure: PlanFailure | null;
+  readonly bars: number;
+  readonly barsDone: number;
+  readonly firstMs: number;
+  readonly lastMs: number;
+  readonly figures: RunFigures;
+  readonly long: TradeFigures;
+  readonly short: TradeFigures;
+  readonly benchmarkFigures: BenchmarkFigures;
+  readonly months: readonly Period[];
+  readonly years: readonly Period[];
+  readonly warnings: readonly Warning[];
+  readonly trades: readonly Trade[];
+  readonly log: readonly LogLine[];
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own" }[];
+  readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
+}
+
+export interface RunOrders {
+  readonly orders: readonly Order[];
+  readonly fills: readonly Fill[];
+}
+
+export interface SweepEstimate {
+  readonly variants: number;
+  readonly bars: number;
+  readonly seconds: number;
+  readonly processes: number;
+}
+
+export type SweepStatus = "running" | "complete" | "stopped" | "failed";
+
+export interface SweepSummary {
+  readonly id: string;
+  readonly planId: string;
+  readonly planTitle: string;
+  readonly status: SweepStatus;
+  readonly request: Omit<SweepRequest, "source">;
+  readonly variants: number;
+  readonly done: number;
+  readonly failed: number;
+  readonly createdMs: number;
+  readonly elapsedMs: number;
+  readonly error: string;
+}
+
+export interface SweepDetail extends SweepSummary {
+  readonly source: string;
+  readonly inputSpecs: readonly InputSpec[];
+  readonly failures: readonly { readonly variant: number; readonly message: string }[];
+  readonly figures: readonly SweepFigure[];
+}
+
+export type WatchState = "starting" | "armed" | "in position" | "ended";
+
+export interface WatchSummary {
+  readonly id: string;
+  readonly planId: string;
+  readonly planTitle: string;
+  readonly settings: RunSettings;
+  readonly inputs: Readonly<Record<string, InputValue>>;
+  readonly state: WatchState;
+  readonly endReason: string;
+  readonly createdMs: number;
+  readonly equity: number;
+  readonly position: { readonly units: number; readonly entryPrice: number; readonly stop: number | null; readonly target: number | null; readonly profit: number } | null;
+  readonly lastPrice: number | null;
+  readonly lastTimeMs: number | null;
+  readonly trades: number;
+  readonly net: number;
+}
+
+export interface WatchEvent {
+  readonly id: number;
+  readonly timeMs: number;
+  readonly kind: "state" | "order" | "fill" | "trade" | "log" | "error";
+  readonly text: string;
+}
+
+export interface WatchDetail extends WatchSummary {
+  readonly source: string;
+  readonly workingOrders: readonly Order[];
+  readonly events: readonly WatchEvent[];
+  readonly closed: readonly Trade[];
+}
+
+export interface VenueStatus {
+  readonly connected: boolean;
+  readonly speed: number;
+  readonly nowMs: number;
+}
+
+export interface ImportReport {
+  readonly symbol: string;
+  readonly rows: number;
+  readonly bars: number;
+  readonly rejected: number;
+  readonly firstMs: number;
+  readonly lastMs: number;
+  readonly problems: readonly { readonly line: number; readonly text: string }[];
+  readonly outsideSessions: number;
+  readonly elapsedMs: number;
+}
+
+/** What the server tells on its event stream. */
+export type ServerEvent =
+  | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
+  | { readonly type: "sweep-progress"; readonly id: string; readonly done: number; readonly variants: number; readonly perSecond: number; readonly secondsLeft: number }
+  | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
+  | { readonly type: "watch"; readonly id: string }
+  | { readonly type: "venue"; readonly status: VenueStatus }
+  | { readonly type: "import-progress"; readonly id: string; readonly done: number; readonly total: number };

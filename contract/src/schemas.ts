@@ -1,0 +1,218 @@
+/**
+ * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
+ */
+import type { FromSchema } from "json-schema-to-ts";
+
+const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
+const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
+const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$" } as const;
+const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
+const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
+const source = { type: "string", minLength: 1, maxLength: 524_288 } as const;
+const positive = { type: "number", exclusiveMinimum: 0 } as const;
+const notNegative = { type: "number", minimum: 0 } as const;
+const title = { type: "string", minLength: 1, maxLength: 200 } as const;
+const note = { type: "string", maxLength: 20_000 } as const;
+
+export const costsSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["commissionPerOrder", "commissionPerUnit", "commissionPercent", "commissionMinimum", "spreadTicks", "slippageTicks"],
+  properties: {
+    commissionPerOrder: notNegative,
+    commissionPerUnit: notNegative,
+    commissionPercent: notNegative,
+    commissionMinimum: notNegative,
+    spreadTicks: notNegative,
+    slippageTicks: notNegative,
+  },
+} as const;
+
+export const inputValuesSchema = {
+  type: "object",
+  maxProperties: 200,
+  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }] },
+} as const;
+
+/** What a run is made on, besides plan and inputs. The words of the sentence on the Bench. */
+export const runSettingsSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["symbol", "timeframe", "from", "to", "cash", "costs", "path"],
+  properties: {
+    symbol,
+    timeframe,
+    /** First session date. */
+    from: date,
+    /** Last session date, inclusive. */
+    to: date,
+    cash: positive,
+    /** The instrument's own costs, none, or costs of one's own. */
+    costs: { anyOf: [{ enum: ["market", "none"] }, costsSchema] },
+    path: { enum: ["assumed", "finer"] },
+    basis: { enum: ["last", "bid"], default: "last" },
+    throughTicks: { ...notNegative, default: 0 },
+    seed: { type: "integer", minimum: 0, maximum: 4_294_967_295, default: 1 },
+    riskFree: { type: "number", minimum: -1, maximum: 1, default: 0 },
+  },
+} as const;
+
+export const calendarSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["zone", "weekly"],
+  properties: {
+    zone: { type: "string", minLength: 1, maxLength: 60 },
+    weekly: {
+      type: "array",
+      minItems: 1,
+      maxItems: 21,
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["day", "open", "close"],
+        properties: { day: { type: "integer", minimum: 1, maximum: 7 }, open: wallTime, close: wallTime },
+      },
+    },
+    holidays: { type: "array", items: date, maxItems: 5000, default: [] },
+    earlyCloses: {
+      type: "array",
+      maxItems: 5000,
+      default: [],
+      items: { type: "object", additionalProperties: false, required: ["date", "close"], properties: { date, close: wallTime } },
+    },
+    sessionsPerYear: { type: "number", exclusiveMinimum: 0, maximum: 366, default: 252 },
+  },
+} as const;
+
+/** An instrument as a file gives it; what is left out gets a default. */
+export const instrumentSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["symbol", "tickSize", "pointValue"],
+  properties: {
+    symbol,
+    name: { type: "string", maxLength: 120, default: "" },
+    class: { enum: ["future", "share", "currency", "other"], default: "other" },
+    currency: { type: "string", minLength: 1, maxLength: 8, default: "XSC" },
+    tickSize: positive,
+    pointValue: positive,
+    decimals: { type: "integer", minimum: 0, maximum: 10 },
+    minQuantity: { ...positive, default: 1 },
+    quantityStep: { ...positive, default: 1 },
+    calendar: calendarSchema,
+    costs: costsSchema,
+    note: { type: "string", maxLength: 2000, default: "" },
+  },
+} as const;
+
+export const describeRequestSchema = { type: "object", additionalProperties: false, required: ["source"], properties: { source } } as const;
+
+export const planCreateSchema = { type: "object", additionalProperties: false, required: [], properties: { title, source, copyOf: id } } as const;
+
+export const planUpdateSchema = {
+  type: "object",
+  additionalProperties: false,
+  minProperties: 1,
+  properties: { title, source, inputs: inputValuesSchema, settings: runSettingsSchema, note },
+} as const;
+
+export const runRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["id", "planId", "source", "inputs", "settings"],
+  properties: { id, planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
+} as const;
+
+export const keepRequestSchema = { type: "object", additionalProperties: false, required: ["name"], properties: { name: title, note } } as const;
+
+/** Values of one input that a sweep tries: from, to and step for numbers, a list for the rest. */
+export const rangeSchema = {
+  anyOf: [
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["input", "from", "to", "step"],
+      properties: { input: { type: "string" }, from: { type: "number" }, to: { type: "number" }, step: positive },
+    },
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["input", "values"],
+      properties: {
+        input: { type: "string" },
+        values: { type: "array", minItems: 1, maxItems: 1000, items: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }] } },
+      },
+    },
+  ],
+} as const;
+
+export const sweepRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["planId", "source", "inputs", "settings", "ranges", "outOfSample", "aim"],
+  properties: {
+    planId: id,
+    source,
+    inputs: inputValuesSchema,
+    /** Its period is the in-sample stretch. */
+    settings: runSettingsSchema,
+    ranges: { type: "array", minItems: 1, maxItems: 8, items: rangeSchema },
+    outOfSample: { anyOf: [{ type: "null" }, { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: date, to: date } }] },
+    aim: { enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"] },
+  },
+} as const;
+
+export const watchRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["planId", "source", "inputs", "settings"],
+  properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
+} as const;
+
+export const speedSchema = { type: "object", additionalProperties: false, required: ["speed"], properties: { speed: { type: "number", minimum: 1, maximum: 600 } } } as const;
+
+/** How to read a CSV of bars. Column numbers count from 0. */
+export const csvFormatSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["delimiter", "headerLines", "time", "open", "high", "low", "close", "dateFormat", "zone", "stamp"],
+  properties: {
+    delimiter: { enum: [",", ";", "\t", "|"] },
+    headerLines: { type: "integer", minimum: 0, maximum: 10 },
+    time: { type: "integer", minimum: 0, maximum: 50 },
+    /** Column of the time of day when date and time stand apart. */
+    clock: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    open: { type: "integer", minimum: 0, maximum: 50 },
+    high: { type: "integer", minimum: 0, maximum: 50 },
+    low: { type: "integer", minimum: 0, maximum: 50 },
+    close: { type: "integer", minimum: 0, maximum: 50 },
+    volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    dateFormat: { enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"] },
+    /** Zone of times that name none themselves. */
+    zone: { type: "string", minLength: 1, maxLength: 60 },
+    /** Whether a time marks the bar's open or its close. */
+    stamp: { enum: ["open", "close"] },
+  },
+} as const;
+
+export const importRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["instrument", "format", "timeframe"],
+  properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
+} as const;
+
+export type RunSettings = FromSchema<typeof runSettingsSchema>;
+export type InstrumentFile = FromSchema<typeof instrumentSchema>;
+export type DescribeRequest = FromSchema<typeof describeRequestSchema>;
+export type PlanCreate = FromSchema<typeof planCreateSchema>;
+export type PlanUpdate = FromSchema<typeof planUpdateSchema>;
+export type RunRequestBody = FromSchema<typeof runRequestSchema>;
+export type KeepRequest = FromSchema<typeof keepRequestSchema>;
+export type SweepRange = FromSchema<typeof rangeSchema>;
+export type SweepRequest = FromSchema<typeof sweepRequestSchema>;
+export type WatchRequest = FromSchema<typeof watchRequestSchema>;
+export type SpeedRequest = FromSchema<typeof speedSchema>;
+export type CsvFormat = FromSchema<typeof csvFormatSchema>;
+export type ImportRequest = FromSchema<typeof importRequestSchema>;

@@ -1,0 +1,30 @@
+/** Checks data against a schema of the contract and says in words what does not fit. */
+import { PlanTesterError } from "@plan-tester/core";
+import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
+
+const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
+const compiled = new WeakMap<object, ValidateFunction>();
+
+function inWords(error: ErrorObject, what: string): string {
+  const where = error.instancePath ? error.instancePath.slice(1).replaceAll("/", ".") : what;
+  const got = error.data !== null && typeof error.data === "object" ? "" : ` (it is ${JSON.stringify(error.data)?.slice(0, 60)})`;
+  if (error.keyword === "additionalProperties") return `${where} has a field "${error.params.additionalProperty}" that is not known`;
+  if (error.keyword === "required") return `${where} lacks "${error.params.missingProperty}"`;
+  if (error.keyword === "enum") return `${where} must be one of ${error.params.allowedValues.join(", ")}${got}`;
+  return `${where} ${error.message}${got}`;
+}
+
+/**
+ * The value as `T`, the type derived from the schema, defaults filled in (the value itself is changed by that).
+ * @throws PlanTesterError bad-input naming every field that does not fit.
+ */
+export function check<T>(schema: object, value: unknown, what: string): T {
+  let validate = compiled.get(schema);
+  if (!validate) {
+    validate = ajv.compile(schema);
+    compiled.set(schema, validate);
+  }
+  if (validate(value)) return value as T;
+  const problems = [...new Set((validate.errors ?? []).filter((error) => error.keyword !== "anyOf" || validate.errors!.length === 1).map((error) => inWords(error, what)))];
+  throw new PlanTesterError("bad-input", `${problems.slice(0, 6).join("; ")}.`, { problems });
+}

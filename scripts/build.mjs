@@ -1,0 +1,30 @@
+// Builds the server, the plan process, the venue, the import thread and the command line with esbuild, and the web client with Vite.
+import { rmSync } from "node:fs";
+import { join } from "node:path";
+import { build } from "esbuild";
+import { root } from "./shared.mjs";
+
+const out = join(root, "dist");
+rmSync(out, { recursive: true, force: true });
+const began = performance.now();
+await build({
+  entryPoints: {
+    server: join(root, "server/src/main.ts"),
+    "import-worker": join(root, "server/src/features/imports/import-worker.ts"),
+    "plan-process": join(root, "runner/src/child/main.ts"),
+    venue: join(root, "venue/src/main.ts"),
+    "plan-tester": join(root, "cli/src/main.ts"),
+  },
+  outdir: out,
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  target: "node20",
+  external: ["better-sqlite3", "typeorm", "reflect-metadata", "express", "pino", "ws", "ses", "sucrase", "acorn", "acorn-walk", "magic-string", "ajv", "commander", "papaparse", "@date-fns/tz"],
+  logLevel: "warning",
+});
+if (!process.argv.includes("--no-web")) {
+  const { build: buildWeb } = await import("vite");
+  await buildWeb({ root: join(root, "web"), logLevel: "warn" });
+}
+console.log(`Built in ${((performance.now() - began) / 1000).toFixed(1)} s`);

@@ -1,0 +1,7 @@
+// npm start: installs what is missing, builds what has changed, and serves.
+import { ensureBuilt, ensureInstalled, companion } from "./shared.mjs";
+
+ensureInstalled();
+ensureBuilt();
+const server = companion(process.execPath, ["--enable-source-maps", "dist/server.js"], { env: { ...process.env, NODE_ENV: "production" } });
+server.on("exit", (code) => process.exit(code ?? 0));

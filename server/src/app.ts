@@ -1,0 +1,100 @@
+/** Puts the server together: database, services, routes. */
+import { existsSync } from "node:fs";
+import { cpus } from "node:os";
+import { join } from "node:path";
+import { limits, ProcessPool } from "@plan-tester/runner";
+import express from "express";
+import type { Logger } from "pino";
+import type { Config } from "./config.ts";
+import { Database } from "./db/database.ts";
+import { importRoutes } from "./features/imports/import-routes.ts";
+import { ImportService } from "./features/imports/import-service.ts";
+import { BarRepository } from "./features/markets/bar-repository.ts";
+import { marketRoutes } from "./features/markets/market-routes.ts";
+import { MarketService } from "./features/markets/market-service.ts";
+import { PlanRepository } from "./features/plans/plan-repository.ts";
+import { planRoutes } from "./features/plans/plan-routes.ts";
+import { PlanService } from "./features/plans/plan-service.ts";
+import { RunRepository } from "./features/runs/run-repository.ts";
+import { runRoutes } from "./features/runs/run-routes.ts";
+import { RunService } from "./features/runs/run-service.ts";
+import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
+import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
+import { SweepService } from "./features/sweeps/sweep-service.ts";
+import { WatchRepository } from "./features/watches/watch-repository.ts";
+import { watchRoutes } from "./features/watches/watch-routes.ts";
+import { WatchService } from "./features/watches/watch-service.ts";
+import { errorHandler } from "./http/errors.ts";
+import { EventStream } from "./http/events.ts";
+import { localOnly, safeHeaders } from "./http/guard.ts";
+
+export interface Application {
+  readonly app: express.Express;
+  readonly database: Database;
+  readonly bars: BarRepository;
+  readonly plans: PlanRepository;
+  readonly runs: RunService;
+  readonly sweeps: SweepService;
+  /** Connects to the venue; watches of before go on. */
+  startWatching(): void;
+  close(): Promise<void>;
+}
+
+export async function makeApplication(config: Config, logger: Logger): Promise<Application> {
+  const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
+  const events = new EventStream();
+  const front = new ProcessPool(2);
+  const sweepPool = new ProcessPool(Math.max(1, cpus().length));
+  front.warm();
+  if (limits().notice) logger.warn(limits().notice);
+
+  const bars = new BarRepository(database);
+  const markets = new MarketService(database, bars);
+  const plans = new PlanRepository(database);
+  const runRepository = new RunRepository(database);
+  const runs = new RunService(markets, runRepository, front, events);
+  const sweepRepository = new SweepRepository(database);
+  await sweepRepository.settleUnfinished();
+  const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events);
+  let watches: WatchService | null = null;
+
+  const app = express();
+  app.disable("x-powered-by");
+  app.use(localOnly, safeHeaders);
+  const api = express.Router();
+  api.get("/health", (_request, response) => void response.json({ ok: true }));
+  api.get("/events", events.handler);
+  api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
+  api.use(express.json({ limit: "2mb" }));
+  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), runRoutes(runs), sweepRoutes(sweeps));
+  api.use((request, response, next) => {
+    if (!watches) return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });
+    watchRoutes(watches)(request, response, next);
+  });
+  api.use((request, response) => void response.status(404).json({ error: { code: "not-found", message: `There is nothing at ${request.method} ${request.originalUrl}.`, details: {} } }));
+  app.use("/api", api);
+  if (existsSync(config.webFolder)) {
+    app.use(express.static(config.webFolder, { index: false, maxAge: "1h", immutable: false }));
+    app.get("/{*any}", (_request, response) => void response.sendFile("index.html", { root: config.webFolder, headers: { "Cache-Control": "no-cache" } }));
+  }
+  app.use(errorHandler(logger));
+
+  return {
+    app,
+    database,
+    bars,
+    plans,
+    runs,
+    sweeps,
+    startWatching() {
+      watches = new WatchService(markets, new WatchRepository(database), front, events, config.venuePort);
+    },
+    async close() {
+      watches?.close();
+      events.close();
+      front.close();
+      sweepPool.close();
+      await database.close();
+    },
+  };
+}

@@ -1,0 +1,21 @@
+/** Where the server lives and keeps its data. Two environment variables move it: PLAN_TESTER_PORT and PLAN_TESTER_DATA. */
+import { mkdirSync } from "node:fs";
+import { join, resolve } from "node:path";
+import { workspaceRoot } from "@plan-tester/demo/root";
+
+export interface Config {
+  readonly port: number;
+  readonly venuePort: number;
+  readonly dataFolder: string;
+  /** Built web client, served by the server itself. */
+  readonly webFolder: string;
+}
+
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const root = workspaceRoot();
+  const port = Number(env.PLAN_TESTER_PORT ?? 4177);
+  if (!Number.isInteger(port) || port < 1 || port > 65_534) throw new Error(`PLAN_TESTER_PORT is ${env.PLAN_TESTER_PORT}; it must be a port number from 1 to 65534.`);
+  const dataFolder = resolve(env.PLAN_TESTER_DATA ?? join(root, "data"));
+  mkdirSync(dataFolder, { recursive: true });
+  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web") };
+}

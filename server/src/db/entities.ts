@@ -1,0 +1,221 @@
+/** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; nested settings are JSON text. */
+import { EntitySchema } from "typeorm";
+
+export interface InstrumentRow {
+  symbol: string;
+  facts: string;
+  origin: "demo" | "import";
+  createdMs: number;
+}
+
+export interface BarSetRow {
+  id: number;
+  symbol: string;
+  timeframe: string;
+  count: number;
+  firstMs: number;
+  lastMs: number;
+  hash: string;
+  hasSpread: boolean;
+  createdMs: number;
+}
+
+export interface BarChunkRow {
+  id: number;
+  barSetId: number;
+  seq: number;
+  count: number;
+  /** Columns end to end, float64. */
+  data: Buffer;
+}
+
+export interface PlanRow {
+  id: string;
+  title: string;
+  source: string;
+  inputs: string;
+  settings: string;
+  note: string;
+  createdMs: number;
+  updatedMs: number;
+}
+
+export interface RunRow {
+  id: string;
+  planId: string;
+  planTitle: string;
+  name: string;
+  note: string;
+  settings: string;
+  status: string;
+  createdMs: number;
+  netProfit: number;
+  maxDrawdown: number;
+  trades: number;
+  sharpe: number | null;
+  profitFactor: number | null;
+  spark: string;
+}
+
+export interface RunBodyRow {
+  runId: string;
+  /** The evidence as compressed JSON. */
+  evidence: Buffer;
+  /** Orders and fills as compressed JSON. */
+  orders: Buffer;
+  /** Packed columns, compressed. */
+  columns: Buffer;
+}
+
+export interface SweepRow {
+  id: string;
+  planId: string;
+  planTitle: string;
+  source: string;
+  request: string;
+  inputSpecs: string;
+  status: string;
+  variants: number;
+  done: number;
+  failures: string;
+  figures: Buffer;
+  createdMs: number;
+  elapsedMs: number;
+  error: string;
+}
+
+export interface WatchRow {
+  id: string;
+  planId: string;
+  planTitle: string;
+  source: string;
+  inputs: string;
+  settings: string;
+  state: string;
+  endReason: string;
+  createdMs: number;
+  closed: string;
+}
+
+export interface WatchEventRow {
+  id: number;
+  watchId: string;
+  timeMs: number;
+  kind: string;
+  text: string;
+}
+
+const text = { type: "text" } as const;
+const int = { type: "integer" } as const;
+const real = { type: "real" } as const;
+const blob = { type: "blob" } as const;
+
+export const InstrumentEntity = new EntitySchema<InstrumentRow>({
+  name: "instrument",
+  columns: { symbol: { ...text, primary: true }, facts: text, origin: text, createdMs: int },
+});
+
+export const BarSetEntity = new EntitySchema<BarSetRow>({
+  name: "bar_set",
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    symbol: text,
+    timeframe: text,
+    count: int,
+    firstMs: int,
+    lastMs: int,
+    hash: text,
+    hasSpread: { type: "boolean" },
+    createdMs: int,
+  },
+  indices: [{ name: "bar_set_symbol", columns: ["symbol"], unique: true }],
+  foreignKeys: [{ name: "bar_set_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" }],
+});
+
+export const BarChunkEntity = new EntitySchema<BarChunkRow>({
+  name: "bar_chunk",
+  columns: { id: { ...int, primary: true, generated: "increment" }, barSetId: int, seq: int, count: int, data: blob },
+  indices: [{ name: "bar_chunk_place", columns: ["barSetId", "seq"], unique: true }],
+  foreignKeys: [{ name: "bar_chunk_set", target: "bar_set", columnNames: ["barSetId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+});
+
+export const PlanEntity = new EntitySchema<PlanRow>({
+  name: "plan",
+  columns: { id: { ...text, primary: true }, title: text, source: text, inputs: text, settings: text, note: text, createdMs: int, updatedMs: int },
+});
+
+export const RunEntity = new EntitySchema<RunRow>({
+  name: "run",
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    planTitle: text,
+    name: text,
+    note: text,
+    settings: text,
+    status: text,
+    createdMs: int,
+    netProfit: real,
+    maxDrawdown: real,
+    trades: int,
+    sharpe: { ...real, nullable: true },
+    profitFactor: { ...real, nullable: true },
+    spark: text,
+  },
+  indices: [
+    { name: "run_created", columns: ["createdMs"] },
+    { name: "run_plan", columns: ["planId", "createdMs"] },
+  ],
+});
+
+export const RunBodyEntity = new EntitySchema<RunBodyRow>({
+  name: "run_body",
+  columns: { runId: { ...text, primary: true }, evidence: blob, orders: blob, columns: blob },
+  foreignKeys: [{ name: "run_body_run", target: "run", columnNames: ["runId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+});
+
+export const SweepEntity = new EntitySchema<SweepRow>({
+  name: "sweep",
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    planTitle: text,
+    source: text,
+    request: text,
+    inputSpecs: text,
+    status: text,
+    variants: int,
+    done: int,
+    failures: text,
+    figures: blob,
+    createdMs: int,
+    elapsedMs: int,
+    error: text,
+  },
+  indices: [{ name: "sweep_created", columns: ["createdMs"] }],
+});
+
+export const WatchEntity = new EntitySchema<WatchRow>({
+  name: "watch",
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    planTitle: text,
+    source: text,
+    inputs: text,
+    settings: text,
+    state: text,
+    endReason: text,
+    createdMs: int,
+    closed: text,
+  },
+});
+
+export const WatchEventEntity = new EntitySchema<WatchEventRow>({
+  name: "watch_event",
+  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, timeMs: int, kind: text, text: text },
+  indices: [{ name: "watch_event_watch", columns: ["watchId", "id"] }],
+  foreignKeys: [{ name: "watch_event_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+});
+
+export const ENTITIES = [InstrumentEntity, BarSetEntity, BarChunkEntity, PlanEntity, RunEntity, RunBodyEntity, SweepEntity, WatchEntity, WatchEventEntity];

@@ -1,0 +1,92 @@
+/** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
+import { existsSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { Worker } from "node:worker_threads";
+import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
+import { type Instrument, layOutSessions, type ParsedBars, PlanTesterError } from "@plan-tester/core";
+import type { Database } from "../../db/database.ts";
+import { InstrumentEntity } from "../../db/entities.ts";
+import type { EventStream } from "../../http/events.ts";
+import type { BarRepository } from "../markets/bar-repository.ts";
+import type { MarketService } from "../markets/market-service.ts";
+
+function workerScript(): { file: string; execArgv: string[] } {
+  const here = dirname(fileURLToPath(import.meta.url));
+  const bundled = join(here, "import-worker.js");
+  return existsSync(bundled) ? { file: bundled, execArgv: [] } : { file: join(here, "import-worker.ts"), execArgv: ["--import", import.meta.resolve("tsx")] };
+}
+
+export class ImportService {
+  readonly #database: Database;
+  readonly #bars: BarRepository;
+  readonly #markets: MarketService;
+  readonly #events: EventStream;
+
+  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream) {
+    this.#database = database;
+    this.#bars = bars;
+    this.#markets = markets;
+    this.#events = events;
+  }
+
+  async import(id: string, file: string, request: ImportRequest): Promise<ImportReport> {
+    const began = performance.now();
+    const instrument = readInstrument(request.instrument);
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol: instrument.symbol });
+    if (known?.origin === "demo") throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
+    const parsed = await this.#parse(id, file, request);
+    const { columns, rows, rejected, problems } = parsed;
+    if (columns.time.length === 0)
+      throw new PlanTesterError("bad-bars", `None of ${rows} lines is a bar. ${problems[0] ? `Line ${problems[0].line}: ${problems[0].text}. ` : ""}Check columns and date format.`, { problems: problems.slice(0, 20) });
+    await this.#database.write(async (manager) => {
+      await manager.upsert(InstrumentEntity, { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import", createdMs: Date.now() }, ["symbol"]);
+      await this.#bars.replace(manager, instrument.symbol, request.timeframe, columns);
+    });
+    this.#markets.forget();
+    return {
+      symbol: instrument.symbol,
+      rows,
+      bars: columns.time.length,
+      rejected,
+      firstMs: columns.time[0]!,
+      lastMs: columns.time.at(-1)!,
+      problems: problems.slice(0, 200),
+      outsideSessions: countOutside(columns.time, instrument),
+      elapsedMs: performance.now() - began,
+    };
+  }
+
+  #parse(id: string, file: string, { format, timeframe }: ImportRequest): Promise<ParsedBars> {
+    const { file: script, execArgv } = workerScript();
+    return new Promise((resolve, reject) => {
+      const worker = new Worker(script, { workerData: { file, format, timeframe }, execArgv });
+      worker.on("message", (message: { type: "progress"; done: number; total: number } | { type: "parsed"; parsed: ParsedBars }) => {
+        if (message.type === "parsed") resolve(message.parsed);
+        else this.#events.send({ type: "import-progress", id, done: message.done, total: message.total });
+      });
+      worker.on("error", reject);
+      worker.on("exit", (code) => reject(new PlanTesterError("unavailable", `Reading the file ended early (exit code ${code}).`, {})));
+    });
+  }
+
+  async delete(symbol: string): Promise<void> {
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
+    if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
+    await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
+    this.#markets.forget();
+  }
+}
+
+/** Bars that open outside every session of the calendar. They are kept; the report says how many. */
+function countOutside(time: Float64Array, instrument: Instrument): number {
+  const { openMs, closeMs } = layOutSessions(instrument.calendar, time[0]!, time.at(-1)! + 1);
+  let outside = 0;
+  let s = 0;
+  for (const t of time) {
+    while (s + 1 < openMs.length && openMs[s + 1]! <= t) s++;
+    if (openMs.length === 0 || t < openMs[s]! || t >= closeMs[s]!) outside++;
+  }
+  return outside;
+}

@@ -1,0 +1,161 @@
+/** Instruments and their bars: loaded once, resampled once, cut to periods by sharing memory. */
+import { DAY_MS, type BarSeries, type Instrument, PlanTesterError, resample, type Resampled, sliceByTime, wallToUtc } from "@plan-tester/core";
+import type { HistoryThumbnail, Market } from "@plan-tester/contract";
+import type { DataSet } from "@plan-tester/runner";
+import type { Database } from "../../db/database.ts";
+import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
+import type { BarRepository } from "./bar-repository.ts";
+
+/** Base series kept in memory. Three hold what a working session touches. */
+const KEPT_SERIES = 4;
+const KEPT_RESAMPLED = 12;
+
+class Kept<T> {
+  readonly #entries = new Map<string, Promise<T>>();
+  readonly #most: number;
+
+  constructor(most: number) {
+    this.#most = most;
+  }
+
+  get(key: string, make: () => Promise<T>): Promise<T> {
+    const known = this.#entries.get(key);
+    if (known) {
+      this.#entries.delete(key);
+      this.#entries.set(key, known);
+      return known;
+    }
+    const made = make();
+    made.catch(() => this.#entries.delete(key));
+    this.#entries.set(key, made);
+    if (this.#entries.size > this.#most) this.#entries.delete(this.#entries.keys().next().value!);
+    return made;
+  }
+
+  clear(): void {
+    this.#entries.clear();
+  }
+}
+
+export class MarketService {
+  readonly #database: Database;
+  readonly #bars: BarRepository;
+  readonly #base = new Kept<BarSeries>(KEPT_SERIES);
+  readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
+  readonly #thumbnails = new Kept<HistoryThumbnail>(64);
+
+  constructor(database: Database, bars: BarRepository) {
+    this.#database = database;
+    this.#bars = bars;
+  }
+
+  /** Bars have changed: nothing kept is good any more. */
+  forget(): void {
+    this.#base.clear();
+    this.#resampled.clear();
+    this.#thumbnails.clear();
+  }
+
+  async list(): Promise<Market[]> {
+    const rows = await this.#database.read.find(InstrumentEntity, { order: { createdMs: "ASC" } });
+    const sets = new Map((await this.#bars.allSets()).map((set) => [set.symbol, set]));
+    const markets: Market[] = [];
+    for (const row of rows) {
+      const set = sets.get(row.symbol);
+      if (!set) continue;
+      const thumbnail = await this.thumbnail(row.symbol);
+      markets.push({
+        instrument: JSON.parse(row.facts) as Instrument,
+        origin: row.origin,
+        timeframe: set.timeframe,
+        bars: set.count,
+        firstMs: set.firstMs,
+        lastMs: set.lastMs,
+        firstDate: thumbnail.dates[0]!,
+        lastDate: thumbnail.dates.at(-1)!,
+        sessions: thumbnail.dates.length,
+        dataHash: set.hash,
+      });
+    }
+    return markets;
+  }
+
+  async #row(symbol: string): Promise<InstrumentRow> {
+    const row = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    if (!row) throw new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
+    return row;
+  }
+
+  async instrument(symbol: string): Promise<Instrument> {
+    return JSON.parse((await this.#row(symbol)).facts) as Instrument;
+  }
+
+  /** All bars of an instrument in the timeframe they were stored in, with their hash. */
+  async base(symbol: string): Promise<{ series: BarSeries; hash: string; instrument: Instrument }> {
+    const instrument = await this.instrument(symbol);
+    const set = await this.#bars.setOf(symbol);
+    if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
+    const series = await this.#base.get(`${symbol}:${set.hash}`, () => this.#bars.load(set, instrument));
+    return { series, hash: set.hash, instrument };
+  }
+
+  async #inTimeframe(symbol: string, timeframe: string): Promise<{ resampled: Resampled; base: BarSeries; hash: string; instrument: Instrument }> {
+    const { series, hash, instrument } = await this.base(symbol);
+    const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, async () => resample(series, timeframe));
+    return { resampled, base: series, hash, instrument };
+  }
+
+  /** Bars of the sessions from one date to another, both included. */
+  async period(symbol: string, timeframe: string, from: string, to: string): Promise<BarSeries> {
+    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe);
+    const [fromMs, toMs] = boundsOf(instrument, resampled.series, from, to);
+    return sliceByTime(resampled.series, fromMs, toMs);
+  }
+
+  /** The same for a run: with the finer bars inside when its paths need them. */
+  async dataSet(symbol: string, timeframe: string, from: string, to: string, withFiner: boolean): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
+    const { resampled, base, hash, instrument } = await this.#inTimeframe(symbol, timeframe);
+    const { series, firstSource } = resampled;
+    const [fromMs, toMs] = boundsOf(instrument, series, from, to);
+    const cut = sliceByTime(series, fromMs, toMs);
+    const key = `${symbol}:${hash.slice(0, 16)}:${timeframe}:${from}:${to}:${withFiner ? "finer" : "plain"}`;
+    if (!withFiner || series.length === base.length || cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
+    const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
+    const firstFine = firstSource[start]!;
+    const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
+    const fine = sliceByTime(base, base.time[firstFine]!, base.time[firstSource[start + cut.length]! - 1]! + 1);
+    return { data: { key, series: cut, finer: { series: fine, first } }, hash, instrument };
+  }
+
+  thumbnail(symbol: string): Promise<HistoryThumbnail> {
+    return this.#thumbnails.get(symbol, async () => {
+      const { series } = await this.base(symbol);
+      const dates: string[] = [];
+      const closes: number[] = [];
+      const bars: number[] = [];
+      let count = 0;
+      for (let i = 0; i < series.length; i++) {
+        count++;
+        if (i + 1 < series.length && series.session[i + 1] === series.session[i]) continue;
+        dates.push(series.sessions.dates[series.session[i]!]!);
+        closes.push(series.close[i]!);
+        bars.push(count);
+        count = 0;
+      }
+      return { dates, closes, bars };
+    });
+  }
+}
+
+/** UTC bounds of a stretch of session dates: the opening of its first session and the end of its last. */
+function boundsOf(instrument: Instrument, series: BarSeries, from: string, to: string): [number, number] {
+  if (to < from) throw new PlanTesterError("bad-input", `The period ends (${to}) before it begins (${from}).`, { from, to });
+  const { dates, openMs } = series.sessions;
+  const first = dates.findIndex((date) => date >= from);
+  const after = dates.findIndex((date) => date > to);
+  const dayAfter = Date.parse(`${to}T00:00:00Z`) + DAY_MS;
+  const fromMs = first < 0 ? Number.POSITIVE_INFINITY : Math.min(openMs[first]!, wallToUtc(instrument.calendar.zone, Date.parse(`${dates[first]}T00:00:00Z`), 0));
+  const toMs = after < 0 ? Math.max(wallToUtc(instrument.calendar.zone, dayAfter, 0), (openMs[dates.length - 1] ?? 0) + 8 * DAY_MS) : openMs[after]!;
+  return [fromMs, toMs];
+}
+

@@ -1,0 +1,44 @@
+import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
+import type { Database } from "../../db/database.ts";
+import { PlanEntity, type PlanRow } from "../../db/entities.ts";
+
+function detailOf(row: PlanRow): PlanDetail {
+  const { id, title, source, note, updatedMs } = row;
+  return { id, title, source, note, updatedMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
+}
+
+export class PlanRepository {
+  readonly #database: Database;
+
+  constructor(database: Database) {
+    this.#database = database;
+  }
+
+  async list(): Promise<PlanDetail[]> {
+    return (await this.#database.read.find(PlanEntity, { order: { updatedMs: "DESC" } })).map(detailOf);
+  }
+
+  async find(id: string): Promise<PlanDetail | null> {
+    const row = await this.#database.read.findOneBy(PlanEntity, { id });
+    return row && detailOf(row);
+  }
+
+  async insert(plan: PlanDetail): Promise<void> {
+    const row: PlanRow = { ...plan, inputs: JSON.stringify(plan.inputs), settings: JSON.stringify(plan.settings), createdMs: plan.updatedMs };
+    await this.#database.write((manager) => manager.insert(PlanEntity, row));
+  }
+
+  async update(id: string, { inputs, settings, ...plain }: PlanUpdate, nowMs: number): Promise<void> {
+    const change = {
+      ...plain,
+      ...(inputs === undefined ? {} : { inputs: JSON.stringify(inputs) }),
+      ...(settings === undefined ? {} : { settings: JSON.stringify(settings) }),
+      updatedMs: nowMs,
+    };
+    await this.#database.write((manager) => manager.update(PlanEntity, { id }, change));
+  }
+
+  async delete(id: string): Promise<void> {
+    await this.#database.write((manager) => manager.delete(PlanEntity, { id }));
+  }
+}

@@ -1,0 +1,83 @@
+import { randomUUID } from "node:crypto";
+import type { PlanCreate, PlanDescriptionBody, PlanDetail, PlanSummary, PlanUpdate, RunSettings } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import { describePlan, type ProcessPool } from "@plan-tester/runner";
+import type { RunRepository } from "../runs/run-repository.ts";
+import { SKELETON } from "./skeleton.ts";
+import type { PlanRepository } from "./plan-repository.ts";
+
+const FIRST_SETTINGS: RunSettings = {
+  symbol: "KELP",
+  timeframe: "15m",
+  from: "2024-03-01",
+  to: "2025-02-28",
+  cash: 100_000,
+  costs: "market",
+  path: "assumed",
+  basis: "last",
+  throughTicks: 0,
+  seed: 1,
+  riskFree: 0,
+};
+
+export class PlanService {
+  readonly #plans: PlanRepository;
+  readonly #runs: RunRepository;
+  readonly #pool: ProcessPool;
+
+  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool) {
+    this.#plans = plans;
+    this.#runs = runs;
+    this.#pool = pool;
+  }
+
+  async list(): Promise<PlanSummary[]> {
+    const last = await this.#runs.lastOfEachPlan();
+    return (await this.#plans.list()).map(({ id, title, settings, updatedMs, note }) => ({
+      id,
+      title,
+      symbol: settings.symbol,
+      timeframe: settings.timeframe,
+      updatedMs,
+      note,
+      lastRun: last.get(id) ?? null,
+    }));
+  }
+
+  async get(id: string): Promise<PlanDetail> {
+    const plan = await this.#plans.find(id);
+    if (!plan) throw new PlanTesterError("not-found", `There is no plan "${id}". It may have been deleted; Plans lists those there are.`, { id });
+    return plan;
+  }
+
+  async create({ title, source, copyOf }: PlanCreate): Promise<PlanDetail> {
+    const original = copyOf ? await this.get(copyOf) : null;
+    const plan: PlanDetail = {
+      id: randomUUID().slice(0, 8),
+      title: title ?? (original ? `${original.title} copy` : "New plan"),
+      source: source ?? original?.source ?? SKELETON,
+      inputs: original?.inputs ?? {},
+      settings: original?.settings ?? FIRST_SETTINGS,
+      note: original?.note ?? "",
+      updatedMs: Date.now(),
+    };
+    await this.#plans.insert(plan);
+    return plan;
+  }
+
+  async update(id: string, change: PlanUpdate): Promise<PlanDetail> {
+    await this.get(id);
+    await this.#plans.update(id, change, Date.now());
+    return this.get(id);
+  }
+
+  async delete(id: string): Promise<void> {
+    await this.get(id);
+    await this.#plans.delete(id);
+  }
+
+  /** Title and inputs that a source declares, or an error with line and column. */
+  describe(source: string): Promise<PlanDescriptionBody> {
+    return this.#pool.use((process) => describePlan(process, source));
+  }
+}

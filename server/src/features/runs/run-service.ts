@@ -1,0 +1,132 @@
+/** Backtests on request. The last run of each plan is a draft in memory; keeping it writes it down. */
+import { type KeepRequest, packColumns, type RunEvidence, type RunOrders, type RunRequestBody, type RunSummary } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import { fingerprintOf, hashText, type ProcessPool, type RunOutcome, runPlan } from "@plan-tester/runner";
+import type { EventStream } from "../../http/events.ts";
+import type { MarketService } from "../markets/market-service.ts";
+import type { RunRepository, WholeRun } from "./run-repository.ts";
+import { engineSettings } from "./run-settings.ts";
+
+/** Draft runs held in memory, newest last. */
+const KEPT_DRAFTS = 12;
+const SPARK_POINTS = 60;
+
+export class RunService {
+  readonly #markets: MarketService;
+  readonly #runs: RunRepository;
+  readonly #pool: ProcessPool;
+  readonly #events: EventStream;
+  readonly #drafts = new Map<string, WholeRun>();
+  readonly #running = new Map<string, AbortController>();
+
+  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream) {
+    this.#markets = markets;
+    this.#runs = runs;
+    this.#pool = pool;
+    this.#events = events;
+  }
+
+  /** Runs to the end, or to the stop. The answer is the evidence of what was done. */
+  async run(request: RunRequestBody): Promise<RunEvidence> {
+    if (this.#running.has(request.id)) throw new PlanTesterError("conflict", "A run with this id is under way.", { id: request.id });
+    const control = new AbortController();
+    this.#running.set(request.id, control);
+    try {
+      const { settings } = request;
+      const { data, hash, instrument } = await this.#markets.dataSet(settings.symbol, settings.timeframe, settings.from, settings.to, settings.path === "finer");
+      const engine = engineSettings(settings, instrument);
+      const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
+      const outcome = await this.#pool.use((process) =>
+        runPlan(process, { source: request.source, inputs: request.inputs, instrument, settings: engine, data }, { onProgress, signal: control.signal }),
+      );
+      const parts = { source: hashText(request.source), inputs: outcome.inputs, dataHash: `${hash}:${settings.from}:${settings.to}`, timeframe: settings.timeframe, instrument, settings: engine };
+      const whole = wholeRun(request, outcome, fingerprintOf(parts), hash, data.series);
+      this.#drafts.set(request.id, whole);
+      while (this.#drafts.size > KEPT_DRAFTS) this.#drafts.delete(this.#drafts.keys().next().value!);
+      return whole.evidence;
+    } finally {
+      this.#running.delete(request.id);
+    }
+  }
+
+  stop(id: string): void {
+    const control = this.#running.get(id);
+    if (!control) throw new PlanTesterError("not-found", "That run is not under way: it may just have ended.", { id });
+    control.abort();
+  }
+
+  async whole(id: string): Promise<WholeRun> {
+    const run = this.#drafts.get(id) ?? (await this.#runs.find(id));
+    if (!run) throw new PlanTesterError("not-found", `There is no run "${id}". Draft runs are replaced by newer ones; kept runs are listed in Runs.`, { id });
+    return run;
+  }
+
+  list(): Promise<RunSummary[]> {
+    return this.#runs.list();
+  }
+
+  async keep(id: string, { name, note }: KeepRequest): Promise<RunSummary> {
+    const stored = await this.#runs.find(id);
+    if (stored) {
+      await this.#runs.rename(id, name, note ?? "");
+      return summaryOf(stored.evidence, name, note ?? "");
+    }
+    const whole = await this.whole(id);
+    const summary = summaryOf(whole.evidence, name, note ?? "");
+    await this.#runs.insert(summary, whole);
+    return summary;
+  }
+
+  async delete(id: string): Promise<void> {
+    if (!(await this.#runs.delete(id))) throw new PlanTesterError("not-found", `There is no kept run "${id}".`, { id });
+  }
+}
+
+function summaryOf(evidence: RunEvidence, name: string, note: string): RunSummary {
+  const { id, planId, title, settings, status, createdMs, figures, daily } = evidence;
+  const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
+  return {
+    id,
+    planId,
+    planTitle: title,
+    name,
+    note,
+    settings,
+    status,
+    createdMs,
+    netProfit: figures.netProfit,
+    maxDrawdown: figures.maxDrawdown,
+    trades: figures.trades,
+    sharpe: figures.sharpe,
+    profitFactor: figures.profitFactor,
+    spark: daily.equity.filter((_value, i) => i % step === 0 || i === daily.equity.length - 1).map(Math.round),
+  };
+}
+
+function wholeRun(request: RunRequestBody, outcome: RunOutcome, fingerprint: string, dataHash: string, series: { length: number; time: Float64Array; closeTime: Float64Array }): WholeRun {
+  const { result, description, inputs, elapsedMs } = outcome;
+  const { orders, fills, equity, benchmark, daily, plots, ...rest } = result;
+  const evidence: RunEvidence = {
+    ...rest,
+    id: request.id,
+    planId: request.planId,
+    kept: null,
+    title: description.title,
+    source: request.source,
+    inputs,
+    inputSpecs: description.inputs,
+    settings: request.settings,
+    fingerprint,
+    dataHash,
+    createdMs: Date.now(),
+    elapsedMs,
+    bars: series.length,
+    firstMs: series.time[0]!,
+    lastMs: series.closeTime[series.length - 1]!,
+    plots: plots.map(({ label, pane }) => ({ label, pane })),
+    daily: { dates: daily.dates, equity: Array.from(daily.equity) },
+  };
+  const columns = packColumns({}, [{ name: "equity", values: equity }, { name: "benchmark", values: benchmark }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);
+  const ordersPart: RunOrders = { orders, fills };
+  return { evidence, orders: ordersPart, columns };
+}

@@ -1,0 +1,26 @@
+import { check, packColumns, type SweepRequest, sweepRequestSchema } from "@plan-tester/contract";
+import { Router } from "express";
+import type { SweepService } from "./sweep-service.ts";
+
+const read = (body: unknown): SweepRequest => check<SweepRequest>(sweepRequestSchema, body, "the sweep");
+
+export function sweepRoutes(sweeps: SweepService): Router {
+  const router = Router();
+  router.get("/sweeps", async (_request, response) => void response.json(await sweeps.list()));
+  router.post("/sweeps", async (request, response) => void response.status(201).json(await sweeps.start(read(request.body))));
+  router.post("/sweeps/estimate", async (request, response) => void response.json(await sweeps.estimate(read(request.body))));
+  router.get("/sweeps/:id", async (request, response) => void response.json((await sweeps.get(request.params.id)).detail));
+  router.get("/sweeps/:id/figures", async (request, response) => {
+    const { figures } = await sweeps.get(request.params.id);
+    response.type("application/octet-stream").send(Buffer.from(packColumns({}, [{ name: "figures", values: figures }])));
+  });
+  router.post("/sweeps/:id/stop", async (request, response) => {
+    await sweeps.stop(request.params.id);
+    response.json({});
+  });
+  router.delete("/sweeps/:id", async (request, response) => {
+    await sweeps.delete(request.params.id);
+    response.status(204).end();
+  });
+  return router;
+}

@@ -1,0 +1,158 @@
+import { randomUUID } from "node:crypto";
+import { countVariants, type SweepDetail, type SweepEstimate, type SweepRequest, type SweepStatus, type SweepSummary, variantsOf } from "@plan-tester/contract";
+import { type InputSpec, PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
+import { describePlan, type ProcessPool, sweepPlan } from "@plan-tester/runner";
+import type { EventStream } from "../../http/events.ts";
+import type { MarketService } from "../markets/market-service.ts";
+import { engineSettings } from "../runs/run-settings.ts";
+import { SweepJob, type SweepWork } from "./sweep-job.ts";
+import type { SweepRepository } from "./sweep-repository.ts";
+
+const SAVE_MS = 3000;
+const TELL_MS = 150;
+const TRIAL_VARIANTS = 4;
+
+interface Running {
+  readonly job: SweepJob;
+  detail: SweepDetail;
+  readonly finished: Promise<void>;
+}
+
+export class SweepService {
+  readonly #markets: MarketService;
+  readonly #sweeps: SweepRepository;
+  /** For what the user waits for, and for the sweep itself. */
+  readonly #front: ProcessPool;
+  readonly #pool: ProcessPool;
+  readonly #events: EventStream;
+  readonly #running = new Map<string, Running>();
+
+  constructor(markets: MarketService, sweeps: SweepRepository, front: ProcessPool, pool: ProcessPool, events: EventStream) {
+    this.#markets = markets;
+    this.#sweeps = sweeps;
+    this.#front = front;
+    this.#pool = pool;
+    this.#events = events;
+  }
+
+  async #prepare(request: SweepRequest): Promise<{ specs: readonly InputSpec[]; title: string; variants: ReturnType<typeof variantsOf>; work: SweepWork }> {
+    const { settings, outOfSample, source } = request;
+    const { symbol, timeframe, from, to, path } = settings;
+    if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
+      throw new PlanTesterError("bad-input", `The out-of-sample stretch (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample stretch (${from} to ${to}). Move it after ${to}.`, {});
+    const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
+    const variants = variantsOf(specs, request.inputs, request.ranges);
+    const inSample = await this.#markets.dataSet(symbol, timeframe, from, to, path === "finer");
+    const stretches = [inSample.data];
+    if (outOfSample) stretches.push((await this.#markets.dataSet(symbol, timeframe, outOfSample.from, outOfSample.to, path === "finer")).data);
+    for (const { series } of stretches)
+      if (series.length === 0) throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
+    const { instrument } = inSample;
+    return { specs, title, variants, work: { source, stretches, instrument, settings: engineSettings(settings, instrument) } };
+  }
+
+  /** Count and duration, measured on a few variants. */
+  async estimate(request: SweepRequest): Promise<SweepEstimate> {
+    const count = countVariants(request.ranges);
+    const { variants, work } = await this.#prepare(request);
+    const step = Math.max(1, Math.floor(variants.length / TRIAL_VARIANTS));
+    const trial = variants.filter((_variant, i) => i % step === 0).slice(0, TRIAL_VARIANTS);
+    const seconds = await this.#pool.use(async (process) => {
+      await sweepPlan(process, { ...work, variants: trial.slice(0, 1) });
+      const began = performance.now();
+      await sweepPlan(process, { ...work, variants: trial });
+      return (performance.now() - began) / 1000;
+    });
+    const bars = work.stretches.reduce((sum, { series }) => sum + series.length, 0);
+    return { variants: count, bars, seconds: (seconds / trial.length) * (count / this.#pool.size), processes: this.#pool.size };
+  }
+
+  async start(request: SweepRequest): Promise<SweepSummary> {
+    const { specs, title, variants, work } = await this.#prepare(request);
+    const { source, ...rest } = request;
+    const detail: SweepDetail = {
+      id: randomUUID().slice(0, 8),
+      planId: request.planId,
+      planTitle: title,
+      status: "running",
+      request: rest,
+      variants: variants.length,
+      done: 0,
+      failed: 0,
+      createdMs: Date.now(),
+      elapsedMs: 0,
+      error: "",
+      source,
+      inputSpecs: specs,
+      failures: [],
+      figures: SWEEP_FIGURES,
+    };
+    const job = new SweepJob(variants, work, this.#pool);
+    await this.#sweeps.save(detail, job.figures);
+    const running: Running = { job, detail, finished: Promise.resolve() };
+    this.#running.set(detail.id, running);
+    Object.assign(running, { finished: this.#carryOut(running) });
+    return detail;
+  }
+
+  async #carryOut(running: Running): Promise<void> {
+    const { job } = running;
+    const began = performance.now();
+    let [told, saved] = [0, performance.now()];
+    const update = (status: SweepStatus, error = ""): void => {
+      running.detail = { ...running.detail, status, error, done: job.done, failed: job.failures.length, failures: job.failures, elapsedMs: Math.round(performance.now() - began) };
+    };
+    const onProgress = (): void => {
+      const now = performance.now();
+      update("running");
+      if (now - told > TELL_MS) {
+        told = now;
+        const perSecond = job.done / ((now - began) / 1000);
+        const { id, variants } = running.detail;
+        this.#events.send({ type: "sweep-progress", id, done: job.done, variants, perSecond, secondsLeft: (variants - job.done) / perSecond });
+      }
+      if (now - saved > SAVE_MS) {
+        saved = now;
+        void this.#sweeps.save(running.detail, job.figures);
+      }
+    };
+    try {
+      await job.run(onProgress);
+      update(job.stopped && job.done < running.detail.variants ? "stopped" : "complete");
+    } catch (error) {
+      update("failed", error instanceof Error ? error.message : String(error));
+    }
+    await this.#sweeps.save(running.detail, job.figures);
+    this.#running.delete(running.detail.id);
+    this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
+  }
+
+  async list(): Promise<SweepSummary[]> {
+    return (await this.#sweeps.list()).map((stored) => this.#running.get(stored.id)?.detail ?? stored);
+  }
+
+  async get(id: string): Promise<{ detail: SweepDetail; figures: Float64Array }> {
+    const running = this.#running.get(id);
+    if (running) return { detail: running.detail, figures: running.job.figures };
+    const stored = await this.#sweeps.find(id);
+    if (!stored) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
+    return stored;
+  }
+
+  async stop(id: string): Promise<void> {
+    const running = this.#running.get(id);
+    if (!running) throw new PlanTesterError("not-found", "That sweep is not under way: it may just have ended.", { id });
+    running.job.stop();
+    await running.finished;
+  }
+
+  /** Waits for a sweep to end: for seeding and tests. */
+  async finished(id: string): Promise<void> {
+    await this.#running.get(id)?.finished;
+  }
+
+  async delete(id: string): Promise<void> {
+    if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
+    if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
+  }
+}

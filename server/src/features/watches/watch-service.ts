@@ -1,0 +1,187 @@
+/** All watches: started, found again after a restart, stopped and flattened. */
+import { randomUUID } from "node:crypto";
+import type { RunSettings, VenueStatus, WatchDetail, WatchRequest, WatchSummary } from "@plan-tester/contract";
+import { type BarColumns, nominalMs, PlanTesterError, sliceSeries, type Trade } from "@plan-tester/core";
+import { describePlan, type ProcessPool } from "@plan-tester/runner";
+import type { VenueMessage } from "@plan-tester/venue";
+import type { WatchRow } from "../../db/entities.ts";
+import type { EventStream } from "../../http/events.ts";
+import type { MarketService } from "../markets/market-service.ts";
+import { engineSettings } from "../runs/run-settings.ts";
+import { LiveBars } from "./live-bars.ts";
+import { VenueClient } from "./venue-client.ts";
+import { Watch, type WatchFacts, type WatchKeeper } from "./watch.ts";
+import type { WatchRepository } from "./watch-repository.ts";
+
+/** Bars of the plan's timeframe that a watch starts with: enough to warm any usual study. */
+const HISTORY_BARS = 1500;
+const MOST_EVENTS = 400;
+const TELL_MS = 400;
+
+export class WatchService implements WatchKeeper {
+  readonly #markets: MarketService;
+  readonly #repository: WatchRepository;
+  readonly #pool: ProcessPool;
+  readonly #events: EventStream;
+  readonly #venue: VenueClient;
+  readonly #watches = new Map<string, Watch>();
+  #status: VenueStatus = { connected: false, speed: 1, nowMs: 0 };
+  #told = 0;
+  #found = false;
+
+  constructor(markets: MarketService, repository: WatchRepository, pool: ProcessPool, events: EventStream, venuePort: number) {
+    this.#markets = markets;
+    this.#repository = repository;
+    this.#pool = pool;
+    this.#events = events;
+    this.#venue = new VenueClient(
+      venuePort,
+      (message) => this.#fromVenue(message),
+      (connected) => {
+        this.#status = { ...this.#status, connected };
+        this.#events.send({ type: "venue", status: this.#status });
+        if (connected) void this.#findAgain();
+      },
+    );
+  }
+
+  get venueStatus(): VenueStatus {
+    return this.#status;
+  }
+
+  async setSpeed(speed: number): Promise<VenueStatus> {
+    const answer = await this.#venue.setSpeed(speed);
+    this.#status = { ...this.#status, ...answer };
+    return this.#status;
+  }
+
+  #fromVenue(message: VenueMessage): void {
+    if (message.type === "status") this.#status = { connected: true, speed: message.speed, nowMs: message.nowMs };
+    else if (message.type === "bar") {
+      for (const watch of this.#watches.values()) if (watch.facts.settings.symbol === message.symbol) watch.bar(message.bar);
+    } else this.#watches.get(message.account.id)?.report(message);
+    const now = performance.now();
+    if (now - this.#told < TELL_MS) return;
+    this.#told = now;
+    this.#events.send({ type: "venue", status: this.#status });
+    for (const watch of this.#watches.values()) if (!watch.ended) this.#events.send({ type: "watch", id: watch.facts.id });
+  }
+
+  /** After a start of the server: watches that had not ended go on with what the venue says of their accounts. */
+  async #findAgain(): Promise<void> {
+    if (this.#found) return;
+    this.#found = true;
+    for (const row of await this.#repository.list())
+      if (row.state !== "ended" && !this.#watches.has(row.id))
+        try {
+          await this.#begin(factsOf(row), JSON.parse(row.closed) as Trade[]);
+          await this.#repository.addEvents(row.id, [{ timeMs: this.#status.nowMs, kind: "state", text: `found again: ${this.#watches.get(row.id)?.state}` }]);
+        } catch (error) {
+          await this.#repository.addEvents(row.id, [{ timeMs: this.#status.nowMs, kind: "error", text: `not found again: ${(error as Error).message}` }]);
+        }
+  }
+
+  async start(request: WatchRequest): Promise<WatchSummary> {
+    const description = await this.#pool.use((process) => describePlan(process, request.source));
+    const facts: WatchFacts = { ...request, id: randomUUID().slice(0, 8), planTitle: description.title, createdMs: Date.now() };
+    const watch = await this.#begin(facts, []);
+    const { id, planId, planTitle, source, createdMs } = facts;
+    await this.#repository.insert({ id, planId, planTitle, source, createdMs, inputs: JSON.stringify(facts.inputs), settings: JSON.stringify(facts.settings), state: "armed", endReason: "", closed: "[]" });
+    await this.#repository.addEvents(id, [{ timeMs: this.#status.nowMs, kind: "state", text: "armed" }]);
+    return watch.summary();
+  }
+
+  async #begin(facts: WatchFacts, trades: readonly Trade[]): Promise<Watch> {
+    const { settings } = facts;
+    const { series, instrument } = await this.#markets.base(settings.symbol);
+    if (series.timeframe !== "1m") throw new PlanTesterError("bad-input", `${settings.symbol} has bars of ${series.timeframe}; a watch needs minutes.`, {});
+    const account = await this.#venue.openAccount(facts.id, instrument, engineSettings(settings, instrument));
+    const minutes = HISTORY_BARS * Math.max(1, Math.round(nominalMs(settings.timeframe) / 60_000));
+    const history = sliceSeries(series, Math.max(0, series.length - minutes), series.length);
+    const live = (await this.#venue.bars(settings.symbol)).columns as unknown as BarColumns;
+    const watch = new Watch(facts, instrument, account, trades, new LiveBars(instrument, settings.timeframe, history, live), this.#venue, this);
+    this.#watches.set(facts.id, watch);
+    return watch;
+  }
+
+  // --- what watches tell --------------------------------------------------------------------------------------
+
+  happened(watch: Watch, events: Parameters<WatchKeeper["happened"]>[1]): void {
+    void this.#repository.addEvents(watch.facts.id, events);
+    this.#events.send({ type: "watch", id: watch.facts.id });
+  }
+
+  traded(watch: Watch): void {
+    void this.#repository.update(watch.facts.id, { closed: JSON.stringify(watch.trades) });
+  }
+
+  ended(watch: Watch, reason: string): void {
+    const { id } = watch.facts;
+    void this.#repository.update(id, { state: "ended", endReason: reason, closed: JSON.stringify(watch.trades) });
+    void this.#repository.addEvents(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
+    this.#events.send({ type: "watch", id });
+  }
+
+  // --- what the user asks -------------------------------------------------------------------------------------
+
+  async list(): Promise<WatchSummary[]> {
+    return (await this.#repository.list()).map((row) => this.#watches.get(row.id)?.summary() ?? storedSummary(row));
+  }
+
+  async get(id: string): Promise<WatchDetail> {
+    const row = (await this.#repository.list()).find((candidate) => candidate.id === id);
+    if (!row) throw new PlanTesterError("not-found", `There is no watch "${id}".`, { id });
+    const watch = this.#watches.get(id);
+    return {
+      ...(watch?.summary() ?? storedSummary(row)),
+      source: row.source,
+      workingOrders: watch?.account.orders ?? [],
+      events: await this.#repository.events(id, MOST_EVENTS),
+      closed: watch?.trades ?? (JSON.parse(row.closed) as Trade[]),
+    };
+  }
+
+  #active(id: string): Watch {
+    const watch = this.#watches.get(id);
+    if (!watch || watch.ended) throw new PlanTesterError("conflict", "That watch is not at work any more.", { id });
+    return watch;
+  }
+
+  /** Stops the plan. With `flatten` its orders are cancelled and its position closed first. */
+  async stop(id: string, flatten: boolean): Promise<void> {
+    const watch = this.#active(id);
+    if (flatten) await watch.flatten();
+    watch.end(flatten ? "stopped by hand and flattened" : "stopped by hand");
+  }
+
+  async flatten(id: string): Promise<void> {
+    await this.#active(id).flatten();
+  }
+
+  close(): void {
+    for (const watch of this.#watches.values()) if (!watch.ended) watch.suspend();
+    this.#venue.close();
+  }
+}
+
+function factsOf(row: WatchRow): WatchFacts {
+  const { id, planId, planTitle, source, createdMs } = row;
+  return { id, planId, planTitle, source, createdMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) as RunSettings };
+}
+
+function storedSummary(row: WatchRow): WatchSummary {
+  const closed = JSON.parse(row.closed) as Trade[];
+  const { source: _source, ...facts } = factsOf(row);
+  const net = closed.reduce((sum, trade) => sum + trade.net, 0);
+  return {
+    ...facts,
+    state: row.state === "ended" ? "ended" : "starting",
+    endReason: row.endReason,
+    equity: facts.settings.cash + net,
+    position: null,
+    lastPrice: null,
+    lastTimeMs: null,
+    trades: closed.length,
+    net,
+  };
+}

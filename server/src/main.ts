@@ -1,0 +1,38 @@
+/** Entry of the server: opens the database, seeds the demo world once, listens on loopback. */
+import pino from "pino";
+import { makeApplication } from "./app.ts";
+import { readConfig } from "./config.ts";
+import { isSeeded, seed } from "./seed/seed.ts";
+import { startVenue } from "./venue-process.ts";
+
+const logger = pino({ level: process.env.LOG_LEVEL ?? "warn" });
+const config = readConfig(process.env);
+const application = await makeApplication(config, logger);
+
+if (!(await isSeeded(application.database))) {
+  const began = performance.now();
+  console.log("Making the demo world (once):");
+  await seed(application, (text) => console.log(`  ${text}`));
+  console.log(`  done in ${((performance.now() - began) / 1000).toFixed(1)} s`);
+}
+
+const venue = startVenue(config, logger);
+application.startWatching();
+const server = application.app.listen(config.port, "127.0.0.1", () => console.log(`Plan Tester is ready: http://localhost:${config.port}`));
+server.on("error", (error: NodeJS.ErrnoException) => {
+  console.error(error.code === "EADDRINUSE" ? `Port ${config.port} is taken. Close the other program, or set PLAN_TESTER_PORT.` : error.message);
+  process.exit(1);
+});
+
+let closing = false;
+async function close(): Promise<void> {
+  if (closing) return;
+  closing = true;
+  venue.stop();
+  server.closeAllConnections();
+  server.close();
+  await application.close();
+  process.exit(0);
+}
+process.on("SIGINT", () => void close());
+process.on("SIGTERM", () => void close());

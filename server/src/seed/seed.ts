@@ -1,0 +1,60 @@
+/** Fills an empty database with the demo world: instruments and bars, example plans, kept runs of each, one sweep. */
+import type { RunSettings } from "@plan-tester/contract";
+import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS } from "@plan-tester/demo";
+import type { Database } from "../db/database.ts";
+import { InstrumentEntity } from "../db/entities.ts";
+import type { BarRepository } from "../features/markets/bar-repository.ts";
+import type { PlanRepository } from "../features/plans/plan-repository.ts";
+import type { RunService } from "../features/runs/run-service.ts";
+import type { SweepService } from "../features/sweeps/sweep-service.ts";
+
+export interface SeedParts {
+  readonly database: Database;
+  readonly bars: BarRepository;
+  readonly plans: PlanRepository;
+  readonly runs: RunService;
+  readonly sweeps: SweepService;
+}
+
+function settingsOf({ symbol, timeframe, from, to }: Example): RunSettings {
+  return { symbol, timeframe, from, to, cash: 100_000, costs: "market", path: "assumed", basis: "last", throughTicks: 0, seed: 1, riskFree: 0 };
+}
+
+export async function isSeeded(database: Database): Promise<boolean> {
+  return (await database.read.countBy(InstrumentEntity, { origin: "demo" })) === INSTRUMENTS.length;
+}
+
+export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, say: (text: string) => void): Promise<void> {
+  for (const [i, instrument] of INSTRUMENTS.entries()) {
+    const { symbol } = instrument;
+    const { columns } = generateHistory(symbol, HISTORY_TO);
+    await database.write(async (manager) => {
+      await manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]);
+      await bars.replace(manager, symbol, "1m", columns);
+    });
+    say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
+  }
+  for (const [i, example] of [...EXAMPLES].reverse().entries()) {
+    const source = exampleSource(example);
+    const settings = settingsOf(example);
+    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source, inputs: {}, settings });
+    await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
+    await runs.keep(`${example.id}-first`, { name: "As shipped", note: "" });
+    say(`${title}: one run`);
+  }
+  const swept = EXAMPLES[0]!;
+  const sweep = await sweeps.start({
+    planId: swept.id,
+    source: exampleSource(swept),
+    inputs: {},
+    settings: settingsOf(swept),
+    ranges: [
+      { input: "span", from: 20, to: 120, step: 10 },
+      { input: "width", from: 1.4, to: 3, step: 0.2 },
+    ],
+    outOfSample: { from: "2025-03-01", to: "2025-08-31" },
+    aim: "returnToDrawdown",
+  });
+  await sweeps.finished(sweep.id);
+  say(`${sweep.planTitle}: a sweep of ${sweep.variants} variants`);
+}

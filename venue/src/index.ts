@@ -1,0 +1,2 @@
+export type { AccountReport, VenueBar, VenueMessage } from "./protocol.ts";
+export type { LotState } from "./types.ts";

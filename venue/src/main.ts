@@ -1,0 +1,12 @@
+/** Entry of the practice venue's process: PORT and STATE_FILE say where. Ends with its parent. */
+import { Venue } from "./venue.ts";
+
+const venue = new Venue({ port: Number(process.env.PORT ?? 4178), stateFile: process.env.STATE_FILE ?? "venue.state" });
+
+function end(): void {
+  venue.close();
+  process.exit(0);
+}
+process.on("SIGTERM", end);
+process.on("SIGINT", end);
+process.on("disconnect", end);

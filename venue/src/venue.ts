@@ -1,0 +1,190 @@
+/**
+ * The practice venue: a simulated exchange with its own clock, feed and accounts behind HTTP and WebSocket on loopback.
+ * Its state is written to a file after each change, so that it goes on where it was after a restart.
+ */
+import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
+import { createServer, type Server } from "node:http";
+import { deserialize, serialize } from "node:v8";
+import { packColumns, readInstrument } from "@plan-tester/contract";
+import { type BarColumns, type EngineSettings, PlanTesterError, resolveSettings } from "@plan-tester/core";
+import { HISTORY_TO } from "@plan-tester/demo";
+import express from "express";
+import { WebSocketServer } from "ws";
+import { Account, type AccountSnapshot, type OrderTicket } from "./account.ts";
+import { Feed } from "./feed.ts";
+import type { VenueMessage } from "./protocol.ts";
+
+interface VenueState {
+  readonly nowMs: number;
+  readonly speed: number;
+  readonly accounts: readonly AccountSnapshot[];
+}
+
+const TICK_MS = 50;
+const SAVE_MS = 500;
+const START_SPEED = 60;
+
+export interface VenueOptions {
+  readonly port: number;
+  readonly stateFile: string;
+}
+
+export class Venue {
+  readonly #accounts = new Map<string, Account>();
+  readonly #feed: Feed;
+  readonly #stateFile: string;
+  readonly #server: Server;
+  readonly #sockets: WebSocketServer;
+  #timer: NodeJS.Timeout | null = null;
+  #saved = 0;
+
+  constructor({ port, stateFile }: VenueOptions) {
+    this.#stateFile = stateFile;
+    const state: VenueState | null = existsSync(stateFile) ? (deserialize(readFileSync(stateFile)) as VenueState) : null;
+    this.#feed = new Feed(state?.nowMs ?? HISTORY_TO, state?.speed ?? START_SPEED, (symbol, bar) => {
+      this.#broadcast({ type: "bar", symbol, bar });
+      for (const account of this.#accounts.values()) if (account.symbol === symbol) account.bar(bar);
+      for (const account of this.#accounts.values()) this.#reportOn(account);
+    });
+    for (const snapshot of state?.accounts ?? []) {
+      this.#accounts.set(snapshot.id, new Account(snapshot.id, snapshot.instrument, snapshot.settings, snapshot));
+      this.#feed.market(snapshot.instrument.symbol);
+    }
+    this.#server = createServer(this.#app());
+    this.#sockets = new WebSocketServer({ server: this.#server, path: "/feed", verifyClient: ({ origin }: { origin?: string }) => !origin });
+    this.#server.listen(port, "127.0.0.1");
+    let last = performance.now();
+    this.#timer = setInterval(() => {
+      const now = performance.now();
+      this.#feed.advance(Math.min(now - last, 1000));
+      last = now;
+      this.#broadcast({ type: "status", nowMs: this.#feed.nowMs, speed: this.#feed.speed });
+      if (now - this.#saved > SAVE_MS) this.save();
+    }, TICK_MS);
+  }
+
+  save(): void {
+    this.#saved = performance.now();
+    const state: VenueState = { nowMs: this.#feed.nowMs, speed: this.#feed.speed, accounts: [...this.#accounts.values()].map((account) => account.snapshot()) };
+    writeFileSync(`${this.#stateFile}.new`, serialize(state));
+    renameSync(`${this.#stateFile}.new`, this.#stateFile);
+  }
+
+  close(): void {
+    if (this.#timer) clearInterval(this.#timer);
+    this.save();
+    this.#sockets.close();
+    this.#server.close();
+  }
+
+  #broadcast(message: VenueMessage): void {
+    const text = JSON.stringify(message);
+    for (const client of this.#sockets.clients) if (client.readyState === client.OPEN) client.send(text);
+  }
+
+  #reportOn(account: Account, force = false): void {
+    const report = account.takeReport(force);
+    if (report) this.#broadcast(report);
+  }
+
+  #account(id: string): Account {
+    const account = this.#accounts.get(id);
+    if (!account) throw new PlanTesterError("not-found", `The venue has no account "${id}".`, { id });
+    return account;
+  }
+
+  #app(): express.Express {
+    const app = express();
+    app.disable("x-powered-by");
+    app.use((request, response, next) => {
+      // Only programs on this machine speak to the venue; a browser page never does.
+      if (request.headers.origin) return void response.status(403).json({ error: { code: "bad-input", message: "The venue takes no requests from web pages.", details: {} } });
+      next();
+    });
+    app.use(express.json({ limit: "256kb" }));
+    app.get("/status", (_request, response) => void response.json({ nowMs: this.#feed.nowMs, speed: this.#feed.speed }));
+    app.post("/speed", (request, response) => {
+      const speed = Number(request.body?.speed);
+      if (!(speed >= 1 && speed <= 600)) throw new PlanTesterError("bad-input", `Speed is ${request.body?.speed}; it must be from 1 to 600.`, {});
+      this.#feed.speed = speed;
+      response.json({ nowMs: this.#feed.nowMs, speed });
+    });
+    app.get("/bars", (request, response) => {
+      const market = this.#feed.market(String(request.query.symbol));
+      if (!market) throw new PlanTesterError("not-found", `The venue does not trade ${String(request.query.symbol)}.`, {});
+      response.type("application/octet-stream").send(Buffer.from(packBars(market.finished())));
+    });
+    app.post("/accounts", (request, response) => {
+      const { id, instrument, settings } = request.body as { id: string; instrument: unknown; settings: Partial<EngineSettings> };
+      if (!this.#accounts.has(id)) {
+        const read = readInstrument(instrument);
+        if (!this.#feed.market(read.symbol)) throw new PlanTesterError("not-found", `The practice venue does not trade ${read.symbol}; it trades the instruments of the Sundrey Isles.`, {});
+        this.#accounts.set(id, new Account(id, read, resolveSettings(settings)));
+        this.save();
+      }
+      response.json(this.#account(id).report());
+    });
+    app.get("/accounts/:id", (request, response) => void response.json(this.#account(request.params.id).report()));
+    app.delete("/accounts/:id", (request, response) => {
+      this.#accounts.delete(request.params.id);
+      this.save();
+      response.json({});
+    });
+    app.post("/accounts/:id/orders", (request, response) => {
+      const account = this.#account(request.params.id);
+      const { clientId, ticket } = request.body as { clientId: number; ticket: OrderTicket };
+      account.submit(clientId, revived(ticket), this.#feed.nowMs);
+      this.#reportOn(account, true);
+      response.json({});
+    });
+    app.post("/accounts/:id/orders/:clientId/cancel", (request, response) => {
+      const account = this.#account(request.params.id);
+      const done = account.cancel(Number(request.params.clientId));
+      this.#reportOn(account, true);
+      response.json({ done });
+    });
+    app.post("/accounts/:id/orders/:clientId/move", (request, response) => {
+      const account = this.#account(request.params.id);
+      const done = account.move(Number(request.params.clientId), Number(request.body?.price));
+      this.#reportOn(account, true);
+      response.json({ done });
+    });
+    app.post("/accounts/:id/exits", (request, response) => {
+      const account = this.#account(request.params.id);
+      const { which, price } = request.body as { which: "stop" | "target"; price: number | null };
+      const done = account.setExits(which, price);
+      this.#reportOn(account, true);
+      response.json({ done });
+    });
+    app.post("/accounts/:id/flatten", (request, response) => {
+      const account = this.#account(request.params.id);
+      account.flatten(this.#feed.nowMs);
+      this.#reportOn(account, true);
+      response.json({});
+    });
+    app.use((error: unknown, _request: express.Request, response: express.Response, _next: express.NextFunction) => {
+      const known = error instanceof PlanTesterError;
+      response.status(known ? (error.code === "not-found" ? 404 : 400) : 500).json({ error: { code: known ? error.code : "unavailable", message: String((error as Error).message), details: {} } });
+    });
+    return app;
+  }
+}
+
+/** JSON has no NaN or Infinity: they arrive as null. */
+function revived(ticket: OrderTicket): OrderTicket {
+  return {
+    ...ticket,
+    price: ticket.price ?? Number.NaN,
+    quantity: ticket.quantity ?? Number.POSITIVE_INFINITY,
+    expiresTime: ticket.expiresTime ?? Number.POSITIVE_INFINITY,
+    expiresBar: Number.POSITIVE_INFINITY,
+  };
+}
+
+function packBars(columns: BarColumns): Uint8Array {
+  const names = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
+  return packColumns(
+    {},
+    names.flatMap((name) => (columns[name] ? [{ name, values: columns[name] }] : [])),
+  );
+}
