@@ -1,0 +1,68 @@
+/** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
+import type { BarSeries, EngineSettings, Instrument } from "@plan-tester/core";
+import type { RunOutcome } from "@plan-tester/runner";
+
+export interface DocumentParts {
+  readonly outcome: RunOutcome;
+  readonly series: BarSeries;
+  readonly instrument: Instrument;
+  readonly settings: EngineSettings;
+  readonly fingerprint: string;
+  readonly dataHash: string;
+  readonly notices: readonly string[];
+}
+
+/** JSON has no NaN and no Infinity. */
+const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
+const iso = (ms: number | null): string | null => (ms === null || !Number.isFinite(ms) ? null : new Date(ms).toISOString());
+const sideWord = (side: 1 | -1): "buy" | "sell" => (side > 0 ? "buy" : "sell");
+
+export function runDocument({ outcome, series, instrument, settings, fingerprint, dataHash, notices }: DocumentParts) {
+  const { result, description, inputs, elapsedMs } = outcome;
+  return {
+    version: 1 as const,
+    status: result.status,
+    failure: result.failure,
+    plan: { title: description.title, inputs: description.inputs },
+    inputs,
+    settings: { symbol: instrument.symbol, timeframe: series.timeframe, currency: instrument.currency, ...settings },
+    fingerprint,
+    dataHash,
+    elapsedMs: Math.round(elapsedMs * 1000) / 1000,
+    bars: { count: series.length, done: result.barsDone, firstHandled: result.firstBar, first: iso(series.time[0]!), last: iso(series.closeTime[series.length - 1]!) },
+    orders: result.orders.map((order) => ({
+      id: order.id,
+      side: sideWord(order.side),
+      kind: order.kind,
+      intent: order.intent,
+      quantity: finite(order.quantity),
+      price: finite(order.price),
+      stopLoss: order.stopLoss,
+      target: order.target,
+      tag: order.tag,
+      group: order.group,
+      line: order.line,
+      state: order.state,
+      note: order.note,
+      submittedBar: order.submittedBar,
+      submittedTime: iso(order.submittedTime),
+      fillPrice: finite(order.fillPrice),
+      fillBar: order.fillBar < 0 ? null : order.fillBar,
+      fillTime: iso(order.fillTime),
+    })),
+    fills: result.fills.map((fill) => ({ ...fill, side: sideWord(fill.side), time: iso(fill.timeMs) })),
+    trades: result.trades.map((trade) => ({ ...trade, side: trade.side > 0 ? "long" : "short", entryTime: iso(trade.entryTime), exitTime: iso(trade.exitTime) })),
+    equity: Array.from(result.equity),
+    daily: { dates: result.daily.dates, equity: Array.from(result.daily.equity) },
+    figures: result.figures,
+    long: result.long,
+    short: result.short,
+    benchmark: result.benchmarkFigures,
+    months: result.months,
+    years: result.years,
+    plots: result.plots.map(({ label, pane, values }) => ({ label, pane, values: Array.from(values, finite) })),
+    log: result.log.map((line) => ({ ...line, time: iso(line.timeMs) })),
+    warnings: result.warnings,
+    notices,
+  };
+}

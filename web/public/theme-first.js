@@ -1,0 +1,2 @@
+// Sets the theme before the first paint.
+document.documentElement.dataset.theme = localStorage.getItem("theme") === "night" ? "night" : "paper";

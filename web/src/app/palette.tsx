@@ -1,0 +1,72 @@
+/** Every frequent act by its name: Ctrl+K. */
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { queries } from "../lib/queries.ts";
+import { currentTheme, setTheme } from "../lib/theme.ts";
+import { useAllCommands, useCommands } from "./commands.ts";
+
+const PLACES = [
+  ["Markets", "/markets"],
+  ["Plans", "/plans"],
+  ["Runs", "/runs"],
+  ["Sweeps", "/sweeps"],
+  ["Watches", "/watches"],
+] as const;
+
+export function Palette() {
+  const [open, setOpen] = useState(false);
+  const navigate = useNavigate();
+  const commands = useAllCommands();
+  const plans = useQuery({ ...queries.plans(), enabled: open });
+  useCommands([
+    { id: "palette", label: "Find a command", keys: "Ctrl+k", act: () => setOpen((shown) => !shown) },
+    { id: "theme", label: "Change between paper and night", act: () => setTheme(currentTheme() === "paper" ? "night" : "paper") },
+  ]);
+  const choose = (act: () => void) => () => {
+    setOpen(false);
+    act();
+  };
+  const item = "flex cursor-pointer items-center justify-between rounded px-2 py-1.5 data-[selected=true]:bg-accent-wash";
+  const group = "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-soft";
+  return (
+    <Command.Dialog
+      open={open}
+      onOpenChange={setOpen}
+      label="Commands"
+      overlayClassName="fixed inset-0 z-40 bg-ink/30"
+      contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-md border border-rule bg-sheet p-2 shadow-(--shadow)"
+    >
+      <Command.Input placeholder="What to do, or which plan to open" className="w-full border-rule border-b bg-transparent px-2 py-2 outline-none" />
+      <Command.List className="max-h-[50vh] overflow-auto pt-1">
+        <Command.Empty className="p-4 text-soft">Nothing is called that.</Command.Empty>
+        <Command.Group heading="Here" className={group}>
+          {commands
+            .filter(({ id }) => id !== "palette")
+            .map(({ id, label, keys, act }) => (
+              <Command.Item key={id} value={label} className={item} onSelect={choose(act)}>
+                {label}
+                {keys ? <kbd className="font-mono text-[12px] text-soft">{keys}</kbd> : null}
+              </Command.Item>
+            ))}
+        </Command.Group>
+        <Command.Group heading="Plans" className={group}>
+          {(plans.data ?? []).map(({ id, title, symbol }) => (
+            <Command.Item key={id} value={`${title} ${symbol}`} className={item} onSelect={choose(() => navigate(`/plans/${id}`))}>
+              {title}
+              <span className="text-soft">{symbol}</span>
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Go to" className={group}>
+          {PLACES.map(([label, path]) => (
+            <Command.Item key={path} value={`go ${label}`} className={item} onSelect={choose(() => navigate(path))}>
+              {label}
+            </Command.Item>
+          ))}
+        </Command.Group>
+      </Command.List>
+    </Command.Dialog>
+  );
+}

@@ -1,0 +1,50 @@
+import type { RunEvidence } from "@plan-tester/contract";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { Button } from "../../ui/button.tsx";
+import { Field, inputClass, TextInput } from "../../ui/field.tsx";
+import { Modal } from "../../ui/modal.tsx";
+
+/** Turns a draft run into a kept one, with a name and a note. */
+export function KeepDialog({ run, onClose, onKept }: { readonly run: RunEvidence; readonly onClose: () => void; readonly onKept: (name: string, note: string) => void }) {
+  const [name, setName] = useState(run.kept?.name ?? `${run.title}, ${run.settings.symbol} ${run.settings.timeframe}`);
+  const [note, setNote] = useState(run.kept?.note ?? "");
+  const [busy, setBusy] = useState(false);
+  const client = useQueryClient();
+  const keep = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await api.put(`/runs/${run.id}/keep`, { name: name.trim(), note });
+      await client.invalidateQueries({ queryKey: ["runs"], exact: true });
+      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
+      onKept(name.trim(), note);
+      toast(`Kept “${name.trim()}”`);
+      onClose();
+    } catch (error) {
+      toast.error(messageOf(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <Modal title="Keep this run" description="A kept run holds its source, inputs, settings and data fingerprint." onClose={onClose}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim()) void keep();
+        }}
+      >
+        <Field label="Name">{(id) => <TextInput id={id} value={name} maxLength={200} autoFocus onChange={(event) => setName(event.target.value)} />}</Field>
+        <Field label="Note">{(id) => <textarea id={id} rows={4} className={`${inputClass} h-auto py-1`} value={note} onChange={(event) => setNote(event.target.value)} />}</Field>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="primary" disabled={busy || !name.trim()}>
+            Keep
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

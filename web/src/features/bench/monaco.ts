@@ -1,0 +1,76 @@
+/** Monaco with only what plans need: TypeScript, its worker, and the plan language's own types. Loaded on first use. */
+import * as monaco from "monaco-editor/editor/editor.api";
+import "monaco-editor/features/register.all";
+import "monaco-editor/languages/definitions/typescript/register";
+import * as typescript from "monaco-editor/languages/features/typescript/register";
+import EditorWorker from "monaco-editor/editor/editor.worker?worker";
+import TypeScriptWorker from "monaco-editor/language/typescript/ts.worker?worker";
+import language from "@plan-tester/core/language.d.ts?raw";
+
+self.MonacoEnvironment = { getWorker: (_id, label) => (label === "typescript" || label === "javascript" ? new TypeScriptWorker() : new EditorWorker()) };
+
+const { typescriptDefaults, ScriptTarget, ModuleKind, ModuleResolutionKind } = typescript;
+typescriptDefaults.setCompilerOptions({
+  target: ScriptTarget.ES2020,
+  lib: ["es2022"],
+  module: ModuleKind.ESNext,
+  moduleResolution: ModuleResolutionKind.NodeJs,
+  strict: true,
+  noEmit: true,
+  allowNonTsExtensions: true,
+});
+typescriptDefaults.setEagerModelSync(true);
+typescriptDefaults.addExtraLib(language, "file:///plan-language.d.ts");
+
+function defineTheme(name: string, base: "vs" | "vs-dark", colors: Record<"background" | "ink" | "soft" | "rule" | "accent" | "string" | "number" | "keyword" | "line" | "selection", string>): void {
+  monaco.editor.defineTheme(name, {
+    base,
+    inherit: true,
+    rules: [
+      { token: "", foreground: colors.ink.slice(1) },
+      { token: "comment", foreground: colors.soft.slice(1), fontStyle: "italic" },
+      { token: "string", foreground: colors.string.slice(1) },
+      { token: "number", foreground: colors.number.slice(1) },
+      { token: "keyword", foreground: colors.keyword.slice(1) },
+    ],
+    colors: {
+      "editor.background": colors.background,
+      "editor.foreground": colors.ink,
+      "editorLineNumber.foreground": colors.soft,
+      "editorLineNumber.activeForeground": colors.ink,
+      "editor.lineHighlightBackground": colors.line,
+      "editor.lineHighlightBorder": "#00000000",
+      "editor.selectionBackground": colors.selection,
+      "editorIndentGuide.background1": colors.rule,
+      "editorWidget.border": colors.rule,
+      focusBorder: colors.accent,
+    },
+  });
+}
+
+defineTheme("paper", "vs", {
+  background: "#fbf9f4",
+  ink: "#1c2530",
+  soft: "#6d7580",
+  rule: "#e4dfd2",
+  accent: "#2f4f86",
+  string: "#0b716b",
+  number: "#a84813",
+  keyword: "#2f4f86",
+  line: "#f1ede3",
+  selection: "#cfd9ea",
+});
+defineTheme("night", "vs-dark", {
+  background: "#18202a",
+  ink: "#e4e1d8",
+  soft: "#8a94a0",
+  rule: "#2c3743",
+  accent: "#8db0ea",
+  string: "#52c2b9",
+  number: "#f09a62",
+  keyword: "#8db0ea",
+  line: "#1e2833",
+  selection: "#2c405f",
+});
+
+export { monaco };

@@ -1,0 +1,34 @@
+import { Square } from "lucide-react";
+import { duration, number } from "../../lib/format.ts";
+import { Button, Key } from "../../ui/button.tsx";
+import { Progress } from "../../ui/progress.tsx";
+import type { Running } from "./use-runner.ts";
+
+/** Run, or while running: how far, how fast, how long still, and stop. */
+export function RunButton({ running, onRun, onStop }: { readonly running: Running | null; readonly onRun: () => void; readonly onStop: () => void }) {
+  if (!running)
+    return (
+      <Button variant="primary" onClick={onRun} className="h-8 px-3 text-[14px]">
+        Run <Key>Ctrl ↵</Key>
+      </Button>
+    );
+  const seconds = (performance.now() - running.startedMs) / 1000;
+  const rate = running.done / Math.max(seconds, 0.001);
+  return (
+    <div className="flex items-center gap-2">
+      <div className="w-44 text-[12px] text-soft" role="status">
+        {running.total > 0 ? (
+          <>
+            {number(running.done)} of {number(running.total)} bars · {duration(((running.total - running.done) / Math.max(rate, 1)) * 1000)} left
+            <Progress done={running.done} total={running.total} label="Run" />
+          </>
+        ) : (
+          "Running …"
+        )}
+      </div>
+      <Button variant="danger" onClick={onStop}>
+        <Square size={11} aria-hidden /> Stop
+      </Button>
+    </div>
+  );
+}

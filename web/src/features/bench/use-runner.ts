@@ -1,0 +1,59 @@
+/** Runs a plan: one at a time, with progress and a stop that keeps what is done. */
+import type { RunEvidence, RunRequestBody } from "@plan-tester/contract";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useRef, useState } from "react";
+import { ApiFailure, api } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { queries } from "../../lib/queries.ts";
+
+export interface Running {
+  readonly id: string;
+  readonly startedMs: number;
+  readonly done: number;
+  readonly total: number;
+}
+
+export interface Runner {
+  readonly running: Running | null;
+  readonly failure: ApiFailure | null;
+  readonly run: (request: Omit<RunRequestBody, "id">) => Promise<RunEvidence | null>;
+  readonly stop: () => void;
+}
+
+export function useRunner(): Runner {
+  const [running, setRunning] = useState<Running | null>(null);
+  const [failure, setFailure] = useState<ApiFailure | null>(null);
+  const current = useRef<string | null>(null);
+  const client = useQueryClient();
+
+  useServerEvents((event) => {
+    if (event.type === "run-progress" && event.id === current.current) setRunning((known) => known && { ...known, done: event.done, total: event.total });
+  });
+
+  const stop = useCallback((): void => {
+    if (current.current) void api.post(`/runs/${current.current}/stop`).catch(() => undefined);
+  }, []);
+
+  const run = useCallback(
+    async (request: Omit<RunRequestBody, "id">): Promise<RunEvidence | null> => {
+      if (current.current) return null;
+      const id = crypto.randomUUID().slice(0, 13);
+      current.current = id;
+      setRunning({ id, startedMs: performance.now(), done: 0, total: 0 });
+      setFailure(null);
+      try {
+        const evidence = await api.post<RunEvidence>("/runs", { ...request, id });
+        client.setQueryData(queries.run(id).queryKey, evidence);
+        return evidence;
+      } catch (error) {
+        setFailure(error instanceof ApiFailure ? error : new ApiFailure("unavailable", String(error)));
+        return null;
+      } finally {
+        current.current = null;
+        setRunning(null);
+      }
+    },
+    [client],
+  );
+  return { running, failure, run, stop };
+}

@@ -1,0 +1,82 @@
+/** Equity with drawdown below it and the benchmark behind it. */
+import type { RunEvidence } from "@plan-tester/contract";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { LineLayer } from "../../charts/layers.ts";
+import type { Pane, View } from "../../charts/pane-chart.ts";
+import { PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { number, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Failure, Loading } from "../../ui/states.tsx";
+
+function drawdownOf(equity: Float64Array, capital: number): Float64Array {
+  const result = new Float64Array(equity.length);
+  let peak = capital;
+  for (let i = 0; i < equity.length; i++) {
+    peak = Math.max(peak, equity[i]!);
+    result[i] = equity[i]! - peak;
+  }
+  return result;
+}
+
+export function EquityChart({ run, className }: { readonly run: RunEvidence; readonly className?: string }) {
+  const { settings } = run;
+  const columns = useQuery(queries.runColumns(run.id));
+  const bars = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
+  if (columns.error || bars.error) return <Failure error={columns.error ?? bars.error} />;
+  if (!columns.data || !bars.data) return <Loading what="the curve" />;
+  const { equity, benchmark } = columns.data.columns;
+  return (
+    <EquityPanes
+      key={run.id}
+      equity={equity!}
+      benchmark={benchmark!}
+      capital={settings.cash}
+      time={bars.data.columns.closeTime!.subarray(0, equity!.length)}
+      zone={bars.data.meta.zone}
+      {...(className ? { className } : {})}
+    />
+  );
+}
+
+interface EquityPanesProps {
+  readonly equity: Float64Array;
+  readonly benchmark: Float64Array;
+  readonly capital: number;
+  readonly time: Float64Array;
+  readonly zone: string;
+  readonly className?: string;
+}
+
+function EquityPanes({ equity, benchmark, capital, time, zone, className }: EquityPanesProps) {
+  const [view, setView] = useState<View>({ from: 0, to: equity.length - 1 });
+  const drawdown = useMemo(() => drawdownOf(equity, capital), [equity, capital]);
+  const panes = useMemo<Pane[]>(
+    () => [
+      {
+        id: "equity",
+        weight: 3,
+        format: (value) => number(value),
+        layers: [new LineLayer(benchmark, { color: "faint", dash: [4, 3], width: 1 }), new LineLayer(equity, { color: "ink", width: 1.6 })],
+      },
+      { id: "drawdown", weight: 1, max: 0, format: (value) => number(value), layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })] },
+    ],
+    [equity, benchmark, drawdown],
+  );
+  return (
+    <PaneChartView
+      label="Equity, drawdown and buy and hold"
+      panes={panes}
+      time={time}
+      zone={zone}
+      view={view}
+      onView={setView}
+      className={className ?? ""}
+      readout={(i) => (
+        <>
+          {timeAt(time[i], zone)} · equity <strong>{number(equity[i])}</strong> · drawdown {number(drawdown[i])} · held {number(benchmark[i])}
+        </>
+      )}
+    />
+  );
+}

@@ -1,0 +1,40 @@
+/** Every figure with its definition, all trades beside long and short. */
+import type { RunEvidence } from "@plan-tester/contract";
+import type { TradeFigures } from "@plan-tester/core";
+import { number } from "../../lib/format.ts";
+import { num, td, th } from "../../ui/page.tsx";
+import { FIGURES } from "./definitions.ts";
+
+export function FiguresTable({ run }: { readonly run: RunEvidence }) {
+  const sides: readonly TradeFigures[] = [run.long, run.short];
+  return (
+    <table className="w-full text-[13px]">
+      <thead>
+        <tr>
+          <th className={th}>Figure</th>
+          <th className={`${th} ${num}`}>All</th>
+          <th className={`${th} ${num}`}>Long</th>
+          <th className={`${th} ${num}`}>Short</th>
+          <th className={th}>Definition</th>
+        </tr>
+      </thead>
+      <tbody>
+        {FIGURES.map(({ key, label, text, definition, source }) => (
+          <tr key={key}>
+            <td className={td}>{label}</td>
+            <td className={`${td} ${num} font-semibold`}>{text(run.figures[key])}</td>
+            {sides.map((side, i) => (
+              <td key={i === 0 ? "long" : "short"} className={`${td} ${num}`}>
+                {key in side ? text(side[key as keyof TradeFigures]) : number(null)}
+              </td>
+            ))}
+            <td className="border-rule/60 border-b px-3 py-1 text-soft">
+              {definition}
+              {source ? ` ${source}.` : ""}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,66 @@
+/** Orders with what became of them, and the line that sent each. */
+import type { Order } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { number, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { num, td, th } from "../../ui/page.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+
+const MOST_ROWS = 2000;
+
+export function OrdersTable({ runId, zone, decimals, onLine }: { readonly runId: string; readonly zone: string; readonly decimals: number; readonly onLine: (line: number) => void }) {
+  const { data, error } = useQuery(queries.runOrders(runId));
+  if (error) return <Failure error={error} />;
+  if (!data) return <Loading what="orders" />;
+  const { orders } = data;
+  if (orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
+  return (
+    <>
+      {orders.length > MOST_ROWS ? (
+        <p className="px-3 py-1 text-soft">
+          The first {number(MOST_ROWS)} of {number(orders.length)} orders.
+        </p>
+      ) : null}
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr>
+            {["#", "Sent", "Order", "Price", "Size", "State", "Filled at", "Tag", "Line"].map((head, i) => (
+              <th key={head} className={`${th} ${[0, 3, 4, 6, 8].includes(i) ? num : ""}`}>
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {orders.slice(0, MOST_ROWS).map((order) => (
+            <OrderRow key={order.id} order={order} zone={zone} decimals={decimals} onLine={onLine} />
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function OrderRow({ order, zone, decimals, onLine }: { readonly order: Order; readonly zone: string; readonly decimals: number; readonly onLine: (line: number) => void }) {
+  return (
+    <tr title={order.note || undefined}>
+      <td className={`${td} ${num}`}>{order.id}</td>
+      <td className={td}>{timeAt(order.submittedTime, zone)}</td>
+      <td className={td}>
+        {order.side > 0 ? "buy" : "sell"} {order.kind} to {order.intent}
+      </td>
+      <td className={`${td} ${num}`}>{order.kind === "market" ? "market" : number(order.price, decimals)}</td>
+      <td className={`${td} ${num}`}>{order.quantity === null ? "all" : number(order.quantity, Number.isInteger(order.quantity) ? 0 : 1)}</td>
+      <td className={td}>{order.state}</td>
+      <td className={`${td} ${num}`}>{number(order.fillPrice, decimals)}</td>
+      <td className={td}>{order.tag}</td>
+      <td className={`${td} ${num}`}>
+        {order.line > 0 ? (
+          <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(order.line)}>
+            {order.line}
+          </button>
+        ) : null}
+      </td>
+    </tr>
+  );
+}

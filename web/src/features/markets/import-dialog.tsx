@@ -1,0 +1,179 @@
+/** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
+import type { CsvFormat, ImportReport, ImportRequest } from "@plan-tester/contract";
+import { CsvBarReader, guessLayout, guessTimeframe } from "@plan-tester/core";
+import { useQueryClient } from "@tanstack/react-query";
+import Papa from "papaparse";
+import { useMemo, useState } from "react";
+import { Link } from "react-router";
+import { api, messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { dayAt, duration, number } from "../../lib/format.ts";
+import { Button } from "../../ui/button.tsx";
+import { Modal } from "../../ui/modal.tsx";
+import { Progress } from "../../ui/progress.tsx";
+import { Failure } from "../../ui/states.tsx";
+import { type ImportFacts, ImportForm } from "./import-form.tsx";
+
+const SAMPLE_BYTES = 64 * 1024;
+
+interface Sample {
+  readonly file: File;
+  readonly rows: readonly (readonly string[])[];
+  readonly text: string;
+}
+
+/** The head of a file, cut at a line's end and split into fields. */
+async function readSample(file: File): Promise<{ sample: Sample; format: CsvFormat; facts: ImportFacts }> {
+  const head = await file.slice(0, SAMPLE_BYTES).text();
+  const text = head.length < SAMPLE_BYTES ? head : head.slice(0, head.lastIndexOf("\n") + 1);
+  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: true, delimitersToGuess: [",", ";", "\t", "|"] });
+  const format = guessLayout(parsed.data, parsed.meta.delimiter, "UTC") as CsvFormat;
+  const timeframe = timeframeOf(text, format);
+  const symbol = file.name
+    .replace(/\.[^.]*$/, "")
+    .replace(/[^A-Za-z0-9]+/g, "-")
+    .slice(0, 12)
+    .toUpperCase();
+  return { sample: { file, rows: parsed.data.slice(0, 9), text }, format, facts: { symbol: symbol || "MINE", tickSize: 0.01, pointValue: 1, timeframe } };
+}
+
+function timeframeOf(text: string, format: CsvFormat): string {
+  const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, "1m");
+  reader.feed(new TextEncoder().encode(text));
+  return guessTimeframe(reader.finish().columns.time);
+}
+
+export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
+  const [sample, setSample] = useState<Sample | null>(null);
+  const [format, setFormat] = useState<CsvFormat | null>(null);
+  const [facts, setFacts] = useState<ImportFacts | null>(null);
+  const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
+  const [report, setReport] = useState<ImportReport | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const client = useQueryClient();
+  useServerEvents((event) => {
+    if (event.type === "import-progress") setProgress((known) => (known?.id === event.id ? { ...known, done: event.done, total: event.total } : known));
+  });
+
+  const pick = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    setError(null);
+    try {
+      const read = await readSample(file);
+      setSample(read.sample);
+      setFormat(read.format);
+      setFacts(read.facts);
+    } catch (problem) {
+      setError(problem);
+    }
+  };
+
+  const preview = useMemo(() => {
+    if (!sample || !format || !facts) return null;
+    const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, facts.timeframe);
+    try {
+      reader.feed(new TextEncoder().encode(sample.text));
+      return { parsed: reader.finish(), problem: "" };
+    } catch (problem) {
+      return { parsed: null, problem: messageOf(problem) };
+    }
+  }, [sample, format, facts]);
+
+  const start = async (): Promise<void> => {
+    if (!sample || !format || !facts) return;
+    const id = crypto.randomUUID().slice(0, 13);
+    const request: ImportRequest = {
+      instrument: { symbol: facts.symbol, name: facts.symbol, tickSize: facts.tickSize, pointValue: facts.pointValue, class: "other", currency: "XSC", minQuantity: 1, quantityStep: 1, note: `Imported from ${sample.file.name}.` },
+      format,
+      timeframe: facts.timeframe,
+    };
+    setProgress({ id, done: 0, total: sample.file.size });
+    setError(null);
+    try {
+      setReport(await api.upload<ImportReport>(`/imports/${id}?spec=${encodeURIComponent(JSON.stringify(request))}`, sample.file));
+      await client.invalidateQueries({ queryKey: ["markets"] });
+      await client.invalidateQueries({ queryKey: ["history", facts.symbol] });
+    } catch (problem) {
+      setError(problem);
+    } finally {
+      setProgress(null);
+    }
+  };
+
+  return (
+    <Modal title="Import bars from CSV" wide onClose={onClose}>
+      {error ? <Failure error={error} /> : null}
+      {report ? (
+        <Report report={report} onClose={onClose} />
+      ) : (
+        <div className="flex flex-col gap-3">
+          <label className="flex items-center gap-3">
+            <span className="text-soft">File</span>
+            <input type="file" accept=".csv,.txt,text/csv" aria-label="CSV file" onChange={(event) => void pick(event.target.files?.[0])} />
+          </label>
+          {sample && format && facts && preview ? (
+            <>
+              <ImportForm rows={sample.rows} format={format} facts={facts} onFormat={setFormat} onFacts={setFacts} />
+              <Preview preview={preview} />
+              <div className="flex items-center justify-end gap-3">
+                {progress ? (
+                  <div className="flex-1 text-[13px] text-soft" role="status">
+                    {number(progress.done / 1e6, 1)} of {number(progress.total / 1e6, 1)} MB
+                    <Progress done={progress.done} total={progress.total} label="Import" />
+                  </div>
+                ) : null}
+                <Button onClick={onClose}>Cancel</Button>
+                <Button variant="primary" disabled={progress !== null || !preview.parsed || preview.parsed.columns.time.length === 0} onClick={() => void start()}>
+                  Import
+                </Button>
+              </div>
+            </>
+          ) : (
+            <p className="text-soft">One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format and timeframe are guessed; you can correct them before anything is imported.</p>
+          )}
+        </div>
+      )}
+    </Modal>
+  );
+}
+
+function Preview({ preview }: { readonly preview: { readonly parsed: ReturnType<CsvBarReader["finish"]> | null; readonly problem: string } }) {
+  const { parsed, problem } = preview;
+  if (!parsed) return <p className="text-loss">{problem}</p>;
+  const { columns, rejected, problems } = parsed;
+  const first = columns.time[0];
+  return (
+    <p role="status" className="border-accent border-l-3 bg-accent-wash px-2.5 py-1.5">
+      {first === undefined
+        ? "No line reads as a bar with these columns. "
+        : `The first bar opens ${new Date(first).toISOString().slice(0, 16).replace("T", " ")} UTC at ${columns.open[0]}, high ${columns.high[0]}, low ${columns.low[0]}, close ${columns.close[0]}. `}
+      {rejected > 0 && problems[0] ? <span className="text-loss">{`Line ${problems[0].line}: ${problems[0].text}.`}</span> : null}
+    </p>
+  );
+}
+
+function Report({ report, onClose }: { readonly report: ImportReport; readonly onClose: () => void }) {
+  return (
+    <div className="flex flex-col gap-3">
+      <p>
+        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")}, in {duration(report.elapsedMs)}. {report.rejected === 0 ? "Every line was a valid bar." : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
+        {report.outsideSessions > 0 ? ` ${number(report.outsideSessions)} bars lie outside the sessions of the calendar.` : ""}
+      </p>
+      {report.problems.length > 0 ? (
+        <ul className="max-h-64 overflow-auto border-rule border-y text-[13px]">
+          {report.problems.map(({ line, text }) => (
+            <li key={line} className="border-rule/60 border-b px-2 py-0.5">
+              <span className="inline-block w-24 text-soft">Line {number(line)}</span> {text}
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Close</Button>
+        <Link to={`/markets/${encodeURIComponent(report.symbol)}`} onClick={onClose} className="inline-flex h-7 items-center rounded bg-accent px-2.5 font-semibold text-[13px] text-on-accent">
+          Open {report.symbol}
+        </Link>
+      </div>
+    </div>
+  );
+}

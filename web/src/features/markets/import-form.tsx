@@ -1,0 +1,132 @@
+/** How the file is read: a role for each column, the date format and zone, and the facts of the instrument. */
+import type { CsvFormat } from "@plan-tester/contract";
+import { COMMON_TIMEFRAMES, timeframeLabel } from "@plan-tester/core";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
+
+export interface ImportFacts {
+  readonly symbol: string;
+  readonly tickSize: number;
+  readonly pointValue: number;
+  readonly timeframe: string;
+}
+
+export interface ImportFormProps {
+  readonly rows: readonly (readonly string[])[];
+  readonly format: CsvFormat;
+  readonly facts: ImportFacts;
+  readonly onFormat: (format: CsvFormat) => void;
+  readonly onFacts: (facts: ImportFacts) => void;
+}
+
+const ROLES = ["time", "clock", "open", "high", "low", "close", "volume"] as const;
+const ROLE_WORDS: Readonly<Record<(typeof ROLES)[number], string>> = { time: "time or date", clock: "time of day", open: "open", high: "high", low: "low", close: "close", volume: "volume" };
+const DATE_FORMATS: readonly (readonly [CsvFormat["dateFormat"], string])[] = [
+  ["iso", "2025-03-31T07:00"],
+  ["ymd", "2025/03/31 07:00"],
+  ["dmy", "31.03.2025 07:00"],
+  ["mdy", "03/31/2025 07:00"],
+  ["compact", "20250331 070000"],
+  ["unix-s", "seconds since 1970"],
+  ["unix-ms", "milliseconds since 1970"],
+];
+const ZONES = ["UTC", "Atlantic/Faroe", ...Intl.supportedValuesOf("timeZone")];
+
+export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFormProps) {
+  const width = Math.max(...rows.map((row) => row.length));
+  const roleOf = (column: number): string => ROLES.find((role) => format[role] === column) ?? "";
+  const setRole = (column: number, role: string): void => {
+    const next: Record<string, unknown> = { ...format };
+    for (const optional of ["clock", "volume"] as const) if (next[optional] === column) next[optional] = null;
+    if (role) next[role] = column;
+    onFormat(next as CsvFormat);
+  };
+  return (
+    <>
+      <div className="overflow-x-auto border-rule border-y">
+        <table className="text-[12px]">
+          <thead>
+            <tr>
+              {Array.from({ length: width }, (_, column) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: columns of a file have no other name
+                <th key={column} className="p-1">
+                  <Select aria-label={`Column ${column + 1} is`} value={roleOf(column)} onChange={(event) => setRole(column, event.target.value)} className="w-28">
+                    <option value="">not used</option>
+                    {ROLES.map((role) => (
+                      <option key={role} value={role}>
+                        {ROLE_WORDS[role]}
+                      </option>
+                    ))}
+                  </Select>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="font-mono">
+            {rows.slice(0, 6).map((row, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: rows of a preview never move
+              <tr key={i} className={i < format.headerLines ? "text-soft" : ""}>
+                {row.map((field, column) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: columns of a file have no other name
+                  <td key={column} className="max-w-44 truncate px-2 py-0.5">
+                    {field}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+        <Field label="Date format">
+          {(id) => (
+            <Select id={id} value={format.dateFormat} onChange={(event) => onFormat({ ...format, dateFormat: event.target.value as CsvFormat["dateFormat"] })}>
+              {DATE_FORMATS.map(([value, example]) => (
+                <option key={value} value={value}>
+                  {example}
+                </option>
+              ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="Zone of the times">
+          {(id) => (
+            <Select id={id} value={format.zone} onChange={(event) => onFormat({ ...format, zone: event.target.value })}>
+              {[...new Set(ZONES)].map((zone) => (
+                <option key={zone}>{zone}</option>
+              ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="A time marks the bar's">
+          {(id) => (
+            <Select id={id} value={format.stamp} onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvFormat["stamp"] })}>
+              <option value="open">open</option>
+              <option value="close">close</option>
+            </Select>
+          )}
+        </Field>
+        <Field label="Bars of">
+          {(id) => (
+            <Select id={id} value={facts.timeframe} onChange={(event) => onFacts({ ...facts, timeframe: event.target.value })}>
+              {[...new Set<string>([...COMMON_TIMEFRAMES, facts.timeframe])].map((timeframe) => (
+                <option key={timeframe} value={timeframe}>
+                  {timeframeLabel(timeframe)}
+                </option>
+              ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="Symbol">{(id) => <TextInput id={id} value={facts.symbol} maxLength={24} onChange={(event) => onFacts({ ...facts, symbol: event.target.value.trim() })} />}</Field>
+        <Field label="Tick size">
+          {(id) => <TextInput id={id} type="number" min={0} step="any" defaultValue={facts.tickSize} onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, tickSize: Number(event.target.value) })} />}
+        </Field>
+        <Field label="Value of 1.0">
+          {(id) => <TextInput id={id} type="number" min={0} step="any" defaultValue={facts.pointValue} onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, pointValue: Number(event.target.value) })} />}
+        </Field>
+        <Field label="Header lines">
+          {(id) => <TextInput id={id} type="number" min={0} max={10} value={format.headerLines} onChange={(event) => onFormat({ ...format, headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))) })} />}
+        </Field>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,149 @@
+/** One instrument: its facts beside its chart. */
+import type { Market } from "@plan-tester/contract";
+import { COMMON_TIMEFRAMES, nominalMs, timeframeLabel } from "@plan-tester/core";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { toast } from "sonner";
+import { CandleLayer } from "../../charts/layers.ts";
+import type { Pane, View } from "../../charts/pane-chart.ts";
+import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { api, messageOf } from "../../lib/api.ts";
+import { dateWords, number, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { Page } from "../../ui/page.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { sessionWords } from "./session-words.ts";
+
+export function MarketPage() {
+  const { symbol = "" } = useParams();
+  const markets = useQuery(queries.markets());
+  if (markets.error) return <Failure error={markets.error} />;
+  if (!markets.data) return <Loading what="the instrument" />;
+  const market = markets.data.find(({ instrument }) => instrument.symbol === symbol);
+  if (!market) return <Empty title={`There is no instrument ${symbol}`}>Markets lists those there are.</Empty>;
+  return <OpenMarket key={symbol} market={market} />;
+}
+
+function OpenMarket({ market }: { readonly market: Market }) {
+  const { instrument } = market;
+  const offered = COMMON_TIMEFRAMES.filter((timeframe) => nominalMs(timeframe) >= nominalMs(market.timeframe));
+  const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const remove = async (): Promise<void> => {
+    try {
+      await api.delete(`/markets/${encodeURIComponent(instrument.symbol)}`);
+      await client.invalidateQueries({ queryKey: ["markets"] });
+      navigate("/markets");
+    } catch (error) {
+      toast.error(messageOf(error));
+    }
+  };
+  const facts: readonly (readonly [string, string])[] = [
+    ["Class", instrument.class],
+    ["Tick size", String(instrument.tickSize)],
+    ["Value of 1.0", `${number(instrument.pointValue)} ${instrument.currency}`],
+    ["Value of a tick", `${number(instrument.tickSize * instrument.pointValue, 2)} ${instrument.currency}`],
+    ["Least size, step", `${instrument.minQuantity}, ${instrument.quantityStep}`],
+    ["Sessions", sessionWords(instrument.calendar)],
+    ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
+    ["Commission", commissionWords(market)],
+    ["Spread", instrument.symbol === "XSC/ORM" ? "a column of the data" : `${instrument.costs.spreadTicks} ticks`],
+    ["Slippage", `${instrument.costs.slippageTicks} ticks`],
+    ["Bars", `${number(market.bars)} of ${timeframeLabel(market.timeframe)}, ${number(market.sessions)} sessions`],
+    ["Coverage", `${dateWords(market.firstDate)} – ${dateWords(market.lastDate)}`],
+    ["Fingerprint", market.dataHash.slice(0, 12)],
+  ];
+  return (
+    <Page
+      title={
+        <>
+          {instrument.symbol} <span className="font-normal text-soft">{instrument.name}</span>
+        </>
+      }
+      aside={
+        <>
+          {market.origin === "import" ? (
+            <Button variant="danger" onClick={() => void remove()}>
+              Remove
+            </Button>
+          ) : null}
+          <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
+            {offered.map((option) => (
+              <option key={option} value={option}>
+                {timeframeLabel(option)}
+              </option>
+            ))}
+          </Select>
+        </>
+      }
+    >
+      <div className="flex h-full min-h-0 flex-col lg:flex-row">
+        <dl className="grid shrink-0 grid-cols-[auto_1fr] content-start gap-x-4 gap-y-1.5 overflow-auto border-rule border-r p-4 text-[13px] lg:w-80 [&_dt]:text-soft">
+          {facts.map(([name, value]) => (
+            <div key={name} className="contents">
+              <dt>{name}</dt>
+              <dd className="text-right">{value}</dd>
+            </div>
+          ))}
+          <p className="col-span-2 pt-2 text-soft">{instrument.note}</p>
+        </dl>
+        <MarketChart market={market} timeframe={timeframe} />
+      </div>
+    </Page>
+  );
+}
+
+function commissionWords({ instrument: { costs, currency } }: Market): string {
+  const parts = [
+    costs.commissionPerOrder > 0 && `${costs.commissionPerOrder} an order`,
+    costs.commissionPerUnit > 0 && `${costs.commissionPerUnit} a unit and side`,
+    costs.commissionPercent > 0 && `${costs.commissionPercent} % of value`,
+    costs.commissionMinimum > 0 && `at least ${costs.commissionMinimum}`,
+  ].filter(Boolean);
+  return parts.length > 0 ? `${parts.join(", ")} ${currency}` : "none";
+}
+
+function MarketChart({ market, timeframe }: { readonly market: Market; readonly timeframe: string }) {
+  const { instrument, firstDate, lastDate } = market;
+  const bars = useQuery(queries.bars(instrument.symbol, timeframe, firstDate, lastDate));
+  if (bars.error) return <Failure error={bars.error} />;
+  if (!bars.data) return <Loading what="bars" />;
+  return <BarsChart key={timeframe} symbol={instrument.symbol} bars={bars.data.columns} zone={bars.data.meta.zone} decimals={instrument.decimals} tickSize={instrument.tickSize} />;
+}
+
+interface BarsChartProps {
+  readonly symbol: string;
+  readonly bars: Readonly<Record<string, Float64Array>>;
+  readonly zone: string;
+  readonly decimals: number;
+  readonly tickSize: number;
+}
+
+function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
+  const { time, open, high, low, close, volume } = bars as Required<Record<"time" | "open" | "high" | "low" | "close" | "volume", Float64Array>>;
+  const [view, setView] = useState<View>(() => clampView({ from: time.length - 200, to: time.length - 1 }, time.length));
+  const panes = useMemo<Pane[]>(
+    () => [{ id: "price", weight: 3, format: (value) => number(value, decimals), grid: tickSize, layers: [new CandleLayer({ open, high, low, close })] }],
+    [open, high, low, close, decimals, tickSize],
+  );
+  return (
+    <PaneChartView
+      label={`Price of ${symbol}`}
+      panes={panes}
+      time={time}
+      zone={zone}
+      view={view}
+      onView={setView}
+      className="min-h-72 min-w-0 flex-1"
+      readout={(i) => (
+        <>
+          {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong> · volume {number(volume[i])}
+        </>
+      )}
+    />
+  );
+}

@@ -1,0 +1,129 @@
+/** All plans, with the last kept run of each. */
+import type { PlanDetail, PlanSummary } from "@plan-tester/contract";
+import { timeframeLabel } from "@plan-tester/core";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Copy, Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
+import { useCommands } from "../../app/commands.ts";
+import { api, messageOf } from "../../lib/api.ts";
+import { number } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Amount } from "../../ui/amount.tsx";
+import { Button } from "../../ui/button.tsx";
+import { Modal } from "../../ui/modal.tsx";
+import { num, Page, td, th } from "../../ui/page.tsx";
+import { Spark } from "../../ui/spark.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+
+export function PlansPage() {
+  const { data, error } = useQuery(queries.plans());
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [doomed, setDoomed] = useState<PlanSummary | null>(null);
+
+  const create = async (copyOf?: string): Promise<void> => {
+    try {
+      const plan = await api.post<PlanDetail>("/plans", copyOf ? { copyOf } : {});
+      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
+      navigate(`/plans/${plan.id}`);
+    } catch (problem) {
+      toast.error(messageOf(problem));
+    }
+  };
+  const remove = async (plan: PlanSummary): Promise<void> => {
+    setDoomed(null);
+    await api.delete(`/plans/${plan.id}`).catch((problem) => toast.error(messageOf(problem)));
+    await client.invalidateQueries({ queryKey: ["plans"], exact: true });
+  };
+  useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);
+
+  return (
+    <Page
+      title="Plans"
+      aside={
+        <Button variant="primary" onClick={() => void create()}>
+          <Plus size={14} aria-hidden /> New plan
+        </Button>
+      }
+    >
+      {error ? <Failure error={error} /> : null}
+      {!data && !error ? <Loading what="plans" /> : null}
+      {data?.length === 0 ? <Empty title="No plans yet">Begin with a new plan: it starts from a skeleton that runs.</Empty> : null}
+      {data && data.length > 0 ? (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th className={th}>Plan</th>
+              <th className={th}>On</th>
+              <th className={th}>Last kept run</th>
+              <th className={`${th} ${num}`}>Net</th>
+              <th className={`${th} ${num}`}>Drawdown</th>
+              <th className={`${th} ${num}`}>Trades</th>
+              <th className={`${th} ${num}`}>Sharpe</th>
+              <th className={th}>
+                <span className="sr-only">Acts</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((plan) => (
+              <PlanRow key={plan.id} plan={plan} onCopy={() => void create(plan.id)} onDelete={() => setDoomed(plan)} />
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {doomed ? (
+        <Modal title={`Delete “${doomed.title}”?`} description="Its source and settings go. Kept runs stay, each with its own copy of the source." onClose={() => setDoomed(null)}>
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => setDoomed(null)}>Keep it</Button>
+            <Button variant="danger" onClick={() => void remove(doomed)}>
+              Delete
+            </Button>
+          </div>
+        </Modal>
+      ) : null}
+    </Page>
+  );
+}
+
+function PlanRow({ plan, onCopy, onDelete }: { readonly plan: PlanSummary; readonly onCopy: () => void; readonly onDelete: () => void }) {
+  const { lastRun } = plan;
+  return (
+    <tr className="hover:bg-sunk">
+      <td className="border-rule/60 border-b px-3 py-1.5">
+        <Link to={`/plans/${plan.id}`} className="font-semibold hover:underline">
+          {plan.title}
+        </Link>
+        <p className="line-clamp-1 max-w-xl text-[13px] text-soft" title={plan.note}>
+          {plan.note}
+        </p>
+      </td>
+      <td className={td}>
+        {plan.symbol} <span className="text-soft">{timeframeLabel(plan.timeframe)}</span>
+      </td>
+      <td className={td}>
+        {lastRun ? (
+          <Link to={`/runs/${lastRun.id}`} className="flex items-center gap-2" aria-label={`Open the run ${lastRun.name}`}>
+            <Spark values={lastRun.spark} label={`Equity of ${lastRun.name}`} />
+          </Link>
+        ) : (
+          <span className="text-soft">none kept</span>
+        )}
+      </td>
+      <td className={`${td} ${num}`}>{lastRun ? <Amount value={lastRun.netProfit} /> : null}</td>
+      <td className={`${td} ${num}`}>{lastRun ? number(-lastRun.maxDrawdown) : null}</td>
+      <td className={`${td} ${num}`}>{lastRun ? number(lastRun.trades) : null}</td>
+      <td className={`${td} ${num}`}>{lastRun ? number(lastRun.sharpe, 2) : null}</td>
+      <td className={`${td} ${num}`}>
+        <Button variant="quiet" onClick={onCopy} aria-label={`Copy ${plan.title}`}>
+          <Copy size={14} aria-hidden />
+        </Button>
+        <Button variant="quiet" onClick={onDelete} aria-label={`Delete ${plan.title}`}>
+          <Trash2 size={14} aria-hidden />
+        </Button>
+      </td>
+    </tr>
+  );
+}

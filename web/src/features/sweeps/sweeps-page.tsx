@@ -1,0 +1,85 @@
+import { countVariants } from "@plan-tester/contract";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { Link } from "react-router";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { dateWords, duration, number, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
+import { num, Page, td, th } from "../../ui/page.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { AIMS } from "./aims.ts";
+
+const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+export function SweepsPage() {
+  const { data, error } = useQuery(queries.sweeps());
+  const client = useQueryClient();
+  const refresh = (): void => void client.invalidateQueries({ queryKey: ["sweeps"], exact: true });
+  useServerEvents((event) => {
+    if (event.type === "sweep-progress" || event.type === "sweep-done") refresh();
+  });
+  const remove = async (id: string): Promise<void> => {
+    await api.delete(`/sweeps/${id}`).catch((problem) => toast.error(messageOf(problem)));
+    refresh();
+  };
+  return (
+    <Page title="Sweeps">
+      {error ? <Failure error={error} /> : null}
+      {!data && !error ? <Loading what="sweeps" /> : null}
+      {data?.length === 0 ? <Empty title="No sweep yet">Open a plan and press Sweep: choose inputs and ranges, and see how long it will take before it starts.</Empty> : null}
+      {data && data.length > 0 ? (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th className={th}>Plan</th>
+              <th className={th}>On</th>
+              <th className={th}>In-sample</th>
+              <th className={th}>Out-of-sample</th>
+              <th className={th}>Varies</th>
+              <th className={th}>Ranked by</th>
+              <th className={`${th} ${num}`}>Variants</th>
+              <th className={th}>State</th>
+              <th className={th}>Begun</th>
+              <th className={th}>
+                <span className="sr-only">Acts</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map(({ id, planTitle, request, variants, done, status, elapsedMs, createdMs }) => (
+              <tr key={id} className="hover:bg-sunk">
+                <td className={td}>
+                  <Link to={`/sweeps/${id}`} className="font-semibold hover:underline">
+                    {planTitle}
+                  </Link>
+                </td>
+                <td className={td}>
+                  {request.settings.symbol} <span className="text-soft">{request.settings.timeframe}</span>
+                </td>
+                <td className={`${td} text-soft`}>
+                  {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
+                </td>
+                <td className={`${td} text-soft`}>{request.outOfSample ? `${dateWords(request.outOfSample.from)} – ${dateWords(request.outOfSample.to)}` : "none"}</td>
+                <td className={td}>{request.ranges.map((range) => `${range.input} (${countVariants([range])})`).join(", ")}</td>
+                <td className={td}>{AIMS.find(({ key }) => key === request.aim)?.label}</td>
+                <td className={`${td} ${num}`}>{done === variants ? number(variants) : `${number(done)} of ${number(variants)}`}</td>
+                <td className={td}>
+                  {status} <span className="text-soft">{duration(elapsedMs)}</span>
+                </td>
+                <td className={`${td} text-soft`}>{timeAt(createdMs, HERE)}</td>
+                <td className={td}>
+                  <Button variant="quiet" aria-label={`Delete the sweep of ${planTitle}`} disabled={status === "running"} onClick={() => void remove(id)}>
+                    <Trash2 size={14} aria-hidden />
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+    </Page>
+  );
+}

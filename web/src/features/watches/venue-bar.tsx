@@ -1,0 +1,52 @@
+/** The practice venue's clock and speed. */
+import type { VenueStatus } from "@plan-tester/contract";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+
+const SPEEDS = [1, 10, 60, 300, 600];
+
+export function VenueBar() {
+  const { data } = useQuery(queries.venue());
+  const client = useQueryClient();
+  useServerEvents((event) => {
+    if (event.type === "venue") client.setQueryData<VenueStatus>(queries.venue().queryKey, event.status);
+  });
+  const setSpeed = async (speed: number): Promise<void> => {
+    try {
+      client.setQueryData(queries.venue().queryKey, await api.put<VenueStatus>("/venue/speed", { speed }));
+    } catch (error) {
+      toast.error(messageOf(error));
+    }
+  };
+  if (!data) return null;
+  return (
+    <div className="flex items-center gap-3 text-[13px]">
+      <span className="text-soft" role="status">
+        {data.connected ? (
+          <>
+            Practice venue: <strong className="text-ink">{timeAt(data.nowMs, "Atlantic/Faroe")}</strong>
+          </>
+        ) : (
+          "The practice venue is not reached; trying again"
+        )}
+      </span>
+      <fieldset className="flex" aria-label="Speed of the venue">
+        {SPEEDS.map((speed) => (
+          <button
+            key={speed}
+            type="button"
+            aria-pressed={data.speed === speed}
+            className="border border-rule px-2 py-0.5 first:rounded-l last:rounded-r hover:bg-sunk aria-pressed:bg-accent aria-pressed:text-on-accent"
+            onClick={() => void setSpeed(speed)}
+          >
+            {speed}×
+          </button>
+        ))}
+      </fieldset>
+    </div>
+  );
+}

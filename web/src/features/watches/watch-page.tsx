@@ -1,0 +1,172 @@
+/** One watch: its state with stop and target, working orders, trades, and what happened, newest first. */
+import type { WatchDetail, WatchEvent } from "@plan-tester/contract";
+import { timeframeLabel } from "@plan-tester/core";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { number, signed, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Amount } from "../../ui/amount.tsx";
+import { Button } from "../../ui/button.tsx";
+import { num, Page, td, th } from "../../ui/page.tsx";
+import { Failure, Loading } from "../../ui/states.tsx";
+import { StateBadge } from "./state-badge.tsx";
+import { VenueBar } from "./venue-bar.tsx";
+
+export function WatchPage() {
+  const { watchId = "" } = useParams();
+  const watch = useQuery(queries.watch(watchId));
+  const markets = useQuery(queries.markets());
+  const client = useQueryClient();
+  useServerEvents((event) => {
+    if (event.type === "watch" && event.id === watchId) void client.invalidateQueries(queries.watch(watchId));
+  });
+  if (watch.error) return <Failure error={watch.error} />;
+  if (!watch.data) return <Loading what="the watch" />;
+  const instrument = markets.data?.find((market) => market.instrument.symbol === watch.data.settings.symbol)?.instrument;
+  return <OpenWatch watch={watch.data} zone={instrument?.calendar.zone ?? "UTC"} decimals={instrument?.decimals ?? 2} />;
+}
+
+function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; readonly zone: string; readonly decimals: number }) {
+  const client = useQueryClient();
+  const act = async (path: string): Promise<void> => {
+    try {
+      await api.post(`/watches/${watch.id}/${path}`);
+    } catch (error) {
+      toast.error(messageOf(error));
+    }
+    await client.invalidateQueries({ queryKey: ["watches"] });
+  };
+  const atWork = watch.state !== "ended";
+  const { position } = watch;
+  return (
+    <Page
+      title={
+        <>
+          {watch.planTitle}{" "}
+          <Link to={`/plans/${watch.planId}`} className="font-normal text-[13px] text-soft hover:underline">
+            open its Bench
+          </Link>
+        </>
+      }
+      aside={<VenueBar />}
+    >
+      <div className="grid h-full min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+        <div className="flex min-h-0 flex-col gap-4 overflow-auto border-rule border-r p-4">
+          <section aria-label="State" className="flex flex-wrap items-center justify-between gap-3">
+            <p className="text-[15px]">
+              <StateBadge state={watch.state} /> {watch.settings.symbol} {timeframeLabel(watch.settings.timeframe)} <span className="text-soft">{watch.endReason}</span>
+            </p>
+            {atWork ? (
+              <div className="flex gap-2">
+                <Button onClick={() => void act("flatten")}>Flatten</Button>
+                <Button variant="danger" onClick={() => void act("stop")} title="The plan stops acting. What is open stays open with its stop and target.">
+                  Stop
+                </Button>
+                <Button variant="danger" onClick={() => void act("stop?flatten=yes")}>
+                  Flatten and stop
+                </Button>
+              </div>
+            ) : null}
+          </section>
+          <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 [&_dd]:text-right [&_dd]:font-semibold [&_dt]:text-soft">
+            <dt>Last price</dt>
+            <dd>
+              {number(watch.lastPrice, decimals)} <span className="font-normal text-soft">{watch.lastTimeMs ? timeAt(watch.lastTimeMs, zone) : ""}</span>
+            </dd>
+            <dt>Equity</dt>
+            <dd>{number(watch.equity)}</dd>
+            <dt>Closed trades, net</dt>
+            <dd>
+              {watch.trades} · <Amount value={watch.net} />
+            </dd>
+            {position ? (
+              <>
+                <dt>Position</dt>
+                <dd>
+                  {position.units > 0 ? "long" : "short"} {Math.abs(position.units)} at {number(position.entryPrice, decimals)}
+                </dd>
+                <dt>Stop loss</dt>
+                <dd>{number(position.stop, decimals)}</dd>
+                <dt>Target</dt>
+                <dd>{number(position.target, decimals)}</dd>
+                <dt>Open profit</dt>
+                <dd>
+                  <Amount value={position.profit} />
+                </dd>
+              </>
+            ) : null}
+          </dl>
+          <section>
+            <h2 className="pb-1 font-semibold">Working orders</h2>
+            {watch.workingOrders.length === 0 ? <p className="text-soft">None.</p> : null}
+            <ul>
+              {watch.workingOrders.map((order) => (
+                <li key={order.id} className="flex justify-between border-rule border-b py-1">
+                  <span>
+                    {order.side > 0 ? "buy" : "sell"} {order.quantity ?? "all"} {order.kind} {order.tag ? `“${order.tag}”` : ""}
+                  </span>
+                  <strong>{order.kind === "market" ? "at market" : number(order.price, decimals)}</strong>
+                </li>
+              ))}
+            </ul>
+          </section>
+          <section>
+            <h2 className="pb-1 font-semibold">Trades</h2>
+            {watch.closed.length === 0 ? (
+              <p className="text-soft">None yet.</p>
+            ) : (
+              <table className="w-full text-[13px]">
+                <thead>
+                  <tr>
+                    <th className={th}>Side</th>
+                    <th className={th}>Exit</th>
+                    <th className={`${th} ${num}`}>In</th>
+                    <th className={`${th} ${num}`}>Out</th>
+                    <th className={th}>By</th>
+                    <th className={`${th} ${num}`}>Net</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {[...watch.closed].reverse().map((trade) => (
+                    <tr key={trade.id}>
+                      <td className={td}>
+                        {trade.side > 0 ? "long" : "short"} {trade.quantity}
+                      </td>
+                      <td className={td}>{timeAt(trade.exitTime, zone)}</td>
+                      <td className={`${td} ${num}`}>{number(trade.entryPrice, decimals)}</td>
+                      <td className={`${td} ${num}`}>{number(trade.exitPrice, decimals)}</td>
+                      <td className={td}>{trade.reason}</td>
+                      <td className={`${td} ${num} ${trade.net >= 0 ? "text-gain" : "text-loss"}`}>{signed(trade.net)}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            )}
+          </section>
+        </div>
+        <section aria-label="What happened" className="min-h-0 overflow-auto">
+          <ul className="font-mono text-[12px]">
+            {watch.events.map((event) => (
+              <EventRow key={event.id} event={event} zone={zone} />
+            ))}
+          </ul>
+        </section>
+      </div>
+    </Page>
+  );
+}
+
+const tones: Readonly<Partial<Record<WatchEvent["kind"], string>>> = { error: "text-loss", trade: "text-ink font-semibold", fill: "text-ink", state: "text-accent font-semibold" };
+
+function EventRow({ event, zone }: { readonly event: WatchEvent; readonly zone: string }) {
+  return (
+    <li className="flex gap-3 border-rule/60 border-b px-4 py-1">
+      <span className="w-40 shrink-0 text-soft">{timeAt(event.timeMs, zone)}</span>
+      <span className="w-12 shrink-0 text-soft">{event.kind}</span>
+      <span className={tones[event.kind] ?? "text-soft"}>{event.text}</span>
+    </li>
+  );
+}

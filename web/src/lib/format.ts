@@ -1,0 +1,65 @@
+/** Numbers and times as the app writes them: tabular, a minus sign, thousands apart, a dash for what is undefined. */
+const MINUS = "−";
+const plainFormats = new Map<number, Intl.NumberFormat>();
+
+function formatOf(decimals: number): Intl.NumberFormat {
+  let format = plainFormats.get(decimals);
+  if (!format) {
+    format = new Intl.NumberFormat("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+    plainFormats.set(decimals, format);
+  }
+  return format;
+}
+
+export const DASH = "–";
+
+export function number(value: number | null | undefined, decimals = 0): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return DASH;
+  const text = formatOf(decimals).format(value);
+  return (Number(value.toFixed(decimals)) === 0 ? text.replace("-", "") : text).replace("-", MINUS);
+}
+
+/** With a plus sign when positive. */
+export function signed(value: number | null | undefined, decimals = 0): string {
+  const text = number(value, decimals);
+  return value && value > 0 && text !== DASH ? `+${text}` : text;
+}
+
+/** A fraction as percent. */
+export function percent(fraction: number | null | undefined, decimals = 1): string {
+  return fraction === null || fraction === undefined || !Number.isFinite(fraction) ? DASH : `${number(fraction * 100, decimals)} %`;
+}
+
+export function count(value: number, one: string, many = `${one}s`): string {
+  return `${number(value)} ${value === 1 ? one : many}`;
+}
+
+const zoned = new Map<string, Intl.DateTimeFormat>();
+
+function zonedFormat(zone: string, kind: "minute" | "day" | "short"): Intl.DateTimeFormat {
+  const key = `${zone}:${kind}`;
+  let format = zoned.get(key);
+  if (!format) {
+    const day = { day: "numeric", month: "short" } as const;
+    const clock = { hour: "2-digit", minute: "2-digit", hourCycle: "h23" } as const;
+    format = new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...(kind === "short" ? clock : { ...day, year: "numeric" }), ...(kind === "minute" ? clock : {}) });
+    zoned.set(key, format);
+  }
+  return format;
+}
+
+/** "12 Nov 2025, 10:45" at the exchange. */
+export const timeAt = (ms: number | null | undefined, zone: string): string => (ms === null || ms === undefined ? DASH : zonedFormat(zone, "minute").format(ms));
+export const dayAt = (ms: number | null | undefined, zone: string): string => (ms === null || ms === undefined ? DASH : zonedFormat(zone, "day").format(ms));
+export const clockAt = (ms: number, zone: string): string => zonedFormat(zone, "short").format(ms);
+
+/** "3 Mar 2025" of 2025-03-03. */
+export const dateWords = (date: string): string => zonedFormat("UTC", "day").format(Date.parse(`${date}T00:00:00Z`));
+
+/** "0.31 s", "2 min 5 s". */
+export function duration(ms: number): string {
+  if (ms < 1000) return `${number(ms)} ms`;
+  if (ms < 60_000) return `${number(ms / 1000, ms < 10_000 ? 1 : 0)} s`;
+  const minutes = Math.floor(ms / 60_000);
+  return minutes < 60 ? `${minutes} min ${Math.round((ms % 60_000) / 1000)} s` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}

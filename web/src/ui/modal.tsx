@@ -1,0 +1,35 @@
+import { X } from "lucide-react";
+import { Dialog } from "radix-ui";
+import type { ReactNode } from "react";
+
+export interface ModalProps {
+  readonly title: string;
+  readonly description?: string;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+  readonly wide?: boolean;
+}
+
+/** A dialog that is open for as long as it is rendered. */
+export function Modal({ title, description, onClose, children, wide = false }: ModalProps) {
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Content
+          className={`fixed top-[8vh] left-1/2 z-50 flex max-h-[84vh] ${wide ? "w-[860px]" : "w-[480px]"} max-w-[94vw] -translate-x-1/2 flex-col rounded-md border border-rule bg-sheet shadow-(--shadow)`}
+          {...(description ? {} : { "aria-describedby": undefined })}
+        >
+          <div className="flex items-center justify-between border-rule border-b px-4 py-2.5">
+            <Dialog.Title className="font-semibold text-[15px]">{title}</Dialog.Title>
+            <Dialog.Close className="rounded p-1 text-soft hover:bg-sunk hover:text-ink" aria-label="Close">
+              <X size={16} />
+            </Dialog.Close>
+          </div>
+          {description ? <Dialog.Description className="px-4 pt-3 text-soft">{description}</Dialog.Description> : null}
+          <div className="min-h-0 overflow-auto p-4">{children}</div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,18 @@
+import type { ReactNode } from "react";
+
+/** A page below the top bar: a head that stays, a body that scrolls. */
+export function Page({ title, aside, children }: { readonly title: ReactNode; readonly aside?: ReactNode; readonly children: ReactNode }) {
+  return (
+    <main className="flex min-h-0 flex-1 flex-col">
+      <div className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-rule border-b bg-sheet px-4 py-1.5">
+        <h1 className="font-semibold text-[15px]">{title}</h1>
+        <div className="flex items-center gap-2">{aside}</div>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto">{children}</div>
+    </main>
+  );
+}
+
+export const th = "sticky top-0 z-10 bg-ground px-3 py-1.5 text-left text-[13px] font-normal text-soft whitespace-nowrap border-b border-rule";
+export const td = "px-3 py-1 whitespace-nowrap border-b border-rule/60";
+export const num = "text-right";
