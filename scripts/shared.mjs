@@ -41,7 +41,11 @@ export function writeStamp(name, value) {
 
 /** Runs a command with its output shown; ends this process when it fails. */
 export function must(command, args, options = {}) {
-  const { status } = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
+  const { status } = spawnSync(command, args, {
+    cwd: root,
+    stdio: "inherit",
+    ...options,
+  });
   if (status !== 0) {
     console.error(`\n${command} ${args.join(" ")} failed.`);
     process.exit(status ?? 1);
@@ -55,7 +59,9 @@ export function ensureInstalled() {
     console.error(`Plan Tester needs Node 20 or newer; this is ${process.version}.`);
     process.exit(1);
   }
-  const lock = createHash("sha256").update(readFileSync(join(root, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(join(root, "package-lock.json")))
+    .digest("hex");
   if (readStamp("installed") === lock && existsSync(join(root, "node_modules", "typeorm"))) return;
   console.log("Installing packages; the database driver is compiled, which takes two to three minutes the first time.");
   must("npm", ["ci", "--no-audit", "--no-fund"]);
@@ -64,7 +70,8 @@ export function ensureInstalled() {
 
 export function ensureBuilt() {
   const stamp = sourceStamp();
-  if (readStamp("built") === stamp && existsSync(join(root, "dist", "server.js")) && existsSync(join(root, "dist", "web", "index.html"))) return;
+  if (readStamp("built") === stamp && existsSync(join(root, "dist", "server.js")) && existsSync(join(root, "dist", "web", "index.html")))
+    return;
   must(process.execPath, [join(root, "scripts", "build.mjs")]);
   writeStamp("built", stamp);
 }
@@ -74,13 +81,19 @@ export function ensureChromium() {
   for (const path of ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"]) if (existsSync(path)) return path;
   console.log("Installing Chromium for the browser tests.");
   must("apt-get", ["update", "-qq"]);
-  must("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+  must("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], {
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+  });
   return "/usr/bin/chromium";
 }
 
 /** Starts a long-lived child that ends with this process. */
 export function companion(command, args, options = {}) {
-  const child = spawn(command, args, { cwd: root, stdio: "inherit", ...options });
+  const child = spawn(command, args, {
+    cwd: root,
+    stdio: "inherit",
+    ...options,
+  });
   const end = () => child.kill("SIGTERM");
   process.on("exit", end);
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, end);

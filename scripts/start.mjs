@@ -1,5 +1,5 @@
 // npm start: installs what is missing, builds what has changed, and serves.
-import { ensureBuilt, ensureInstalled, companion } from "./shared.mjs";
+import { companion, ensureBuilt, ensureInstalled } from "./shared.mjs";
 
 ensureInstalled();
 ensureBuilt();

@@ -16,7 +16,9 @@ function newest(folder) {
   return time;
 }
 
-const fresh = existsSync(built) && ["core", "contract", "runner", "cli", "demo"].every((name) => newest(join(root, name, "src")) <= statSync(built).mtimeMs);
+const fresh =
+  existsSync(built) &&
+  ["core", "contract", "runner", "cli", "demo"].every((name) => newest(join(root, name, "src")) <= statSync(built).mtimeMs);
 if (fresh) await import(pathToFileURL(built).href);
 else {
   const { register } = await import("tsx/esm/api");

@@ -8,7 +8,11 @@ export function readText(file: string, what: string): string {
   try {
     return readFileSync(file, "utf8");
   } catch (error) {
-    throw new PlanTesterError("bad-input", `Can't read the ${what} file "${file}": ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as Error).message}.`, { file });
+    throw new PlanTesterError(
+      "bad-input",
+      `Can't read the ${what} file "${file}": ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as Error).message}.`,
+      { file },
+    );
   }
 }
 
@@ -26,14 +30,23 @@ export function readInstrumentFile(file: string): Instrument {
 export interface ReadBars {
   readonly series: BarSeries;
   readonly rejected: number;
-  readonly problems: readonly { readonly line: number; readonly text: string }[];
+  readonly problems: readonly {
+    readonly line: number;
+    readonly text: string;
+  }[];
 }
 
 /**
  * Bars of a CSV file, its layout guessed from the first lines unless `format` says otherwise.
  * @param zone of times that name none
  */
-export function readBarsFile(file: string, instrument: Instrument, zone: string, timeframe?: string, format?: Partial<CsvFormat>): ReadBars {
+export function readBarsFile(
+  file: string,
+  instrument: Instrument,
+  zone: string,
+  timeframe?: string,
+  format?: Partial<CsvFormat>,
+): ReadBars {
   let bytes: Uint8Array;
   try {
     bytes = readFileSync(file);
@@ -41,8 +54,16 @@ export function readBarsFile(file: string, instrument: Instrument, zone: string,
     throw new PlanTesterError("bad-input", `Can't read the bars file "${file}": there is no such file.`, { file });
   }
   const head = Buffer.from(bytes.subarray(0, 64 * 1024)).toString("utf8");
-  const sample = Papa.parse<string[]>(head, { skipEmptyLines: true, preview: 60 });
-  const layout = { ...guessLayout(sample.data, sample.meta.delimiter || ",", zone), ...format, ...(format?.clock === undefined ? {} : { clock: format.clock }), ...(format?.volume === undefined ? {} : { volume: format.volume }) };
+  const sample = Papa.parse<string[]>(head, {
+    skipEmptyLines: true,
+    preview: 60,
+  });
+  const layout = {
+    ...guessLayout(sample.data, sample.meta.delimiter || ",", zone),
+    ...format,
+    ...(format?.clock === undefined ? {} : { clock: format.clock }),
+    ...(format?.volume === undefined ? {} : { volume: format.volume }),
+  };
   const read = (frame: string) => {
     const reader = new CsvBarReader(layout, frame);
     reader.feed(bytes);
@@ -52,6 +73,14 @@ export function readBarsFile(file: string, instrument: Instrument, zone: string,
   const frame = timeframe ?? guessTimeframe(parsed.columns.time);
   if (!timeframe && layout.stamp === "close") parsed = read(frame);
   if (parsed.columns.time.length === 0)
-    throw new PlanTesterError("bad-input", `The bars file "${file}" holds no valid bar.${parsed.problems[0] ? ` Line ${parsed.problems[0].line}: ${parsed.problems[0].text}.` : ""}`, { file });
-  return { series: makeSeries(parsed.columns, frame, instrument.calendar), rejected: parsed.rejected, problems: parsed.problems };
+    throw new PlanTesterError(
+      "bad-input",
+      `The bars file "${file}" holds no valid bar.${parsed.problems[0] ? ` Line ${parsed.problems[0].line}: ${parsed.problems[0].text}.` : ""}`,
+      { file },
+    );
+  return {
+    series: makeSeries(parsed.columns, frame, instrument.calendar),
+    rejected: parsed.rejected,
+    problems: parsed.problems,
+  };
 }

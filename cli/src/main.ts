@@ -12,7 +12,8 @@ try {
   if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : 2);
   const message = error instanceof Error ? error.message : String(error);
   const planFailed = error instanceof PlanProcessError || (error instanceof PlanTesterError && PLAN_CODES.has(error.code));
-  const place = error instanceof PlanProcessError && error.failure?.line ? ` (line ${error.failure.line}, column ${error.failure.column})` : "";
+  const place =
+    error instanceof PlanProcessError && error.failure?.line ? ` (line ${error.failure.line}, column ${error.failure.column})` : "";
   process.stderr.write(`plan-tester: ${message}${message.startsWith("Line ") ? "" : place}\n`);
   process.exit(planFailed && !(error instanceof PlanTesterError && error.code === "bad-input") ? 1 : 2);
 }

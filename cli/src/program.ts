@@ -7,23 +7,34 @@ import {
   type Costs,
   DAY_MS,
   evaluateStudy,
-  type Instrument,
   type InputSpec,
   type InputValue,
+  type Instrument,
   inputProblem,
   isoDate,
   NO_COSTS,
   PlanTesterError,
   resample,
   resolveSettings,
-  sliceByTime,
   SWEEP_FIGURES,
+  sliceByTime,
   wallToUtc,
 } from "@plan-tester/core";
-import { type DataSet, describePlan, fingerprintOf, hashBars, hashText, PlanProcess, PlanProcessError, ProcessPool, runPlan, sweepPlan } from "@plan-tester/runner";
+import {
+  type DataSet,
+  describePlan,
+  fingerprintOf,
+  hashBars,
+  hashText,
+  PlanProcess,
+  PlanProcessError,
+  ProcessPool,
+  runPlan,
+  sweepPlan,
+} from "@plan-tester/runner";
 import { Command, Option } from "commander";
-import { readBarsFile, readInstrumentFile, readText } from "./files.ts";
 import { runDocument } from "./document.ts";
+import { readBarsFile, readInstrumentFile, readText } from "./files.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
@@ -53,7 +64,8 @@ interface RunOptions extends DataOptions {
 
 function numberOf(text: string, option: string): number {
   const value = Number(text);
-  if (text.trim() === "" || !Number.isFinite(value)) throw new PlanTesterError("bad-input", `${option} is "${text}"; it must be a number.`, {});
+  if (text.trim() === "" || !Number.isFinite(value))
+    throw new PlanTesterError("bad-input", `${option} is "${text}"; it must be a number.`, {});
   return value;
 }
 
@@ -64,7 +76,11 @@ function costsOf(text: string, instrument: Instrument): Costs {
   for (const part of text.split(",")) {
     const [name, value] = part.split("=");
     if (!name || value === undefined || !(name in NO_COSTS))
-      throw new PlanTesterError("bad-input", `--costs: "${part}" is not understood. Write market, none, or e.g. commissionPerUnit=2.4,spreadTicks=1 (names: ${Object.keys(NO_COSTS).join(", ")}).`, {});
+      throw new PlanTesterError(
+        "bad-input",
+        `--costs: "${part}" is not understood. Write market, none, or e.g. commissionPerUnit=2.4,spreadTicks=1 (names: ${Object.keys(NO_COSTS).join(", ")}).`,
+        {},
+      );
     given[name] = numberOf(value, `--costs ${name}`);
   }
   return check<Costs>(costsSchema, { ...NO_COSTS, ...given }, "--costs");
@@ -78,9 +94,22 @@ function inputsOf(pairs: readonly string[], specs: readonly InputSpec[]): Record
     const name = pair.slice(0, at);
     const text = pair.slice(at + 1);
     const spec = specs.find((candidate) => candidate.name === name);
-    if (at < 1 || !spec) throw new PlanTesterError("bad-input", `--input "${pair}": write name=value; the plan declares ${specs.map((s) => s.name).join(", ") || "no inputs"}.`, {});
+    if (at < 1 || !spec)
+      throw new PlanTesterError(
+        "bad-input",
+        `--input "${pair}": write name=value; the plan declares ${specs.map((s) => s.name).join(", ") || "no inputs"}.`,
+        {},
+      );
     const value: InputValue =
-      spec.kind === "whole" || spec.kind === "decimal" ? numberOf(text, `--input ${name}`) : spec.kind === "yes-no" ? (text === "true" || text === "yes" ? true : text === "false" || text === "no" ? false : text) : text;
+      spec.kind === "whole" || spec.kind === "decimal"
+        ? numberOf(text, `--input ${name}`)
+        : spec.kind === "yes-no"
+          ? text === "true" || text === "yes"
+            ? true
+            : text === "false" || text === "no"
+              ? false
+              : text
+          : text;
     const problem = inputProblem(spec, value);
     if (problem) throw new PlanTesterError("bad-input", `--input ${name}: ${problem}`, {});
     values[name] = value;
@@ -95,7 +124,8 @@ function timeOf(text: string | undefined, option: string, instrument: Instrument
     return wallToUtc(instrument.calendar.zone, endOfDay ? day + DAY_MS : day, 0);
   }
   const time = Date.parse(text);
-  if (Number.isNaN(time)) throw new PlanTesterError("bad-input", `${option} is "${text}"; write a date (2025-03-31) or a time (2025-03-31T07:00:00Z).`, {});
+  if (Number.isNaN(time))
+    throw new PlanTesterError("bad-input", `${option} is "${text}"; write a date (2025-03-31) or a time (2025-03-31T07:00:00Z).`, {});
   return time;
 }
 
@@ -110,13 +140,36 @@ interface LoadedData {
 function loadData(options: DataOptions, finer: boolean): LoadedData {
   const instrument = readInstrumentFile(options.instrument);
   const { series: base, rejected, problems } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
-  const notices = rejected > 0 ? [`${rejected} lines of the bars file were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
+  const notices =
+    rejected > 0 ? [`${rejected} lines of the bars file were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
   const cut = sliceByTime(base, timeOf(options.from, "--from", instrument, false), timeOf(options.to, "--to", instrument, true));
-  if (cut.length === 0) throw new PlanTesterError("bad-input", `There are no bars between --from and --to; the file runs from ${isoDate(base.time[0]!)} to ${isoDate(base.time[base.length - 1]!)}.`, {});
+  if (cut.length === 0)
+    throw new PlanTesterError(
+      "bad-input",
+      `There are no bars between --from and --to; the file runs from ${isoDate(base.time[0]!)} to ${isoDate(base.time[base.length - 1]!)}.`,
+      {},
+    );
   const hash = hashBars(cut);
-  if (!options.timeframe || options.timeframe === base.timeframe) return { instrument, series: cut, data: { key: "bars", series: cut, finer: null }, hash, notices };
+  if (!options.timeframe || options.timeframe === base.timeframe)
+    return {
+      instrument,
+      series: cut,
+      data: { key: "bars", series: cut, finer: null },
+      hash,
+      notices,
+    };
   const { series, firstSource } = resample(cut, options.timeframe);
-  return { instrument, series, data: { key: "bars", series, finer: finer ? { series: cut, first: firstSource } : null }, hash, notices };
+  return {
+    instrument,
+    series,
+    data: {
+      key: "bars",
+      series,
+      finer: finer ? { series: cut, first: firstSource } : null,
+    },
+    hash,
+    notices,
+  };
 }
 
 function settingsOf(options: RunOptions, instrument: Instrument) {
@@ -170,14 +223,37 @@ async function backtest(options: RunOptions): Promise<void> {
   try {
     const specs = (await describePlan(process_, source)).inputs;
     const inputs = inputsOf(options.input, specs);
-    const outcome = await runPlan(process_, { source, inputs, instrument, settings, data });
-    const fingerprint = fingerprintOf({ source: hashText(source), inputs: outcome.inputs, dataHash: hash, timeframe: series.timeframe, instrument, settings });
-    const document = runDocument({ outcome, series, instrument, settings, fingerprint, dataHash: hash, notices });
+    const outcome = await runPlan(process_, {
+      source,
+      inputs,
+      instrument,
+      settings,
+      data,
+    });
+    const fingerprint = fingerprintOf({
+      source: hashText(source),
+      inputs: outcome.inputs,
+      dataHash: hash,
+      timeframe: series.timeframe,
+      instrument,
+      settings,
+    });
+    const document = runDocument({
+      outcome,
+      series,
+      instrument,
+      settings,
+      fingerprint,
+      dataHash: hash,
+      notices,
+    });
     write(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
     const { failure } = outcome.result;
     if (failure) {
       const at = failure.barTimeMs === null ? "" : ` at bar ${failure.barIndex} (${new Date(failure.barTimeMs).toISOString()})`;
-      process.stderr.write(`plan-tester: ${failure.message}${failure.line ? ` (line ${failure.line}, column ${failure.column})` : ""}${at}\n`);
+      process.stderr.write(
+        `plan-tester: ${failure.message}${failure.line ? ` (line ${failure.line}, column ${failure.column})` : ""}${at}\n`,
+      );
       process.exitCode = 1;
     }
   } finally {
@@ -197,15 +273,34 @@ function summaryText(document: ReturnType<typeof runDocument>): string {
     ["Sharpe", figures.sharpe, 3],
   ];
   const lines = rows.map(([label, value, decimals]) => `${label.padEnd(18)}${value === null ? "-" : value.toFixed(decimals)}`);
-  return [`${document.plan.title} on ${settings.symbol} ${settings.timeframe}, ${document.bars.count} bars`, ...warnings.map(({ text }) => `! ${text}`), ...lines, `fingerprint       ${document.fingerprint}`, ""].join("\n");
+  return [
+    `${document.plan.title} on ${settings.symbol} ${settings.timeframe}, ${document.bars.count} bars`,
+    ...warnings.map(({ text }) => `! ${text}`),
+    ...lines,
+    `fingerprint       ${document.fingerprint}`,
+    "",
+  ].join("\n");
 }
 
 function rangeOf(text: string): SweepRange {
   const [input, values] = text.split("=");
   if (!input || !values) throw new PlanTesterError("bad-input", `--range "${text}": write name=from:to:step or name=a,b,c.`, {});
   const parts = values.split(":");
-  if (parts.length === 3) return { input, from: numberOf(parts[0]!, "--range"), to: numberOf(parts[1]!, "--range"), step: numberOf(parts[2]!, "--range") };
-  return { input, values: values.split(",").map((value) => (value === "true" ? true : value === "false" ? false : value.trim() !== "" && Number.isFinite(Number(value)) ? Number(value) : value)) };
+  if (parts.length === 3)
+    return {
+      input,
+      from: numberOf(parts[0]!, "--range"),
+      to: numberOf(parts[1]!, "--range"),
+      step: numberOf(parts[2]!, "--range"),
+    };
+  return {
+    input,
+    values: values
+      .split(",")
+      .map((value) =>
+        value === "true" ? true : value === "false" ? false : value.trim() !== "" && Number.isFinite(Number(value)) ? Number(value) : value,
+      ),
+  };
 }
 
 const BATCH = 200;
@@ -219,15 +314,24 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
     splitMs === null
       ? [data]
       : [
-          { key: "in", series: sliceByTime(series, null, splitMs), finer: null },
-          { key: "out", series: sliceByTime(series, splitMs, null), finer: null },
+          {
+            key: "in",
+            series: sliceByTime(series, null, splitMs),
+            finer: null,
+          },
+          {
+            key: "out",
+            series: sliceByTime(series, splitMs, null),
+            finer: null,
+          },
         ];
   if (splitMs !== null && data.finer) throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
   const pool = new ProcessPool(Math.max(1, (await import("node:os")).cpus().length));
   try {
     const { inputs: specs } = await pool.use((worker) => describePlan(worker, source));
     const ranges = options.range.map(rangeOf);
-    if (countVariants(ranges) === 0 || ranges.length === 0) throw new PlanTesterError("bad-input", "Give at least one --range, e.g. --range fast=10:40:5.", {});
+    if (countVariants(ranges) === 0 || ranges.length === 0)
+      throw new PlanTesterError("bad-input", "Give at least one --range, e.g. --range fast=10:40:5.", {});
     const variants = variantsOf(specs, inputsOf(options.input, specs), ranges);
     const width = SWEEP_FIGURES.length * stretches.length;
     const figures = new Float64Array(variants.length * width);
@@ -238,17 +342,31 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
           while (next < variants.length) {
             const start = next;
             next = Math.min(variants.length, start + BATCH);
-            const answer = await sweepPlan(worker, { source, variants: variants.slice(start, next), stretches, instrument, settings });
-            if (answer.failures[0]) throw new PlanProcessError("plan-error", `Variant ${JSON.stringify(variants[start + answer.failures[0].variant])}: ${answer.failures[0].message}`);
+            const answer = await sweepPlan(worker, {
+              source,
+              variants: variants.slice(start, next),
+              stretches,
+              instrument,
+              settings,
+            });
+            if (answer.failures[0])
+              throw new PlanProcessError(
+                "plan-error",
+                `Variant ${JSON.stringify(variants[start + answer.failures[0].variant])}: ${answer.failures[0].message}`,
+              );
             figures.set(answer.figures, start * width);
           }
         }),
       ),
     );
     const names = ranges.map(({ input }) => input);
-    const heads = stretches.flatMap((_stretch, i) => SWEEP_FIGURES.map((figure) => (stretches.length === 1 ? figure : `${i === 0 ? "in" : "out"}.${figure}`)));
+    const heads = stretches.flatMap((_stretch, i) =>
+      SWEEP_FIGURES.map((figure) => (stretches.length === 1 ? figure : `${i === 0 ? "in" : "out"}.${figure}`)),
+    );
     const cell = (value: number): string => (Number.isNaN(value) ? "" : String(value));
-    const rows = variants.map((variant, v) => [...names.map((name) => String(variant[name])), ...heads.map((_head, i) => cell(figures[v * width + i]!))].join(","));
+    const rows = variants.map((variant, v) =>
+      [...names.map((name) => String(variant[name])), ...heads.map((_head, i) => cell(figures[v * width + i]!))].join(","),
+    );
     write(`${[...names, ...heads].join(",")}\n${rows.join("\n")}\n`, options.out);
   } finally {
     pool.close();
@@ -261,7 +379,10 @@ function studies(options: DataOptions & { study: string[]; out?: string }): void
   const series = options.timeframe && options.timeframe !== base.timeframe ? resample(base, options.timeframe).series : base;
   if (options.study.length === 0) throw new PlanTesterError("bad-input", "Give at least one --study, e.g. --study 'ema(close, 20)'.", {});
   const columns = options.study.map((text) => evaluateStudy(text, series).values);
-  const rows = Array.from(series.time, (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`);
+  const rows = Array.from(
+    series.time,
+    (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`,
+  );
   const head = ["time", ...options.study.map((text) => (/[",]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text))].join(",");
   write(`${head}\n${rows.join("\n")}\n`, options.out);
 }
@@ -286,8 +407,17 @@ function importBars(options: DataOptions & { out?: string }): void {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : PLAIN_INSTRUMENT;
   const { series, rejected, problems } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
   const { time, open, high, low, close, volume, timeframe, length } = series;
-  if (options.out) writeFileSync(options.out, packColumns({ symbol: instrument.symbol, timeframe }, Object.entries({ time, open, high, low, close, volume }).map(([name, values]) => ({ name, values }))));
-  process.stdout.write(`${JSON.stringify({ symbol: instrument.symbol, timeframe, bars: length, first: new Date(time[0]!).toISOString(), last: new Date(time[length - 1]!).toISOString(), rejected, problems })}\n`);
+  if (options.out)
+    writeFileSync(
+      options.out,
+      packColumns(
+        { symbol: instrument.symbol, timeframe },
+        Object.entries({ time, open, high, low, close, volume }).map(([name, values]) => ({ name, values })),
+      ),
+    );
+  process.stdout.write(
+    `${JSON.stringify({ symbol: instrument.symbol, timeframe, bars: length, first: new Date(time[0]!).toISOString(), last: new Date(time[length - 1]!).toISOString(), rejected, problems })}\n`,
+  );
 }
 
 /** Bars as CSV, resampled when asked for. */
@@ -304,15 +434,24 @@ export function makeProgram(): Command {
     .version("0.1.0")
     .exitOverride()
     .showHelpAfterError(false)
-    .configureOutput({ outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`) });
+    .configureOutput({
+      outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`),
+    });
   const commands = [
-    runCommand("backtest", "run a plan over bars").option("--json", "print one JSON document: see docs/run-document.schema.json").action(backtest),
+    runCommand("backtest", "run a plan over bars")
+      .option("--json", "print one JSON document: see docs/run-document.schema.json")
+      .action(backtest),
     runCommand("sweep", "run a plan over a lattice of inputs; prints CSV")
       .option("--range <name=from:to:step>", "values of an input; may be repeated", collect, [])
       .option("--split <date>", "report bars from this day on apart, as out-of-sample")
       .action(sweep),
-    dataCommand("studies", "compute studies; prints CSV").option("--study <expression>", "e.g. 'ema(close, 20)'; may be repeated", collect, []).option("--out <file>", "write to a file").action(studies),
-    dataCommand("import", "check a CSV of bars and report what is wrong by line").option("--out <file>", "write the columns in binary").action(importBars),
+    dataCommand("studies", "compute studies; prints CSV")
+      .option("--study <expression>", "e.g. 'ema(close, 20)'; may be repeated", collect, [])
+      .option("--out <file>", "write to a file")
+      .action(studies),
+    dataCommand("import", "check a CSV of bars and report what is wrong by line")
+      .option("--out <file>", "write the columns in binary")
+      .action(importBars),
     dataCommand("export", "write bars as CSV, resampled with --timeframe").option("--out <file>", "write to a file").action(exportBars),
   ];
   for (const command of commands) {
@@ -320,7 +459,9 @@ export function makeProgram(): Command {
       const instrument = command.options.find((option) => option.long === "--instrument");
       if (instrument) instrument.mandatory = false;
     }
-    command.exitOverride().configureOutput({ outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`) });
+    command.exitOverride().configureOutput({
+      outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`),
+    });
     program.addCommand(command);
   }
   return program;

@@ -17,7 +17,15 @@ const PREFIX = 4;
 const padded = (length: number): number => Math.ceil(length / 8) * 8;
 
 export function packColumns(meta: unknown, columns: readonly PackedColumn[]): Uint8Array {
-  const header = new TextEncoder().encode(JSON.stringify({ meta, columns: columns.map(({ name, values }) => ({ name, length: values.length })) }));
+  const header = new TextEncoder().encode(
+    JSON.stringify({
+      meta,
+      columns: columns.map(({ name, values }) => ({
+        name,
+        length: values.length,
+      })),
+    }),
+  );
   const start = padded(PREFIX + header.length);
   const bytes = new Uint8Array(start + columns.reduce((sum, { values }) => sum + values.byteLength, 0));
   new DataView(bytes.buffer).setUint32(0, header.length, true);
@@ -32,7 +40,10 @@ export function packColumns(meta: unknown, columns: readonly PackedColumn[]): Ui
 
 export function unpackColumns<Meta>(buffer: ArrayBuffer): Packed<Meta> {
   const headerLength = new DataView(buffer).getUint32(0, true);
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, PREFIX, headerLength))) as { meta: Meta; columns: { name: string; length: number }[] };
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, PREFIX, headerLength))) as {
+    meta: Meta;
+    columns: { name: string; length: number }[];
+  };
   let at = padded(PREFIX + headerLength);
   const columns: Record<string, Float64Array> = {};
   for (const { name, length } of header.columns) {

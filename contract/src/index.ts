@@ -1,7 +1,17 @@
 /** The contract between server, web, command line and venue: types and the schemas they are derived from. */
 export type * from "./api.ts";
-export { type Packed, packColumns, type PackedColumn, unpackColumns } from "./binary.ts";
+export {
+  type Packed,
+  type PackedColumn,
+  packColumns,
+  unpackColumns,
+} from "./binary.ts";
 export { readInstrument } from "./instrument-file.ts";
 export * from "./schemas.ts";
-export { countVariants, MOST_VARIANTS, valuesOf, variantsOf } from "./sweep-space.ts";
+export {
+  countVariants,
+  MOST_VARIANTS,
+  valuesOf,
+  variantsOf,
+} from "./sweep-space.ts";
 export { check } from "./validate.ts";

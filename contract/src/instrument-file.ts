@@ -4,7 +4,8 @@ import { type InstrumentFile, instrumentSchema } from "./schemas.ts";
 import { check } from "./validate.ts";
 
 function decimalsOf(tickSize: number): number {
-  for (let decimals = 0; decimals <= 10; decimals++) if (Math.abs(Math.round(tickSize * 10 ** decimals) - tickSize * 10 ** decimals) < 1e-9) return decimals;
+  for (let decimals = 0; decimals <= 10; decimals++)
+    if (Math.abs(Math.round(tickSize * 10 ** decimals) - tickSize * 10 ** decimals) < 1e-9) return decimals;
   return 10;
 }
 

@@ -4,10 +4,16 @@
 import type { FromSchema } from "json-schema-to-ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
-const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
+const symbol = {
+  type: "string",
+  pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$",
+} as const;
 const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$" } as const;
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
-const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
+const timeframe = {
+  type: "string",
+  pattern: "^\\d{1,4}(m|h|d|w|mo)$",
+} as const;
 const source = { type: "string", minLength: 1, maxLength: 524_288 } as const;
 const positive = { type: "number", exclusiveMinimum: 0 } as const;
 const notNegative = { type: "number", minimum: 0 } as const;
@@ -31,7 +37,9 @@ export const costsSchema = {
 export const inputValuesSchema = {
   type: "object",
   maxProperties: 200,
-  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }] },
+  additionalProperties: {
+    anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }],
+  },
 } as const;
 
 /** What a run is made on, besides plan and inputs. The words of the sentence on the Bench. */
@@ -71,7 +79,11 @@ export const calendarSchema = {
         type: "object",
         additionalProperties: false,
         required: ["day", "open", "close"],
-        properties: { day: { type: "integer", minimum: 1, maximum: 7 }, open: wallTime, close: wallTime },
+        properties: {
+          day: { type: "integer", minimum: 1, maximum: 7 },
+          open: wallTime,
+          close: wallTime,
+        },
       },
     },
     holidays: { type: "array", items: date, maxItems: 5000, default: [] },
@@ -79,9 +91,19 @@ export const calendarSchema = {
       type: "array",
       maxItems: 5000,
       default: [],
-      items: { type: "object", additionalProperties: false, required: ["date", "close"], properties: { date, close: wallTime } },
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["date", "close"],
+        properties: { date, close: wallTime },
+      },
     },
-    sessionsPerYear: { type: "number", exclusiveMinimum: 0, maximum: 366, default: 252 },
+    sessionsPerYear: {
+      type: "number",
+      exclusiveMinimum: 0,
+      maximum: 366,
+      default: 252,
+    },
   },
 } as const;
 
@@ -106,25 +128,52 @@ export const instrumentSchema = {
   },
 } as const;
 
-export const describeRequestSchema = { type: "object", additionalProperties: false, required: ["source"], properties: { source } } as const;
+export const describeRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["source"],
+  properties: { source },
+} as const;
 
-export const planCreateSchema = { type: "object", additionalProperties: false, required: [], properties: { title, source, copyOf: id } } as const;
+export const planCreateSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: [],
+  properties: { title, source, copyOf: id },
+} as const;
 
 export const planUpdateSchema = {
   type: "object",
   additionalProperties: false,
   minProperties: 1,
-  properties: { title, source, inputs: inputValuesSchema, settings: runSettingsSchema, note },
+  properties: {
+    title,
+    source,
+    inputs: inputValuesSchema,
+    settings: runSettingsSchema,
+    note,
+  },
 } as const;
 
 export const runRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["id", "planId", "source", "inputs", "settings"],
-  properties: { id, planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
+  properties: {
+    id,
+    planId: id,
+    source,
+    inputs: inputValuesSchema,
+    settings: runSettingsSchema,
+  },
 } as const;
 
-export const keepRequestSchema = { type: "object", additionalProperties: false, required: ["name"], properties: { name: title, note } } as const;
+export const keepRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name"],
+  properties: { name: title, note },
+} as const;
 
 /** Values of one input that a sweep tries: from, to and step for numbers, a list for the rest. */
 export const rangeSchema = {
@@ -133,7 +182,12 @@ export const rangeSchema = {
       type: "object",
       additionalProperties: false,
       required: ["input", "from", "to", "step"],
-      properties: { input: { type: "string" }, from: { type: "number" }, to: { type: "number" }, step: positive },
+      properties: {
+        input: { type: "string" },
+        from: { type: "number" },
+        to: { type: "number" },
+        step: positive,
+      },
     },
     {
       type: "object",
@@ -141,7 +195,14 @@ export const rangeSchema = {
       required: ["input", "values"],
       properties: {
         input: { type: "string" },
-        values: { type: "array", minItems: 1, maxItems: 1000, items: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }] } },
+        values: {
+          type: "array",
+          minItems: 1,
+          maxItems: 1000,
+          items: {
+            anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }],
+          },
+        },
       },
     },
   ],
@@ -158,8 +219,20 @@ export const sweepRequestSchema = {
     /** Its period is the in-sample stretch. */
     settings: runSettingsSchema,
     ranges: { type: "array", minItems: 1, maxItems: 8, items: rangeSchema },
-    outOfSample: { anyOf: [{ type: "null" }, { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: date, to: date } }] },
-    aim: { enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"] },
+    outOfSample: {
+      anyOf: [
+        { type: "null" },
+        {
+          type: "object",
+          additionalProperties: false,
+          required: ["from", "to"],
+          properties: { from: date, to: date },
+        },
+      ],
+    },
+    aim: {
+      enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"],
+    },
   },
 } as const;
 
@@ -167,10 +240,20 @@ export const watchRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["planId", "source", "inputs", "settings"],
-  properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
+  properties: {
+    planId: id,
+    source,
+    inputs: inputValuesSchema,
+    settings: runSettingsSchema,
+  },
 } as const;
 
-export const speedSchema = { type: "object", additionalProperties: false, required: ["speed"], properties: { speed: { type: "number", minimum: 1, maximum: 600 } } } as const;
+export const speedSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["speed"],
+  properties: { speed: { type: "number", minimum: 1, maximum: 600 } },
+} as const;
 
 /** How to read a CSV of bars. Column numbers count from 0. */
 export const csvFormatSchema = {
@@ -182,13 +265,21 @@ export const csvFormatSchema = {
     headerLines: { type: "integer", minimum: 0, maximum: 10 },
     time: { type: "integer", minimum: 0, maximum: 50 },
     /** Column of the time of day when date and time stand apart. */
-    clock: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    clock: {
+      anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }],
+      default: null,
+    },
     open: { type: "integer", minimum: 0, maximum: 50 },
     high: { type: "integer", minimum: 0, maximum: 50 },
     low: { type: "integer", minimum: 0, maximum: 50 },
     close: { type: "integer", minimum: 0, maximum: 50 },
-    volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
-    dateFormat: { enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"] },
+    volume: {
+      anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }],
+      default: null,
+    },
+    dateFormat: {
+      enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"],
+    },
     /** Zone of times that name none themselves. */
     zone: { type: "string", minLength: 1, maxLength: 60 },
     /** Whether a time marks the bar's open or its close. */
@@ -200,7 +291,11 @@ export const importRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["instrument", "format", "timeframe"],
-  properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
+  properties: {
+    instrument: instrumentSchema,
+    format: csvFormatSchema,
+    timeframe,
+  },
 } as const;
 
 export type RunSettings = FromSchema<typeof runSettingsSchema>;

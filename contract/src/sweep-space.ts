@@ -25,7 +25,8 @@ export function variantsOf(specs: readonly InputSpec[], base: InputValues, range
     const spec = specs.find((candidate) => candidate.name === range.input);
     if (!spec) throw new PlanTesterError("bad-input", `The plan has no input "${range.input}" to sweep.`, {});
     const values = valuesOf(range);
-    if (values.length === 0) throw new PlanTesterError("bad-input", `The range of ${spec.label} is empty: its end lies before its start.`, {});
+    if (values.length === 0)
+      throw new PlanTesterError("bad-input", `The range of ${spec.label} is empty: its end lies before its start.`, {});
     for (const value of values) {
       const problem = inputProblem(spec, value);
       if (problem) throw new PlanTesterError("bad-input", `The range of ${spec.label} does not fit: ${problem}`, {});
@@ -33,7 +34,8 @@ export function variantsOf(specs: readonly InputSpec[], base: InputValues, range
     return values;
   });
   const count = lists.reduce((product, values) => product * values.length, 1);
-  if (count > MOST_VARIANTS) throw new PlanTesterError("limit", `These ranges make ${count} variants; the most is ${MOST_VARIANTS}. Widen the steps.`, { count });
+  if (count > MOST_VARIANTS)
+    throw new PlanTesterError("limit", `These ranges make ${count} variants; the most is ${MOST_VARIANTS}. Widen the steps.`, { count });
   const variants: Record<string, InputValue>[] = [];
   for (let n = 0; n < count; n++) {
     const variant: Record<string, InputValue> = { ...base };

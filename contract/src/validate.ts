@@ -2,7 +2,13 @@
 import { PlanTesterError } from "@plan-tester/core";
 import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
 
-const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
+const ajv = new Ajv({
+  allErrors: true,
+  useDefaults: true,
+  allowUnionTypes: true,
+  coerceTypes: false,
+  verbose: true,
+});
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {
@@ -25,6 +31,12 @@ export function check<T>(schema: object, value: unknown, what: string): T {
     compiled.set(schema, validate);
   }
   if (validate(value)) return value as T;
-  const problems = [...new Set((validate.errors ?? []).filter((error) => error.keyword !== "anyOf" || validate.errors!.length === 1).map((error) => inWords(error, what)))];
+  const problems = [
+    ...new Set(
+      (validate.errors ?? [])
+        .filter((error) => error.keyword !== "anyOf" || validate.errors!.length === 1)
+        .map((error) => inWords(error, what)),
+    ),
+  ];
   throw new PlanTesterError("bad-input", `${problems.slice(0, 6).join("; ")}.`, { problems });
 }

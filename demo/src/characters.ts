@@ -55,7 +55,6 @@ export interface Character {
   spreadTicks?(wallMinute: number): number;
 }
 
-
 export const CHARACTERS: Readonly<Record<string, Character>> = {
   KELP: {
     startPrice: 412,
@@ -71,8 +70,8 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
       carry.anchor += 0.09 * ((2 * Math.PI) / 252) * Math.cos((2 * Math.PI * carry.sessions) / 252) + 0.003 * random.normal();
       return 0;
     },
-    // Half of any distance from the season is gone in 900 minutes.
-    drift: ({ carry, logPrice }) => ((carry.anchor - logPrice) * Math.LN2) / 900,
+    // Half of any distance from the season is gone in 1,100 minutes, about a session and a half.
+    drift: ({ carry, logPrice }) => ((carry.anchor - logPrice) * Math.LN2) / 1100,
   },
   BRIN: {
     startPrice: 131,
@@ -174,4 +173,3 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
     spreadTicks: (wallMinute) => (wallMinute >= 1320 && wallMinute < 1380 ? 12 : wallMinute < 420 ? 3 : 2),
   },
 };
-

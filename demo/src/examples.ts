@@ -23,7 +23,7 @@ export const EXAMPLES: readonly Example[] = [
     symbol: "KELP",
     timeframe: "15m",
     ...YEAR,
-    note: "A band fade. The pull it lives on is real: half of any distance from the season is gone in 900 minutes. Costs eat almost half of it.",
+    note: "A band fade. The pull it lives on is real: half of any distance from the season is gone in 1,100 minutes. Costs eat almost half of it.",
   },
   {
     id: "brine-cross",

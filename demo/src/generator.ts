@@ -3,8 +3,18 @@
  * symbol and date, and starts from the carry of the session before: the same seed gives the same bytes, and the
  * practice venue can go on where the history ends.
  */
-import { type BarColumns, type Instrument, layOutSessions, MINUTE_MS, priceOfTicks, Random, type SessionTable, seedFrom, toGrid } from "@plan-tester/core";
-import { CHARACTERS, type Carry, type Character } from "./characters.ts";
+import {
+  type BarColumns,
+  type Instrument,
+  layOutSessions,
+  MINUTE_MS,
+  priceOfTicks,
+  Random,
+  type SessionTable,
+  seedFrom,
+  toGrid,
+} from "@plan-tester/core";
+import { type Carry, CHARACTERS, type Character } from "./characters.ts";
 import { HISTORY_FROM, INSTRUMENTS } from "./instruments.ts";
 
 export const WORLD_SEED = 20260301;
@@ -52,7 +62,15 @@ export class BarBuilder {
 
   finish(): BarColumns {
     const [time, open, high, low, close, volume, spread] = this.#columns.map((column) => column.slice(0, this.length));
-    return { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread };
+    return {
+      time: time!,
+      open: open!,
+      high: high!,
+      low: low!,
+      close: close!,
+      volume: volume!,
+      spread,
+    };
   }
 }
 
@@ -64,7 +82,14 @@ export function characterOf(symbol: string): Character {
 
 export function startCarry(symbol: string): Carry {
   const logPrice = Math.log(characterOf(symbol).startPrice);
-  return { logPrice, anchor: logPrice, logVolatility: 0, trend: 1, trendLeft: 0, sessions: 0 };
+  return {
+    logPrice,
+    anchor: logPrice,
+    logVolatility: 0,
+    trend: 1,
+    trendLeft: 0,
+    sessions: 0,
+  };
 }
 
 /** Busy at the open and the close, quiet at noon; its mean square over a session is about one. */
@@ -98,7 +123,20 @@ export function generateSession(instrument: Instrument, session: SessionPlan, ca
     const tail = character.fatTails && random.next() < 0.012 ? 3 : 1;
     const sigma = minuteSigma * shape * Math.exp(flurry - 0.12) * tail;
     if (minute === 30) logHalfHour = logPrice;
-    const move = character.drift({ minute, length, wallMinute, years, carry, logPrice, logOpen, logHalfHour, sigma }) - 0.5 * sigma * sigma + sigma * random.normal();
+    const move =
+      character.drift({
+        minute,
+        length,
+        wallMinute,
+        years,
+        carry,
+        logPrice,
+        logOpen,
+        logHalfHour,
+        sigma,
+      }) -
+      0.5 * sigma * sigma +
+      sigma * random.normal();
     const variance = 2 * sigma * sigma;
     const top = (move + Math.sqrt(move * move - variance * Math.log(1 - random.next()))) / 2;
     const bottom = (move - Math.sqrt(move * move - variance * Math.log(1 - random.next()))) / 2;
@@ -121,14 +159,21 @@ export function generateSession(instrument: Instrument, session: SessionPlan, ca
 }
 
 export function sessionPlans(table: SessionTable): SessionPlan[] {
-  return table.dates.map((date, i) => ({ date, openMs: table.openMs[i]!, closeMs: table.closeMs[i]!, openMinute: table.openMinute[i]! }));
+  return table.dates.map((date, i) => ({
+    date,
+    openMs: table.openMs[i]!,
+    closeMs: table.closeMs[i]!,
+    openMinute: table.openMinute[i]!,
+  }));
 }
 
 /** All whole sessions that open in [fromMs, toMs), from the start of the world; `carry` is where the next session starts. */
 export function generateHistory(symbol: string, toMs: number, seed = WORLD_SEED): { columns: BarColumns; carry: Carry } {
   const instrument = INSTRUMENTS.find((candidate) => candidate.symbol === symbol);
   if (!instrument) throw new Error(`The demo world has no instrument ${symbol}.`);
-  const sessions = sessionPlans(layOutSessions(instrument.calendar, HISTORY_FROM, toMs)).filter((s) => s.openMs >= HISTORY_FROM && s.openMs < toMs);
+  const sessions = sessionPlans(layOutSessions(instrument.calendar, HISTORY_FROM, toMs)).filter(
+    (s) => s.openMs >= HISTORY_FROM && s.openMs < toMs,
+  );
   const carry = startCarry(symbol);
   const out = new BarBuilder(1 << 20, characterOf(symbol).spreadTicks !== undefined);
   for (const session of sessions) generateSession(instrument, session, carry, out, seed);

@@ -13,7 +13,13 @@ function firstWeekday(year: number, month: number, weekday: number): string {
 }
 
 /** New Year, Gull Monday (first Monday of May), Harbour Friday (first Friday of August), two days at midwinter. */
-const HOLIDAYS = YEARS.flatMap((year) => [`${year}-01-01`, firstWeekday(year, 5, 1), firstWeekday(year, 8, 5), `${year}-12-25`, `${year}-12-26`]);
+const HOLIDAYS = YEARS.flatMap((year) => [
+  `${year}-01-01`,
+  firstWeekday(year, 5, 1),
+  firstWeekday(year, 8, 5),
+  `${year}-12-25`,
+  `${year}-12-26`,
+]);
 const EARLY = YEARS.flatMap((year) => [`${year}-12-24`, `${year}-12-31`]);
 
 function exchange(open: string, close: string, earlyClose: string): SessionCalendar {
@@ -28,7 +34,11 @@ function exchange(open: string, close: string, earlyClose: string): SessionCalen
 
 const roundTheClock: SessionCalendar = {
   zone: "UTC",
-  weekly: [7, 1, 2, 3, 4].map((day) => ({ day, open: "22:00", close: "22:00" })),
+  weekly: [7, 1, 2, 3, 4].map((day) => ({
+    day,
+    open: "22:00",
+    close: "22:00",
+  })),
   holidays: YEARS.flatMap((year) => [`${year}-01-01`, `${year}-12-25`]),
   earlyCloses: [],
   sessionsPerYear: 258,
@@ -36,7 +46,12 @@ const roundTheClock: SessionCalendar = {
 
 const costs = (given: Partial<Costs>): Costs => ({ ...NO_COSTS, ...given });
 const futureCosts = (commissionPerUnit: number): Costs => costs({ commissionPerUnit, spreadTicks: 1, slippageTicks: 0.5 });
-const shareCosts = costs({ commissionPercent: 0.04, commissionMinimum: 2, spreadTicks: 2, slippageTicks: 0.5 });
+const shareCosts = costs({
+  commissionPercent: 0.04,
+  commissionMinimum: 2,
+  spreadTicks: 2,
+  slippageTicks: 0.5,
+});
 
 const base = { currency: CURRENCY, minQuantity: 1, quantityStep: 1 };
 
@@ -124,7 +139,11 @@ export const INSTRUMENTS: readonly Instrument[] = [
     minQuantity: 0.1,
     quantityStep: 0.1,
     calendar: roundTheClock,
-    costs: costs({ commissionPerUnit: 0.3, spreadTicks: 2, slippageTicks: 0.3 }),
+    costs: costs({
+      commissionPerUnit: 0.3,
+      spreadTicks: 2,
+      slippageTicks: 0.3,
+    }),
     note: "Trends by day, comes back by night; the spread widens at the 22:00 roll.",
   },
 ];

@@ -30,11 +30,16 @@ export function syntaxError(message: string, line: number, column: number): Plan
  * @throws PlanTesterError bad-plan with line and column when the source can't be read.
  */
 export function compilePlan(source: string): CompiledPlan {
-  if (source.length > MOST_SOURCE) throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
+  if (source.length > MOST_SOURCE)
+    throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
   let script: string;
   try {
-    script = transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
+    script = transform(source, {
+      transforms: ["typescript", "imports"],
+      disableESTransforms: true,
+      filePath: PLAN_FILE,
+    }).code;
   } catch (error) {
     throw readable(error);
   }
@@ -47,12 +52,15 @@ function refuseImports(source: string): void {
     const at = text.search(/\bimport\s*\(|<!--|-->/);
     if (at >= 0)
       throw syntaxError(
-        text.slice(at).startsWith("import") ? "import(…) is not part of the plan language; a plan can't load code while it runs." : "HTML comment marks (<!-- and -->) are not allowed, not even in text.",
+        text.slice(at).startsWith("import")
+          ? "import(…) is not part of the plan language; a plan can't load code while it runs."
+          : "HTML comment marks (<!-- and -->) are not allowed, not even in text.",
         i + 1,
         at + 1,
       );
     const module = /^\s*import\b(?!\s+type\b)/.exec(text);
-    if (module) throw syntaxError("A plan needs no import: every name of the language is at hand. Own modules come with a later version.", i + 1, 1);
+    if (module)
+      throw syntaxError("A plan needs no import: every name of the language is at hand. Own modules come with a later version.", i + 1, 1);
   });
 }
 
@@ -70,7 +78,10 @@ interface Spanned {
 }
 
 interface CallNode extends Spanned {
-  readonly callee: Spanned & { readonly computed?: boolean; readonly property?: { readonly name?: string } };
+  readonly callee: Spanned & {
+    readonly computed?: boolean;
+    readonly property?: { readonly name?: string };
+  };
 }
 
 /**
@@ -81,7 +92,11 @@ interface CallNode extends Spanned {
 function instrument(script: string): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
-    tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
+    tree = parse(script, {
+      ecmaVersion: 2023,
+      sourceType: "script",
+      locations: false,
+    });
   } catch (error) {
     throw readable(error);
   }

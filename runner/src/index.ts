@@ -1,8 +1,16 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { compilePlan } from "./compile.ts";
+export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
-export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
-export { type DataSet, describePlan, type RunRequest, type RunOutcome, runPlan, type SweepBatch, sweepPlan } from "./run-plan.ts";
+export {
+  type DataSet,
+  describePlan,
+  type RunOutcome,
+  type RunRequest,
+  runPlan,
+  type SweepBatch,
+  sweepPlan,
+} from "./run-plan.ts";

@@ -1,5 +1,17 @@
 /** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
-import type { BarSeries, EngineSettings, Instrument, InputSpec, InputValues, Order, PlanFailure, RunResult, Trade, Fill, LogLine } from "@plan-tester/core";
+import type {
+  BarSeries,
+  EngineSettings,
+  Fill,
+  InputSpec,
+  InputValues,
+  Instrument,
+  LogLine,
+  Order,
+  PlanFailure,
+  RunResult,
+  Trade,
+} from "@plan-tester/core";
 
 export interface FinerData {
   readonly series: BarSeries;
@@ -99,7 +111,16 @@ export interface LiveAccountMessage {
   readonly ended: readonly Order[];
 }
 
-export type ToChild = DataMessage | DescribeMessage | RunMessage | SweepMessage | StopMessage | LiveStartMessage | LiveBarMessage | LiveClockMessage | LiveAccountMessage;
+export type ToChild =
+  | DataMessage
+  | DescribeMessage
+  | RunMessage
+  | SweepMessage
+  | StopMessage
+  | LiveStartMessage
+  | LiveBarMessage
+  | LiveClockMessage
+  | LiveAccountMessage;
 
 export interface PlanDescription {
   readonly title: string;
@@ -108,16 +129,62 @@ export interface PlanDescription {
 
 /** What a plan asks of its account. */
 export type LiveCommand =
-  | { readonly kind: "submit"; readonly clientId: number; readonly request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar"> }
+  | {
+      readonly kind: "submit";
+      readonly clientId: number;
+      readonly request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
+    }
   | { readonly kind: "cancel"; readonly clientId: number }
   | { readonly kind: "move"; readonly clientId: number; readonly price: number }
-  | { readonly kind: "exit"; readonly which: "stop" | "target"; readonly price: number | null };
+  | {
+      readonly kind: "exit";
+      readonly which: "stop" | "target";
+      readonly price: number | null;
+    };
 
 export type FromChild =
   | { readonly type: "ready" }
-  | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
-  | { readonly type: "progress"; readonly id: number; readonly done: number; readonly total: number; readonly trades: readonly Trade[]; readonly equity: Float64Array }
-  | { readonly type: "result"; readonly id: number; readonly description: PlanDescription; readonly inputs: InputValues; readonly result: RunResult; readonly elapsedMs: number }
-  | { readonly type: "swept"; readonly id: number; readonly figures: Float64Array; readonly failures: readonly { readonly variant: number; readonly message: string }[] }
-  | { readonly type: "live"; readonly id: number; readonly commands: readonly LiveCommand[]; readonly log: readonly LogLine[]; readonly failure: PlanFailure | null }
-  | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };
+  | {
+      readonly type: "described";
+      readonly id: number;
+      readonly description: PlanDescription;
+    }
+  | {
+      readonly type: "progress";
+      readonly id: number;
+      readonly done: number;
+      readonly total: number;
+      readonly trades: readonly Trade[];
+      readonly equity: Float64Array;
+    }
+  | {
+      readonly type: "result";
+      readonly id: number;
+      readonly description: PlanDescription;
+      readonly inputs: InputValues;
+      readonly result: RunResult;
+      readonly elapsedMs: number;
+    }
+  | {
+      readonly type: "swept";
+      readonly id: number;
+      readonly figures: Float64Array;
+      readonly failures: readonly {
+        readonly variant: number;
+        readonly message: string;
+      }[];
+    }
+  | {
+      readonly type: "live";
+      readonly id: number;
+      readonly commands: readonly LiveCommand[];
+      readonly log: readonly LogLine[];
+      readonly failure: PlanFailure | null;
+    }
+  | {
+      readonly type: "error";
+      readonly id: number;
+      readonly code: string;
+      readonly message: string;
+      readonly failure: PlanFailure | null;
+    };

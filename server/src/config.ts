@@ -14,8 +14,14 @@ export interface Config {
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const root = workspaceRoot();
   const port = Number(env.PLAN_TESTER_PORT ?? 4177);
-  if (!Number.isInteger(port) || port < 1 || port > 65_534) throw new Error(`PLAN_TESTER_PORT is ${env.PLAN_TESTER_PORT}; it must be a port number from 1 to 65534.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65_534)
+    throw new Error(`PLAN_TESTER_PORT is ${env.PLAN_TESTER_PORT}; it must be a port number from 1 to 65534.`);
   const dataFolder = resolve(env.PLAN_TESTER_DATA ?? join(root, "data"));
   mkdirSync(dataFolder, { recursive: true });
-  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web") };
+  return {
+    port,
+    venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1),
+    dataFolder,
+    webFolder: join(root, "dist", "web"),
+  };
 }

@@ -20,7 +20,9 @@ const venue = startVenue(config, logger);
 application.startWatching();
 const server = application.app.listen(config.port, "127.0.0.1", () => console.log(`Plan Tester is ready: http://localhost:${config.port}`));
 server.on("error", (error: NodeJS.ErrnoException) => {
-  console.error(error.code === "EADDRINUSE" ? `Port ${config.port} is taken. Close the other program, or set PLAN_TESTER_PORT.` : error.message);
+  console.error(
+    error.code === "EADDRINUSE" ? `Port ${config.port} is taken. Close the other program, or set PLAN_TESTER_PORT.` : error.message,
+  );
   process.exit(1);
 });
 

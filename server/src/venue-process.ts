@@ -11,13 +11,19 @@ const RESTART_MS = 1000;
 export function startVenue(config: Config, logger: Logger): { stop(): void } {
   const here = dirname(fileURLToPath(import.meta.url));
   const bundled = join(here, "venue.js");
-  const [file, execArgv] = existsSync(bundled) ? [bundled, []] : [join(here, "..", "..", "venue", "src", "main.ts"), ["--import", import.meta.resolve("tsx")]];
+  const [file, execArgv] = existsSync(bundled)
+    ? [bundled, []]
+    : [join(here, "..", "..", "venue", "src", "main.ts"), ["--import", import.meta.resolve("tsx")]];
   let child: ChildProcess | null = null;
   let stopping = false;
   const start = (): void => {
     child = spawn(process.execPath, [...execArgv, file], {
       stdio: ["ignore", "inherit", "inherit", "ipc"],
-      env: { ...process.env, PORT: String(config.venuePort), STATE_FILE: join(config.dataFolder, "venue.state") },
+      env: {
+        ...process.env,
+        PORT: String(config.venuePort),
+        STATE_FILE: join(config.dataFolder, "venue.state"),
+      },
     });
     child.on("exit", (code) => {
       if (stopping) return;

@@ -1,5 +1,15 @@
 /** One practice account: a book that lives by the venue's minutes, and what has happened on it since the last report. */
-import { Book, type BookListener, type BookSnapshot, type EngineSettings, type Fill, type Instrument, type Order, type Trade, walkBar } from "@plan-tester/core";
+import {
+  Book,
+  type BookListener,
+  type BookSnapshot,
+  type EngineSettings,
+  type Fill,
+  type Instrument,
+  type Order,
+  type Trade,
+  walkBar,
+} from "@plan-tester/core";
 import type { AccountReport, VenueBar, VenueMessage } from "./protocol.ts";
 
 export interface AccountSnapshot {
@@ -37,7 +47,14 @@ export class Account implements BookListener {
   }
 
   snapshot(): AccountSnapshot {
-    return { id: this.id, instrument: this.instrument, settings: this.#settings, book: this.#book.snapshot(), clientIds: [...this.#clientIds], minutes: this.#minutes };
+    return {
+      id: this.id,
+      instrument: this.instrument,
+      settings: this.#settings,
+      book: this.#book.snapshot(),
+      clientIds: [...this.#clientIds],
+      minutes: this.#minutes,
+    };
   }
 
   get symbol(): string {
@@ -114,7 +131,13 @@ export class Account implements BookListener {
     if (!force && this.#fills.length + this.#trades.length + this.#ended.length === 0) return null;
     const [fills, trades, ended] = [this.#fills, this.#trades, this.#ended];
     [this.#fills, this.#trades, this.#ended] = [[], [], []];
-    return { type: "account", account: this.report(), fills, trades, ended: ended.map((order) => this.#named(order)) };
+    return {
+      type: "account",
+      account: this.report(),
+      fills,
+      trades,
+      ended: ended.map((order) => this.#named(order)),
+    };
   }
 
   report(): AccountReport {

@@ -1,6 +1,15 @@
 /** The feed: carries the generator on past the end of the history, one finished minute at a time, at a chosen speed. */
 import { type BarColumns, type Instrument, layOutSessions, lowerBound, MINUTE_MS } from "@plan-tester/core";
-import { BarBuilder, type Carry, characterOf, generateHistory, generateSession, HISTORY_TO, INSTRUMENTS, sessionPlans } from "@plan-tester/demo";
+import {
+  BarBuilder,
+  type Carry,
+  characterOf,
+  generateHistory,
+  generateSession,
+  HISTORY_TO,
+  INSTRUMENTS,
+  sessionPlans,
+} from "@plan-tester/demo";
 import type { VenueBar } from "./protocol.ts";
 
 /** Sessions made ahead whenever a market runs out of them. */
@@ -25,7 +34,9 @@ class LiveMarket {
 
   #make(toMs: number): void {
     if (toMs <= this.#madeTo) return;
-    const sessions = sessionPlans(layOutSessions(this.instrument.calendar, this.#madeTo, toMs)).filter((s) => s.openMs >= this.#madeTo && s.openMs < toMs);
+    const sessions = sessionPlans(layOutSessions(this.instrument.calendar, this.#madeTo, toMs)).filter(
+      (s) => s.openMs >= this.#madeTo && s.openMs < toMs,
+    );
     for (const session of sessions) generateSession(this.instrument, session, this.#carry, this.#builder);
     this.#madeTo = toMs;
     this.#columns = this.#builder.finish();
@@ -44,14 +55,30 @@ class LiveMarket {
 
   #at(i: number): VenueBar {
     const { time, open, high, low, close, volume, spread } = this.#columns;
-    return { time: time[i]!, open: open[i]!, high: high[i]!, low: low[i]!, close: close[i]!, volume: volume[i]!, spread: spread?.[i] ?? 0 };
+    return {
+      time: time[i]!,
+      open: open[i]!,
+      high: high[i]!,
+      low: low[i]!,
+      close: close[i]!,
+      volume: volume[i]!,
+      spread: spread?.[i] ?? 0,
+    };
   }
 
   /** Finished bars from the end of the history on. */
   finished(): BarColumns {
     const cut = (column: Float64Array): Float64Array => column.subarray(0, this.#next);
     const { time, open, high, low, close, volume, spread } = this.#columns;
-    return { time: cut(time), open: cut(open), high: cut(high), low: cut(low), close: cut(close), volume: cut(volume), spread: spread ? cut(spread) : undefined };
+    return {
+      time: cut(time),
+      open: cut(open),
+      high: cut(high),
+      low: cut(low),
+      close: cut(close),
+      volume: cut(volume),
+      spread: spread ? cut(spread) : undefined,
+    };
   }
 
   get lastClose(): number | null {

@@ -24,4 +24,10 @@ export interface AccountReport {
 export type VenueMessage =
   | { readonly type: "status"; readonly nowMs: number; readonly speed: number }
   | { readonly type: "bar"; readonly symbol: string; readonly bar: VenueBar }
-  | { readonly type: "account"; readonly account: AccountReport; readonly fills: readonly Fill[]; readonly trades: readonly Trade[]; readonly ended: readonly Order[] };
+  | {
+      readonly type: "account";
+      readonly account: AccountReport;
+      readonly fills: readonly Fill[];
+      readonly trades: readonly Trade[];
+      readonly ended: readonly Order[];
+    };

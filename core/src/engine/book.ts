@@ -55,7 +55,10 @@ export interface BookSnapshot {
   readonly cash: number;
   readonly sequence: number;
   readonly counts: Readonly<Book["counts"]>;
-  readonly lots: readonly (Omit<Lot, "stop" | "target"> & { readonly stopPrice: number | null; readonly targetPrice: number | null })[];
+  readonly lots: readonly (Omit<Lot, "stop" | "target"> & {
+    readonly stopPrice: number | null;
+    readonly targetPrice: number | null;
+  })[];
   readonly orders: readonly Order[];
 }
 
@@ -159,7 +162,16 @@ export class Book {
     const refusal = this.#refusalOf(order);
     if (refusal) this.#end(order, "refused", refusal);
     else if (order.kind === "market") this.waiting.push(order);
-    else this.#addTrigger({ side: order.side, isStop: order.kind === "stop", price: order.price, sequence: order.id, rank: 0, order, lot: null });
+    else
+      this.#addTrigger({
+        side: order.side,
+        isStop: order.kind === "stop",
+        price: order.price,
+        sequence: order.id,
+        rank: 0,
+        order,
+        lot: null,
+      });
     return order;
   }
 
@@ -174,7 +186,10 @@ export class Book {
   move(order: Order, price: number): boolean {
     const trigger = this.triggers.find((candidate) => candidate.order === order && candidate.lot === null);
     if (!trigger || !(price > 0)) {
-      this.listener?.log("warning", trigger ? `order ${order.id} not moved: price ${price} is not above 0` : `order ${order.id} not moved: it is ${order.state}`);
+      this.listener?.log(
+        "warning",
+        trigger ? `order ${order.id} not moved: price ${price} is not above 0` : `order ${order.id} not moved: it is ${order.state}`,
+      );
       return false;
     }
     order.price = this.#gridPrice({ ...order, price });
@@ -238,7 +253,10 @@ export class Book {
     const { tickSize } = this.instrument;
     if (!Number.isFinite(request.price)) return request.price;
     if (!isOnGrid(request.price, tickSize) && this.counts.offGrid++ === 0)
-      this.listener?.log("notice", `price ${request.price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`);
+      this.listener?.log(
+        "notice",
+        `price ${request.price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`,
+      );
     return toGrid(request.price, tickSize, request.side > 0 === (request.kind === "stop") ? "up" : "down");
   }
 
@@ -248,13 +266,16 @@ export class Book {
       this.#floodCount = 0;
     }
     if (++this.#floodCount > MOST_ORDERS_A_BAR) return `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing`;
-    if (order.kind !== "market" && !(order.price > 0 && Number.isFinite(order.price))) return `price ${order.price} is not a number above 0`;
+    if (order.kind !== "market" && !(order.price > 0 && Number.isFinite(order.price)))
+      return `price ${order.price} is not a number above 0`;
     if (order.intent === "exit" && order.quantity > 0) return "";
     if (!(order.quantity > 0) || !Number.isFinite(order.quantity)) return `quantity ${order.quantity} is not a number above 0`;
-    if (order.quantity < this.instrument.minQuantity) return `quantity ${order.quantity} is below the minimum of ${this.instrument.minQuantity} (R3.10)`;
+    if (order.quantity < this.instrument.minQuantity)
+      return `quantity ${order.quantity} is below the minimum of ${this.instrument.minQuantity} (R3.10)`;
     for (const name of ["stopLoss", "target"] as const) {
       const distance = order[name];
-      if (distance && !(distance.value > 0 && Number.isFinite(distance.value))) return `${name} of ${distance.value} ${distance.unit} is not above 0`;
+      if (distance && !(distance.value > 0 && Number.isFinite(distance.value)))
+        return `${name} of ${distance.value} ${distance.unit} is not above 0`;
     }
     return "";
   }
@@ -280,7 +301,15 @@ export class Book {
 
   #attach(lot: Lot, which: "stop" | "target", price: number): void {
     const isStop = which === "stop";
-    const trigger: Trigger = { side: -lot.side as Side, isStop, price, sequence: lot.order.id, rank: isStop ? 1 : 2, order: lot.order, lot };
+    const trigger: Trigger = {
+      side: -lot.side as Side,
+      isStop,
+      price,
+      sequence: lot.order.id,
+      rank: isStop ? 1 : 2,
+      order: lot.order,
+      lot,
+    };
     lot[which] = trigger;
     this.#addTrigger(trigger);
   }
@@ -294,7 +323,11 @@ export class Book {
   }
 
   #rail(lot: Lot): void {
-    lot.rails.push({ barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null });
+    lot.rails.push({
+      barIndex: this.barIndex,
+      stop: lot.stop?.price ?? null,
+      target: lot.target?.price ?? null,
+    });
   }
 
   // --- price --------------------------------------------------------------------------------------------------
@@ -417,7 +450,12 @@ export class Book {
   #fillOrder(order: Order, x: number, quoted: number, slip: number): void {
     this.refreshLevels();
     const opposite = this.#oppositeUnits(order.side);
-    const quantity = order.intent === "exit" ? Math.min(order.quantity, opposite) : order.intent === "reverse" ? order.quantity + opposite : order.quantity;
+    const quantity =
+      order.intent === "exit"
+        ? Math.min(order.quantity, opposite)
+        : order.intent === "reverse"
+          ? order.quantity + opposite
+          : order.quantity;
     if (!(quantity > 0)) {
       this.#end(order, "cancelled", "there was no position to close");
       return;
@@ -439,7 +477,16 @@ export class Book {
     if (lot) this.listener?.opened(lot);
   }
 
-  #fillOf(order: Order, source: Fill["source"], side: Side, quantity: number, price: number, slip: number, tag: string, line: number): Fill {
+  #fillOf(
+    order: Order,
+    source: Fill["source"],
+    side: Side,
+    quantity: number,
+    price: number,
+    slip: number,
+    tag: string,
+    line: number,
+  ): Fill {
     const { pointValue } = this.instrument;
     const offset = side > 0 ? this.#askOffset : this.#bidOffset;
     return {
@@ -595,7 +642,11 @@ export class Book {
   /** Marks open positions out at a price without costs (R5.6). */
   markOut(price: number): void {
     for (const lot of [...this.lots]) {
-      const fill: Fill = { ...this.#fillOf(lot.order, "end of data", -lot.side as Side, lot.quantity, price, 0, "", 0), commission: 0, spread: 0 };
+      const fill: Fill = {
+        ...this.#fillOf(lot.order, "end of data", -lot.side as Side, lot.quantity, price, 0, "", 0),
+        commission: 0,
+        spread: 0,
+      };
       this.#closePart(lot, lot.quantity, fill, "end of data", "", 0);
     }
   }
@@ -608,7 +659,11 @@ export class Book {
       cash: this.cash,
       sequence: this.#sequence,
       counts: { ...this.counts },
-      lots: this.lots.map(({ stop, target, ...lot }) => ({ ...lot, stopPrice: stop?.price ?? null, targetPrice: target?.price ?? null })),
+      lots: this.lots.map(({ stop, target, ...lot }) => ({
+        ...lot,
+        stopPrice: stop?.price ?? null,
+        targetPrice: target?.price ?? null,
+      })),
       orders: this.workingOrders(),
     };
   }
@@ -625,7 +680,16 @@ export class Book {
     }
     for (const order of snapshot.orders)
       if (order.kind === "market") this.waiting.push(order);
-      else this.#addTrigger({ side: order.side, isStop: order.kind === "stop", price: order.price, sequence: order.id, rank: 0, order, lot: null });
+      else
+        this.#addTrigger({
+          side: order.side,
+          isStop: order.kind === "stop",
+          price: order.price,
+          sequence: order.id,
+          rank: 0,
+          order,
+          lot: null,
+        });
     this.#recount();
     this.refreshLevels();
   }
@@ -660,7 +724,11 @@ export class Book {
     }
     for (const trigger of this.triggers) {
       const lot = trigger.lot ? lotOf.get(trigger.lot)! : null;
-      const copy: Trigger = { ...trigger, lot, order: lot ? lot.order : { ...trigger.order } };
+      const copy: Trigger = {
+        ...trigger,
+        lot,
+        order: lot ? lot.order : { ...trigger.order },
+      };
       fork.triggers.push(copy);
       if (lot) lot[copy.isStop ? "stop" : "target"] = copy;
     }
@@ -668,7 +736,8 @@ export class Book {
     fork.refreshLevels();
     fork.pathPrice = open;
     fork.alongPath(open, high, low, close, first);
-    for (const lot of fork.lots) fork.#report(lot.order.id, "", lot.side * (close - lot.entryPrice) * lot.quantity * this.instrument.pointValue);
+    for (const lot of fork.lots)
+      fork.#report(lot.order.id, "", lot.side * (close - lot.entryPrice) * lot.quantity * this.instrument.pointValue);
     return fork.outcome;
   }
 

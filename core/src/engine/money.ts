@@ -5,7 +5,8 @@ import type { Distance, Side } from "./orders.ts";
 
 /** Commission of one fill in account currency (R5.4). */
 export function commissionOf(costs: Costs, quantity: number, price: number, pointValue: number): number {
-  const plain = costs.commissionPerOrder + costs.commissionPerUnit * quantity + (costs.commissionPercent / 100) * price * quantity * pointValue;
+  const plain =
+    costs.commissionPerOrder + costs.commissionPerUnit * quantity + (costs.commissionPercent / 100) * price * quantity * pointValue;
   return Math.max(plain, costs.commissionMinimum);
 }
 
@@ -27,8 +28,16 @@ export function moveOf(distance: Distance, entryPrice: number, quantity: number,
  * Level of an attached exit on the grid (R1.4: buy stops and sell limits up, sell stops and buy limits down).
  * `direction` is 1 for a target (in favour) and -1 for a stop (against).
  */
-export function exitLevel(distance: Distance, side: Side, direction: 1 | -1, entryPrice: number, quantity: number, instrument: Instrument): number {
-  const raw = distance.unit === "price" ? distance.value : entryPrice + side * direction * moveOf(distance, entryPrice, quantity, instrument);
+export function exitLevel(
+  distance: Distance,
+  side: Side,
+  direction: 1 | -1,
+  entryPrice: number,
+  quantity: number,
+  instrument: Instrument,
+): number {
+  const raw =
+    distance.unit === "price" ? distance.value : entryPrice + side * direction * moveOf(distance, entryPrice, quantity, instrument);
   return toGrid(raw, instrument.tickSize, side * direction > 0 ? "up" : "down");
 }
 

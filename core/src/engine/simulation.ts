@@ -32,7 +32,12 @@ export interface SimulationCounts {
 
 export class Simulation {
   readonly equity: Float64Array;
-  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
+  readonly counts: SimulationCounts = {
+    exposedBars: 0,
+    positionValueSum: 0,
+    positionValuePeak: 0,
+    finerMissing: 0,
+  };
   readonly #bars: BarSeries;
   readonly #book: Book;
   readonly #handlers: BarHandlers;
@@ -41,7 +46,13 @@ export class Simulation {
   #nextOpen = 0;
   #nextClose = 0;
 
-  constructor(bars: BarSeries, book: Book, handlers: BarHandlers, finer: FinerBars | null, equity: Float64Array = new Float64Array(bars.length)) {
+  constructor(
+    bars: BarSeries,
+    book: Book,
+    handlers: BarHandlers,
+    finer: FinerBars | null,
+    equity: Float64Array = new Float64Array(bars.length),
+  ) {
     this.#bars = bars;
     this.#book = book;
     this.#handlers = handlers;
@@ -76,7 +87,8 @@ export class Simulation {
       const heldBefore = book.units !== 0;
       const tradesBefore = book.counts.trades;
       const opening = this.#nextOpen === i;
-      if (opening || book.waiting.length > 0 || high[i]! >= book.upLevel || low[i]! <= book.downLevel || book.hasExpiry) this.#eventful(i, opening);
+      if (opening || book.waiting.length > 0 || high[i]! >= book.upLevel || low[i]! <= book.downLevel || book.hasExpiry)
+        this.#eventful(i, opening);
       else book.touch(low[i]!, high[i]!);
       const held = book.units !== 0;
       if (held) {

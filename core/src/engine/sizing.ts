@@ -28,7 +28,9 @@ export function sizeOrder(size: Size, facts: SizingFacts, instrument: Instrument
   if (typeof wanted === "string") return refuse(wanted);
   const quantity = roundQuantity(wanted, instrument);
   if (quantity < instrument.minQuantity)
-    return refuse(`quantity ${Number(wanted.toPrecision(6))} rounds down to ${quantity}, below the minimum of ${instrument.minQuantity} (R3.10)`);
+    return refuse(
+      `quantity ${Number(wanted.toPrecision(6))} rounds down to ${quantity}, below the minimum of ${instrument.minQuantity} (R3.10)`,
+    );
   return { quantity, refusal: null };
 }
 
@@ -38,8 +40,10 @@ function unitsOf(size: Size, facts: SizingFacts, instrument: Instrument): number
   if (facts.equity <= 0) return `equity ${facts.equity.toFixed(2)} leaves nothing to size by`;
   if (size.by === "equity percent") return share / (facts.price * instrument.pointValue);
   if (!facts.stopLoss) return "size by risk needs a stop loss on the same order";
-  if (facts.stopLoss.unit === "money") return "size by risk needs a stop distance in price, ticks or percent: a money stop depends on the size";
-  const move = facts.stopLoss.unit === "price" ? Math.abs(facts.price - facts.stopLoss.value) : moveOf(facts.stopLoss, facts.price, 1, instrument);
+  if (facts.stopLoss.unit === "money")
+    return "size by risk needs a stop distance in price, ticks or percent: a money stop depends on the size";
+  const move =
+    facts.stopLoss.unit === "price" ? Math.abs(facts.price - facts.stopLoss.value) : moveOf(facts.stopLoss, facts.price, 1, instrument);
   if (!(move > 0)) return `the stop loss is ${move} away from the entry, so the risk of a unit is not known`;
   return share / (move * instrument.pointValue);
 }

@@ -1,9 +1,10 @@
 /** Buy and hold of the run's instrument with the same cash: fractional units, no costs, from the first open to the last close. */
+
+import { DAY_MS } from "../market/timeframe.ts";
 import { dailyEquity, dailyReturns } from "./daily.ts";
 import { drawdowns } from "./drawdown.ts";
 import { compoundGrowth, type EquityContext, sharpeRatio } from "./equity-figures.ts";
 import { mean, ratio } from "./statistics.ts";
-import { DAY_MS } from "../market/timeframe.ts";
 
 export interface BenchmarkFigures {
   readonly netProfit: number;
@@ -48,7 +49,12 @@ export function benchmarkFigures(equity: Float64Array, context: EquityContext): 
 }
 
 export function marketFigures(own: Float64Array, market: Float64Array, riskFree: number, sessionsPerYear: number): MarketFigures {
-  const none: MarketFigures = { beta: null, alpha: null, correlation: null, rSquared: null };
+  const none: MarketFigures = {
+    beta: null,
+    alpha: null,
+    correlation: null,
+    rSquared: null,
+  };
   const [meanOwn, meanMarket] = [mean(own), mean(market)];
   if (own.length < 2 || own.length !== market.length || meanOwn === null || meanMarket === null) return none;
   let [covariance, varianceOwn, varianceMarket] = [0, 0, 0];

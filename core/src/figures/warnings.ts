@@ -3,7 +3,17 @@ import type { Trade } from "../engine/orders.ts";
 import type { TradeFigures } from "./trade-figures.ts";
 
 export interface Warning {
-  readonly code: "no trades" | "few trades" | "path-dependent" | "no costs" | "one trade" | "cost heavy" | "open at end" | "partial" | "log full" | "finer missing";
+  readonly code:
+    | "no trades"
+    | "few trades"
+    | "path-dependent"
+    | "no costs"
+    | "one trade"
+    | "cost heavy"
+    | "open at end"
+    | "partial"
+    | "log full"
+    | "finer missing";
   readonly text: string;
   readonly advice: string;
 }
@@ -21,29 +31,51 @@ export interface WarningFacts {
 }
 
 /** Whole money with thousands separators; no locale data, so that it reads the same in every process. */
-const amount = (value: number): string => String(Math.round(value)).replace(/\B(?=(\d{3})+(?!\d))/g, ",").replace("-", "−");
+const amount = (value: number): string =>
+  String(Math.round(value))
+    .replace(/\B(?=(\d{3})+(?!\d))/g, ",")
+    .replace("-", "−");
 
 export function warningsOf({ figures, trades, costsAreZero, partial, droppedLogLines, finerMissing }: WarningFacts): Warning[] {
   const warnings: Warning[] = [];
   const add = (code: Warning["code"], text: string, advice: string): void => void warnings.push({ code, text, advice });
-  if (partial) add("partial", "The run did not reach its end", "Figures cover only the part that was done. Run it again to the end before judging.");
-  if (figures.trades === 0) add("no trades", "No trade was made", "Look at the chart with the plan's own studies, or widen the conditions.");
+  if (partial)
+    add("partial", "The run did not reach its end", "Figures cover only the part that was done. Run it again to the end before judging.");
+  if (figures.trades === 0)
+    add("no trades", "No trade was made", "Look at the chart with the plan's own studies, or widen the conditions.");
   else if (figures.trades < FEW_TRADES)
-    add("few trades", `Only ${figures.trades} trade${figures.trades === 1 ? "" : "s"}`, `Under ${FEW_TRADES} trades chance decides the averages. Test a longer stretch or more instruments.`);
+    add(
+      "few trades",
+      `Only ${figures.trades} trade${figures.trades === 1 ? "" : "s"}`,
+      `Under ${FEW_TRADES} trades chance decides the averages. Test a longer stretch or more instruments.`,
+    );
   if (figures.pathDependentTrades > 0)
     add(
       "path-dependent",
       `${figures.pathDependentTrades} trade${figures.pathDependentTrades === 1 ? " depends" : "s depend"} on the path inside a bar (±${amount(figures.pathAtStake)})`,
       "Their result hangs on whether high or low came first. Use finer-bar paths, or wider exits.",
     );
-  if (costsAreZero && figures.trades > 0) add("no costs", "No costs are counted", "Choose market costs in the run's sentence: every real trade pays them.");
+  if (costsAreZero && figures.trades > 0)
+    add("no costs", "No costs are counted", "Choose market costs in the run's sentence: every real trade pays them.");
   const best = trades.reduce((most, trade) => Math.max(most, trade.net), 0);
   if (figures.netProfit > 0 && best >= figures.netProfit / 2 && figures.trades > 1)
-    add("one trade", `One trade made ${Math.round((100 * best) / figures.netProfit)} % of the profit`, "Without it the result would be another one. Look at that trade before trusting the rest.");
+    add(
+      "one trade",
+      `One trade made ${Math.round((100 * best) / figures.netProfit)} % of the profit`,
+      "Without it the result would be another one. Look at that trade before trusting the rest.",
+    );
   if (figures.costShare !== null && figures.netProfit > 0 && figures.costShare > 0.5)
-    add("cost heavy", `Costs take ${Math.round(figures.costShare * 100)} % of the result before costs`, "A little more slippage than assumed turns it into a loss.");
+    add(
+      "cost heavy",
+      `Costs take ${Math.round(figures.costShare * 100)} % of the result before costs`,
+      "A little more slippage than assumed turns it into a loss.",
+    );
   if (figures.openAtEnd > 0)
-    add("open at end", `${figures.openAtEnd} position${figures.openAtEnd === 1 ? "" : "s"} still open at the end of the data (${amount(figures.openAtEndNet)})`, "Marked out at the last close without exit costs.");
+    add(
+      "open at end",
+      `${figures.openAtEnd} position${figures.openAtEnd === 1 ? "" : "s"} still open at the end of the data (${amount(figures.openAtEndNet)})`,
+      "Marked out at the last close without exit costs.",
+    );
   if (finerMissing > 0) add("finer missing", `${finerMissing} bars had no finer bars`, "The assumed path was used inside them.");
   if (droppedLogLines > 0) add("log full", `${droppedLogLines} log lines were dropped`, "Log less on every bar.");
   return warnings;

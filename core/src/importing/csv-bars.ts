@@ -2,7 +2,7 @@
  * Reads bars from the bytes of a CSV file, part by part, straight into columns. Fields in double quotes are read without
  * them. Every line that is not a valid bar (R1.2) is left out and reported by its number.
  */
-import { barProblem, type BarColumns } from "../market/bars.ts";
+import { type BarColumns, barProblem } from "../market/bars.ts";
 import { DAY_MS, MINUTE_MS, nominalMs } from "../market/timeframe.ts";
 import { type DateFormat, TimeReader } from "./time-text.ts";
 
@@ -95,7 +95,14 @@ export class CsvBarReader {
     const kept = this.#dropDisorder(columns);
     const [time, open, high, low, close, volume] = columns.map((column) => column.slice(0, kept));
     return {
-      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume! },
+      columns: {
+        time: time!,
+        open: open!,
+        high: high!,
+        low: low!,
+        close: close!,
+        volume: volume!,
+      },
       rows: this.#rows,
       rejected: this.#rejected,
       problems: [...this.#problems].sort((a, b) => a.line - b.line),
@@ -119,7 +126,8 @@ export class CsvBarReader {
     if (fields <= needed) return this.#reject(this.#line, `it has ${fields} fields; ${needed + 1} are needed`);
     const [s, e] = [this.#starts, this.#ends];
     const at = this.#reader.read(bytes, s[time]!, e[time]!, clock === null ? 0 : s[clock]!, clock === null ? 0 : e[clock]!);
-    if (Number.isNaN(at)) return this.#reject(this.#line, `"${text(bytes, s[time]!, e[time]!)}" is not a time in the format ${this.#layout.dateFormat}`);
+    if (Number.isNaN(at))
+      return this.#reject(this.#line, `"${text(bytes, s[time]!, e[time]!)}" is not a time in the format ${this.#layout.dateFormat}`);
     const o = number(bytes, s[open]!, e[open]!);
     const h = number(bytes, s[high]!, e[high]!);
     const l = number(bytes, s[low]!, e[low]!);
@@ -177,7 +185,10 @@ export class CsvBarReader {
     let kept = 0;
     for (let i = 0; i < time.length; i++) {
       if (kept > 0 && !(time[i]! > time[kept - 1]!)) {
-        this.#reject(lines[i]!, time[i] === time[kept - 1] ? "its time is the same as the bar's before it" : "its time lies before the bar's ahead of it");
+        this.#reject(
+          lines[i]!,
+          time[i] === time[kept - 1] ? "its time is the same as the bar's before it" : "its time lies before the bar's ahead of it",
+        );
         continue;
       }
       if (kept !== i) for (const column of columns) column[kept] = column[i]!;

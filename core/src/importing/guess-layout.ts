@@ -31,9 +31,13 @@ export function guessLayout(rows: readonly (readonly string[])[], delimiter: str
   const find = (what: string): number => header.findIndex((name) => NAMES[what]!.includes(name));
   const firstRow = sample[0] ?? [];
   let time = find("time");
-  const dateColumn = header.findIndex((name) => name === "date");
+  const dateColumn = header.indexOf("date");
   if (dateColumn >= 0) time = dateColumn;
-  if (time < 0) time = Math.max(0, firstRow.findIndex((field) => !isNumber(field) || /^\d{8,14}$/.test(field.trim())));
+  if (time < 0)
+    time = Math.max(
+      0,
+      firstRow.findIndex((field) => !isNumber(field) || /^\d{8,14}$/.test(field.trim())),
+    );
   const apart = firstRow[time + 1];
   const clock = apart !== undefined && /^\d{1,2}:\d{2}(:\d{2})?$/.test(apart.trim()) ? time + 1 : null;
   const next = (clock ?? time) + 1;

@@ -41,7 +41,8 @@ export class TimeReader {
     const parts = this.#parts;
     let count = compact ? this.#compact(bytes, start, end) : this.#numbers(bytes, start, end, 0);
     if (count < 3) return Number.NaN;
-    if (clockStart < clockEnd) count = compact ? this.#compactClock(bytes, clockStart, clockEnd) : this.#numbers(bytes, clockStart, clockEnd, 3);
+    if (clockStart < clockEnd)
+      count = compact ? this.#compactClock(bytes, clockStart, clockEnd) : this.#numbers(bytes, clockStart, clockEnd, 3);
     for (let i = count; i < 7; i++) parts[i] = 0;
     const yearAt = format === "dmy" || format === "mdy" ? 2 : 0;
     const monthAt = format === "mdy" ? 0 : 1;

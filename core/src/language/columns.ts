@@ -86,7 +86,10 @@ export class Column {
 /** @throws PlanTesterError plan-error once build() is over: a study made bar by bar would be computed anew each time. */
 function checkOpen(scope: Scope, key: string): void {
   if (scope.sealed)
-    throw new PlanTesterError("plan-error", `${key} is declared in a handler. Declare studies and conditions in build(), once, and read them with .now in handlers.`);
+    throw new PlanTesterError(
+      "plan-error",
+      `${key} is declared in a handler. Declare studies and conditions in build(), once, and read them with .now in handlers.`,
+    );
 }
 
 function derive(scope: Scope, key: string, compute: NumberEntry["compute"]): Column {
@@ -99,7 +102,10 @@ export { derive as deriveColumn };
 /** The entry of a column, or of a column that holds one number throughout. */
 function operand(scope: Scope, value: Value, where: string): NumberEntry {
   if (typeof value !== "number") return entryOf(asColumn(value, where));
-  return scope.store.number(String(value), (bars) => ({ values: new Float64Array(bars.length).fill(value), first: 0 }));
+  return scope.store.number(String(value), (bars) => ({
+    values: new Float64Array(bars.length).fill(value),
+    first: 0,
+  }));
 }
 
 function combine(a: Column, sign: string, b: Value, operation: (x: number, y: number) => number): Column {
@@ -203,7 +209,10 @@ function logic<T extends Condition>(
   operation: (x: number, y: number) => number,
 ): T {
   if (!(b instanceof Condition))
-    throw new PlanTesterError("plan-error", `${word}() takes a condition such as isAbove(...) or crossesAbove(...); it got ${describe(b)}.`);
+    throw new PlanTesterError(
+      "plan-error",
+      `${word}() takes a condition such as isAbove(...) or crossesAbove(...); it got ${describe(b)}.`,
+    );
   const [left, right] = [flagsOf(a), flagsOf(b)];
   return deriveFlags(scope, `(${left.key} ${word} ${right.key})`, kind, () => {
     const bits = new Uint8Array(left.bits.length);
@@ -255,7 +264,8 @@ export function isBelow(a: Column, b: Value): State {
 
 /** The bar on which a state begins: it holds now and did not on the bar before. */
 export function becomes(state: Condition): Crossing {
-  if (!(state instanceof Condition)) throw new PlanTesterError("plan-error", `becomes() takes a state such as isAbove(...); it got ${describe(state)}.`);
+  if (!(state instanceof Condition))
+    throw new PlanTesterError("plan-error", `becomes() takes a state such as isAbove(...); it got ${describe(state)}.`);
   const from = flagsOf(state);
   return deriveFlags(scopeOfCondition(state), `becomes(${from.key})`, Crossing, () => {
     const bits = new Uint8Array(from.bits.length);

@@ -67,10 +67,16 @@ export class PlanHost implements BookListener {
   constructor(options: HostOptions) {
     this.#options = options;
     this.#bars = options.store.bars;
-    this.#scope = { store: options.store, cursor: this.cursor, warmUp: 0, sealed: false };
+    this.#scope = {
+      store: options.store,
+      cursor: this.cursor,
+      warmUp: 0,
+      sealed: false,
+    };
     this.#listeners = Object.fromEntries(EVENTS.map((name) => [name, []])) as unknown as Record<EventName, ((event: unknown) => void)[]>;
     const result = options.plan.build(this.#context());
-    if (result instanceof Promise) throw new PlanTesterError("bad-plan", "build() is asynchronous. A plan can't wait for anything: make build a plain function.");
+    if (result instanceof Promise)
+      throw new PlanTesterError("bad-plan", "build() is asynchronous. A plan can't wait for anything: make build a plain function.");
     this.#scope.sealed = true;
   }
 
@@ -85,7 +91,8 @@ export class PlanHost implements BookListener {
     const open = new Schedule(length);
     const close = new Schedule(length);
     const first = this.firstBar;
-    if (this.#listeners.start.length > 0) open.add(() => this.#emit("start", "signal", undefined), Int32Array.of(Math.min(first + 1, length)));
+    if (this.#listeners.start.length > 0)
+      open.add(() => this.#emit("start", "signal", undefined), Int32Array.of(Math.min(first + 1, length)));
     if (this.#listeners.sessionOpen.length > 0) open.add(() => this.#emit("sessionOpen", "signal", undefined), sessionStarts(this.#bars));
     for (const action of this.clockActions) {
       const { atOpen, atClose } = clockHits(this.#bars, action.minutes);
@@ -94,7 +101,8 @@ export class PlanHost implements BookListener {
       if (atClose.length > 0) close.add(run, atClose);
     }
     for (const { handler, condition } of this.#close) close.add(handler, condition ? hitsOf(flagsOf(condition)) : null);
-    if (this.#listeners.sessionClose.length > 0) close.add(() => this.#emit("sessionClose", "session end", undefined), sessionEnds(this.#bars));
+    if (this.#listeners.sessionClose.length > 0)
+      close.add(() => this.#emit("sessionClose", "session end", undefined), sessionEnds(this.#bars));
     return { open, close };
   }
 
@@ -133,13 +141,23 @@ export class PlanHost implements BookListener {
   opened(lot: Lot): void {
     if (this.#listeners.opened.length === 0) return;
     const { side, quantity, entryPrice, order } = lot;
-    this.#emit("opened", "signal", { side: side > 0 ? "long" : "short", quantity, entryPrice, tag: order.tag });
+    this.#emit("opened", "signal", {
+      side: side > 0 ? "long" : "short",
+      quantity,
+      entryPrice,
+      tag: order.tag,
+    });
   }
 
   ended(order: Order): void {
     if (order.state === "cancelled") return;
     this.log("warning", `order ${order.id} ${order.state}: ${order.note}`);
-    if (order.state === "refused") this.#emit("refused", "signal", { id: order.id, tag: order.tag, reason: order.note });
+    if (order.state === "refused")
+      this.#emit("refused", "signal", {
+        id: order.id,
+        tag: order.tag,
+        reason: order.note,
+      });
   }
 
   log(level: LogLevel, text: string): void {
@@ -147,7 +165,12 @@ export class PlanHost implements BookListener {
       this.dropped++;
       return;
     }
-    this.lines.push({ barIndex: this.cursor.index, timeMs: this.cursor.timeMs, level, text });
+    this.lines.push({
+      barIndex: this.cursor.index,
+      timeMs: this.cursor.timeMs,
+      level,
+      text,
+    });
   }
 
   // --- inside -------------------------------------------------------------------------------------------------
@@ -171,13 +194,15 @@ export class PlanHost implements BookListener {
 
   #listen(name: EventName, handler: unknown): void {
     if (this.#scope.sealed) throw new PlanTesterError("plan-error", `on.${name}() in a handler: register handlers in build(), once.`);
-    if (typeof handler !== "function") throw new PlanTesterError("plan-error", `on.${name}() takes a function; it got ${describe(handler)}.`);
+    if (typeof handler !== "function")
+      throw new PlanTesterError("plan-error", `on.${name}() takes a function; it got ${describe(handler)}.`);
     this.#listeners[name].push(handler as (event: unknown) => void);
   }
 
   #atBarClose(verb: string, condition: Condition | null, handler: unknown): void {
     if (this.#scope.sealed) throw new PlanTesterError("plan-error", `${verb} in a handler: register handlers in build(), once.`);
-    if (typeof handler !== "function") throw new PlanTesterError("plan-error", `${verb} takes a function to run; it got ${describe(handler)}.`);
+    if (typeof handler !== "function")
+      throw new PlanTesterError("plan-error", `${verb} takes a function to run; it got ${describe(handler)}.`);
     this.#close.push({ handler: handler as Handler, condition });
   }
 
@@ -208,30 +233,58 @@ export class PlanHost implements BookListener {
       this.#atBarClose("when()", condition, handler);
     };
     const during = (condition: unknown, handler: unknown): void => {
-      if (!(condition instanceof Condition)) throw new PlanTesterError("plan-error", `during() takes a condition such as isAbove(a, b); it got ${describe(condition)}.`);
+      if (!(condition instanceof Condition))
+        throw new PlanTesterError("plan-error", `during() takes a condition such as isAbove(a, b); it got ${describe(condition)}.`);
       this.#atBarClose("during()", condition, handler);
     };
     const on = Object.freeze({
-      ...Object.fromEntries(EVENTS.filter((name) => name !== "barClose").map((name) => [name, (handler: unknown) => this.#listen(name, handler)])),
+      ...Object.fromEntries(
+        EVENTS.filter((name) => name !== "barClose").map((name) => [name, (handler: unknown) => this.#listen(name, handler)]),
+      ),
       barClose: (handler: unknown) => this.#atBarClose("on.barClose()", null, handler),
       clock: (wallTime: string, handler: unknown) => {
         if (this.#scope.sealed) throw new PlanTesterError("plan-error", "on.clock() in a handler: register handlers in build(), once.");
-        if (typeof handler !== "function") throw new PlanTesterError("plan-error", `on.clock() takes a function to run; it got ${describe(handler)}.`);
-        this.clockActions.push({ minutes: minutesOfDay(wallTime), handler: handler as Handler });
+        if (typeof handler !== "function")
+          throw new PlanTesterError("plan-error", `on.clock() takes a function to run; it got ${describe(handler)}.`);
+        this.clockActions.push({
+          minutes: minutesOfDay(wallTime),
+          handler: handler as Handler,
+        });
       },
     });
-    const log = (text: unknown, level: unknown = "info"): void => this.log(level === "warning" || level === "notice" ? level : "info", String(text).slice(0, 500));
+    const log = (text: unknown, level: unknown = "info"): void =>
+      this.log(level === "warning" || level === "notice" ? level : "info", String(text).slice(0, 500));
     const show = (column: unknown, options: { label?: unknown; pane?: unknown } = {}): void => {
       const shown = asColumn(column, "show()");
       if (this.#scope.sealed) throw new PlanTesterError("plan-error", "show() in a handler: show columns in build(), once.");
-      if (this.shown.length >= 40) throw new PlanTesterError("plan-error", "show() was called more than 40 times: a chart can't carry more columns.");
-      this.shown.push({ label: typeof options.label === "string" ? options.label.slice(0, 60) : String(shown), pane: options.pane === "own" ? "own" : "price", column: shown });
+      if (this.shown.length >= 40)
+        throw new PlanTesterError("plan-error", "show() was called more than 40 times: a chart can't carry more columns.");
+      this.shown.push({
+        label: typeof options.label === "string" ? options.label.slice(0, 60) : String(shown),
+        pane: options.pane === "own" ? "own" : "price",
+        column: shown,
+      });
     };
-    return Object.freeze({ bars, inputs: Object.freeze({ ...inputs }), when, during, on, clock: this.#clock(), log, show, random: () => random.next(), ...trading });
+    return Object.freeze({
+      bars,
+      inputs: Object.freeze({ ...inputs }),
+      when,
+      during,
+      on,
+      clock: this.#clock(),
+      log,
+      show,
+      random: () => random.next(),
+      ...trading,
+    });
   }
 
   #planBars(instrument: Instrument, store: StudyStore): PlanBars {
-    const column = (field: "open" | "high" | "low" | "close" | "volume"): Column => new Column(this.#scope, store.number(field, (bars) => ({ values: bars[field], first: 0 })));
+    const column = (field: "open" | "high" | "low" | "close" | "volume"): Column =>
+      new Column(
+        this.#scope,
+        store.number(field, (bars) => ({ values: bars[field], first: 0 })),
+      );
     const { symbol, name, tickSize, pointValue, decimals } = instrument;
     const bars: PlanBars = Object.freeze({
       open: column("open"),
@@ -239,7 +292,13 @@ export class PlanHost implements BookListener {
       low: column("low"),
       close: column("close"),
       volume: column("volume"),
-      instrument: Object.freeze({ symbol, name, tickSize, pointValue, decimals }),
+      instrument: Object.freeze({
+        symbol,
+        name,
+        tickSize,
+        pointValue,
+        decimals,
+      }),
       timeframe: store.bars.timeframe,
     });
     registerBars(bars, this.#scope);

@@ -52,7 +52,8 @@ export const whole = (value: number, options?: InputOptions): DeclaredInput => n
 export const decimal = (value: number, options?: InputOptions): DeclaredInput => new DeclaredInput("decimal", value, options);
 export const yesNo = (value: boolean, options?: InputOptions): DeclaredInput => new DeclaredInput("yes-no", value, options);
 export const time = (value: string, options?: InputOptions): DeclaredInput => new DeclaredInput("time", value, options);
-export const choice = (value: string, choices: readonly string[], options?: InputOptions): DeclaredInput => new DeclaredInput("choice", value, options, choices);
+export const choice = (value: string, choices: readonly string[], options?: InputOptions): DeclaredInput =>
+  new DeclaredInput("choice", value, options, choices);
 
 function words(name: string): string {
   const spaced = name.replace(/([a-z0-9])([A-Z])/g, "$1 $2").toLowerCase();
@@ -66,7 +67,9 @@ const text = (value: unknown): string => (typeof value === "string" ? value : ""
 export function specsOf(declared: Readonly<Record<string, unknown>>): InputSpec[] {
   return Object.entries(declared).map(([name, input]) => {
     if (!(input instanceof DeclaredInput))
-      throw new PlanTesterError("bad-plan", `Input "${name}" is not declared with whole(), decimal(), yesNo(), choice() or time().`, { input: name });
+      throw new PlanTesterError("bad-plan", `Input "${name}" is not declared with whole(), decimal(), yesNo(), choice() or time().`, {
+        input: name,
+      });
     const { options } = input;
     const spec: InputSpec = {
       name,

@@ -145,7 +145,14 @@ interface Context<Values> {
     /** When an order or an attached exit fills; orders sent here work at once. */
     filled(handler: (fill: FillEvent) => void): void;
     /** When an entry has opened a lot. */
-    opened(handler: (lot: { readonly side: "long" | "short"; readonly quantity: number; readonly entryPrice: number; readonly tag: string }) => void): void;
+    opened(
+      handler: (lot: {
+        readonly side: "long" | "short";
+        readonly quantity: number;
+        readonly entryPrice: number;
+        readonly tag: string;
+      }) => void,
+    ): void;
     /** When a trade, or part of one, is closed. */
     closed(handler: (trade: TradeEvent) => void): void;
     /** When an order is refused, with the reason. */
@@ -212,7 +219,13 @@ interface Bars {
   readonly low: Column;
   readonly close: Column;
   readonly volume: Column;
-  readonly instrument: { readonly symbol: string; readonly name: string; readonly tickSize: number; readonly pointValue: number; readonly decimals: number };
+  readonly instrument: {
+    readonly symbol: string;
+    readonly name: string;
+    readonly tickSize: number;
+    readonly pointValue: number;
+    readonly decimals: number;
+  };
   readonly timeframe: string;
 }
 
@@ -268,9 +281,22 @@ declare function atr(bars: Bars, span?: number): Column;
 /** True range in price units. */
 declare function trueRange(bars: Bars): Column;
 /** Bollinger bands: a simple average, and bands `width` standard deviations away. */
-declare function bollinger(source: Column, span?: number, width?: number): { readonly middle: Column; readonly upper: Column; readonly lower: Column };
+declare function bollinger(
+  source: Column,
+  span?: number,
+  width?: number,
+): { readonly middle: Column; readonly upper: Column; readonly lower: Column };
 /** Difference of two exponential averages, its signal line and their gap. */
-declare function macd(source: Column, fast?: number, slow?: number, smoothing?: number): { readonly line: Column; readonly signal: Column; readonly histogram: Column };
+declare function macd(
+  source: Column,
+  fast?: number,
+  slow?: number,
+  smoothing?: number,
+): {
+  readonly line: Column;
+  readonly signal: Column;
+  readonly histogram: Column;
+};
 /** Highest of the last `span` values, the current one included. */
 declare function highest(source: Column, span?: number): Column;
 /** Lowest of the last `span` values, the current one included. */

@@ -98,4 +98,3 @@ export function hitsOf(entry: FlagEntry): Int32Array {
   entry.hits = hits;
   return hits;
 }
-

@@ -42,15 +42,25 @@ const GOOD_TILL_CANCELLED: TimeInForce = { until: "cancelled" };
 function checkEntry(verb: string, options: unknown): EntryOptions {
   if (options === undefined) return {};
   if (typeof options !== "object" || options === null)
-    throw new PlanTesterError("plan-error", `${verb} takes its options as one object, e.g. { size: units(1), stopLoss: ticks(40) }; it got ${describe(options)}.`);
+    throw new PlanTesterError(
+      "plan-error",
+      `${verb} takes its options as one object, e.g. { size: units(1), stopLoss: ticks(40) }; it got ${describe(options)}.`,
+    );
   for (const field of Object.keys(options))
-    if (!ENTRY_FIELDS.includes(field)) throw new PlanTesterError("plan-error", `${verb}: there is no option "${field}". There are: ${ENTRY_FIELDS.join(", ")}.`);
+    if (!ENTRY_FIELDS.includes(field))
+      throw new PlanTesterError("plan-error", `${verb}: there is no option "${field}". There are: ${ENTRY_FIELDS.join(", ")}.`);
   const given = options as EntryOptions;
   for (const field of ["stopLoss", "target"] as const)
     if (given[field] !== undefined && typeof given[field]?.unit !== "string")
-      throw new PlanTesterError("plan-error", `${verb}: ${field} needs a unit, e.g. ticks(40), percent(1.5), money(500) or price(412.5); it got ${describe(given[field])}.`);
+      throw new PlanTesterError(
+        "plan-error",
+        `${verb}: ${field} needs a unit, e.g. ticks(40), percent(1.5), money(500) or price(412.5); it got ${describe(given[field])}.`,
+      );
   if (given.size !== undefined && typeof given.size?.by !== "string")
-    throw new PlanTesterError("plan-error", `${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(given.size)}.`);
+    throw new PlanTesterError(
+      "plan-error",
+      `${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(given.size)}.`,
+    );
   return given;
 }
 
@@ -104,7 +114,17 @@ function handleOf(order: Order, broker: Broker): OrderHandle {
 
 /** The handle of an order that was never sent. */
 const notSent = (refusal: string, tag: string): OrderHandle =>
-  Object.freeze({ id: 0, state: "refused", working: false, filled: false, price: Number.NaN, tag, refusal, cancel: () => false, moveTo: () => false });
+  Object.freeze({
+    id: 0,
+    state: "refused",
+    working: false,
+    filled: false,
+    price: Number.NaN,
+    tag,
+    refusal,
+    cancel: () => false,
+    moveTo: () => false,
+  });
 
 export function makeTrading(run: TradingRun) {
   const { broker, instrument } = run;
@@ -114,7 +134,11 @@ export function makeTrading(run: TradingRun) {
     const tag = options.tag === undefined ? "" : String(options.tag).slice(0, 60);
     const sized = sizeOrder(
       options.size ?? { by: "units", value: 1 },
-      { equity: broker.equityAt(run.lastPrice()), price: kind === "market" ? run.lastPrice() : price, stopLoss: options.stopLoss ?? null },
+      {
+        equity: broker.equityAt(run.lastPrice()),
+        price: kind === "market" ? run.lastPrice() : price,
+        stopLoss: options.stopLoss ?? null,
+      },
       instrument,
     );
     if (sized.refusal !== null) {
@@ -146,17 +170,23 @@ export function makeTrading(run: TradingRun) {
   }
 
   const checkPrice = (price: unknown, verb: string): number => {
-    if (typeof price !== "number") throw new PlanTesterError("plan-error", `${verb} takes its price first, as a number; it got ${describe(price)}.`);
+    if (typeof price !== "number")
+      throw new PlanTesterError("plan-error", `${verb} takes its price first, as a number; it got ${describe(price)}.`);
     return price;
   };
   const sideDoor = (side: Side, name: "long" | "short") =>
     Object.freeze(
       Object.assign((options?: EntryOptions) => send(side, "market", Number.NaN, `enter.${name}()`, options), {
-        stop: (price: number, options?: EntryOptions) => send(side, "stop", checkPrice(price, `enter.${name}.stop()`), `enter.${name}.stop()`, options),
-        limit: (price: number, options?: EntryOptions) => send(side, "limit", checkPrice(price, `enter.${name}.limit()`), `enter.${name}.limit()`, options),
+        stop: (price: number, options?: EntryOptions) =>
+          send(side, "stop", checkPrice(price, `enter.${name}.stop()`), `enter.${name}.stop()`, options),
+        limit: (price: number, options?: EntryOptions) =>
+          send(side, "limit", checkPrice(price, `enter.${name}.limit()`), `enter.${name}.limit()`, options),
       }),
     );
-  const enter = Object.freeze({ long: sideDoor(1, "long"), short: sideDoor(-1, "short") });
+  const enter = Object.freeze({
+    long: sideDoor(1, "long"),
+    short: sideDoor(-1, "short"),
+  });
 
   function closeUnits(quantity: number, tag: unknown): void {
     if (broker.units === 0) return;

@@ -2,13 +2,28 @@
  * The names a plan may use anywhere: declaration, inputs, studies, conditions, distances and sizes. They hold no state;
  * what belongs to one run reaches a plan through the arguments of its build function.
  */
-import { PlanTesterError } from "../errors.ts";
+
 import type { Distance } from "../engine/orders.ts";
 import type { Size } from "../engine/sizing.ts";
+import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { STUDIES } from "../studies/catalogue.ts";
 import { checkNumbers, type StudyDefinition } from "../studies/definition.ts";
-import { asColumn, becomes, Column, Condition, crossesAbove, crossesBelow, deriveColumn, describe, entryOf, isAbove, isBelow, type Scope, scopeOf } from "./columns.ts";
+import {
+  asColumn,
+  becomes,
+  Column,
+  Condition,
+  crossesAbove,
+  crossesBelow,
+  deriveColumn,
+  describe,
+  entryOf,
+  isAbove,
+  isBelow,
+  type Scope,
+  scopeOf,
+} from "./columns.ts";
 import { choice, DeclaredInput, decimal, time, whole, yesNo } from "./inputs.ts";
 
 /** The bars of a run as a plan sees them. */
@@ -18,7 +33,13 @@ export interface PlanBars {
   readonly low: Column;
   readonly close: Column;
   readonly volume: Column;
-  readonly instrument: Readonly<{ symbol: string; name: string; tickSize: number; pointValue: number; decimals: number }>;
+  readonly instrument: Readonly<{
+    symbol: string;
+    name: string;
+    tickSize: number;
+    pointValue: number;
+    decimals: number;
+  }>;
   readonly timeframe: string;
 }
 
@@ -43,10 +64,17 @@ export class DeclaredPlan {
 
 function plan(declaration: { title?: unknown; inputs?: unknown; build?: unknown }): DeclaredPlan {
   const { title, inputs, build } = declaration ?? {};
-  if (typeof title !== "string" || title.trim() === "") throw new PlanTesterError("bad-plan", "plan() needs a title: plan({ title: \"…\", inputs: { … }, build({ bars, … }) { … } }).");
-  if (typeof build !== "function") throw new PlanTesterError("bad-plan", "plan() needs a build function that declares studies and handlers.");
-  if (inputs !== undefined && (typeof inputs !== "object" || inputs === null)) throw new PlanTesterError("bad-plan", `inputs must be an object of declared inputs; it is ${describe(inputs)}.`);
-  return new DeclaredPlan(title.slice(0, 200), { ...(inputs as Record<string, unknown> | undefined) }, build as (context: unknown) => unknown);
+  if (typeof title !== "string" || title.trim() === "")
+    throw new PlanTesterError("bad-plan", 'plan() needs a title: plan({ title: "…", inputs: { … }, build({ bars, … }) { … } }).');
+  if (typeof build !== "function")
+    throw new PlanTesterError("bad-plan", "plan() needs a build function that declares studies and handlers.");
+  if (inputs !== undefined && (typeof inputs !== "object" || inputs === null))
+    throw new PlanTesterError("bad-plan", `inputs must be an object of declared inputs; it is ${describe(inputs)}.`);
+  return new DeclaredPlan(
+    title.slice(0, 200),
+    { ...(inputs as Record<string, unknown> | undefined) },
+    build as (context: unknown) => unknown,
+  );
 }
 
 /** Binds a study's definition to plan arguments: columns and numbers in declared order; several outputs come as a record. */
@@ -67,7 +95,8 @@ function studyFunction(definition: StudyDefinition): (...args: unknown[]) => unk
         scope = scopeOf(column);
       } else numbers.push((given as number | undefined) ?? input.default);
     });
-    if (args.length > definition.inputs.length) throw new PlanTesterError("plan-error", `${where} takes ${definition.inputs.length} arguments; it got ${args.length}.`);
+    if (args.length > definition.inputs.length)
+      throw new PlanTesterError("plan-error", `${where} takes ${definition.inputs.length} arguments; it got ${args.length}.`);
     checkNumbers(definition, numbers);
     const entries = columns.map(entryOf);
     const key = `${definition.name}(${[...entries.map((entry) => entry.key), ...numbers].join(", ")})`;

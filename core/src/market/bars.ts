@@ -49,9 +49,13 @@ export function checkBars(columns: BarColumns): void {
     const problem = barProblem(open[i]!, high[i]!, low[i]!, close[i]!, volume[i]!);
     if (problem) throw new PlanTesterError("bad-bars", `Bar ${i + 1} is not valid: ${problem}.`, { barIndex: i });
     if (i > 0 && !(time[i]! > time[i - 1]!))
-      throw new PlanTesterError("bad-bars", `Bar ${i + 1} opens at or before the bar ahead of it. Sort the bars by time and drop duplicates.`, {
-        barIndex: i,
-      });
+      throw new PlanTesterError(
+        "bad-bars",
+        `Bar ${i + 1} opens at or before the bar ahead of it. Sort the bars by time and drop duplicates.`,
+        {
+          barIndex: i,
+        },
+      );
   }
 }
 
@@ -79,9 +83,20 @@ export function makeSeries(columns: BarColumns, timeframe: string, calendar: Ses
   const last = n > 0 ? time[n - 1]! : 0;
   const sessions = layOutSessions(calendar, first, last + 1);
   if (sessions.dates.length === 0)
-    throw new PlanTesterError("bad-calendar", "No session of the calendar covers these bars. Check the zone, the weekly sessions and the holidays.", {});
+    throw new PlanTesterError(
+      "bad-calendar",
+      "No session of the calendar covers these bars. Check the zone, the weekly sessions and the holidays.",
+      {},
+    );
   const session = assignSessions(time, sessions);
-  return { ...columns, timeframe, length: n, closeTime: closeTimes(time, session, sessions, timeframe), session, sessions };
+  return {
+    ...columns,
+    timeframe,
+    length: n,
+    closeTime: closeTimes(time, session, sessions, timeframe),
+    session,
+    sessions,
+  };
 }
 
 function closeTimes(time: Float64Array, session: Int32Array, sessions: SessionTable, timeframe: string): Float64Array {

@@ -20,10 +20,14 @@ export interface Resampled {
 export function resample(source: BarSeries, timeframe: string): Resampled {
   const frame = parseTimeframe(timeframe);
   if (nominalMs(timeframe) < nominalMs(source.timeframe))
-    throw new PlanTesterError("bad-timeframe", `Bars of ${timeframe} can't be built from bars of ${source.timeframe}: choose ${source.timeframe} or longer.`, {
-      timeframe,
-      source: source.timeframe,
-    });
+    throw new PlanTesterError(
+      "bad-timeframe",
+      `Bars of ${timeframe} can't be built from bars of ${source.timeframe}: choose ${source.timeframe} or longer.`,
+      {
+        timeframe,
+        source: source.timeframe,
+      },
+    );
   const bucket = bucketsOf(source, frame);
   const n = source.length;
   let count = 0;
@@ -60,7 +64,20 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
   }
   firstSource[count] = n;
   return {
-    series: { timeframe, length: count, time, open, high, low, close, volume, spread, closeTime, session, sessions: source.sessions },
+    series: {
+      timeframe,
+      length: count,
+      time,
+      open,
+      high,
+      low,
+      close,
+      volume,
+      spread,
+      closeTime,
+      session,
+      sessions: source.sessions,
+    },
     firstSource,
   };
 }

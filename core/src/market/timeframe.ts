@@ -28,7 +28,10 @@ export function parseTimeframe(text: string): Timeframe {
     return { unit: "minutes", count: minutes };
   }
   if (count !== 1) throw badTimeframe(text);
-  return { unit: unit === "d" ? "sessions" : unit === "w" ? "weeks" : "months", count: 1 };
+  return {
+    unit: unit === "d" ? "sessions" : unit === "w" ? "weeks" : "months",
+    count: 1,
+  };
 }
 
 function badTimeframe(text: string): PlanTesterError {
@@ -42,8 +45,7 @@ function badTimeframe(text: string): PlanTesterError {
 /** A timeframe in words: "15 min", "4 h", "daily". */
 export function timeframeLabel(text: string): string {
   const timeframe = parseTimeframe(text);
-  if (timeframe.unit === "minutes")
-    return timeframe.count % 60 === 0 ? `${timeframe.count / 60} h` : `${timeframe.count} min`;
+  if (timeframe.unit === "minutes") return timeframe.count % 60 === 0 ? `${timeframe.count / 60} h` : `${timeframe.count} min`;
   return { sessions: "daily", weeks: "weekly", months: "monthly" }[timeframe.unit];
 }
 

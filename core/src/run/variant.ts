@@ -6,7 +6,18 @@ import { tradeFigures } from "../figures/trade-figures.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
 
 /** Figures of a sweep's table, in the order of their columns. */
-export const SWEEP_FIGURES = ["netProfit", "trades", "winRate", "profitFactor", "averageTrade", "maxDrawdown", "returnToDrawdown", "sharpe", "costs", "pathDependentTrades"] as const;
+export const SWEEP_FIGURES = [
+  "netProfit",
+  "trades",
+  "winRate",
+  "profitFactor",
+  "averageTrade",
+  "maxDrawdown",
+  "returnToDrawdown",
+  "sharpe",
+  "costs",
+  "pathDependentTrades",
+] as const;
 export type SweepFigure = (typeof SWEEP_FIGURES)[number];
 
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */

@@ -36,6 +36,7 @@ const byName = new Map(STUDIES.map((study) => [study.name, study]));
 /** @throws PlanTesterError bad-study when no study has this name; the message lists those there are. */
 export function studyNamed(name: string): StudyDefinition {
   const found = byName.get(name);
-  if (!found) throw new PlanTesterError("bad-study", `There is no study "${name}". There are: ${[...byName.keys()].join(", ")}.`, { study: name });
+  if (!found)
+    throw new PlanTesterError("bad-study", `There is no study "${name}". There are: ${[...byName.keys()].join(", ")}.`, { study: name });
   return found;
 }

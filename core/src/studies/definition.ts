@@ -8,7 +8,14 @@ import type { BarSeries } from "../market/bars.ts";
 export type StudyInput =
   | { readonly kind: "bars"; readonly name: "bars" }
   | { readonly kind: "column"; readonly name: string }
-  | { readonly kind: "number"; readonly name: string; readonly min: number; readonly max: number; readonly whole: boolean; readonly default: number };
+  | {
+      readonly kind: "number";
+      readonly name: string;
+      readonly min: number;
+      readonly max: number;
+      readonly whole: boolean;
+      readonly default: number;
+    };
 
 /** A column and the index of its first full value; everything before it is NaN. */
 export interface ColumnValues {
@@ -45,7 +52,13 @@ export function checkNumbers(definition: StudyDefinition, numbers: readonly numb
   const declared = definition.inputs.filter((input) => input.kind === "number");
   declared.forEach((input, i) => {
     const value = numbers[i];
-    if (value === undefined || !Number.isFinite(value) || value < input.min || value > input.max || (input.whole && !Number.isInteger(value)))
+    if (
+      value === undefined ||
+      !Number.isFinite(value) ||
+      value < input.min ||
+      value > input.max ||
+      (input.whole && !Number.isInteger(value))
+    )
       throw new PlanTesterError(
         "bad-study",
         `${definition.name}(): ${input.name} is ${String(value)}; it must be a ${input.whole ? "whole " : ""}number from ${input.min} to ${input.max}.`,
@@ -56,7 +69,14 @@ export function checkNumbers(definition: StudyDefinition, numbers: readonly numb
 
 /** The usual "how many bars" input. */
 export function span(defaultValue: number, min = 1): StudyInput {
-  return { kind: "number", name: "span", min, max: 100_000, whole: true, default: defaultValue };
+  return {
+    kind: "number",
+    name: "span",
+    min,
+    max: 100_000,
+    whole: true,
+    default: defaultValue,
+  };
 }
 
 export const SOURCE_COLUMN: StudyInput = { kind: "column", name: "source" };

@@ -28,16 +28,24 @@ function tokensOf(text: string): Token[] {
     const match = TOKEN.exec(text);
     if (!match) throw unreadable(text, at, "an unexpected character");
     const [, name, number, mark] = match;
-    tokens.push({ text: (name ?? number ?? mark)!, kind: name ? "name" : number ? "number" : "mark", at });
+    tokens.push({
+      text: (name ?? number ?? mark)!,
+      kind: name ? "name" : number ? "number" : "mark",
+      at,
+    });
   }
   return tokens;
 }
 
 function unreadable(text: string, at: number, what: string): PlanTesterError {
-  return new PlanTesterError("bad-study", `Can't read the study "${text}" at character ${at + 1}: ${what}. Write it like ema(close, 20) or highest(high, 10)[1].`, {
-    expression: text,
-    at,
-  });
+  return new PlanTesterError(
+    "bad-study",
+    `Can't read the study "${text}" at character ${at + 1}: ${what}. Write it like ema(close, 20) or highest(high, 10)[1].`,
+    {
+      expression: text,
+      at,
+    },
+  );
 }
 
 /**
@@ -87,7 +95,8 @@ export function evaluateStudy(text: string, bars: BarSeries): ColumnValues {
     }
     take(")");
     const wanted = definition.inputs.filter((input) => input.kind === "column").length;
-    if (columns.length !== wanted) throw fail(`${definition.name} takes ${wanted} column${wanted === 1 ? "" : "s"}, it got ${columns.length}`);
+    if (columns.length !== wanted)
+      throw fail(`${definition.name} takes ${wanted} column${wanted === 1 ? "" : "s"}, it got ${columns.length}`);
     const declared = definition.inputs.filter((input) => input.kind === "number");
     if (numbers.length > declared.length) throw fail(`${definition.name} takes ${declared.length} numbers, it got ${numbers.length}`);
     const filled = declared.map((input, i) => numbers[i] ?? input.default);

@@ -8,7 +8,7 @@ function relativeStrength(source: ColumnValues, length: number): ColumnValues {
   const down = emptyColumn(n);
   for (let i = source.first + 1; i < n; i++) {
     const change = values[i]! - values[i - 1]!;
-    up[i] = change > 0 ? change : 0;
+    up[i] = Math.max(change, 0);
     down[i] = change < 0 ? -change : 0;
   }
   const gains = smooth({ values: up, first: source.first + 1 }, length, 1 / length);

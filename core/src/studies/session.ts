@@ -10,7 +10,13 @@ function foldSession(bars: BarSeries, start: (i: number) => number, next: (value
   return { values: out, first: 0 };
 }
 
-const definition = (name: string, summary: string, formula: string, pane: "price" | "own", compute: (bars: BarSeries) => ColumnValues): StudyDefinition => ({
+const definition = (
+  name: string,
+  summary: string,
+  formula: string,
+  pane: "price" | "own",
+  compute: (bars: BarSeries) => ColumnValues,
+): StudyDefinition => ({
   name,
   summary,
   formula,
@@ -30,26 +36,41 @@ export const sessionOpen = definition("sessionOpen", "Open of the session's firs
   ),
 );
 
-export const sessionHigh = definition("sessionHigh", "Highest price of the session so far", "max of high since the session opened", "price", (bars) =>
-  foldSession(
-    bars,
-    (i) => bars.high[i]!,
-    (value, i) => Math.max(value, bars.high[i]!),
-  ),
+export const sessionHigh = definition(
+  "sessionHigh",
+  "Highest price of the session so far",
+  "max of high since the session opened",
+  "price",
+  (bars) =>
+    foldSession(
+      bars,
+      (i) => bars.high[i]!,
+      (value, i) => Math.max(value, bars.high[i]!),
+    ),
 );
 
-export const sessionLow = definition("sessionLow", "Lowest price of the session so far", "min of low since the session opened", "price", (bars) =>
-  foldSession(
-    bars,
-    (i) => bars.low[i]!,
-    (value, i) => Math.min(value, bars.low[i]!),
-  ),
+export const sessionLow = definition(
+  "sessionLow",
+  "Lowest price of the session so far",
+  "min of low since the session opened",
+  "price",
+  (bars) =>
+    foldSession(
+      bars,
+      (i) => bars.low[i]!,
+      (value, i) => Math.min(value, bars.low[i]!),
+    ),
 );
 
-export const barsSinceOpen = definition("barsSinceOpen", "Bars since the session opened; the first bar counts 1", "1, 2, 3, ... within a session", "own", (bars) =>
-  foldSession(
-    bars,
-    () => 1,
-    (value) => value + 1,
-  ),
+export const barsSinceOpen = definition(
+  "barsSinceOpen",
+  "Bars since the session opened; the first bar counts 1",
+  "1, 2, 3, ... within a session",
+  "own",
+  (bars) =>
+    foldSession(
+      bars,
+      () => 1,
+      (value) => value + 1,
+    ),
 );

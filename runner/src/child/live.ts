@@ -1,5 +1,5 @@
 /** One plan on a live feed: the same host as in a backtest, fed bar by bar, with its orders sent out as commands. */
-import { type BarSeries, clockTimeIn, PlanHost, resolveInputs, type RunStatus, specsOf, StudyStore } from "@plan-tester/core";
+import { type BarSeries, clockTimeIn, PlanHost, type RunStatus, resolveInputs, StudyStore, specsOf } from "@plan-tester/core";
 import type { FromChild, LiveAccountMessage, LiveCommand, LiveStartMessage } from "../protocol.ts";
 import { AccountMirror } from "./mirror.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
@@ -29,7 +29,10 @@ export class LiveSession {
       message.instrument,
       message.account,
       (command) => this.#commands.push(command),
-      () => ({ barIndex: this.#host?.cursor.index ?? 0, timeMs: this.#host?.cursor.timeMs ?? 0 }),
+      () => ({
+        barIndex: this.#host?.cursor.index ?? 0,
+        timeMs: this.#host?.cursor.timeMs ?? 0,
+      }),
     );
     this.#host = new PlanHost({
       plan: declared,
@@ -56,7 +59,9 @@ export class LiveSession {
       this.#series = series;
       this.#host.extend(series);
       const last = series.length - 1;
-      const newSession = before.session[before.length - 1] !== undefined && series.sessions.dates[series.session[last]!] !== before.sessions.dates[before.session[before.length - 1]!];
+      const newSession =
+        before.session[before.length - 1] !== undefined &&
+        series.sessions.dates[series.session[last]!] !== before.sessions.dates[before.session[before.length - 1]!];
       this.#place();
       this.#mirror.expireAt(last);
       if (newSession) this.#host.runEvent("sessionOpen");
@@ -110,7 +115,13 @@ export class LiveSession {
     } catch (error) {
       this.#status = "failed";
       const { index, timeMs } = this.#host.cursor;
-      this.#send({ type: "live", id: this.#id, commands: [], log: this.#newLines(), failure: failureOf(error, this.#plan, index, timeMs) });
+      this.#send({
+        type: "live",
+        id: this.#id,
+        commands: [],
+        log: this.#newLines(),
+        failure: failureOf(error, this.#plan, index, timeMs),
+      });
     }
   }
 
@@ -123,6 +134,12 @@ export class LiveSession {
   #flush(): void {
     const commands = this.#commands;
     this.#commands = [];
-    this.#send({ type: "live", id: this.#id, commands, log: this.#newLines(), failure: null });
+    this.#send({
+      type: "live",
+      id: this.#id,
+      commands,
+      log: this.#newLines(),
+      failure: null,
+    });
   }
 }

@@ -16,12 +16,20 @@ export class AccountMirror implements Broker {
   readonly #now: () => { barIndex: number; timeMs: number };
   #nextId: number;
 
-  constructor(instrument: Instrument, account: AccountState, command: (command: LiveCommand) => void, now: () => { barIndex: number; timeMs: number }) {
+  constructor(
+    instrument: Instrument,
+    account: AccountState,
+    command: (command: LiveCommand) => void,
+    now: () => { barIndex: number; timeMs: number },
+  ) {
     this.#instrument = instrument;
     this.#command = command;
     this.#now = now;
     this.cash = account.cash;
-    this.#nextId = 1 + account.orders.reduce((most, order) => Math.max(most, order.id), 0) + account.lots.reduce((most, lot) => Math.max(most, lot.orderId), 0);
+    this.#nextId =
+      1 +
+      account.orders.reduce((most, order) => Math.max(most, order.id), 0) +
+      account.lots.reduce((most, lot) => Math.max(most, lot.orderId), 0);
     this.apply(account, [], 0);
   }
 
@@ -33,11 +41,26 @@ export class AccountMirror implements Broker {
       const exit = (price: number | null): { price: number } | null => (price === null ? null : { price });
       const known = before.find((candidate) => candidate.entryTime === lot.entryTime && candidate.side === lot.side);
       const { side, quantity, entryPrice, entryTime } = lot;
-      return { side, quantity, entryPrice, entryTime, entryBar: known?.entryBar ?? barIndex, stop: exit(lot.stop), target: exit(lot.target) };
+      return {
+        side,
+        quantity,
+        entryPrice,
+        entryTime,
+        entryBar: known?.entryBar ?? barIndex,
+        stop: exit(lot.stop),
+        target: exit(lot.target),
+      };
     });
     for (const order of [...account.orders, ...ended]) {
       const own = this.#orders.get(order.id);
-      if (own) Object.assign(own, { state: order.state, note: order.note, price: order.price, fillPrice: order.fillPrice, fillTime: order.fillTime });
+      if (own)
+        Object.assign(own, {
+          state: order.state,
+          note: order.note,
+          price: order.price,
+          fillPrice: order.fillPrice,
+          fillTime: order.fillTime,
+        });
       else this.#orders.set(order.id, { ...order });
       if (order.state !== "working") this.#orders.delete(order.id);
     }
@@ -55,7 +78,9 @@ export class AccountMirror implements Broker {
   }
 
   equityAt(price: number): number {
-    return this.cash + this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.#instrument.pointValue;
+    return (
+      this.cash + this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.#instrument.pointValue
+    );
   }
 
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
@@ -104,7 +129,10 @@ export class AccountMirror implements Broker {
       const level = toGrid(price, this.#instrument.tickSize, lot.side > 0 === (which === "stop") ? "down" : "up");
       if (level === current || (which === "stop" && !mayLoosen && current !== null && (level - current) * lot.side <= 0)) return false;
     }
-    this.lots = this.lots.map((each) => ({ ...each, [which]: price === null ? null : { price } }));
+    this.lots = this.lots.map((each) => ({
+      ...each,
+      [which]: price === null ? null : { price },
+    }));
     this.#command({ kind: "exit", which, price });
     return true;
   }

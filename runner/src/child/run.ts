@@ -5,12 +5,12 @@ import {
   checkInstrument,
   type FinerBars,
   PlanTesterError,
+  type RunResult,
   resolveInputs,
   runVariant,
-  type RunResult,
-  specsOf,
   StudyStore,
   SWEEP_FIGURES,
+  specsOf,
 } from "@plan-tester/core";
 import type { FromChild, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
@@ -64,7 +64,14 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
   let description: PlanDescription = { title: "", inputs: [] };
   let inputs = message.inputs;
   const finish = (result: RunResult): void => {
-    send({ type: "result", id: message.id, description, inputs, result: cloneable(result), elapsedMs: performance.now() - started });
+    send({
+      type: "result",
+      id: message.id,
+      description,
+      inputs,
+      result: cloneable(result),
+      elapsedMs: performance.now() - started,
+    });
   };
   try {
     plan = loadPlan(message.source);
@@ -72,7 +79,15 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     description = { title: declared.title, inputs: specsOf(declared.inputs) };
     inputs = resolveInputs(description.inputs, message.inputs);
     guard.restart();
-    backtest = new Backtest({ plan: declared, inputs, instrument: message.instrument, settings: message.settings, store, finer, sourceLine: currentLine });
+    backtest = new Backtest({
+      plan: declared,
+      inputs,
+      instrument: message.instrument,
+      settings: message.settings,
+      store,
+      finer,
+      sourceLine: currentLine,
+    });
     const total = store.bars.length;
     let step = FIRST_STEP;
     let [sentTrades, sentEquity] = [0, 0];
@@ -84,7 +99,14 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
       step = Math.max(500, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(took, 2))));
       if (performance.now() - started < 2 * STEP_MS) continue;
       const { trades } = backtest.host;
-      send({ type: "progress", id: message.id, done: backtest.barsDone, total, trades: trades.slice(sentTrades), equity: backtest.simulation.equity.slice(sentEquity, backtest.barsDone) });
+      send({
+        type: "progress",
+        id: message.id,
+        done: backtest.barsDone,
+        total,
+        trades: trades.slice(sentTrades),
+        equity: backtest.simulation.equity.slice(sentEquity, backtest.barsDone),
+      });
       [sentTrades, sentEquity] = [trades.length, backtest.barsDone];
       await breathe();
       if (stopped.delete(message.id)) return finish(backtest.result("partial"));
@@ -95,13 +117,26 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     const at = backtest ? Math.min(backtest.barsDone, store.bars.length - 1) : null;
     const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
     if (backtest) finish(backtest.result("failed", failure));
-    else send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
+    else
+      send({
+        type: "error",
+        id: message.id,
+        code: "plan-error",
+        message: failure.message,
+        failure,
+      });
   }
 }
 
 export function sendError(error: unknown, plan: LoadedPlan | null, id: number, send: (message: FromChild) => void): void {
   const failure = failureOf(error, plan, null, null);
-  send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
+  send({
+    type: "error",
+    id,
+    code: error instanceof PlanTesterError ? error.code : "plan-error",
+    message: failure.message,
+    failure,
+  });
 }
 
 /** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
@@ -122,11 +157,26 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
       stretches.forEach(({ store, finer, equity }, stretch) => {
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
-        runVariant({ plan: plan.instantiate(), inputs, instrument: message.instrument, settings: message.settings, store, finer, equity }, figures, at);
+        runVariant(
+          {
+            plan: plan.instantiate(),
+            inputs,
+            instrument: message.instrument,
+            settings: message.settings,
+            store,
+            finer,
+            equity,
+          },
+          figures,
+          at,
+        );
       });
     } catch (error) {
       const failure = failureOf(error, plan, null, null);
-      failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
+      failures.push({
+        variant,
+        message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}`,
+      });
     }
   });
   return { type: "swept", id: message.id, figures, failures };

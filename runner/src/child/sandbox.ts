@@ -9,7 +9,10 @@ import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
 
 declare const lockdown: (options: Record<string, string>) => void;
 declare const harden: <T>(value: T) => T;
-declare const Compartment: new (options: { globals?: Record<string, unknown>; __options__: true }) => { evaluate(code: string): unknown; globalThis: Record<string, unknown> };
+declare const Compartment: new (options: {
+  globals?: Record<string, unknown>;
+  __options__: true;
+}) => { evaluate(code: string): unknown; globalThis: Record<string, unknown> };
 
 /** Standard names that plans may use. Those that could tell the time or draw randomness are tamed by lockdown. */
 const STANDARD = [
@@ -46,7 +49,13 @@ let locked = false;
 export function lockDown(): void {
   if (locked) return;
   locked = true;
-  lockdown({ errorTaming: "unsafe", consoleTaming: "unsafe", overrideTaming: "severe", stackFiltering: "verbose", domainTaming: "unsafe" });
+  lockdown({
+    errorTaming: "unsafe",
+    consoleTaming: "unsafe",
+    overrideTaming: "severe",
+    stackFiltering: "verbose",
+    domainTaming: "unsafe",
+  });
   for (const shared of SHARED_CLASSES) harden(shared);
   harden(VOCABULARY);
   Error.stackTraceLimit = 30;
@@ -67,7 +76,10 @@ class StepGuard {
 
   readonly step = (): void => {
     if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline)
-      throw new PlanTesterError("plan-error", `This loop ran for ${STEP_LIMIT_MS / 1000} seconds without an end. Check the condition that should end it.`);
+      throw new PlanTesterError(
+        "plan-error",
+        `This loop ran for ${STEP_LIMIT_MS / 1000} seconds without an end. Check the condition that should end it.`,
+      );
   };
 }
 
@@ -101,7 +113,12 @@ export function loadPlan(source: string): LoadedPlan {
   const compiled = compilePlan(source);
   const names = [...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at"];
   const compartment = new Compartment({ globals: {}, __options__: true });
-  const values = [...Object.values(VOCABULARY), ...STANDARD.map((name) => (name === "undefined" ? undefined : compartment.globalThis[name])), guard.step, noteLine];
+  const values = [
+    ...Object.values(VOCABULARY),
+    ...STANDARD.map((name) => (name === "undefined" ? undefined : compartment.globalThis[name])),
+    guard.step,
+    noteLine,
+  ];
   const head = `(function (exports, require, ${names.join(", ")}) {`;
   let factory: Factory;
   try {
@@ -117,7 +134,11 @@ export function loadPlan(source: string): LoadedPlan {
       factory(exports, refuseRequire, ...values);
       const declared = exports.default;
       if (!(declared instanceof DeclaredPlan))
-        throw new PlanTesterError("bad-plan", "The plan exports nothing to run. Begin with: export default plan({ title: \"…\", build({ bars }) { … } });", {});
+        throw new PlanTesterError(
+          "bad-plan",
+          'The plan exports nothing to run. Begin with: export default plan({ title: "…", build({ bars }) { … } });',
+          {},
+        );
       return declared;
     },
     locate: (error) => locate(error, compiled, head.length),
@@ -134,7 +155,8 @@ function refuseRequire(name: unknown): never {
 const FRAME = new RegExp(`${PLAN_FILE.replace(".", "\\.")}:(\\d+):(\\d+)`);
 
 function locate(error: unknown, compiled: CompiledPlan, head: number): { line: number | null; column: number | null } {
-  if (error instanceof PlanTesterError && typeof error.details.line === "number") return { line: error.details.line, column: Number(error.details.column) };
+  if (error instanceof PlanTesterError && typeof error.details.line === "number")
+    return { line: error.details.line, column: Number(error.details.column) };
   let stack = "";
   try {
     stack = String((error as { stack?: unknown } | null)?.stack ?? "");
@@ -145,7 +167,10 @@ function locate(error: unknown, compiled: CompiledPlan, head: number): { line: n
   if (!match) return { line: null, column: null };
   const line = Number(match[1]);
   const column = Number(match[2]);
-  return { line, column: compiled.columnOf(line, line === 1 ? column - head : column) };
+  return {
+    line,
+    column: compiled.columnOf(line, line === 1 ? column - head : column),
+  };
 }
 
 /** Line of the plan's source that sends an order now: as noted, else from the stack (a call by another name), else 0. */
@@ -164,7 +189,10 @@ export function failureOf(error: unknown, plan: LoadedPlan | null, barIndex: num
   const place = plan?.locate(error) ?? { line: null, column: null };
   let message: string;
   try {
-    message = error instanceof RangeError && /call stack/i.test(error.message) ? "A function calls itself without an end." : String((error as { message?: unknown })?.message ?? error);
+    message =
+      error instanceof RangeError && /call stack/i.test(error.message)
+        ? "A function calls itself without an end."
+        : String((error as { message?: unknown })?.message ?? error);
   } catch {
     message = "The plan threw something that can't be read.";
   }

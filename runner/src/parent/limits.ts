@@ -19,11 +19,16 @@ export function limits(): Limits {
   if (known) return known;
   const has = spawnSync("prlimit", ["--version"], { stdio: "ignore" }).status === 0;
   known = has
-    ? { prefix: ["prlimit", `--data=${DATA_BYTES}`, "--core=0"], heapMb: HEAP_MB, notice: "" }
+    ? {
+        prefix: ["prlimit", `--data=${DATA_BYTES}`, "--core=0"],
+        heapMb: HEAP_MB,
+        notice: "",
+      }
     : {
         prefix: [],
         heapMb: HEAP_MB,
-        notice: "prlimit was not found: plans are held to a heap limit and a time limit, but a plan could take memory outside the heap. Install util-linux to close the gap.",
+        notice:
+          "prlimit was not found: plans are held to a heap limit and a time limit, but a plan could take memory outside the heap. Install util-linux to close the gap.",
       };
   return known;
 }

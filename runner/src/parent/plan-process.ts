@@ -63,7 +63,11 @@ export class PlanProcess {
     const { prefix, heapMb } = limits();
     const { file, execArgv } = childCommand();
     const argv = [...prefix, process.execPath, `--max-old-space-size=${heapMb}`, ...execArgv, file];
-    const child = spawn(argv[0]!, argv.slice(1), { stdio: ["ignore", "ignore", "pipe", "ipc"], serialization: "advanced", env: { NODE_ENV: "production" } });
+    const child = spawn(argv[0]!, argv.slice(1), {
+      stdio: ["ignore", "ignore", "pipe", "ipc"],
+      serialization: "advanced",
+      env: { NODE_ENV: "production" },
+    });
     let complaints = "";
     child.stderr?.on("data", (part: Buffer) => {
       complaints = (complaints + part.toString()).slice(-4000);
@@ -160,7 +164,12 @@ export class PlanProcess {
 }
 
 function reasonOf(code: number | null, signal: NodeJS.Signals | null, complaints: string): string {
-  if (/heap out of memory|allocation failed|bad_alloc|Array buffer allocation/i.test(complaints) || signal === "SIGABRT" || signal === "SIGTRAP" || code === 134)
+  if (
+    /heap out of memory|allocation failed|bad_alloc|Array buffer allocation/i.test(complaints) ||
+    signal === "SIGABRT" ||
+    signal === "SIGTRAP" ||
+    code === 134
+  )
     return "it took more memory than a plan may have. Keep less per bar: rolling values rather than growing lists";
   return `its process ended (${signal ?? `exit code ${code}`})`;
 }

@@ -51,4 +51,3 @@ let lastId = 0;
 export function nextTaskId(): number {
   return ++lastId;
 }
-

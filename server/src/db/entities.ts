@@ -112,7 +112,12 @@ const blob = { type: "blob" } as const;
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
-  columns: { symbol: { ...text, primary: true }, facts: text, origin: text, createdMs: int },
+  columns: {
+    symbol: { ...text, primary: true },
+    facts: text,
+    origin: text,
+    createdMs: int,
+  },
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -129,19 +134,50 @@ export const BarSetEntity = new EntitySchema<BarSetRow>({
     createdMs: int,
   },
   indices: [{ name: "bar_set_symbol", columns: ["symbol"], unique: true }],
-  foreignKeys: [{ name: "bar_set_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" }],
+  foreignKeys: [
+    {
+      name: "bar_set_instrument",
+      target: "instrument",
+      columnNames: ["symbol"],
+      referencedColumnNames: ["symbol"],
+      onDelete: "CASCADE",
+    },
+  ],
 });
 
 export const BarChunkEntity = new EntitySchema<BarChunkRow>({
   name: "bar_chunk",
-  columns: { id: { ...int, primary: true, generated: "increment" }, barSetId: int, seq: int, count: int, data: blob },
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    barSetId: int,
+    seq: int,
+    count: int,
+    data: blob,
+  },
   indices: [{ name: "bar_chunk_place", columns: ["barSetId", "seq"], unique: true }],
-  foreignKeys: [{ name: "bar_chunk_set", target: "bar_set", columnNames: ["barSetId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+  foreignKeys: [
+    {
+      name: "bar_chunk_set",
+      target: "bar_set",
+      columnNames: ["barSetId"],
+      referencedColumnNames: ["id"],
+      onDelete: "CASCADE",
+    },
+  ],
 });
 
 export const PlanEntity = new EntitySchema<PlanRow>({
   name: "plan",
-  columns: { id: { ...text, primary: true }, title: text, source: text, inputs: text, settings: text, note: text, createdMs: int, updatedMs: int },
+  columns: {
+    id: { ...text, primary: true },
+    title: text,
+    source: text,
+    inputs: text,
+    settings: text,
+    note: text,
+    createdMs: int,
+    updatedMs: int,
+  },
 });
 
 export const RunEntity = new EntitySchema<RunRow>({
@@ -170,8 +206,21 @@ export const RunEntity = new EntitySchema<RunRow>({
 
 export const RunBodyEntity = new EntitySchema<RunBodyRow>({
   name: "run_body",
-  columns: { runId: { ...text, primary: true }, evidence: blob, orders: blob, columns: blob },
-  foreignKeys: [{ name: "run_body_run", target: "run", columnNames: ["runId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+  columns: {
+    runId: { ...text, primary: true },
+    evidence: blob,
+    orders: blob,
+    columns: blob,
+  },
+  foreignKeys: [
+    {
+      name: "run_body_run",
+      target: "run",
+      columnNames: ["runId"],
+      referencedColumnNames: ["id"],
+      onDelete: "CASCADE",
+    },
+  ],
 });
 
 export const SweepEntity = new EntitySchema<SweepRow>({
@@ -213,9 +262,33 @@ export const WatchEntity = new EntitySchema<WatchRow>({
 
 export const WatchEventEntity = new EntitySchema<WatchEventRow>({
   name: "watch_event",
-  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, timeMs: int, kind: text, text: text },
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    watchId: text,
+    timeMs: int,
+    kind: text,
+    text: text,
+  },
   indices: [{ name: "watch_event_watch", columns: ["watchId", "id"] }],
-  foreignKeys: [{ name: "watch_event_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+  foreignKeys: [
+    {
+      name: "watch_event_watch_fk",
+      target: "watch",
+      columnNames: ["watchId"],
+      referencedColumnNames: ["id"],
+      onDelete: "CASCADE",
+    },
+  ],
 });
 
-export const ENTITIES = [InstrumentEntity, BarSetEntity, BarChunkEntity, PlanEntity, RunEntity, RunBodyEntity, SweepEntity, WatchEntity, WatchEventEntity];
+export const ENTITIES = [
+  InstrumentEntity,
+  BarSetEntity,
+  BarChunkEntity,
+  PlanEntity,
+  RunEntity,
+  RunBodyEntity,
+  SweepEntity,
+  WatchEntity,
+  WatchEventEntity,
+];

@@ -26,6 +26,7 @@ export class FirstSchema1764000000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ["watch_event", "watch", "sweep", "run_body", "run", "plan", "bar_chunk", "bar_set", "instrument"]) await runner.query(`DROP TABLE "${table}"`);
+    for (const table of ["watch_event", "watch", "sweep", "run_body", "run", "plan", "bar_chunk", "bar_set", "instrument"])
+      await runner.query(`DROP TABLE "${table}"`);
   }
 }

@@ -23,8 +23,21 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
 };
 
 export function errorBody(error: unknown): ApiError {
-  if (error instanceof PlanTesterError) return { error: { code: error.code, message: error.message, details: error.details } };
-  return { error: { code: "unavailable", message: "Something went wrong inside the server. Its log has the details; your work is saved.", details: {} } };
+  if (error instanceof PlanTesterError)
+    return {
+      error: {
+        code: error.code,
+        message: error.message,
+        details: error.details,
+      },
+    };
+  return {
+    error: {
+      code: "unavailable",
+      message: "Something went wrong inside the server. Its log has the details; your work is saved.",
+      details: {},
+    },
+  };
 }
 
 export function errorHandler(logger: Logger): ErrorRequestHandler {
@@ -33,7 +46,14 @@ export function errorHandler(logger: Logger): ErrorRequestHandler {
     const httpStatus = typeof error?.status === "number" && error.status >= 400 && error.status < 500 ? (error.status as number) : null;
     if (!known && httpStatus === null) logger.error({ error, path: request.path }, "request failed");
     if (response.headersSent) return void response.end();
-    if (!known && httpStatus !== null) return void response.status(httpStatus).json({ error: { code: "bad-input", message: String(error.message), details: {} } });
+    if (!known && httpStatus !== null)
+      return void response.status(httpStatus).json({
+        error: {
+          code: "bad-input",
+          message: String(error.message),
+          details: {},
+        },
+      });
     response.status(known ? STATUS[error.code] : 500).json(errorBody(error));
   };
 }

@@ -14,7 +14,11 @@ export class EventStream {
   }
 
   readonly handler: RequestHandler = (request, response) => {
-    response.set({ "Content-Type": "text/event-stream", "Cache-Control": "no-cache", Connection: "keep-alive" });
+    response.set({
+      "Content-Type": "text/event-stream",
+      "Cache-Control": "no-cache",
+      Connection: "keep-alive",
+    });
     response.flushHeaders();
     response.write("retry: 1000\n\n");
     this.#clients.add(response);

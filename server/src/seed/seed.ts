@@ -17,7 +17,19 @@ export interface SeedParts {
 }
 
 function settingsOf({ symbol, timeframe, from, to }: Example): RunSettings {
-  return { symbol, timeframe, from, to, cash: 100_000, costs: "market", path: "assumed", basis: "last", throughTicks: 0, seed: 1, riskFree: 0 };
+  return {
+    symbol,
+    timeframe,
+    from,
+    to,
+    cash: 100_000,
+    costs: "market",
+    path: "assumed",
+    basis: "last",
+    throughTicks: 0,
+    seed: 1,
+    riskFree: 0,
+  };
 }
 
 export async function isSeeded(database: Database): Promise<boolean> {
@@ -29,7 +41,16 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
     const { symbol } = instrument;
     const { columns } = generateHistory(symbol, HISTORY_TO);
     await database.write(async (manager) => {
-      await manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]);
+      await manager.upsert(
+        InstrumentEntity,
+        {
+          symbol,
+          facts: JSON.stringify(instrument),
+          origin: "demo",
+          createdMs: i,
+        },
+        ["symbol"],
+      );
       await bars.replace(manager, symbol, "1m", columns);
     });
     say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
@@ -37,8 +58,22 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
   for (const [i, example] of [...EXAMPLES].reverse().entries()) {
     const source = exampleSource(example);
     const settings = settingsOf(example);
-    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source, inputs: {}, settings });
-    await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
+    const { title } = await runs.run({
+      id: `${example.id}-first`,
+      planId: example.id,
+      source,
+      inputs: {},
+      settings,
+    });
+    await plans.insert({
+      id: example.id,
+      title,
+      source,
+      inputs: {},
+      settings,
+      note: example.note,
+      updatedMs: Date.now() + i,
+    });
     await runs.keep(`${example.id}-first`, { name: "As shipped", note: "" });
     say(`${title}: one run`);
   }

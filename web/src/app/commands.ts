@@ -37,7 +37,10 @@ export function useCommands(commands: readonly Command[]): void {
     const key = Symbol(names);
     sources.set(
       key,
-      latest.current.map((command) => ({ ...command, act: () => latest.current.find(({ id }) => id === command.id)?.act() })),
+      latest.current.map((command) => ({
+        ...command,
+        act: () => latest.current.find(({ id }) => id === command.id)?.act(),
+      })),
     );
     publish();
     return () => {
@@ -50,7 +53,12 @@ export function useCommands(commands: readonly Command[]): void {
 function matches(keys: string, event: KeyboardEvent): boolean {
   const parts = keys.split("+");
   const key = parts.pop()!;
-  return event.key.toLowerCase() === key.toLowerCase() && parts.includes("Ctrl") === (event.ctrlKey || event.metaKey) && parts.includes("Alt") === event.altKey && parts.includes("Shift") === event.shiftKey;
+  return (
+    event.key.toLowerCase() === key.toLowerCase() &&
+    parts.includes("Ctrl") === (event.ctrlKey || event.metaKey) &&
+    parts.includes("Alt") === event.altKey &&
+    parts.includes("Shift") === event.shiftKey
+  );
 }
 
 /** Listens for the keys of all commands. Call once. */

@@ -21,15 +21,25 @@ export function Palette() {
   const commands = useAllCommands();
   const plans = useQuery({ ...queries.plans(), enabled: open });
   useCommands([
-    { id: "palette", label: "Find a command", keys: "Ctrl+k", act: () => setOpen((shown) => !shown) },
-    { id: "theme", label: "Change between paper and night", act: () => setTheme(currentTheme() === "paper" ? "night" : "paper") },
+    {
+      id: "palette",
+      label: "Find a command",
+      keys: "Ctrl+k",
+      act: () => setOpen((shown) => !shown),
+    },
+    {
+      id: "theme",
+      label: "Change between paper and night",
+      act: () => setTheme(currentTheme() === "paper" ? "night" : "paper"),
+    },
   ]);
   const choose = (act: () => void) => () => {
     setOpen(false);
     act();
   };
   const item = "flex cursor-pointer items-center justify-between rounded px-2 py-1.5 data-[selected=true]:bg-accent-wash";
-  const group = "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-soft";
+  const group =
+    "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-soft";
   return (
     <Command.Dialog
       open={open}
@@ -38,7 +48,10 @@ export function Palette() {
       overlayClassName="fixed inset-0 z-40 bg-ink/30"
       contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-md border border-rule bg-sheet p-2 shadow-(--shadow)"
     >
-      <Command.Input placeholder="What to do, or which plan to open" className="w-full border-rule border-b bg-transparent px-2 py-2 outline-none" />
+      <Command.Input
+        placeholder="What to do, or which plan to open"
+        className="w-full border-rule border-b bg-transparent px-2 py-2 outline-none"
+      />
       <Command.List className="max-h-[50vh] overflow-auto pt-1">
         <Command.Empty className="p-4 text-soft">Nothing is called that.</Command.Empty>
         <Command.Group heading="Here" className={group}>

@@ -29,7 +29,17 @@ export function Shell() {
     <div className="flex h-full flex-col">
       <header className="flex h-10 shrink-0 items-center gap-4 border-rule border-b px-4">
         <Link to="/plans" className="flex items-center gap-2 font-bold text-[15px]">
-          <svg viewBox="0 0 24 24" width="20" height="20" fill="none" stroke="currentColor" strokeWidth="2" strokeLinecap="round" strokeLinejoin="round" aria-hidden>
+          <svg
+            viewBox="0 0 24 24"
+            width="20"
+            height="20"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2"
+            strokeLinecap="round"
+            strokeLinejoin="round"
+            aria-hidden
+          >
             <path d="M3 20h18M4 15l5-7 4 4 7-9" />
             <path d="M4 15v2M9 8v9M13 12v5M20 3v14" strokeWidth="1.2" opacity=".55" />
           </svg>
@@ -40,7 +50,12 @@ export function Shell() {
             <NavLink
               key={to}
               to={to}
-              className={({ isActive }) => cx("flex items-center border-b-2 px-2.5 hover:text-ink", isActive ? "border-accent font-semibold text-ink" : "border-transparent text-soft")}
+              className={({ isActive }) =>
+                cx(
+                  "flex items-center border-b-2 px-2.5 hover:text-ink",
+                  isActive ? "border-accent font-semibold text-ink" : "border-transparent text-soft",
+                )
+              }
             >
               {label}
             </NavLink>
@@ -51,7 +66,12 @@ export function Shell() {
         <button type="button" className="flex items-center gap-1.5 text-soft hover:text-ink" onClick={() => palette?.act()}>
           Commands <Key>Ctrl K</Key>
         </button>
-        <button type="button" className="text-soft hover:text-ink" aria-label={`Theme: ${theme}. Change it.`} onClick={() => setTheme(theme === "paper" ? "night" : "paper")}>
+        <button
+          type="button"
+          className="text-soft hover:text-ink"
+          aria-label={`Theme: ${theme}. Change it.`}
+          onClick={() => setTheme(theme === "paper" ? "night" : "paper")}
+        >
           {theme === "paper" ? "Paper" : "Night"}
         </button>
       </header>
@@ -67,7 +87,12 @@ export function Shell() {
 /** A sweep under way shows itself on every page. */
 function SweepAtWork() {
   const sweeps = useQuery(queries.sweeps());
-  const [progress, setProgress] = useState<{ id: string; done: number; variants: number; secondsLeft: number } | null>(null);
+  const [progress, setProgress] = useState<{
+    id: string;
+    done: number;
+    variants: number;
+    secondsLeft: number;
+  } | null>(null);
   useServerEvents((event) => {
     if (event.type === "sweep-progress") setProgress(event);
     if (event.type === "sweep-done") setProgress(null);
@@ -76,7 +101,8 @@ function SweepAtWork() {
   const title = sweeps.data?.find(({ id }) => id === progress.id)?.planTitle ?? "";
   return (
     <Link to={`/sweeps/${progress.id}`} className="text-soft hover:text-ink" role="status">
-      Sweep <strong className="text-ink">{title}</strong> {number((100 * progress.done) / progress.variants)} % · {duration(progress.secondsLeft * 1000)} left
+      Sweep <strong className="text-ink">{title}</strong> {number((100 * progress.done) / progress.variants)} % ·{" "}
+      {duration(progress.secondsLeft * 1000)} left
     </Link>
   );
 }

@@ -222,7 +222,10 @@ export class TradeLayer implements Layer {
     const visible = this.#visible(from, to);
     if (visible.length === 0) return;
     const dense = visible.length > (right - left) / 5;
-    const patterns = { gain: hatch(ctx, tokens.gain, true), loss: hatch(ctx, tokens.loss, false) };
+    const patterns = {
+      gain: hatch(ctx, tokens.gain, true),
+      loss: hatch(ctx, tokens.loss, false),
+    };
     ctx.save();
     ctx.font = "600 11px 'Atkinson Hyperlegible Next Variable', sans-serif";
     let lastTagEnd = Number.NEGATIVE_INFINITY;
@@ -289,6 +292,10 @@ export class TradeLayer implements Layer {
   /** The trade whose ribbon holds a pixel, the latest first. */
   at(px: number, frame: Pick<Frame, "x" | "from" | "to">): Trade | null {
     const slack = 4;
-    return this.#visible(frame.from, frame.to).findLast((trade) => px >= frame.x(trade.entryBar) - slack && px <= frame.x(trade.exitBar) + slack) ?? null;
+    return (
+      this.#visible(frame.from, frame.to).findLast(
+        (trade) => px >= frame.x(trade.entryBar) - slack && px <= frame.x(trade.exitBar) + slack,
+      ) ?? null
+    );
   }
 }

@@ -1,5 +1,14 @@
 /** Shows a PaneChart and moves through it: wheel zooms at the pointer, dragging pans, keys do both, a crosshair reads values. */
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState, type WheelEvent } from "react";
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type WheelEvent,
+} from "react";
 import { readTokens, useTheme } from "../lib/theme.ts";
 import { type Pane, PaneChart, type View } from "./pane-chart.ts";
 
@@ -72,7 +81,8 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
   const onWheel = (event: WheelEvent): void => {
     const at = chart.current?.indexAt(place(event).x);
     if (at === undefined) return;
-    if (Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey) pan(((event.deltaX || event.deltaY) / 600) * (view.to - view.from));
+    if (Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey)
+      pan(((event.deltaX || event.deltaY) / 600) * (view.to - view.from));
     else zoom(Math.exp(Math.max(-0.6, Math.min(0.6, event.deltaY / 500))), at);
   };
 
@@ -90,13 +100,18 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       const shift = (start.x - event.clientX) * perPixel;
       if (start.moved) onView(clampView({ from: start.view.from + shift, to: start.view.to + shift }, length));
     }
-    setPointer({ x, y, index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))) });
+    setPointer({
+      x,
+      y,
+      index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))),
+    });
   };
   const onPointerUp = (event: PointerEvent): void => {
     const start = drag.current;
     drag.current = null;
     const made = chart.current;
-    if (start && !start.moved && made && onPick) onPick(Math.round(made.indexAt(place(event).x)), place(event).x, (index) => made.pixelOf(index));
+    if (start && !start.moved && made && onPick)
+      onPick(Math.round(made.indexAt(place(event).x)), place(event).x, (index) => made.pixelOf(index));
   };
 
   const onKeyDown = (event: KeyboardEvent): void => {
@@ -122,11 +137,9 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
   const over = pointer && chart.current ? chart.current.paneAt(pointer.y) : null;
   const area = chart.current?.area;
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: the chart is moved through by keys
     <section
       ref={box}
       aria-label={`${label}. Arrow keys move, up and down zoom, 0 shows all.`}
-      tabIndex={0}
       className={`relative touch-none select-none ${className ?? ""}`}
       onWheel={onWheel}
       onPointerDown={onPointerDown}
@@ -138,12 +151,31 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       <canvas ref={canvas} />
       {pointer && area && over ? (
         <>
-          <div className="pointer-events-none absolute border-faint border-l border-dashed" style={{ left: chart.current!.pixelOf(pointer.index), top: area.top, height: area.bottom - area.top }} />
-          <div className="pointer-events-none absolute border-faint border-t border-dashed" style={{ top: pointer.y, left: area.left, width: area.right - area.left }} />
-          <div className="pointer-events-none absolute right-0 rounded-xs bg-ink px-1 text-[11px] text-ground" style={{ top: pointer.y - 8 }}>
+          <div
+            className="pointer-events-none absolute border-faint border-l border-dashed"
+            style={{
+              left: chart.current!.pixelOf(pointer.index),
+              top: area.top,
+              height: area.bottom - area.top,
+            }}
+          />
+          <div
+            className="pointer-events-none absolute border-faint border-t border-dashed"
+            style={{
+              top: pointer.y,
+              left: area.left,
+              width: area.right - area.left,
+            }}
+          />
+          <div
+            className="pointer-events-none absolute right-0 rounded-xs bg-ink px-1 text-[11px] text-ground"
+            style={{ top: pointer.y - 8 }}
+          >
             {over.pane.format(over.value)}
           </div>
-          <div className="pointer-events-none absolute top-0 left-1 max-w-[85%] rounded-xs bg-sheet/90 px-1.5 py-0.5 text-[12px]">{readout(pointer.index)}</div>
+          <div className="pointer-events-none absolute top-0 left-1 max-w-[85%] rounded-xs bg-sheet/90 px-1.5 py-0.5 text-[12px]">
+            {readout(pointer.index)}
+          </div>
         </>
       ) : null}
     </section>

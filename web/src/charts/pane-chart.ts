@@ -96,6 +96,7 @@ export class PaneChart {
   readonly #panes: readonly Pane[];
   #tokens: Tokens;
   #view: View;
+  #labels = new Map<number, string>();
 
   constructor(canvas: HTMLCanvasElement, panes: readonly Pane[], time: Float64Array, zone: string, view: View, tokens: Tokens) {
     this.#panes = panes;
@@ -105,7 +106,10 @@ export class PaneChart {
     this.#tokens = tokens;
     this.#chart = new Chart<"layer", number[]>(canvas, {
       type: "layer",
-      data: { labels: [], datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id }))) },
+      data: {
+        labels: [],
+        datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id }))),
+      },
       options: {
         animation: false,
         responsive: true,
@@ -115,13 +119,26 @@ export class PaneChart {
         layout: { padding: { top: 6, right: 4 } },
         scales: this.#scales(),
       },
-      plugins: [{ id: "frame", beforeDraw: () => void (currentFrame = { from: Math.floor(this.#view.from), to: Math.ceil(this.#view.to), tokens: this.#tokens }) }],
+      plugins: [
+        {
+          id: "frame",
+          beforeDraw: () =>
+            void (currentFrame = {
+              from: Math.floor(this.#view.from),
+              to: Math.ceil(this.#view.to),
+              tokens: this.#tokens,
+            }),
+        },
+      ],
     });
   }
 
   #scales() {
     const { rule, soft } = this.#tokens;
-    const font = { family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 11 };
+    const font = {
+      family: "'Atkinson Hyperlegible Next Variable', sans-serif",
+      size: 11,
+    };
     const { from, to } = this.#view;
     const scales: Record<string, unknown> = {
       x: {
@@ -130,14 +147,22 @@ export class PaneChart {
         max: to + 0.5,
         grid: { color: rule, lineWidth: 0.6 },
         border: { color: rule },
-        ticks: { color: soft, font, maxRotation: 0, autoSkip: false },
-        afterBuildTicks: (axis: { width: number; ticks: unknown[] }) => {
-          axis.ticks = timeTicks(this.#time, this.#zone, this.#view.from, this.#view.to, Math.max(2, Math.floor(axis.width / PIXELS_PER_TICK)));
+        ticks: {
+          color: soft,
+          font,
+          maxRotation: 0,
+          autoSkip: false,
+          callback: (value: number | string) => this.#labels.get(Number(value)) ?? "",
+        },
+        afterBuildTicks: (axis: { width: number; ticks: { value: number }[] }) => {
+          const width = axis.width || this.#chart?.width || 600;
+          const ticks = timeTicks(this.#time, this.#zone, this.#view.from, this.#view.to, Math.max(2, Math.floor(width / PIXELS_PER_TICK)));
+          this.#labels = new Map(ticks.map(({ value, label }) => [value, label]));
+          axis.ticks = ticks.map(({ value }) => ({ value }));
         },
       },
     };
-    // Chart.js stacks from the bottom up.
-    for (const pane of [...this.#panes].reverse()) {
+    for (const pane of this.#panes) {
       const [min, max] = this.#rangeOf(pane);
       scales[pane.id] = {
         type: "linear",
@@ -154,7 +179,11 @@ export class PaneChart {
           font,
           maxTicksLimit: Math.max(2, Math.round(pane.weight * 2)),
           callback: (value: number | string) => pane.format(Number(value)),
-          ...(pane.grid ? { stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))) } : {}),
+          ...(pane.grid
+            ? {
+                stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))),
+              }
+            : {}),
           includeBounds: false,
         },
         afterFit: (axis: { width: number }) => {

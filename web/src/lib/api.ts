@@ -16,13 +16,21 @@ export class ApiFailure extends Error {
 async function request(method: string, path: string, body?: BodyInit, contentType?: string): Promise<Response> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, { method, body: body ?? null, ...(contentType ? { headers: { "Content-Type": contentType } } : {}) });
+    response = await fetch(`/api${path}`, {
+      method,
+      body: body ?? null,
+      ...(contentType ? { headers: { "Content-Type": contentType } } : {}),
+    });
   } catch {
     throw new ApiFailure("unavailable", "The server does not answer. Is npm start still running? Your draft is kept on this page.");
   }
   if (response.ok) return response;
   const answer = (await response.json().catch(() => null)) as ApiError | null;
-  throw new ApiFailure(answer?.error.code ?? "unavailable", answer?.error.message ?? `The server answered ${response.status}.`, answer?.error.details);
+  throw new ApiFailure(
+    answer?.error.code ?? "unavailable",
+    answer?.error.message ?? `The server answered ${response.status}.`,
+    answer?.error.details,
+  );
 }
 
 const json = (value: unknown): [string, string] => [JSON.stringify(value), "application/json"];

@@ -5,7 +5,10 @@ const plainFormats = new Map<number, Intl.NumberFormat>();
 function formatOf(decimals: number): Intl.NumberFormat {
   let format = plainFormats.get(decimals);
   if (!format) {
-    format = new Intl.NumberFormat("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+    format = new Intl.NumberFormat("en-GB", {
+      minimumFractionDigits: decimals,
+      maximumFractionDigits: decimals,
+    });
     plainFormats.set(decimals, format);
   }
   return format;
@@ -41,16 +44,26 @@ function zonedFormat(zone: string, kind: "minute" | "day" | "short"): Intl.DateT
   let format = zoned.get(key);
   if (!format) {
     const day = { day: "numeric", month: "short" } as const;
-    const clock = { hour: "2-digit", minute: "2-digit", hourCycle: "h23" } as const;
-    format = new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...(kind === "short" ? clock : { ...day, year: "numeric" }), ...(kind === "minute" ? clock : {}) });
+    const clock = {
+      hour: "2-digit",
+      minute: "2-digit",
+      hourCycle: "h23",
+    } as const;
+    format = new Intl.DateTimeFormat("en-GB", {
+      timeZone: zone,
+      ...(kind === "short" ? clock : { ...day, year: "numeric" }),
+      ...(kind === "minute" ? clock : {}),
+    });
     zoned.set(key, format);
   }
   return format;
 }
 
 /** "12 Nov 2025, 10:45" at the exchange. */
-export const timeAt = (ms: number | null | undefined, zone: string): string => (ms === null || ms === undefined ? DASH : zonedFormat(zone, "minute").format(ms));
-export const dayAt = (ms: number | null | undefined, zone: string): string => (ms === null || ms === undefined ? DASH : zonedFormat(zone, "day").format(ms));
+export const timeAt = (ms: number | null | undefined, zone: string): string =>
+  ms === null || ms === undefined ? DASH : zonedFormat(zone, "minute").format(ms);
+export const dayAt = (ms: number | null | undefined, zone: string): string =>
+  ms === null || ms === undefined ? DASH : zonedFormat(zone, "day").format(ms);
 export const clockAt = (ms: number, zone: string): string => zonedFormat(zone, "short").format(ms);
 
 /** "3 Mar 2025" of 2025-03-03. */

@@ -22,7 +22,21 @@ export function useTheme(): Theme {
   }, currentTheme);
 }
 
-const TOKENS = ["ground", "sheet", "sunk", "ink", "soft", "faint", "rule", "accent", "accent-wash", "gain", "gain-wash", "loss", "loss-wash"] as const;
+const TOKENS = [
+  "ground",
+  "sheet",
+  "sunk",
+  "ink",
+  "soft",
+  "faint",
+  "rule",
+  "accent",
+  "accent-wash",
+  "gain",
+  "gain-wash",
+  "loss",
+  "loss-wash",
+] as const;
 export type Tokens = Readonly<Record<(typeof TOKENS)[number], string>>;
 
 /** The values of the colour tokens now, for drawing on canvas. */

@@ -2,7 +2,15 @@ import { signed } from "../lib/format.ts";
 import { cx } from "./cx.ts";
 
 /** A gain or loss: told by its sign as well as by its colour. */
-export function Amount({ value, decimals = 0, className }: { readonly value: number | null; readonly decimals?: number; readonly className?: string }) {
+export function Amount({
+  value,
+  decimals = 0,
+  className,
+}: {
+  readonly value: number | null;
+  readonly decimals?: number;
+  readonly className?: string;
+}) {
   const tone = value === null || value === 0 ? "text-ink" : value > 0 ? "text-gain" : "text-loss";
   return <span className={cx(tone, className)}>{signed(value, decimals)}</span>;
 }

@@ -1,5 +1,15 @@
 /** A small curve without axes, beside its figures. */
-export function Spark({ values, width = 96, height = 22, label }: { readonly values: readonly number[]; readonly width?: number; readonly height?: number; readonly label: string }) {
+export function Spark({
+  values,
+  width = 96,
+  height = 22,
+  label,
+}: {
+  readonly values: readonly number[];
+  readonly width?: number;
+  readonly height?: number;
+  readonly label: string;
+}) {
   if (values.length < 2) return null;
   const low = Math.min(...values);
   const high = Math.max(...values);

@@ -1,8 +1,8 @@
 import { createWriteStream } from "node:fs";
 import { mkdir, rm } from "node:fs/promises";
 import { join } from "node:path";
-import { pipeline } from "node:stream/promises";
 import { Transform } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import { check, type ImportRequest, importRequestSchema } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { Router } from "express";
@@ -45,7 +45,10 @@ function atMost(limit: number): Transform {
   return new Transform({
     transform(part: Buffer, _encoding, done) {
       seen += part.length;
-      done(seen > limit ? new PlanTesterError("limit", `The file is larger than ${limit / 2 ** 30} GiB. Split it by years.`, {}) : null, part);
+      done(
+        seen > limit ? new PlanTesterError("limit", `The file is larger than ${limit / 2 ** 30} GiB. Split it by years.`, {}) : null,
+        part,
+      );
     },
   });
 }

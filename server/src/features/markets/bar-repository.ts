@@ -1,5 +1,5 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
-import { type BarColumns, makeSeries, type BarSeries, type Instrument } from "@plan-tester/core";
+import { type BarColumns, type BarSeries, type Instrument, makeSeries } from "@plan-tester/core";
 import { hashBars } from "@plan-tester/runner";
 import type { EntityManager } from "typeorm";
 import type { Database } from "../../db/database.ts";
@@ -45,14 +45,22 @@ export class BarRepository {
         const part = columns[name]!.subarray(start, end);
         data.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), i * (end - start) * 8);
       });
-      await manager.insert(BarChunkEntity, { barSetId: set.id, seq, count: end - start, data });
+      await manager.insert(BarChunkEntity, {
+        barSetId: set.id,
+        seq,
+        count: end - start,
+        data,
+      });
     }
   }
 
   async load(set: BarSetRow, instrument: Instrument): Promise<BarSeries> {
     const names = set.hasSpread ? NAMES : NAMES.slice(0, 6);
     const columns = names.map(() => new Float64Array(set.count));
-    const chunks = await this.#database.read.find(BarChunkEntity, { where: { barSetId: set.id }, order: { seq: "ASC" } });
+    const chunks = await this.#database.read.find(BarChunkEntity, {
+      where: { barSetId: set.id },
+      order: { seq: "ASC" },
+    });
     let at = 0;
     for (const { count, data } of chunks) {
       names.forEach((_name, i) => {
@@ -62,6 +70,18 @@ export class BarRepository {
       at += count;
     }
     const [time, open, high, low, close, volume, spread] = columns;
-    return makeSeries({ time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread }, set.timeframe, instrument.calendar);
+    return makeSeries(
+      {
+        time: time!,
+        open: open!,
+        high: high!,
+        low: low!,
+        close: close!,
+        volume: volume!,
+        spread,
+      },
+      set.timeframe,
+      instrument.calendar,
+    );
   }
 }

@@ -1,6 +1,16 @@
 /** Instruments and their bars: loaded once, resampled once, cut to periods by sharing memory. */
-import { DAY_MS, type BarSeries, type Instrument, PlanTesterError, resample, type Resampled, sliceByTime, wallToUtc } from "@plan-tester/core";
+
 import type { HistoryThumbnail, Market } from "@plan-tester/contract";
+import {
+  type BarSeries,
+  DAY_MS,
+  type Instrument,
+  PlanTesterError,
+  type Resampled,
+  resample,
+  sliceByTime,
+  wallToUtc,
+} from "@plan-tester/core";
 import type { DataSet } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
@@ -57,7 +67,9 @@ export class MarketService {
   }
 
   async list(): Promise<Market[]> {
-    const rows = await this.#database.read.find(InstrumentEntity, { order: { createdMs: "ASC" } });
+    const rows = await this.#database.read.find(InstrumentEntity, {
+      order: { createdMs: "ASC" },
+    });
     const sets = new Map((await this.#bars.allSets()).map((set) => [set.symbol, set]));
     const markets: Market[] = [];
     for (const row of rows) {
@@ -81,7 +93,9 @@ export class MarketService {
   }
 
   async #row(symbol: string): Promise<InstrumentRow> {
-    const row = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    const row = await this.#database.read.findOneBy(InstrumentEntity, {
+      symbol,
+    });
     if (!row) throw new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
     return row;
   }
@@ -99,7 +113,15 @@ export class MarketService {
     return { series, hash: set.hash, instrument };
   }
 
-  async #inTimeframe(symbol: string, timeframe: string): Promise<{ resampled: Resampled; base: BarSeries; hash: string; instrument: Instrument }> {
+  async #inTimeframe(
+    symbol: string,
+    timeframe: string,
+  ): Promise<{
+    resampled: Resampled;
+    base: BarSeries;
+    hash: string;
+    instrument: Instrument;
+  }> {
     const { series, hash, instrument } = await this.base(symbol);
     const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, async () => resample(series, timeframe));
     return { resampled, base: series, hash, instrument };
@@ -113,18 +135,29 @@ export class MarketService {
   }
 
   /** The same for a run: with the finer bars inside when its paths need them. */
-  async dataSet(symbol: string, timeframe: string, from: string, to: string, withFiner: boolean): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
+  async dataSet(
+    symbol: string,
+    timeframe: string,
+    from: string,
+    to: string,
+    withFiner: boolean,
+  ): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
     const { resampled, base, hash, instrument } = await this.#inTimeframe(symbol, timeframe);
     const { series, firstSource } = resampled;
     const [fromMs, toMs] = boundsOf(instrument, series, from, to);
     const cut = sliceByTime(series, fromMs, toMs);
     const key = `${symbol}:${hash.slice(0, 16)}:${timeframe}:${from}:${to}:${withFiner ? "finer" : "plain"}`;
-    if (!withFiner || series.length === base.length || cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
+    if (!withFiner || series.length === base.length || cut.length === 0)
+      return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const firstFine = firstSource[start]!;
     const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
     const fine = sliceByTime(base, base.time[firstFine]!, base.time[firstSource[start + cut.length]! - 1]! + 1);
-    return { data: { key, series: cut, finer: { series: fine, first } }, hash, instrument };
+    return {
+      data: { key, series: cut, finer: { series: fine, first } },
+      hash,
+      instrument,
+    };
   }
 
   thumbnail(symbol: string): Promise<HistoryThumbnail> {
@@ -154,8 +187,11 @@ function boundsOf(instrument: Instrument, series: BarSeries, from: string, to: s
   const first = dates.findIndex((date) => date >= from);
   const after = dates.findIndex((date) => date > to);
   const dayAfter = Date.parse(`${to}T00:00:00Z`) + DAY_MS;
-  const fromMs = first < 0 ? Number.POSITIVE_INFINITY : Math.min(openMs[first]!, wallToUtc(instrument.calendar.zone, Date.parse(`${dates[first]}T00:00:00Z`), 0));
-  const toMs = after < 0 ? Math.max(wallToUtc(instrument.calendar.zone, dayAfter, 0), (openMs[dates.length - 1] ?? 0) + 8 * DAY_MS) : openMs[after]!;
+  const fromMs =
+    first < 0
+      ? Number.POSITIVE_INFINITY
+      : Math.min(openMs[first]!, wallToUtc(instrument.calendar.zone, Date.parse(`${dates[first]}T00:00:00Z`), 0));
+  const toMs =
+    after < 0 ? Math.max(wallToUtc(instrument.calendar.zone, dayAfter, 0), (openMs[dates.length - 1] ?? 0) + 8 * DAY_MS) : openMs[after]!;
   return [fromMs, toMs];
 }
-

@@ -4,7 +4,15 @@ import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
 function detailOf(row: PlanRow): PlanDetail {
   const { id, title, source, note, updatedMs } = row;
-  return { id, title, source, note, updatedMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
+  return {
+    id,
+    title,
+    source,
+    note,
+    updatedMs,
+    inputs: JSON.parse(row.inputs),
+    settings: JSON.parse(row.settings),
+  };
 }
 
 export class PlanRepository {
@@ -15,7 +23,11 @@ export class PlanRepository {
   }
 
   async list(): Promise<PlanDetail[]> {
-    return (await this.#database.read.find(PlanEntity, { order: { updatedMs: "DESC" } })).map(detailOf);
+    return (
+      await this.#database.read.find(PlanEntity, {
+        order: { updatedMs: "DESC" },
+      })
+    ).map(detailOf);
   }
 
   async find(id: string): Promise<PlanDetail | null> {
@@ -24,7 +36,12 @@ export class PlanRepository {
   }
 
   async insert(plan: PlanDetail): Promise<void> {
-    const row: PlanRow = { ...plan, inputs: JSON.stringify(plan.inputs), settings: JSON.stringify(plan.settings), createdMs: plan.updatedMs };
+    const row: PlanRow = {
+      ...plan,
+      inputs: JSON.stringify(plan.inputs),
+      settings: JSON.stringify(plan.settings),
+      createdMs: plan.updatedMs,
+    };
     await this.#database.write((manager) => manager.insert(PlanEntity, row));
   }
 

@@ -3,8 +3,8 @@ import type { PlanCreate, PlanDescriptionBody, PlanDetail, PlanSummary, PlanUpda
 import { PlanTesterError } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
 import type { RunRepository } from "../runs/run-repository.ts";
-import { SKELETON } from "./skeleton.ts";
 import type { PlanRepository } from "./plan-repository.ts";
+import { SKELETON } from "./skeleton.ts";
 
 const FIRST_SETTINGS: RunSettings = {
   symbol: "KELP",
@@ -46,7 +46,8 @@ export class PlanService {
 
   async get(id: string): Promise<PlanDetail> {
     const plan = await this.#plans.find(id);
-    if (!plan) throw new PlanTesterError("not-found", `There is no plan "${id}". It may have been deleted; Plans lists those there are.`, { id });
+    if (!plan)
+      throw new PlanTesterError("not-found", `There is no plan "${id}". It may have been deleted; Plans lists those there are.`, { id });
     return plan;
   }
 

@@ -16,7 +16,12 @@ export interface WholeRun {
 }
 
 function summaryOf(row: RunRow): RunSummary {
-  return { ...row, settings: JSON.parse(row.settings), status: row.status as RunSummary["status"], spark: JSON.parse(row.spark) };
+  return {
+    ...row,
+    settings: JSON.parse(row.settings),
+    status: row.status as RunSummary["status"],
+    spark: JSON.parse(row.spark),
+  };
 }
 
 export class RunRepository {
@@ -27,7 +32,11 @@ export class RunRepository {
   }
 
   async list(): Promise<RunSummary[]> {
-    return (await this.#database.read.find(RunEntity, { order: { createdMs: "DESC" } })).map(summaryOf);
+    return (
+      await this.#database.read.find(RunEntity, {
+        order: { createdMs: "DESC" },
+      })
+    ).map(summaryOf);
   }
 
   async lastOfEachPlan(): Promise<Map<string, RunSummary>> {
@@ -37,11 +46,24 @@ export class RunRepository {
   }
 
   async insert(summary: RunSummary, whole: WholeRun): Promise<void> {
-    const row: RunRow = { ...summary, settings: JSON.stringify(summary.settings), spark: JSON.stringify(summary.spark) };
-    const [evidence, orders, columns] = await Promise.all([deflate(JSON.stringify(whole.evidence)), deflate(JSON.stringify(whole.orders)), deflate(whole.columns, { level: 1 })]);
+    const row: RunRow = {
+      ...summary,
+      settings: JSON.stringify(summary.settings),
+      spark: JSON.stringify(summary.spark),
+    };
+    const [evidence, orders, columns] = await Promise.all([
+      deflate(JSON.stringify(whole.evidence)),
+      deflate(JSON.stringify(whole.orders)),
+      deflate(whole.columns, { level: 1 }),
+    ]);
     await this.#database.write(async (manager) => {
       await manager.insert(RunEntity, row);
-      await manager.insert(RunBodyEntity, { runId: summary.id, evidence, orders, columns });
+      await manager.insert(RunBodyEntity, {
+        runId: summary.id,
+        evidence,
+        orders,
+        columns,
+      });
     });
   }
 
@@ -55,7 +77,10 @@ export class RunRepository {
     if (!row || !body) return null;
     const [evidence, orders, columns] = await Promise.all([inflate(body.evidence), inflate(body.orders), inflate(body.columns)]);
     return {
-      evidence: { ...(JSON.parse(evidence.toString()) as RunEvidence), kept: { name: row.name, note: row.note } },
+      evidence: {
+        ...(JSON.parse(evidence.toString()) as RunEvidence),
+        kept: { name: row.name, note: row.note },
+      },
       orders: JSON.parse(orders.toString()) as RunOrders,
       columns,
     };

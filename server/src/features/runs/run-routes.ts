@@ -5,15 +5,26 @@ import type { RunService } from "./run-service.ts";
 export function runRoutes(runs: RunService): Router {
   const router = Router();
   router.get("/runs", async (_request, response) => void response.json(await runs.list()));
-  router.post("/runs", async (request, response) => void response.json(await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"))));
+  router.post(
+    "/runs",
+    async (request, response) => void response.json(await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"))),
+  );
   router.get("/runs/:id", async (request, response) => void response.json((await runs.whole(request.params.id)).evidence));
   router.get("/runs/:id/orders", async (request, response) => void response.json((await runs.whole(request.params.id)).orders));
-  router.get("/runs/:id/columns", async (request, response) => void response.type("application/octet-stream").send(Buffer.from((await runs.whole(request.params.id)).columns)));
+  router.get(
+    "/runs/:id/columns",
+    async (request, response) =>
+      void response.type("application/octet-stream").send(Buffer.from((await runs.whole(request.params.id)).columns)),
+  );
   router.post("/runs/:id/stop", (request, response) => {
     runs.stop(request.params.id);
     response.status(202).json({});
   });
-  router.put("/runs/:id/keep", async (request, response) => void response.json(await runs.keep(request.params.id, check<KeepRequest>(keepRequestSchema, request.body, "the run"))));
+  router.put(
+    "/runs/:id/keep",
+    async (request, response) =>
+      void response.json(await runs.keep(request.params.id, check<KeepRequest>(keepRequestSchema, request.body, "the run"))),
+  );
   router.delete("/runs/:id", async (request, response) => {
     await runs.delete(request.params.id);
     response.status(204).end();

@@ -1,5 +1,12 @@
 /** Backtests on request. The last run of each plan is a draft in memory; keeping it writes it down. */
-import { type KeepRequest, packColumns, type RunEvidence, type RunOrders, type RunRequestBody, type RunSummary } from "@plan-tester/contract";
+import {
+  type KeepRequest,
+  packColumns,
+  type RunEvidence,
+  type RunOrders,
+  type RunRequestBody,
+  type RunSummary,
+} from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { fingerprintOf, hashText, type ProcessPool, type RunOutcome, runPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
@@ -33,13 +40,42 @@ export class RunService {
     this.#running.set(request.id, control);
     try {
       const { settings } = request;
-      const { data, hash, instrument } = await this.#markets.dataSet(settings.symbol, settings.timeframe, settings.from, settings.to, settings.path === "finer");
-      const engine = engineSettings(settings, instrument);
-      const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
-      const outcome = await this.#pool.use((process) =>
-        runPlan(process, { source: request.source, inputs: request.inputs, instrument, settings: engine, data }, { onProgress, signal: control.signal }),
+      const { data, hash, instrument } = await this.#markets.dataSet(
+        settings.symbol,
+        settings.timeframe,
+        settings.from,
+        settings.to,
+        settings.path === "finer",
       );
-      const parts = { source: hashText(request.source), inputs: outcome.inputs, dataHash: `${hash}:${settings.from}:${settings.to}`, timeframe: settings.timeframe, instrument, settings: engine };
+      const engine = engineSettings(settings, instrument);
+      const onProgress = (done: number, total: number): void =>
+        this.#events.send({
+          type: "run-progress",
+          id: request.id,
+          done,
+          total,
+        });
+      const outcome = await this.#pool.use((process) =>
+        runPlan(
+          process,
+          {
+            source: request.source,
+            inputs: request.inputs,
+            instrument,
+            settings: engine,
+            data,
+          },
+          { onProgress, signal: control.signal },
+        ),
+      );
+      const parts = {
+        source: hashText(request.source),
+        inputs: outcome.inputs,
+        dataHash: `${hash}:${settings.from}:${settings.to}`,
+        timeframe: settings.timeframe,
+        instrument,
+        settings: engine,
+      };
       const whole = wholeRun(request, outcome, fingerprintOf(parts), hash, data.series);
       this.#drafts.set(request.id, whole);
       while (this.#drafts.size > KEPT_DRAFTS) this.#drafts.delete(this.#drafts.keys().next().value!);
@@ -57,7 +93,12 @@ export class RunService {
 
   async whole(id: string): Promise<WholeRun> {
     const run = this.#drafts.get(id) ?? (await this.#runs.find(id));
-    if (!run) throw new PlanTesterError("not-found", `There is no run "${id}". Draft runs are replaced by newer ones; kept runs are listed in Runs.`, { id });
+    if (!run)
+      throw new PlanTesterError(
+        "not-found",
+        `There is no run "${id}". Draft runs are replaced by newer ones; kept runs are listed in Runs.`,
+        { id },
+      );
     return run;
   }
 
@@ -78,7 +119,10 @@ export class RunService {
   }
 
   async delete(id: string): Promise<void> {
-    if (!(await this.#runs.delete(id))) throw new PlanTesterError("not-found", `There is no kept run "${id}".`, { id });
+    if (!(await this.#runs.delete(id)))
+      throw new PlanTesterError("not-found", `There is no kept run "${id}".`, {
+        id,
+      });
   }
 }
 
@@ -103,7 +147,13 @@ function summaryOf(evidence: RunEvidence, name: string, note: string): RunSummar
   };
 }
 
-function wholeRun(request: RunRequestBody, outcome: RunOutcome, fingerprint: string, dataHash: string, series: { length: number; time: Float64Array; closeTime: Float64Array }): WholeRun {
+function wholeRun(
+  request: RunRequestBody,
+  outcome: RunOutcome,
+  fingerprint: string,
+  dataHash: string,
+  series: { length: number; time: Float64Array; closeTime: Float64Array },
+): WholeRun {
   const { result, description, inputs, elapsedMs } = outcome;
   const { orders, fills, equity, benchmark, daily, plots, ...rest } = result;
   const evidence: RunEvidence = {
@@ -126,7 +176,11 @@ function wholeRun(request: RunRequestBody, outcome: RunOutcome, fingerprint: str
     plots: plots.map(({ label, pane }) => ({ label, pane })),
     daily: { dates: daily.dates, equity: Array.from(daily.equity) },
   };
-  const columns = packColumns({}, [{ name: "equity", values: equity }, { name: "benchmark", values: benchmark }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);
+  const columns = packColumns({}, [
+    { name: "equity", values: equity },
+    { name: "benchmark", values: benchmark },
+    ...plots.map(({ values }, i) => ({ name: `plot${i}`, values })),
+  ]);
   const ordersPart: RunOrders = { orders, fills };
   return { evidence, orders: ordersPart, columns };
 }

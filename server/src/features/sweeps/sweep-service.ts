@@ -1,5 +1,13 @@
 import { randomUUID } from "node:crypto";
-import { countVariants, type SweepDetail, type SweepEstimate, type SweepRequest, type SweepStatus, type SweepSummary, variantsOf } from "@plan-tester/contract";
+import {
+  countVariants,
+  type SweepDetail,
+  type SweepEstimate,
+  type SweepRequest,
+  type SweepStatus,
+  type SweepSummary,
+  variantsOf,
+} from "@plan-tester/contract";
 import { type InputSpec, PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { describePlan, type ProcessPool, sweepPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
@@ -35,20 +43,41 @@ export class SweepService {
     this.#events = events;
   }
 
-  async #prepare(request: SweepRequest): Promise<{ specs: readonly InputSpec[]; title: string; variants: ReturnType<typeof variantsOf>; work: SweepWork }> {
+  async #prepare(request: SweepRequest): Promise<{
+    specs: readonly InputSpec[];
+    title: string;
+    variants: ReturnType<typeof variantsOf>;
+    work: SweepWork;
+  }> {
     const { settings, outOfSample, source } = request;
     const { symbol, timeframe, from, to, path } = settings;
     if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
-      throw new PlanTesterError("bad-input", `The out-of-sample stretch (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample stretch (${from} to ${to}). Move it after ${to}.`, {});
+      throw new PlanTesterError(
+        "bad-input",
+        `The out-of-sample stretch (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample stretch (${from} to ${to}). Move it after ${to}.`,
+        {},
+      );
     const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
     const variants = variantsOf(specs, request.inputs, request.ranges);
     const inSample = await this.#markets.dataSet(symbol, timeframe, from, to, path === "finer");
     const stretches = [inSample.data];
-    if (outOfSample) stretches.push((await this.#markets.dataSet(symbol, timeframe, outOfSample.from, outOfSample.to, path === "finer")).data);
+    if (outOfSample)
+      stretches.push((await this.#markets.dataSet(symbol, timeframe, outOfSample.from, outOfSample.to, path === "finer")).data);
     for (const { series } of stretches)
-      if (series.length === 0) throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
+      if (series.length === 0)
+        throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
     const { instrument } = inSample;
-    return { specs, title, variants, work: { source, stretches, instrument, settings: engineSettings(settings, instrument) } };
+    return {
+      specs,
+      title,
+      variants,
+      work: {
+        source,
+        stretches,
+        instrument,
+        settings: engineSettings(settings, instrument),
+      },
+    };
   }
 
   /** Count and duration, measured on a few variants. */
@@ -64,7 +93,12 @@ export class SweepService {
       return (performance.now() - began) / 1000;
     });
     const bars = work.stretches.reduce((sum, { series }) => sum + series.length, 0);
-    return { variants: count, bars, seconds: (seconds / trial.length) * (count / this.#pool.size), processes: this.#pool.size };
+    return {
+      variants: count,
+      bars,
+      seconds: (seconds / trial.length) * (count / this.#pool.size),
+      processes: this.#pool.size,
+    };
   }
 
   async start(request: SweepRequest): Promise<SweepSummary> {
@@ -100,7 +134,15 @@ export class SweepService {
     const began = performance.now();
     let [told, saved] = [0, performance.now()];
     const update = (status: SweepStatus, error = ""): void => {
-      running.detail = { ...running.detail, status, error, done: job.done, failed: job.failures.length, failures: job.failures, elapsedMs: Math.round(performance.now() - began) };
+      running.detail = {
+        ...running.detail,
+        status,
+        error,
+        done: job.done,
+        failed: job.failures.length,
+        failures: job.failures,
+        elapsedMs: Math.round(performance.now() - began),
+      };
     };
     const onProgress = (): void => {
       const now = performance.now();
@@ -109,7 +151,14 @@ export class SweepService {
         told = now;
         const perSecond = job.done / ((now - began) / 1000);
         const { id, variants } = running.detail;
-        this.#events.send({ type: "sweep-progress", id, done: job.done, variants, perSecond, secondsLeft: (variants - job.done) / perSecond });
+        this.#events.send({
+          type: "sweep-progress",
+          id,
+          done: job.done,
+          variants,
+          perSecond,
+          secondsLeft: (variants - job.done) / perSecond,
+        });
       }
       if (now - saved > SAVE_MS) {
         saved = now;
@@ -124,7 +173,11 @@ export class SweepService {
     }
     await this.#sweeps.save(running.detail, job.figures);
     this.#running.delete(running.detail.id);
-    this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
+    this.#events.send({
+      type: "sweep-done",
+      id: running.detail.id,
+      status: running.detail.status,
+    });
   }
 
   async list(): Promise<SweepSummary[]> {
@@ -135,7 +188,10 @@ export class SweepService {
     const running = this.#running.get(id);
     if (running) return { detail: running.detail, figures: running.job.figures };
     const stored = await this.#sweeps.find(id);
-    if (!stored) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
+    if (!stored)
+      throw new PlanTesterError("not-found", `There is no sweep "${id}".`, {
+        id,
+      });
     return stored;
   }
 
@@ -153,6 +209,9 @@ export class SweepService {
 
   async delete(id: string): Promise<void> {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
-    if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
+    if (!(await this.#sweeps.delete(id)))
+      throw new PlanTesterError("not-found", `There is no sweep "${id}".`, {
+        id,
+      });
   }
 }

@@ -1,5 +1,5 @@
 /** The minutes a watch has seen, history first, and the plan's bars made from them. */
-import { type BarColumns, type BarSeries, type Instrument, makeSeries, MINUTE_MS, resample, sliceSeries } from "@plan-tester/core";
+import { type BarColumns, type BarSeries, type Instrument, MINUTE_MS, makeSeries, resample, sliceSeries } from "@plan-tester/core";
 import type { VenueBar } from "@plan-tester/venue";
 
 const NAMES = ["time", "open", "high", "low", "close", "volume"] as const;
@@ -15,7 +15,14 @@ export class LiveBars {
   constructor(instrument: Instrument, timeframe: string, history: BarColumns, live: BarColumns) {
     this.#instrument = instrument;
     this.#timeframe = timeframe;
-    this.#minutes = { time: [], open: [], high: [], low: [], close: [], volume: [] };
+    this.#minutes = {
+      time: [],
+      open: [],
+      high: [],
+      low: [],
+      close: [],
+      volume: [],
+    };
     for (const columns of [history, live]) for (const name of NAMES) for (const value of columns[name]) this.#minutes[name].push(value);
     this.#series = this.#completed();
     this.#count = this.#series.length;

@@ -41,12 +41,23 @@ export class VenueClient {
   async #call<T>(method: string, path: string, body?: unknown): Promise<T> {
     let response: Response;
     try {
-      response = await fetch(`${this.#base}${path}`, { method, headers: { "Content-Type": "application/json" }, body: body === undefined ? null : JSON.stringify(body) });
+      response = await fetch(`${this.#base}${path}`, {
+        method,
+        headers: { "Content-Type": "application/json" },
+        body: body === undefined ? null : JSON.stringify(body),
+      });
     } catch {
-      throw new PlanTesterError("unavailable", "The practice venue does not answer. It is started with the server; wait a moment and try again.", {});
+      throw new PlanTesterError(
+        "unavailable",
+        "The practice venue does not answer. It is started with the server; wait a moment and try again.",
+        {},
+      );
     }
-    const answer = (await response.json()) as T & { error?: { code: "bad-input"; message: string } };
-    if (!response.ok) throw new PlanTesterError(answer.error?.code ?? "unavailable", answer.error?.message ?? `The venue answered ${response.status}.`, {});
+    const answer = (await response.json()) as T & {
+      error?: { code: "bad-input"; message: string };
+    };
+    if (!response.ok)
+      throw new PlanTesterError(answer.error?.code ?? "unavailable", answer.error?.message ?? `The venue answered ${response.status}.`, {});
     return answer;
   }
 
@@ -79,7 +90,9 @@ export class VenueClient {
   }
 
   move(id: string, clientId: number, price: number): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders/${clientId}/move`, { price });
+    return this.#call("POST", `/accounts/${id}/orders/${clientId}/move`, {
+      price,
+    });
   }
 
   setExits(id: string, which: "stop" | "target", price: number | null): Promise<unknown> {

@@ -6,9 +6,9 @@ import type { RunSettings, WatchEvent, WatchSummary } from "@plan-tester/contrac
 import type { Fill, InputValues, Instrument, Order, Trade } from "@plan-tester/core";
 import { type FromChild, type LiveCommand, nextTaskId, PlanProcess } from "@plan-tester/runner";
 import type { AccountReport, VenueBar, VenueMessage } from "@plan-tester/venue";
+import { engineSettings } from "../runs/run-settings.ts";
 import type { LiveBars } from "./live-bars.ts";
 import type { VenueClient } from "./venue-client.ts";
-import { engineSettings } from "../runs/run-settings.ts";
 
 export interface WatchFacts {
   readonly id: string;
@@ -41,7 +41,15 @@ export class Watch {
   readonly #task = nextTaskId();
   #sending: Promise<unknown> = Promise.resolve();
 
-  constructor(facts: WatchFacts, instrument: Instrument, account: AccountReport, trades: readonly Trade[], bars: LiveBars, venue: VenueClient, keeper: WatchKeeper) {
+  constructor(
+    facts: WatchFacts,
+    instrument: Instrument,
+    account: AccountReport,
+    trades: readonly Trade[],
+    bars: LiveBars,
+    venue: VenueClient,
+    keeper: WatchKeeper,
+  ) {
     this.facts = facts;
     this.account = account;
     this.trades = [...trades];
@@ -76,9 +84,15 @@ export class Watch {
   bar(bar: VenueBar): void {
     if (this.ended) return;
     this.lastTimeMs = bar.time + 60_000;
-    this.account = { ...this.account, lastPrice: bar.close, equity: this.#equityAt(bar.close) };
+    this.account = {
+      ...this.account,
+      lastPrice: bar.close,
+      equity: this.#equityAt(bar.close),
+    };
     const completed = this.#bars.add(bar);
-    this.#process.post(completed ? { type: "live-bar", id: this.#task, series: completed } : { type: "live-clock", id: this.#task, timeMs: this.lastTimeMs });
+    this.#process.post(
+      completed ? { type: "live-bar", id: this.#task, series: completed } : { type: "live-clock", id: this.#task, timeMs: this.lastTimeMs },
+    );
   }
 
   #equityAt(price: number): number {
@@ -92,12 +106,37 @@ export class Watch {
     this.account = account;
     this.trades.push(...trades);
     const orders = ended.map(revived);
-    this.#process.post({ type: "live-account", id: this.#task, account: { cash: account.cash, lots: account.lots, orders: account.orders.map(revived) }, fills, trades, ended: orders });
+    this.#process.post({
+      type: "live-account",
+      id: this.#task,
+      account: {
+        cash: account.cash,
+        lots: account.lots,
+        orders: account.orders.map(revived),
+      },
+      fills,
+      trades,
+      ended: orders,
+    });
     const now = this.lastTimeMs ?? Date.now();
     const events: Omit<WatchEvent, "id">[] = [
-      ...orders.filter((order) => order.state !== "cancelled").map((order) => ({ timeMs: now, kind: "order" as const, text: `order ${order.id} ${order.state}: ${order.note}` })),
-      ...fills.map((fill) => ({ timeMs: fill.timeMs, kind: "fill" as const, text: fillText(fill, this.#instrument) })),
-      ...trades.map((trade) => ({ timeMs: trade.exitTime, kind: "trade" as const, text: `${trade.side > 0 ? "long" : "short"} ${trade.quantity} closed by ${trade.reason}: ${trade.net.toFixed(2)} ${this.#instrument.currency}` })),
+      ...orders
+        .filter((order) => order.state !== "cancelled")
+        .map((order) => ({
+          timeMs: now,
+          kind: "order" as const,
+          text: `order ${order.id} ${order.state}: ${order.note}`,
+        })),
+      ...fills.map((fill) => ({
+        timeMs: fill.timeMs,
+        kind: "fill" as const,
+        text: fillText(fill, this.#instrument),
+      })),
+      ...trades.map((trade) => ({
+        timeMs: trade.exitTime,
+        kind: "trade" as const,
+        text: `${trade.side > 0 ? "long" : "short"} ${trade.quantity} closed by ${trade.reason}: ${trade.net.toFixed(2)} ${this.#instrument.currency}`,
+      })),
     ];
     if (this.state !== before) events.push({ timeMs: now, kind: "state", text: this.state });
     if (events.length > 0) this.#keeper.happened(this, events);
@@ -112,8 +151,18 @@ export class Watch {
     const now = this.lastTimeMs ?? Date.now();
     for (const command of message.commands) this.#carryOut(command);
     const events: Omit<WatchEvent, "id">[] = [
-      ...message.commands.filter((command) => command.kind === "submit").map((command) => ({ timeMs: now, kind: "order" as const, text: orderText(command.request, command.clientId, this.#instrument) })),
-      ...message.log.map((line) => ({ timeMs: line.timeMs, kind: "log" as const, text: line.text })),
+      ...message.commands
+        .filter((command) => command.kind === "submit")
+        .map((command) => ({
+          timeMs: now,
+          kind: "order" as const,
+          text: orderText(command.request, command.clientId, this.#instrument),
+        })),
+      ...message.log.map((line) => ({
+        timeMs: line.timeMs,
+        kind: "log" as const,
+        text: line.text,
+      })),
     ];
     if (events.length > 0) this.#keeper.happened(this, events);
     if (message.failure) {
@@ -138,7 +187,13 @@ export class Watch {
       }
     };
     this.#sending = this.#sending.then(send).catch((error: Error) => {
-      this.#keeper.happened(this, [{ timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text: `the venue did not take a command: ${error.message}` }]);
+      this.#keeper.happened(this, [
+        {
+          timeMs: this.lastTimeMs ?? Date.now(),
+          kind: "error",
+          text: `the venue did not take a command: ${error.message}`,
+        },
+      ]);
     });
   }
 
@@ -194,10 +249,20 @@ export class Watch {
 
 /** JSON has no NaN or Infinity: they arrive as null. */
 function revived(order: Order): Order {
-  return { ...order, price: order.price ?? Number.NaN, quantity: order.quantity ?? Number.POSITIVE_INFINITY, expiresBar: order.expiresBar ?? Number.POSITIVE_INFINITY, expiresTime: order.expiresTime ?? Number.POSITIVE_INFINITY };
+  return {
+    ...order,
+    price: order.price ?? Number.NaN,
+    quantity: order.quantity ?? Number.POSITIVE_INFINITY,
+    expiresBar: order.expiresBar ?? Number.POSITIVE_INFINITY,
+    expiresTime: order.expiresTime ?? Number.POSITIVE_INFINITY,
+  };
 }
 
-function orderText(request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">, id: number, { decimals }: Instrument): string {
+function orderText(
+  request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">,
+  id: number,
+  { decimals }: Instrument,
+): string {
   const quantity = Number.isFinite(request.quantity) ? String(request.quantity) : "all";
   const at = request.kind === "market" ? "at market" : `${request.kind} at ${request.price.toFixed(decimals)}`;
   return `order ${id}: ${request.side > 0 ? "buy" : "sell"} ${quantity} ${at}${request.tag ? ` (${request.tag})` : ""}`;

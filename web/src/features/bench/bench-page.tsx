@@ -32,7 +32,8 @@ export function BenchPage() {
   return <Bench key={planId} plan={plan.data} lastRun={lastRun} />;
 }
 
-const saveWords = (state: SaveState): string => (state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `not saved: ${state.message}`);
+const saveWords = (state: SaveState): string =>
+  state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `not saved: ${state.message}`;
 
 function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun: string | null }) {
   const { draft, change, saveState } = useDraft(plan);
@@ -43,15 +44,30 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [runId, setRunId] = useState(lastRun);
-  const shown = useQuery({ ...queries.run(runId ?? ""), enabled: runId !== null, placeholderData: keepPreviousData });
+  const shown = useQuery({
+    ...queries.run(runId ?? ""),
+    enabled: runId !== null,
+    placeholderData: keepPreviousData,
+  });
   const [dialog, setDialog] = useState<"keep" | "sweep" | "watch" | null>(null);
   const [reveal, setReveal] = useState<{ line: number; turn: number } | null>(null);
   const tab = search.get("tab") ?? "summary";
-  const setTab = useCallback((next: string) => setSearch((params) => ({ ...Object.fromEntries(params), tab: next }), { replace: true }), [setSearch]);
+  const setTab = useCallback(
+    (next: string) =>
+      setSearch((params) => ({ ...Object.fromEntries(params), tab: next }), {
+        replace: true,
+      }),
+    [setSearch],
+  );
   const showLine = useCallback((line: number) => setReveal((last) => ({ line, turn: (last?.turn ?? 0) + 1 })), []);
 
   const start = useCallback(async (): Promise<void> => {
-    const evidence = await run({ planId: plan.id, source: draft.source, inputs: draft.inputs, settings: draft.settings });
+    const evidence = await run({
+      planId: plan.id,
+      source: draft.source,
+      inputs: draft.inputs,
+      settings: draft.settings,
+    });
     if (evidence) setRunId(evidence.id);
   }, [run, plan.id, draft]);
 
@@ -63,10 +79,28 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   }, [client, draft.settings]);
 
   useCommands([
-    { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
-    { id: "keep", label: "Keep this run", keys: "Ctrl+S", act: () => shown.data && setDialog("keep") },
-    { id: "sweep", label: "Sweep this plan's inputs", act: () => setDialog("sweep") },
-    { id: "watch", label: "Set this plan to watch", act: () => setDialog("watch") },
+    {
+      id: "run",
+      label: "Run this plan",
+      keys: "Ctrl+Enter",
+      act: () => void start(),
+    },
+    {
+      id: "keep",
+      label: "Keep this run",
+      keys: "Ctrl+S",
+      act: () => shown.data && setDialog("keep"),
+    },
+    {
+      id: "sweep",
+      label: "Sweep this plan's inputs",
+      act: () => setDialog("sweep"),
+    },
+    {
+      id: "watch",
+      label: "Set this plan to watch",
+      act: () => setDialog("watch"),
+    },
     ...(running ? [{ id: "stop", label: "Stop the run", keys: "Escape", act: stop }] : []),
   ]);
 
@@ -75,7 +109,11 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const values = Object.fromEntries(Object.entries(draft.inputs).filter(([name]) => specs.some((spec) => spec.name === name)));
   const evidence = shown.data ?? null;
   const onKept = (name: string, note: string): void => {
-    if (evidence) client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, { ...evidence, kept: { name, note } });
+    if (evidence)
+      client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, {
+        ...evidence,
+        kept: { name, note },
+      });
   };
 
   return (
@@ -91,12 +129,31 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
         }
         sentence={<SettingsSentence settings={draft.settings} markets={markets.data ?? []} onChange={(settings) => change({ settings })} />}
         action={<RunButton running={running} onRun={() => void start()} onStop={stop} />}
-        ribbon={<HistoryRibbon symbol={draft.settings.symbol} from={draft.settings.from} to={draft.settings.to} onChange={(from, to) => change({ settings: { ...draft.settings, from, to } })} />}
-        editor={<Editor value={draft.source} problem={problem ?? runProblem} reveal={reveal} onChange={(source) => change({ source })} onRun={() => void start()} />}
+        ribbon={
+          <HistoryRibbon
+            symbol={draft.settings.symbol}
+            from={draft.settings.from}
+            to={draft.settings.to}
+            onChange={(from, to) => change({ settings: { ...draft.settings, from, to } })}
+          />
+        }
+        editor={
+          <Editor
+            value={draft.source}
+            problem={problem ?? runProblem}
+            reveal={reveal}
+            onChange={(source) => change({ source })}
+            onRun={() => void start()}
+          />
+        }
         inputs={
           <>
             {problem ? (
-              <button type="button" className="block w-full border-loss border-l-3 bg-loss-wash px-3 py-1.5 text-left" onClick={() => showLine(problem.line)}>
+              <button
+                type="button"
+                className="block w-full border-loss border-l-3 bg-loss-wash px-3 py-1.5 text-left"
+                onClick={() => showLine(problem.line)}
+              >
                 {problem.message}
               </button>
             ) : null}
@@ -109,13 +166,17 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             {evidence ? (
               <Evidence
                 run={evidence}
-                market={market?.instrument.symbol === evidence.settings.symbol ? market : markets.data?.find(({ instrument }) => instrument.symbol === evidence.settings.symbol)}
+                market={
+                  market?.instrument.symbol === evidence.settings.symbol
+                    ? market
+                    : markets.data?.find(({ instrument }) => instrument.symbol === evidence.settings.symbol)
+                }
                 tab={tab}
                 onTab={setTab}
                 onLine={showLine}
                 aside={
-                  <div className="flex items-center gap-1">
-                    <span className="text-[13px] text-soft" data-testid="run-state">
+                  <div className="flex items-center [&_button]:px-1.5 [&_button]:text-accent">
+                    <span className="max-w-40 truncate text-[13px] text-soft" data-testid="run-state" title={evidence.kept?.name}>
                       {evidence.kept ? evidence.kept.name : "draft run"} · {duration(evidence.elapsedMs)}
                     </span>
                     <Button variant="quiet" onClick={() => setDialog("keep")}>
@@ -142,9 +203,24 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
       />
       {dialog === "keep" && evidence ? <KeepDialog run={evidence} onClose={() => setDialog(null)} onKept={onKept} /> : null}
       {dialog === "sweep" ? (
-        <SweepDialog planId={plan.id} draft={draft} specs={specs} market={market} onClose={() => setDialog(null)} onStarted={(id) => navigate(`/sweeps/${id}`)} />
+        <SweepDialog
+          planId={plan.id}
+          draft={draft}
+          specs={specs}
+          market={market}
+          onClose={() => setDialog(null)}
+          onStarted={(id) => navigate(`/sweeps/${id}`)}
+        />
       ) : null}
-      {dialog === "watch" ? <WatchDialog planId={plan.id} title={description?.title ?? plan.title} draft={draft} onClose={() => setDialog(null)} onStarted={(id) => navigate(`/watches/${id}`)} /> : null}
+      {dialog === "watch" ? (
+        <WatchDialog
+          planId={plan.id}
+          title={description?.title ?? plan.title}
+          draft={draft}
+          onClose={() => setDialog(null)}
+          onStarted={(id) => navigate(`/watches/${id}`)}
+        />
+      ) : null}
     </>
   );
 }

@@ -30,7 +30,10 @@ const load = (): Promise<Monaco> => {
 
 export function Editor({ value, readOnly = false, problem, reveal, onChange, onRun }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
-  const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor } | null>(null);
+  const [ready, setReady] = useState<{
+    monaco: Monaco;
+    editor: CodeEditor;
+  } | null>(null);
   const theme = useTheme();
   const handlers = useRef({ onChange, onRun });
   handlers.current = { onChange, onRun };
@@ -60,6 +63,8 @@ export function Editor({ value, readOnly = false, problem, reveal, onChange, onR
         folding: false,
         padding: { top: 6, bottom: 6 },
         overviewRulerLanes: 0,
+        bracketPairColorization: { enabled: false },
+        scrollbar: { verticalScrollbarSize: 8, horizontalScrollbarSize: 8 },
         tabSize: 2,
         fixedOverflowWidgets: true,
         ariaLabel: "Source of the plan",

@@ -21,12 +21,22 @@ type Grip = "from" | "to" | "both";
 export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, second = null }: HistoryRibbonProps) {
   const { data } = useQuery(queries.history(symbol));
   const box = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ grip: Grip; x: number; from: number; to: number } | null>(null);
+  const drag = useRef<{
+    grip: Grip;
+    x: number;
+    from: number;
+    to: number;
+  } | null>(null);
 
   const line = useMemo(() => {
     if (!data || data.closes.length < 2) return "";
     const [low, high] = [Math.min(...data.closes), Math.max(...data.closes)];
-    return data.closes.map((close, i) => `${((i / (data.closes.length - 1)) * WIDTH).toFixed(1)},${(4 + (1 - (close - low) / (high - low || 1)) * (HEIGHT - 12)).toFixed(1)}`).join(" ");
+    return data.closes
+      .map(
+        (close, i) =>
+          `${((i / (data.closes.length - 1)) * WIDTH).toFixed(1)},${(4 + (1 - (close - low) / (high - low || 1)) * (HEIGHT - 12)).toFixed(1)}`,
+      )
+      .join(" ");
   }, [data]);
 
   if (!data || data.dates.length < 2) return <div className="h-[58px]" />;
@@ -38,14 +48,16 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
   };
   const [a, b] = [indexOf(from, false), indexOf(to, true)];
   const share = (index: number): number => (index / last) * 100;
-  const choose = (start: number, end: number): void => onChange(dates[Math.max(0, Math.min(start, last))]!, dates[Math.max(0, Math.min(end, last))]!);
+  const choose = (start: number, end: number): void =>
+    onChange(dates[Math.max(0, Math.min(start, last))]!, dates[Math.max(0, Math.min(end, last))]!);
 
   const onPointerDown = (event: PointerEvent): void => {
     if (readOnly) return;
     const { left, width } = box.current!.getBoundingClientRect();
     const at = ((event.clientX - left) / width) * last;
     const near = (last * 7) / width;
-    const grip: Grip = Math.abs(at - b) <= near ? "to" : Math.abs(at - a) <= near ? "from" : at > a && at < b ? "both" : at < a ? "from" : "to";
+    const grip: Grip =
+      Math.abs(at - b) <= near ? "to" : Math.abs(at - a) <= near ? "from" : at > a && at < b ? "both" : at < a ? "from" : "to";
     drag.current = { grip, x: event.clientX, from: a, to: b };
     event.currentTarget.setPointerCapture(event.pointerId);
     if (at < a || at > b) move(event.clientX);
@@ -72,10 +84,25 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
     else choose(a, Math.max(b + by, a + 1));
   };
 
-  const years = dates.flatMap((date, i) => (i === 0 || date.slice(0, 4) !== dates[i - 1]!.slice(0, 4) ? [{ year: date.slice(0, 4), at: share(i) }] : []));
+  const years = dates.flatMap((date, i) =>
+    i === 0 || date.slice(0, 4) !== dates[i - 1]!.slice(0, 4) ? [{ year: date.slice(0, 4), at: share(i) }] : [],
+  );
   return (
-    <div ref={box} className="relative h-[58px] cursor-pointer touch-none select-none" onPointerDown={onPointerDown} onPointerMove={(event) => move(event.clientX)} onPointerUp={() => void (drag.current = null)}>
-      <div className="absolute top-0 border-accent/70 border-x-2 bg-accent-wash/70" style={{ left: `${share(a)}%`, width: `${share(b) - share(a)}%`, height: HEIGHT }}>
+    <div
+      ref={box}
+      className="relative h-[58px] cursor-pointer touch-none select-none"
+      onPointerDown={onPointerDown}
+      onPointerMove={(event) => move(event.clientX)}
+      onPointerUp={() => void (drag.current = null)}
+    >
+      <div
+        className="absolute top-0 border-accent/70 border-x-2 bg-accent-wash/70"
+        style={{
+          left: `${share(a)}%`,
+          width: `${share(b) - share(a)}%`,
+          height: HEIGHT,
+        }}
+      >
         <span className="absolute top-0 left-1.5 whitespace-nowrap font-semibold text-[12px] text-accent">
           {number(b - a + 1)} sessions
         </span>
@@ -83,12 +110,22 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
       {second ? (
         <div
           className="absolute top-0 border-loss/60 border-x-2 bg-loss-wash/50"
-          style={{ left: `${share(indexOf(second.from, false))}%`, width: `${share(indexOf(second.to, true)) - share(indexOf(second.from, false))}%`, height: HEIGHT }}
+          style={{
+            left: `${share(indexOf(second.from, false))}%`,
+            width: `${share(indexOf(second.to, true)) - share(indexOf(second.from, false))}%`,
+            height: HEIGHT,
+          }}
         >
           <span className="absolute top-0 left-1.5 whitespace-nowrap font-semibold text-[12px] text-loss">out-of-sample</span>
         </div>
       ) : null}
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" className="pointer-events-none absolute inset-x-0 top-0 w-full" style={{ height: HEIGHT }} aria-hidden>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        preserveAspectRatio="none"
+        className="pointer-events-none absolute inset-x-0 top-0 w-full"
+        style={{ height: HEIGHT }}
+        aria-hidden
+      >
         <polyline points={line} fill="none" className="stroke-ink" strokeWidth="1" vectorEffect="non-scaling-stroke" />
       </svg>
       {readOnly
@@ -109,7 +146,14 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
             />
           ))}
       {years.map(({ year, at }, i) => (
-        <span key={year} className="absolute bottom-0 text-[11px] text-soft" style={{ left: `${at}%`, transform: i === 0 ? undefined : "translateX(-50%)" }}>
+        <span
+          key={year}
+          className="absolute bottom-0 text-[11px] text-soft"
+          style={{
+            left: `${at}%`,
+            transform: i === 0 ? undefined : "translateX(-50%)",
+          }}
+        >
           {year}
         </span>
       ))}

@@ -23,18 +23,23 @@ export function InputsForm({ specs, values, readOnly = false, onChange }: Inputs
   };
   return (
     <fieldset disabled={readOnly} className="px-3 pt-1 pb-3" aria-label="Inputs">
-      {groups.map((group) => (
-        <div key={group}>
-          {group ? <h3 className="pt-2 text-[12px] text-soft">{group}</h3> : null}
-          <div className="grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-6">
+      <div className="columns-[200px] gap-x-6">
+        {groups.map((group) => (
+          <div key={group} className="break-inside-avoid">
+            {group ? <h3 className="pt-2 text-[12px] text-soft">{group}</h3> : null}
             {specs
               .filter((spec) => spec.group === group)
               .map((spec) => (
-                <InputRow key={spec.name} spec={spec} value={values[spec.name] ?? spec.default} onChange={(value) => set(spec.name, value)} />
+                <InputRow
+                  key={spec.name}
+                  spec={spec}
+                  value={values[spec.name] ?? spec.default}
+                  onChange={(value) => set(spec.name, value)}
+                />
               ))}
           </div>
-        </div>
-      ))}
+        ))}
+      </div>
       {changed.length > 0 && !readOnly ? (
         <Button variant="quiet" className="-ml-2 mt-1" onClick={() => onChange({})}>
           <RotateCcw size={13} aria-hidden /> Reset {changed.length === 1 ? "1 changed input" : `${changed.length} changed inputs`}
@@ -67,7 +72,12 @@ function InputRow({ spec, value, onChange }: InputRowProps) {
       </label>
       <span className="flex items-center gap-1">
         {changed ? (
-          <button type="button" className="rounded p-0.5 text-soft hover:text-ink" aria-label={`Reset ${spec.label} to ${String(spec.default)}`} onClick={() => onChange(null)}>
+          <button
+            type="button"
+            className="rounded p-0.5 text-soft hover:text-ink"
+            aria-label={`Reset ${spec.label} to ${String(spec.default)}`}
+            onClick={() => onChange(null)}
+          >
             <RotateCcw size={12} aria-hidden />
           </button>
         ) : null}
@@ -82,10 +92,24 @@ function InputControl({ id, spec, value, changed, onChange }: InputRowProps & { 
   const [text, setText] = useState(String(value));
   useEffect(() => setText(String(value)), [value]);
   const tone = changed ? "text-accent font-semibold" : "font-semibold";
-  if (spec.kind === "yes-no") return <input id={id} type="checkbox" className="size-4 accent-(--accent)" checked={value === true} onChange={(event) => onChange(event.target.checked)} />;
+  if (spec.kind === "yes-no")
+    return (
+      <input
+        id={id}
+        type="checkbox"
+        className="size-4 accent-(--accent)"
+        checked={value === true}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+    );
   if (spec.kind === "choice")
     return (
-      <select id={id} className={cx("h-6 rounded bg-transparent text-right", tone)} value={String(value)} onChange={(event) => onChange(event.target.value)}>
+      <select
+        id={id}
+        className={cx("h-6 rounded bg-transparent text-right", tone)}
+        value={String(value)}
+        onChange={(event) => onChange(event.target.value)}
+      >
         {spec.choices.map((word) => (
           <option key={word}>{word}</option>
         ))}

@@ -8,7 +8,15 @@ import { Field, inputClass, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 
 /** Turns a draft run into a kept one, with a name and a note. */
-export function KeepDialog({ run, onClose, onKept }: { readonly run: RunEvidence; readonly onClose: () => void; readonly onKept: (name: string, note: string) => void }) {
+export function KeepDialog({
+  run,
+  onClose,
+  onKept,
+}: {
+  readonly run: RunEvidence;
+  readonly onClose: () => void;
+  readonly onKept: (name: string, note: string) => void;
+}) {
   const [name, setName] = useState(run.kept?.name ?? `${run.title}, ${run.settings.symbol} ${run.settings.timeframe}`);
   const [note, setNote] = useState(run.kept?.note ?? "");
   const [busy, setBusy] = useState(false);
@@ -36,8 +44,20 @@ export function KeepDialog({ run, onClose, onKept }: { readonly run: RunEvidence
           if (name.trim()) void keep();
         }}
       >
-        <Field label="Name">{(id) => <TextInput id={id} value={name} maxLength={200} autoFocus onChange={(event) => setName(event.target.value)} />}</Field>
-        <Field label="Note">{(id) => <textarea id={id} rows={4} className={`${inputClass} h-auto py-1`} value={note} onChange={(event) => setNote(event.target.value)} />}</Field>
+        <Field label="Name">
+          {(id) => <TextInput id={id} value={name} maxLength={200} autoFocus onChange={(event) => setName(event.target.value)} />}
+        </Field>
+        <Field label="Note">
+          {(id) => (
+            <textarea
+              id={id}
+              rows={4}
+              className={`${inputClass} h-auto py-1`}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+            />
+          )}
+        </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button type="submit" variant="primary" disabled={busy || !name.trim()}>

@@ -2,12 +2,14 @@
 import * as monaco from "monaco-editor/editor/editor.api";
 import "monaco-editor/features/register.all";
 import "monaco-editor/languages/definitions/typescript/register";
-import * as typescript from "monaco-editor/languages/features/typescript/register";
+import language from "@plan-tester/core/language.d.ts?raw";
 import EditorWorker from "monaco-editor/editor/editor.worker?worker";
 import TypeScriptWorker from "monaco-editor/language/typescript/ts.worker?worker";
-import language from "@plan-tester/core/language.d.ts?raw";
+import * as typescript from "monaco-editor/languages/features/typescript/register";
 
-self.MonacoEnvironment = { getWorker: (_id, label) => (label === "typescript" || label === "javascript" ? new TypeScriptWorker() : new EditorWorker()) };
+self.MonacoEnvironment = {
+  getWorker: (_id, label) => (label === "typescript" || label === "javascript" ? new TypeScriptWorker() : new EditorWorker()),
+};
 
 const { typescriptDefaults, ScriptTarget, ModuleKind, ModuleResolutionKind } = typescript;
 typescriptDefaults.setCompilerOptions({
@@ -22,13 +24,21 @@ typescriptDefaults.setCompilerOptions({
 typescriptDefaults.setEagerModelSync(true);
 typescriptDefaults.addExtraLib(language, "file:///plan-language.d.ts");
 
-function defineTheme(name: string, base: "vs" | "vs-dark", colors: Record<"background" | "ink" | "soft" | "rule" | "accent" | "string" | "number" | "keyword" | "line" | "selection", string>): void {
+function defineTheme(
+  name: string,
+  base: "vs" | "vs-dark",
+  colors: Record<"background" | "ink" | "soft" | "rule" | "accent" | "string" | "number" | "keyword" | "line" | "selection", string>,
+): void {
   monaco.editor.defineTheme(name, {
     base,
     inherit: true,
     rules: [
       { token: "", foreground: colors.ink.slice(1) },
-      { token: "comment", foreground: colors.soft.slice(1), fontStyle: "italic" },
+      {
+        token: "comment",
+        foreground: colors.soft.slice(1),
+        fontStyle: "italic",
+      },
       { token: "string", foreground: colors.string.slice(1) },
       { token: "number", foreground: colors.number.slice(1) },
       { token: "keyword", foreground: colors.keyword.slice(1) },

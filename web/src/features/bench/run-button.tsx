@@ -5,7 +5,15 @@ import { Progress } from "../../ui/progress.tsx";
 import type { Running } from "./use-runner.ts";
 
 /** Run, or while running: how far, how fast, how long still, and stop. */
-export function RunButton({ running, onRun, onStop }: { readonly running: Running | null; readonly onRun: () => void; readonly onStop: () => void }) {
+export function RunButton({
+  running,
+  onRun,
+  onStop,
+}: {
+  readonly running: Running | null;
+  readonly onRun: () => void;
+  readonly onStop: () => void;
+}) {
   if (!running)
     return (
       <Button variant="primary" onClick={onRun} className="h-8 px-3 text-[14px]">
@@ -19,7 +27,8 @@ export function RunButton({ running, onRun, onStop }: { readonly running: Runnin
       <div className="w-44 text-[12px] text-soft" role="status">
         {running.total > 0 ? (
           <>
-            {number(running.done)} of {number(running.total)} bars · {duration(((running.total - running.done) / Math.max(rate, 1)) * 1000)} left
+            {number(running.done)} of {number(running.total)} bars · {duration(((running.total - running.done) / Math.max(rate, 1)) * 1000)}{" "}
+            left
             <Progress done={running.done} total={running.total} label="Run" />
           </>
         ) : (

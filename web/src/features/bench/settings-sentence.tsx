@@ -1,6 +1,6 @@
 /** A run's settings as one sentence whose words are the controls. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, nominalMs, NO_COSTS, timeframeLabel } from "@plan-tester/core";
+import { COMMON_TIMEFRAMES, NO_COSTS, nominalMs, timeframeLabel } from "@plan-tester/core";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { dateWords, number } from "../../lib/format.ts";
@@ -32,7 +32,10 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
             <li key={instrument.symbol}>
               <button
                 type="button"
-                className={cx("flex w-full items-baseline gap-2 rounded px-2 py-1 text-left hover:bg-sunk", instrument.symbol === settings.symbol && "font-semibold")}
+                className={cx(
+                  "flex w-full items-baseline gap-2 rounded px-2 py-1 text-left hover:bg-sunk",
+                  instrument.symbol === settings.symbol && "font-semibold",
+                )}
                 onClick={() => {
                   const finest = nominalMs(timeframe) > nominalMs(settings.timeframe) ? { timeframe } : {};
                   set({ symbol: instrument.symbol, ...finest });
@@ -65,10 +68,21 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
           ))}
         </ul>
       ))}{" "}
-      bars from {word("First day", dateWords(settings.from), () => <DateField label="First session" value={settings.from} market={market} onChange={(from) => set({ from })} />)} to{" "}
-      {word("Last day", dateWords(settings.to), () => <DateField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to })} />)}, with{" "}
+      bars from{" "}
+      {word("First day", dateWords(settings.from), () => (
+        <DateField label="First session" value={settings.from} market={market} onChange={(from) => set({ from })} />
+      ))}{" "}
+      to{" "}
+      {word("Last day", dateWords(settings.to), () => (
+        <DateField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to })} />
+      ))}
+      , with{" "}
       {word("Starting cash", number(settings.cash), () => (
-        <NumberField label={`Starting cash, ${market?.instrument.currency ?? ""}`} value={settings.cash} onChange={(cash) => cash > 0 && set({ cash })} />
+        <NumberField
+          label={`Starting cash, ${market?.instrument.currency ?? ""}`}
+          value={settings.cash}
+          onChange={(cash) => cash > 0 && set({ cash })}
+        />
       ))}{" "}
       {market?.instrument.currency === "XSC" ? "crowns" : market?.instrument.currency},{" "}
       {word("Costs", costs, () => (
@@ -115,7 +129,10 @@ function Word({ label, text, readOnly, children }: WordProps) {
   if (readOnly) return <strong className="font-semibold">{text}</strong>;
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="rounded-xs border-soft border-b border-dotted font-semibold hover:bg-sunk data-[state=open]:bg-sunk" aria-label={`${label}: ${text}`}>
+      <Popover.Trigger
+        className="rounded-xs border-soft border-b border-dotted font-semibold hover:bg-sunk data-[state=open]:bg-sunk"
+        aria-label={`${label}: ${text}`}
+      >
         {text}
       </Popover.Trigger>
       <Popover.Portal>
@@ -127,18 +144,56 @@ function Word({ label, text, readOnly, children }: WordProps) {
   );
 }
 
-function DateField({ label, value, market, onChange }: { readonly label: string; readonly value: string; readonly market: Market | undefined; readonly onChange: (value: string) => void }) {
+function DateField({
+  label,
+  value,
+  market,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly market: Market | undefined;
+  readonly onChange: (value: string) => void;
+}) {
   return (
     <Field label={label} hint={market ? `Bars from ${dateWords(market.firstDate)} to ${dateWords(market.lastDate)}.` : ""}>
-      {(id) => <TextInput id={id} type="date" value={value} min={market?.firstDate} max={market?.lastDate} onChange={(event) => event.target.value && onChange(event.target.value)} />}
+      {(id) => (
+        <TextInput
+          id={id}
+          type="date"
+          value={value}
+          min={market?.firstDate}
+          max={market?.lastDate}
+          onChange={(event) => event.target.value && onChange(event.target.value)}
+        />
+      )}
     </Field>
   );
 }
 
-function NumberField({ label, value, onChange, step = "any" }: { readonly label: string; readonly value: number; readonly onChange: (value: number) => void; readonly step?: string }) {
+function NumberField({
+  label,
+  value,
+  onChange,
+  step = "any",
+}: {
+  readonly label: string;
+  readonly value: number;
+  readonly onChange: (value: number) => void;
+  readonly step?: string;
+}) {
   return (
     <Field label={label}>
-      {(id) => <TextInput id={id} type="number" step={step} min={0} defaultValue={value} onChange={(event) => event.target.value !== "" && onChange(Number(event.target.value))} />}
+      {(id) => (
+        <TextInput
+          id={id}
+          type="number"
+          step={step}
+          min={0}
+          defaultValue={value}
+          onChange={(event) => event.target.value !== "" && onChange(Number(event.target.value))}
+        />
+      )}
     </Field>
   );
 }
@@ -152,14 +207,31 @@ const COST_FIELDS = [
   ["slippageTicks", "Slippage, ticks"],
 ] as const;
 
-function CostsForm({ settings, market, set }: { readonly settings: RunSettings; readonly market: Market | undefined; readonly set: (change: Partial<RunSettings>) => void }) {
+function CostsForm({
+  settings,
+  market,
+  set,
+}: {
+  readonly settings: RunSettings;
+  readonly market: Market | undefined;
+  readonly set: (change: Partial<RunSettings>) => void;
+}) {
   const kind = typeof settings.costs === "string" ? settings.costs : "own";
-  const shown = typeof settings.costs === "object" ? settings.costs : settings.costs === "market" ? (market?.instrument.costs ?? NO_COSTS) : NO_COSTS;
+  const shown =
+    typeof settings.costs === "object" ? settings.costs : settings.costs === "market" ? (market?.instrument.costs ?? NO_COSTS) : NO_COSTS;
   return (
     <div className="flex w-80 flex-col gap-2">
       <Field label="Costs">
         {(id) => (
-          <Select id={id} value={kind} onChange={({ target }) => set({ costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none") })}>
+          <Select
+            id={id}
+            value={kind}
+            onChange={({ target }) =>
+              set({
+                costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none"),
+              })
+            }
+          >
             <option value="market">Market costs of {settings.symbol}</option>
             <option value="none">No costs</option>
             <option value="own">Costs of my own</option>
@@ -177,13 +249,19 @@ function CostsForm({ settings, market, set }: { readonly settings: RunSettings; 
                 step="any"
                 disabled={kind !== "own"}
                 defaultValue={shown[field]}
-                onChange={({ target }) => target.value !== "" && Number(target.value) >= 0 && set({ costs: { ...shown, [field]: Number(target.value) } })}
+                onChange={({ target }) =>
+                  target.value !== "" && Number(target.value) >= 0 && set({ costs: { ...shown, [field]: Number(target.value) } })
+                }
               />
             )}
           </Field>
         ))}
       </div>
-      <p className="text-[12px] text-soft">{kind === "market" && settings.symbol === "XSC/ORM" ? "The spread is a column of this instrument's data." : "Costs are exact and never rounded to ticks."}</p>
+      <p className="text-[12px] text-soft">
+        {kind === "market" && settings.symbol === "XSC/ORM"
+          ? "The spread is a column of this instrument's data."
+          : "Costs are exact and never rounded to ticks."}
+      </p>
     </div>
   );
 }

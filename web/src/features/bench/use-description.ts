@@ -6,7 +6,10 @@ import type { SourceProblem } from "./editor.tsx";
 
 const ASK_AFTER_MS = 250;
 
-export function useDescription(source: string): { description: PlanDescriptionBody | null; problem: SourceProblem | null } {
+export function useDescription(source: string): {
+  description: PlanDescriptionBody | null;
+  problem: SourceProblem | null;
+} {
   const [description, setDescription] = useState<PlanDescriptionBody | null>(null);
   const [problem, setProblem] = useState<SourceProblem | null>(null);
   useEffect(() => {
@@ -14,7 +17,9 @@ export function useDescription(source: string): { description: PlanDescriptionBo
     const timer = setTimeout(
       async () => {
         try {
-          const answer = await api.post<PlanDescriptionBody>("/describe", { source });
+          const answer = await api.post<PlanDescriptionBody>("/describe", {
+            source,
+          });
           if (gone) return;
           setDescription(answer);
           setProblem(null);
@@ -29,12 +34,15 @@ export function useDescription(source: string): { description: PlanDescriptionBo
       clearTimeout(timer);
     };
     // The first answer must not ask again.
-    // biome-ignore lint/correctness/useExhaustiveDependencies: only a change of the source asks
-  }, [source]);
+  }, [source, description]);
   return { description, problem };
 }
 
 export function problemOf(error: ApiFailure): SourceProblem {
   const { line, column } = error.details;
-  return { line: typeof line === "number" ? line : 1, column: typeof column === "number" ? column : 1, message: error.message };
+  return {
+    line: typeof line === "number" ? line : 1,
+    column: typeof column === "number" ? column : 1,
+    message: error.message,
+  };
 }

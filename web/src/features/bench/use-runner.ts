@@ -27,7 +27,8 @@ export function useRunner(): Runner {
   const client = useQueryClient();
 
   useServerEvents((event) => {
-    if (event.type === "run-progress" && event.id === current.current) setRunning((known) => known && { ...known, done: event.done, total: event.total });
+    if (event.type === "run-progress" && event.id === current.current)
+      setRunning((known) => known && { ...known, done: event.done, total: event.total });
   });
 
   const stop = useCallback((): void => {
@@ -42,7 +43,10 @@ export function useRunner(): Runner {
       setRunning({ id, startedMs: performance.now(), done: 0, total: 0 });
       setFailure(null);
       try {
-        const evidence = await api.post<RunEvidence>("/runs", { ...request, id });
+        const evidence = await api.post<RunEvidence>("/runs", {
+          ...request,
+          id,
+        });
         client.setQueryData(queries.run(id).queryKey, evidence);
         return evidence;
       } catch (error) {

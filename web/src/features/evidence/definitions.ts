@@ -15,8 +15,21 @@ const plainMoney = (value: number | null): string => number(value);
 const two = (value: number | null): string => number(value, 2);
 const whole = (value: number | null): string => number(value);
 const share = (value: number | null): string => percent(value);
-const days = (value: number | null): string => (value === null ? number(null) : value < 2 ? duration(value * 86_400_000) : `${number(value)} days`);
-const figure = (key: keyof RunFigures, label: string, text: FigureDefinition["text"], definition: string, source?: string): FigureDefinition => ({ key, label, text, definition, ...(source ? { source } : {}) });
+const days = (value: number | null): string =>
+  value === null ? number(null) : value < 2 ? duration(value * 86_400_000) : `${number(value)} days`;
+const figure = (
+  key: keyof RunFigures,
+  label: string,
+  text: FigureDefinition["text"],
+  definition: string,
+  source?: string,
+): FigureDefinition => ({
+  key,
+  label,
+  text,
+  definition,
+  ...(source ? { source } : {}),
+});
 
 export const FIGURES: readonly FigureDefinition[] = [
   figure("netProfit", "Net profit", money, "Sum of the net results of all trades, after every cost."),
@@ -33,7 +46,12 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("largestWin", "Largest win", money, "Best net result of one trade."),
   figure("largestLoss", "Largest loss", money, "Worst net result of one trade."),
   figure("maxDrawdown", "Deepest drawdown", plainMoney, "Largest fall of equity from its peak so far, at bar closes, in money."),
-  figure("maxDrawdownShare", "Deepest drawdown, share", share, "Largest fall of equity as a share of its peak so far. May be another fall than the deepest in money."),
+  figure(
+    "maxDrawdownShare",
+    "Deepest drawdown, share",
+    share,
+    "Largest fall of equity as a share of its peak so far. May be another fall than the deepest in money.",
+  ),
   figure("closedTradeDrawdown", "Closed-trade drawdown", plainMoney, "The same on the balance after each closed trade."),
   figure("longestDrawdownDays", "Longest under water", days, "Longest time from a peak of equity to its recovery, or to the end."),
   figure("returnToDrawdown", "Net over drawdown", two, "Net profit over the deepest drawdown in money."),
@@ -45,8 +63,20 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("expectedShortfall", "Expected shortfall", share, "Mean of daily returns at or below the value at risk."),
   figure("longestLosingStreak", "Longest losing streak", whole, "Most losing trades in a row; an even trade ends a streak."),
   figure("longestWinningStreak", "Longest winning streak", whole, "Most winning trades in a row."),
-  figure("sharpe", "Sharpe", two, "Mean daily excess return over its sample standard deviation, times the root of sessions a year.", "Sharpe 1994"),
-  figure("sortino", "Sortino", two, "Mean daily excess return over its downside deviation, times the root of sessions a year.", "Sortino & Price 1994"),
+  figure(
+    "sharpe",
+    "Sharpe",
+    two,
+    "Mean daily excess return over its sample standard deviation, times the root of sessions a year.",
+    "Sharpe 1994",
+  ),
+  figure(
+    "sortino",
+    "Sortino",
+    two,
+    "Mean daily excess return over its downside deviation, times the root of sessions a year.",
+    "Sortino & Price 1994",
+  ),
   figure("profitFactor", "Profit factor", two, "Gross profit over gross loss."),
   figure("payoffRatio", "Payoff ratio", two, "Average win over average loss."),
   figure("winRate", "Win rate", share, "Winning trades over all trades."),
@@ -66,7 +96,12 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("beta", "Beta", two, "Slope of daily excess return on the benchmark's, least squares."),
   figure("alpha", "Alpha a year", share, "What daily excess return is left besides beta, times sessions a year."),
   figure("correlation", "Correlation", two, "Of daily excess returns with the benchmark's."),
-  figure("pathDependentTrades", "Path-dependent trades", whole, "Trades that would end otherwise if high and low came in the other order inside a bar."),
+  figure(
+    "pathDependentTrades",
+    "Path-dependent trades",
+    whole,
+    "Trades that would end otherwise if high and low came in the other order inside a bar.",
+  ),
   figure("pathAtStake", "At stake on paths", plainMoney, "Sum of the differences in money of path-dependent trades."),
   figure("openAtEnd", "Open at the end", whole, "Positions marked out at the last close without costs; they count as trades too."),
 ];

@@ -57,26 +57,49 @@ function EquityPanes({ equity, benchmark, capital, time, zone, className }: Equi
         id: "equity",
         weight: 3,
         format: (value) => number(value),
-        layers: [new LineLayer(benchmark, { color: "faint", dash: [4, 3], width: 1 }), new LineLayer(equity, { color: "ink", width: 1.6 })],
+        layers: [new LineLayer(benchmark, { color: "faint", width: 1 }), new LineLayer(equity, { color: "ink", width: 1.6 })],
       },
-      { id: "drawdown", weight: 1, max: 0, format: (value) => number(value), layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })] },
+      {
+        id: "drawdown",
+        weight: 1,
+        max: 0,
+        format: (value) => number(value),
+        layers: [
+          new LineLayer(drawdown, {
+            color: "loss",
+            width: 1,
+            fillTo: 0,
+            fill: "loss-wash",
+          }),
+        ],
+      },
     ],
     [equity, benchmark, drawdown],
   );
   return (
-    <PaneChartView
-      label="Equity, drawdown and buy and hold"
-      panes={panes}
-      time={time}
-      zone={zone}
-      view={view}
-      onView={setView}
-      className={className ?? ""}
-      readout={(i) => (
-        <>
-          {timeAt(time[i], zone)} · equity <strong>{number(equity[i])}</strong> · drawdown {number(drawdown[i])} · held {number(benchmark[i])}
-        </>
-      )}
-    />
+    <div className={`relative flex flex-col ${className ?? ""}`}>
+      <p className="flex gap-4 text-[12px] text-soft" aria-hidden>
+        <span className="before:mr-1.5 before:inline-block before:h-0.5 before:w-4 before:bg-ink before:align-middle">equity</span>
+        <span className="before:mr-1.5 before:inline-block before:h-px before:w-4 before:bg-faint before:align-middle">buy and hold</span>
+        <span className="before:mr-1.5 before:inline-block before:size-2 before:border before:border-loss before:bg-loss-wash">
+          drawdown
+        </span>
+      </p>
+      <PaneChartView
+        label="Equity, drawdown and buy and hold"
+        panes={panes}
+        time={time}
+        zone={zone}
+        view={view}
+        onView={setView}
+        className="min-h-0 flex-1"
+        readout={(i) => (
+          <>
+            {timeAt(time[i], zone)} · equity <strong>{number(equity[i])}</strong> · drawdown {number(drawdown[i])} · held{" "}
+            {number(benchmark[i])}
+          </>
+        )}
+      />
+    </div>
   );
 }

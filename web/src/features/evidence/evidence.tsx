@@ -22,7 +22,7 @@ export interface EvidenceProps {
 }
 
 const tabClass =
-  "rounded px-3 py-1.5 whitespace-nowrap text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
+  "rounded px-2.5 py-1 whitespace-nowrap text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
 
 export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidenceProps) {
   const [selected, setSelected] = useState<number | null>(null);
@@ -63,7 +63,11 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
       </div>
       {run.failure ? (
         <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
-          <strong className="font-semibold">The plan stopped{run.failure.barTimeMs === null ? "" : ` at ${timeAt(run.failure.barTimeMs, zone)}`}:</strong> {run.failure.message}{" "}
+          <strong className="font-semibold">
+            The plan stopped
+            {run.failure.barTimeMs === null ? "" : ` at ${timeAt(run.failure.barTimeMs, zone)}`}:
+          </strong>{" "}
+          {run.failure.message}{" "}
           {run.failure.line ? (
             <button type="button" className="underline underline-offset-3" onClick={() => onLine(run.failure!.line!)}>
               line {run.failure.line}
@@ -81,7 +85,15 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
         <PricePanel key={run.planId} run={run} decimals={decimals} tickSize={tickSize} selected={selected} onSelect={setSelected} />
       </Tabs.Content>
       <Tabs.Content value="trades" className="min-h-0 flex-1 pt-2">
-        <TradesTable trades={run.trades} zone={zone} decimals={decimals} selected={selected} onSelect={setSelected} onOpen={openOnChart} onLine={onLine} />
+        <TradesTable
+          trades={run.trades}
+          zone={zone}
+          decimals={decimals}
+          selected={selected}
+          onSelect={setSelected}
+          onOpen={openOnChart}
+          onLine={onLine}
+        />
       </Tabs.Content>
       <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
         <FiguresTable run={run} />

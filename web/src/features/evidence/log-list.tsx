@@ -11,19 +11,34 @@ export function LogList({ lines, zone }: { readonly lines: readonly LogLine[]; r
   const [search, setSearch] = useState("");
   const scroller = useRef<HTMLDivElement>(null);
   const shown = search ? lines.filter((line) => line.text.toLowerCase().includes(search.toLowerCase())) : lines;
-  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => 24, overscan: 20 });
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 24,
+    overscan: 20,
+  });
   if (lines.length === 0) return <Empty title="Nothing was logged">Write log("…") in a handler to see what the plan sees.</Empty>;
   return (
     <div className="flex h-full min-h-0 flex-col">
       <div className="p-2">
-        <TextInput aria-label="Search the log" placeholder="Search the log" value={search} onChange={(event) => setSearch(event.target.value)} className="max-w-72" />
+        <TextInput
+          aria-label="Search the log"
+          placeholder="Search the log"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          className="max-w-72"
+        />
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto font-mono text-[12px]">
         <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
           {virtual.getVirtualItems().map(({ index, start }) => {
             const line = shown[index]!;
             return (
-              <div key={index} className={cx("absolute inset-x-0 flex h-6 items-center gap-3 px-3", line.level === "warning" && "text-warn")} style={{ transform: `translateY(${start}px)` }}>
+              <div
+                key={index}
+                className={cx("absolute inset-x-0 flex h-6 items-center gap-3 px-3", line.level === "warning" && "text-warn")}
+                style={{ transform: `translateY(${start}px)` }}
+              >
                 <span className="w-40 shrink-0 text-soft">{timeAt(line.timeMs, zone)}</span>
                 <span className="w-14 shrink-0 text-soft">{line.level}</span>
                 <span className="truncate" title={line.text}>

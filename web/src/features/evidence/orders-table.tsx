@@ -8,7 +8,17 @@ import { Empty, Failure, Loading } from "../../ui/states.tsx";
 
 const MOST_ROWS = 2000;
 
-export function OrdersTable({ runId, zone, decimals, onLine }: { readonly runId: string; readonly zone: string; readonly decimals: number; readonly onLine: (line: number) => void }) {
+export function OrdersTable({
+  runId,
+  zone,
+  decimals,
+  onLine,
+}: {
+  readonly runId: string;
+  readonly zone: string;
+  readonly decimals: number;
+  readonly onLine: (line: number) => void;
+}) {
   const { data, error } = useQuery(queries.runOrders(runId));
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="orders" />;
@@ -41,7 +51,17 @@ export function OrdersTable({ runId, zone, decimals, onLine }: { readonly runId:
   );
 }
 
-function OrderRow({ order, zone, decimals, onLine }: { readonly order: Order; readonly zone: string; readonly decimals: number; readonly onLine: (line: number) => void }) {
+function OrderRow({
+  order,
+  zone,
+  decimals,
+  onLine,
+}: {
+  readonly order: Order;
+  readonly zone: string;
+  readonly decimals: number;
+  readonly onLine: (line: number) => void;
+}) {
   return (
     <tr title={order.note || undefined}>
       <td className={`${td} ${num}`}>{order.id}</td>
@@ -50,7 +70,9 @@ function OrderRow({ order, zone, decimals, onLine }: { readonly order: Order; re
         {order.side > 0 ? "buy" : "sell"} {order.kind} to {order.intent}
       </td>
       <td className={`${td} ${num}`}>{order.kind === "market" ? "market" : number(order.price, decimals)}</td>
-      <td className={`${td} ${num}`}>{order.quantity === null ? "all" : number(order.quantity, Number.isInteger(order.quantity) ? 0 : 1)}</td>
+      <td className={`${td} ${num}`}>
+        {order.quantity === null ? "all" : number(order.quantity, Number.isInteger(order.quantity) ? 0 : 1)}
+      </td>
       <td className={td}>{order.state}</td>
       <td className={`${td} ${num}`}>{number(order.fillPrice, decimals)}</td>
       <td className={td}>{order.tag}</td>

@@ -43,14 +43,24 @@ export function Periods({ run }: { readonly run: RunEvidence }) {
                   <td
                     key={month}
                     className="px-1 py-0.5 text-right"
-                    style={period ? { background: `color-mix(in srgb, var(--${period.netProfit >= 0 ? "gain" : "loss"}-wash) ${strength}%, transparent)` } : undefined}
-                    title={period ? `${month} ${year.label}: ${period.trades} trades, deepest fall ${number(period.maxDrawdown)}` : undefined}
+                    style={
+                      period
+                        ? {
+                            background: `color-mix(in srgb, var(--${period.netProfit >= 0 ? "gain" : "loss"}-wash) ${strength}%, transparent)`,
+                          }
+                        : undefined
+                    }
+                    title={
+                      period ? `${month} ${year.label}: ${period.trades} trades, deepest fall ${number(period.maxDrawdown)}` : undefined
+                    }
                   >
                     {period ? signed(period.netProfit) : ""}
                   </td>
                 );
               })}
-              <td className={cx("pl-2 text-right font-semibold", year.netProfit >= 0 ? "text-gain" : "text-loss")}>{signed(year.netProfit)}</td>
+              <td className={cx("pl-2 text-right font-semibold", year.netProfit >= 0 ? "text-gain" : "text-loss")}>
+                {signed(year.netProfit)}
+              </td>
               <td className="pl-2 text-right">{year.trades}</td>
             </tr>
           ))}

@@ -35,7 +35,20 @@ type Columns = Readonly<Record<string, Float64Array>>;
 /** View positions by plan, so that a new run keeps the place. */
 const places = new Map<string, View>();
 
-function PriceChart({ run, decimals, tickSize, selected, onSelect, bars, plots, zone }: PricePanelProps & { readonly bars: Columns; readonly plots: Columns; readonly zone: string }) {
+function PriceChart({
+  run,
+  decimals,
+  tickSize,
+  selected,
+  onSelect,
+  bars,
+  plots,
+  zone,
+}: PricePanelProps & {
+  readonly bars: Columns;
+  readonly plots: Columns;
+  readonly zone: string;
+}) {
   const { time, open, high, low, close } = bars as Required<Record<"time" | "open" | "high" | "low" | "close", Float64Array>>;
   const { length } = time;
   const place = `${run.planId}:${run.settings.symbol}:${run.settings.timeframe}:${run.settings.from}:${run.settings.to}`;
@@ -47,11 +60,30 @@ function PriceChart({ run, decimals, tickSize, selected, onSelect, bars, plots, 
     const over: Layer[] = [new CandleLayer({ open, high, low, close }), trades];
     const below: Pane[] = [];
     run.plots.forEach((plot, i) => {
-      const layer = new LineLayer(plots[`plot${i}`] ?? new Float64Array(0), { color: PLOT_COLORS[i % PLOT_COLORS.length]!, dash: i % 4 === 1 ? [4, 3] : [], width: 1.2 });
+      const layer = new LineLayer(plots[`plot${i}`] ?? new Float64Array(0), {
+        color: PLOT_COLORS[i % PLOT_COLORS.length]!,
+        dash: i % 4 === 1 ? [4, 3] : [],
+        width: 1.2,
+      });
       if (plot.pane === "price") over.push(layer);
-      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
+      else
+        below.push({
+          id: `own${i}`,
+          weight: 1,
+          layers: [layer],
+          format: (value) => number(value, 2),
+        });
     });
-    return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below];
+    return [
+      {
+        id: "price",
+        weight: 3,
+        layers: over,
+        format: (value) => number(value, decimals),
+        grid: tickSize,
+      },
+      ...below,
+    ];
   }, [open, high, low, close, trades, run.plots, plots, decimals, tickSize]);
 
   useEffect(() => {
@@ -60,7 +92,9 @@ function PriceChart({ run, decimals, tickSize, selected, onSelect, bars, plots, 
     const middle = (trade.entryBar + trade.exitBar) / 2;
     const half = Math.max(50, (trade.exitBar - trade.entryBar) * 1.1);
     setView((current) =>
-      trade.entryBar >= current.from && trade.exitBar <= current.to && current.to - current.from < half * 6 ? current : clampView({ from: middle - half, to: middle + half }, length),
+      trade.entryBar >= current.from && trade.exitBar <= current.to && current.to - current.from < half * 6
+        ? current
+        : clampView({ from: middle - half, to: middle + half }, length),
     );
   }, [selected, run.trades, length]);
 
@@ -87,7 +121,8 @@ function PriceChart({ run, decimals, tickSize, selected, onSelect, bars, plots, 
         {chosen ? (
           <span>
             {chosen.side > 0 ? "Long" : "Short"} {chosen.quantity} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
-            {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason}, <strong>{signed(chosen.net)}</strong>
+            {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
+            <strong>{signed(chosen.net)}</strong>
           </span>
         ) : (
           <span className="text-soft">Wheel zooms, dragging moves, a click on a ribbon picks the trade.</span>
@@ -101,10 +136,19 @@ function PriceChart({ run, decimals, tickSize, selected, onSelect, bars, plots, 
         view={view}
         onView={setView}
         className="min-h-0 flex-1"
-        onPick={(_index, px, x) => onSelect(trades.at(px, { x, from: Math.floor(view.from), to: Math.ceil(view.to) })?.id ?? null)}
+        onPick={(_index, px, x) =>
+          onSelect(
+            trades.at(px, {
+              x,
+              from: Math.floor(view.from),
+              to: Math.ceil(view.to),
+            })?.id ?? null,
+          )
+        }
         readout={(i) => (
           <>
-            {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong>
+            {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C{" "}
+            <strong>{number(close[i], decimals)}</strong>
             {run.plots.map((plot, p) => (
               <span key={plot.label}>
                 {" "}

@@ -15,7 +15,9 @@ export function Summary({ run, currency }: { readonly run: RunEvidence; readonly
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it made</h2>
           <p className="whitespace-nowrap">
-            <strong className={cx("font-bold text-[22px]", figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : "")}>{signed(figures.netProfit)}</strong>{" "}
+            <strong className={cx("font-bold text-[22px]", figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : "")}>
+              {signed(figures.netProfit)}
+            </strong>{" "}
             <span className="text-soft">{unit} net</span>
           </p>
           <FigureRow figures={figures} name="totalReturn" />
@@ -40,7 +42,8 @@ export function Summary({ run, currency }: { readonly run: RunEvidence; readonly
         <section>
           <h2 className="font-semibold text-[13px] text-soft">How sure one can be</h2>
           <p className="whitespace-nowrap">
-            <strong className="font-bold text-[22px]">{number(figures.sharpe, 2)}</strong> <span className="text-soft">Sharpe · held {number(benchmarkFigures.sharpe, 2)}</span>
+            <strong className="font-bold text-[22px]">{number(figures.sharpe, 2)}</strong>{" "}
+            <span className="text-soft">Sharpe · held {number(benchmarkFigures.sharpe, 2)}</span>
           </p>
           <FigureRow figures={figures} name="trades" />
           <FigureRow figures={figures} name="winRate" />

@@ -26,7 +26,10 @@ interface Sample {
 async function readSample(file: File): Promise<{ sample: Sample; format: CsvFormat; facts: ImportFacts }> {
   const head = await file.slice(0, SAMPLE_BYTES).text();
   const text = head.length < SAMPLE_BYTES ? head : head.slice(0, head.lastIndexOf("\n") + 1);
-  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: true, delimitersToGuess: [",", ";", "\t", "|"] });
+  const parsed = Papa.parse<string[]>(text, {
+    skipEmptyLines: true,
+    delimitersToGuess: [",", ";", "\t", "|"],
+  });
   const format = guessLayout(parsed.data, parsed.meta.delimiter, "UTC") as CsvFormat;
   const timeframe = timeframeOf(text, format);
   const symbol = file.name
@@ -34,7 +37,16 @@ async function readSample(file: File): Promise<{ sample: Sample; format: CsvForm
     .replace(/[^A-Za-z0-9]+/g, "-")
     .slice(0, 12)
     .toUpperCase();
-  return { sample: { file, rows: parsed.data.slice(0, 9), text }, format, facts: { symbol: symbol || "MINE", tickSize: 0.01, pointValue: 1, timeframe } };
+  return {
+    sample: { file, rows: parsed.data.slice(0, 9), text },
+    format,
+    facts: {
+      symbol: symbol || "MINE",
+      tickSize: 0.01,
+      pointValue: 1,
+      timeframe,
+    },
+  };
 }
 
 function timeframeOf(text: string, format: CsvFormat): string {
@@ -47,12 +59,17 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const [sample, setSample] = useState<Sample | null>(null);
   const [format, setFormat] = useState<CsvFormat | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
-  const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
+  const [progress, setProgress] = useState<{
+    id: string;
+    done: number;
+    total: number;
+  } | null>(null);
   const [report, setReport] = useState<ImportReport | null>(null);
   const [error, setError] = useState<unknown>(null);
   const client = useQueryClient();
   useServerEvents((event) => {
-    if (event.type === "import-progress") setProgress((known) => (known?.id === event.id ? { ...known, done: event.done, total: event.total } : known));
+    if (event.type === "import-progress")
+      setProgress((known) => (known?.id === event.id ? { ...known, done: event.done, total: event.total } : known));
   });
 
   const pick = async (file: File | undefined): Promise<void> => {
@@ -83,7 +100,17 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
     if (!sample || !format || !facts) return;
     const id = crypto.randomUUID().slice(0, 13);
     const request: ImportRequest = {
-      instrument: { symbol: facts.symbol, name: facts.symbol, tickSize: facts.tickSize, pointValue: facts.pointValue, class: "other", currency: "XSC", minQuantity: 1, quantityStep: 1, note: `Imported from ${sample.file.name}.` },
+      instrument: {
+        symbol: facts.symbol,
+        name: facts.symbol,
+        tickSize: facts.tickSize,
+        pointValue: facts.pointValue,
+        class: "other",
+        currency: "XSC",
+        minQuantity: 1,
+        quantityStep: 1,
+        note: `Imported from ${sample.file.name}.`,
+      },
       format,
       timeframe: facts.timeframe,
     };
@@ -123,13 +150,20 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                   </div>
                 ) : null}
                 <Button onClick={onClose}>Cancel</Button>
-                <Button variant="primary" disabled={progress !== null || !preview.parsed || preview.parsed.columns.time.length === 0} onClick={() => void start()}>
+                <Button
+                  variant="primary"
+                  disabled={progress !== null || !preview.parsed || preview.parsed.columns.time.length === 0}
+                  onClick={() => void start()}
+                >
                   Import
                 </Button>
               </div>
             </>
           ) : (
-            <p className="text-soft">One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format and timeframe are guessed; you can correct them before anything is imported.</p>
+            <p className="text-soft">
+              One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format and timeframe are guessed; you
+              can correct them before anything is imported.
+            </p>
           )}
         </div>
       )}
@@ -137,7 +171,14 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
-function Preview({ preview }: { readonly preview: { readonly parsed: ReturnType<CsvBarReader["finish"]> | null; readonly problem: string } }) {
+function Preview({
+  preview,
+}: {
+  readonly preview: {
+    readonly parsed: ReturnType<CsvBarReader["finish"]> | null;
+    readonly problem: string;
+  };
+}) {
   const { parsed, problem } = preview;
   if (!parsed) return <p className="text-loss">{problem}</p>;
   const { columns, rejected, problems } = parsed;
@@ -156,7 +197,11 @@ function Report({ report, onClose }: { readonly report: ImportReport; readonly o
   return (
     <div className="flex flex-col gap-3">
       <p>
-        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")}, in {duration(report.elapsedMs)}. {report.rejected === 0 ? "Every line was a valid bar." : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
+        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")},
+        in {duration(report.elapsedMs)}.{" "}
+        {report.rejected === 0
+          ? "Every line was a valid bar."
+          : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
         {report.outsideSessions > 0 ? ` ${number(report.outsideSessions)} bars lie outside the sessions of the calendar.` : ""}
       </p>
       {report.problems.length > 0 ? (
@@ -170,7 +215,11 @@ function Report({ report, onClose }: { readonly report: ImportReport; readonly o
       ) : null}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Close</Button>
-        <Link to={`/markets/${encodeURIComponent(report.symbol)}`} onClick={onClose} className="inline-flex h-7 items-center rounded bg-accent px-2.5 font-semibold text-[13px] text-on-accent">
+        <Link
+          to={`/markets/${encodeURIComponent(report.symbol)}`}
+          onClick={onClose}
+          className="inline-flex h-7 items-center rounded bg-accent px-2.5 font-semibold text-[13px] text-on-accent"
+        >
           Open {report.symbol}
         </Link>
       </div>

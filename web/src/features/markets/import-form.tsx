@@ -19,7 +19,15 @@ export interface ImportFormProps {
 }
 
 const ROLES = ["time", "clock", "open", "high", "low", "close", "volume"] as const;
-const ROLE_WORDS: Readonly<Record<(typeof ROLES)[number], string>> = { time: "time or date", clock: "time of day", open: "open", high: "high", low: "low", close: "close", volume: "volume" };
+const ROLE_WORDS: Readonly<Record<(typeof ROLES)[number], string>> = {
+  time: "time or date",
+  clock: "time of day",
+  open: "open",
+  high: "high",
+  low: "low",
+  close: "close",
+  volume: "volume",
+};
 const DATE_FORMATS: readonly (readonly [CsvFormat["dateFormat"], string])[] = [
   ["iso", "2025-03-31T07:00"],
   ["ymd", "2025/03/31 07:00"],
@@ -49,7 +57,12 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
               {Array.from({ length: width }, (_, column) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: columns of a file have no other name
                 <th key={column} className="p-1">
-                  <Select aria-label={`Column ${column + 1} is`} value={roleOf(column)} onChange={(event) => setRole(column, event.target.value)} className="w-28">
+                  <Select
+                    aria-label={`Column ${column + 1} is`}
+                    value={roleOf(column)}
+                    onChange={(event) => setRole(column, event.target.value)}
+                    className="w-28"
+                  >
                     <option value="">not used</option>
                     {ROLES.map((role) => (
                       <option key={role} value={role}>
@@ -79,7 +92,16 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
       <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
         <Field label="Date format">
           {(id) => (
-            <Select id={id} value={format.dateFormat} onChange={(event) => onFormat({ ...format, dateFormat: event.target.value as CsvFormat["dateFormat"] })}>
+            <Select
+              id={id}
+              value={format.dateFormat}
+              onChange={(event) =>
+                onFormat({
+                  ...format,
+                  dateFormat: event.target.value as CsvFormat["dateFormat"],
+                })
+              }
+            >
               {DATE_FORMATS.map(([value, example]) => (
                 <option key={value} value={value}>
                   {example}
@@ -99,7 +121,16 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
         </Field>
         <Field label="A time marks the bar's">
           {(id) => (
-            <Select id={id} value={format.stamp} onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvFormat["stamp"] })}>
+            <Select
+              id={id}
+              value={format.stamp}
+              onChange={(event) =>
+                onFormat({
+                  ...format,
+                  stamp: event.target.value as CsvFormat["stamp"],
+                })
+              }
+            >
               <option value="open">open</option>
               <option value="close">close</option>
             </Select>
@@ -116,15 +147,56 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             </Select>
           )}
         </Field>
-        <Field label="Symbol">{(id) => <TextInput id={id} value={facts.symbol} maxLength={24} onChange={(event) => onFacts({ ...facts, symbol: event.target.value.trim() })} />}</Field>
+        <Field label="Symbol">
+          {(id) => (
+            <TextInput
+              id={id}
+              value={facts.symbol}
+              maxLength={24}
+              onChange={(event) => onFacts({ ...facts, symbol: event.target.value.trim() })}
+            />
+          )}
+        </Field>
         <Field label="Tick size">
-          {(id) => <TextInput id={id} type="number" min={0} step="any" defaultValue={facts.tickSize} onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, tickSize: Number(event.target.value) })} />}
+          {(id) => (
+            <TextInput
+              id={id}
+              type="number"
+              min={0}
+              step="any"
+              defaultValue={facts.tickSize}
+              onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, tickSize: Number(event.target.value) })}
+            />
+          )}
         </Field>
         <Field label="Value of 1.0">
-          {(id) => <TextInput id={id} type="number" min={0} step="any" defaultValue={facts.pointValue} onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, pointValue: Number(event.target.value) })} />}
+          {(id) => (
+            <TextInput
+              id={id}
+              type="number"
+              min={0}
+              step="any"
+              defaultValue={facts.pointValue}
+              onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, pointValue: Number(event.target.value) })}
+            />
+          )}
         </Field>
         <Field label="Header lines">
-          {(id) => <TextInput id={id} type="number" min={0} max={10} value={format.headerLines} onChange={(event) => onFormat({ ...format, headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))) })} />}
+          {(id) => (
+            <TextInput
+              id={id}
+              type="number"
+              min={0}
+              max={10}
+              value={format.headerLines}
+              onChange={(event) =>
+                onFormat({
+                  ...format,
+                  headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))),
+                })
+              }
+            />
+          )}
         </Field>
       </div>
     </>

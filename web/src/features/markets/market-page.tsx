@@ -112,7 +112,16 @@ function MarketChart({ market, timeframe }: { readonly market: Market; readonly 
   const bars = useQuery(queries.bars(instrument.symbol, timeframe, firstDate, lastDate));
   if (bars.error) return <Failure error={bars.error} />;
   if (!bars.data) return <Loading what="bars" />;
-  return <BarsChart key={timeframe} symbol={instrument.symbol} bars={bars.data.columns} zone={bars.data.meta.zone} decimals={instrument.decimals} tickSize={instrument.tickSize} />;
+  return (
+    <BarsChart
+      key={timeframe}
+      symbol={instrument.symbol}
+      bars={bars.data.columns}
+      zone={bars.data.meta.zone}
+      decimals={instrument.decimals}
+      tickSize={instrument.tickSize}
+    />
+  );
 }
 
 interface BarsChartProps {
@@ -124,10 +133,20 @@ interface BarsChartProps {
 }
 
 function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
-  const { time, open, high, low, close, volume } = bars as Required<Record<"time" | "open" | "high" | "low" | "close" | "volume", Float64Array>>;
+  const { time, open, high, low, close, volume } = bars as Required<
+    Record<"time" | "open" | "high" | "low" | "close" | "volume", Float64Array>
+  >;
   const [view, setView] = useState<View>(() => clampView({ from: time.length - 200, to: time.length - 1 }, time.length));
   const panes = useMemo<Pane[]>(
-    () => [{ id: "price", weight: 3, format: (value) => number(value, decimals), grid: tickSize, layers: [new CandleLayer({ open, high, low, close })] }],
+    () => [
+      {
+        id: "price",
+        weight: 3,
+        format: (value) => number(value, decimals),
+        grid: tickSize,
+        layers: [new CandleLayer({ open, high, low, close })],
+      },
+    ],
     [open, high, low, close, decimals, tickSize],
   );
   return (
@@ -141,7 +160,8 @@ function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
       className="min-h-72 min-w-0 flex-1"
       readout={(i) => (
         <>
-          {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong> · volume {number(volume[i])}
+          {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C{" "}
+          <strong>{number(close[i], decimals)}</strong> · volume {number(volume[i])}
         </>
       )}
     />

@@ -37,7 +37,14 @@ export function PlansPage() {
     await api.delete(`/plans/${plan.id}`).catch((problem) => toast.error(messageOf(problem)));
     await client.invalidateQueries({ queryKey: ["plans"], exact: true });
   };
-  useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);
+  useCommands([
+    {
+      id: "new-plan",
+      label: "New plan",
+      keys: "Alt+n",
+      act: () => void create(),
+    },
+  ]);
 
   return (
     <Page
@@ -75,7 +82,11 @@ export function PlansPage() {
         </table>
       ) : null}
       {doomed ? (
-        <Modal title={`Delete “${doomed.title}”?`} description="Its source and settings go. Kept runs stay, each with its own copy of the source." onClose={() => setDoomed(null)}>
+        <Modal
+          title={`Delete “${doomed.title}”?`}
+          description="Its source and settings go. Kept runs stay, each with its own copy of the source."
+          onClose={() => setDoomed(null)}
+        >
           <div className="flex justify-end gap-2">
             <Button onClick={() => setDoomed(null)}>Keep it</Button>
             <Button variant="danger" onClick={() => void remove(doomed)}>

@@ -22,16 +22,30 @@ export function RunsPage() {
   const [search, setSearch] = useState("");
   const client = useQueryClient();
   const wanted = search.toLowerCase();
-  const shown = data?.filter((run) => `${run.name} ${run.planTitle} ${run.settings.symbol} ${run.note}`.toLowerCase().includes(wanted)) ?? [];
+  const shown =
+    data?.filter((run) => `${run.name} ${run.planTitle} ${run.settings.symbol} ${run.note}`.toLowerCase().includes(wanted)) ?? [];
   const remove = async (id: string): Promise<void> => {
     await api.delete(`/runs/${id}`).catch((problem) => toast.error(messageOf(problem)));
     await client.invalidateQueries({ queryKey: ["runs"], exact: true });
   };
   return (
-    <Page title="Kept runs" aside={<TextInput aria-label="Search runs" placeholder="Search name, plan, instrument" value={search} onChange={(event) => setSearch(event.target.value)} className="w-64" />}>
+    <Page
+      title="Kept runs"
+      aside={
+        <TextInput
+          aria-label="Search runs"
+          placeholder="Search name, plan, instrument"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          className="w-64"
+        />
+      }
+    >
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="runs" /> : null}
-      {data?.length === 0 ? <Empty title="No run is kept yet">Run a plan on its Bench and press Keep. A kept run holds everything that made it.</Empty> : null}
+      {data?.length === 0 ? (
+        <Empty title="No run is kept yet">Run a plan on its Bench and press Keep. A kept run holds everything that made it.</Empty>
+      ) : null}
       {data && data.length > 0 ? (
         <table className="w-full">
           <thead>

@@ -19,7 +19,12 @@ export function defaultRange(spec: InputSpec, value: InputValue): SweepRange {
   const round = (x: number): number => Number((Math.round(x / unit) * unit).toPrecision(12));
   const step = Math.max(unit, round((2 * reach) / STEPS));
   const from = Math.max(spec.min ?? Number.NEGATIVE_INFINITY, round(centre - reach));
-  return { input: spec.name, from, to: Math.min(most, Number((from + STEPS * step).toPrecision(12))), step };
+  return {
+    input: spec.name,
+    from,
+    to: Math.min(most, Number((from + STEPS * step).toPrecision(12))),
+    step,
+  };
 }
 
 export interface RangeRowProps {
@@ -52,7 +57,13 @@ export function RangeRow({ spec, value, range, onChange }: RangeRowProps) {
   return (
     <div className="flex min-h-9 flex-wrap items-center gap-3 border-rule border-b py-0.5">
       <label htmlFor={id} className="flex w-52 items-center gap-2">
-        <input id={id} type="checkbox" className="size-4 accent-(--accent)" checked={range !== null} onChange={(event) => onChange(event.target.checked ? defaultRange(spec, value) : null)} />
+        <input
+          id={id}
+          type="checkbox"
+          className="size-4 accent-(--accent)"
+          checked={range !== null}
+          onChange={(event) => onChange(event.target.checked ? defaultRange(spec, value) : null)}
+        />
         <span className="truncate">{spec.label}</span>
       </label>
       {field("from", "from")}

@@ -28,21 +28,34 @@ export interface SweepDialogProps {
 function stretchAfter(to: string, dates: readonly string[]): { from: string; to: string } | null {
   const start = dates.findIndex((date) => date > to);
   if (start < 0) return null;
-  return { from: dates[start]!, to: dates[Math.min(dates.length - 1, start + 125)]! };
+  return {
+    from: dates[start]!,
+    to: dates[Math.min(dates.length - 1, start + 125)]!,
+  };
 }
 
 export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }: SweepDialogProps) {
   const numeric = specs.filter((spec) => spec.kind !== "time");
   const history = useQuery(queries.history(draft.settings.symbol));
   const client = useQueryClient();
-  const [ranges, setRanges] = useState<Record<string, SweepRange>>(() => Object.fromEntries(numeric.slice(0, 2).map((spec) => [spec.name, defaultRange(spec, draft.inputs[spec.name] ?? spec.default)])));
+  const [ranges, setRanges] = useState<Record<string, SweepRange>>(() =>
+    Object.fromEntries(numeric.slice(0, 2).map((spec) => [spec.name, defaultRange(spec, draft.inputs[spec.name] ?? spec.default)])),
+  );
   const [aim, setAim] = useState<SweepRequest["aim"]>("returnToDrawdown");
   const [second, setSecond] = useState<{ from: string; to: string } | null | undefined>(undefined);
   const [busy, setBusy] = useState(false);
   const outOfSample = second === undefined ? stretchAfter(draft.settings.to, history.data?.dates ?? []) : second;
 
   const list = Object.values(ranges);
-  const request: SweepRequest = { planId, source: draft.source, inputs: draft.inputs, settings: draft.settings, ranges: list, outOfSample, aim };
+  const request: SweepRequest = {
+    planId,
+    source: draft.source,
+    inputs: draft.inputs,
+    settings: draft.settings,
+    ranges: list,
+    outOfSample,
+    aim,
+  };
   const variants = list.length > 0 ? countVariants(list) : 0;
   const estimate = useQuery({
     queryKey: ["estimate", JSON.stringify(request)],
@@ -102,13 +115,30 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
           <fieldset>
             <legend className="pb-1 font-semibold">Out-of-sample</legend>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="size-4 accent-(--accent)" checked={outOfSample !== null} onChange={(event) => setSecond(event.target.checked ? stretchAfter(draft.settings.to, history.data?.dates ?? []) : null)} />
+              <input
+                type="checkbox"
+                className="size-4 accent-(--accent)"
+                checked={outOfSample !== null}
+                onChange={(event) => setSecond(event.target.checked ? stretchAfter(draft.settings.to, history.data?.dates ?? []) : null)}
+              />
               Test every variant on a later stretch, unchanged
             </label>
             {outOfSample ? (
               <div className="mt-1 grid grid-cols-2 gap-2">
-                <TextInput type="date" aria-label="Out-of-sample from" value={outOfSample.from} max={market?.lastDate} onChange={(event) => event.target.value && setSecond({ ...outOfSample, from: event.target.value })} />
-                <TextInput type="date" aria-label="Out-of-sample to" value={outOfSample.to} max={market?.lastDate} onChange={(event) => event.target.value && setSecond({ ...outOfSample, to: event.target.value })} />
+                <TextInput
+                  type="date"
+                  aria-label="Out-of-sample from"
+                  value={outOfSample.from}
+                  max={market?.lastDate}
+                  onChange={(event) => event.target.value && setSecond({ ...outOfSample, from: event.target.value })}
+                />
+                <TextInput
+                  type="date"
+                  aria-label="Out-of-sample to"
+                  value={outOfSample.to}
+                  max={market?.lastDate}
+                  onChange={(event) => event.target.value && setSecond({ ...outOfSample, to: event.target.value })}
+                />
               </div>
             ) : null}
           </fieldset>
@@ -131,7 +161,11 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
             ) : (
               <>
                 <strong>{number(variants)} variants</strong>
-                {estimate.data ? `, about ${duration(estimate.data.seconds * 1000)} on ${estimate.data.processes} cores` : estimate.error ? "" : ", measuring …"}
+                {estimate.data
+                  ? `, about ${duration(estimate.data.seconds * 1000)} on ${estimate.data.processes} cores`
+                  : estimate.error
+                    ? ""
+                    : ", measuring …"}
               </>
             )}
             {estimate.error ? <span className="block text-loss">{messageOf(estimate.error)}</span> : null}

@@ -25,7 +25,11 @@ export function SweepPage() {
   const sweep = useQuery(queries.sweep(sweepId));
   const figures = useQuery(queries.sweepFigures(sweepId));
   const client = useQueryClient();
-  const [live, setLive] = useState<{ done: number; perSecond: number; secondsLeft: number } | null>(null);
+  const [live, setLive] = useState<{
+    done: number;
+    perSecond: number;
+    secondsLeft: number;
+  } | null>(null);
   useServerEvents((event) => {
     if (event.type === "sweep-progress" && event.id === sweepId) {
       setLive(event);
@@ -44,10 +48,15 @@ export function SweepPage() {
 interface OpenSweepProps {
   readonly sweep: SweepDetail;
   readonly figures: Float64Array;
-  readonly live: { readonly done: number; readonly perSecond: number; readonly secondsLeft: number } | null;
+  readonly live: {
+    readonly done: number;
+    readonly perSecond: number;
+    readonly secondsLeft: number;
+  } | null;
 }
 
-const tabClass = "rounded px-3 py-1.5 text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
+const tabClass =
+  "rounded px-3 py-1.5 text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
 
 function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const navigate = useNavigate();
@@ -57,13 +66,23 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const stretches = request.outOfSample ? 2 : 1;
   const variants = useMemo(() => variantsOf(inputSpecs, request.inputs, request.ranges), [inputSpecs, request]);
   const inputs = useMemo(
-    () => request.ranges.map((range) => ({ name: range.input, label: inputSpecs.find(({ name }) => name === range.input)?.label ?? range.input, values: valuesOf(range) })),
+    () =>
+      request.ranges.map((range) => ({
+        name: range.input,
+        label: inputSpecs.find(({ name }) => name === range.input)?.label ?? range.input,
+        values: valuesOf(range),
+      })),
     [request.ranges, inputSpecs],
   );
 
   const open = async (variant: number, stretch: 0 | 1): Promise<void> => {
     const period = stretch === 1 && request.outOfSample ? request.outOfSample : {};
-    const evidence = await run({ planId: sweep.planId, source: sweep.source, inputs: variants[variant]!, settings: { ...request.settings, ...period } });
+    const evidence = await run({
+      planId: sweep.planId,
+      source: sweep.source,
+      inputs: variants[variant]!,
+      settings: { ...request.settings, ...period },
+    });
     if (evidence) navigate(`/runs/${evidence.id}`);
     else toast.error("The variant could not be run again.");
   };
@@ -157,7 +176,15 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
           )}
         </Tabs.Content>
         <Tabs.Content value="surface" className="min-h-0 flex-1 overflow-auto">
-          <Surface inputs={inputs} variants={variants} figures={figures} stretches={stretches} aim={columnOf(request.aim)} selected={selected} onSelect={setSelected} />
+          <Surface
+            inputs={inputs}
+            variants={variants}
+            figures={figures}
+            stretches={stretches}
+            aim={columnOf(request.aim)}
+            selected={selected}
+            onSelect={setSelected}
+          />
         </Tabs.Content>
         <Tabs.Content value="failures" className="min-h-0 flex-1 overflow-auto p-3">
           <ul className="flex flex-col gap-1">

@@ -29,11 +29,20 @@ interface FigureColumn extends SweepFigureDefinition {
 }
 
 export function SweepTable({ inputs, variants, figures, stretches, aim, selected, onSelect, onOpen }: SweepTableProps) {
-  const [sort, setSort] = useState<{ at: number; down: boolean }>({ at: aim, down: true });
+  const [sort, setSort] = useState<{ at: number; down: boolean }>({
+    at: aim,
+    down: true,
+  });
   const scroller = useRef<HTMLDivElement>(null);
   const columns = useMemo<FigureColumn[]>(
     () =>
-      ([0, 1] as const).slice(0, stretches).flatMap((stretch) => SWEEP_DEFINITIONS.flatMap((definition, i) => (SHOWN.includes(definition.key) ? [{ ...definition, at: stretch * WIDTH + i, stretch }] : []))),
+      ([0, 1] as const)
+        .slice(0, stretches)
+        .flatMap((stretch) =>
+          SWEEP_DEFINITIONS.flatMap((definition, i) =>
+            SHOWN.includes(definition.key) ? [{ ...definition, at: stretch * WIDTH + i, stretch }] : [],
+          ),
+        ),
     [stretches],
   );
   const rowWidth = WIDTH * stretches;
@@ -45,8 +54,15 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
     };
     return done.sort((a, b) => (sort.down ? value(b) - value(a) : value(a) - value(b)) || a - b);
   }, [variants, figures, rowWidth, sort]);
-  const virtual = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
-  const grid = { gridTemplateColumns: `44px ${inputs.map(() => "minmax(72px,1fr)").join(" ")} ${columns.map(() => "minmax(76px,1fr)").join(" ")}` };
+  const virtual = useVirtualizer({
+    count: order.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const grid = {
+    gridTemplateColumns: `44px ${inputs.map(() => "minmax(72px,1fr)").join(" ")} ${columns.map(() => "minmax(76px,1fr)").join(" ")}`,
+  };
   const firstOut = columns.findIndex((column) => column.stretch === 1);
   const edge = (i: number): string => (i === 0 || i === firstOut ? "border-rule border-l" : "");
   return (
@@ -54,11 +70,25 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
       <div className="sticky top-0 z-10 min-w-max bg-ground">
         <div role="row" className="grid text-soft" style={grid}>
           <div role="gridcell" tabIndex={-1} style={{ gridColumn: `span ${1 + inputs.length}` }} />
-          <div role="columnheader" tabIndex={-1} className="border-rule border-l px-1.5 pt-1 font-semibold text-accent" style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 0).length}` }}>
+          <div
+            role="columnheader"
+            tabIndex={-1}
+            className="border-rule border-l px-1.5 pt-1 font-semibold text-accent"
+            style={{
+              gridColumn: `span ${columns.filter(({ stretch }) => stretch === 0).length}`,
+            }}
+          >
             In-sample
           </div>
           {stretches === 2 ? (
-            <div role="columnheader" tabIndex={-1} className="border-rule border-l px-1.5 pt-1 font-semibold text-loss" style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 1).length}` }}>
+            <div
+              role="columnheader"
+              tabIndex={-1}
+              className="border-rule border-l px-1.5 pt-1 font-semibold text-loss"
+              style={{
+                gridColumn: `span ${columns.filter(({ stretch }) => stretch === 1).length}`,
+              }}
+            >
               Out-of-sample
             </div>
           ) : null}
@@ -80,7 +110,12 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               aria-sort={sort.at === column.at ? (sort.down ? "descending" : "ascending") : "none"}
               title={column.label}
               className={cx("truncate px-1.5 py-1 text-right", edge(i))}
-              onClick={() => setSort({ at: column.at, down: sort.at === column.at ? !sort.down : column.more !== false })}
+              onClick={() =>
+                setSort({
+                  at: column.at,
+                  down: sort.at === column.at ? !sort.down : column.more !== false,
+                })
+              }
             >
               {column.label}
               {sort.at === column.at ? (sort.down ? " ↓" : " ↑") : ""}
@@ -97,8 +132,15 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               role="row"
               tabIndex={0}
               aria-selected={variant === selected}
-              className={cx("absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk", variant === selected && "bg-accent-wash")}
-              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
+              className={cx(
+                "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
+                variant === selected && "bg-accent-wash",
+              )}
+              style={{
+                ...grid,
+                height: ROW,
+                transform: `translateY(${start}px)`,
+              }}
               onClick={() => onSelect(variant)}
               onDoubleClick={() => onOpen(variant, 0)}
               onKeyDown={(event) => event.key === "Enter" && onOpen(variant, 0)}

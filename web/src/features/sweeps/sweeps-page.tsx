@@ -29,7 +29,11 @@ export function SweepsPage() {
     <Page title="Sweeps">
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="sweeps" /> : null}
-      {data?.length === 0 ? <Empty title="No sweep yet">Open a plan and press Sweep: choose inputs and ranges, and see how long it will take before it starts.</Empty> : null}
+      {data?.length === 0 ? (
+        <Empty title="No sweep yet">
+          Open a plan and press Sweep: choose inputs and ranges, and see how long it will take before it starts.
+        </Empty>
+      ) : null}
       {data && data.length > 0 ? (
         <table className="w-full">
           <thead>
@@ -62,7 +66,9 @@ export function SweepsPage() {
                 <td className={`${td} text-soft`}>
                   {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
                 </td>
-                <td className={`${td} text-soft`}>{request.outOfSample ? `${dateWords(request.outOfSample.from)} – ${dateWords(request.outOfSample.to)}` : "none"}</td>
+                <td className={`${td} text-soft`}>
+                  {request.outOfSample ? `${dateWords(request.outOfSample.from)} – ${dateWords(request.outOfSample.to)}` : "none"}
+                </td>
                 <td className={td}>{request.ranges.map((range) => `${range.input} (${countVariants([range])})`).join(", ")}</td>
                 <td className={td}>{AIMS.find(({ key }) => key === request.aim)?.label}</td>
                 <td className={`${td} ${num}`}>{done === variants ? number(variants) : `${number(done)} of ${number(variants)}`}</td>
@@ -71,7 +77,12 @@ export function SweepsPage() {
                 </td>
                 <td className={`${td} text-soft`}>{timeAt(createdMs, HERE)}</td>
                 <td className={td}>
-                  <Button variant="quiet" aria-label={`Delete the sweep of ${planTitle}`} disabled={status === "running"} onClick={() => void remove(id)}>
+                  <Button
+                    variant="quiet"
+                    aria-label={`Delete the sweep of ${planTitle}`}
+                    disabled={status === "running"}
+                    onClick={() => void remove(id)}
+                  >
                     <Trash2 size={14} aria-hidden />
                   </Button>
                 </td>

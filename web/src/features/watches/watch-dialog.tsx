@@ -25,7 +25,12 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
-      const watch = await api.post<WatchSummary>("/watches", { planId, source: draft.source, inputs: draft.inputs, settings });
+      const watch = await api.post<WatchSummary>("/watches", {
+        planId,
+        source: draft.source,
+        inputs: draft.inputs,
+        settings,
+      });
       await client.invalidateQueries({ queryKey: ["watches"], exact: true });
       onStarted(watch.id);
     } catch (error) {
@@ -34,11 +39,19 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
     }
   };
   return (
-    <Modal title={`Watch ${title}`} description="The plan goes to work on the practice venue: a simulated exchange that carries the market on past the end of the history." onClose={onClose}>
+    <Modal
+      title={`Watch ${title}`}
+      description="The plan goes to work on the practice venue: a simulated exchange that carries the market on past the end of the history."
+      onClose={onClose}
+    >
       <p>
-        On <strong>{settings.symbol}</strong> in <strong>{timeframeLabel(settings.timeframe)}</strong> bars with <strong>{number(settings.cash)}</strong> crowns of practice money. It sends its own orders; nothing is asked first.
+        On <strong>{settings.symbol}</strong> in <strong>{timeframeLabel(settings.timeframe)}</strong> bars with{" "}
+        <strong>{number(settings.cash)}</strong> crowns of practice money. It sends its own orders; nothing is asked first.
       </p>
-      <p className="mt-2 text-soft">The same program runs unchanged. Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.</p>
+      <p className="mt-2 text-soft">
+        The same program runs unchanged. Orders are filled by the rules of the backtest, and stay at the venue with their stop and target
+        should this server stop.
+      </p>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="primary" disabled={busy} onClick={() => void start()}>

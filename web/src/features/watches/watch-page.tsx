@@ -57,12 +57,17 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
         <div className="flex min-h-0 flex-col gap-4 overflow-auto border-rule border-r p-4">
           <section aria-label="State" className="flex flex-wrap items-center justify-between gap-3">
             <p className="text-[15px]">
-              <StateBadge state={watch.state} /> {watch.settings.symbol} {timeframeLabel(watch.settings.timeframe)} <span className="text-soft">{watch.endReason}</span>
+              <StateBadge state={watch.state} /> {watch.settings.symbol} {timeframeLabel(watch.settings.timeframe)}{" "}
+              <span className="text-soft">{watch.endReason}</span>
             </p>
             {atWork ? (
               <div className="flex gap-2">
                 <Button onClick={() => void act("flatten")}>Flatten</Button>
-                <Button variant="danger" onClick={() => void act("stop")} title="The plan stops acting. What is open stays open with its stop and target.">
+                <Button
+                  variant="danger"
+                  onClick={() => void act("stop")}
+                  title="The plan stops acting. What is open stays open with its stop and target."
+                >
                   Stop
                 </Button>
                 <Button variant="danger" onClick={() => void act("stop?flatten=yes")}>
@@ -74,7 +79,8 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
           <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 [&_dd]:text-right [&_dd]:font-semibold [&_dt]:text-soft">
             <dt>Last price</dt>
             <dd>
-              {number(watch.lastPrice, decimals)} <span className="font-normal text-soft">{watch.lastTimeMs ? timeAt(watch.lastTimeMs, zone) : ""}</span>
+              {number(watch.lastPrice, decimals)}{" "}
+              <span className="font-normal text-soft">{watch.lastTimeMs ? timeAt(watch.lastTimeMs, zone) : ""}</span>
             </dd>
             <dt>Equity</dt>
             <dd>{number(watch.equity)}</dd>
@@ -159,7 +165,12 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
   );
 }
 
-const tones: Readonly<Partial<Record<WatchEvent["kind"], string>>> = { error: "text-loss", trade: "text-ink font-semibold", fill: "text-ink", state: "text-accent font-semibold" };
+const tones: Readonly<Partial<Record<WatchEvent["kind"], string>>> = {
+  error: "text-loss",
+  trade: "text-ink font-semibold",
+  fill: "text-ink",
+  state: "text-accent font-semibold",
+};
 
 function EventRow({ event, zone }: { readonly event: WatchEvent; readonly zone: string }) {
   return (

@@ -20,7 +20,11 @@ export function WatchesPage() {
     <Page title="Watches" aside={<VenueBar />}>
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="watches" /> : null}
-      {data?.length === 0 ? <Empty title="Nothing is being watched">Open a plan and press Watch: it goes to work on the practice venue with the settings of its Bench.</Empty> : null}
+      {data?.length === 0 ? (
+        <Empty title="Nothing is being watched">
+          Open a plan and press Watch: it goes to work on the practice venue with the settings of its Bench.
+        </Empty>
+      ) : null}
       {data && data.length > 0 ? (
         <table className="w-full">
           <thead>
@@ -49,7 +53,11 @@ export function WatchesPage() {
                 <td className={td}>
                   <StateBadge state={watch.state} /> <span className="text-soft">{watch.endReason}</span>
                 </td>
-                <td className={td}>{watch.position ? `${watch.position.units > 0 ? "long" : "short"} ${Math.abs(watch.position.units)} at ${number(watch.position.entryPrice, 2)}` : ""}</td>
+                <td className={td}>
+                  {watch.position
+                    ? `${watch.position.units > 0 ? "long" : "short"} ${Math.abs(watch.position.units)} at ${number(watch.position.entryPrice, 2)}`
+                    : ""}
+                </td>
                 <td className={`${td} ${num}`}>{watch.position ? <Amount value={watch.position.profit} /> : null}</td>
                 <td className={`${td} ${num}`}>{watch.trades}</td>
                 <td className={`${td} ${num}`}>
