@@ -4,7 +4,5 @@ import { companion, ensureInstalled } from "./shared.mjs";
 ensureInstalled();
 const port = Number(process.env.PLAN_TESTER_PORT ?? 4177);
 companion("npx", ["tsx", "watch", "--clear-screen=false", "server/src/main.ts"]);
-const web = companion("npx", ["vite", "web"], {
-  env: { ...process.env, PLAN_TESTER_PORT: String(port) },
-});
+const web = companion("npx", ["vite", "web"], { env: { ...process.env, PLAN_TESTER_PORT: String(port) } });
 web.on("exit", (code) => process.exit(code ?? 0));

@@ -41,11 +41,7 @@ export function writeStamp(name, value) {
 
 /** Runs a command with its output shown; ends this process when it fails. */
 export function must(command, args, options = {}) {
-  const { status } = spawnSync(command, args, {
-    cwd: root,
-    stdio: "inherit",
-    ...options,
-  });
+  const { status } = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
   if (status !== 0) {
     console.error(`\n${command} ${args.join(" ")} failed.`);
     process.exit(status ?? 1);
@@ -89,11 +85,7 @@ export function ensureChromium() {
 
 /** Starts a long-lived child that ends with this process. */
 export function companion(command, args, options = {}) {
-  const child = spawn(command, args, {
-    cwd: root,
-    stdio: "inherit",
-    ...options,
-  });
+  const child = spawn(command, args, { cwd: root, stdio: "inherit", ...options });
   const end = () => child.kill("SIGTERM");
   process.on("exit", end);
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, end);

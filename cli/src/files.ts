@@ -30,10 +30,7 @@ export function readInstrumentFile(file: string): Instrument {
 export interface ReadBars {
   readonly series: BarSeries;
   readonly rejected: number;
-  readonly problems: readonly {
-    readonly line: number;
-    readonly text: string;
-  }[];
+  readonly problems: readonly { readonly line: number; readonly text: string }[];
 }
 
 /**
@@ -54,10 +51,7 @@ export function readBarsFile(
     throw new PlanTesterError("bad-input", `Can't read the bars file "${file}": there is no such file.`, { file });
   }
   const head = Buffer.from(bytes.subarray(0, 64 * 1024)).toString("utf8");
-  const sample = Papa.parse<string[]>(head, {
-    skipEmptyLines: true,
-    preview: 60,
-  });
+  const sample = Papa.parse<string[]>(head, { skipEmptyLines: true, preview: 60 });
   const layout = {
     ...guessLayout(sample.data, sample.meta.delimiter || ",", zone),
     ...format,
@@ -78,9 +72,5 @@ export function readBarsFile(
       `The bars file "${file}" holds no valid bar.${parsed.problems[0] ? ` Line ${parsed.problems[0].line}: ${parsed.problems[0].text}.` : ""}`,
       { file },
     );
-  return {
-    series: makeSeries(parsed.columns, frame, instrument.calendar),
-    rejected: parsed.rejected,
-    problems: parsed.problems,
-  };
+  return { series: makeSeries(parsed.columns, frame, instrument.calendar), rejected: parsed.rejected, problems: parsed.problems };
 }

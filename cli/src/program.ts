@@ -151,25 +151,9 @@ function loadData(options: DataOptions, finer: boolean): LoadedData {
     );
   const hash = hashBars(cut);
   if (!options.timeframe || options.timeframe === base.timeframe)
-    return {
-      instrument,
-      series: cut,
-      data: { key: "bars", series: cut, finer: null },
-      hash,
-      notices,
-    };
+    return { instrument, series: cut, data: { key: "bars", series: cut, finer: null }, hash, notices };
   const { series, firstSource } = resample(cut, options.timeframe);
-  return {
-    instrument,
-    series,
-    data: {
-      key: "bars",
-      series,
-      finer: finer ? { series: cut, first: firstSource } : null,
-    },
-    hash,
-    notices,
-  };
+  return { instrument, series, data: { key: "bars", series, finer: finer ? { series: cut, first: firstSource } : null }, hash, notices };
 }
 
 function settingsOf(options: RunOptions, instrument: Instrument) {
@@ -223,13 +207,7 @@ async function backtest(options: RunOptions): Promise<void> {
   try {
     const specs = (await describePlan(process_, source)).inputs;
     const inputs = inputsOf(options.input, specs);
-    const outcome = await runPlan(process_, {
-      source,
-      inputs,
-      instrument,
-      settings,
-      data,
-    });
+    const outcome = await runPlan(process_, { source, inputs, instrument, settings, data });
     const fingerprint = fingerprintOf({
       source: hashText(source),
       inputs: outcome.inputs,
@@ -238,15 +216,7 @@ async function backtest(options: RunOptions): Promise<void> {
       instrument,
       settings,
     });
-    const document = runDocument({
-      outcome,
-      series,
-      instrument,
-      settings,
-      fingerprint,
-      dataHash: hash,
-      notices,
-    });
+    const document = runDocument({ outcome, series, instrument, settings, fingerprint, dataHash: hash, notices });
     write(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
     const { failure } = outcome.result;
     if (failure) {
@@ -287,12 +257,7 @@ function rangeOf(text: string): SweepRange {
   if (!input || !values) throw new PlanTesterError("bad-input", `--range "${text}": write name=from:to:step or name=a,b,c.`, {});
   const parts = values.split(":");
   if (parts.length === 3)
-    return {
-      input,
-      from: numberOf(parts[0]!, "--range"),
-      to: numberOf(parts[1]!, "--range"),
-      step: numberOf(parts[2]!, "--range"),
-    };
+    return { input, from: numberOf(parts[0]!, "--range"), to: numberOf(parts[1]!, "--range"), step: numberOf(parts[2]!, "--range") };
   return {
     input,
     values: values
@@ -314,16 +279,8 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
     splitMs === null
       ? [data]
       : [
-          {
-            key: "in",
-            series: sliceByTime(series, null, splitMs),
-            finer: null,
-          },
-          {
-            key: "out",
-            series: sliceByTime(series, splitMs, null),
-            finer: null,
-          },
+          { key: "in", series: sliceByTime(series, null, splitMs), finer: null },
+          { key: "out", series: sliceByTime(series, splitMs, null), finer: null },
         ];
   if (splitMs !== null && data.finer) throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
   const pool = new ProcessPool(Math.max(1, (await import("node:os")).cpus().length));
@@ -342,13 +299,7 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
           while (next < variants.length) {
             const start = next;
             next = Math.min(variants.length, start + BATCH);
-            const answer = await sweepPlan(worker, {
-              source,
-              variants: variants.slice(start, next),
-              stretches,
-              instrument,
-              settings,
-            });
+            const answer = await sweepPlan(worker, { source, variants: variants.slice(start, next), stretches, instrument, settings });
             if (answer.failures[0])
               throw new PlanProcessError(
                 "plan-error",
@@ -434,9 +385,7 @@ export function makeProgram(): Command {
     .version("0.1.0")
     .exitOverride()
     .showHelpAfterError(false)
-    .configureOutput({
-      outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`),
-    });
+    .configureOutput({ outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`) });
   const commands = [
     runCommand("backtest", "run a plan over bars")
       .option("--json", "print one JSON document: see docs/run-document.schema.json")
@@ -459,9 +408,7 @@ export function makeProgram(): Command {
       const instrument = command.options.find((option) => option.long === "--instrument");
       if (instrument) instrument.mandatory = false;
     }
-    command.exitOverride().configureOutput({
-      outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`),
-    });
+    command.exitOverride().configureOutput({ outputError: (text, out) => out(`plan-tester: ${text.replace(/^error: /, "")}`) });
     program.addCommand(command);
   }
   return program;

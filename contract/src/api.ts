@@ -20,11 +20,7 @@ import type {
 import type { RunSettings, SweepRequest } from "./schemas.ts";
 
 export interface ApiError {
-  readonly error: {
-    readonly code: string;
-    readonly message: string;
-    readonly details: Readonly<Record<string, unknown>>;
-  };
+  readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
 }
 
 export interface Market {
@@ -121,14 +117,8 @@ export interface RunEvidence {
   readonly warnings: readonly Warning[];
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
-  readonly plots: readonly {
-    readonly label: string;
-    readonly pane: "price" | "own";
-  }[];
-  readonly daily: {
-    readonly dates: readonly string[];
-    readonly equity: readonly number[];
-  };
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own" }[];
+  readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 
 export interface RunOrders {
@@ -162,10 +152,7 @@ export interface SweepSummary {
 export interface SweepDetail extends SweepSummary {
   readonly source: string;
   readonly inputSpecs: readonly InputSpec[];
-  readonly failures: readonly {
-    readonly variant: number;
-    readonly message: string;
-  }[];
+  readonly failures: readonly { readonly variant: number; readonly message: string }[];
   readonly figures: readonly SweepFigure[];
 }
 
@@ -221,22 +208,14 @@ export interface ImportReport {
   readonly rejected: number;
   readonly firstMs: number;
   readonly lastMs: number;
-  readonly problems: readonly {
-    readonly line: number;
-    readonly text: string;
-  }[];
+  readonly problems: readonly { readonly line: number; readonly text: string }[];
   readonly outsideSessions: number;
   readonly elapsedMs: number;
 }
 
 /** What the server tells on its event stream. */
 export type ServerEvent =
-  | {
-      readonly type: "run-progress";
-      readonly id: string;
-      readonly done: number;
-      readonly total: number;
-    }
+  | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
   | {
       readonly type: "sweep-progress";
       readonly id: string;
@@ -245,16 +224,7 @@ export type ServerEvent =
       readonly perSecond: number;
       readonly secondsLeft: number;
     }
-  | {
-      readonly type: "sweep-done";
-      readonly id: string;
-      readonly status: SweepStatus;
-    }
+  | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }
-  | {
-      readonly type: "import-progress";
-      readonly id: string;
-      readonly done: number;
-      readonly total: number;
-    };
+  | { readonly type: "import-progress"; readonly id: string; readonly done: number; readonly total: number };

@@ -18,13 +18,7 @@ const padded = (length: number): number => Math.ceil(length / 8) * 8;
 
 export function packColumns(meta: unknown, columns: readonly PackedColumn[]): Uint8Array {
   const header = new TextEncoder().encode(
-    JSON.stringify({
-      meta,
-      columns: columns.map(({ name, values }) => ({
-        name,
-        length: values.length,
-      })),
-    }),
+    JSON.stringify({ meta, columns: columns.map(({ name, values }) => ({ name, length: values.length })) }),
   );
   const start = padded(PREFIX + header.length);
   const bytes = new Uint8Array(start + columns.reduce((sum, { values }) => sum + values.byteLength, 0));

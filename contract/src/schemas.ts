@@ -4,16 +4,10 @@
 import type { FromSchema } from "json-schema-to-ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
-const symbol = {
-  type: "string",
-  pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$",
-} as const;
+const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
 const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$" } as const;
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
-const timeframe = {
-  type: "string",
-  pattern: "^\\d{1,4}(m|h|d|w|mo)$",
-} as const;
+const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
 const source = { type: "string", minLength: 1, maxLength: 524_288 } as const;
 const positive = { type: "number", exclusiveMinimum: 0 } as const;
 const notNegative = { type: "number", minimum: 0 } as const;
@@ -37,9 +31,7 @@ export const costsSchema = {
 export const inputValuesSchema = {
   type: "object",
   maxProperties: 200,
-  additionalProperties: {
-    anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }],
-  },
+  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }] },
 } as const;
 
 /** What a run is made on, besides plan and inputs. The words of the sentence on the Bench. */
@@ -79,11 +71,7 @@ export const calendarSchema = {
         type: "object",
         additionalProperties: false,
         required: ["day", "open", "close"],
-        properties: {
-          day: { type: "integer", minimum: 1, maximum: 7 },
-          open: wallTime,
-          close: wallTime,
-        },
+        properties: { day: { type: "integer", minimum: 1, maximum: 7 }, open: wallTime, close: wallTime },
       },
     },
     holidays: { type: "array", items: date, maxItems: 5000, default: [] },
@@ -91,19 +79,9 @@ export const calendarSchema = {
       type: "array",
       maxItems: 5000,
       default: [],
-      items: {
-        type: "object",
-        additionalProperties: false,
-        required: ["date", "close"],
-        properties: { date, close: wallTime },
-      },
+      items: { type: "object", additionalProperties: false, required: ["date", "close"], properties: { date, close: wallTime } },
     },
-    sessionsPerYear: {
-      type: "number",
-      exclusiveMinimum: 0,
-      maximum: 366,
-      default: 252,
-    },
+    sessionsPerYear: { type: "number", exclusiveMinimum: 0, maximum: 366, default: 252 },
   },
 } as const;
 
@@ -128,12 +106,7 @@ export const instrumentSchema = {
   },
 } as const;
 
-export const describeRequestSchema = {
-  type: "object",
-  additionalProperties: false,
-  required: ["source"],
-  properties: { source },
-} as const;
+export const describeRequestSchema = { type: "object", additionalProperties: false, required: ["source"], properties: { source } } as const;
 
 export const planCreateSchema = {
   type: "object",
@@ -146,26 +119,14 @@ export const planUpdateSchema = {
   type: "object",
   additionalProperties: false,
   minProperties: 1,
-  properties: {
-    title,
-    source,
-    inputs: inputValuesSchema,
-    settings: runSettingsSchema,
-    note,
-  },
+  properties: { title, source, inputs: inputValuesSchema, settings: runSettingsSchema, note },
 } as const;
 
 export const runRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["id", "planId", "source", "inputs", "settings"],
-  properties: {
-    id,
-    planId: id,
-    source,
-    inputs: inputValuesSchema,
-    settings: runSettingsSchema,
-  },
+  properties: { id, planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
 } as const;
 
 export const keepRequestSchema = {
@@ -182,12 +143,7 @@ export const rangeSchema = {
       type: "object",
       additionalProperties: false,
       required: ["input", "from", "to", "step"],
-      properties: {
-        input: { type: "string" },
-        from: { type: "number" },
-        to: { type: "number" },
-        step: positive,
-      },
+      properties: { input: { type: "string" }, from: { type: "number" }, to: { type: "number" }, step: positive },
     },
     {
       type: "object",
@@ -199,9 +155,7 @@ export const rangeSchema = {
           type: "array",
           minItems: 1,
           maxItems: 1000,
-          items: {
-            anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }],
-          },
+          items: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }] },
         },
       },
     },
@@ -222,17 +176,10 @@ export const sweepRequestSchema = {
     outOfSample: {
       anyOf: [
         { type: "null" },
-        {
-          type: "object",
-          additionalProperties: false,
-          required: ["from", "to"],
-          properties: { from: date, to: date },
-        },
+        { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: date, to: date } },
       ],
     },
-    aim: {
-      enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"],
-    },
+    aim: { enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"] },
   },
 } as const;
 
@@ -240,12 +187,7 @@ export const watchRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["planId", "source", "inputs", "settings"],
-  properties: {
-    planId: id,
-    source,
-    inputs: inputValuesSchema,
-    settings: runSettingsSchema,
-  },
+  properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
 } as const;
 
 export const speedSchema = {
@@ -265,21 +207,13 @@ export const csvFormatSchema = {
     headerLines: { type: "integer", minimum: 0, maximum: 10 },
     time: { type: "integer", minimum: 0, maximum: 50 },
     /** Column of the time of day when date and time stand apart. */
-    clock: {
-      anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }],
-      default: null,
-    },
+    clock: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
     open: { type: "integer", minimum: 0, maximum: 50 },
     high: { type: "integer", minimum: 0, maximum: 50 },
     low: { type: "integer", minimum: 0, maximum: 50 },
     close: { type: "integer", minimum: 0, maximum: 50 },
-    volume: {
-      anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }],
-      default: null,
-    },
-    dateFormat: {
-      enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"],
-    },
+    volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    dateFormat: { enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"] },
     /** Zone of times that name none themselves. */
     zone: { type: "string", minLength: 1, maxLength: 60 },
     /** Whether a time marks the bar's open or its close. */
@@ -291,11 +225,7 @@ export const importRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["instrument", "format", "timeframe"],
-  properties: {
-    instrument: instrumentSchema,
-    format: csvFormatSchema,
-    timeframe,
-  },
+  properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
 } as const;
 
 export type RunSettings = FromSchema<typeof runSettingsSchema>;

@@ -2,13 +2,7 @@
 import { PlanTesterError } from "@plan-tester/core";
 import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
 
-const ajv = new Ajv({
-  allErrors: true,
-  useDefaults: true,
-  allowUnionTypes: true,
-  coerceTypes: false,
-  verbose: true,
-});
+const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {

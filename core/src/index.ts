@@ -1,13 +1,7 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
 // engine
-export {
-  Book,
-  type BookListener,
-  type BookSnapshot,
-  type Lot,
-  type Trigger,
-} from "./engine/book.ts";
+export { Book, type BookListener, type BookSnapshot, type Lot, type Trigger } from "./engine/book.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
@@ -24,12 +18,7 @@ export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
 // errors and randomness
 export * from "./errors.ts";
 // figures
-export {
-  type BenchmarkFigures,
-  benchmarkFigures,
-  type MarketFigures,
-  marketFigures,
-} from "./figures/benchmark.ts";
+export { type BenchmarkFigures, benchmarkFigures, type MarketFigures, marketFigures } from "./figures/benchmark.ts";
 export { type Daily, dailyEquity, dailyReturns } from "./figures/daily.ts";
 export { drawdowns } from "./figures/drawdown.ts";
 export {
@@ -41,23 +30,12 @@ export {
   sortinoRatio,
   ulcerIndex,
 } from "./figures/equity-figures.ts";
-export {
-  type Period,
-  type PeriodUnit,
-  periodLabel,
-  periods,
-} from "./figures/periods.ts";
+export { type Period, type PeriodUnit, periodLabel, periods } from "./figures/periods.ts";
 export { mean, quantile, sampleDeviation } from "./figures/statistics.ts";
 export { type TradeFigures, tradeFigures } from "./figures/trade-figures.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 // importing
-export {
-  CsvBarReader,
-  type CsvLayout,
-  guessTimeframe,
-  type LineProblem,
-  type ParsedBars,
-} from "./importing/csv-bars.ts";
+export { CsvBarReader, type CsvLayout, guessTimeframe, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
 export { guessDateFormat, guessLayout } from "./importing/guess-layout.ts";
 export type { DateFormat } from "./importing/time-text.ts";
 // language
@@ -73,11 +51,7 @@ export {
   specsOf,
 } from "./language/inputs.ts";
 export { StudyStore } from "./language/study-store.ts";
-export {
-  DeclaredPlan,
-  SHARED_CLASSES,
-  VOCABULARY,
-} from "./language/vocabulary.ts";
+export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 // market
 export * from "./market/bars.ts";
 export * from "./market/calendar.ts";
@@ -89,20 +63,9 @@ export * from "./random.ts";
 
 // runs
 export { Backtest, type BacktestOptions } from "./run/backtest.ts";
-export {
-  assembleResult,
-  type PlotColumn,
-  type RunFacts,
-  type RunFigures,
-  type RunResult,
-  type RunStatus,
-} from "./run/result.ts";
+export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
-export type {
-  ColumnValues,
-  StudyDefinition,
-  StudyInput,
-} from "./studies/definition.ts";
+export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
 export { evaluateStudy } from "./studies/expression.ts";

@@ -5,27 +5,11 @@
 export default plan({
   title: "Auk opening break",
   inputs: {
-    rangeBars: whole(2, {
-      min: 1,
-      max: 12,
-      unit: "bars",
-      label: "Opening range",
-      help: "On 15-minute bars, 2 is the first half hour.",
-    }),
-    offset: whole(2, {
-      min: 0,
-      max: 50,
-      unit: "ticks",
-      label: "Beyond the range",
-    }),
+    rangeBars: whole(2, { min: 1, max: 12, unit: "bars", label: "Opening range", help: "On 15-minute bars, 2 is the first half hour." }),
+    offset: whole(2, { min: 0, max: 50, unit: "ticks", label: "Beyond the range" }),
     lastEntry: time("11:30", { label: "Entries until" }),
     squareOff: time("16:00", { label: "Square off" }),
-    share: decimal(50, {
-      min: 1,
-      max: 100,
-      unit: "% of equity",
-      label: "Position",
-    }),
+    share: decimal(50, { min: 1, max: 100, unit: "% of equity", label: "Position" }),
   },
   build({ bars, inputs, on, when, enter, position, orders, show }) {
     const high = sessionHigh(bars);
@@ -42,20 +26,8 @@ export default plan({
       const top = high.now + inputs.offset * tick;
       const bottom = low.now - inputs.offset * tick;
       const size = equityPercent(inputs.share);
-      enter.long.stop(top, {
-        size,
-        stopLoss: price(bottom),
-        group: "range",
-        goodFor: "session",
-        tag: "break up",
-      });
-      enter.short.stop(bottom, {
-        size,
-        stopLoss: price(top),
-        group: "range",
-        goodFor: "session",
-        tag: "break down",
-      });
+      enter.long.stop(top, { size, stopLoss: price(bottom), group: "range", goodFor: "session", tag: "break up" });
+      enter.short.stop(bottom, { size, stopLoss: price(top), group: "range", goodFor: "session", tag: "break down" });
     });
     on.clock(inputs.lastEntry, () => orders.cancelAll());
     on.clock(inputs.squareOff, () => {

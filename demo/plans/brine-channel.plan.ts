@@ -5,27 +5,9 @@
 export default plan({
   title: "Brine channel",
   inputs: {
-    span: whole(40, {
-      min: 5,
-      max: 300,
-      step: 5,
-      unit: "bars",
-      label: "Channel span",
-    }),
-    exitSpan: whole(20, {
-      min: 3,
-      max: 200,
-      step: 5,
-      unit: "bars",
-      label: "Exit channel",
-    }),
-    stop: decimal(2.5, {
-      min: 0.5,
-      max: 10,
-      step: 0.25,
-      unit: "ATR",
-      label: "Stop",
-    }),
+    span: whole(40, { min: 5, max: 300, step: 5, unit: "bars", label: "Channel span" }),
+    exitSpan: whole(20, { min: 3, max: 200, step: 5, unit: "bars", label: "Exit channel" }),
+    stop: decimal(2.5, { min: 0.5, max: 10, step: 0.25, unit: "ATR", label: "Stop" }),
   },
   build({ bars, inputs, on, enter, position, orders, show }) {
     const top = highest(bars.high, inputs.span);
@@ -44,16 +26,8 @@ export default plan({
       orders.cancelAll();
       const reach = inputs.stop * range.now;
       const [up, down] = [top.now + tick, bottom.now - tick];
-      enter.long.stop(up, {
-        stopLoss: price(up - reach),
-        group: "channel",
-        tag: "break up",
-      });
-      enter.short.stop(down, {
-        stopLoss: price(down + reach),
-        group: "channel",
-        tag: "break down",
-      });
+      enter.long.stop(up, { stopLoss: price(up - reach), group: "channel", tag: "break up" });
+      enter.short.stop(down, { stopLoss: price(down + reach), group: "channel", tag: "break down" });
     });
   },
 });

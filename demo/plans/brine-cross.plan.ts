@@ -5,36 +5,10 @@
 export default plan({
   title: "Brine cross",
   inputs: {
-    fast: whole(21, {
-      min: 2,
-      max: 200,
-      unit: "bars",
-      label: "Fast average",
-      group: "Averages",
-    }),
-    slow: whole(55, {
-      min: 5,
-      max: 400,
-      unit: "bars",
-      label: "Slow average",
-      group: "Averages",
-    }),
-    stop: whole(50, {
-      min: 5,
-      max: 400,
-      step: 5,
-      unit: "ticks",
-      label: "Stop",
-      group: "Exits",
-    }),
-    target: whole(120, {
-      min: 5,
-      max: 800,
-      step: 5,
-      unit: "ticks",
-      label: "Target",
-      group: "Exits",
-    }),
+    fast: whole(21, { min: 2, max: 200, unit: "bars", label: "Fast average", group: "Averages" }),
+    slow: whole(55, { min: 5, max: 400, unit: "bars", label: "Slow average", group: "Averages" }),
+    stop: whole(50, { min: 5, max: 400, step: 5, unit: "ticks", label: "Stop", group: "Exits" }),
+    target: whole(120, { min: 5, max: 800, step: 5, unit: "ticks", label: "Target", group: "Exits" }),
     contracts: whole(1, { min: 1, max: 20, unit: "contracts", label: "Size" }),
   },
   build({ bars, inputs, when, enter, position, show }) {
@@ -43,10 +17,7 @@ export default plan({
     show(fast, { label: "Fast" });
     show(slow, { label: "Slow" });
 
-    const exits = {
-      stopLoss: ticks(inputs.stop),
-      target: ticks(inputs.target),
-    };
+    const exits = { stopLoss: ticks(inputs.stop), target: ticks(inputs.target) };
 
     when(crossesAbove(fast, slow), () => {
       if (position.flat) enter.long({ size: units(inputs.contracts), tag: "up", ...exits });

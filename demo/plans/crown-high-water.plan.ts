@@ -6,22 +6,11 @@ export default plan({
   title: "Crown high water",
   inputs: {
     lookBack: whole(8, { min: 2, max: 60, unit: "bars", label: "Break of" }),
-    distance: whole(18, {
-      min: 3,
-      max: 200,
-      unit: "ticks",
-      label: "Stop distance",
-    }),
+    distance: whole(18, { min: 3, max: 200, unit: "ticks", label: "Stop distance" }),
     from: time("07:30", { label: "Entries from" }),
     until: time("12:00", { label: "Entries until" }),
     out: time("16:00", { label: "Out at" }),
-    lots: decimal(1, {
-      min: 0.1,
-      max: 20,
-      step: 0.1,
-      unit: "lots",
-      label: "Size",
-    }),
+    lots: decimal(1, { min: 0.1, max: 20, step: 0.1, unit: "lots", label: "Size" }),
   },
   build({ bars, inputs, when, on, enter, position, clock, log }) {
     const upBreak = crossesAbove(bars.close, highest(bars.high, inputs.lookBack).earlier(1));
@@ -31,20 +20,10 @@ export default plan({
 
     const mayEnter = () => position.flat && clock.between(inputs.from, inputs.until);
     when(upBreak, () => {
-      if (mayEnter())
-        enter.long({
-          size: units(inputs.lots),
-          stopLoss: ticks(inputs.distance),
-          tag: "up",
-        });
+      if (mayEnter()) enter.long({ size: units(inputs.lots), stopLoss: ticks(inputs.distance), tag: "up" });
     });
     when(downBreak, () => {
-      if (mayEnter())
-        enter.short({
-          size: units(inputs.lots),
-          stopLoss: ticks(inputs.distance),
-          tag: "down",
-        });
+      if (mayEnter()) enter.short({ size: units(inputs.lots), stopLoss: ticks(inputs.distance), tag: "down" });
     });
 
     on.opened((lot) => {

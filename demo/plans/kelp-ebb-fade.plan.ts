@@ -5,39 +5,12 @@
 export default plan({
   title: "Kelp ebb fade",
   inputs: {
-    span: whole(60, {
-      min: 10,
-      max: 300,
-      step: 5,
-      unit: "bars",
-      label: "Band span",
-      group: "Bands",
-    }),
-    width: decimal(2.2, {
-      min: 0.5,
-      max: 5,
-      step: 0.1,
-      unit: "sd",
-      label: "Band width",
-      group: "Bands",
-    }),
-    stop: whole(40, {
-      min: 4,
-      max: 400,
-      step: 4,
-      unit: "ticks",
-      label: "Stop",
-      group: "Exits",
-    }),
+    span: whole(60, { min: 10, max: 300, step: 5, unit: "bars", label: "Band span", group: "Bands" }),
+    width: decimal(2.2, { min: 0.5, max: 5, step: 0.1, unit: "sd", label: "Band width", group: "Bands" }),
+    stop: whole(40, { min: 4, max: 400, step: 4, unit: "ticks", label: "Stop", group: "Exits" }),
     firstEntry: time("08:15", { label: "First entry", group: "Hours" }),
     lastEntry: time("18:30", { label: "Last entry", group: "Hours" }),
-    risk: decimal(0.6, {
-      min: 0.05,
-      max: 5,
-      step: 0.05,
-      unit: "% of equity",
-      label: "Risk a trade",
-    }),
+    risk: decimal(0.6, { min: 0.05, max: 5, step: 0.05, unit: "% of equity", label: "Risk a trade" }),
   },
   build({ bars, inputs, when, on, enter, position, clock, show }) {
     const band = bollinger(bars.close, inputs.span, inputs.width);
@@ -50,20 +23,10 @@ export default plan({
     const mayEnter = () => position.flat && clock.between(inputs.firstEntry, inputs.lastEntry);
 
     when(below, () => {
-      if (mayEnter())
-        enter.long({
-          size: riskPercent(inputs.risk),
-          stopLoss: ticks(inputs.stop),
-          tag: "ebb",
-        });
+      if (mayEnter()) enter.long({ size: riskPercent(inputs.risk), stopLoss: ticks(inputs.stop), tag: "ebb" });
     });
     when(above, () => {
-      if (mayEnter())
-        enter.short({
-          size: riskPercent(inputs.risk),
-          stopLoss: ticks(inputs.stop),
-          tag: "flood",
-        });
+      if (mayEnter()) enter.short({ size: riskPercent(inputs.risk), stopLoss: ticks(inputs.stop), tag: "flood" });
     });
 
     // The target is wherever the middle stands now.

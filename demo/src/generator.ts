@@ -62,15 +62,7 @@ export class BarBuilder {
 
   finish(): BarColumns {
     const [time, open, high, low, close, volume, spread] = this.#columns.map((column) => column.slice(0, this.length));
-    return {
-      time: time!,
-      open: open!,
-      high: high!,
-      low: low!,
-      close: close!,
-      volume: volume!,
-      spread,
-    };
+    return { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread };
   }
 }
 
@@ -82,14 +74,7 @@ export function characterOf(symbol: string): Character {
 
 export function startCarry(symbol: string): Carry {
   const logPrice = Math.log(characterOf(symbol).startPrice);
-  return {
-    logPrice,
-    anchor: logPrice,
-    logVolatility: 0,
-    trend: 1,
-    trendLeft: 0,
-    sessions: 0,
-  };
+  return { logPrice, anchor: logPrice, logVolatility: 0, trend: 1, trendLeft: 0, sessions: 0 };
 }
 
 /** Busy at the open and the close, quiet at noon; its mean square over a session is about one. */
@@ -124,17 +109,7 @@ export function generateSession(instrument: Instrument, session: SessionPlan, ca
     const sigma = minuteSigma * shape * Math.exp(flurry - 0.12) * tail;
     if (minute === 30) logHalfHour = logPrice;
     const move =
-      character.drift({
-        minute,
-        length,
-        wallMinute,
-        years,
-        carry,
-        logPrice,
-        logOpen,
-        logHalfHour,
-        sigma,
-      }) -
+      character.drift({ minute, length, wallMinute, years, carry, logPrice, logOpen, logHalfHour, sigma }) -
       0.5 * sigma * sigma +
       sigma * random.normal();
     const variance = 2 * sigma * sigma;
@@ -159,12 +134,7 @@ export function generateSession(instrument: Instrument, session: SessionPlan, ca
 }
 
 export function sessionPlans(table: SessionTable): SessionPlan[] {
-  return table.dates.map((date, i) => ({
-    date,
-    openMs: table.openMs[i]!,
-    closeMs: table.closeMs[i]!,
-    openMinute: table.openMinute[i]!,
-  }));
+  return table.dates.map((date, i) => ({ date, openMs: table.openMs[i]!, closeMs: table.closeMs[i]!, openMinute: table.openMinute[i]! }));
 }
 
 /** All whole sessions that open in [fromMs, toMs), from the start of the world; `carry` is where the next session starts. */

@@ -12,9 +12,4 @@ export {
   startCarry,
   WORLD_SEED,
 } from "./generator.ts";
-export {
-  HISTORY_FROM,
-  HISTORY_TO,
-  INSTRUMENTS,
-  instrumentNamed,
-} from "./instruments.ts";
+export { HISTORY_FROM, HISTORY_TO, INSTRUMENTS, instrumentNamed } from "./instruments.ts";

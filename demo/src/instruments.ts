@@ -34,11 +34,7 @@ function exchange(open: string, close: string, earlyClose: string): SessionCalen
 
 const roundTheClock: SessionCalendar = {
   zone: "UTC",
-  weekly: [7, 1, 2, 3, 4].map((day) => ({
-    day,
-    open: "22:00",
-    close: "22:00",
-  })),
+  weekly: [7, 1, 2, 3, 4].map((day) => ({ day, open: "22:00", close: "22:00" })),
   holidays: YEARS.flatMap((year) => [`${year}-01-01`, `${year}-12-25`]),
   earlyCloses: [],
   sessionsPerYear: 258,
@@ -46,12 +42,7 @@ const roundTheClock: SessionCalendar = {
 
 const costs = (given: Partial<Costs>): Costs => ({ ...NO_COSTS, ...given });
 const futureCosts = (commissionPerUnit: number): Costs => costs({ commissionPerUnit, spreadTicks: 1, slippageTicks: 0.5 });
-const shareCosts = costs({
-  commissionPercent: 0.04,
-  commissionMinimum: 2,
-  spreadTicks: 2,
-  slippageTicks: 0.5,
-});
+const shareCosts = costs({ commissionPercent: 0.04, commissionMinimum: 2, spreadTicks: 2, slippageTicks: 0.5 });
 
 const base = { currency: CURRENCY, minQuantity: 1, quantityStep: 1 };
 
@@ -139,11 +130,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     minQuantity: 0.1,
     quantityStep: 0.1,
     calendar: roundTheClock,
-    costs: costs({
-      commissionPerUnit: 0.3,
-      spreadTicks: 2,
-      slippageTicks: 0.3,
-    }),
+    costs: costs({ commissionPerUnit: 0.3, spreadTicks: 2, slippageTicks: 0.3 }),
     note: "Trends by day, comes back by night; the spread widens at the 22:00 roll.",
   },
 ];

@@ -35,11 +35,7 @@ export function compilePlan(source: string): CompiledPlan {
   refuseImports(source);
   let script: string;
   try {
-    script = transform(source, {
-      transforms: ["typescript", "imports"],
-      disableESTransforms: true,
-      filePath: PLAN_FILE,
-    }).code;
+    script = transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
   } catch (error) {
     throw readable(error);
   }
@@ -78,10 +74,7 @@ interface Spanned {
 }
 
 interface CallNode extends Spanned {
-  readonly callee: Spanned & {
-    readonly computed?: boolean;
-    readonly property?: { readonly name?: string };
-  };
+  readonly callee: Spanned & { readonly computed?: boolean; readonly property?: { readonly name?: string } };
 }
 
 /**
@@ -92,11 +85,7 @@ interface CallNode extends Spanned {
 function instrument(script: string): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
-    tree = parse(script, {
-      ecmaVersion: 2023,
-      sourceType: "script",
-      locations: false,
-    });
+    tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
   } catch (error) {
     throw readable(error);
   }

@@ -136,19 +136,11 @@ export type LiveCommand =
     }
   | { readonly kind: "cancel"; readonly clientId: number }
   | { readonly kind: "move"; readonly clientId: number; readonly price: number }
-  | {
-      readonly kind: "exit";
-      readonly which: "stop" | "target";
-      readonly price: number | null;
-    };
+  | { readonly kind: "exit"; readonly which: "stop" | "target"; readonly price: number | null };
 
 export type FromChild =
   | { readonly type: "ready" }
-  | {
-      readonly type: "described";
-      readonly id: number;
-      readonly description: PlanDescription;
-    }
+  | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {
       readonly type: "progress";
       readonly id: number;
@@ -169,10 +161,7 @@ export type FromChild =
       readonly type: "swept";
       readonly id: number;
       readonly figures: Float64Array;
-      readonly failures: readonly {
-        readonly variant: number;
-        readonly message: string;
-      }[];
+      readonly failures: readonly { readonly variant: number; readonly message: string }[];
     }
   | {
       readonly type: "live";
@@ -181,10 +170,4 @@ export type FromChild =
       readonly log: readonly LogLine[];
       readonly failure: PlanFailure | null;
     }
-  | {
-      readonly type: "error";
-      readonly id: number;
-      readonly code: string;
-      readonly message: string;
-      readonly failure: PlanFailure | null;
-    };
+  | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };

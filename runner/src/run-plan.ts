@@ -56,43 +56,21 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
   const equity: Float64Array[] = [];
   let done = 0;
   const started = performance.now();
-  process.ensureData(data.key, () => ({
-    series: data.series,
-    finer: data.finer,
-  }));
+  process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
   const stop = (): void => process.post({ type: "stop", id });
   signal?.addEventListener("abort", stop, { once: true });
   try {
-    const message = {
-      type: "run",
-      id,
-      source,
-      inputs,
-      dataKey: data.key,
-      instrument,
-      settings,
-    } as const;
+    const message = { type: "run", id, source, inputs, dataKey: data.key, instrument, settings } as const;
     const answer = await process.ask(message, "result", (progress) => {
       trades.push(...progress.trades);
       equity.push(progress.equity);
       done = progress.done;
       onProgress?.(progress.done, progress.total);
     });
-    return {
-      description: answer.description,
-      inputs: answer.inputs,
-      result: answer.result,
-      elapsedMs: answer.elapsedMs,
-    };
+    return { description: answer.description, inputs: answer.inputs, result: answer.result, elapsedMs: answer.elapsedMs };
   } catch (error) {
     if (done === 0 || !(error instanceof PlanTesterError)) throw error;
-    const failure = {
-      message: error.message,
-      line: null,
-      column: null,
-      barIndex: done,
-      barTimeMs: data.series.time[done] ?? null,
-    };
+    const failure = { message: error.message, line: null, column: null, barIndex: done, barTimeMs: data.series.time[done] ?? null };
     const result = assembleResult({
       status: "failed",
       failure,
@@ -107,20 +85,10 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
       trades,
       log: [],
       droppedLogLines: 0,
-      counts: {
-        exposedBars: 0,
-        positionValueSum: 0,
-        positionValuePeak: 0,
-        finerMissing: 0,
-      },
+      counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
       plots: [],
     });
-    return {
-      description: { title: "", inputs: [] },
-      inputs,
-      result,
-      elapsedMs: performance.now() - started,
-    };
+    return { description: { title: "", inputs: [] }, inputs, result, elapsedMs: performance.now() - started };
   } finally {
     signal?.removeEventListener("abort", stop);
   }
@@ -145,22 +113,10 @@ export interface SweepBatch {
 }
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
-  for (const data of batch.stretches)
-    process.ensureData(data.key, () => ({
-      series: data.series,
-      finer: data.finer,
-    }));
+  for (const data of batch.stretches) process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
   const { source, variants, stretches, instrument, settings } = batch;
   const answer = await process.ask(
-    {
-      type: "sweep",
-      id: nextTaskId(),
-      source,
-      variants,
-      dataKeys: stretches.map((data) => data.key),
-      instrument,
-      settings,
-    },
+    { type: "sweep", id: nextTaskId(), source, variants, dataKeys: stretches.map((data) => data.key), instrument, settings },
     "swept",
   );
   return { figures: answer.figures, failures: answer.failures };

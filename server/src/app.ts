@@ -69,41 +69,21 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), runRoutes(runs), sweepRoutes(sweeps));
   api.use((request, response, next) => {
     if (!watches)
-      return void response.status(503).json({
-        error: {
-          code: "unavailable",
-          message: "The server is still starting.",
-          details: {},
-        },
-      });
+      return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });
     watchRoutes(watches)(request, response, next);
   });
   api.use(
     (request, response) =>
-      void response.status(404).json({
-        error: {
-          code: "not-found",
-          message: `There is nothing at ${request.method} ${request.originalUrl}.`,
-          details: {},
-        },
-      }),
+      void response
+        .status(404)
+        .json({ error: { code: "not-found", message: `There is nothing at ${request.method} ${request.originalUrl}.`, details: {} } }),
   );
   app.use("/api", api);
   if (existsSync(config.webFolder)) {
-    app.use(
-      express.static(config.webFolder, {
-        index: false,
-        maxAge: "1h",
-        immutable: false,
-      }),
-    );
+    app.use(express.static(config.webFolder, { index: false, maxAge: "1h", immutable: false }));
     app.get(
       "/{*any}",
-      (_request, response) =>
-        void response.sendFile("index.html", {
-          root: config.webFolder,
-          headers: { "Cache-Control": "no-cache" },
-        }),
+      (_request, response) => void response.sendFile("index.html", { root: config.webFolder, headers: { "Cache-Control": "no-cache" } }),
     );
   }
   app.use(errorHandler(logger));

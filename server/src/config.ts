@@ -18,10 +18,5 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     throw new Error(`PLAN_TESTER_PORT is ${env.PLAN_TESTER_PORT}; it must be a port number from 1 to 65534.`);
   const dataFolder = resolve(env.PLAN_TESTER_DATA ?? join(root, "data"));
   mkdirSync(dataFolder, { recursive: true });
-  return {
-    port,
-    venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1),
-    dataFolder,
-    webFolder: join(root, "dist", "web"),
-  };
+  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web") };
 }

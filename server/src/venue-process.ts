@@ -19,11 +19,7 @@ export function startVenue(config: Config, logger: Logger): { stop(): void } {
   const start = (): void => {
     child = spawn(process.execPath, [...execArgv, file], {
       stdio: ["ignore", "inherit", "inherit", "ipc"],
-      env: {
-        ...process.env,
-        PORT: String(config.venuePort),
-        STATE_FILE: join(config.dataFolder, "venue.state"),
-      },
+      env: { ...process.env, PORT: String(config.venuePort), STATE_FILE: join(config.dataFolder, "venue.state") },
     });
     child.on("exit", (code) => {
       if (stopping) return;

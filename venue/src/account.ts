@@ -131,13 +131,7 @@ export class Account implements BookListener {
     if (!force && this.#fills.length + this.#trades.length + this.#ended.length === 0) return null;
     const [fills, trades, ended] = [this.#fills, this.#trades, this.#ended];
     [this.#fills, this.#trades, this.#ended] = [[], [], []];
-    return {
-      type: "account",
-      account: this.report(),
-      fills,
-      trades,
-      ended: ended.map((order) => this.#named(order)),
-    };
+    return { type: "account", account: this.report(), fills, trades, ended: ended.map((order) => this.#named(order)) };
   }
 
   report(): AccountReport {

@@ -55,15 +55,7 @@ class LiveMarket {
 
   #at(i: number): VenueBar {
     const { time, open, high, low, close, volume, spread } = this.#columns;
-    return {
-      time: time[i]!,
-      open: open[i]!,
-      high: high[i]!,
-      low: low[i]!,
-      close: close[i]!,
-      volume: volume[i]!,
-      spread: spread?.[i] ?? 0,
-    };
+    return { time: time[i]!, open: open[i]!, high: high[i]!, low: low[i]!, close: close[i]!, volume: volume[i]!, spread: spread?.[i] ?? 0 };
   }
 
   /** Finished bars from the end of the history on. */

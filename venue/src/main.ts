@@ -1,10 +1,7 @@
 /** Entry of the practice venue's process: PORT and STATE_FILE say where. Ends with its parent. */
 import { Venue } from "./venue.ts";
 
-const venue = new Venue({
-  port: Number(process.env.PORT ?? 4178),
-  stateFile: process.env.STATE_FILE ?? "venue.state",
-});
+const venue = new Venue({ port: Number(process.env.PORT ?? 4178), stateFile: process.env.STATE_FILE ?? "venue.state" });
 
 function end(): void {
   venue.close();

@@ -62,11 +62,7 @@ export class Venue {
       const now = performance.now();
       this.#feed.advance(Math.min(now - last, 1000));
       last = now;
-      this.#broadcast({
-        type: "status",
-        nowMs: this.#feed.nowMs,
-        speed: this.#feed.speed,
-      });
+      this.#broadcast({ type: "status", nowMs: this.#feed.nowMs, speed: this.#feed.speed });
       if (now - this.#saved > SAVE_MS) this.save();
     }, TICK_MS);
   }
@@ -111,24 +107,13 @@ export class Venue {
     app.use((request, response, next) => {
       // Only programs on this machine speak to the venue; a browser page never does.
       if (request.headers.origin)
-        return void response.status(403).json({
-          error: {
-            code: "bad-input",
-            message: "The venue takes no requests from web pages.",
-            details: {},
-          },
-        });
+        return void response
+          .status(403)
+          .json({ error: { code: "bad-input", message: "The venue takes no requests from web pages.", details: {} } });
       next();
     });
     app.use(express.json({ limit: "256kb" }));
-    app.get(
-      "/status",
-      (_request, response) =>
-        void response.json({
-          nowMs: this.#feed.nowMs,
-          speed: this.#feed.speed,
-        }),
-    );
+    app.get("/status", (_request, response) => void response.json({ nowMs: this.#feed.nowMs, speed: this.#feed.speed }));
     app.post("/speed", (request, response) => {
       const speed = Number(request.body?.speed);
       if (!(speed >= 1 && speed <= 600))
@@ -142,11 +127,7 @@ export class Venue {
       response.type("application/octet-stream").send(Buffer.from(packBars(market.finished())));
     });
     app.post("/accounts", (request, response) => {
-      const { id, instrument, settings } = request.body as {
-        id: string;
-        instrument: unknown;
-        settings: Partial<EngineSettings>;
-      };
+      const { id, instrument, settings } = request.body as { id: string; instrument: unknown; settings: Partial<EngineSettings> };
       if (!this.#accounts.has(id)) {
         const read = readInstrument(instrument);
         if (!this.#feed.market(read.symbol))
@@ -168,10 +149,7 @@ export class Venue {
     });
     app.post("/accounts/:id/orders", (request, response) => {
       const account = this.#account(request.params.id);
-      const { clientId, ticket } = request.body as {
-        clientId: number;
-        ticket: OrderTicket;
-      };
+      const { clientId, ticket } = request.body as { clientId: number; ticket: OrderTicket };
       account.submit(clientId, revived(ticket), this.#feed.nowMs);
       this.#reportOn(account, true);
       response.json({});
@@ -190,10 +168,7 @@ export class Venue {
     });
     app.post("/accounts/:id/exits", (request, response) => {
       const account = this.#account(request.params.id);
-      const { which, price } = request.body as {
-        which: "stop" | "target";
-        price: number | null;
-      };
+      const { which, price } = request.body as { which: "stop" | "target"; price: number | null };
       const done = account.setExits(which, price);
       this.#reportOn(account, true);
       response.json({ done });
@@ -206,13 +181,9 @@ export class Venue {
     });
     app.use((error: unknown, _request: express.Request, response: express.Response, _next: express.NextFunction) => {
       const known = error instanceof PlanTesterError;
-      response.status(known ? (error.code === "not-found" ? 404 : 400) : 500).json({
-        error: {
-          code: known ? error.code : "unavailable",
-          message: String((error as Error).message),
-          details: {},
-        },
-      });
+      response
+        .status(known ? (error.code === "not-found" ? 404 : 400) : 500)
+        .json({ error: { code: known ? error.code : "unavailable", message: String((error as Error).message), details: {} } });
     });
     return app;
   }

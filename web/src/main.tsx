@@ -16,11 +16,7 @@ import { WatchesPage } from "./features/watches/watches-page.tsx";
 import { Empty } from "./ui/states.tsx";
 import "./styles.css";
 
-const client = new QueryClient({
-  defaultOptions: {
-    queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: false },
-  },
-});
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: false } } });
 
 const router = createBrowserRouter([
   {
@@ -37,10 +33,7 @@ const router = createBrowserRouter([
       { path: "sweeps/:sweepId", element: <SweepPage /> },
       { path: "watches", element: <WatchesPage /> },
       { path: "watches/:watchId", element: <WatchPage /> },
-      {
-        path: "*",
-        element: <Empty title="Nothing is here">The address leads nowhere. Choose a place above, or press Ctrl+K.</Empty>,
-      },
+      { path: "*", element: <Empty title="Nothing is here">The address leads nowhere. Choose a place above, or press Ctrl+K.</Empty> },
     ],
   },
 ]);

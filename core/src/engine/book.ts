@@ -55,10 +55,7 @@ export interface BookSnapshot {
   readonly cash: number;
   readonly sequence: number;
   readonly counts: Readonly<Book["counts"]>;
-  readonly lots: readonly (Omit<Lot, "stop" | "target"> & {
-    readonly stopPrice: number | null;
-    readonly targetPrice: number | null;
-  })[];
+  readonly lots: readonly (Omit<Lot, "stop" | "target"> & { readonly stopPrice: number | null; readonly targetPrice: number | null })[];
   readonly orders: readonly Order[];
 }
 
@@ -323,11 +320,7 @@ export class Book {
   }
 
   #rail(lot: Lot): void {
-    lot.rails.push({
-      barIndex: this.barIndex,
-      stop: lot.stop?.price ?? null,
-      target: lot.target?.price ?? null,
-    });
+    lot.rails.push({ barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null });
   }
 
   // --- price --------------------------------------------------------------------------------------------------
@@ -659,11 +652,7 @@ export class Book {
       cash: this.cash,
       sequence: this.#sequence,
       counts: { ...this.counts },
-      lots: this.lots.map(({ stop, target, ...lot }) => ({
-        ...lot,
-        stopPrice: stop?.price ?? null,
-        targetPrice: target?.price ?? null,
-      })),
+      lots: this.lots.map(({ stop, target, ...lot }) => ({ ...lot, stopPrice: stop?.price ?? null, targetPrice: target?.price ?? null })),
       orders: this.workingOrders(),
     };
   }
@@ -724,11 +713,7 @@ export class Book {
     }
     for (const trigger of this.triggers) {
       const lot = trigger.lot ? lotOf.get(trigger.lot)! : null;
-      const copy: Trigger = {
-        ...trigger,
-        lot,
-        order: lot ? lot.order : { ...trigger.order },
-      };
+      const copy: Trigger = { ...trigger, lot, order: lot ? lot.order : { ...trigger.order } };
       fork.triggers.push(copy);
       if (lot) lot[copy.isStop ? "stop" : "target"] = copy;
     }

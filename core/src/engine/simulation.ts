@@ -32,12 +32,7 @@ export interface SimulationCounts {
 
 export class Simulation {
   readonly equity: Float64Array;
-  readonly counts: SimulationCounts = {
-    exposedBars: 0,
-    positionValueSum: 0,
-    positionValuePeak: 0,
-    finerMissing: 0,
-  };
+  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
   readonly #bars: BarSeries;
   readonly #book: Book;
   readonly #handlers: BarHandlers;

@@ -49,12 +49,7 @@ export function benchmarkFigures(equity: Float64Array, context: EquityContext): 
 }
 
 export function marketFigures(own: Float64Array, market: Float64Array, riskFree: number, sessionsPerYear: number): MarketFigures {
-  const none: MarketFigures = {
-    beta: null,
-    alpha: null,
-    correlation: null,
-    rSquared: null,
-  };
+  const none: MarketFigures = { beta: null, alpha: null, correlation: null, rSquared: null };
   const [meanOwn, meanMarket] = [mean(own), mean(market)];
   if (own.length < 2 || own.length !== market.length || meanOwn === null || meanMarket === null) return none;
   let [covariance, varianceOwn, varianceMarket] = [0, 0, 0];

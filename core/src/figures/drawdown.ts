@@ -61,18 +61,8 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
     longestEnd = n - 1;
   }
   return {
-    money: {
-      size: depth,
-      start: moneyStart,
-      low: moneyLow,
-      recovery: recoveryOf(equity, capital, moneyStart, moneyLow),
-    },
-    relative: {
-      size: relative,
-      start: relativeStart,
-      low: relativeLow,
-      recovery: recoveryOf(equity, capital, relativeStart, relativeLow),
-    },
+    money: { size: depth, start: moneyStart, low: moneyLow, recovery: recoveryOf(equity, capital, moneyStart, moneyLow) },
+    relative: { size: relative, start: relativeStart, low: relativeLow, recovery: recoveryOf(equity, capital, relativeStart, relativeLow) },
     longest: { start: longestStart, end: longestEnd },
   };
 }

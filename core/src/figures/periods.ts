@@ -52,13 +52,7 @@ export function periods(daily: Daily, trades: readonly Trade[], exitDates: reado
       d++;
     }
     const end = daily.equity[d]!;
-    result.push({
-      label,
-      netProfit: end - start,
-      totalReturn: end / start - 1,
-      trades: counts.get(label) ?? 0,
-      maxDrawdown: deepest,
-    });
+    result.push({ label, netProfit: end - start, totalReturn: end / start - 1, trades: counts.get(label) ?? 0, maxDrawdown: deepest });
   }
   return result;
 }

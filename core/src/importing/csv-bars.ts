@@ -95,14 +95,7 @@ export class CsvBarReader {
     const kept = this.#dropDisorder(columns);
     const [time, open, high, low, close, volume] = columns.map((column) => column.slice(0, kept));
     return {
-      columns: {
-        time: time!,
-        open: open!,
-        high: high!,
-        low: low!,
-        close: close!,
-        volume: volume!,
-      },
+      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume! },
       rows: this.#rows,
       rejected: this.#rejected,
       problems: [...this.#problems].sort((a, b) => a.line - b.line),

@@ -102,10 +102,7 @@ export { derive as deriveColumn };
 /** The entry of a column, or of a column that holds one number throughout. */
 function operand(scope: Scope, value: Value, where: string): NumberEntry {
   if (typeof value !== "number") return entryOf(asColumn(value, where));
-  return scope.store.number(String(value), (bars) => ({
-    values: new Float64Array(bars.length).fill(value),
-    first: 0,
-  }));
+  return scope.store.number(String(value), (bars) => ({ values: new Float64Array(bars.length).fill(value), first: 0 }));
 }
 
 function combine(a: Column, sign: string, b: Value, operation: (x: number, y: number) => number): Column {

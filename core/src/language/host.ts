@@ -67,12 +67,7 @@ export class PlanHost implements BookListener {
   constructor(options: HostOptions) {
     this.#options = options;
     this.#bars = options.store.bars;
-    this.#scope = {
-      store: options.store,
-      cursor: this.cursor,
-      warmUp: 0,
-      sealed: false,
-    };
+    this.#scope = { store: options.store, cursor: this.cursor, warmUp: 0, sealed: false };
     this.#listeners = Object.fromEntries(EVENTS.map((name) => [name, []])) as unknown as Record<EventName, ((event: unknown) => void)[]>;
     const result = options.plan.build(this.#context());
     if (result instanceof Promise)
@@ -141,23 +136,13 @@ export class PlanHost implements BookListener {
   opened(lot: Lot): void {
     if (this.#listeners.opened.length === 0) return;
     const { side, quantity, entryPrice, order } = lot;
-    this.#emit("opened", "signal", {
-      side: side > 0 ? "long" : "short",
-      quantity,
-      entryPrice,
-      tag: order.tag,
-    });
+    this.#emit("opened", "signal", { side: side > 0 ? "long" : "short", quantity, entryPrice, tag: order.tag });
   }
 
   ended(order: Order): void {
     if (order.state === "cancelled") return;
     this.log("warning", `order ${order.id} ${order.state}: ${order.note}`);
-    if (order.state === "refused")
-      this.#emit("refused", "signal", {
-        id: order.id,
-        tag: order.tag,
-        reason: order.note,
-      });
+    if (order.state === "refused") this.#emit("refused", "signal", { id: order.id, tag: order.tag, reason: order.note });
   }
 
   log(level: LogLevel, text: string): void {
@@ -165,12 +150,7 @@ export class PlanHost implements BookListener {
       this.dropped++;
       return;
     }
-    this.lines.push({
-      barIndex: this.cursor.index,
-      timeMs: this.cursor.timeMs,
-      level,
-      text,
-    });
+    this.lines.push({ barIndex: this.cursor.index, timeMs: this.cursor.timeMs, level, text });
   }
 
   // --- inside -------------------------------------------------------------------------------------------------
@@ -246,10 +226,7 @@ export class PlanHost implements BookListener {
         if (this.#scope.sealed) throw new PlanTesterError("plan-error", "on.clock() in a handler: register handlers in build(), once.");
         if (typeof handler !== "function")
           throw new PlanTesterError("plan-error", `on.clock() takes a function to run; it got ${describe(handler)}.`);
-        this.clockActions.push({
-          minutes: minutesOfDay(wallTime),
-          handler: handler as Handler,
-        });
+        this.clockActions.push({ minutes: minutesOfDay(wallTime), handler: handler as Handler });
       },
     });
     const log = (text: unknown, level: unknown = "info"): void =>
@@ -292,13 +269,7 @@ export class PlanHost implements BookListener {
       low: column("low"),
       close: column("close"),
       volume: column("volume"),
-      instrument: Object.freeze({
-        symbol,
-        name,
-        tickSize,
-        pointValue,
-        decimals,
-      }),
+      instrument: Object.freeze({ symbol, name, tickSize, pointValue, decimals }),
       timeframe: store.bars.timeframe,
     });
     registerBars(bars, this.#scope);

@@ -292,11 +292,7 @@ declare function macd(
   fast?: number,
   slow?: number,
   smoothing?: number,
-): {
-  readonly line: Column;
-  readonly signal: Column;
-  readonly histogram: Column;
-};
+): { readonly line: Column; readonly signal: Column; readonly histogram: Column };
 /** Highest of the last `span` values, the current one included. */
 declare function highest(source: Column, span?: number): Column;
 /** Lowest of the last `span` values, the current one included. */

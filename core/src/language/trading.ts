@@ -134,11 +134,7 @@ export function makeTrading(run: TradingRun) {
     const tag = options.tag === undefined ? "" : String(options.tag).slice(0, 60);
     const sized = sizeOrder(
       options.size ?? { by: "units", value: 1 },
-      {
-        equity: broker.equityAt(run.lastPrice()),
-        price: kind === "market" ? run.lastPrice() : price,
-        stopLoss: options.stopLoss ?? null,
-      },
+      { equity: broker.equityAt(run.lastPrice()), price: kind === "market" ? run.lastPrice() : price, stopLoss: options.stopLoss ?? null },
       instrument,
     );
     if (sized.refusal !== null) {
@@ -183,10 +179,7 @@ export function makeTrading(run: TradingRun) {
           send(side, "limit", checkPrice(price, `enter.${name}.limit()`), `enter.${name}.limit()`, options),
       }),
     );
-  const enter = Object.freeze({
-    long: sideDoor(1, "long"),
-    short: sideDoor(-1, "short"),
-  });
+  const enter = Object.freeze({ long: sideDoor(1, "long"), short: sideDoor(-1, "short") });
 
   function closeUnits(quantity: number, tag: unknown): void {
     if (broker.units === 0) return;

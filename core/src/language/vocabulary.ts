@@ -33,13 +33,7 @@ export interface PlanBars {
   readonly low: Column;
   readonly close: Column;
   readonly volume: Column;
-  readonly instrument: Readonly<{
-    symbol: string;
-    name: string;
-    tickSize: number;
-    pointValue: number;
-    decimals: number;
-  }>;
+  readonly instrument: Readonly<{ symbol: string; name: string; tickSize: number; pointValue: number; decimals: number }>;
   readonly timeframe: string;
 }
 

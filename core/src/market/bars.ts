@@ -89,14 +89,7 @@ export function makeSeries(columns: BarColumns, timeframe: string, calendar: Ses
       {},
     );
   const session = assignSessions(time, sessions);
-  return {
-    ...columns,
-    timeframe,
-    length: n,
-    closeTime: closeTimes(time, session, sessions, timeframe),
-    session,
-    sessions,
-  };
+  return { ...columns, timeframe, length: n, closeTime: closeTimes(time, session, sessions, timeframe), session, sessions };
 }
 
 function closeTimes(time: Float64Array, session: Int32Array, sessions: SessionTable, timeframe: string): Float64Array {

@@ -21,21 +21,14 @@ export interface SessionCalendar {
   /** Session dates without trading, yyyy-mm-dd. */
   readonly holidays: readonly string[];
   /** Sessions that close early, by session date and wall time. */
-  readonly earlyCloses: readonly {
-    readonly date: string;
-    readonly close: string;
-  }[];
+  readonly earlyCloses: readonly { readonly date: string; readonly close: string }[];
   readonly sessionsPerYear: number;
 }
 
 /** Around the clock, every day: for data whose sessions are not known. */
 export const ALWAYS_OPEN: SessionCalendar = Object.freeze({
   zone: "UTC",
-  weekly: [1, 2, 3, 4, 5, 6, 7].map((day) => ({
-    day,
-    open: "00:00",
-    close: "24:00",
-  })),
+  weekly: [1, 2, 3, 4, 5, 6, 7].map((day) => ({ day, open: "00:00", close: "24:00" })),
   holidays: [],
   earlyCloses: [],
   sessionsPerYear: 365,

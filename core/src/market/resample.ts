@@ -64,20 +64,7 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
   }
   firstSource[count] = n;
   return {
-    series: {
-      timeframe,
-      length: count,
-      time,
-      open,
-      high,
-      low,
-      close,
-      volume,
-      spread,
-      closeTime,
-      session,
-      sessions: source.sessions,
-    },
+    series: { timeframe, length: count, time, open, high, low, close, volume, spread, closeTime, session, sessions: source.sessions },
     firstSource,
   };
 }

@@ -28,10 +28,7 @@ export function parseTimeframe(text: string): Timeframe {
     return { unit: "minutes", count: minutes };
   }
   if (count !== 1) throw badTimeframe(text);
-  return {
-    unit: unit === "d" ? "sessions" : unit === "w" ? "weeks" : "months",
-    count: 1,
-  };
+  return { unit: unit === "d" ? "sessions" : unit === "w" ? "weeks" : "months", count: 1 };
 }
 
 function badTimeframe(text: string): PlanTesterError {

@@ -44,11 +44,7 @@ export class Backtest implements BookListener {
     this.#options = options;
     this.#bars = options.store.bars;
     this.book = new Book(options.instrument, options.settings, this);
-    this.host = new PlanHost({
-      ...options,
-      broker: this.book,
-      seed: options.settings.seed,
-    });
+    this.host = new PlanHost({ ...options, broker: this.book, seed: options.settings.seed });
     const { open, close } = this.host.schedules();
     const first = this.host.firstBar;
     const handlers = {
@@ -144,11 +140,7 @@ export class Backtest implements BookListener {
       log: this.host.lines,
       droppedLogLines: this.host.dropped,
       counts: this.simulation.counts,
-      plots: this.host.shown.map(({ label, pane, column }) => ({
-        label,
-        pane,
-        values: entryOf(column).values.subarray(0, done),
-      })),
+      plots: this.host.shown.map(({ label, pane, column }) => ({ label, pane, values: entryOf(column).values.subarray(0, done) })),
     });
   }
 }

@@ -74,12 +74,7 @@ export interface RunResult {
 export function assembleResult(facts: RunFacts): RunResult {
   const { instrument, settings, trades, equity, counts, status, failure, barsDone, firstBar, orders, fills, log, plots } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
-  const context = {
-    bars,
-    capital: settings.cash,
-    riskFree: settings.riskFree,
-    sessionsPerYear: instrument.calendar.sessionsPerYear,
-  };
+  const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkEquity(context);
   const benchmarkReturns = dailyReturns(dailyEquity(bars, benchmark, settings.cash).equity);

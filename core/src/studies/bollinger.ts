@@ -9,18 +9,7 @@ export const bollinger: StudyDefinition = {
   warmUp: "span - 1 bars after the source's first value",
   source: "Bollinger 2001, Bollinger on Bollinger Bands",
   pane: "price",
-  inputs: [
-    SOURCE_COLUMN,
-    span(20, 2),
-    {
-      kind: "number",
-      name: "width",
-      min: 0.01,
-      max: 100,
-      whole: false,
-      default: 2,
-    },
-  ],
+  inputs: [SOURCE_COLUMN, span(20, 2), { kind: "number", name: "width", min: 0.01, max: 100, whole: false, default: 2 }],
   outputs: ["middle", "upper", "lower"],
   compute: ({ columns, numbers }) => {
     const [length, width] = [numbers[0]!, numbers[1]!];

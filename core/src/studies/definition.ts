@@ -69,14 +69,7 @@ export function checkNumbers(definition: StudyDefinition, numbers: readonly numb
 
 /** The usual "how many bars" input. */
 export function span(defaultValue: number, min = 1): StudyInput {
-  return {
-    kind: "number",
-    name: "span",
-    min,
-    max: 100_000,
-    whole: true,
-    default: defaultValue,
-  };
+  return { kind: "number", name: "span", min, max: 100_000, whole: true, default: defaultValue };
 }
 
 export const SOURCE_COLUMN: StudyInput = { kind: "column", name: "source" };

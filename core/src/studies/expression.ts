@@ -28,11 +28,7 @@ function tokensOf(text: string): Token[] {
     const match = TOKEN.exec(text);
     if (!match) throw unreadable(text, at, "an unexpected character");
     const [, name, number, mark] = match;
-    tokens.push({
-      text: (name ?? number ?? mark)!,
-      kind: name ? "name" : number ? "number" : "mark",
-      at,
-    });
+    tokens.push({ text: (name ?? number ?? mark)!, kind: name ? "name" : number ? "number" : "mark", at });
   }
   return tokens;
 }

@@ -1,14 +1,7 @@
 import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
-const length = (name: string, value: number): StudyInput => ({
-  kind: "number",
-  name,
-  min: 1,
-  max: 100_000,
-  whole: true,
-  default: value,
-});
+const length = (name: string, value: number): StudyInput => ({ kind: "number", name, min: 1, max: 100_000, whole: true, default: value });
 
 function difference(a: ColumnValues, b: ColumnValues): ColumnValues {
   const first = Math.max(a.first, b.first);

@@ -29,10 +29,7 @@ export class LiveSession {
       message.instrument,
       message.account,
       (command) => this.#commands.push(command),
-      () => ({
-        barIndex: this.#host?.cursor.index ?? 0,
-        timeMs: this.#host?.cursor.timeMs ?? 0,
-      }),
+      () => ({ barIndex: this.#host?.cursor.index ?? 0, timeMs: this.#host?.cursor.timeMs ?? 0 }),
     );
     this.#host = new PlanHost({
       plan: declared,
@@ -115,13 +112,7 @@ export class LiveSession {
     } catch (error) {
       this.#status = "failed";
       const { index, timeMs } = this.#host.cursor;
-      this.#send({
-        type: "live",
-        id: this.#id,
-        commands: [],
-        log: this.#newLines(),
-        failure: failureOf(error, this.#plan, index, timeMs),
-      });
+      this.#send({ type: "live", id: this.#id, commands: [], log: this.#newLines(), failure: failureOf(error, this.#plan, index, timeMs) });
     }
   }
 
@@ -134,12 +125,6 @@ export class LiveSession {
   #flush(): void {
     const commands = this.#commands;
     this.#commands = [];
-    this.#send({
-      type: "live",
-      id: this.#id,
-      commands,
-      log: this.#newLines(),
-      failure: null,
-    });
+    this.#send({ type: "live", id: this.#id, commands, log: this.#newLines(), failure: null });
   }
 }

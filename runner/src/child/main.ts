@@ -13,11 +13,7 @@ async function handle(message: ToChild): Promise<void> {
     case "data":
       return keepData(message.key, message.series, message.finer);
     case "describe":
-      return send({
-        type: "described",
-        id: message.id,
-        description: describe(message.source),
-      });
+      return send({ type: "described", id: message.id, description: describe(message.source) });
     case "run":
       return run(message, send);
     case "sweep":

@@ -129,10 +129,7 @@ export class AccountMirror implements Broker {
       const level = toGrid(price, this.#instrument.tickSize, lot.side > 0 === (which === "stop") ? "down" : "up");
       if (level === current || (which === "stop" && !mayLoosen && current !== null && (level - current) * lot.side <= 0)) return false;
     }
-    this.lots = this.lots.map((each) => ({
-      ...each,
-      [which]: price === null ? null : { price },
-    }));
+    this.lots = this.lots.map((each) => ({ ...each, [which]: price === null ? null : { price } }));
     this.#command({ kind: "exit", which, price });
     return true;
   }

@@ -64,14 +64,7 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
   let description: PlanDescription = { title: "", inputs: [] };
   let inputs = message.inputs;
   const finish = (result: RunResult): void => {
-    send({
-      type: "result",
-      id: message.id,
-      description,
-      inputs,
-      result: cloneable(result),
-      elapsedMs: performance.now() - started,
-    });
+    send({ type: "result", id: message.id, description, inputs, result: cloneable(result), elapsedMs: performance.now() - started });
   };
   try {
     plan = loadPlan(message.source);
@@ -117,26 +110,13 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     const at = backtest ? Math.min(backtest.barsDone, store.bars.length - 1) : null;
     const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
     if (backtest) finish(backtest.result("failed", failure));
-    else
-      send({
-        type: "error",
-        id: message.id,
-        code: "plan-error",
-        message: failure.message,
-        failure,
-      });
+    else send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
   }
 }
 
 export function sendError(error: unknown, plan: LoadedPlan | null, id: number, send: (message: FromChild) => void): void {
   const failure = failureOf(error, plan, null, null);
-  send({
-    type: "error",
-    id,
-    code: error instanceof PlanTesterError ? error.code : "plan-error",
-    message: failure.message,
-    failure,
-  });
+  send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
 }
 
 /** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
@@ -158,25 +138,14 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
         runVariant(
-          {
-            plan: plan.instantiate(),
-            inputs,
-            instrument: message.instrument,
-            settings: message.settings,
-            store,
-            finer,
-            equity,
-          },
+          { plan: plan.instantiate(), inputs, instrument: message.instrument, settings: message.settings, store, finer, equity },
           figures,
           at,
         );
       });
     } catch (error) {
       const failure = failureOf(error, plan, null, null);
-      failures.push({
-        variant,
-        message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}`,
-      });
+      failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
     }
   });
   return { type: "swept", id: message.id, figures, failures };

@@ -49,13 +49,7 @@ let locked = false;
 export function lockDown(): void {
   if (locked) return;
   locked = true;
-  lockdown({
-    errorTaming: "unsafe",
-    consoleTaming: "unsafe",
-    overrideTaming: "severe",
-    stackFiltering: "verbose",
-    domainTaming: "unsafe",
-  });
+  lockdown({ errorTaming: "unsafe", consoleTaming: "unsafe", overrideTaming: "severe", stackFiltering: "verbose", domainTaming: "unsafe" });
   for (const shared of SHARED_CLASSES) harden(shared);
   harden(VOCABULARY);
   Error.stackTraceLimit = 30;
@@ -167,10 +161,7 @@ function locate(error: unknown, compiled: CompiledPlan, head: number): { line: n
   if (!match) return { line: null, column: null };
   const line = Number(match[1]);
   const column = Number(match[2]);
-  return {
-    line,
-    column: compiled.columnOf(line, line === 1 ? column - head : column),
-  };
+  return { line, column: compiled.columnOf(line, line === 1 ? column - head : column) };
 }
 
 /** Line of the plan's source that sends an order now: as noted, else from the stack (a call by another name), else 0. */

@@ -3,15 +3,9 @@ import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 
-export function childCommand(): {
-  readonly file: string;
-  readonly execArgv: readonly string[];
-} {
+export function childCommand(): { readonly file: string; readonly execArgv: readonly string[] } {
   const here = dirname(fileURLToPath(import.meta.url));
   const bundled = join(here, "plan-process.js");
   if (existsSync(bundled)) return { file: bundled, execArgv: [] };
-  return {
-    file: join(here, "..", "child", "main.ts"),
-    execArgv: ["--import", import.meta.resolve("tsx")],
-  };
+  return { file: join(here, "..", "child", "main.ts"), execArgv: ["--import", import.meta.resolve("tsx")] };
 }

@@ -19,11 +19,7 @@ export function limits(): Limits {
   if (known) return known;
   const has = spawnSync("prlimit", ["--version"], { stdio: "ignore" }).status === 0;
   known = has
-    ? {
-        prefix: ["prlimit", `--data=${DATA_BYTES}`, "--core=0"],
-        heapMb: HEAP_MB,
-        notice: "",
-      }
+    ? { prefix: ["prlimit", `--data=${DATA_BYTES}`, "--core=0"], heapMb: HEAP_MB, notice: "" }
     : {
         prefix: [],
         heapMb: HEAP_MB,

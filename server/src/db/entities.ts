@@ -112,12 +112,7 @@ const blob = { type: "blob" } as const;
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
-  columns: {
-    symbol: { ...text, primary: true },
-    facts: text,
-    origin: text,
-    createdMs: int,
-  },
+  columns: { symbol: { ...text, primary: true }, facts: text, origin: text, createdMs: int },
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -135,34 +130,16 @@ export const BarSetEntity = new EntitySchema<BarSetRow>({
   },
   indices: [{ name: "bar_set_symbol", columns: ["symbol"], unique: true }],
   foreignKeys: [
-    {
-      name: "bar_set_instrument",
-      target: "instrument",
-      columnNames: ["symbol"],
-      referencedColumnNames: ["symbol"],
-      onDelete: "CASCADE",
-    },
+    { name: "bar_set_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
   ],
 });
 
 export const BarChunkEntity = new EntitySchema<BarChunkRow>({
   name: "bar_chunk",
-  columns: {
-    id: { ...int, primary: true, generated: "increment" },
-    barSetId: int,
-    seq: int,
-    count: int,
-    data: blob,
-  },
+  columns: { id: { ...int, primary: true, generated: "increment" }, barSetId: int, seq: int, count: int, data: blob },
   indices: [{ name: "bar_chunk_place", columns: ["barSetId", "seq"], unique: true }],
   foreignKeys: [
-    {
-      name: "bar_chunk_set",
-      target: "bar_set",
-      columnNames: ["barSetId"],
-      referencedColumnNames: ["id"],
-      onDelete: "CASCADE",
-    },
+    { name: "bar_chunk_set", target: "bar_set", columnNames: ["barSetId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },
   ],
 });
 
@@ -206,21 +183,8 @@ export const RunEntity = new EntitySchema<RunRow>({
 
 export const RunBodyEntity = new EntitySchema<RunBodyRow>({
   name: "run_body",
-  columns: {
-    runId: { ...text, primary: true },
-    evidence: blob,
-    orders: blob,
-    columns: blob,
-  },
-  foreignKeys: [
-    {
-      name: "run_body_run",
-      target: "run",
-      columnNames: ["runId"],
-      referencedColumnNames: ["id"],
-      onDelete: "CASCADE",
-    },
-  ],
+  columns: { runId: { ...text, primary: true }, evidence: blob, orders: blob, columns: blob },
+  foreignKeys: [{ name: "run_body_run", target: "run", columnNames: ["runId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
 });
 
 export const SweepEntity = new EntitySchema<SweepRow>({
@@ -262,22 +226,10 @@ export const WatchEntity = new EntitySchema<WatchRow>({
 
 export const WatchEventEntity = new EntitySchema<WatchEventRow>({
   name: "watch_event",
-  columns: {
-    id: { ...int, primary: true, generated: "increment" },
-    watchId: text,
-    timeMs: int,
-    kind: text,
-    text: text,
-  },
+  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, timeMs: int, kind: text, text: text },
   indices: [{ name: "watch_event_watch", columns: ["watchId", "id"] }],
   foreignKeys: [
-    {
-      name: "watch_event_watch_fk",
-      target: "watch",
-      columnNames: ["watchId"],
-      referencedColumnNames: ["id"],
-      onDelete: "CASCADE",
-    },
+    { name: "watch_event_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },
   ],
 });
 

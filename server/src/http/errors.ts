@@ -23,14 +23,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
 };
 
 export function errorBody(error: unknown): ApiError {
-  if (error instanceof PlanTesterError)
-    return {
-      error: {
-        code: error.code,
-        message: error.message,
-        details: error.details,
-      },
-    };
+  if (error instanceof PlanTesterError) return { error: { code: error.code, message: error.message, details: error.details } };
   return {
     error: {
       code: "unavailable",
@@ -47,13 +40,7 @@ export function errorHandler(logger: Logger): ErrorRequestHandler {
     if (!known && httpStatus === null) logger.error({ error, path: request.path }, "request failed");
     if (response.headersSent) return void response.end();
     if (!known && httpStatus !== null)
-      return void response.status(httpStatus).json({
-        error: {
-          code: "bad-input",
-          message: String(error.message),
-          details: {},
-        },
-      });
+      return void response.status(httpStatus).json({ error: { code: "bad-input", message: String(error.message), details: {} } });
     response.status(known ? STATUS[error.code] : 500).json(errorBody(error));
   };
 }

@@ -14,11 +14,7 @@ export class EventStream {
   }
 
   readonly handler: RequestHandler = (request, response) => {
-    response.set({
-      "Content-Type": "text/event-stream",
-      "Cache-Control": "no-cache",
-      Connection: "keep-alive",
-    });
+    response.set({ "Content-Type": "text/event-stream", "Cache-Control": "no-cache", Connection: "keep-alive" });
     response.flushHeaders();
     response.write("retry: 1000\n\n");
     this.#clients.add(response);

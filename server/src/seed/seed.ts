@@ -41,16 +41,7 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
     const { symbol } = instrument;
     const { columns } = generateHistory(symbol, HISTORY_TO);
     await database.write(async (manager) => {
-      await manager.upsert(
-        InstrumentEntity,
-        {
-          symbol,
-          facts: JSON.stringify(instrument),
-          origin: "demo",
-          createdMs: i,
-        },
-        ["symbol"],
-      );
+      await manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]);
       await bars.replace(manager, symbol, "1m", columns);
     });
     say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
@@ -58,22 +49,8 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
   for (const [i, example] of [...EXAMPLES].reverse().entries()) {
     const source = exampleSource(example);
     const settings = settingsOf(example);
-    const { title } = await runs.run({
-      id: `${example.id}-first`,
-      planId: example.id,
-      source,
-      inputs: {},
-      settings,
-    });
-    await plans.insert({
-      id: example.id,
-      title,
-      source,
-      inputs: {},
-      settings,
-      note: example.note,
-      updatedMs: Date.now() + i,
-    });
+    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source, inputs: {}, settings });
+    await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
     await runs.keep(`${example.id}-first`, { name: "As shipped", note: "" });
     say(`${title}: one run`);
   }

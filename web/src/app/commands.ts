@@ -37,10 +37,7 @@ export function useCommands(commands: readonly Command[]): void {
     const key = Symbol(names);
     sources.set(
       key,
-      latest.current.map((command) => ({
-        ...command,
-        act: () => latest.current.find(({ id }) => id === command.id)?.act(),
-      })),
+      latest.current.map((command) => ({ ...command, act: () => latest.current.find(({ id }) => id === command.id)?.act() })),
     );
     publish();
     return () => {

@@ -21,17 +21,8 @@ export function Palette() {
   const commands = useAllCommands();
   const plans = useQuery({ ...queries.plans(), enabled: open });
   useCommands([
-    {
-      id: "palette",
-      label: "Find a command",
-      keys: "Ctrl+k",
-      act: () => setOpen((shown) => !shown),
-    },
-    {
-      id: "theme",
-      label: "Change between paper and night",
-      act: () => setTheme(currentTheme() === "paper" ? "night" : "paper"),
-    },
+    { id: "palette", label: "Find a command", keys: "Ctrl+k", act: () => setOpen((shown) => !shown) },
+    { id: "theme", label: "Change between paper and night", act: () => setTheme(currentTheme() === "paper" ? "night" : "paper") },
   ]);
   const choose = (act: () => void) => () => {
     setOpen(false);

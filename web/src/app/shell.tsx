@@ -87,12 +87,7 @@ export function Shell() {
 /** A sweep under way shows itself on every page. */
 function SweepAtWork() {
   const sweeps = useQuery(queries.sweeps());
-  const [progress, setProgress] = useState<{
-    id: string;
-    done: number;
-    variants: number;
-    secondsLeft: number;
-  } | null>(null);
+  const [progress, setProgress] = useState<{ id: string; done: number; variants: number; secondsLeft: number } | null>(null);
   useServerEvents((event) => {
     if (event.type === "sweep-progress") setProgress(event);
     if (event.type === "sweep-done") setProgress(null);

@@ -222,10 +222,7 @@ export class TradeLayer implements Layer {
     const visible = this.#visible(from, to);
     if (visible.length === 0) return;
     const dense = visible.length > (right - left) / 5;
-    const patterns = {
-      gain: hatch(ctx, tokens.gain, true),
-      loss: hatch(ctx, tokens.loss, false),
-    };
+    const patterns = { gain: hatch(ctx, tokens.gain, true), loss: hatch(ctx, tokens.loss, false) };
     ctx.save();
     ctx.font = "600 11px 'Atkinson Hyperlegible Next Variable', sans-serif";
     let lastTagEnd = Number.NEGATIVE_INFINITY;

@@ -100,11 +100,7 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       const shift = (start.x - event.clientX) * perPixel;
       if (start.moved) onView(clampView({ from: start.view.from + shift, to: start.view.to + shift }, length));
     }
-    setPointer({
-      x,
-      y,
-      index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))),
-    });
+    setPointer({ x, y, index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))) });
   };
   const onPointerUp = (event: PointerEvent): void => {
     const start = drag.current;
@@ -153,19 +149,11 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
         <>
           <div
             className="pointer-events-none absolute border-faint border-l border-dashed"
-            style={{
-              left: chart.current!.pixelOf(pointer.index),
-              top: area.top,
-              height: area.bottom - area.top,
-            }}
+            style={{ left: chart.current!.pixelOf(pointer.index), top: area.top, height: area.bottom - area.top }}
           />
           <div
             className="pointer-events-none absolute border-faint border-t border-dashed"
-            style={{
-              top: pointer.y,
-              left: area.left,
-              width: area.right - area.left,
-            }}
+            style={{ top: pointer.y, left: area.left, width: area.right - area.left }}
           />
           <div
             className="pointer-events-none absolute right-0 rounded-xs bg-ink px-1 text-[11px] text-ground"

@@ -60,8 +60,10 @@ class LayerController extends DatasetController<"layer"> {
     const { chart } = this;
     const { layer, yAxisID } = this.getDataset() as unknown as LayerDataset;
     const [x, y] = [chart.scales.x!, chart.scales[yAxisID]!];
-    const left = x.getPixelForValue(0);
-    const step = x.getPixelForValue(1) - left;
+    // Chart.js keeps pixels in 16 bits, so places are counted from the axis' own end rather than from bar 0.
+    const start = x.min;
+    const left = x.getPixelForValue(start);
+    const step = (x.getPixelForValue(x.max) - left) / (x.max - start);
     const { ctx } = chart;
     ctx.save();
     ctx.beginPath();
@@ -74,7 +76,7 @@ class LayerController extends DatasetController<"layer"> {
       ...currentFrame,
       ctx,
       step,
-      x: (index) => left + index * step,
+      x: (index) => left + (index - start) * step,
       y: (value) => base + (value - min) * perUnit,
       left: x.left,
       right: x.right,
@@ -106,10 +108,7 @@ export class PaneChart {
     this.#tokens = tokens;
     this.#chart = new Chart<"layer", number[]>(canvas, {
       type: "layer",
-      data: {
-        labels: [],
-        datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id }))),
-      },
+      data: { labels: [], datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id }))) },
       options: {
         animation: false,
         responsive: true,
@@ -122,12 +121,7 @@ export class PaneChart {
       plugins: [
         {
           id: "frame",
-          beforeDraw: () =>
-            void (currentFrame = {
-              from: Math.floor(this.#view.from),
-              to: Math.ceil(this.#view.to),
-              tokens: this.#tokens,
-            }),
+          beforeDraw: () => void (currentFrame = { from: Math.floor(this.#view.from), to: Math.ceil(this.#view.to), tokens: this.#tokens }),
         },
       ],
     });
@@ -135,10 +129,7 @@ export class PaneChart {
 
   #scales() {
     const { rule, soft } = this.#tokens;
-    const font = {
-      family: "'Atkinson Hyperlegible Next Variable', sans-serif",
-      size: 11,
-    };
+    const font = { family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 11 };
     const { from, to } = this.#view;
     const scales: Record<string, unknown> = {
       x: {
@@ -179,11 +170,7 @@ export class PaneChart {
           font,
           maxTicksLimit: Math.max(2, Math.round(pane.weight * 2)),
           callback: (value: number | string) => pane.format(Number(value)),
-          ...(pane.grid
-            ? {
-                stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))),
-              }
-            : {}),
+          ...(pane.grid ? { stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))) } : {}),
           includeBounds: false,
         },
         afterFit: (axis: { width: number }) => {

@@ -39,10 +39,7 @@ const monthLabel = (wall: number, previous: number | null): string => {
 const clockLabel = (wall: number, previous: number | null): string =>
   previous === null || Math.floor(previous / DAY) !== Math.floor(wall / DAY) ? dayLabel(wall) : new Date(wall).toISOString().slice(11, 16);
 
-const hours = (count: number): Unit => ({
-  key: (wall) => Math.floor(wall / (count * 3_600_000)),
-  label: clockLabel,
-});
+const hours = (count: number): Unit => ({ key: (wall) => Math.floor(wall / (count * 3_600_000)), label: clockLabel });
 const monthsOf = (count: number): Unit => ({
   key: (wall) => Math.floor((yearOf(wall) * 12 + new Date(wall).getUTCMonth()) / count),
   label: monthLabel,

@@ -5,10 +5,7 @@ const plainFormats = new Map<number, Intl.NumberFormat>();
 function formatOf(decimals: number): Intl.NumberFormat {
   let format = plainFormats.get(decimals);
   if (!format) {
-    format = new Intl.NumberFormat("en-GB", {
-      minimumFractionDigits: decimals,
-      maximumFractionDigits: decimals,
-    });
+    format = new Intl.NumberFormat("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
     plainFormats.set(decimals, format);
   }
   return format;
@@ -44,11 +41,7 @@ function zonedFormat(zone: string, kind: "minute" | "day" | "short"): Intl.DateT
   let format = zoned.get(key);
   if (!format) {
     const day = { day: "numeric", month: "short" } as const;
-    const clock = {
-      hour: "2-digit",
-      minute: "2-digit",
-      hourCycle: "h23",
-    } as const;
+    const clock = { hour: "2-digit", minute: "2-digit", hourCycle: "h23" } as const;
     format = new Intl.DateTimeFormat("en-GB", {
       timeZone: zone,
       ...(kind === "short" ? clock : { ...day, year: "numeric" }),

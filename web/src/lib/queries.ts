@@ -26,11 +26,7 @@ export interface BarsMeta {
 const FOREVER = Number.POSITIVE_INFINITY;
 
 export const queries = {
-  markets: () =>
-    queryOptions({
-      queryKey: ["markets"],
-      queryFn: () => api.get<Market[]>("/markets"),
-    }),
+  markets: () => queryOptions({ queryKey: ["markets"], queryFn: () => api.get<Market[]>("/markets") }),
   history: (symbol: string) =>
     queryOptions({
       queryKey: ["history", symbol],
@@ -45,22 +41,9 @@ export const queries = {
       gcTime: 120_000,
       structuralSharing: false,
     }),
-  plans: () =>
-    queryOptions({
-      queryKey: ["plans"],
-      queryFn: () => api.get<PlanSummary[]>("/plans"),
-    }),
-  plan: (id: string) =>
-    queryOptions({
-      queryKey: ["plans", id],
-      queryFn: () => api.get<PlanDetail>(`/plans/${id}`),
-      staleTime: FOREVER,
-    }),
-  runs: () =>
-    queryOptions({
-      queryKey: ["runs"],
-      queryFn: () => api.get<RunSummary[]>("/runs"),
-    }),
+  plans: () => queryOptions({ queryKey: ["plans"], queryFn: () => api.get<PlanSummary[]>("/plans") }),
+  plan: (id: string) => queryOptions({ queryKey: ["plans", id], queryFn: () => api.get<PlanDetail>(`/plans/${id}`), staleTime: FOREVER }),
+  runs: () => queryOptions({ queryKey: ["runs"], queryFn: () => api.get<RunSummary[]>("/runs") }),
   run: (id: string) =>
     queryOptions({
       queryKey: ["runs", id],
@@ -83,35 +66,15 @@ export const queries = {
       staleTime: FOREVER,
       structuralSharing: false,
     }),
-  sweeps: () =>
-    queryOptions({
-      queryKey: ["sweeps"],
-      queryFn: () => api.get<SweepSummary[]>("/sweeps"),
-    }),
-  sweep: (id: string) =>
-    queryOptions({
-      queryKey: ["sweeps", id],
-      queryFn: () => api.get<SweepDetail>(`/sweeps/${id}`),
-    }),
+  sweeps: () => queryOptions({ queryKey: ["sweeps"], queryFn: () => api.get<SweepSummary[]>("/sweeps") }),
+  sweep: (id: string) => queryOptions({ queryKey: ["sweeps", id], queryFn: () => api.get<SweepDetail>(`/sweeps/${id}`) }),
   sweepFigures: (id: string) =>
     queryOptions({
       queryKey: ["sweeps", id, "figures"],
       queryFn: () => api.columns<object>(`/sweeps/${id}/figures`),
       structuralSharing: false,
     }),
-  venue: () =>
-    queryOptions({
-      queryKey: ["venue"],
-      queryFn: () => api.get<VenueStatus>("/venue"),
-    }),
-  watches: () =>
-    queryOptions({
-      queryKey: ["watches"],
-      queryFn: () => api.get<WatchSummary[]>("/watches"),
-    }),
-  watch: (id: string) =>
-    queryOptions({
-      queryKey: ["watches", id],
-      queryFn: () => api.get<WatchDetail>(`/watches/${id}`),
-    }),
+  venue: () => queryOptions({ queryKey: ["venue"], queryFn: () => api.get<VenueStatus>("/venue") }),
+  watches: () => queryOptions({ queryKey: ["watches"], queryFn: () => api.get<WatchSummary[]>("/watches") }),
+  watch: (id: string) => queryOptions({ queryKey: ["watches", id], queryFn: () => api.get<WatchDetail>(`/watches/${id}`) }),
 };

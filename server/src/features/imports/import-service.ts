@@ -16,10 +16,7 @@ function workerScript(): { file: string; execArgv: string[] } {
   const bundled = join(here, "import-worker.js");
   return existsSync(bundled)
     ? { file: bundled, execArgv: [] }
-    : {
-        file: join(here, "import-worker.ts"),
-        execArgv: ["--import", import.meta.resolve("tsx")],
-      };
+    : { file: join(here, "import-worker.ts"), execArgv: ["--import", import.meta.resolve("tsx")] };
 }
 
 export class ImportService {
@@ -38,9 +35,7 @@ export class ImportService {
   async import(id: string, file: string, request: ImportRequest): Promise<ImportReport> {
     const began = performance.now();
     const instrument = readInstrument(request.instrument);
-    const known = await this.#database.read.findOneBy(InstrumentEntity, {
-      symbol: instrument.symbol,
-    });
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol: instrument.symbol });
     if (known?.origin === "demo")
       throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     const parsed = await this.#parse(id, file, request);
@@ -54,12 +49,7 @@ export class ImportService {
     await this.#database.write(async (manager) => {
       await manager.upsert(
         InstrumentEntity,
-        {
-          symbol: instrument.symbol,
-          facts: JSON.stringify(instrument),
-          origin: "import",
-          createdMs: Date.now(),
-        },
+        { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import", createdMs: Date.now() },
         ["symbol"],
       );
       await this.#bars.replace(manager, instrument.symbol, request.timeframe, columns);
@@ -81,19 +71,10 @@ export class ImportService {
   #parse(id: string, file: string, { format, timeframe }: ImportRequest): Promise<ParsedBars> {
     const { file: script, execArgv } = workerScript();
     return new Promise((resolve, reject) => {
-      const worker = new Worker(script, {
-        workerData: { file, format, timeframe },
-        execArgv,
-      });
+      const worker = new Worker(script, { workerData: { file, format, timeframe }, execArgv });
       worker.on("message", (message: { type: "progress"; done: number; total: number } | { type: "parsed"; parsed: ParsedBars }) => {
         if (message.type === "parsed") resolve(message.parsed);
-        else
-          this.#events.send({
-            type: "import-progress",
-            id,
-            done: message.done,
-            total: message.total,
-          });
+        else this.#events.send({ type: "import-progress", id, done: message.done, total: message.total });
       });
       worker.on("error", reject);
       worker.on("exit", (code) => reject(new PlanTesterError("unavailable", `Reading the file ended early (exit code ${code}).`, {})));
@@ -101,9 +82,7 @@ export class ImportService {
   }
 
   async delete(symbol: string): Promise<void> {
-    const known = await this.#database.read.findOneBy(InstrumentEntity, {
-      symbol,
-    });
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
     if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
     await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));

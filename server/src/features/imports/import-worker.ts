@@ -5,17 +5,11 @@ import type { CsvFormat } from "@plan-tester/contract";
 import { CsvBarReader } from "@plan-tester/core";
 
 const PART_BYTES = 4 * 1024 * 1024;
-const { file, format, timeframe } = workerData as {
-  file: string;
-  format: CsvFormat;
-  timeframe: string;
-};
+const { file, format, timeframe } = workerData as { file: string; format: CsvFormat; timeframe: string };
 const total = statSync(file).size;
 const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, timeframe);
 let done = 0;
-for await (const part of createReadStream(file, {
-  highWaterMark: PART_BYTES,
-})) {
+for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) {
   reader.feed(part as Buffer);
   done += (part as Buffer).length;
   parentPort!.postMessage({ type: "progress", done, total });

@@ -45,22 +45,14 @@ export class BarRepository {
         const part = columns[name]!.subarray(start, end);
         data.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), i * (end - start) * 8);
       });
-      await manager.insert(BarChunkEntity, {
-        barSetId: set.id,
-        seq,
-        count: end - start,
-        data,
-      });
+      await manager.insert(BarChunkEntity, { barSetId: set.id, seq, count: end - start, data });
     }
   }
 
   async load(set: BarSetRow, instrument: Instrument): Promise<BarSeries> {
     const names = set.hasSpread ? NAMES : NAMES.slice(0, 6);
     const columns = names.map(() => new Float64Array(set.count));
-    const chunks = await this.#database.read.find(BarChunkEntity, {
-      where: { barSetId: set.id },
-      order: { seq: "ASC" },
-    });
+    const chunks = await this.#database.read.find(BarChunkEntity, { where: { barSetId: set.id }, order: { seq: "ASC" } });
     let at = 0;
     for (const { count, data } of chunks) {
       names.forEach((_name, i) => {
@@ -71,15 +63,7 @@ export class BarRepository {
     }
     const [time, open, high, low, close, volume, spread] = columns;
     return makeSeries(
-      {
-        time: time!,
-        open: open!,
-        high: high!,
-        low: low!,
-        close: close!,
-        volume: volume!,
-        spread,
-      },
+      { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread },
       set.timeframe,
       instrument.calendar,
     );

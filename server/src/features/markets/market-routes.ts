@@ -30,23 +30,12 @@ export function marketRoutes(markets: MarketService): Router {
       if (!used.has(s)) used.set(s, used.size);
       return used.get(s)!;
     });
-    const meta = {
-      symbol,
-      timeframe,
-      zone: series.sessions.zone,
-      dates: [...used.keys()].map((s) => series.sessions.dates[s]),
-    };
+    const meta = { symbol, timeframe, zone: series.sessions.zone, dates: [...used.keys()].map((s) => series.sessions.dates[s]) };
     const { time, closeTime, open, high, low, close, volume } = series;
-    const columns = Object.entries({
-      time,
-      closeTime,
-      open,
-      high,
-      low,
-      close,
-      volume,
-      session,
-    }).map(([name, values]) => ({ name, values }));
+    const columns = Object.entries({ time, closeTime, open, high, low, close, volume, session }).map(([name, values]) => ({
+      name,
+      values,
+    }));
     response.type("application/octet-stream").send(Buffer.from(packColumns(meta, columns)));
   };
   router.get("/bars", bars);

@@ -67,9 +67,7 @@ export class MarketService {
   }
 
   async list(): Promise<Market[]> {
-    const rows = await this.#database.read.find(InstrumentEntity, {
-      order: { createdMs: "ASC" },
-    });
+    const rows = await this.#database.read.find(InstrumentEntity, { order: { createdMs: "ASC" } });
     const sets = new Map((await this.#bars.allSets()).map((set) => [set.symbol, set]));
     const markets: Market[] = [];
     for (const row of rows) {
@@ -93,9 +91,7 @@ export class MarketService {
   }
 
   async #row(symbol: string): Promise<InstrumentRow> {
-    const row = await this.#database.read.findOneBy(InstrumentEntity, {
-      symbol,
-    });
+    const row = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
     if (!row) throw new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
     return row;
   }
@@ -116,12 +112,7 @@ export class MarketService {
   async #inTimeframe(
     symbol: string,
     timeframe: string,
-  ): Promise<{
-    resampled: Resampled;
-    base: BarSeries;
-    hash: string;
-    instrument: Instrument;
-  }> {
+  ): Promise<{ resampled: Resampled; base: BarSeries; hash: string; instrument: Instrument }> {
     const { series, hash, instrument } = await this.base(symbol);
     const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, async () => resample(series, timeframe));
     return { resampled, base: series, hash, instrument };
@@ -153,11 +144,7 @@ export class MarketService {
     const firstFine = firstSource[start]!;
     const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
     const fine = sliceByTime(base, base.time[firstFine]!, base.time[firstSource[start + cut.length]! - 1]! + 1);
-    return {
-      data: { key, series: cut, finer: { series: fine, first } },
-      hash,
-      instrument,
-    };
+    return { data: { key, series: cut, finer: { series: fine, first } }, hash, instrument };
   }
 
   thumbnail(symbol: string): Promise<HistoryThumbnail> {

@@ -4,15 +4,7 @@ import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
 function detailOf(row: PlanRow): PlanDetail {
   const { id, title, source, note, updatedMs } = row;
-  return {
-    id,
-    title,
-    source,
-    note,
-    updatedMs,
-    inputs: JSON.parse(row.inputs),
-    settings: JSON.parse(row.settings),
-  };
+  return { id, title, source, note, updatedMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
 }
 
 export class PlanRepository {
@@ -23,11 +15,7 @@ export class PlanRepository {
   }
 
   async list(): Promise<PlanDetail[]> {
-    return (
-      await this.#database.read.find(PlanEntity, {
-        order: { updatedMs: "DESC" },
-      })
-    ).map(detailOf);
+    return (await this.#database.read.find(PlanEntity, { order: { updatedMs: "DESC" } })).map(detailOf);
   }
 
   async find(id: string): Promise<PlanDetail | null> {

@@ -16,12 +16,7 @@ export interface WholeRun {
 }
 
 function summaryOf(row: RunRow): RunSummary {
-  return {
-    ...row,
-    settings: JSON.parse(row.settings),
-    status: row.status as RunSummary["status"],
-    spark: JSON.parse(row.spark),
-  };
+  return { ...row, settings: JSON.parse(row.settings), status: row.status as RunSummary["status"], spark: JSON.parse(row.spark) };
 }
 
 export class RunRepository {
@@ -32,11 +27,7 @@ export class RunRepository {
   }
 
   async list(): Promise<RunSummary[]> {
-    return (
-      await this.#database.read.find(RunEntity, {
-        order: { createdMs: "DESC" },
-      })
-    ).map(summaryOf);
+    return (await this.#database.read.find(RunEntity, { order: { createdMs: "DESC" } })).map(summaryOf);
   }
 
   async lastOfEachPlan(): Promise<Map<string, RunSummary>> {
@@ -46,11 +37,7 @@ export class RunRepository {
   }
 
   async insert(summary: RunSummary, whole: WholeRun): Promise<void> {
-    const row: RunRow = {
-      ...summary,
-      settings: JSON.stringify(summary.settings),
-      spark: JSON.stringify(summary.spark),
-    };
+    const row: RunRow = { ...summary, settings: JSON.stringify(summary.settings), spark: JSON.stringify(summary.spark) };
     const [evidence, orders, columns] = await Promise.all([
       deflate(JSON.stringify(whole.evidence)),
       deflate(JSON.stringify(whole.orders)),
@@ -58,12 +45,7 @@ export class RunRepository {
     ]);
     await this.#database.write(async (manager) => {
       await manager.insert(RunEntity, row);
-      await manager.insert(RunBodyEntity, {
-        runId: summary.id,
-        evidence,
-        orders,
-        columns,
-      });
+      await manager.insert(RunBodyEntity, { runId: summary.id, evidence, orders, columns });
     });
   }
 
@@ -77,10 +59,7 @@ export class RunRepository {
     if (!row || !body) return null;
     const [evidence, orders, columns] = await Promise.all([inflate(body.evidence), inflate(body.orders), inflate(body.columns)]);
     return {
-      evidence: {
-        ...(JSON.parse(evidence.toString()) as RunEvidence),
-        kept: { name: row.name, note: row.note },
-      },
+      evidence: { ...(JSON.parse(evidence.toString()) as RunEvidence), kept: { name: row.name, note: row.note } },
       orders: JSON.parse(orders.toString()) as RunOrders,
       columns,
     };

@@ -48,23 +48,11 @@ export class RunService {
         settings.path === "finer",
       );
       const engine = engineSettings(settings, instrument);
-      const onProgress = (done: number, total: number): void =>
-        this.#events.send({
-          type: "run-progress",
-          id: request.id,
-          done,
-          total,
-        });
+      const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
       const outcome = await this.#pool.use((process) =>
         runPlan(
           process,
-          {
-            source: request.source,
-            inputs: request.inputs,
-            instrument,
-            settings: engine,
-            data,
-          },
+          { source: request.source, inputs: request.inputs, instrument, settings: engine, data },
           { onProgress, signal: control.signal },
         ),
       );
@@ -119,10 +107,7 @@ export class RunService {
   }
 
   async delete(id: string): Promise<void> {
-    if (!(await this.#runs.delete(id)))
-      throw new PlanTesterError("not-found", `There is no kept run "${id}".`, {
-        id,
-      });
+    if (!(await this.#runs.delete(id))) throw new PlanTesterError("not-found", `There is no kept run "${id}".`, { id });
   }
 }
 

@@ -5,13 +5,5 @@ import { type EngineSettings, type Instrument, NO_COSTS, resolveSettings } from 
 export function engineSettings(settings: RunSettings, instrument: Instrument): EngineSettings {
   const { cash, path, basis, throughTicks, seed, riskFree } = settings;
   const costs = settings.costs === "market" ? instrument.costs : settings.costs === "none" ? NO_COSTS : settings.costs;
-  return resolveSettings({
-    cash,
-    path,
-    basis,
-    throughTicks,
-    seed,
-    riskFree,
-    costs,
-  });
+  return resolveSettings({ cash, path, basis, throughTicks, seed, riskFree, costs });
 }

@@ -56,10 +56,7 @@ export class SweepJob {
       this.#next = end;
       const began = performance.now();
       try {
-        const { figures, failures } = await sweepPlan(process, {
-          ...this.#work,
-          variants: this.#variants.slice(start, end),
-        });
+        const { figures, failures } = await sweepPlan(process, { ...this.#work, variants: this.#variants.slice(start, end) });
         this.figures.set(figures, start * this.rowWidth);
         for (const failure of failures) this.#fail(start + failure.variant, failure.message);
       } catch (error) {
@@ -78,10 +75,7 @@ export class SweepJob {
   async #oneByOne(process: Parameters<Parameters<ProcessPool["use"]>[0]>[0], start: number, end: number): Promise<void> {
     for (let variant = start; variant < end && !this.#stopped; variant++) {
       try {
-        const { figures, failures } = await sweepPlan(process, {
-          ...this.#work,
-          variants: [this.#variants[variant]!],
-        });
+        const { figures, failures } = await sweepPlan(process, { ...this.#work, variants: [this.#variants[variant]!] });
         this.figures.set(figures, variant * this.rowWidth);
         for (const failure of failures) this.#fail(variant, failure.message);
       } catch (error) {

@@ -43,12 +43,7 @@ export class SweepRepository {
   }
 
   async list(): Promise<SweepSummary[]> {
-    return (
-      await this.#database.read.find(SweepEntity, {
-        select: LIST_COLUMNS,
-        order: { createdMs: "DESC" },
-      })
-    ).map(summaryOf);
+    return (await this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } })).map(summaryOf);
   }
 
   async find(id: string): Promise<{ detail: SweepDetail; figures: Float64Array } | null> {
@@ -62,10 +57,7 @@ export class SweepRepository {
       figures: SWEEP_FIGURES,
     };
     const bytes = row.figures;
-    return {
-      detail,
-      figures: new Float64Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength)),
-    };
+    return { detail, figures: new Float64Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength)) };
   }
 
   async save(detail: SweepDetail, figures: Float64Array): Promise<void> {
@@ -87,14 +79,7 @@ export class SweepRepository {
   /** A sweep that was under way when the server ended keeps what it had. */
   async settleUnfinished(): Promise<void> {
     await this.#database.write((manager) =>
-      manager.update(
-        SweepEntity,
-        { status: "running" },
-        {
-          status: "stopped",
-          error: "The server ended while it was under way.",
-        },
-      ),
+      manager.update(SweepEntity, { status: "running" }, { status: "stopped", error: "The server ended while it was under way." }),
     );
   }
 }

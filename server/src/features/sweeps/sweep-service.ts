@@ -43,12 +43,9 @@ export class SweepService {
     this.#events = events;
   }
 
-  async #prepare(request: SweepRequest): Promise<{
-    specs: readonly InputSpec[];
-    title: string;
-    variants: ReturnType<typeof variantsOf>;
-    work: SweepWork;
-  }> {
+  async #prepare(
+    request: SweepRequest,
+  ): Promise<{ specs: readonly InputSpec[]; title: string; variants: ReturnType<typeof variantsOf>; work: SweepWork }> {
     const { settings, outOfSample, source } = request;
     const { symbol, timeframe, from, to, path } = settings;
     if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
@@ -67,17 +64,7 @@ export class SweepService {
       if (series.length === 0)
         throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
     const { instrument } = inSample;
-    return {
-      specs,
-      title,
-      variants,
-      work: {
-        source,
-        stretches,
-        instrument,
-        settings: engineSettings(settings, instrument),
-      },
-    };
+    return { specs, title, variants, work: { source, stretches, instrument, settings: engineSettings(settings, instrument) } };
   }
 
   /** Count and duration, measured on a few variants. */
@@ -93,12 +80,7 @@ export class SweepService {
       return (performance.now() - began) / 1000;
     });
     const bars = work.stretches.reduce((sum, { series }) => sum + series.length, 0);
-    return {
-      variants: count,
-      bars,
-      seconds: (seconds / trial.length) * (count / this.#pool.size),
-      processes: this.#pool.size,
-    };
+    return { variants: count, bars, seconds: (seconds / trial.length) * (count / this.#pool.size), processes: this.#pool.size };
   }
 
   async start(request: SweepRequest): Promise<SweepSummary> {
@@ -173,11 +155,7 @@ export class SweepService {
     }
     await this.#sweeps.save(running.detail, job.figures);
     this.#running.delete(running.detail.id);
-    this.#events.send({
-      type: "sweep-done",
-      id: running.detail.id,
-      status: running.detail.status,
-    });
+    this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }
 
   async list(): Promise<SweepSummary[]> {
@@ -188,10 +166,7 @@ export class SweepService {
     const running = this.#running.get(id);
     if (running) return { detail: running.detail, figures: running.job.figures };
     const stored = await this.#sweeps.find(id);
-    if (!stored)
-      throw new PlanTesterError("not-found", `There is no sweep "${id}".`, {
-        id,
-      });
+    if (!stored) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
     return stored;
   }
 
@@ -209,9 +184,6 @@ export class SweepService {
 
   async delete(id: string): Promise<void> {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
-    if (!(await this.#sweeps.delete(id)))
-      throw new PlanTesterError("not-found", `There is no sweep "${id}".`, {
-        id,
-      });
+    if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
   }
 }

@@ -15,14 +15,7 @@ export class LiveBars {
   constructor(instrument: Instrument, timeframe: string, history: BarColumns, live: BarColumns) {
     this.#instrument = instrument;
     this.#timeframe = timeframe;
-    this.#minutes = {
-      time: [],
-      open: [],
-      high: [],
-      low: [],
-      close: [],
-      volume: [],
-    };
+    this.#minutes = { time: [], open: [], high: [], low: [], close: [], volume: [] };
     for (const columns of [history, live]) for (const name of NAMES) for (const value of columns[name]) this.#minutes[name].push(value);
     this.#series = this.#completed();
     this.#count = this.#series.length;

@@ -53,9 +53,7 @@ export class VenueClient {
         {},
       );
     }
-    const answer = (await response.json()) as T & {
-      error?: { code: "bad-input"; message: string };
-    };
+    const answer = (await response.json()) as T & { error?: { code: "bad-input"; message: string } };
     if (!response.ok)
       throw new PlanTesterError(answer.error?.code ?? "unavailable", answer.error?.message ?? `The venue answered ${response.status}.`, {});
     return answer;
@@ -90,9 +88,7 @@ export class VenueClient {
   }
 
   move(id: string, clientId: number, price: number): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders/${clientId}/move`, {
-      price,
-    });
+    return this.#call("POST", `/accounts/${id}/orders/${clientId}/move`, { price });
   }
 
   setExits(id: string, which: "stop" | "target", price: number | null): Promise<unknown> {

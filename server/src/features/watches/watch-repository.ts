@@ -10,9 +10,7 @@ export class WatchRepository {
   }
 
   list(): Promise<WatchRow[]> {
-    return this.#database.read.find(WatchEntity, {
-      order: { createdMs: "DESC" },
-    });
+    return this.#database.read.find(WatchEntity, { order: { createdMs: "DESC" } });
   }
 
   insert(row: WatchRow): Promise<unknown> {
@@ -37,16 +35,7 @@ export class WatchRepository {
   }
 
   async events(watchId: string, most: number): Promise<WatchEvent[]> {
-    const rows = await this.#database.read.find(WatchEventEntity, {
-      where: { watchId },
-      order: { id: "DESC" },
-      take: most,
-    });
-    return rows.map(({ id, timeMs, kind, text }) => ({
-      id,
-      timeMs,
-      kind: kind as WatchEvent["kind"],
-      text,
-    }));
+    const rows = await this.#database.read.find(WatchEventEntity, { where: { watchId }, order: { id: "DESC" }, take: most });
+    return rows.map(({ id, timeMs, kind, text }) => ({ id, timeMs, kind: kind as WatchEvent["kind"], text }));
   }
 }

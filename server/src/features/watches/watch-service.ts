@@ -56,12 +56,7 @@ export class WatchService implements WatchKeeper {
   }
 
   #fromVenue(message: VenueMessage): void {
-    if (message.type === "status")
-      this.#status = {
-        connected: true,
-        speed: message.speed,
-        nowMs: message.nowMs,
-      };
+    if (message.type === "status") this.#status = { connected: true, speed: message.speed, nowMs: message.nowMs };
     else if (message.type === "bar") {
       for (const watch of this.#watches.values()) if (watch.facts.settings.symbol === message.symbol) watch.bar(message.bar);
     } else this.#watches.get(message.account.id)?.report(message);
@@ -81,31 +76,18 @@ export class WatchService implements WatchKeeper {
         try {
           await this.#begin(factsOf(row), JSON.parse(row.closed) as Trade[]);
           await this.#repository.addEvents(row.id, [
-            {
-              timeMs: this.#status.nowMs,
-              kind: "state",
-              text: `found again: ${this.#watches.get(row.id)?.state}`,
-            },
+            { timeMs: this.#status.nowMs, kind: "state", text: `found again: ${this.#watches.get(row.id)?.state}` },
           ]);
         } catch (error) {
           await this.#repository.addEvents(row.id, [
-            {
-              timeMs: this.#status.nowMs,
-              kind: "error",
-              text: `not found again: ${(error as Error).message}`,
-            },
+            { timeMs: this.#status.nowMs, kind: "error", text: `not found again: ${(error as Error).message}` },
           ]);
         }
   }
 
   async start(request: WatchRequest): Promise<WatchSummary> {
     const description = await this.#pool.use((process) => describePlan(process, request.source));
-    const facts: WatchFacts = {
-      ...request,
-      id: randomUUID().slice(0, 8),
-      planTitle: description.title,
-      createdMs: Date.now(),
-    };
+    const facts: WatchFacts = { ...request, id: randomUUID().slice(0, 8), planTitle: description.title, createdMs: Date.now() };
     const watch = await this.#begin(facts, []);
     const { id, planId, planTitle, source, createdMs } = facts;
     await this.#repository.insert({
@@ -154,25 +136,13 @@ export class WatchService implements WatchKeeper {
   }
 
   traded(watch: Watch): void {
-    void this.#repository.update(watch.facts.id, {
-      closed: JSON.stringify(watch.trades),
-    });
+    void this.#repository.update(watch.facts.id, { closed: JSON.stringify(watch.trades) });
   }
 
   ended(watch: Watch, reason: string): void {
     const { id } = watch.facts;
-    void this.#repository.update(id, {
-      state: "ended",
-      endReason: reason,
-      closed: JSON.stringify(watch.trades),
-    });
-    void this.#repository.addEvents(id, [
-      {
-        timeMs: watch.lastTimeMs ?? this.#status.nowMs,
-        kind: "state",
-        text: `ended: ${reason}`,
-      },
-    ]);
+    void this.#repository.update(id, { state: "ended", endReason: reason, closed: JSON.stringify(watch.trades) });
+    void this.#repository.addEvents(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
     this.#events.send({ type: "watch", id });
   }
 
@@ -184,10 +154,7 @@ export class WatchService implements WatchKeeper {
 
   async get(id: string): Promise<WatchDetail> {
     const row = (await this.#repository.list()).find((candidate) => candidate.id === id);
-    if (!row)
-      throw new PlanTesterError("not-found", `There is no watch "${id}".`, {
-        id,
-      });
+    if (!row) throw new PlanTesterError("not-found", `There is no watch "${id}".`, { id });
     const watch = this.#watches.get(id);
     return {
       ...(watch?.summary() ?? storedSummary(row)),
@@ -223,15 +190,7 @@ export class WatchService implements WatchKeeper {
 
 function factsOf(row: WatchRow): WatchFacts {
   const { id, planId, planTitle, source, createdMs } = row;
-  return {
-    id,
-    planId,
-    planTitle,
-    source,
-    createdMs,
-    inputs: JSON.parse(row.inputs),
-    settings: JSON.parse(row.settings) as RunSettings,
-  };
+  return { id, planId, planTitle, source, createdMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) as RunSettings };
 }
 
 function storedSummary(row: WatchRow): WatchSummary {

@@ -84,11 +84,7 @@ export class Watch {
   bar(bar: VenueBar): void {
     if (this.ended) return;
     this.lastTimeMs = bar.time + 60_000;
-    this.account = {
-      ...this.account,
-      lastPrice: bar.close,
-      equity: this.#equityAt(bar.close),
-    };
+    this.account = { ...this.account, lastPrice: bar.close, equity: this.#equityAt(bar.close) };
     const completed = this.#bars.add(bar);
     this.#process.post(
       completed ? { type: "live-bar", id: this.#task, series: completed } : { type: "live-clock", id: this.#task, timeMs: this.lastTimeMs },
@@ -109,11 +105,7 @@ export class Watch {
     this.#process.post({
       type: "live-account",
       id: this.#task,
-      account: {
-        cash: account.cash,
-        lots: account.lots,
-        orders: account.orders.map(revived),
-      },
+      account: { cash: account.cash, lots: account.lots, orders: account.orders.map(revived) },
       fills,
       trades,
       ended: orders,
@@ -122,16 +114,8 @@ export class Watch {
     const events: Omit<WatchEvent, "id">[] = [
       ...orders
         .filter((order) => order.state !== "cancelled")
-        .map((order) => ({
-          timeMs: now,
-          kind: "order" as const,
-          text: `order ${order.id} ${order.state}: ${order.note}`,
-        })),
-      ...fills.map((fill) => ({
-        timeMs: fill.timeMs,
-        kind: "fill" as const,
-        text: fillText(fill, this.#instrument),
-      })),
+        .map((order) => ({ timeMs: now, kind: "order" as const, text: `order ${order.id} ${order.state}: ${order.note}` })),
+      ...fills.map((fill) => ({ timeMs: fill.timeMs, kind: "fill" as const, text: fillText(fill, this.#instrument) })),
       ...trades.map((trade) => ({
         timeMs: trade.exitTime,
         kind: "trade" as const,
@@ -153,16 +137,8 @@ export class Watch {
     const events: Omit<WatchEvent, "id">[] = [
       ...message.commands
         .filter((command) => command.kind === "submit")
-        .map((command) => ({
-          timeMs: now,
-          kind: "order" as const,
-          text: orderText(command.request, command.clientId, this.#instrument),
-        })),
-      ...message.log.map((line) => ({
-        timeMs: line.timeMs,
-        kind: "log" as const,
-        text: line.text,
-      })),
+        .map((command) => ({ timeMs: now, kind: "order" as const, text: orderText(command.request, command.clientId, this.#instrument) })),
+      ...message.log.map((line) => ({ timeMs: line.timeMs, kind: "log" as const, text: line.text })),
     ];
     if (events.length > 0) this.#keeper.happened(this, events);
     if (message.failure) {
@@ -188,11 +164,7 @@ export class Watch {
     };
     this.#sending = this.#sending.then(send).catch((error: Error) => {
       this.#keeper.happened(this, [
-        {
-          timeMs: this.lastTimeMs ?? Date.now(),
-          kind: "error",
-          text: `the venue did not take a command: ${error.message}`,
-        },
+        { timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text: `the venue did not take a command: ${error.message}` },
       ]);
     });
   }

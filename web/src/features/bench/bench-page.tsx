@@ -44,30 +44,18 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [runId, setRunId] = useState(lastRun);
-  const shown = useQuery({
-    ...queries.run(runId ?? ""),
-    enabled: runId !== null,
-    placeholderData: keepPreviousData,
-  });
+  const shown = useQuery({ ...queries.run(runId ?? ""), enabled: runId !== null, placeholderData: keepPreviousData });
   const [dialog, setDialog] = useState<"keep" | "sweep" | "watch" | null>(null);
   const [reveal, setReveal] = useState<{ line: number; turn: number } | null>(null);
   const tab = search.get("tab") ?? "summary";
   const setTab = useCallback(
-    (next: string) =>
-      setSearch((params) => ({ ...Object.fromEntries(params), tab: next }), {
-        replace: true,
-      }),
+    (next: string) => setSearch((params) => ({ ...Object.fromEntries(params), tab: next }), { replace: true }),
     [setSearch],
   );
   const showLine = useCallback((line: number) => setReveal((last) => ({ line, turn: (last?.turn ?? 0) + 1 })), []);
 
   const start = useCallback(async (): Promise<void> => {
-    const evidence = await run({
-      planId: plan.id,
-      source: draft.source,
-      inputs: draft.inputs,
-      settings: draft.settings,
-    });
+    const evidence = await run({ planId: plan.id, source: draft.source, inputs: draft.inputs, settings: draft.settings });
     if (evidence) setRunId(evidence.id);
   }, [run, plan.id, draft]);
 
@@ -79,28 +67,10 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   }, [client, draft.settings]);
 
   useCommands([
-    {
-      id: "run",
-      label: "Run this plan",
-      keys: "Ctrl+Enter",
-      act: () => void start(),
-    },
-    {
-      id: "keep",
-      label: "Keep this run",
-      keys: "Ctrl+S",
-      act: () => shown.data && setDialog("keep"),
-    },
-    {
-      id: "sweep",
-      label: "Sweep this plan's inputs",
-      act: () => setDialog("sweep"),
-    },
-    {
-      id: "watch",
-      label: "Set this plan to watch",
-      act: () => setDialog("watch"),
-    },
+    { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
+    { id: "keep", label: "Keep this run", keys: "Ctrl+S", act: () => shown.data && setDialog("keep") },
+    { id: "sweep", label: "Sweep this plan's inputs", act: () => setDialog("sweep") },
+    { id: "watch", label: "Set this plan to watch", act: () => setDialog("watch") },
     ...(running ? [{ id: "stop", label: "Stop the run", keys: "Escape", act: stop }] : []),
   ]);
 
@@ -109,11 +79,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const values = Object.fromEntries(Object.entries(draft.inputs).filter(([name]) => specs.some((spec) => spec.name === name)));
   const evidence = shown.data ?? null;
   const onKept = (name: string, note: string): void => {
-    if (evidence)
-      client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, {
-        ...evidence,
-        kept: { name, note },
-      });
+    if (evidence) client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, { ...evidence, kept: { name, note } });
   };
 
   return (

@@ -30,10 +30,7 @@ const load = (): Promise<Monaco> => {
 
 export function Editor({ value, readOnly = false, problem, reveal, onChange, onRun }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
-  const [ready, setReady] = useState<{
-    monaco: Monaco;
-    editor: CodeEditor;
-  } | null>(null);
+  const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor } | null>(null);
   const theme = useTheme();
   const handlers = useRef({ onChange, onRun });
   handlers.current = { onChange, onRun };

@@ -21,12 +21,7 @@ type Grip = "from" | "to" | "both";
 export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, second = null }: HistoryRibbonProps) {
   const { data } = useQuery(queries.history(symbol));
   const box = useRef<HTMLDivElement>(null);
-  const drag = useRef<{
-    grip: Grip;
-    x: number;
-    from: number;
-    to: number;
-  } | null>(null);
+  const drag = useRef<{ grip: Grip; x: number; from: number; to: number } | null>(null);
 
   const line = useMemo(() => {
     if (!data || data.closes.length < 2) return "";
@@ -97,11 +92,7 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
     >
       <div
         className="absolute top-0 border-accent/70 border-x-2 bg-accent-wash/70"
-        style={{
-          left: `${share(a)}%`,
-          width: `${share(b) - share(a)}%`,
-          height: HEIGHT,
-        }}
+        style={{ left: `${share(a)}%`, width: `${share(b) - share(a)}%`, height: HEIGHT }}
       >
         <span className="absolute top-0 left-1.5 whitespace-nowrap font-semibold text-[12px] text-accent">
           {number(b - a + 1)} sessions
@@ -149,10 +140,7 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
         <span
           key={year}
           className="absolute bottom-0 text-[11px] text-soft"
-          style={{
-            left: `${at}%`,
-            transform: i === 0 ? undefined : "translateX(-50%)",
-          }}
+          style={{ left: `${at}%`, transform: i === 0 ? undefined : "translateX(-50%)" }}
         >
           {year}
         </span>

@@ -34,11 +34,7 @@ function defineTheme(
     inherit: true,
     rules: [
       { token: "", foreground: colors.ink.slice(1) },
-      {
-        token: "comment",
-        foreground: colors.soft.slice(1),
-        fontStyle: "italic",
-      },
+      { token: "comment", foreground: colors.soft.slice(1), fontStyle: "italic" },
       { token: "string", foreground: colors.string.slice(1) },
       { token: "number", foreground: colors.number.slice(1) },
       { token: "keyword", foreground: colors.keyword.slice(1) },

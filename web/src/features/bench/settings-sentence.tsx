@@ -226,11 +226,7 @@ function CostsForm({
           <Select
             id={id}
             value={kind}
-            onChange={({ target }) =>
-              set({
-                costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none"),
-              })
-            }
+            onChange={({ target }) => set({ costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none") })}
           >
             <option value="market">Market costs of {settings.symbol}</option>
             <option value="none">No costs</option>

@@ -6,10 +6,7 @@ import type { SourceProblem } from "./editor.tsx";
 
 const ASK_AFTER_MS = 250;
 
-export function useDescription(source: string): {
-  description: PlanDescriptionBody | null;
-  problem: SourceProblem | null;
-} {
+export function useDescription(source: string): { description: PlanDescriptionBody | null; problem: SourceProblem | null } {
   const [description, setDescription] = useState<PlanDescriptionBody | null>(null);
   const [problem, setProblem] = useState<SourceProblem | null>(null);
   useEffect(() => {
@@ -17,9 +14,7 @@ export function useDescription(source: string): {
     const timer = setTimeout(
       async () => {
         try {
-          const answer = await api.post<PlanDescriptionBody>("/describe", {
-            source,
-          });
+          const answer = await api.post<PlanDescriptionBody>("/describe", { source });
           if (gone) return;
           setDescription(answer);
           setProblem(null);
@@ -40,9 +35,5 @@ export function useDescription(source: string): {
 
 export function problemOf(error: ApiFailure): SourceProblem {
   const { line, column } = error.details;
-  return {
-    line: typeof line === "number" ? line : 1,
-    column: typeof column === "number" ? column : 1,
-    message: error.message,
-  };
+  return { line: typeof line === "number" ? line : 1, column: typeof column === "number" ? column : 1, message: error.message };
 }

@@ -16,16 +16,8 @@ export interface Draft {
 
 export type SaveState = { readonly kind: "saved" } | { readonly kind: "saving" } | { readonly kind: "failed"; readonly message: string };
 
-export function useDraft(plan: PlanDetail): {
-  draft: Draft;
-  change: (change: Partial<Draft>) => void;
-  saveState: SaveState;
-} {
-  const [draft, setDraft] = useState<Draft>({
-    source: plan.source,
-    inputs: plan.inputs,
-    settings: plan.settings,
-  });
+export function useDraft(plan: PlanDetail): { draft: Draft; change: (change: Partial<Draft>) => void; saveState: SaveState } {
+  const [draft, setDraft] = useState<Draft>({ source: plan.source, inputs: plan.inputs, settings: plan.settings });
   const [saveState, setSaveState] = useState<SaveState>({ kind: "saved" });
   const client = useQueryClient();
   const waiting = useRef<PlanUpdate>({});

@@ -43,10 +43,7 @@ export function useRunner(): Runner {
       setRunning({ id, startedMs: performance.now(), done: 0, total: 0 });
       setFailure(null);
       try {
-        const evidence = await api.post<RunEvidence>("/runs", {
-          ...request,
-          id,
-        });
+        const evidence = await api.post<RunEvidence>("/runs", { ...request, id });
         client.setQueryData(queries.run(id).queryKey, evidence);
         return evidence;
       } catch (error) {

@@ -23,13 +23,7 @@ const figure = (
   text: FigureDefinition["text"],
   definition: string,
   source?: string,
-): FigureDefinition => ({
-  key,
-  label,
-  text,
-  definition,
-  ...(source ? { source } : {}),
-});
+): FigureDefinition => ({ key, label, text, definition, ...(source ? { source } : {}) });
 
 export const FIGURES: readonly FigureDefinition[] = [
   figure("netProfit", "Net profit", money, "Sum of the net results of all trades, after every cost."),

@@ -64,14 +64,7 @@ function EquityPanes({ equity, benchmark, capital, time, zone, className }: Equi
         weight: 1,
         max: 0,
         format: (value) => number(value),
-        layers: [
-          new LineLayer(drawdown, {
-            color: "loss",
-            width: 1,
-            fillTo: 0,
-            fill: "loss-wash",
-          }),
-        ],
+        layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })],
       },
     ],
     [equity, benchmark, drawdown],

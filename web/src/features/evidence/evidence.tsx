@@ -64,8 +64,7 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
       {run.failure ? (
         <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
           <strong className="font-semibold">
-            The plan stopped
-            {run.failure.barTimeMs === null ? "" : ` at ${timeAt(run.failure.barTimeMs, zone)}`}:
+            The plan stopped{run.failure.barTimeMs === null ? "" : ` at ${timeAt(run.failure.barTimeMs, zone)}`}:
           </strong>{" "}
           {run.failure.message}{" "}
           {run.failure.line ? (

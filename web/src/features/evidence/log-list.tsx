@@ -11,12 +11,7 @@ export function LogList({ lines, zone }: { readonly lines: readonly LogLine[]; r
   const [search, setSearch] = useState("");
   const scroller = useRef<HTMLDivElement>(null);
   const shown = search ? lines.filter((line) => line.text.toLowerCase().includes(search.toLowerCase())) : lines;
-  const virtual = useVirtualizer({
-    count: shown.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => 24,
-    overscan: 20,
-  });
+  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => 24, overscan: 20 });
   if (lines.length === 0) return <Empty title="Nothing was logged">Write log("…") in a handler to see what the plan sees.</Empty>;
   return (
     <div className="flex h-full min-h-0 flex-col">

@@ -44,11 +44,7 @@ function PriceChart({
   bars,
   plots,
   zone,
-}: PricePanelProps & {
-  readonly bars: Columns;
-  readonly plots: Columns;
-  readonly zone: string;
-}) {
+}: PricePanelProps & { readonly bars: Columns; readonly plots: Columns; readonly zone: string }) {
   const { time, open, high, low, close } = bars as Required<Record<"time" | "open" | "high" | "low" | "close", Float64Array>>;
   const { length } = time;
   const place = `${run.planId}:${run.settings.symbol}:${run.settings.timeframe}:${run.settings.from}:${run.settings.to}`;
@@ -66,24 +62,9 @@ function PriceChart({
         width: 1.2,
       });
       if (plot.pane === "price") over.push(layer);
-      else
-        below.push({
-          id: `own${i}`,
-          weight: 1,
-          layers: [layer],
-          format: (value) => number(value, 2),
-        });
+      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
     });
-    return [
-      {
-        id: "price",
-        weight: 3,
-        layers: over,
-        format: (value) => number(value, decimals),
-        grid: tickSize,
-      },
-      ...below,
-    ];
+    return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below];
   }, [open, high, low, close, trades, run.plots, plots, decimals, tickSize]);
 
   useEffect(() => {
@@ -136,15 +117,7 @@ function PriceChart({
         view={view}
         onView={setView}
         className="min-h-0 flex-1"
-        onPick={(_index, px, x) =>
-          onSelect(
-            trades.at(px, {
-              x,
-              from: Math.floor(view.from),
-              to: Math.ceil(view.to),
-            })?.id ?? null,
-          )
-        }
+        onPick={(_index, px, x) => onSelect(trades.at(px, { x, from: Math.floor(view.from), to: Math.ceil(view.to) })?.id ?? null)}
         readout={(i) => (
           <>
             {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C{" "}

@@ -32,52 +32,13 @@ function columnsOf(zone: string, decimals: number, onLine: (line: number) => voi
   const price = (value: number): string => number(value, decimals);
   return [
     { key: "id", label: "#", width: "44px", show: (t) => t.id },
-    {
-      key: "side",
-      label: "Side",
-      width: "52px",
-      left: true,
-      show: (t) => (t.side > 0 ? "long" : "short"),
-    },
-    {
-      key: "quantity",
-      label: "Size",
-      width: "58px",
-      show: (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1),
-    },
-    {
-      key: "entryTime",
-      label: "Entry",
-      width: "142px",
-      left: true,
-      show: (t) => timeAt(t.entryTime, zone),
-    },
-    {
-      key: "entryPrice",
-      label: "at",
-      width: "72px",
-      show: (t) => price(t.entryPrice),
-    },
-    {
-      key: "exitTime",
-      label: "Exit",
-      width: "142px",
-      left: true,
-      show: (t) => timeAt(t.exitTime, zone),
-    },
-    {
-      key: "exitPrice",
-      label: "at",
-      width: "72px",
-      show: (t) => price(t.exitPrice),
-    },
-    {
-      key: "reason",
-      label: "By",
-      width: "84px",
-      left: true,
-      show: (t) => t.reason,
-    },
+    { key: "side", label: "Side", width: "52px", left: true, show: (t) => (t.side > 0 ? "long" : "short") },
+    { key: "quantity", label: "Size", width: "58px", show: (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1) },
+    { key: "entryTime", label: "Entry", width: "142px", left: true, show: (t) => timeAt(t.entryTime, zone) },
+    { key: "entryPrice", label: "at", width: "72px", show: (t) => price(t.entryPrice) },
+    { key: "exitTime", label: "Exit", width: "142px", left: true, show: (t) => timeAt(t.exitTime, zone) },
+    { key: "exitPrice", label: "at", width: "72px", show: (t) => price(t.exitPrice) },
+    { key: "reason", label: "By", width: "84px", left: true, show: (t) => t.reason },
     {
       key: "net",
       label: "Net",
@@ -88,31 +49,10 @@ function columnsOf(zone: string, decimals: number, onLine: (line: number) => voi
     { key: "barsHeld", label: "Bars", width: "50px", show: (t) => t.barsHeld },
     { key: "mae", label: "MAE", width: "66px", show: (t) => number(t.mae) },
     { key: "mfe", label: "MFE", width: "66px", show: (t) => number(t.mfe) },
-    {
-      key: "commission",
-      label: "Commission",
-      width: "88px",
-      show: (t) => number(t.commission, 2),
-    },
-    {
-      key: "spread",
-      label: "Spread",
-      width: "66px",
-      show: (t) => number(t.spread, 2),
-    },
-    {
-      key: "slippage",
-      label: "Slippage",
-      width: "72px",
-      show: (t) => number(t.slippage, 2),
-    },
-    {
-      key: "entryTag",
-      label: "Tag",
-      width: "96px",
-      left: true,
-      show: (t) => t.entryTag,
-    },
+    { key: "commission", label: "Commission", width: "88px", show: (t) => number(t.commission, 2) },
+    { key: "spread", label: "Spread", width: "66px", show: (t) => number(t.spread, 2) },
+    { key: "slippage", label: "Slippage", width: "72px", show: (t) => number(t.slippage, 2) },
+    { key: "entryTag", label: "Tag", width: "96px", left: true, show: (t) => t.entryTag },
     {
       key: "entryLine",
       label: "Line",
@@ -134,12 +74,7 @@ function columnsOf(zone: string, decimals: number, onLine: (line: number) => voi
           ""
         ),
     },
-    {
-      key: "pathDependent",
-      label: "Path",
-      width: "54px",
-      show: (t) => (t.pathDependent ? `±${number(t.atStake)}` : ""),
-    },
+    { key: "pathDependent", label: "Path", width: "54px", show: (t) => (t.pathDependent ? `±${number(t.atStake)}` : "") },
   ];
 }
 
@@ -149,10 +84,7 @@ function compare(a: Trade[keyof Trade], b: Trade[keyof Trade]): number {
 }
 
 export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen, onLine }: TradesTableProps) {
-  const [sort, setSort] = useState<{ index: number; down: boolean }>({
-    index: 0,
-    down: false,
-  });
+  const [sort, setSort] = useState<{ index: number; down: boolean }>({ index: 0, down: false });
   const scroller = useRef<HTMLDivElement>(null);
   const columns = useMemo(() => columnsOf(zone, decimals, onLine), [zone, decimals, onLine]);
   const rows = useMemo(() => {
@@ -160,17 +92,10 @@ export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen
     const sorted = [...trades].sort((a, b) => compare(a[key], b[key]));
     return sort.down ? sorted.reverse() : sorted;
   }, [trades, sort, columns]);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
   if (trades.length === 0)
     return <Empty title="No trades">The plan sent no order that filled. Look at the chart with its own studies, or at the log.</Empty>;
-  const grid = {
-    gridTemplateColumns: columns.map((column) => column.width).join(" "),
-  };
+  const grid = { gridTemplateColumns: columns.map((column) => column.width).join(" ") };
   const move = (by: number): void => {
     const at = rows.findIndex((trade) => trade.id === selected);
     const next = Math.max(0, Math.min(rows.length - 1, at + by));
@@ -221,11 +146,7 @@ export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen
                 "absolute left-0 grid w-max min-w-full cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
                 trade.id === selected && "bg-accent-wash",
               )}
-              style={{
-                ...grid,
-                height: ROW,
-                transform: `translateY(${start}px)`,
-              }}
+              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
               onClick={() => onOpen(trade.id)}
             >
               {columns.map((column) => (

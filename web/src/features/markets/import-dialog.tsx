@@ -26,10 +26,7 @@ interface Sample {
 async function readSample(file: File): Promise<{ sample: Sample; format: CsvFormat; facts: ImportFacts }> {
   const head = await file.slice(0, SAMPLE_BYTES).text();
   const text = head.length < SAMPLE_BYTES ? head : head.slice(0, head.lastIndexOf("\n") + 1);
-  const parsed = Papa.parse<string[]>(text, {
-    skipEmptyLines: true,
-    delimitersToGuess: [",", ";", "\t", "|"],
-  });
+  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: true, delimitersToGuess: [",", ";", "\t", "|"] });
   const format = guessLayout(parsed.data, parsed.meta.delimiter, "UTC") as CsvFormat;
   const timeframe = timeframeOf(text, format);
   const symbol = file.name
@@ -40,12 +37,7 @@ async function readSample(file: File): Promise<{ sample: Sample; format: CsvForm
   return {
     sample: { file, rows: parsed.data.slice(0, 9), text },
     format,
-    facts: {
-      symbol: symbol || "MINE",
-      tickSize: 0.01,
-      pointValue: 1,
-      timeframe,
-    },
+    facts: { symbol: symbol || "MINE", tickSize: 0.01, pointValue: 1, timeframe },
   };
 }
 
@@ -59,11 +51,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const [sample, setSample] = useState<Sample | null>(null);
   const [format, setFormat] = useState<CsvFormat | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
-  const [progress, setProgress] = useState<{
-    id: string;
-    done: number;
-    total: number;
-  } | null>(null);
+  const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
   const [report, setReport] = useState<ImportReport | null>(null);
   const [error, setError] = useState<unknown>(null);
   const client = useQueryClient();
@@ -174,10 +162,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
 function Preview({
   preview,
 }: {
-  readonly preview: {
-    readonly parsed: ReturnType<CsvBarReader["finish"]> | null;
-    readonly problem: string;
-  };
+  readonly preview: { readonly parsed: ReturnType<CsvBarReader["finish"]> | null; readonly problem: string };
 }) {
   const { parsed, problem } = preview;
   if (!parsed) return <p className="text-loss">{problem}</p>;

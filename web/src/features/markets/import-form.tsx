@@ -95,12 +95,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             <Select
               id={id}
               value={format.dateFormat}
-              onChange={(event) =>
-                onFormat({
-                  ...format,
-                  dateFormat: event.target.value as CsvFormat["dateFormat"],
-                })
-              }
+              onChange={(event) => onFormat({ ...format, dateFormat: event.target.value as CsvFormat["dateFormat"] })}
             >
               {DATE_FORMATS.map(([value, example]) => (
                 <option key={value} value={value}>
@@ -124,12 +119,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             <Select
               id={id}
               value={format.stamp}
-              onChange={(event) =>
-                onFormat({
-                  ...format,
-                  stamp: event.target.value as CsvFormat["stamp"],
-                })
-              }
+              onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvFormat["stamp"] })}
             >
               <option value="open">open</option>
               <option value="close">close</option>
@@ -189,12 +179,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
               min={0}
               max={10}
               value={format.headerLines}
-              onChange={(event) =>
-                onFormat({
-                  ...format,
-                  headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))),
-                })
-              }
+              onChange={(event) => onFormat({ ...format, headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))) })}
             />
           )}
         </Field>

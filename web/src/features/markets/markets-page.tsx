@@ -16,13 +16,7 @@ import { sessionWords } from "./session-words.ts";
 export function MarketsPage() {
   const { data, error } = useQuery(queries.markets());
   const [importing, setImporting] = useState(false);
-  useCommands([
-    {
-      id: "import",
-      label: "Import bars from a CSV file",
-      act: () => setImporting(true),
-    },
-  ]);
+  useCommands([{ id: "import", label: "Import bars from a CSV file", act: () => setImporting(true) }]);
   return (
     <Page
       title="Markets"

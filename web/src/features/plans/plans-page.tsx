@@ -37,14 +37,7 @@ export function PlansPage() {
     await api.delete(`/plans/${plan.id}`).catch((problem) => toast.error(messageOf(problem)));
     await client.invalidateQueries({ queryKey: ["plans"], exact: true });
   };
-  useCommands([
-    {
-      id: "new-plan",
-      label: "New plan",
-      keys: "Alt+n",
-      act: () => void create(),
-    },
-  ]);
+  useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);
 
   return (
     <Page

@@ -41,11 +41,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const makeCurrent = async (): Promise<void> => {
     try {
       const { source, inputs, settings } = run;
-      const saved = await api.put(`/plans/${run.planId}`, {
-        source,
-        inputs,
-        settings,
-      });
+      const saved = await api.put(`/plans/${run.planId}`, { source, inputs, settings });
       client.setQueryData(queries.plan(run.planId).queryKey, saved as never);
       navigate(`/plans/${run.planId}`);
     } catch (error) {
@@ -53,17 +49,8 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
     }
   };
   useCommands([
-    {
-      id: "keep",
-      label: run.kept ? "Rename this run" : "Keep this run",
-      keys: "Ctrl+S",
-      act: () => setKeeping(true),
-    },
-    {
-      id: "current",
-      label: "Make this run's source and settings current",
-      act: () => void makeCurrent(),
-    },
+    { id: "keep", label: run.kept ? "Rename this run" : "Keep this run", keys: "Ctrl+S", act: () => setKeeping(true) },
+    { id: "current", label: "Make this run's source and settings current", act: () => void makeCurrent() },
   ]);
   return (
     <>
@@ -117,12 +104,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
         <KeepDialog
           run={run}
           onClose={() => setKeeping(false)}
-          onKept={(name, note) =>
-            client.setQueryData<RunEvidence>(queries.run(run.id).queryKey, {
-              ...run,
-              kept: { name, note },
-            })
-          }
+          onKept={(name, note) => client.setQueryData<RunEvidence>(queries.run(run.id).queryKey, { ...run, kept: { name, note } })}
         />
       ) : null}
     </>

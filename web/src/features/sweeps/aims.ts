@@ -12,44 +12,16 @@ export interface SweepFigureDefinition {
 }
 
 const LABELS: Readonly<Record<SweepFigure, Omit<SweepFigureDefinition, "key">>> = {
-  netProfit: {
-    label: "Net profit",
-    text: (value) => signed(value),
-    more: true,
-  },
+  netProfit: { label: "Net profit", text: (value) => signed(value), more: true },
   trades: { label: "Trades", text: (value) => number(value), more: null },
-  winRate: {
-    label: "Win rate",
-    text: (value) => percent(value, 0),
-    more: true,
-  },
-  profitFactor: {
-    label: "Profit factor",
-    text: (value) => number(value, 2),
-    more: true,
-  },
-  averageTrade: {
-    label: "Average trade",
-    text: (value) => signed(value, 1),
-    more: true,
-  },
-  maxDrawdown: {
-    label: "Drawdown",
-    text: (value) => number(value),
-    more: false,
-  },
-  returnToDrawdown: {
-    label: "Net over drawdown",
-    text: (value) => number(value, 2),
-    more: true,
-  },
+  winRate: { label: "Win rate", text: (value) => percent(value, 0), more: true },
+  profitFactor: { label: "Profit factor", text: (value) => number(value, 2), more: true },
+  averageTrade: { label: "Average trade", text: (value) => signed(value, 1), more: true },
+  maxDrawdown: { label: "Drawdown", text: (value) => number(value), more: false },
+  returnToDrawdown: { label: "Net over drawdown", text: (value) => number(value, 2), more: true },
   sharpe: { label: "Sharpe", text: (value) => number(value, 2), more: true },
   costs: { label: "Costs", text: (value) => number(value), more: false },
-  pathDependentTrades: {
-    label: "Path-dependent",
-    text: (value) => number(value),
-    more: false,
-  },
+  pathDependentTrades: { label: "Path-dependent", text: (value) => number(value), more: false },
 };
 
 export const SWEEP_DEFINITIONS: readonly SweepFigureDefinition[] = SWEEP_FIGURES.map((key) => ({ key, ...LABELS[key] }));

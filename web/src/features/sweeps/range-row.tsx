@@ -19,12 +19,7 @@ export function defaultRange(spec: InputSpec, value: InputValue): SweepRange {
   const round = (x: number): number => Number((Math.round(x / unit) * unit).toPrecision(12));
   const step = Math.max(unit, round((2 * reach) / STEPS));
   const from = Math.max(spec.min ?? Number.NEGATIVE_INFINITY, round(centre - reach));
-  return {
-    input: spec.name,
-    from,
-    to: Math.min(most, Number((from + STEPS * step).toPrecision(12))),
-    step,
-  };
+  return { input: spec.name, from, to: Math.min(most, Number((from + STEPS * step).toPrecision(12))), step };
 }
 
 export interface RangeRowProps {

@@ -6,11 +6,7 @@ import { Empty } from "../../ui/states.tsx";
 import { SWEEP_DEFINITIONS } from "./aims.ts";
 
 export interface SurfaceProps {
-  readonly inputs: readonly {
-    readonly name: string;
-    readonly label: string;
-    readonly values: readonly InputValue[];
-  }[];
+  readonly inputs: readonly { readonly name: string; readonly label: string; readonly values: readonly InputValue[] }[];
   readonly variants: readonly Readonly<Record<string, InputValue>>[];
   readonly figures: Float64Array;
   readonly stretches: 1 | 2;

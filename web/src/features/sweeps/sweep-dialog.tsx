@@ -28,10 +28,7 @@ export interface SweepDialogProps {
 function stretchAfter(to: string, dates: readonly string[]): { from: string; to: string } | null {
   const start = dates.findIndex((date) => date > to);
   if (start < 0) return null;
-  return {
-    from: dates[start]!,
-    to: dates[Math.min(dates.length - 1, start + 125)]!,
-  };
+  return { from: dates[start]!, to: dates[Math.min(dates.length - 1, start + 125)]! };
 }
 
 export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }: SweepDialogProps) {

@@ -25,11 +25,7 @@ export function SweepPage() {
   const sweep = useQuery(queries.sweep(sweepId));
   const figures = useQuery(queries.sweepFigures(sweepId));
   const client = useQueryClient();
-  const [live, setLive] = useState<{
-    done: number;
-    perSecond: number;
-    secondsLeft: number;
-  } | null>(null);
+  const [live, setLive] = useState<{ done: number; perSecond: number; secondsLeft: number } | null>(null);
   useServerEvents((event) => {
     if (event.type === "sweep-progress" && event.id === sweepId) {
       setLive(event);
@@ -48,11 +44,7 @@ export function SweepPage() {
 interface OpenSweepProps {
   readonly sweep: SweepDetail;
   readonly figures: Float64Array;
-  readonly live: {
-    readonly done: number;
-    readonly perSecond: number;
-    readonly secondsLeft: number;
-  } | null;
+  readonly live: { readonly done: number; readonly perSecond: number; readonly secondsLeft: number } | null;
 }
 
 const tabClass =

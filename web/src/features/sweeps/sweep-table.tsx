@@ -29,10 +29,7 @@ interface FigureColumn extends SweepFigureDefinition {
 }
 
 export function SweepTable({ inputs, variants, figures, stretches, aim, selected, onSelect, onOpen }: SweepTableProps) {
-  const [sort, setSort] = useState<{ at: number; down: boolean }>({
-    at: aim,
-    down: true,
-  });
+  const [sort, setSort] = useState<{ at: number; down: boolean }>({ at: aim, down: true });
   const scroller = useRef<HTMLDivElement>(null);
   const columns = useMemo<FigureColumn[]>(
     () =>
@@ -54,12 +51,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
     };
     return done.sort((a, b) => (sort.down ? value(b) - value(a) : value(a) - value(b)) || a - b);
   }, [variants, figures, rowWidth, sort]);
-  const virtual = useVirtualizer({
-    count: order.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
+  const virtual = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
   const grid = {
     gridTemplateColumns: `44px ${inputs.map(() => "minmax(72px,1fr)").join(" ")} ${columns.map(() => "minmax(76px,1fr)").join(" ")}`,
   };
@@ -74,9 +66,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
             role="columnheader"
             tabIndex={-1}
             className="border-rule border-l px-1.5 pt-1 font-semibold text-accent"
-            style={{
-              gridColumn: `span ${columns.filter(({ stretch }) => stretch === 0).length}`,
-            }}
+            style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 0).length}` }}
           >
             In-sample
           </div>
@@ -85,9 +75,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               role="columnheader"
               tabIndex={-1}
               className="border-rule border-l px-1.5 pt-1 font-semibold text-loss"
-              style={{
-                gridColumn: `span ${columns.filter(({ stretch }) => stretch === 1).length}`,
-              }}
+              style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 1).length}` }}
             >
               Out-of-sample
             </div>
@@ -110,12 +98,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               aria-sort={sort.at === column.at ? (sort.down ? "descending" : "ascending") : "none"}
               title={column.label}
               className={cx("truncate px-1.5 py-1 text-right", edge(i))}
-              onClick={() =>
-                setSort({
-                  at: column.at,
-                  down: sort.at === column.at ? !sort.down : column.more !== false,
-                })
-              }
+              onClick={() => setSort({ at: column.at, down: sort.at === column.at ? !sort.down : column.more !== false })}
             >
               {column.label}
               {sort.at === column.at ? (sort.down ? " ↓" : " ↑") : ""}
@@ -136,11 +119,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
                 "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
                 variant === selected && "bg-accent-wash",
               )}
-              style={{
-                ...grid,
-                height: ROW,
-                transform: `translateY(${start}px)`,
-              }}
+              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
               onClick={() => onSelect(variant)}
               onDoubleClick={() => onOpen(variant, 0)}
               onKeyDown={(event) => event.key === "Enter" && onOpen(variant, 0)}

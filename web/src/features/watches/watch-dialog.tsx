@@ -25,12 +25,7 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
-      const watch = await api.post<WatchSummary>("/watches", {
-        planId,
-        source: draft.source,
-        inputs: draft.inputs,
-        settings,
-      });
+      const watch = await api.post<WatchSummary>("/watches", { planId, source: draft.source, inputs: draft.inputs, settings });
       await client.invalidateQueries({ queryKey: ["watches"], exact: true });
       onStarted(watch.id);
     } catch (error) {
