@@ -2,7 +2,7 @@
 import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
-import { root } from "./shared.mjs";
+import { external, root } from "./shared.mjs";
 
 const out = join(root, "dist");
 rmSync(out, { recursive: true, force: true });
@@ -20,23 +20,7 @@ await build({
   platform: "node",
   format: "esm",
   target: "node20",
-  external: [
-    "better-sqlite3",
-    "typeorm",
-    "reflect-metadata",
-    "express",
-    "pino",
-    "ws",
-    "ses",
-    "sucrase",
-    "acorn",
-    "acorn-walk",
-    "magic-string",
-    "ajv",
-    "commander",
-    "papaparse",
-    "@date-fns/tz",
-  ],
+  external,
   logLevel: "warning",
 });
 if (!process.argv.includes("--no-web")) {

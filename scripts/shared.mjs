@@ -7,6 +7,24 @@ import { fileURLToPath } from "node:url";
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 export const sourceFolders = ["core", "contract", "runner", "venue", "server", "cli", "demo", "web"];
+/** Packages that bundles leave to node_modules. */
+export const external = [
+  "better-sqlite3",
+  "typeorm",
+  "reflect-metadata",
+  "express",
+  "pino",
+  "ws",
+  "ses",
+  "sucrase",
+  "acorn",
+  "acorn-walk",
+  "magic-string",
+  "ajv",
+  "commander",
+  "papaparse",
+  "@date-fns/tz",
+];
 const stamps = join(root, ".cache");
 
 function files(folder) {

@@ -9,7 +9,7 @@
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import { commissionOf, exitLevel, roundQuantity } from "./money.ts";
-import type { ExitReason, Fill, Order, OrderRequest, RailPoint, Side, Trade } from "./orders.ts";
+import type { Distance, ExitReason, Fill, Order, OrderKind, OrderRequest, RailPoint, Side, Trade } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
@@ -102,6 +102,7 @@ export class Book {
   #through: number;
   readonly #tolerance: number;
   #sequence = 0;
+  #mayExpire = false;
   #floodBar = -1;
   #floodCount = 0;
 
@@ -141,9 +142,21 @@ export class Book {
 
   /** Takes an order: it works from the current path point inside a bar, else from the next open. A bad one is refused (R3.9). */
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
+    const { side, kind, quantity, intent, tag, stopLoss, target, timeInForce, group, line, reason } = request;
+    // Spelled out: a spread of objects takes a slow way once prototypes are frozen.
     const order: Order = {
-      ...request,
-      price: request.kind === "market" ? Number.NaN : this.#gridPrice(request),
+      side,
+      kind,
+      price: kind === "market" ? Number.NaN : this.#gridPrice(side, kind, request.price),
+      quantity,
+      intent,
+      tag,
+      stopLoss,
+      target,
+      timeInForce,
+      group,
+      line,
+      reason,
       id: ++this.#sequence,
       state: "working",
       note: "",
@@ -156,6 +169,7 @@ export class Book {
       fillBar: -1,
     };
     this.counts.orders++;
+    if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
     const refusal = this.#refusalOf(order);
     if (refusal) this.#end(order, "refused", refusal);
     else if (order.kind === "market") this.waiting.push(order);
@@ -189,7 +203,7 @@ export class Book {
       );
       return false;
     }
-    order.price = this.#gridPrice({ ...order, price });
+    order.price = this.#gridPrice(order.side, order.kind, price);
     trigger.price = order.price;
     this.refreshLevels();
     return true;
@@ -241,20 +255,15 @@ export class Book {
 
   /** Whether any working order can expire at all. */
   get hasExpiry(): boolean {
-    for (const t of this.triggers) if (t.lot === null && (t.order.expiresBar !== Infinity || t.order.expiresTime !== Infinity)) return true;
-    for (const o of this.waiting) if (o.expiresBar !== Infinity || o.expiresTime !== Infinity) return true;
-    return false;
+    return this.#mayExpire && this.workingOrders().some((order) => order.expiresBar !== Infinity || order.expiresTime !== Infinity);
   }
 
-  #gridPrice(request: { side: Side; kind: string; price: number }): number {
+  #gridPrice(side: Side, kind: OrderKind, price: number): number {
     const { tickSize } = this.instrument;
-    if (!Number.isFinite(request.price)) return request.price;
-    if (!isOnGrid(request.price, tickSize) && this.counts.offGrid++ === 0)
-      this.listener?.log(
-        "notice",
-        `price ${request.price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`,
-      );
-    return toGrid(request.price, tickSize, request.side > 0 === (request.kind === "stop") ? "up" : "down");
+    if (!Number.isFinite(price)) return price;
+    if (!isOnGrid(price, tickSize) && this.counts.offGrid++ === 0)
+      this.listener?.log("notice", `price ${price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`);
+    return toGrid(price, tickSize, side > 0 === (kind === "stop") ? "up" : "down");
   }
 
   #refusalOf(order: Order): string {
@@ -269,12 +278,7 @@ export class Book {
     if (!(order.quantity > 0) || !Number.isFinite(order.quantity)) return `quantity ${order.quantity} is not a number above 0`;
     if (order.quantity < this.instrument.minQuantity)
       return `quantity ${order.quantity} is below the minimum of ${this.instrument.minQuantity} (R3.10)`;
-    for (const name of ["stopLoss", "target"] as const) {
-      const distance = order[name];
-      if (distance && !(distance.value > 0 && Number.isFinite(distance.value)))
-        return `${name} of ${distance.value} ${distance.unit} is not above 0`;
-    }
-    return "";
+    return distanceProblem("stopLoss", order.stopLoss) || distanceProblem("target", order.target);
   }
 
   #addTrigger(trigger: Trigger): void {
@@ -329,7 +333,9 @@ export class Book {
   refreshLevels(): void {
     let up = Number.POSITIVE_INFINITY;
     let down = Number.NEGATIVE_INFINITY;
-    for (const trigger of this.triggers) {
+    const { triggers } = this;
+    for (let k = 0; k < triggers.length; k++) {
+      const trigger = triggers[k]!;
       const level = this.#levelOf(trigger);
       if (risesTo(trigger)) {
         if (level < up) up = level;
@@ -372,7 +378,9 @@ export class Book {
 
   /** Takes note that price went between `low` and `high` with nothing happening. */
   touch(low: number, high: number): void {
-    for (const lot of this.lots) {
+    const { lots } = this;
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
       if (high > lot.high) lot.high = high;
       if (low < lot.low) lot.low = low;
     }
@@ -413,7 +421,9 @@ export class Book {
     const rising = to > x;
     let best: Trigger | null = null;
     let bestLevel = 0;
-    for (const trigger of this.triggers) {
+    const { triggers } = this;
+    for (let k = 0; k < triggers.length; k++) {
+      const trigger = triggers[k]!;
       if (risesTo(trigger) !== rising || !this.#holds(trigger, to)) continue;
       const level = this.#levelOf(trigger);
       const ahead = best ? (rising ? bestLevel - level : level - bestLevel) : Number.POSITIVE_INFINITY;
@@ -465,7 +475,7 @@ export class Book {
     if (closing > 0) this.#reduce(order, closing, fill, opening > 0 ? "reverse" : order.reason);
     const lot = opening > 0 ? this.#openLot(order, opening, fill, x) : null;
     if (order.group) this.#cancelGroup(order);
-    this.#report(order.id, `fill ${quantity} ${price}`, -fill.commission);
+    if (this.outcome) this.#report(order.id, `fill ${quantity} ${price}`, -fill.commission);
     this.listener?.filled(fill, order);
     if (lot) this.listener?.opened(lot);
   }
@@ -555,7 +565,7 @@ export class Book {
     this.touch(x, x);
     const fill = this.#fillOf(lot.order, reason, trigger.side, lot.quantity, price, slip, lot.order.tag, lot.order.line);
     this.cash -= fill.commission;
-    this.#report(lot.order.id, `${reason} ${price}`, -fill.commission);
+    if (this.outcome) this.#report(lot.order.id, `${reason} ${price}`, -fill.commission);
     this.#closePart(lot, lot.quantity, fill, reason, "", lot.order.line);
     this.listener?.filled(fill, lot.order);
   }
@@ -609,14 +619,16 @@ export class Book {
       this.lots.splice(this.lots.indexOf(lot), 1);
     }
     this.#recount();
-    this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
+    if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     this.listener?.closed(trade);
   }
 
   #recount(): void {
     let units = 0;
     let money = 0;
-    for (const lot of this.lots) {
+    const { lots } = this;
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
       units += lot.side * lot.quantity;
       money += lot.side * lot.quantity * lot.entryPrice;
     }
@@ -679,6 +691,7 @@ export class Book {
           order,
           lot: null,
         });
+    this.#mayExpire = true;
     this.#recount();
     this.refreshLevels();
   }
@@ -733,6 +746,11 @@ export class Book {
     entry.money += money;
     this.outcome.set(rootId, entry);
   }
+}
+
+function distanceProblem(name: string, distance: Distance | null): string {
+  if (!distance || (distance.value > 0 && Number.isFinite(distance.value))) return "";
+  return `${name} of ${distance.value} ${distance.unit} is not above 0`;
 }
 
 /** Whether a trigger fires as price rises: buy stops and sell limits. */

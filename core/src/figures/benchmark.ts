@@ -1,8 +1,9 @@
 /** Buy and hold of the run's instrument with the same cash: fractional units, no costs, from the first open to the last close. */
 
+import type { BarSeries } from "../market/bars.ts";
 import { DAY_MS } from "../market/timeframe.ts";
-import { dailyEquity, dailyReturns } from "./daily.ts";
-import { drawdowns } from "./drawdown.ts";
+import { type Daily, dailyEquity, dailyReturns } from "./daily.ts";
+import { type Drawdowns, drawdowns } from "./drawdown.ts";
 import { compoundGrowth, type EquityContext, sharpeRatio } from "./equity-figures.ts";
 import { mean, ratio } from "./statistics.ts";
 
@@ -24,26 +25,38 @@ export interface MarketFigures {
   readonly rSquared: number | null;
 }
 
-export function benchmarkEquity({ bars, capital }: EquityContext): Float64Array {
-  const values = new Float64Array(bars.length);
-  const units = bars.length > 0 ? capital / bars.open[0]! : 0;
-  for (let i = 0; i < values.length; i++) values[i] = units * bars.close[i]!;
-  return values;
+/** Daily values of the benchmark. They are prices: returns do not depend on how many units the cash buys. */
+export function benchmarkDaily({ bars }: EquityContext): Daily {
+  return dailyEquity(bars, bars.close, bars.length > 0 ? bars.open[0]! : 1);
 }
 
-export function benchmarkFigures(equity: Float64Array, context: EquityContext): BenchmarkFigures {
+/** Drawdowns of the closes from the first open; many runs on the same bars share them. */
+const knownDrawdowns = new WeakMap<BarSeries, Drawdowns>();
+
+function priceDrawdowns(bars: BarSeries): Drawdowns {
+  const known = knownDrawdowns.get(bars);
+  if (known) return known;
+  const made = drawdowns(bars.close, bars.open[0]!, bars.closeTime, bars.time[0]!);
+  knownDrawdowns.set(bars, made);
+  return made;
+}
+
+/** The benchmark's equity at a close is cash / first open x close, so everything follows from the closes. */
+export function benchmarkFigures(daily: Daily, context: EquityContext): BenchmarkFigures {
   const { bars, capital, riskFree, sessionsPerYear } = context;
-  const n = equity.length;
-  const end = n > 0 ? equity[n - 1]! : capital;
-  const start = n > 0 ? bars.time[0]! : 0;
-  const down = drawdowns(equity, capital, bars.closeTime, start);
-  const days = n > 0 ? (bars.closeTime[n - 1]! - start) / DAY_MS : 0;
+  const n = bars.length;
+  if (n === 0) return { netProfit: 0, totalReturn: null, cagr: null, sharpe: null, maxDrawdown: 0, maxDrawdownShare: 0 };
+  const first = bars.open[0]!;
+  const units = capital / first;
+  const end = units * bars.close[n - 1]!;
+  const down = priceDrawdowns(bars);
+  const days = (bars.closeTime[n - 1]! - bars.time[0]!) / DAY_MS;
   return {
     netProfit: end - capital,
-    totalReturn: n > 0 ? end / capital - 1 : null,
+    totalReturn: end / capital - 1,
     cagr: compoundGrowth(capital, end, days),
-    sharpe: sharpeRatio(dailyReturns(dailyEquity(bars, equity, capital).equity), riskFree, sessionsPerYear),
-    maxDrawdown: down.money.size,
+    sharpe: sharpeRatio(dailyReturns(daily.equity), riskFree, sessionsPerYear),
+    maxDrawdown: down.money.size * units,
     maxDrawdownShare: down.relative.size,
   };
 }

@@ -8,27 +8,50 @@ export interface Daily {
   readonly equity: Float64Array;
 }
 
-export function dailyEquity(bars: BarSeries, equity: Float64Array, capital: number): Daily {
-  const { session, sessions } = bars;
-  const n = equity.length;
+/** The last bar of each session date of a series. */
+interface DayEnds {
+  readonly dates: readonly string[];
+  readonly bars: Int32Array;
+}
+
+/** Many runs on the same bars share their days. */
+const known = new WeakMap<BarSeries, DayEnds>();
+
+function dayEnds(bars: BarSeries): DayEnds {
+  const found = known.get(bars);
+  if (found) return found;
+  const { session, sessions, length } = bars;
   const dates: string[] = [];
-  const values: number[] = [capital];
-  for (let i = 0; i < n; i++) {
-    if (i + 1 < n && session[i + 1] === session[i]) continue;
+  const ends: number[] = [];
+  for (let i = 0; i < length; i++) {
+    if (i + 1 < length && session[i + 1] === session[i]) continue;
     const date = sessions.dates[session[i]!]!;
     // Case: two sessions of one date count as one day, by its last.
-    if (dates.length > 0 && dates[dates.length - 1] === date) values[values.length - 1] = equity[i]!;
+    if (dates.length > 0 && dates[dates.length - 1] === date) ends[ends.length - 1] = i;
     else {
       dates.push(date);
-      values.push(equity[i]!);
+      ends.push(i);
     }
   }
-  return { dates, equity: Float64Array.from(values) };
+  const made = { dates, bars: Int32Array.from(ends) };
+  known.set(bars, made);
+  return made;
+}
+
+/** `values` is a column over all of `bars`: equity, or a price with its first as the capital. */
+export function dailyEquity(bars: BarSeries, values: Float64Array, capital: number): Daily {
+  const { dates, bars: ends } = dayEnds(bars);
+  const n = ends.length;
+  const equity = new Float64Array(n + 1);
+  equity[0] = capital;
+  for (let d = 0; d < n; d++) equity[d + 1] = values[ends[d]!]!;
+  return { dates, equity };
 }
 
 /** Daily returns: equity[d] / equity[d - 1] - 1. */
 export function dailyReturns(equity: Float64Array): Float64Array {
   const returns = new Float64Array(Math.max(0, equity.length - 1));
-  for (let d = 0; d < returns.length; d++) returns[d] = equity[d + 1]! / equity[d]! - 1;
+  const n = returns.length;
+  for (let d = 0; d < n; d++) returns[d] = equity[d + 1]! / equity[d]! - 1;
   return returns;
 }

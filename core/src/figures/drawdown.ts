@@ -70,6 +70,7 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
 function recoveryOf(equity: Float64Array, capital: number, start: number, low: number): number | null {
   if (low < 0) return null;
   const peak = start < 0 ? capital : equity[start]!;
-  for (let i = low + 1; i < equity.length; i++) if (equity[i]! >= peak) return i;
+  const n = equity.length;
+  for (let i = low + 1; i < n; i++) if (equity[i]! >= peak) return i;
   return null;
 }

@@ -129,7 +129,9 @@ export function equityFigures(equity: Float64Array, daily: Daily, balances: Floa
 export function deepestFall(values: Float64Array, capital: number): number {
   let peak = capital;
   let deepest = 0;
-  for (const value of values) {
+  const n = values.length;
+  for (let i = 0; i < n; i++) {
+    const value = values[i]!;
     if (value > peak) peak = value;
     else if (peak - value > deepest) deepest = peak - value;
   }

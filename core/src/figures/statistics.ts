@@ -2,18 +2,20 @@
 
 export function mean(values: ArrayLike<number>): number | null {
   if (values.length === 0) return null;
+  const n = values.length;
   let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i]!;
-  return sum / values.length;
+  for (let i = 0; i < n; i++) sum += values[i]!;
+  return sum / n;
 }
 
 /** Sample standard deviation, divisor n - 1; null under two values. */
 export function sampleDeviation(values: ArrayLike<number>): number | null {
   const m = mean(values);
   if (m === null || values.length < 2) return null;
+  const n = values.length;
   let squares = 0;
-  for (let i = 0; i < values.length; i++) squares += (values[i]! - m) ** 2;
-  return Math.sqrt(squares / (values.length - 1));
+  for (let i = 0; i < n; i++) squares += (values[i]! - m) ** 2;
+  return Math.sqrt(squares / (n - 1));
 }
 
 /** Quantile with linear interpolation between order statistics (Hyndman & Fan 1996, type 7). `sorted` is ascending. */

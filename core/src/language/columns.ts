@@ -3,10 +3,10 @@
  * run's cursor; the arrays behind them are out of a plan's reach.
  */
 import { PlanTesterError } from "../errors.ts";
-import { emptyColumn } from "../studies/definition.ts";
+import { type ColumnValues, newColumn } from "../studies/definition.ts";
 import { displaced } from "../studies/expression.ts";
 import type { Cursor } from "./cursor.ts";
-import type { FlagEntry, FlagValues, NumberEntry, StudyStore } from "./study-store.ts";
+import { bitsOf, type Crossings, type FlagEntry, type FlagValues, type NumberEntry, type StudyStore, toInt32 } from "./study-store.ts";
 
 /** One run's scope: its store, its cursor and whether studies may still be declared. */
 export interface Scope {
@@ -110,8 +110,9 @@ function combine(a: Column, sign: string, b: Value, operation: (x: number, y: nu
   const right = operand(scopeOf(a), b, sign);
   return derive(scopeOf(a), `(${left.key} ${sign} ${right.key})`, () => {
     const first = Math.max(left.first, right.first);
-    const values = emptyColumn(left.values.length);
-    for (let i = first; i < values.length; i++) values[i] = operation(left.values[i]!, right.values[i]!);
+    const values = newColumn(left.values.length, first);
+    const n = values.length;
+    for (let i = first; i < n; i++) values[i] = operation(left.values[i]!, right.values[i]!);
     return { values, first };
   });
 }
@@ -150,13 +151,13 @@ export class Condition {
   }
 
   get now(): boolean {
-    return this.#entry.bits[this.#cursor.index] === 1;
+    return (this.#entry.bits ?? bitsOf(this.#entry))[this.#cursor.index] === 1;
   }
 
   ago(bars: number): boolean {
     checkBack(bars);
     const at = this.#cursor.index - bars;
-    return at >= 0 && this.#entry.bits[at] === 1;
+    return at >= 0 && bitsOf(this.#entry)[at] === 1;
   }
 
   /** A crossing that also needs a state stays a crossing; two states make a state. */
@@ -173,8 +174,10 @@ export class Condition {
   not(): State {
     const from = this.#entry;
     return deriveFlags(this.#scope, `not ${from.key}`, State, () => {
-      const bits = new Uint8Array(from.bits.length);
-      for (let i = from.first; i < bits.length; i++) bits[i] = from.bits[i]! ^ 1;
+      const source = bitsOf(from);
+      const bits = new Uint8Array(source.length);
+      const n = bits.length;
+      for (let i = from.first; i < n; i++) bits[i] = source[i]! ^ 1;
       return { bits, first: from.first };
     });
   }
@@ -212,51 +215,97 @@ function logic<T extends Condition>(
     );
   const [left, right] = [flagsOf(a), flagsOf(b)];
   return deriveFlags(scope, `(${left.key} ${word} ${right.key})`, kind, () => {
-    const bits = new Uint8Array(left.bits.length);
+    const [one, two] = [bitsOf(left), bitsOf(right)];
+    const bits = new Uint8Array(one.length);
     const first = Math.max(left.first, right.first);
-    for (let i = first; i < bits.length; i++) bits[i] = operation(left.bits[i]!, right.bits[i]!);
+    const n = bits.length;
+    for (let i = first; i < n; i++) bits[i] = operation(one[i]!, two[i]!);
     return { bits, first };
   });
 }
 
-type Comparison = (x: Float64Array, y: Float64Array, bits: Uint8Array, first: number) => void;
-
-/** Compares a column with a column or a number on every bar. */
-function compare<T extends Condition>(name: string, a: Column, b: Value, kind: ConditionKind<T>, lookback: 0 | 1, test: Comparison): T {
+/** Declares a condition on a column and a column or number. */
+function compare<T extends Condition>(
+  name: string,
+  a: Column,
+  b: Value,
+  kind: ConditionKind<T>,
+  test: (x: NumberEntry, y: NumberEntry) => FlagValues,
+): T {
   const left = entryOf(asColumn(a, `${name}()`));
   const right = operand(scopeOf(a), b, `${name}()`);
-  return deriveFlags(scopeOf(a), `${name}(${left.key}, ${right.key})`, kind, () => {
-    const bits = new Uint8Array(left.values.length);
-    const first = Math.max(left.first, right.first) + lookback;
-    test(left.values, right.values, bits, first);
-    return { bits, first };
+  return deriveFlags(scopeOf(a), `${name}(${left.key}, ${right.key})`, kind, () => test(left, right));
+}
+
+/** Both ways in one pass. */
+function crossingsOf(x: Float64Array, y: Float64Array, first: number): Crossings {
+  const n = x.length;
+  const up: number[] = [];
+  const down: number[] = [];
+  let wasAbove = true;
+  let wasBelow = true;
+  for (let i = first; i < n; i++) {
+    const a = x[i]!;
+    const b = y[i]!;
+    if (a > b) {
+      if (!wasAbove) up.push(i);
+      wasAbove = true;
+      wasBelow = false;
+    } else {
+      wasAbove = false;
+      if (a < b) {
+        if (!wasBelow) down.push(i);
+        wasBelow = true;
+      } else wasBelow = false;
+    }
+  }
+  // The first bar has no bar before it: it begins as both, so that nothing crosses on it.
+  return { up: toInt32(up), down: toInt32(down) };
+}
+
+function crossing(name: string, a: Column, b: Value, direction: "up" | "down"): Crossing {
+  return compare(name, a, b, Crossing, (x, y) => {
+    const first = Math.max(x.first, y.first);
+    const both = scopeOf(a).store.crossings(x, y, () => crossingsOf(x.values, y.values, first));
+    return { hits: both[direction], first: first + 1 };
   });
+}
+
+function state(test: (x: Float64Array, y: Float64Array, bits: Uint8Array, first: number, n: number) => void) {
+  return (x: ColumnValues, y: ColumnValues): FlagValues => {
+    const n = x.values.length;
+    const bits = new Uint8Array(n);
+    const first = Math.max(x.first, y.first);
+    // The end goes in as a number: reading a length in a loop is slow once prototypes are frozen.
+    test(x.values, y.values, bits, first, n);
+    return { bits, first };
+  };
 }
 
 /** True on the bar on which a, at or below b on the bar before, is above b. */
 export function crossesAbove(a: Column, b: Value): Crossing {
-  return compare("crossesAbove", a, b, Crossing, 1, (x, y, bits, first) => {
-    for (let i = first; i < bits.length; i++) if (x[i]! > y[i]! && x[i - 1]! <= y[i - 1]!) bits[i] = 1;
-  });
+  return crossing("crossesAbove", a, b, "up");
 }
 
 /** True on the bar on which a, at or above b on the bar before, is below b. */
 export function crossesBelow(a: Column, b: Value): Crossing {
-  return compare("crossesBelow", a, b, Crossing, 1, (x, y, bits, first) => {
-    for (let i = first; i < bits.length; i++) if (x[i]! < y[i]! && x[i - 1]! >= y[i - 1]!) bits[i] = 1;
-  });
+  return crossing("crossesBelow", a, b, "down");
 }
 
+const above = state((x, y, bits, first, n) => {
+  for (let i = first; i < n; i++) if (x[i]! > y[i]!) bits[i] = 1;
+});
+
+const below = state((x, y, bits, first, n) => {
+  for (let i = first; i < n; i++) if (x[i]! < y[i]!) bits[i] = 1;
+});
+
 export function isAbove(a: Column, b: Value): State {
-  return compare("isAbove", a, b, State, 0, (x, y, bits, first) => {
-    for (let i = first; i < bits.length; i++) if (x[i]! > y[i]!) bits[i] = 1;
-  });
+  return compare("isAbove", a, b, State, above);
 }
 
 export function isBelow(a: Column, b: Value): State {
-  return compare("isBelow", a, b, State, 0, (x, y, bits, first) => {
-    for (let i = first; i < bits.length; i++) if (x[i]! < y[i]!) bits[i] = 1;
-  });
+  return compare("isBelow", a, b, State, below);
 }
 
 /** The bar on which a state begins: it holds now and did not on the bar before. */
@@ -265,9 +314,11 @@ export function becomes(state: Condition): Crossing {
     throw new PlanTesterError("plan-error", `becomes() takes a state such as isAbove(...); it got ${describe(state)}.`);
   const from = flagsOf(state);
   return deriveFlags(scopeOfCondition(state), `becomes(${from.key})`, Crossing, () => {
-    const bits = new Uint8Array(from.bits.length);
+    const source = bitsOf(from);
+    const bits = new Uint8Array(source.length);
     const first = from.first + 1;
-    for (let i = first; i < bits.length; i++) if (from.bits[i] === 1 && from.bits[i - 1] === 0) bits[i] = 1;
+    const n = bits.length;
+    for (let i = first; i < n; i++) if (source[i] === 1 && source[i - 1] === 0) bits[i] = 1;
     return { bits, first };
   });
 }

@@ -15,7 +15,7 @@ import { asColumn, Column, Condition, Crossing, describe, flagsOf, type Scope } 
 import type { Cursor } from "./cursor.ts";
 import type { InputValue } from "./inputs.ts";
 import { type Handler, Schedule } from "./schedule.ts";
-import { hitsOf, type StudyStore } from "./study-store.ts";
+import { bitsOf, hitsOf, type StudyStore } from "./study-store.ts";
 import { makeTrading } from "./trading.ts";
 import { type DeclaredPlan, type PlanBars, registerBars } from "./vocabulary.ts";
 
@@ -110,7 +110,7 @@ export class PlanHost implements BookListener {
   /** Live: runs the bar handlers that are due on the last completed bar. */
   runBarClose(): void {
     const last = this.cursor.index;
-    for (const { handler, condition } of this.#close) if (!condition || flagsOf(condition).bits[last] === 1) handler();
+    for (const { handler, condition } of this.#close) if (!condition || bitsOf(flagsOf(condition))[last] === 1) handler();
   }
 
   runClockAction(action: ClockAction): void {

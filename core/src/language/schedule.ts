@@ -6,6 +6,8 @@ interface Entry {
   readonly handler: Handler;
   /** Bars on which it is due in order, or null for every bar. */
   readonly hits: Int32Array | null;
+  /** Number of hits; reading a typed array's length is slow once prototypes are frozen. */
+  readonly count: number;
   next: number;
 }
 
@@ -24,7 +26,7 @@ export class Schedule {
 
   /** Adds a handler; handlers of one bar run in the order in which they were added (R2.5). */
   add(handler: Handler, hits: Int32Array | null): void {
-    this.#entries.push({ handler, hits, next: 0 });
+    this.#entries.push({ handler, hits, count: hits ? hits.length : 0, next: 0 });
     if (!hits) this.#every = true;
   }
 
@@ -32,19 +34,23 @@ export class Schedule {
   next(from: number): number {
     if (this.#every) return from;
     let earliest = this.#length;
-    for (const entry of this.#entries) {
+    const entries = this.#entries;
+    for (let k = 0; k < entries.length; k++) {
+      const entry = entries[k]!;
       const hits = entry.hits!;
-      while (entry.next < hits.length && hits[entry.next]! < from) entry.next++;
-      if (entry.next < hits.length && hits[entry.next]! < earliest) earliest = hits[entry.next]!;
+      while (entry.next < entry.count && hits[entry.next]! < from) entry.next++;
+      if (entry.next < entry.count && hits[entry.next]! < earliest) earliest = hits[entry.next]!;
     }
     return earliest;
   }
 
   run(barIndex: number): void {
-    for (const entry of this.#entries) {
+    const entries = this.#entries;
+    for (let k = 0; k < entries.length; k++) {
+      const entry = entries[k]!;
       if (!entry.hits) entry.handler();
       else {
-        while (entry.next < entry.hits.length && entry.hits[entry.next]! < barIndex) entry.next++;
+        while (entry.next < entry.count && entry.hits[entry.next]! < barIndex) entry.next++;
         if (entry.hits[entry.next] === barIndex) entry.handler();
       }
     }

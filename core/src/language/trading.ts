@@ -71,60 +71,57 @@ function lifeOf(goodFor: EntryOptions["goodFor"], verb: string): TimeInForce {
   throw new PlanTesterError("plan-error", `${verb}: goodFor is "session" or a whole number of bars; it got ${describe(goodFor)}.`);
 }
 
-/** An order as a plan holds it. */
-export interface OrderHandle {
-  readonly id: number;
-  readonly state: Order["state"];
-  readonly working: boolean;
-  readonly filled: boolean;
-  readonly price: number;
-  readonly tag: string;
-  readonly refusal: string;
-  cancel(): boolean;
-  moveTo(price: number): boolean;
-}
+/** An order as a plan holds it. It has no own properties: the order behind it is out of a plan's reach. */
+export class OrderHandle {
+  readonly #order: Order | null;
+  readonly #broker: Broker;
+  readonly #refusal: string;
+  readonly #tag: string;
 
-function handleOf(order: Order, broker: Broker): OrderHandle {
-  return Object.freeze({
-    get id() {
-      return order.id;
-    },
-    get state() {
-      return order.state;
-    },
-    get working() {
-      return order.state === "working";
-    },
-    get filled() {
-      return order.state === "filled";
-    },
-    get price() {
-      return order.price;
-    },
-    get tag() {
-      return order.tag;
-    },
-    get refusal() {
-      return order.state === "refused" ? order.note : "";
-    },
-    cancel: () => broker.cancel(order),
-    moveTo: (price: number) => broker.move(order, price),
-  });
-}
+  /** Without an order: one that was never sent, and why. */
+  constructor(broker: Broker, order: Order | null, refusal = "", tag = "") {
+    this.#broker = broker;
+    this.#order = order;
+    this.#refusal = refusal;
+    this.#tag = tag;
+  }
 
-/** The handle of an order that was never sent. */
-const notSent = (refusal: string, tag: string): OrderHandle =>
-  Object.freeze({
-    id: 0,
-    state: "refused",
-    working: false,
-    filled: false,
-    price: Number.NaN,
-    tag,
-    refusal,
-    cancel: () => false,
-    moveTo: () => false,
-  });
+  get id(): number {
+    return this.#order?.id ?? 0;
+  }
+
+  get state(): Order["state"] {
+    return this.#order?.state ?? "refused";
+  }
+
+  get working(): boolean {
+    return this.state === "working";
+  }
+
+  get filled(): boolean {
+    return this.state === "filled";
+  }
+
+  get price(): number {
+    return this.#order?.price ?? Number.NaN;
+  }
+
+  get tag(): string {
+    return this.#order?.tag ?? this.#tag;
+  }
+
+  get refusal(): string {
+    return this.#order ? (this.#order.state === "refused" ? this.#order.note : "") : this.#refusal;
+  }
+
+  cancel(): boolean {
+    return this.#order ? this.#broker.cancel(this.#order) : false;
+  }
+
+  moveTo(price: number): boolean {
+    return this.#order ? this.#broker.move(this.#order, price) : false;
+  }
+}
 
 export function makeTrading(run: TradingRun) {
   const { broker, instrument } = run;
@@ -139,7 +136,7 @@ export function makeTrading(run: TradingRun) {
     );
     if (sized.refusal !== null) {
       run.log("warning", `${verb} not sent: ${sized.refusal}`);
-      return notSent(sized.refusal, tag);
+      return new OrderHandle(broker, null, sized.refusal, tag);
     }
     const timeInForce = lifeOf(options.goodFor, verb);
     const expiry = run.expiry(timeInForce);
@@ -162,7 +159,7 @@ export function makeTrading(run: TradingRun) {
       expiry.time,
     );
     run.sent(order);
-    return handleOf(order, broker);
+    return new OrderHandle(broker, order);
   }
 
   const checkPrice = (price: unknown, verb: string): number => {
@@ -242,7 +239,7 @@ export function makeTrading(run: TradingRun) {
 
   const orders = Object.freeze({
     get working() {
-      return broker.workingOrders().map((order) => handleOf(order, broker));
+      return broker.workingOrders().map((order) => new OrderHandle(broker, order));
     },
     cancelAll: () => {
       for (const order of broker.workingOrders()) broker.cancel(order);

@@ -25,6 +25,7 @@ import {
   scopeOf,
 } from "./columns.ts";
 import { choice, DeclaredInput, decimal, time, whole, yesNo } from "./inputs.ts";
+import { OrderHandle } from "./trading.ts";
 
 /** The bars of a run as a plan sees them. */
 export interface PlanBars {
@@ -145,4 +146,10 @@ export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
 });
 
 /** Classes whose prototypes must be frozen before a plan that is not trusted runs beside others. */
-export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknown)[] = [Column, Condition, DeclaredInput, DeclaredPlan];
+export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknown)[] = [
+  Column,
+  Condition,
+  DeclaredInput,
+  DeclaredPlan,
+  OrderHandle,
+];

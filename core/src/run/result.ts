@@ -3,7 +3,7 @@ import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
 import type { PlanFailure } from "../errors.ts";
-import { type BenchmarkFigures, benchmarkEquity, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
+import { type BenchmarkFigures, benchmarkDaily, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
 import { type Daily, dailyEquity, dailyReturns } from "../figures/daily.ts";
 import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts";
 import { type Period, periods } from "../figures/periods.ts";
@@ -59,7 +59,6 @@ export interface RunResult {
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
   readonly equity: Float64Array;
-  readonly benchmark: Float64Array;
   readonly daily: Daily;
   readonly figures: RunFigures;
   readonly long: TradeFigures;
@@ -76,13 +75,12 @@ export function assembleResult(facts: RunFacts): RunResult {
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
-  const benchmark = benchmarkEquity(context);
-  const benchmarkReturns = dailyReturns(dailyEquity(bars, benchmark, settings.cash).equity);
+  const benchmark = benchmarkDaily(context);
   const table = tradeFigures(trades, instrument);
   const figures: RunFigures = {
     ...table,
     ...equityFigures(equity, daily, balancesOf(trades, settings.cash), context),
-    ...marketFigures(dailyReturns(daily.equity), benchmarkReturns, settings.riskFree, context.sessionsPerYear),
+    ...marketFigures(dailyReturns(daily.equity), dailyReturns(benchmark.equity), settings.riskFree, context.sessionsPerYear),
     exposure: barsDone > 0 ? counts.exposedBars / barsDone : null,
     averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
     peakPositionValue: counts.positionValuePeak,
@@ -104,7 +102,6 @@ export function assembleResult(facts: RunFacts): RunResult {
     trades,
     log,
     equity,
-    benchmark,
     daily,
     figures,
     long: sideFigures(1),

@@ -1,4 +1,4 @@
-import { emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { simpleAverage } from "./sma.ts";
 import { deviationOf } from "./standard-deviation.ts";
 
@@ -16,8 +16,8 @@ export const bollinger: StudyDefinition = {
     const middle = simpleAverage(columns[0]!, length);
     const deviation = deviationOf(columns[0]!, length);
     const n = middle.values.length;
-    const upper = emptyColumn(n);
-    const lower = emptyColumn(n);
+    const upper = newColumn(n, middle.first);
+    const lower = newColumn(n, middle.first);
     for (let i = middle.first; i < n; i++) {
       const reach = width * deviation.values[i]!;
       upper[i] = middle.values[i]! + reach;

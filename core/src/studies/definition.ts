@@ -4,6 +4,7 @@
  */
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
+import { takeColumn } from "./column-pool.ts";
 
 export type StudyInput =
   | { readonly kind: "bars"; readonly name: "bars" }
@@ -75,7 +76,7 @@ export function span(defaultValue: number, min = 1): StudyInput {
 export const SOURCE_COLUMN: StudyInput = { kind: "column", name: "source" };
 export const BARS: StudyInput = { kind: "bars", name: "bars" };
 
-/** A NaN-filled column as long as the bars. */
-export function emptyColumn(length: number): Float64Array {
-  return new Float64Array(length).fill(Number.NaN);
+/** A column with NaN before `first`; the caller writes everything from there on. */
+export function newColumn(length: number, first: number): Float64Array {
+  return takeColumn(length).fill(Number.NaN, 0, Math.min(first, length));
 }

@@ -8,7 +8,7 @@
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { studyNamed } from "./catalogue.ts";
-import { type ColumnValues, checkNumbers, emptyColumn } from "./definition.ts";
+import { type ColumnValues, checkNumbers, newColumn } from "./definition.ts";
 
 const PRICES = ["open", "high", "low", "close", "volume"] as const;
 const TOKEN = /\s*(?:([A-Za-z]\w*)|(-?\d+(?:\.\d+)?)|([()[\],.]))/y;
@@ -117,7 +117,7 @@ export function evaluateStudy(text: string, bars: BarSeries): ColumnValues {
 
 /** The column as it was `back` bars ago. */
 export function displaced(column: ColumnValues, back: number): ColumnValues {
-  const values = emptyColumn(column.values.length);
+  const values = newColumn(column.values.length, back);
   values.set(column.values.subarray(0, Math.max(0, values.length - back)), Math.min(back, values.length));
   return { values, first: column.first + back };
 }

@@ -2,13 +2,13 @@
  * Sliding extremes by a monotonic queue of indices (Lemire 2006): each index enters and leaves once, so O(n) whatever
  * the span. The queue holds indices whose values fall (for the highest) from head to tail.
  */
-import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 
 function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): ColumnValues {
   const { values } = source;
   const n = values.length;
   const first = source.first + length - 1;
-  const out = emptyColumn(n);
+  const out = newColumn(n, first);
   const queue = new Int32Array(n);
   let head = 0;
   let tail = 0;

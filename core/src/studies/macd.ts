@@ -1,12 +1,13 @@
-import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 const length = (name: string, value: number): StudyInput => ({ kind: "number", name, min: 1, max: 100_000, whole: true, default: value });
 
 function difference(a: ColumnValues, b: ColumnValues): ColumnValues {
   const first = Math.max(a.first, b.first);
-  const values = emptyColumn(a.values.length);
-  for (let i = first; i < values.length; i++) values[i] = a.values[i]! - b.values[i]!;
+  const values = newColumn(a.values.length, first);
+  const n = values.length;
+  for (let i = first; i < n; i++) values[i] = a.values[i]! - b.values[i]!;
   return { values, first };
 }
 

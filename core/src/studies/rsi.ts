@@ -1,11 +1,11 @@
-import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 function relativeStrength(source: ColumnValues, length: number): ColumnValues {
   const { values } = source;
   const n = values.length;
-  const up = emptyColumn(n);
-  const down = emptyColumn(n);
+  const up = newColumn(n, source.first + 1);
+  const down = newColumn(n, source.first + 1);
   for (let i = source.first + 1; i < n; i++) {
     const change = values[i]! - values[i - 1]!;
     up[i] = Math.max(change, 0);
@@ -13,7 +13,7 @@ function relativeStrength(source: ColumnValues, length: number): ColumnValues {
   }
   const gains = smooth({ values: up, first: source.first + 1 }, length, 1 / length);
   const losses = smooth({ values: down, first: source.first + 1 }, length, 1 / length);
-  const out = up.fill(Number.NaN);
+  const out = up.fill(Number.NaN, 0, gains.first);
   for (let i = gains.first; i < n; i++) {
     const total = gains.values[i]! + losses.values[i]!;
     out[i] = total === 0 ? 50 : (100 * gains.values[i]!) / total;

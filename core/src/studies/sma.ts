@@ -1,13 +1,14 @@
-import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 
 /** The running sum is summed afresh after this many steps, so that one huge value can't spoil the rest of the column. */
 const RESEED_EVERY = 256;
 
 /** Simple moving average of `span` values. O(n). */
-export function simpleAverage(source: ColumnValues, length: number, out = emptyColumn(source.values.length)): ColumnValues {
+export function simpleAverage(source: ColumnValues, length: number): ColumnValues {
   const { values } = source;
   const first = source.first + length - 1;
   const n = values.length;
+  const out = newColumn(n, first);
   let sum = 0;
   for (let i = first; i < n; i++) {
     if ((i - first) % RESEED_EVERY === 0) {

@@ -1,4 +1,4 @@
-import { type ColumnValues, emptyColumn } from "./definition.ts";
+import { type ColumnValues, newColumn } from "./definition.ts";
 
 /**
  * Exponential smoothing with a fixed weight, seeded by the simple mean of the first `length` values:
@@ -8,7 +8,7 @@ export function smooth(source: ColumnValues, length: number, alpha: number): Col
   const { values } = source;
   const n = values.length;
   const first = source.first + length - 1;
-  const out = emptyColumn(n);
+  const out = newColumn(n, first);
   if (first >= n) return { values: out, first };
   let seed = 0;
   for (let k = source.first; k <= first; k++) seed += values[k]!;

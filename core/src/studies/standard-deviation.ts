@@ -1,11 +1,11 @@
-import { type ColumnValues, emptyColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 
 /** Population standard deviation of each window, two passes a window: O(n * span), exact whatever came before the window. */
 export function deviationOf(source: ColumnValues, length: number): ColumnValues {
   const { values } = source;
   const n = values.length;
   const first = source.first + length - 1;
-  const out = emptyColumn(n);
+  const out = newColumn(n, first);
   for (let i = first; i < n; i++) {
     const start = i - length + 1;
     let sum = 0;

@@ -4,7 +4,7 @@ import { LiveSession } from "./live.ts";
 import { describe, keepData, run, sendError, stop, sweep } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
-lockDown();
+await lockDown();
 const sessions = new Map<number, LiveSession>();
 const send = (message: FromChild): void => void process.send?.(message);
 

@@ -80,6 +80,7 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
       store,
       finer,
       sourceLine: currentLine,
+      equity: equityBuffer(message.dataKey, store.bars.length),
     });
     const total = store.bars.length;
     let step = FIRST_STEP;

@@ -21,11 +21,9 @@ function originIsLocal(origin: string): boolean {
 export const localOnly: RequestHandler = (request, response, next) => {
   const { host, origin } = request.headers;
   const refuse = (what: string): void =>
-    void response
-      .status(403)
-      .json({
-        error: { code: "bad-input", message: `${what} Open Plan Tester by its address on this machine, http://localhost.`, details: {} },
-      });
+    void response.status(403).json({
+      error: { code: "bad-input", message: `${what} Open Plan Tester by its address on this machine, http://localhost.`, details: {} },
+    });
   if (!isLocal(host)) return refuse(`The host "${host ?? ""}" is not this machine.`);
   if (origin !== undefined && !originIsLocal(origin)) return refuse("Requests from other sites are not taken.");
   if (request.headers["sec-fetch-site"] === "cross-site") return refuse("Requests from other sites are not taken.");

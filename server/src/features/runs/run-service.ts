@@ -140,7 +140,7 @@ function wholeRun(
   series: { length: number; time: Float64Array; closeTime: Float64Array },
 ): WholeRun {
   const { result, description, inputs, elapsedMs } = outcome;
-  const { orders, fills, equity, benchmark, daily, plots, ...rest } = result;
+  const { orders, fills, equity, daily, plots, ...rest } = result;
   const evidence: RunEvidence = {
     ...rest,
     id: request.id,
@@ -161,11 +161,7 @@ function wholeRun(
     plots: plots.map(({ label, pane }) => ({ label, pane })),
     daily: { dates: daily.dates, equity: Array.from(daily.equity) },
   };
-  const columns = packColumns({}, [
-    { name: "equity", values: equity },
-    { name: "benchmark", values: benchmark },
-    ...plots.map(({ values }, i) => ({ name: `plot${i}`, values })),
-  ]);
+  const columns = packColumns({}, [{ name: "equity", values: equity }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);
   const ordersPart: RunOrders = { orders, fills };
   return { evidence, orders: ordersPart, columns };
 }

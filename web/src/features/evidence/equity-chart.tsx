@@ -25,12 +25,13 @@ export function EquityChart({ run, className }: { readonly run: RunEvidence; rea
   const bars = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
   if (columns.error || bars.error) return <Failure error={columns.error ?? bars.error} />;
   if (!columns.data || !bars.data) return <Loading what="the curve" />;
-  const { equity, benchmark } = columns.data.columns;
+  const { equity } = columns.data.columns;
   return (
     <EquityPanes
       key={run.id}
       equity={equity!}
-      benchmark={benchmark!}
+      closes={bars.data.columns.close!}
+      firstOpen={bars.data.columns.open![0]!}
       capital={settings.cash}
       time={bars.data.columns.closeTime!.subarray(0, equity!.length)}
       zone={bars.data.meta.zone}
@@ -41,15 +42,17 @@ export function EquityChart({ run, className }: { readonly run: RunEvidence; rea
 
 interface EquityPanesProps {
   readonly equity: Float64Array;
-  readonly benchmark: Float64Array;
+  readonly closes: Float64Array;
+  readonly firstOpen: number;
   readonly capital: number;
   readonly time: Float64Array;
   readonly zone: string;
   readonly className?: string;
 }
 
-function EquityPanes({ equity, benchmark, capital, time, zone, className }: EquityPanesProps) {
+function EquityPanes({ equity, closes, firstOpen, capital, time, zone, className }: EquityPanesProps) {
   const [view, setView] = useState<View>({ from: 0, to: equity.length - 1 });
+  const benchmark = useMemo(() => closes.map((close) => (close / firstOpen) * capital), [closes, firstOpen, capital]);
   const drawdown = useMemo(() => drawdownOf(equity, capital), [equity, capital]);
   const panes = useMemo<Pane[]>(
     () => [

@@ -1,0 +1,88 @@
+/**
+ * 12,000 variants over 20,000 bars on all cores, through the plan processes, against the single-purpose loop run as
+ * often on one core, its time divided by the cores. Peak memory counts this process and all plan processes.
+ */
+import { readFileSync } from "node:fs";
+import { cpus } from "node:os";
+import { type InputValues, resolveSettings, SWEEP_FIGURES } from "@plan-tester/core";
+import { PlanProcess, sweepPlan } from "@plan-tester/runner";
+import { CROSS_SOURCE, crossLoop } from "./cross-loop.ts";
+import { INSTRUMENT, walk } from "./series.ts";
+
+const BARS = 20_000;
+const BATCH = 200;
+
+const bars = walk(BARS, 11);
+const settings = resolveSettings({ costs: INSTRUMENT.costs });
+const variants: InputValues[] = [];
+for (let fast = 5; fast <= 24; fast++)
+  for (let slow = 30; slow <= 87; slow += 3)
+    for (let stop = 20; stop <= 60; stop += 8)
+      for (let target = 40; target <= 120; target += 20) variants.push({ fast, slow, stop, target });
+if (variants.length !== 12_000) throw new Error(`There should be 12,000 variants, not ${variants.length}.`);
+
+const processes = Array.from({ length: cpus().length }, () => new PlanProcess());
+const width = SWEEP_FIGURES.length;
+const figures = new Float64Array(variants.length * width);
+
+/** Resident memory of a process at its peak, MB. */
+function peakMemory(pid: number | undefined): number {
+  return Number(/VmHWM:\s*(\d+)/.exec(readFileSync(`/proc/${pid ?? "self"}/status`, "utf8"))?.[1] ?? 0) / 1024;
+}
+
+let next = 0;
+async function lane(process: PlanProcess): Promise<void> {
+  while (next < variants.length) {
+    const start = next;
+    next = Math.min(variants.length, start + BATCH);
+    const answer = await sweepPlan(process, {
+      source: CROSS_SOURCE,
+      variants: variants.slice(start, next),
+      stretches: [{ key: "walk", series: bars, finer: null }],
+      instrument: INSTRUMENT,
+      settings,
+    });
+    if (answer.failures[0]) throw new Error(answer.failures[0].message);
+    figures.set(answer.figures, start * width);
+  }
+}
+
+// The processes are started ahead, as the server keeps them.
+await Promise.all(
+  processes.map((process) =>
+    sweepPlan(process, {
+      source: CROSS_SOURCE,
+      variants: variants.slice(0, 1),
+      stretches: [{ key: "walk", series: bars, finer: null }],
+      instrument: INSTRUMENT,
+      settings,
+    }),
+  ),
+);
+const began = performance.now();
+await Promise.all(processes.map(lane));
+const sweepMs = performance.now() - began;
+const memory = peakMemory(undefined) + processes.reduce((sum, process) => sum + peakMemory(process.pid), 0);
+for (const process of processes) process.kill("done");
+
+const equity = new Float64Array(BARS);
+const loopBegan = performance.now();
+const nets = variants.map(({ fast, slow, stop, target }) => {
+  const { net, trades } = crossLoop(bars, INSTRUMENT, Number(fast), Number(slow), Number(stop), Number(target), settings.cash, equity);
+  return { net, trades };
+});
+const loopMs = performance.now() - loopBegan;
+
+nets.forEach(({ net, trades }, v) => {
+  if (Math.abs(figures[v * width]! - net) > 1e-6 * Math.max(1, Math.abs(net)) || figures[v * width + 1] !== trades)
+    throw new Error(
+      `Variant ${JSON.stringify(variants[v])} differs: net ${figures[v * width]} and ${net}, trades ${figures[v * width + 1]} and ${trades}.`,
+    );
+});
+const share = loopMs / processes.length;
+console.log(
+  `  sweep ${(sweepMs / 1000).toFixed(2)} s on ${processes.length} processes, loop ${(loopMs / 1000).toFixed(2)} s on one core; peak memory ${memory.toFixed(0)} MB of 600`,
+);
+if (memory > 600) throw new Error(`Peak memory is ${memory.toFixed(0)} MB; the most is 600.`);
+console.log(`bench sweep ratio ${(sweepMs / share).toFixed(2)}`);
+process.exit(0);

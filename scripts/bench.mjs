@@ -1,0 +1,29 @@
+// npm run bench [names]: named pairs, each asserting first that both sides give the same result, one line each.
+import { spawnSync } from "node:child_process";
+import { join } from "node:path";
+import { build } from "esbuild";
+import { ensureInstalled, external, root } from "./shared.mjs";
+
+ensureInstalled();
+const all = ["engine-cross", "sweep", "import", "edit-to-evidence"];
+const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
+const out = join(root, "dist-bench");
+await build({
+  entryPoints: {
+    ...Object.fromEntries(all.map((name) => [name, join(root, "bench", `${name}.ts`)])),
+    "plan-process": join(root, "runner/src/child/main.ts"),
+  },
+  outdir: out,
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  target: "node20",
+  external: [...external, "@playwright/test"],
+  logLevel: "warning",
+});
+let failed = false;
+for (const name of wanted) {
+  const { status } = spawnSync(process.execPath, [join(out, `${name}.js`)], { stdio: "inherit", cwd: root });
+  failed ||= status !== 0;
+}
+process.exit(failed ? 1 : 0);
