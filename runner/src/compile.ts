@@ -96,20 +96,24 @@ function instrument(script: string): CompiledPlan {
     edited.appendRight(at, text);
     insertions.push({ at, length: text.length });
   };
+  const insertAfter = (at: number, text: string): void => {
+    edited.appendLeft(at, text);
+    insertions.push({ at, length: text.length });
+  };
   full(tree, (node) => {
     if (/^(For|ForIn|ForOf|While|DoWhile)Statement$/.test(node.type)) {
       const { body } = node as unknown as { body: Spanned };
       if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
       else {
         insert(body.start, `{${GUARD}`);
-        edited.appendLeft(body.end, "}");
+        insertAfter(body.end, "}");
       }
     }
     if (node.type !== "CallExpression") return;
     const { callee, start, end } = node as unknown as CallNode;
     if (callee.type !== "MemberExpression" || !(callee.computed || ORDER_CALLS.has(callee.property?.name ?? ""))) return;
     insert(start, `(__at(${place(starts, start).line}),`);
-    edited.appendLeft(end, ")");
+    insertAfter(end, ")");
   });
   const head = /^"use strict";(?:\s*Object\.defineProperty\(exports, "__esModule", \{value: true\}\);)?/.exec(script)?.[0].length ?? 0;
   const shifts = insertions.sort((a, b) => a.at - b.at).map(({ at, length }) => ({ ...place(starts, at), length }));

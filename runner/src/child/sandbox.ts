@@ -186,8 +186,8 @@ function refuseRequire(name: unknown): never {
 const FRAME = new RegExp(`${PLAN_FILE.replace(".", "\\.")}:(\\d+):(\\d+)`);
 
 function locate(error: unknown, compiled: CompiledPlan, head: number): { line: number | null; column: number | null } {
-  if (error instanceof PlanTesterError && typeof error.details.line === "number")
-    return { line: error.details.line, column: Number(error.details.column) };
+  const stated = statedPlace(error);
+  if (stated) return stated;
   let stack = "";
   try {
     stack = String((error as { stack?: unknown } | null)?.stack ?? "");
@@ -212,9 +212,15 @@ export function currentLine(): number {
   return match ? Number(match[1]) : 0;
 }
 
+/** The place that an error of ours names itself, such as a syntax error. */
+function statedPlace(error: unknown): { line: number; column: number } | null {
+  if (!(error instanceof PlanTesterError) || typeof error.details.line !== "number") return null;
+  return { line: error.details.line, column: Number(error.details.column) };
+}
+
 /** A thrown thing as a failure that can be shown: a plan may throw anything, also objects that lie about themselves. */
 export function failureOf(error: unknown, plan: LoadedPlan | null, barIndex: number | null, barTimeMs: number | null): PlanFailure {
-  const place = plan?.locate(error) ?? { line: null, column: null };
+  const place = plan?.locate(error) ?? statedPlace(error) ?? { line: null, column: null };
   let message: string;
   try {
     message =

@@ -1,7 +1,7 @@
 /** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
 import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
+import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "node:worker_threads";
 import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
 import { type Instrument, layOutSessions, type ParsedBars, PlanTesterError } from "@plan-tester/core";
@@ -11,12 +11,16 @@ import type { EventStream } from "../../http/events.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
 import type { MarketService } from "../markets/market-service.ts";
 
-function workerScript(): { file: string; execArgv: string[] } {
+/** The reading thread: the bundle beside this one, or its source when running unbundled. */
+function startWorker(workerData: unknown): Worker {
   const here = dirname(fileURLToPath(import.meta.url));
   const bundled = join(here, "import-worker.js");
-  return existsSync(bundled)
-    ? { file: bundled, execArgv: [] }
-    : { file: join(here, "import-worker.ts"), execArgv: ["--import", import.meta.resolve("tsx")] };
+  if (existsSync(bundled)) return new Worker(bundled, { workerData });
+  const source = pathToFileURL(join(here, "import-worker.ts")).href;
+  return new Worker(`import("tsx/esm/api").then(({ register }) => { register(); return import(${JSON.stringify(source)}); });`, {
+    eval: true,
+    workerData,
+  });
 }
 
 export class ImportService {
@@ -69,9 +73,8 @@ export class ImportService {
   }
 
   #parse(id: string, file: string, { format, timeframe }: ImportRequest): Promise<ParsedBars> {
-    const { file: script, execArgv } = workerScript();
     return new Promise((resolve, reject) => {
-      const worker = new Worker(script, { workerData: { file, format, timeframe }, execArgv });
+      const worker = startWorker({ file, format, timeframe });
       worker.on("message", (message: { type: "progress"; done: number; total: number } | { type: "parsed"; parsed: ParsedBars }) => {
         if (message.type === "parsed") resolve(message.parsed);
         else this.#events.send({ type: "import-progress", id, done: message.done, total: message.total });

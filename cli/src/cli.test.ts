@@ -1,0 +1,168 @@
+/** The command line as a script meets it: output, errors in one line, exit codes. */
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { workspaceRoot } from "@plan-tester/demo/root";
+import { Ajv } from "ajv";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+
+const root = workspaceRoot();
+const folder = mkdtempSync(join(tmpdir(), "plan-tester-cli-"));
+const file = (name: string): string => join(folder, name);
+const run = (...args: string[]) =>
+  spawnSync(process.execPath, [join(root, "cli/bin/plan-tester.mjs"), ...args], { encoding: "utf8", cwd: folder });
+const PLAN = join(root, "demo/plans/brine-cross.plan.ts");
+
+beforeAll(() => {
+  const rows = ["time,open,high,low,close,volume"];
+  for (let i = 0; i < 3000; i++) {
+    const at = (k: number): number => Math.round((130 + 6 * Math.sin(k / 60) + Math.sin(k / 7)) * 20) / 20;
+    const [open, close] = [at(i), at(i + 1)];
+    rows.push(
+      `${new Date(Date.UTC(2025, 2, 3) + i * 60_000).toISOString()},${open},${Math.max(open, close) + 0.1},${Math.min(open, close) - 0.1},${close},5`,
+    );
+  }
+  writeFileSync(file("bars.csv"), rows.join("\n"));
+  writeFileSync(
+    file("brin.json"),
+    JSON.stringify({
+      symbol: "BRIN",
+      tickSize: 0.05,
+      pointValue: 500,
+      costs: {
+        commissionPerOrder: 0,
+        commissionPerUnit: 2.8,
+        commissionPercent: 0,
+        commissionMinimum: 0,
+        spreadTicks: 1,
+        slippageTicks: 0.5,
+      },
+    }),
+  );
+  writeFileSync(
+    file("bad.plan.ts"),
+    `export default plan({\n  title: "Bad",\n  build({ on }) {\n    let n = 0;\n    on.barClose(() => {\n      if (++n === 100) throw new Error("at a hundred");\n    });\n  },\n});\n`,
+  );
+  writeFileSync(file("broken.plan.ts"), "export default plan({\n  title: ,\n});\n");
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const data = ["--bars", "bars.csv", "--instrument", "brin.json"];
+
+test("backtest --json prints one document that its published schema describes", () => {
+  const { stdout, stderr, status } = run("backtest", "--plan", PLAN, ...data, "--input", "fast=8", "--input", "slow=30", "--json");
+  expect([status, stderr]).toEqual([0, ""]);
+  const document = JSON.parse(stdout);
+  const schema = JSON.parse(readFileSync(join(root, "docs/run-document.schema.json"), "utf8"));
+  const validate = new Ajv({ allErrors: true, strict: false }).compile(schema);
+  expect(validate(document), JSON.stringify(validate.errors?.slice(0, 5))).toBe(true);
+  expect(document.trades.length).toBeGreaterThan(3);
+  expect(document.equity.length).toBe(3000);
+  const net = document.trades.reduce((sum: number, trade: { net: number }) => sum + trade.net, 0);
+  expect(document.figures.netProfit).toBeCloseTo(net, 6);
+  expect(document.equity.at(-1) - 100_000).toBeCloseTo(net, 6);
+  expect(document.inputs).toMatchObject({ fast: 8, slow: 30, stop: 50 });
+});
+
+test("the same arguments give the same fingerprint and trades; other costs do not", () => {
+  const args = ["backtest", "--plan", PLAN, ...data, "--timeframe", "5m", "--input", "fast=5", "--input", "slow=15", "--json"];
+  const [one, two, free] = [run(...args), run(...args), run(...args, "--costs", "none")].map(({ stdout }) => JSON.parse(stdout));
+  expect(two.fingerprint).toBe(one.fingerprint);
+  expect(two.trades).toEqual(one.trades);
+  expect(free.fingerprint).not.toBe(one.fingerprint);
+  expect(free.figures.costs).toBe(0);
+  expect(one.bars.count).toBe(600);
+});
+
+test("without --json it prints a summary, warnings first", () => {
+  const { stdout, status } = run("backtest", "--plan", PLAN, ...data, "--from", "2025-03-03", "--to", "2025-03-03");
+  expect(status).toBe(0);
+  expect(stdout).toMatch(/^Brine cross on BRIN 1m, 1440 bars\n! Only \d+ trades?/);
+});
+
+test("studies prints columns as CSV, empty during warm-up", () => {
+  const { stdout, status } = run("studies", ...data, "--study", "ema(close, 20)", "--study", "highest(high, 10)[1]");
+  const lines = stdout.trim().split("\n");
+  expect(status).toBe(0);
+  expect(lines[0]).toBe('time,"ema(close, 20)","highest(high, 10)[1]"');
+  expect(lines.length).toBe(3001);
+  expect(lines[1]).toBe("2025-03-03T00:00:00.000Z,,");
+  expect(lines[20]).toMatch(/Z,13\d\.\d+,13\d/);
+});
+
+test("sweep prints one line a variant, apart for each stretch", () => {
+  const { stdout, status } = run(
+    "sweep",
+    "--plan",
+    PLAN,
+    ...data,
+    "--range",
+    "fast=4:8:2",
+    "--range",
+    "slow=20,30",
+    "--split",
+    "2025-03-04",
+  );
+  const lines = stdout.trim().split("\n");
+  expect(status).toBe(0);
+  expect(lines[0]).toMatch(/^fast,slow,in\.netProfit,.*out\.netProfit/);
+  expect(lines.slice(1).map((line) => line.split(",").slice(0, 2).join("/"))).toEqual(["4/20", "4/30", "6/20", "6/30", "8/20", "8/30"]);
+});
+
+test("export resamples and import reads it back", () => {
+  const { stdout } = run("export", ...data, "--timeframe", "1h");
+  writeFileSync(file("hours.csv"), stdout);
+  const report = JSON.parse(run("import", "--bars", "hours.csv").stdout);
+  expect(report).toMatchObject({ timeframe: "1h", bars: 50, rejected: 0 });
+});
+
+describe("wrong arguments exit 2 with one clear line", () => {
+  test.each([
+    ["no plan", ["backtest", ...data], /required option '--plan <file>' not specified/],
+    ["a file that is not there", ["backtest", "--plan", "none.ts", ...data], /Can't read the plan file "none\.ts": there is no such file/],
+    ["bars that are not there", ["backtest", "--plan", PLAN, "--bars", "x.csv", "--instrument", "brin.json"], /bars file "x\.csv"/],
+    [
+      "an unknown input",
+      ["backtest", "--plan", PLAN, ...data, "--input", "speed=3"],
+      /the plan declares fast, slow, stop, target, contracts/,
+    ],
+    ["an input out of bounds", ["backtest", "--plan", PLAN, ...data, "--input", "fast=1"], /Fast average is 1; the least is 2/],
+    ["costs not understood", ["backtest", "--plan", PLAN, ...data, "--costs", "cheap"], /--costs: "cheap" is not understood/],
+    ["a wrong path model", ["backtest", "--plan", PLAN, ...data, "--path", "wild"], /Allowed choices are assumed, finer/],
+    ["an unknown study", ["studies", ...data, "--study", "magic(close)"], /no study "magic"/],
+    ["a range not understood", ["sweep", "--plan", PLAN, ...data, "--range", "fast"], /write name=from:to:step/],
+    ["an unknown command", ["dance"], /unknown command 'dance'/],
+    [
+      "a timeframe finer than the bars",
+      ["export", ...data, "--bars-timeframe", "15m", "--timeframe", "1m"],
+      /can't be built from bars of 15m/,
+    ],
+  ])("%s", (_name, args, message) => {
+    const { status, stderr, stdout } = run(...args);
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split("\n").length).toBe(1);
+    expect([status, stdout]).toEqual([2, ""]);
+  });
+});
+
+describe("a plan's own error exits 1 with line, column and bar", () => {
+  test("while it runs", () => {
+    const { status, stderr, stdout } = run("backtest", "--plan", "bad.plan.ts", ...data, "--json");
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/at a hundred \(line 6, column \d+\) at bar 99 \(2025-03-03T01:39:00\.000Z\)/);
+    expect(JSON.parse(stdout)).toMatchObject({ status: "failed", failure: { line: 6, barIndex: 99 }, bars: { done: 99 } });
+  });
+
+  test("when it can't be read", () => {
+    const { status, stderr } = run("backtest", "--plan", "broken.plan.ts", ...data);
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/Line 2, column/);
+  });
+});
+
+test("--help lists the commands", () => {
+  const { stdout, status } = run("--help");
+  expect(status).toBe(0);
+  for (const command of ["backtest", "sweep", "studies", "import", "export"]) expect(stdout).toContain(command);
+});

@@ -1,0 +1,43 @@
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { defineConfig } from "@playwright/test";
+
+const port = 4391;
+// Playwright reads this file in several processes; they share the folder through the environment.
+process.env.PLAN_TESTER_E2E_DATA ??= mkdtempSync(join(tmpdir(), "plan-tester-e2e-"));
+
+export default defineConfig({
+  testDir: ".",
+  testMatch: "*.spec.ts",
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [["list"], ["json"]],
+  outputDir: "../test-results",
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
+    trace: "retain-on-failure",
+  },
+  webServer: {
+    command: "node dist/server.js",
+    cwd: join(import.meta.dirname, ".."),
+    url: `http://localhost:${port}/api/health`,
+    timeout: 120_000,
+    env: { PLAN_TESTER_PORT: String(port), PLAN_TESTER_DATA: process.env.PLAN_TESTER_E2E_DATA, NODE_ENV: "production" },
+    gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
+  },
+});

@@ -1,0 +1,34 @@
+import { describe, expect, test } from "vitest";
+import { compilePlan } from "./compile.ts";
+
+describe("a plan that can't be read says line and column", () => {
+  test.each([
+    ["export default plan({\n  title: ,\n});", /Line 2, column \d+/],
+    ["const a = 1;\nconst a = 2;", /Line 2, column 7: Identifier 'a' has already been declared/],
+    ['const x = await import("fs");', /Line 1, column 17: import\(…\) is not part of the plan language/],
+    ["// fine\nimport fs from 'node:fs';", /Line 2, column 1: A plan needs no import/],
+    ["const a = '<!-- hm';", /HTML comment marks/],
+  ])("%s", (source, message) => {
+    expect(() => compilePlan(source)).toThrow(message);
+  });
+
+  test("one that is too long is refused", () => {
+    expect(() => compilePlan("x".repeat(600_000))).toThrow(/600000 characters/);
+  });
+});
+
+test("loops get a step counter and order calls the line they stand on; lines stay", () => {
+  const { code } = compilePlan(
+    "const a: number = 1;\nfor (let i = 0; i < 3; i++) work(i);\nwhile (true) {\n  enter.long({ tag: 'x' });\n}\n",
+  );
+  const lines = code.split("\n");
+  expect(lines[1]).toContain("{__step();work(i);}");
+  expect(lines[2]).toContain("while (true) {__step();");
+  expect(lines[3]).toContain("(__at(4),enter.long({ tag: 'x' }))");
+});
+
+test("columns go back to the source past what was put in", () => {
+  const { columnOf, code } = compilePlan("x();\nwhile (a) { enter.long(); broken(); }");
+  const column = code.split("\n")[1]!.indexOf("broken") + 1;
+  expect(columnOf(2, column)).toBe("while (a) { enter.long(); broken(); }".indexOf("broken") + 1);
+});

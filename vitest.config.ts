@@ -1,0 +1,19 @@
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: "core", include: ["core/src/**/*.test.ts", "contract/src/**/*.test.ts", "demo/src/**/*.test.ts"] } },
+      {
+        test: {
+          name: "processes",
+          include: ["runner/src/**/*.test.ts", "server/src/**/*.test.ts", "cli/src/**/*.test.ts", "venue/src/**/*.test.ts"],
+          pool: "forks",
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+      { test: { name: "web", include: ["web/src/**/*.test.{ts,tsx}"], environment: "happy-dom" } },
+    ],
+  },
+});
