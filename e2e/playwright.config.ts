@@ -30,7 +30,7 @@ export default defineConfig({
         "--disable-sync",
       ],
     },
-    trace: "retain-on-failure",
+    trace: "off",
   },
   webServer: {
     command: "node dist/server.js",

@@ -67,7 +67,13 @@ export const queries = {
       structuralSharing: false,
     }),
   sweeps: () => queryOptions({ queryKey: ["sweeps"], queryFn: () => api.get<SweepSummary[]>("/sweeps") }),
-  sweep: (id: string) => queryOptions({ queryKey: ["sweeps", id], queryFn: () => api.get<SweepDetail>(`/sweeps/${id}`) }),
+  sweep: (id: string) =>
+    queryOptions({
+      queryKey: ["sweeps", id],
+      queryFn: () => api.get<SweepDetail>(`/sweeps/${id}`),
+      // Besides the event stream, which may connect after a short sweep is over.
+      refetchInterval: (query) => (query.state.data?.status === "running" ? 1000 : false),
+    }),
   sweepFigures: (id: string) =>
     queryOptions({
       queryKey: ["sweeps", id, "figures"],

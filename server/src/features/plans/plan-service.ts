@@ -68,7 +68,9 @@ export class PlanService {
 
   async update(id: string, change: PlanUpdate): Promise<PlanDetail> {
     await this.get(id);
-    await this.#plans.update(id, change, Date.now());
+    // A plan is called what its source says; while the source can't be read it keeps its name.
+    const declared = change.source === undefined ? null : await this.describe(change.source).catch(() => null);
+    await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
     return this.get(id);
   }
 

@@ -30,6 +30,7 @@ export function useDraft(plan: PlanDetail): { draft: Draft; change: (change: Par
     try {
       const saved = await api.put<PlanDetail>(`/plans/${plan.id}`, update);
       client.setQueryData(queries.plan(plan.id).queryKey, saved);
+      void client.invalidateQueries({ queryKey: ["plans"], exact: true });
       if (Object.keys(waiting.current).length === 0) setSaveState({ kind: "saved" });
     } catch (error) {
       // Case: not saved. It is kept and tried again with the next change.

@@ -3,7 +3,7 @@ import { type SweepDetail, valuesOf, variantsOf } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Square } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
@@ -36,6 +36,10 @@ export function SweepPage() {
       void client.invalidateQueries({ queryKey: ["sweeps"] });
     }
   });
+  const status = sweep.data?.status;
+  useEffect(() => {
+    if (status && status !== "running") void client.invalidateQueries(queries.sweepFigures(sweepId));
+  }, [client, status, sweepId]);
   if (sweep.error) return <Failure error={sweep.error} />;
   if (!sweep.data || !figures.data) return <Loading what="the sweep" />;
   return <OpenSweep sweep={sweep.data} figures={figures.data.columns.figures!} live={live} />;
