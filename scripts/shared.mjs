@@ -19,7 +19,6 @@ export const external = [
   "sucrase",
   "acorn",
   "acorn-walk",
-  "magic-string",
   "ajv",
   "commander",
   "papaparse",

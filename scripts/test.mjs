@@ -10,13 +10,14 @@ const chromium = ensureChromium();
 ensureBuilt();
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-test-"));
+const plain = { ...process.env, NO_COLOR: "1", FORCE_COLOR: "0" };
 const bin = (name) => join(root, "node_modules", ".bin", name);
 let passed = 0;
 let failed = 0;
 
 function step(name, command, args, options = {}) {
   const began = performance.now();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: "inherit", ...options });
+  const { status } = spawnSync(command, args, { cwd: root, stdio: "inherit", env: plain, ...options });
   console.log(`-- ${name}: ${status === 0 ? "ok" : "FAILED"} in ${((performance.now() - began) / 1000).toFixed(0)} s`);
   return status === 0;
 }
@@ -30,7 +31,12 @@ count(step("types", process.execPath, ["scripts/typecheck.mjs"]));
 count(step("lint", bin("biome"), ["check", "."]));
 
 const unitReport = join(folder, "unit.json");
-const unitOk = step("unit and API tests", bin("vitest"), ["run", "--reporter=dot", "--reporter=json", `--outputFile.json=${unitReport}`]);
+const unitOk = step("unit and API tests", bin("vitest"), [
+  "run",
+  "--reporter=default",
+  "--reporter=json",
+  `--outputFile.json=${unitReport}`,
+]);
 try {
   const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(unitReport, "utf8"));
   passed += numPassedTests;
@@ -41,7 +47,7 @@ try {
 
 const browserReport = join(folder, "browser.json");
 const browserOk = step("browser tests", bin("playwright"), ["test", "--config", "e2e/playwright.config.ts"], {
-  env: { ...process.env, CHROMIUM: chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: "1" },
+  env: { ...plain, CHROMIUM: chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: "1" },
 });
 try {
   const { stats } = JSON.parse(readFileSync(browserReport, "utf8"));

@@ -36,7 +36,7 @@ export interface Application {
   readonly runs: RunService;
   readonly sweeps: SweepService;
   /** Connects to the venue; watches of before go on. */
-  startWatching(): void;
+  startWatching(): WatchService;
   close(): Promise<void>;
 }
 
@@ -97,6 +97,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     sweeps,
     startWatching() {
       watches = new WatchService(markets, new WatchRepository(database), front, events, config.venuePort);
+      return watches;
     },
     async close() {
       watches?.close();

@@ -2,14 +2,15 @@
 import pino from "pino";
 import { makeApplication } from "./app.ts";
 import { readConfig } from "./config.ts";
-import { isSeeded, seed } from "./seed/seed.ts";
+import { isSeeded, seed, startFirstWatch } from "./seed/seed.ts";
 import { startVenue } from "./venue-process.ts";
 
 const logger = pino({ level: process.env.LOG_LEVEL ?? "warn" });
 const config = readConfig(process.env);
 const application = await makeApplication(config, logger);
 
-if (!(await isSeeded(application.database))) {
+const isFirstStart = !(await isSeeded(application.database));
+if (isFirstStart) {
   const began = performance.now();
   console.log("Making the demo world (once):");
   await seed(application, (text) => console.log(`  ${text}`));
@@ -17,7 +18,8 @@ if (!(await isSeeded(application.database))) {
 }
 
 const venue = startVenue(config, logger);
-application.startWatching();
+const watches = application.startWatching();
+if (isFirstStart) void startFirstWatch(watches).catch((error) => logger.warn({ error }, "the first watch was not started"));
 const server = application.app.listen(config.port, "127.0.0.1", () => console.log(`Plan Tester is ready: http://localhost:${config.port}`));
 server.on("error", (error: NodeJS.ErrnoException) => {
   console.error(

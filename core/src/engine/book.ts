@@ -609,7 +609,8 @@ export class Book {
       r: risk ? net / risk : null,
       pathDependent: lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false),
       atStake: Math.max(lot.atStake, this.dependent?.get(lot.order.id) ?? 0),
-      rails: lot.rails,
+      // What is left of a lot goes on moving its exits; a closed part keeps the rails it had.
+      rails: quantity < lot.quantity ? lot.rails.slice() : lot.rails,
     };
     this.cash += realised;
     lot.quantity = this.#clean(lot.quantity - quantity);

@@ -7,6 +7,7 @@ import type { BarRepository } from "../features/markets/bar-repository.ts";
 import type { PlanRepository } from "../features/plans/plan-repository.ts";
 import type { RunService } from "../features/runs/run-service.ts";
 import type { SweepService } from "../features/sweeps/sweep-service.ts";
+import type { WatchService } from "../features/watches/watch-service.ts";
 
 export interface SeedParts {
   readonly database: Database;
@@ -69,4 +70,12 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
   });
   await sweeps.finished(sweep.id);
   say(`${sweep.planTitle}: a sweep of ${sweep.variants} variants`);
+}
+
+/** Sets the first example to watch, so that the Watches have something to show. Waits for the venue. */
+export async function startFirstWatch(watches: WatchService): Promise<void> {
+  const example = EXAMPLES[0]!;
+  const request = { planId: example.id, source: exampleSource(example), inputs: {}, settings: { ...settingsOf(example), timeframe: "5m" } };
+  for (let attempt = 0; attempt < 60 && !watches.venueStatus.connected; attempt++) await new Promise((resolve) => setTimeout(resolve, 250));
+  await watches.start(request);
 }

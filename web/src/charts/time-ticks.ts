@@ -82,7 +82,13 @@ export function timeTicks(time: Float64Array, zone: string, from: number, to: nu
       }
       before = key;
     }
-    if (ticks.length <= most) return ticks;
+    if (ticks.length <= most) return apart(ticks, (0.7 * (to - from)) / most);
   }
   return [];
+}
+
+/** Leaves out a first tick that the second would run into: it marks the edge of the view, not the start of a unit. */
+function apart(ticks: readonly Tick[], least: number): Tick[] {
+  const [first, second] = ticks;
+  return first && second && second.value - first.value < least ? ticks.slice(1) : [...ticks];
 }

@@ -1,0 +1,41 @@
+// npm run screenshots: one picture of each main view, from the demo data of a running server, into docs/screenshots.
+import { mkdirSync } from "node:fs";
+import { join } from "node:path";
+import { chromium } from "@playwright/test";
+import { ensureChromium, root } from "./shared.mjs";
+
+const base = `http://localhost:${process.env.PLAN_TESTER_PORT ?? 4177}`;
+const out = join(root, "docs", "screenshots");
+mkdirSync(out, { recursive: true });
+const browser = await chromium.launch({
+  executablePath: ensureChromium(),
+  args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+});
+
+async function picture(name, path, act = async () => {}, theme = "paper") {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await context.addInitScript((value) => localStorage.setItem("theme", value), theme);
+  const page = await context.newPage();
+  await page.goto(base + path);
+  await page.waitForTimeout(3500);
+  await act(page);
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  await context.close();
+}
+
+const first = async (path) => (await (await fetch(base + path)).json())[0]?.id;
+await picture("bench", "/plans/kelp-ebb-fade");
+await picture("bench-night", "/plans/auk-opening-break", undefined, "night");
+await picture("chart", "/plans/kelp-ebb-fade?tab=chart", async (page) => page.getByRole("button", { name: "Trade ›" }).click());
+await picture("trades", "/plans/brine-channel?tab=trades");
+await picture("plans", "/plans");
+await picture("markets", "/markets");
+await picture("market", "/markets/BRIN");
+await picture("runs", "/runs");
+const sweep = await first("/api/sweeps");
+await picture("sweep", `/sweeps/${sweep}`, async (page) => page.getByRole("grid", { name: "Variants" }).getByRole("row").nth(2).click());
+await picture("surface", `/sweeps/${sweep}`, async (page) => page.getByRole("tab", { name: "Surface" }).click());
+const watch = await first("/api/watches");
+if (watch) await picture("watch", `/watches/${watch}`);
+await browser.close();
