@@ -37,6 +37,11 @@ const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
   args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
 });
+process.on("exit", () => server.kill("SIGKILL"));
+process.on("uncaughtException", (error) => {
+  console.error(error);
+  process.exit(1);
+});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(`${base}/plans/brine-cross`);
 await page.getByLabel(/^Fast average/).waitFor();
@@ -48,7 +53,8 @@ for (let round = 0; round < ROUNDS + 3; round++) {
   await page.getByLabel(/^Fast average/).fill(String(10 + round));
   await page.waitForTimeout(400);
   const ms = await page.evaluate(async () => {
-    const figures = () => document.querySelector("section strong")?.closest("div.grid")?.textContent ?? "";
+    const figures = () =>
+      [...document.querySelectorAll("h2")].find((head) => head.textContent === "What it made")?.parentElement?.textContent ?? "";
     const before = figures();
     const began = performance.now();
     window.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", ctrlKey: true, bubbles: true }));

@@ -21,9 +21,11 @@ await build({
   external: [...external, "@playwright/test"],
   logLevel: "warning",
 });
+// What runs plans in this process runs as a plan process does.
+const flags = ["--max-semi-space-size=32"];
 let failed = false;
 for (const name of wanted) {
-  const { status } = spawnSync(process.execPath, [join(out, `${name}.js`)], { stdio: "inherit", cwd: root });
+  const { status } = spawnSync(process.execPath, [...flags, join(out, `${name}.js`)], { stdio: "inherit", cwd: root });
   failed ||= status !== 0;
 }
 process.exit(failed ? 1 : 0);

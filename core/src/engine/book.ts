@@ -87,6 +87,8 @@ export class Book {
   downLevel = Number.NEGATIVE_INFINITY;
   barIndex = -1;
   timeMs = 0;
+  /** Keeps no rails: for runs of which nobody looks at a single trade. */
+  isLean = false;
   /** Path price of now, for orders that start to work inside a bar. */
   pathPrice = Number.NaN;
   /** Whether price is at an open or along a path, so that market orders fill at once. */
@@ -319,11 +321,12 @@ export class Book {
     const trigger = lot[which];
     if (!trigger) return;
     lot[which] = null;
-    this.triggers.splice(this.triggers.indexOf(trigger), 1);
+    dropFrom(this.triggers, trigger);
     this.refreshLevels();
   }
 
   #rail(lot: Lot): void {
+    if (this.isLean) return;
     lot.rails.push({ barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null });
   }
 
@@ -410,7 +413,11 @@ export class Book {
         continue;
       }
       let holding: Trigger | null = null;
-      for (const trigger of this.triggers) if (this.#holds(trigger, x) && (!holding || comesBefore(trigger, holding))) holding = trigger;
+      const { triggers } = this;
+      for (let k = 0; k < triggers.length; k++) {
+        const trigger = triggers[k]!;
+        if (this.#holds(trigger, x) && (!holding || comesBefore(trigger, holding))) holding = trigger;
+      }
       if (!holding) return;
       this.#fire(holding, x, false);
     }
@@ -443,7 +450,7 @@ export class Book {
     const slip = trigger.isStop ? this.#slip : 0;
     if (trigger.lot) this.#closeByExit(trigger, trigger.lot, x, price, slip);
     else {
-      this.triggers.splice(this.triggers.indexOf(trigger), 1);
+      dropFrom(this.triggers, trigger);
       this.#fillOrder(trigger.order, x, price, slip);
     }
   }
@@ -617,7 +624,8 @@ export class Book {
     if (!(lot.quantity > 0)) {
       this.#detach(lot, "stop");
       this.#detach(lot, "target");
-      this.lots.splice(this.lots.indexOf(lot), 1);
+      if (this.lots.length === 1) this.lots.pop();
+      else this.lots.splice(this.lots.indexOf(lot), 1);
     }
     this.#recount();
     if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
@@ -752,6 +760,13 @@ export class Book {
 function distanceProblem(name: string, distance: Distance | null): string {
   if (!distance || (distance.value > 0 && Number.isFinite(distance.value))) return "";
   return `${name} of ${distance.value} ${distance.unit} is not above 0`;
+}
+
+/** Takes an entry out of a list whose order has no meaning. */
+function dropFrom<T>(list: T[], entry: T): void {
+  const last = list.pop();
+  if (last === undefined || last === entry) return;
+  list[list.indexOf(entry)] = last;
 }
 
 /** Whether a trigger fires as price rises: buy stops and sell limits. */

@@ -25,6 +25,8 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
   let peakAt = -1;
   let depth = 0;
   let relative = 0;
+  // What a fall must pass to be the deepest in percent: relative x peak, kept up to date.
+  let relativeLimit = 0;
   let [moneyStart, moneyLow, relativeStart, relativeLow] = [-1, -1, -1, -1];
   let longest = 0;
   let [longestStart, longestEnd] = [-1, -1];
@@ -42,6 +44,7 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
       }
       peak = value;
       peakAt = i;
+      relativeLimit = relative * peak;
       continue;
     }
     const down = peak - value;
@@ -50,8 +53,9 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
       moneyStart = peakAt;
       moneyLow = i;
     }
-    if (down > relative * peak) {
+    if (down > relativeLimit) {
       relative = down / peak;
+      relativeLimit = down;
       relativeStart = peakAt;
       relativeLow = i;
     }

@@ -35,6 +35,8 @@ export interface HostOptions {
   readonly seed: number;
   /** Line of the plan's source that is running, for orders; 0 where unknown. */
   readonly sourceLine?: () => number;
+  /** Keeps trades, but neither orders nor fills: for sweeps. */
+  readonly isLean?: boolean;
 }
 
 const MOST_LOG_LINES = 10_000;
@@ -124,7 +126,7 @@ export class PlanHost implements BookListener {
   // --- what the broker reports --------------------------------------------------------------------------------
 
   filled(fill: Fill): void {
-    this.fills.push(fill);
+    if (!this.#options.isLean) this.fills.push(fill);
     this.#emit("filled", "signal", fill);
   }
 
@@ -199,7 +201,9 @@ export class PlanHost implements BookListener {
       closeReason: () => this.#phase,
       expiry: (timeInForce) => this.#expiry(timeInForce),
       log: (level, text) => this.log(level, text),
-      sent: (order) => this.orders.push(order),
+      sent: (order) => {
+        if (!this.#options.isLean) this.orders.push(order);
+      },
     });
     const random = new Random(seed);
     const when = (condition: unknown, handler: unknown): void => {

@@ -28,6 +28,8 @@ export interface BacktestOptions {
   readonly sourceLine?: () => number;
   /** Equity column to fill, as long as the bars: lets a sweep reuse its memory. */
   readonly equity?: Float64Array;
+  /** Keeps trades and equity only: for sweeps. */
+  readonly isLean?: boolean;
 }
 
 export class Backtest implements BookListener {
@@ -44,6 +46,7 @@ export class Backtest implements BookListener {
     this.#options = options;
     this.#bars = options.store.bars;
     this.book = new Book(options.instrument, options.settings, this);
+    this.book.isLean = options.isLean ?? false;
     this.host = new PlanHost({ ...options, broker: this.book, seed: options.settings.seed });
     const { open, close } = this.host.schedules();
     const first = this.host.firstBar;

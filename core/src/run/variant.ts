@@ -22,7 +22,7 @@ export type SweepFigure = (typeof SWEEP_FIGURES)[number];
 
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): void {
-  const backtest = new Backtest(options);
+  const backtest = new Backtest({ ...options, isLean: true });
   const { bars } = options.store;
   const { settings, instrument } = options;
   backtest.advance(bars.length);

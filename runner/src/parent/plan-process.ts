@@ -11,6 +11,8 @@ import { limits } from "./limits.ts";
 /** Longest silence of a busy plan process, milliseconds. Longer than its own loop guard, which names the line. */
 const SILENCE_MS = 12_000;
 const KEPT_KEYS = 6;
+/** Young generation: what a variant allocates mostly dies with it, and then costs nothing to collect. */
+const YOUNG_MB = 32;
 
 /** An error that a plan or its process caused. */
 export class PlanProcessError extends PlanTesterError {
@@ -62,7 +64,7 @@ export class PlanProcess {
     if (this.#child) return this.#child;
     const { prefix, heapMb } = limits();
     const { file, execArgv } = childCommand();
-    const argv = [...prefix, process.execPath, `--max-old-space-size=${heapMb}`, ...execArgv, file];
+    const argv = [...prefix, process.execPath, `--max-old-space-size=${heapMb}`, `--max-semi-space-size=${YOUNG_MB}`, ...execArgv, file];
     const child = spawn(argv[0]!, argv.slice(1), {
       stdio: ["ignore", "ignore", "pipe", "ipc"],
       serialization: "advanced",
