@@ -42,9 +42,12 @@ export class Venue {
     this.#stateFile = stateFile;
     const state: VenueState | null = existsSync(stateFile) ? (deserialize(readFileSync(stateFile)) as VenueState) : null;
     this.#feed = new Feed(state?.nowMs ?? HISTORY_TO, state?.speed ?? START_SPEED, (symbol, bar) => {
+      // What filled inside the minute is told before the minute itself, as a plan should see it.
+      for (const account of this.#accounts.values()) {
+        if (account.symbol === symbol) account.bar(bar);
+        this.#reportOn(account);
+      }
       this.#broadcast({ type: "bar", symbol, bar });
-      for (const account of this.#accounts.values()) if (account.symbol === symbol) account.bar(bar);
-      for (const account of this.#accounts.values()) this.#reportOn(account);
     });
     for (const snapshot of state?.accounts ?? []) {
       this.#accounts.set(snapshot.id, new Account(snapshot.id, snapshot.instrument, snapshot.settings, snapshot));
@@ -60,7 +63,8 @@ export class Venue {
     let last = performance.now();
     this.#timer = setInterval(() => {
       const now = performance.now();
-      this.#feed.advance(Math.min(now - last, 1000));
+      // After a pause the clock does not catch up: never more than a minute at once, so that plans can answer in between.
+      this.#feed.advance(Math.min(now - last, 60_000 / this.#feed.speed));
       last = now;
       this.#broadcast({ type: "status", nowMs: this.#feed.nowMs, speed: this.#feed.speed });
       if (now - this.#saved > SAVE_MS) this.save();

@@ -4,7 +4,7 @@
  */
 import type { RunSettings, WatchEvent, WatchSummary } from "@plan-tester/contract";
 import type { Fill, InputValues, Instrument, Order, Trade } from "@plan-tester/core";
-import { type FromChild, type LiveCommand, nextTaskId, PlanProcess } from "@plan-tester/runner";
+import { type FromChild, type LiveCommand, nextTaskId, PlanProcess, type ToChild } from "@plan-tester/runner";
 import type { AccountReport, VenueBar, VenueMessage } from "@plan-tester/venue";
 import { engineSettings } from "../runs/run-settings.ts";
 import type { LiveBars } from "./live-bars.ts";
@@ -39,7 +39,11 @@ export class Watch {
   readonly #keeper: WatchKeeper;
   readonly #process = new PlanProcess();
   readonly #task = nextTaskId();
-  #sending: Promise<unknown> = Promise.resolve();
+  /** What the plan has not been told yet: it hears one thing at a time, and its orders reach the venue before the next. */
+  readonly #inbox: ToChild[] = [];
+  #isAnswering = false;
+  /** Market orders that the venue has and has not filled yet. */
+  readonly #unfilled = new Set<number>();
 
   constructor(
     facts: WatchFacts,
@@ -62,7 +66,7 @@ export class Watch {
       (reason) => this.end(`the plan was stopped: ${reason}`),
     );
     const { cash, lots, orders } = account;
-    this.#process.post({
+    this.#tell({
       type: "live-start",
       id: this.#task,
       source: facts.source,
@@ -86,7 +90,7 @@ export class Watch {
     this.lastTimeMs = bar.time + 60_000;
     this.account = { ...this.account, lastPrice: bar.close, equity: this.#equityAt(bar.close) };
     const completed = this.#bars.add(bar);
-    this.#process.post(
+    this.#tell(
       completed ? { type: "live-bar", id: this.#task, series: completed } : { type: "live-clock", id: this.#task, timeMs: this.lastTimeMs },
     );
   }
@@ -100,9 +104,11 @@ export class Watch {
     if (this.ended) return;
     const before = this.state;
     this.account = account;
+    const working = new Set(account.orders.map(({ id }) => id));
+    for (const id of this.#unfilled) if (!working.has(id)) this.#unfilled.delete(id);
     this.trades.push(...trades);
     const orders = ended.map(revived);
-    this.#process.post({
+    this.#tell({
       type: "live-account",
       id: this.#task,
       account: { cash: account.cash, lots: account.lots, orders: account.orders.map(revived) },
@@ -127,13 +133,34 @@ export class Watch {
     if (trades.length > 0) this.#keeper.traded(this);
   }
 
+  #tell(message: ToChild): void {
+    this.#inbox.push(message);
+    this.#next();
+  }
+
+  /**
+   * A market order sent at one close is filled before the next, in a backtest and so here too: while one is under way
+   * the plan hears of its account, but of no further bar. Without that a late plan would enter twice.
+   */
+  #next(): void {
+    if (this.#isAnswering || this.ended) return;
+    const at = this.#unfilled.size === 0 ? 0 : this.#inbox.findIndex(({ type }) => type !== "live-bar");
+    const [message] = at < 0 ? [] : this.#inbox.splice(at, 1);
+    if (!message) return;
+    this.#isAnswering = true;
+    this.#process.post(message);
+  }
+
   // --- from the plan ------------------------------------------------------------------------------------------
 
   #fromPlan(message: FromChild): void {
     if (message.type === "error") return this.end(`the plan failed: ${message.message}`);
     if (message.type !== "live") return;
     const now = this.lastTimeMs ?? Date.now();
-    for (const command of message.commands) this.#carryOut(command);
+    void this.#carryOut(message.commands).then(() => {
+      this.#isAnswering = false;
+      this.#next();
+    });
     const events: Omit<WatchEvent, "id">[] = [
       ...message.commands
         .filter((command) => command.kind === "submit")
@@ -148,25 +175,36 @@ export class Watch {
   }
 
   /** Commands go to the venue in the order in which the plan gave them. */
-  #carryOut(command: LiveCommand): void {
-    const { id } = this.facts;
-    const send = (): Promise<unknown> => {
-      switch (command.kind) {
-        case "submit":
-          return this.#venue.submit(id, command.clientId, command.request);
-        case "cancel":
-          return this.#venue.cancel(id, command.clientId);
-        case "move":
-          return this.#venue.move(id, command.clientId, command.price);
-        case "exit":
-          return this.#venue.setExits(id, command.which, command.price);
+  async #carryOut(commands: readonly LiveCommand[]): Promise<void> {
+    for (const command of commands)
+      try {
+        await this.#send(command);
+        if (command.kind === "submit" && command.request.kind === "market") await this.#awaitFill(command.clientId);
+      } catch (error) {
+        const text = `the venue did not take a command: ${(error as Error).message}`;
+        this.#keeper.happened(this, [{ timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text }]);
       }
-    };
-    this.#sending = this.#sending.then(send).catch((error: Error) => {
-      this.#keeper.happened(this, [
-        { timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text: `the venue did not take a command: ${error.message}` },
-      ]);
-    });
+  }
+
+  /** Notes a market order as under way, unless it was refused or filled before the venue's answer was read. */
+  async #awaitFill(clientId: number): Promise<void> {
+    this.#unfilled.add(clientId);
+    const { orders } = await this.#venue.account(this.facts.id);
+    if (!orders.some(({ id }) => id === clientId)) this.#unfilled.delete(clientId);
+  }
+
+  #send(command: LiveCommand): Promise<unknown> {
+    const { id } = this.facts;
+    switch (command.kind) {
+      case "submit":
+        return this.#venue.submit(id, command.clientId, command.request);
+      case "cancel":
+        return this.#venue.cancel(id, command.clientId);
+      case "move":
+        return this.#venue.move(id, command.clientId, command.price);
+      case "exit":
+        return this.#venue.setExits(id, command.which, command.price);
+    }
   }
 
   async flatten(): Promise<void> {

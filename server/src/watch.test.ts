@@ -1,0 +1,166 @@
+/** A watch against a real venue, through a restart of the server and of the venue. */
+import { mkdtempSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { WatchDetail } from "@plan-tester/contract";
+import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
+import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
+import { Venue } from "@plan-tester/venue/venue";
+import pino from "pino";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { type Application, makeApplication } from "./app.ts";
+import { InstrumentEntity } from "./db/entities.ts";
+import type { WatchService } from "./features/watches/watch-service.ts";
+
+const folder = mkdtempSync(join(tmpdir(), "plan-tester-watch-"));
+const MONDAY = Date.UTC(2026, 2, 2, 7);
+const SETTINGS = {
+  symbol: "KELP",
+  timeframe: "5m",
+  from: "2026-02-02",
+  to: "2026-02-27",
+  cash: 100_000,
+  costs: "market",
+  path: "assumed",
+  basis: "last",
+  throughTicks: 0,
+  seed: 1,
+  riskFree: 0,
+} as const;
+const SOURCE = `export default plan({ title: "Buoy", build({ on, enter, position, bars, log }) {
+  ema(bars.close, 50);
+  on.barClose(() => {
+    if (position.flat) enter.long({ size: units(2), stopLoss: ticks(400), target: ticks(400), tag: "buoy" });
+    else if (position.barsHeld === 2) position.setTarget(position.entryPrice + 50);
+    else if (position.barsHeld === 4) log("held four bars");
+  });
+} });`;
+
+let port = 0;
+let venue: Venue;
+let application: Application;
+let watches: WatchService;
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port: found } = probe.address() as { port: number };
+      probe.close(() => resolve(found));
+    });
+  });
+
+async function start(): Promise<void> {
+  venue = new Venue({ port, stateFile: join(folder, "venue.state") });
+  application = await makeApplication({ port: 0, venuePort: port, dataFolder: folder, webFolder: "none" }, pino({ level: "silent" }));
+}
+
+async function stop(): Promise<void> {
+  await application.close();
+  venue.close();
+}
+
+async function until(what: string, holds: () => Promise<boolean> | boolean): Promise<void> {
+  const deadline = Date.now() + 30_000;
+  while (!(await holds())) {
+    if (Date.now() > deadline) throw new Error(`Waited in vain for: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
+
+beforeAll(async () => {
+  port = await freePort();
+  await start();
+  const instrument = instrumentNamed("KELP")!;
+  const minutes = sliceByTime(
+    makeSeries(generateHistory("KELP", HISTORY_TO).columns, "1m", instrument.calendar),
+    HISTORY_TO - 26 * DAY_MS,
+    null,
+  );
+  const columns = Object.fromEntries(
+    (["time", "open", "high", "low", "close", "volume"] as const).map((name) => [name, minutes[name].slice()]),
+  ) as unknown as typeof minutes;
+  await application.database.write(async (manager) => {
+    await manager.insert(InstrumentEntity, { symbol: "KELP", facts: JSON.stringify(instrument), origin: "demo", createdMs: 1 });
+    await application.bars.replace(manager, "KELP", "1m", columns);
+  });
+  watches = application.startWatching();
+  await until("the venue", () => watches.venueStatus.connected);
+  await watches.setSpeed(600);
+});
+
+afterAll(async () => {
+  await stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+test("armed, in position with stop and target, found again after a restart, flattened, ended", async () => {
+  const { id, state } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS } });
+  expect(state).toBe("armed");
+  const now = (): Promise<WatchDetail> => watches.get(id);
+  await until("a position", async () => (await now()).state === "in position");
+  await until("the moved target", async () => {
+    const { position } = await now();
+    return position?.target === position!.entryPrice + 50;
+  });
+  const before = await now();
+  expect(before.position).toMatchObject({ units: 2, stop: expect.any(Number) });
+  expect(before.events.map(({ text }) => text).join("\n")).toMatch(
+    /bought 2 at [\d.]+ \(buoy\)[\s\S]*order 1: buy 2 at market \(buoy\)[\s\S]*armed/,
+  );
+
+  await stop();
+  await start();
+  watches = application.startWatching();
+  await until("the watch to be found again", async () => (await now()).state === "in position");
+  const after = await now();
+  expect(after.position).toMatchObject({
+    units: 2,
+    entryPrice: before.position!.entryPrice,
+    stop: before.position!.stop,
+    target: before.position!.target,
+  });
+  expect(after.events[0]?.text).toBe("found again: in position");
+  const seen = after.lastTimeMs;
+  await until("the feed to go on", async () => ((await now()).lastTimeMs ?? 0) > (seen ?? 0));
+
+  await watches.flatten(id);
+  await until("the trade", async () => (await now()).closed.length === 1);
+  const [trade] = (await now()).closed;
+  expect(trade).toMatchObject({ side: 1, quantity: 2, reason: "signal", exitTag: "flattened by hand" });
+  expect((await now()).equity).toBeCloseTo(100_000 + trade!.net, -3);
+
+  await watches.stop(id, true);
+  expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
+  await expect(watches.stop(id, false)).rejects.toThrow(/not at work any more/);
+}, 120_000);
+
+test("a plan that fails ends its watch and says on which line", async () => {
+  const source = `export default plan({ title: "Leak", build({ on }) {\n  on.barClose(() => {\n    throw new Error("sprung");\n  });\n} });`;
+  const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });
+  await until("its end", async () => (await watches.get(id)).state === "ended");
+  expect((await watches.get(id)).endReason).toBe("the plan failed on line 3: sprung");
+}, 60_000);
+
+test("an instrument that the venue does not trade is refused", async () => {
+  await application.database.write(async (manager) => {
+    await manager.insert(InstrumentEntity, {
+      symbol: "MINE",
+      facts: JSON.stringify({ ...instrumentNamed("KELP")!, symbol: "MINE" }),
+      origin: "import",
+      createdMs: 2,
+    });
+    const column = (value: number): Float64Array => Float64Array.of(value, value);
+    await application.bars.replace(manager, "MINE", "1m", {
+      time: Float64Array.of(MONDAY, MONDAY + 60_000),
+      open: column(5),
+      high: column(5),
+      low: column(5),
+      close: column(5),
+      volume: column(5),
+    });
+  });
+  await expect(watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, symbol: "MINE" } })).rejects.toThrow(
+    /does not trade MINE/,
+  );
+});
