@@ -140,11 +140,13 @@ export class Watch {
 
   /**
    * A market order sent at one close is filled before the next, in a backtest and so here too: while one is under way
-   * the plan hears of its account, but of no further bar. Without that a late plan would enter twice.
+   * the plan hears of no further bar, and what happened on its account goes ahead of bars that still wait. Without that
+   * a plan that is late would enter twice.
    */
   #next(): void {
     if (this.#isAnswering || this.ended) return;
-    const at = this.#unfilled.size === 0 ? 0 : this.#inbox.findIndex(({ type }) => type !== "live-bar");
+    const news = this.#inbox.findIndex(({ type }) => type === "live-account");
+    const at = news >= 0 ? news : this.#unfilled.size === 0 ? 0 : this.#inbox.findIndex(({ type }) => type !== "live-bar");
     const [message] = at < 0 ? [] : this.#inbox.splice(at, 1);
     if (!message) return;
     this.#isAnswering = true;

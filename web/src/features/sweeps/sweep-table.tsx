@@ -52,9 +52,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
     return done.sort((a, b) => (sort.down ? value(b) - value(a) : value(a) - value(b)) || a - b);
   }, [variants, figures, rowWidth, sort]);
   const virtual = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
-  const grid = {
-    gridTemplateColumns: `44px ${inputs.map(() => "minmax(72px,1fr)").join(" ")} ${columns.map(() => "minmax(76px,1fr)").join(" ")}`,
-  };
+  const grid = { gridTemplateColumns: `44px ${inputs.map(() => "88px").join(" ")} ${columns.map(() => "84px").join(" ")}` };
   const firstOut = columns.findIndex((column) => column.stretch === 1);
   const edge = (i: number): string => (i === 0 || i === firstOut ? "border-rule border-l" : "");
   return (
@@ -97,7 +95,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               role="columnheader"
               aria-sort={sort.at === column.at ? (sort.down ? "descending" : "ascending") : "none"}
               title={column.label}
-              className={cx("truncate px-1.5 py-1 text-right", edge(i))}
+              className={cx("self-end px-1.5 py-1 text-right leading-tight", edge(i))}
               onClick={() => setSort({ at: column.at, down: sort.at === column.at ? !sort.down : column.more !== false })}
             >
               {column.label}
