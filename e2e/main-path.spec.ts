@@ -26,7 +26,7 @@ const PLAN = `export default plan({
     show(fast, { label: "Fast" });
     when(crossesAbove(fast, slow), () => {
       if (position.flat) enter.long({ stopLoss: ticks(inputs.stop), target: ticks(60), tag: "lit" });
-      log("crossed up");
+      log("lit up");
     });
   },
 });
@@ -78,7 +78,7 @@ test("an error is shown where it stands, and nothing is lost", async ({ page }) 
   await page.getByRole("button", { name: "New plan", exact: true }).click();
   await write(page, PLAN.replace("slow);", "slow;"));
   await expect(page.getByRole("button", { name: /Line 10/ })).toBeVisible();
-  await write(page, PLAN.replace('log("crossed up")', 'throw new Error("on purpose")'));
+  await write(page, PLAN.replace('log("lit up")', 'throw new Error("on purpose")'));
   await expect(page.getByRole("button", { name: /Line 10/ })).toBeHidden();
   await page.keyboard.press("Control+Enter");
   const alert = page.getByRole("alert").filter({ hasText: "on purpose" });

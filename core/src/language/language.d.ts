@@ -9,7 +9,7 @@ interface Column {
   readonly now: number;
   /** The value a whole number of bars back; `ago(0)` is `now`. NaN before the first bar. */
   ago(bars: number): number;
-  /** The same column, displaced into the past: `highest(bars.high, 20).earlier(1)` leaves the current bar out. */
+  /** The same column, displaced into the past: `highest(bars.high, 20).earlier(1)` leaves the last bar out. */
   earlier(bars: number): Column;
   plus(other: Column | number): Column;
   minus(other: Column | number): Column;

@@ -1,6 +1,6 @@
 /**
  * What a study is: a pure computation of whole columns, with the metadata from which the plan language, the command
- * line, the documentation and the generic tests are derived. A study sees columns only, never a "current bar".
+ * line, the documentation and the generic tests are derived. A study sees columns only, never where a run stands in them.
  */
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";

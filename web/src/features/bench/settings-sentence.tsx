@@ -1,11 +1,12 @@
 /** A run's settings as one sentence whose words are the controls. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, NO_COSTS, nominalMs, timeframeLabel } from "@plan-tester/core";
+import { COMMON_TIMEFRAMES, nominalMs, timeframeLabel } from "@plan-tester/core";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { dateWords, number } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
-import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { Field, TextInput } from "../../ui/field.tsx";
+import { CostsForm } from "./costs-form.tsx";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;
@@ -195,69 +196,5 @@ function NumberField({
         />
       )}
     </Field>
-  );
-}
-
-const COST_FIELDS = [
-  ["commissionPerUnit", "Commission a unit and side"],
-  ["commissionPerOrder", "Commission an order"],
-  ["commissionPercent", "Commission, % of value"],
-  ["commissionMinimum", "Least commission"],
-  ["spreadTicks", "Spread, ticks"],
-  ["slippageTicks", "Slippage, ticks"],
-] as const;
-
-function CostsForm({
-  settings,
-  market,
-  set,
-}: {
-  readonly settings: RunSettings;
-  readonly market: Market | undefined;
-  readonly set: (change: Partial<RunSettings>) => void;
-}) {
-  const kind = typeof settings.costs === "string" ? settings.costs : "own";
-  const shown =
-    typeof settings.costs === "object" ? settings.costs : settings.costs === "market" ? (market?.instrument.costs ?? NO_COSTS) : NO_COSTS;
-  return (
-    <div className="flex w-80 flex-col gap-2">
-      <Field label="Costs">
-        {(id) => (
-          <Select
-            id={id}
-            value={kind}
-            onChange={({ target }) => set({ costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none") })}
-          >
-            <option value="market">Market costs of {settings.symbol}</option>
-            <option value="none">No costs</option>
-            <option value="own">Costs of my own</option>
-          </Select>
-        )}
-      </Field>
-      <div className="grid grid-cols-2 gap-2" key={kind}>
-        {COST_FIELDS.map(([field, label]) => (
-          <Field key={field} label={label}>
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={0}
-                step="any"
-                disabled={kind !== "own"}
-                defaultValue={shown[field]}
-                onChange={({ target }) =>
-                  target.value !== "" && Number(target.value) >= 0 && set({ costs: { ...shown, [field]: Number(target.value) } })
-                }
-              />
-            )}
-          </Field>
-        ))}
-      </div>
-      <p className="text-[12px] text-soft">
-        {kind === "market" && settings.symbol === "XSC/ORM"
-          ? "The spread is a column of this instrument's data."
-          : "Costs are exact and never rounded to ticks."}
-      </p>
-    </div>
   );
 }

@@ -47,7 +47,7 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
         The same program runs unchanged. Orders are filled by the rules of the backtest, and stay at the venue with their stop and target
         should this server stop.
       </p>
-      <div className="mt-4 flex justify-end gap-2">
+      <div className="flex justify-end gap-2 pt-4">
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="primary" disabled={busy} onClick={() => void start()}>
           Start watching

@@ -1,0 +1,106 @@
+import { describe, expect, test } from "vitest";
+import { packColumns, unpackColumns } from "./binary.ts";
+import { readInstrument } from "./instrument-file.ts";
+import { runSettingsSchema } from "./schemas.ts";
+import { countVariants, valuesOf, variantsOf } from "./sweep-space.ts";
+import { check } from "./validate.ts";
+
+describe("packed columns", () => {
+  test("come back as they were, with names that are not ASCII", () => {
+    const columns = [
+      { name: "équity", values: Float64Array.of(1.5, Number.NaN, -0, 1e300) },
+      { name: "none", values: new Float64Array(0) },
+      { name: "part", values: Float64Array.of(9, 1, 2, 9).subarray(1, 3) },
+    ];
+    const { meta, columns: back } = unpackColumns<{ zone: string }>(packColumns({ zone: "Tórshavn" }, columns).buffer as ArrayBuffer);
+    expect(meta).toEqual({ zone: "Tórshavn" });
+    expect(back.équity).toEqual(columns[0]!.values);
+    expect(back.none!.length).toBe(0);
+    expect(Array.from(back.part!)).toEqual([1, 2]);
+  });
+
+  test.each([1, 2, 3, 5, 8, 13])("stay aligned with a name of %i letters", (length) => {
+    const name = "n".repeat(length);
+    expect(unpackColumns(packColumns({}, [{ name, values: Float64Array.of(7) }]).buffer as ArrayBuffer).columns[name]?.[0]).toBe(7);
+  });
+});
+
+describe("an instrument file", () => {
+  test("needs three fields; the rest has defaults", () => {
+    expect(readInstrument({ symbol: "REEF", tickSize: 0.05, pointValue: 10 })).toMatchObject({
+      name: "REEF",
+      decimals: 2,
+      minQuantity: 1,
+      quantityStep: 1,
+      calendar: { zone: "UTC" },
+    });
+  });
+
+  test.each([
+    [{ symbol: "REEF", tickSize: 0, pointValue: 1 }, /tickSize must be > 0 \(it is 0\)/],
+    [{ tickSize: 1, pointValue: 1 }, /the instrument lacks "symbol"/],
+    [{ symbol: "REEF", tickSize: 1, pointValue: 1, colour: "red" }, /field "colour" that is not known/],
+    [
+      { symbol: "REEF", tickSize: 1, pointValue: 1, calendar: { zone: "UTC", weekly: [{ day: 8, open: "07:00", close: "20:00" }] } },
+      /calendar\.weekly\.0\.day must be <= 7/,
+    ],
+    ["REEF", /must be object/],
+  ])("%o is refused in words", (file, message) => {
+    expect(() => readInstrument(file)).toThrow(message);
+  });
+});
+
+test("settings get their defaults, and what does not fit is named with its value", () => {
+  const settings = { symbol: "KELP", timeframe: "15m", from: "2025-01-01", to: "2025-02-01", cash: 1000, costs: "market", path: "assumed" };
+  expect(check(runSettingsSchema, { ...settings }, "the settings")).toMatchObject({ basis: "last", throughTicks: 0, seed: 1, riskFree: 0 });
+  expect(() => check(runSettingsSchema, { ...settings, path: "wild", from: "soon" }, "the settings")).toThrow(
+    /path must be one of assumed, finer \(it is "wild"\)/,
+  );
+});
+
+describe("the lattice of a sweep", () => {
+  const number = (name: string, min: number | null, max: number | null) => ({
+    name,
+    kind: "decimal" as const,
+    default: 1,
+    label: name,
+    min,
+    max,
+    step: null,
+    unit: "",
+    group: "",
+    help: "",
+    choices: [],
+  });
+  const specs = [number("a", 0, 10), number("b", null, null)];
+
+  test.each([
+    [{ input: "a", from: 1, to: 3, step: 1 }, [1, 2, 3]],
+    [{ input: "a", from: 0, to: 0.3, step: 0.1 }, [0, 0.1, 0.2, 0.3]],
+    [{ input: "a", from: 1, to: 2, step: 0.4 }, [1, 1.4, 1.8]],
+    [{ input: "a", from: 3, to: 1, step: 1 }, []],
+    [{ input: "a", values: [5, 7] }, [5, 7]],
+  ])("%o stands for %o", (range, values) => {
+    expect(valuesOf(range)).toEqual(values);
+  });
+
+  test("every combination once, the last range moving fastest, on top of the base", () => {
+    const ranges = [
+      { input: "a", from: 1, to: 2, step: 1 },
+      { input: "b", values: [10, 20, 30] },
+    ];
+    const variants = variantsOf(specs, { c: 5 }, ranges);
+    expect(countVariants(ranges)).toBe(6);
+    expect(variants.map(({ a, b }) => `${a}/${b}`)).toEqual(["1/10", "1/20", "1/30", "2/10", "2/20", "2/30"]);
+    expect(variants.every(({ c }) => c === 5)).toBe(true);
+  });
+
+  test.each([
+    [{ input: "z", values: [1] }, /no input "z"/],
+    [{ input: "a", from: 0, to: 11, step: 1 }, /the most is 10/],
+    [{ input: "a", from: 5, to: 1, step: 1 }, /is empty: its end lies before its start/],
+    [{ input: "b", from: 1, to: 1_000_000, step: 1 }, /the most is 200000/],
+  ])("%o is refused", (range, message) => {
+    expect(() => variantsOf(specs, {}, [range])).toThrow(message);
+  });
+});

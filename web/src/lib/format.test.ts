@@ -1,0 +1,41 @@
+import { describe, expect, test } from "vitest";
+import { clockAt, count, dateWords, dayAt, duration, number, percent, signed, timeAt } from "./format.ts";
+
+describe("numbers", () => {
+  test.each([
+    [1234567.891, 0, "1,234,568"],
+    [-6310, 0, "−6,310"],
+    [-0.4, 0, "0"],
+    [0.125, 2, "0.13"],
+    [null, 2, "–"],
+    [Number.NaN, 0, "–"],
+    [Number.POSITIVE_INFINITY, 0, "–"],
+  ])("%f with %i decimals is %s", (value, decimals, text) => {
+    expect(number(value, decimals)).toBe(text);
+  });
+
+  test("signs, shares and counts", () => {
+    expect([signed(5), signed(-5), signed(0), signed(null)]).toEqual(["+5", "−5", "0", "–"]);
+    expect([percent(0.185), percent(-0.06, 0), percent(null)]).toEqual(["18.5 %", "−6 %", "–"]);
+    expect([count(1, "trade"), count(2000, "trade"), count(2, "loss", "losses")]).toEqual(["1 trade", "2,000 trades", "2 losses"]);
+  });
+});
+
+test("times are the exchange's own, through daylight saving", () => {
+  const winter = Date.UTC(2025, 0, 31, 7, 15);
+  const summer = Date.UTC(2025, 6, 31, 7, 15);
+  expect(timeAt(winter, "Atlantic/Faroe")).toBe("31 Jan 2025, 07:15");
+  expect(timeAt(summer, "Atlantic/Faroe")).toBe("31 Jul 2025, 08:15");
+  expect(clockAt(summer, "Atlantic/Faroe")).toBe("08:15");
+  expect([dayAt(null, "UTC"), dateWords("2025-03-03")]).toEqual(["–", "3 Mar 2025"]);
+});
+
+test.each([
+  [312, "312 ms"],
+  [4210, "4.2 s"],
+  [42_100, "42 s"],
+  [125_000, "2 min 5 s"],
+  [7_500_000, "2 h 5 min"],
+])("%i ms is %s", (ms, text) => {
+  expect(duration(ms)).toBe(text);
+});
