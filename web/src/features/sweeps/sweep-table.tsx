@@ -84,7 +84,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
             Rank
           </div>
           {inputs.map(({ name, label }) => (
-            <div key={name} role="columnheader" tabIndex={-1} className="truncate px-1.5 py-1 text-right" title={label}>
+            <div key={name} role="columnheader" tabIndex={-1} className="self-end truncate px-1.5 py-1 text-right" title={label}>
               {label}
             </div>
           ))}
@@ -99,7 +99,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
               onClick={() => setSort({ at: column.at, down: sort.at === column.at ? !sort.down : column.more !== false })}
             >
               {column.label}
-              {sort.at === column.at ? (sort.down ? " ↓" : " ↑") : ""}
+              {sort.at === column.at ? (sort.down ? "\u00a0↓" : "\u00a0↑") : ""}
             </button>
           ))}
         </div>
