@@ -80,7 +80,7 @@ export function SweepTable({ inputs, variants, figures, stretches, aim, selected
           ) : null}
         </div>
         <div role="row" className="grid border-rule border-b text-soft" style={grid}>
-          <div role="columnheader" tabIndex={-1} className="px-1.5 py-1 text-right">
+          <div role="columnheader" tabIndex={-1} className="self-end px-1.5 py-1 text-right">
             Rank
           </div>
           {inputs.map(({ name, label }) => (
