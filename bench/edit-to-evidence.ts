@@ -77,6 +77,12 @@ await browser.close();
 server.kill("SIGTERM");
 if (bars < 100_000) throw new Error(`Only ${bars} bars; 100,000 are wanted.`);
 const sorted = [...times].sort((a, b) => a - b);
+console.log(
+  `  slowest ${sorted
+    .slice(-4)
+    .map((ms) => ms.toFixed(0))
+    .join(", ")} ms`,
+);
 console.log(`  ${bars.toLocaleString("en-GB")} bars, ${ROUNDS} runs`);
 console.log(
   `bench edit-to-evidence median ${median(times).toFixed(0)} ms p95 ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms (goal 400)`,
