@@ -1,16 +1,11 @@
 /** The commands and their options. */
 import { writeFileSync } from "node:fs";
-import { check, costsSchema, countVariants, packColumns, type SweepRange, variantsOf } from "@plan-tester/contract";
+import { countVariants, packColumns, variantsOf } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
   type BarSeries,
-  type Costs,
-  DAY_MS,
   evaluateStudy,
-  type InputSpec,
-  type InputValue,
   type Instrument,
-  inputProblem,
   isoDate,
   NO_COSTS,
   PlanTesterError,
@@ -18,7 +13,6 @@ import {
   resolveSettings,
   SWEEP_FIGURES,
   sliceByTime,
-  wallToUtc,
 } from "@plan-tester/core";
 import {
   type DataSet,
@@ -35,6 +29,7 @@ import {
 import { Command, Option } from "commander";
 import { runDocument } from "./document.ts";
 import { readBarsFile, readInstrumentFile, readText } from "./files.ts";
+import { costsOf, inputsOf, numberOf, rangeOf, timeOf } from "./options.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
@@ -60,73 +55,6 @@ interface RunOptions extends DataOptions {
   riskFree: string;
   json?: boolean;
   out?: string;
-}
-
-function numberOf(text: string, option: string): number {
-  const value = Number(text);
-  if (text.trim() === "" || !Number.isFinite(value))
-    throw new PlanTesterError("bad-input", `${option} is "${text}"; it must be a number.`, {});
-  return value;
-}
-
-function costsOf(text: string, instrument: Instrument): Costs {
-  if (text === "market") return instrument.costs;
-  if (text === "none") return NO_COSTS;
-  const given: Record<string, number> = {};
-  for (const part of text.split(",")) {
-    const [name, value] = part.split("=");
-    if (!name || value === undefined || !(name in NO_COSTS))
-      throw new PlanTesterError(
-        "bad-input",
-        `--costs: "${part}" is not understood. Write market, none, or e.g. commissionPerUnit=2.4,spreadTicks=1 (names: ${Object.keys(NO_COSTS).join(", ")}).`,
-        {},
-      );
-    given[name] = numberOf(value, `--costs ${name}`);
-  }
-  return check<Costs>(costsSchema, { ...NO_COSTS, ...given }, "--costs");
-}
-
-/** Inputs as text become values of the kind that the plan declares. */
-function inputsOf(pairs: readonly string[], specs: readonly InputSpec[]): Record<string, InputValue> {
-  const values: Record<string, InputValue> = {};
-  for (const pair of pairs) {
-    const at = pair.indexOf("=");
-    const name = pair.slice(0, at);
-    const text = pair.slice(at + 1);
-    const spec = specs.find((candidate) => candidate.name === name);
-    if (at < 1 || !spec)
-      throw new PlanTesterError(
-        "bad-input",
-        `--input "${pair}": write name=value; the plan declares ${specs.map((s) => s.name).join(", ") || "no inputs"}.`,
-        {},
-      );
-    const value: InputValue =
-      spec.kind === "whole" || spec.kind === "decimal"
-        ? numberOf(text, `--input ${name}`)
-        : spec.kind === "yes-no"
-          ? text === "true" || text === "yes"
-            ? true
-            : text === "false" || text === "no"
-              ? false
-              : text
-          : text;
-    const problem = inputProblem(spec, value);
-    if (problem) throw new PlanTesterError("bad-input", `--input ${name}: ${problem}`, {});
-    values[name] = value;
-  }
-  return values;
-}
-
-function timeOf(text: string | undefined, option: string, instrument: Instrument, endOfDay: boolean): number | null {
-  if (text === undefined) return null;
-  if (/^\d{4}-\d{2}-\d{2}$/.test(text)) {
-    const day = Date.parse(`${text}T00:00:00Z`);
-    return wallToUtc(instrument.calendar.zone, endOfDay ? day + DAY_MS : day, 0);
-  }
-  const time = Date.parse(text);
-  if (Number.isNaN(time))
-    throw new PlanTesterError("bad-input", `${option} is "${text}"; write a date (2025-03-31) or a time (2025-03-31T07:00:00Z).`, {});
-  return time;
 }
 
 interface LoadedData {
@@ -250,22 +178,6 @@ function summaryText(document: ReturnType<typeof runDocument>): string {
     `fingerprint       ${document.fingerprint}`,
     "",
   ].join("\n");
-}
-
-function rangeOf(text: string): SweepRange {
-  const [input, values] = text.split("=");
-  if (!input || !values) throw new PlanTesterError("bad-input", `--range "${text}": write name=from:to:step or name=a,b,c.`, {});
-  const parts = values.split(":");
-  if (parts.length === 3)
-    return { input, from: numberOf(parts[0]!, "--range"), to: numberOf(parts[1]!, "--range"), step: numberOf(parts[2]!, "--range") };
-  return {
-    input,
-    values: values
-      .split(",")
-      .map((value) =>
-        value === "true" ? true : value === "false" ? false : value.trim() !== "" && Number.isFinite(Number(value)) ? Number(value) : value,
-      ),
-  };
 }
 
 const BATCH = 200;

@@ -1,7 +1,8 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
 // engine
-export { Book, type BookListener, type BookSnapshot, type Lot, type Trigger } from "./engine/book.ts";
+export { Book } from "./engine/book.ts";
+export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";

@@ -8,68 +8,13 @@
  */
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
+import type { BookCounts, BookListener, BookSnapshot, Lot, Outcome, Trigger } from "./lots.ts";
 import { commissionOf, exitLevel, roundQuantity } from "./money.ts";
-import type { Distance, ExitReason, Fill, Order, OrderKind, OrderRequest, RailPoint, Side, Trade } from "./orders.ts";
+import type { Distance, ExitReason, Fill, Order, OrderKind, OrderRequest, Side, Trade } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MOST_ORDERS_A_BAR = 1000;
-
-/** A price at which something fills: a working stop or limit order, or an attached exit of a lot. */
-export interface Trigger {
-  readonly side: Side;
-  readonly isStop: boolean;
-  price: number;
-  /** Tie order on one path point: submission, then the order itself (0), its stop (1), its target (2). */
-  readonly sequence: number;
-  readonly rank: 0 | 1 | 2;
-  readonly order: Order;
-  /** The lot an attached exit closes; null for an order's own trigger. */
-  readonly lot: Lot | null;
-}
-
-export interface Lot {
-  readonly order: Order;
-  readonly side: Side;
-  quantity: number;
-  readonly entryPrice: number;
-  readonly entryTime: number;
-  readonly entryBar: number;
-  /** Highest and lowest path price since the entry. */
-  high: number;
-  low: number;
-  /** Costs of the entry for one unit. */
-  readonly commissionPerUnit: number;
-  readonly spreadPerUnit: number;
-  readonly slippagePerUnit: number;
-  /** Price distance to the first stop level, null when there was none. */
-  readonly riskPerUnit: number | null;
-  stop: Trigger | null;
-  target: Trigger | null;
-  pathDependent: boolean;
-  atStake: number;
-  rails: RailPoint[];
-}
-
-export interface BookSnapshot {
-  readonly cash: number;
-  readonly sequence: number;
-  readonly counts: Readonly<Book["counts"]>;
-  readonly lots: readonly (Omit<Lot, "stop" | "target"> & { readonly stopPrice: number | null; readonly targetPrice: number | null })[];
-  readonly orders: readonly Order[];
-}
-
-/** What the book tells its owner, in the order in which it happens. */
-export interface BookListener {
-  filled(fill: Fill, order: Order): void;
-  closed(trade: Trade): void;
-  opened(lot: Lot): void;
-  ended(order: Order): void;
-  log(level: "notice" | "warning", text: string): void;
-}
-
-/** What one root order came to on a forked path: used to compare two paths (R4.4). */
-export type Outcome = Map<number, { trail: string; money: number }>;
 
 export class Book {
   readonly instrument: Instrument;
@@ -93,7 +38,7 @@ export class Book {
   pathPrice = Number.NaN;
   /** Whether price is at an open or along a path, so that market orders fill at once. */
   inBar = false;
-  readonly counts = { orders: 0, trades: 0, offGrid: 0 };
+  readonly counts: BookCounts = { orders: 0, trades: 0, offGrid: 0 };
   /** Roots whose result depends on the path of this bar, with the money at stake. */
   dependent: Map<number, number> | null = null;
   outcome: Outcome | null = null;
@@ -174,18 +119,15 @@ export class Book {
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
     const refusal = this.#refusalOf(order);
     if (refusal) this.#end(order, "refused", refusal);
-    else if (order.kind === "market") this.waiting.push(order);
-    else
-      this.#addTrigger({
-        side: order.side,
-        isStop: order.kind === "stop",
-        price: order.price,
-        sequence: order.id,
-        rank: 0,
-        order,
-        lot: null,
-      });
+    else this.#work(order);
     return order;
+  }
+
+  /** From here on the order waits for the open, or works at its price. */
+  #work(order: Order): void {
+    const { side, kind, price, id } = order;
+    if (kind === "market") this.waiting.push(order);
+    else this.#addTrigger({ side, isStop: kind === "stop", price, sequence: id, rank: 0, order, lot: null });
   }
 
   cancel(order: Order, note = "cancelled by the plan"): boolean {
@@ -688,18 +630,7 @@ export class Book {
       if (stopPrice !== null) this.#attach(lot, "stop", stopPrice);
       if (targetPrice !== null) this.#attach(lot, "target", targetPrice);
     }
-    for (const order of snapshot.orders)
-      if (order.kind === "market") this.waiting.push(order);
-      else
-        this.#addTrigger({
-          side: order.side,
-          isStop: order.kind === "stop",
-          price: order.price,
-          sequence: order.id,
-          rank: 0,
-          order,
-          lot: null,
-        });
+    for (const order of snapshot.orders) this.#work(order);
     this.#mayExpire = true;
     this.#recount();
     this.refreshLevels();

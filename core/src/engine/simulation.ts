@@ -4,7 +4,8 @@
  * waits for; with them it compares each bar with the two nearest trigger levels.
  */
 import type { BarSeries } from "../market/bars.ts";
-import type { Book, Outcome } from "./book.ts";
+import type { Book } from "./book.ts";
+import type { Outcome } from "./lots.ts";
 import { firstExtreme } from "./path.ts";
 
 /** The plan's side of the clock. `next...` return the first bar at or after `from` at which a handler is due, or `length`. */

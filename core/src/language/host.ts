@@ -2,7 +2,7 @@
  * Hosts one plan: gives its build function a context, keeps the handlers it registers, and runs them when the clock
  * says so. It serves the backtest (bars known, handlers scheduled ahead) and the live watch (bars arrive) alike.
  */
-import type { BookListener, Lot } from "../engine/book.ts";
+import type { BookListener, Lot } from "../engine/lots.ts";
 import type { ExitReason, Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";

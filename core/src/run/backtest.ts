@@ -2,7 +2,8 @@
  * One backtest from a declared plan to its complete result. It can be advanced in parts, so that a caller can show
  * progress and stop it: what is done stays (R7.5).
  */
-import { Book, type BookListener } from "../engine/book.ts";
+import { Book } from "../engine/book.ts";
+import type { BookListener } from "../engine/lots.ts";
 import type { Fill, Order, Trade } from "../engine/orders.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
 import { type FinerBars, Simulation } from "../engine/simulation.ts";
