@@ -15,6 +15,8 @@ const plainMoney = (value: number | null): string => number(value);
 const two = (value: number | null): string => number(value, 2);
 const whole = (value: number | null): string => number(value);
 const share = (value: number | null): string => percent(value);
+/** Where costs exceed what there was before them, a share says nothing. */
+const partOfResult = (value: number | null): string => (value !== null && (value < 0 || value > 1) ? "more than all" : share(value));
 const days = (value: number | null): string =>
   value === null ? number(null) : value < 2 ? duration(value * 86_400_000) : `${number(value)} days`;
 const figure = (
@@ -79,7 +81,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("trades", "Trades", whole, "Closed round trips; each part of a lot that closes is one."),
   figure("averageBarsHeld", "Average bars held", two, "Mean bars from entry to exit."),
   figure("costs", "Costs paid", plainMoney, "Commission, spread and slippage of all trades."),
-  figure("costShare", "Cost share", share, "Costs over net profit plus costs: what they took of the result before costs."),
+  figure("costShare", "Cost share", partOfResult, "Costs over net profit plus costs: what they took of the result before costs."),
   figure("averageMae", "Average adverse excursion", plainMoney, "Mean of the largest move against a trade while it was open, in money."),
   figure("averageMfe", "Average favourable excursion", plainMoney, "Mean of the largest move for a trade while it was open, in money."),
   figure("edgeRatio", "Edge ratio", two, "Mean favourable over mean adverse excursion."),
