@@ -27,9 +27,6 @@ export class Book {
   /** Signed units and the sum of signed units x entry price, kept for marking to market. */
   units = 0;
   basisMoney = 0;
-  /** Price levels (path price) that nothing triggers between; set by `refreshLevels`. */
-  upLevel = Number.POSITIVE_INFINITY;
-  downLevel = Number.NEGATIVE_INFINITY;
   barIndex = -1;
   timeMs = 0;
   /** Keeps no rails: for runs of which nobody looks at a single trade. */
@@ -43,6 +40,10 @@ export class Book {
   dependent: Map<number, number> | null = null;
   outcome: Outcome | null = null;
 
+  /** Price levels that nothing triggers between; found anew when they are asked for after a change. */
+  #upLevel = Number.POSITIVE_INFINITY;
+  #downLevel = Number.NEGATIVE_INFINITY;
+  #levelsAreStale = false;
   #askOffset = 0;
   #bidOffset = 0;
   #slip: number;
@@ -274,8 +275,26 @@ export class Book {
 
   // --- price --------------------------------------------------------------------------------------------------
 
-  /** Recomputes the two path prices between which no trigger can fire. A hair wide, so that rounding never hides a fill. */
+  /** Path price at or above which something may trigger. */
+  get upLevel(): number {
+    if (this.#levelsAreStale) this.#findLevels();
+    return this.#upLevel;
+  }
+
+  /** Path price at or below which something may trigger. */
+  get downLevel(): number {
+    if (this.#levelsAreStale) this.#findLevels();
+    return this.#downLevel;
+  }
+
+  /** Triggers or the spread have changed. */
   refreshLevels(): void {
+    this.#levelsAreStale = true;
+  }
+
+  /** The two path prices between which no trigger can fire. A hair wide, so that rounding never hides a fill. */
+  #findLevels(): void {
+    this.#levelsAreStale = false;
     let up = Number.POSITIVE_INFINITY;
     let down = Number.NEGATIVE_INFINITY;
     const { triggers } = this;
@@ -286,8 +305,8 @@ export class Book {
         if (level < up) up = level;
       } else if (level > down) down = level;
     }
-    this.upLevel = up - this.#tolerance;
-    this.downLevel = down + this.#tolerance;
+    this.#upLevel = up - this.#tolerance;
+    this.#downLevel = down + this.#tolerance;
   }
 
   /** Path price at which a trigger fires. */
@@ -641,7 +660,9 @@ export class Book {
   /** How many things could happen to price between low and high: two or more make the order of the extremes matter. */
   eventsWithin(low: number, high: number): number {
     let events = 0;
-    for (const trigger of this.triggers) {
+    const { triggers } = this;
+    for (let k = 0; k < triggers.length; k++) {
+      const trigger = triggers[k]!;
       const level = this.#levelOf(trigger);
       if (level < low - this.#tolerance || level > high + this.#tolerance) continue;
       events += trigger.lot ? 1 : 1 + (trigger.order.stopLoss ? 1 : 0) + (trigger.order.target ? 1 : 0);

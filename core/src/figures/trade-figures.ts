@@ -56,7 +56,9 @@ export function tradeFigures(trades: readonly Trade[], instrument: Instrument): 
   let [winStreak, lossStreak, longestWin, longestLoss] = [0, 0, 0, 0];
   let [largestWin, largestLoss] = [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
   let [pathDependent, atStake, openAtEnd, openAtEndNet, known, rSum] = [0, 0, 0, 0, 0, 0];
-  for (const trade of trades) {
+  const n = trades.length;
+  for (let k = 0; k < n; k++) {
+    const trade = trades[k]!;
     net += trade.net;
     netTicks += trade.net / (trade.quantity * tickMoney);
     costTicks += (trade.commission + trade.spread + trade.slippage) / (trade.quantity * tickMoney);
@@ -98,7 +100,6 @@ export function tradeFigures(trades: readonly Trade[], instrument: Instrument): 
       openAtEndNet += trade.net;
     }
   }
-  const n = trades.length;
   const costs = commission + spread + slippage;
   const average = (sum: number, count: number): number | null => (count === 0 ? null : sum / count);
   const averageWin = average(grossProfit, wins);

@@ -2,7 +2,7 @@ import { type ColumnValues, newColumn } from "./definition.ts";
 
 /**
  * Exponential smoothing with a fixed weight, seeded by the simple mean of the first `length` values:
- * y[i] = y[i-1] + alpha * (x[i] - y[i-1]). O(n); errors of one value fade with (1 - alpha)^k, so nothing drifts.
+ * y[i] = alpha * x[i] + (1 - alpha) * y[i-1]. O(n); errors of one value fade with (1 - alpha)^k, so nothing drifts.
  */
 export function smooth(source: ColumnValues, length: number, alpha: number): ColumnValues {
   const { values } = source;
@@ -10,12 +10,13 @@ export function smooth(source: ColumnValues, length: number, alpha: number): Col
   const first = source.first + length - 1;
   const out = newColumn(n, first);
   if (first >= n) return { values: out, first };
+  const keep = 1 - alpha;
   let seed = 0;
   for (let k = source.first; k <= first; k++) seed += values[k]!;
   let y = seed / length;
   out[first] = y;
   for (let i = first + 1; i < n; i++) {
-    y += alpha * (values[i]! - y);
+    y = alpha * values[i]! + keep * y;
     out[i] = y;
   }
   return { values: out, first };
