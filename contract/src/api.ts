@@ -24,6 +24,8 @@ export interface ApiError {
 }
 
 export interface Market {
+  /** Whether the data carry a spread of their own for each bar. */
+  readonly hasSpreadColumn: boolean;
   readonly instrument: Instrument;
   readonly origin: "demo" | "import";
   readonly timeframe: string;

@@ -8,6 +8,7 @@ import type {
   Instrument,
   LogLine,
   Order,
+  OrderTicket,
   PlanFailure,
   RunResult,
   Trade,
@@ -132,7 +133,7 @@ export type LiveCommand =
   | {
       readonly kind: "submit";
       readonly clientId: number;
-      readonly request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
+      readonly request: OrderTicket;
     }
   | { readonly kind: "cancel"; readonly clientId: number }
   | { readonly kind: "move"; readonly clientId: number; readonly price: number }

@@ -164,3 +164,24 @@ test("an instrument that the venue does not trade is refused", async () => {
     /does not trade MINE/,
   );
 });
+
+test("the venue refuses what it can't read, and web pages altogether", async () => {
+  const ask = async (path: string, body: unknown, headers: Record<string, string> = {}) => {
+    const response = await fetch(`http://127.0.0.1:${port}${path}`, {
+      method: "POST",
+      body: JSON.stringify(body),
+      headers: { "Content-Type": "application/json", ...headers },
+    });
+    return { status: response.status, text: await response.text() };
+  };
+  const settings = { cash: 1000 };
+  const instrument = instrumentNamed("KELP")!;
+  expect((await ask("/accounts", { id: "probe", instrument, settings })).status).toBe(200);
+  const order = await ask("/accounts/probe/orders", { clientId: 1, ticket: { side: 2, kind: "market" } });
+  expect(order.status).toBe(400);
+  expect(order.text).toMatch(/ticket\.side must be one of 1, -1/);
+  expect((await ask("/accounts/probe/exits", { which: "both", price: 1 })).status).toBe(400);
+  expect((await ask("/accounts/none/flatten", {})).status).toBe(404);
+  expect((await ask("/speed", { speed: 0 })).status).toBe(400);
+  expect((await ask("/speed", { speed: 60 }, { Origin: "http://localhost:4177" })).status).toBe(403);
+});

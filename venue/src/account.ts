@@ -7,6 +7,7 @@ import {
   type Fill,
   type Instrument,
   type Order,
+  type OrderTicket,
   type Trade,
   walkBar,
 } from "@plan-tester/core";
@@ -20,8 +21,6 @@ export interface AccountSnapshot {
   readonly clientIds: readonly (readonly [number, number])[];
   readonly minutes: number;
 }
-
-export type OrderTicket = Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
 
 export class Account implements BookListener {
   readonly id: string;

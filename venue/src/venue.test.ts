@@ -1,8 +1,8 @@
 /** The venue's parts without its network: the feed's clock, and an account through a restart. */
-import { NO_COSTS, resolveSettings } from "@plan-tester/core";
+import { NO_COSTS, type OrderTicket, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { describe, expect, test } from "vitest";
-import { Account, type OrderTicket } from "./account.ts";
+import { Account } from "./account.ts";
 import { Feed } from "./feed.ts";
 import type { VenueBar } from "./protocol.ts";
 

@@ -5,14 +5,23 @@
 import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { deserialize, serialize } from "node:v8";
-import { packColumns, readInstrument } from "@plan-tester/contract";
-import { type BarColumns, type EngineSettings, PlanTesterError, resolveSettings } from "@plan-tester/core";
+import { check, packColumns, readInstrument, type SpeedRequest, speedSchema } from "@plan-tester/contract";
+import { type BarColumns, type OrderTicket, PlanTesterError, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO } from "@plan-tester/demo";
 import express from "express";
 import { WebSocketServer } from "ws";
-import { Account, type AccountSnapshot, type OrderTicket } from "./account.ts";
+import { Account, type AccountSnapshot } from "./account.ts";
 import { Feed } from "./feed.ts";
 import type { VenueMessage } from "./protocol.ts";
+import {
+  type MovedExit,
+  movedExitSchema,
+  movedOrderSchema,
+  type OpenAccount,
+  openAccountSchema,
+  type SentOrder,
+  sentOrderSchema,
+} from "./requests.ts";
 
 interface VenueState {
   readonly nowMs: number;
@@ -119,9 +128,7 @@ export class Venue {
     app.use(express.json({ limit: "256kb" }));
     app.get("/status", (_request, response) => void response.json({ nowMs: this.#feed.nowMs, speed: this.#feed.speed }));
     app.post("/speed", (request, response) => {
-      const speed = Number(request.body?.speed);
-      if (!(speed >= 1 && speed <= 600))
-        throw new PlanTesterError("bad-input", `Speed is ${request.body?.speed}; it must be from 1 to 600.`, {});
+      const { speed } = check<SpeedRequest>(speedSchema, request.body, "the speed");
       this.#feed.speed = speed;
       response.json({ nowMs: this.#feed.nowMs, speed });
     });
@@ -131,7 +138,7 @@ export class Venue {
       response.type("application/octet-stream").send(Buffer.from(packBars(market.finished())));
     });
     app.post("/accounts", (request, response) => {
-      const { id, instrument, settings } = request.body as { id: string; instrument: unknown; settings: Partial<EngineSettings> };
+      const { id, instrument, settings } = check<OpenAccount>(openAccountSchema, request.body, "the account");
       if (!this.#accounts.has(id)) {
         const read = readInstrument(instrument);
         if (!this.#feed.market(read.symbol))
@@ -153,7 +160,7 @@ export class Venue {
     });
     app.post("/accounts/:id/orders", (request, response) => {
       const account = this.#account(request.params.id);
-      const { clientId, ticket } = request.body as { clientId: number; ticket: OrderTicket };
+      const { clientId, ticket } = check<SentOrder>(sentOrderSchema, request.body, "the order");
       account.submit(clientId, revived(ticket), this.#feed.nowMs);
       this.#reportOn(account, true);
       response.json({});
@@ -166,13 +173,16 @@ export class Venue {
     });
     app.post("/accounts/:id/orders/:clientId/move", (request, response) => {
       const account = this.#account(request.params.id);
-      const done = account.move(Number(request.params.clientId), Number(request.body?.price));
+      const done = account.move(
+        Number(request.params.clientId),
+        check<{ price: number }>(movedOrderSchema, request.body, "the move").price,
+      );
       this.#reportOn(account, true);
       response.json({ done });
     });
     app.post("/accounts/:id/exits", (request, response) => {
       const account = this.#account(request.params.id);
-      const { which, price } = request.body as { which: "stop" | "target"; price: number | null };
+      const { which, price } = check<MovedExit>(movedExitSchema, request.body, "the exit");
       const done = account.setExits(which, price);
       this.#reportOn(account, true);
       response.json({ done });

@@ -60,6 +60,9 @@ export interface Order extends OrderRequest {
   fillBar: number;
 }
 
+/** An order on its way to a venue: nothing has become of it yet. */
+export type OrderTicket = Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
+
 export type ExitReason = "stop" | "target" | "signal" | "reverse" | "time" | "session end" | "end of data";
 
 export interface Fill {

@@ -2,7 +2,7 @@
  * The account of a live plan as the venue last reported it, with the plan's own commands on top. The venue has the last
  * word: each report replaces lots and cash, and settles the orders it names.
  */
-import { type Broker, type BrokerLot, type Instrument, type Order, type OrderRequest, toGrid } from "@plan-tester/core";
+import { type Broker, type BrokerLot, type Instrument, type Order, type OrderRequest, type OrderTicket, toGrid } from "@plan-tester/core";
 import type { AccountState, LiveCommand } from "../protocol.ts";
 
 type MirrorLot = BrokerLot & { readonly entryPrice: number };
@@ -85,22 +85,11 @@ export class AccountMirror implements Broker {
 
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
     const { barIndex, timeMs } = this.#now();
-    const order: Order = {
-      ...request,
-      id: this.#nextId++,
-      state: "working",
-      note: "",
-      submittedBar: barIndex,
-      submittedTime: timeMs,
-      expiresBar,
-      expiresTime,
-      fillPrice: Number.NaN,
-      fillTime: Number.NaN,
-      fillBar: -1,
-    };
+    const ticket: OrderTicket = { ...request, submittedBar: barIndex, submittedTime: timeMs, expiresBar, expiresTime };
+    const fresh = { id: this.#nextId++, state: "working", note: "", fillPrice: Number.NaN, fillTime: Number.NaN, fillBar: -1 } as const;
+    const order: Order = { ...ticket, ...fresh };
     this.#orders.set(order.id, order);
-    const { id, ...rest } = order;
-    this.#command({ kind: "submit", clientId: id, request: rest });
+    this.#command({ kind: "submit", clientId: order.id, request: ticket });
     return order;
   }
 

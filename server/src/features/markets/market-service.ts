@@ -85,6 +85,7 @@ export class MarketService {
         lastDate: thumbnail.dates.at(-1)!,
         sessions: thumbnail.dates.length,
         dataHash: set.hash,
+        hasSpreadColumn: set.hasSpread,
       });
     }
     return markets;

@@ -3,7 +3,7 @@
  * venue reports goes back to the plan. State is what the venue's account says, so it is right after a restart too.
  */
 import type { RunSettings, WatchEvent, WatchSummary } from "@plan-tester/contract";
-import type { Fill, InputValues, Instrument, Order, Trade } from "@plan-tester/core";
+import type { Fill, InputValues, Instrument, Order, OrderTicket, Trade } from "@plan-tester/core";
 import { type FromChild, type LiveCommand, nextTaskId, PlanProcess, type ToChild } from "@plan-tester/runner";
 import type { AccountReport, VenueBar, VenueMessage } from "@plan-tester/venue";
 import { engineSettings } from "../runs/run-settings.ts";
@@ -270,11 +270,7 @@ function revived(order: Order): Order {
   };
 }
 
-function orderText(
-  request: Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">,
-  id: number,
-  { decimals }: Instrument,
-): string {
+function orderText(request: OrderTicket, id: number, { decimals }: Instrument): string {
   const quantity = Number.isFinite(request.quantity) ? String(request.quantity) : "all";
   const at = request.kind === "market" ? "at market" : `${request.kind} at ${request.price.toFixed(decimals)}`;
   return `order ${id}: ${request.side > 0 ? "buy" : "sell"} ${quantity} ${at}${request.tag ? ` (${request.tag})` : ""}`;

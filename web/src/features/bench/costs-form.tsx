@@ -59,9 +59,7 @@ export function CostsForm({
         ))}
       </div>
       <p className="text-[12px] text-soft">
-        {kind === "market" && settings.symbol === "XSC/ORM"
-          ? "The spread is a column of this instrument's data."
-          : "Costs are exact and never rounded to ticks."}
+        {market?.hasSpreadColumn ? "The spread is a column of this instrument's data." : "Costs are exact and never rounded to ticks."}
       </p>
     </div>
   );

@@ -1,8 +1,10 @@
 /** A run's report: warnings first, then tabs from the summary down to single orders. */
+
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { Tabs } from "radix-ui";
 import { type ReactNode, useCallback, useState } from "react";
 import { number, timeAt } from "../../lib/format.ts";
+import { tabClass } from "../../ui/tab.ts";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
@@ -20,9 +22,6 @@ export interface EvidenceProps {
   /** Shown at the right end of the tabs. */
   readonly aside: ReactNode;
 }
-
-const tabClass =
-  "rounded px-2.5 py-1 whitespace-nowrap text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
 
 export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidenceProps) {
   const [selected, setSelected] = useState<number | null>(null);

@@ -51,7 +51,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Sessions", sessionWords(instrument.calendar)],
     ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
     ["Commission", commissionWords(market)],
-    ["Spread", instrument.symbol === "XSC/ORM" ? "a column of the data" : `${instrument.costs.spreadTicks} ticks`],
+    ["Spread", market.hasSpreadColumn ? "a column of the data" : `${instrument.costs.spreadTicks} ticks`],
     ["Slippage", `${instrument.costs.slippageTicks} ticks`],
     ["Bars", `${number(market.bars)} of ${timeframeLabel(market.timeframe)}, ${number(market.sessions)} sessions`],
     ["Coverage", `${dateWords(market.firstDate)} – ${dateWords(market.lastDate)}`],

@@ -1,4 +1,5 @@
 /** One sweep: live while it runs, then a ranked table and a surface; a row opens as a full run. */
+
 import { type SweepDetail, valuesOf, variantsOf } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Square } from "lucide-react";
@@ -15,6 +16,7 @@ import { Button } from "../../ui/button.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../bench/use-runner.ts";
 import { columnOf, SWEEP_DEFINITIONS } from "./aims.ts";
 import { Surface } from "./surface.tsx";
@@ -50,9 +52,6 @@ interface OpenSweepProps {
   readonly figures: Float64Array;
   readonly live: { readonly done: number; readonly perSecond: number; readonly secondsLeft: number } | null;
 }
-
-const tabClass =
-  "rounded px-3 py-1.5 text-soft hover:text-ink data-[state=active]:bg-sunk data-[state=active]:font-semibold data-[state=active]:text-ink";
 
 function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const navigate = useNavigate();
