@@ -23,10 +23,8 @@ function ours(round: number) {
   const backtest = new Backtest({
     plan,
     inputs: resolveInputs(specsOf(plan.inputs), {}),
-    instrument: INSTRUMENT,
+    feeds: [{ instrument: INSTRUMENT, store, finer: null }],
     settings,
-    store,
-    finer: null,
     equity: engineEquity,
   });
   backtest.advance(bars.length);

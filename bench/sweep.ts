@@ -21,6 +21,7 @@ for (let fast = 5; fast <= 24; fast++)
       for (let target = 40; target <= 120; target += 20) variants.push({ fast, slow, stop, target });
 if (variants.length !== 12_000) throw new Error(`There should be 12,000 variants, not ${variants.length}.`);
 
+const FEEDS = [{ instrument: INSTRUMENT, data: { key: "walk", series: bars, finer: null } }];
 const processes = Array.from({ length: cpus().length }, () => new PlanProcess());
 const width = SWEEP_FIGURES.length;
 const figures = new Float64Array(variants.length * width);
@@ -38,8 +39,7 @@ async function lane(process: PlanProcess): Promise<void> {
     const answer = await sweepPlan(process, {
       source: CROSS_SOURCE,
       variants: variants.slice(start, next),
-      stretches: [{ key: "walk", series: bars, finer: null }],
-      instrument: INSTRUMENT,
+      stretches: [FEEDS],
       settings,
     });
     if (answer.failures[0]) throw new Error(answer.failures[0].message);
@@ -53,8 +53,7 @@ await Promise.all(
     sweepPlan(process, {
       source: CROSS_SOURCE,
       variants: variants.slice(0, 1),
-      stretches: [{ key: "walk", series: bars, finer: null }],
-      instrument: INSTRUMENT,
+      stretches: [FEEDS],
       settings,
     }),
   ),

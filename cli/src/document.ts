@@ -25,7 +25,7 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
     failure: result.failure,
     plan: { title: description.title, inputs: description.inputs },
     inputs,
-    settings: { symbol: instrument.symbol, timeframe: series.timeframe, currency: instrument.currency, ...settings },
+    settings: { symbol: instrument.symbol, timeframe: series.timeframe, ...settings, currency: settings.currency || instrument.currency },
     fingerprint,
     dataHash,
     elapsedMs: Math.round(elapsedMs * 1000) / 1000,

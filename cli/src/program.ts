@@ -135,7 +135,7 @@ async function backtest(options: RunOptions): Promise<void> {
   try {
     const specs = (await describePlan(process_, source)).inputs;
     const inputs = inputsOf(options.input, specs);
-    const outcome = await runPlan(process_, { source, inputs, instrument, settings, data });
+    const outcome = await runPlan(process_, { source, inputs, settings, feeds: [{ instrument, data }] });
     const fingerprint = fingerprintOf({
       source: hashText(source),
       inputs: outcome.inputs,
@@ -187,13 +187,14 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
   const settings = settingsOf(options, instrument);
   const source = readText(options.plan, "plan");
   const splitMs = timeOf(options.split, "--split", instrument, false);
-  const stretches: DataSet[] =
+  const parts: DataSet[] =
     splitMs === null
       ? [data]
       : [
           { key: "in", series: sliceByTime(series, null, splitMs), finer: null },
           { key: "out", series: sliceByTime(series, splitMs, null), finer: null },
         ];
+  const stretches = parts.map((part) => [{ instrument, data: part }]);
   if (splitMs !== null && data.finer) throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
   const pool = new ProcessPool(Math.max(1, (await import("node:os")).cpus().length));
   try {
@@ -211,7 +212,7 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
           while (next < variants.length) {
             const start = next;
             next = Math.min(variants.length, start + BATCH);
-            const answer = await sweepPlan(worker, { source, variants: variants.slice(start, next), stretches, instrument, settings });
+            const answer = await sweepPlan(worker, { source, variants: variants.slice(start, next), stretches, settings });
             if (answer.failures[0])
               throw new PlanProcessError(
                 "plan-error",
@@ -256,6 +257,7 @@ const PLAIN_INSTRUMENT: Instrument = {
   class: "other",
   currency: "XSC",
   tickSize: 0.01,
+  pipSize: 0.01,
   pointValue: 1,
   decimals: 2,
   minQuantity: 1,

@@ -19,12 +19,13 @@ export function readInstrument(value: unknown): Instrument {
     class: file.class,
     currency: file.currency,
     tickSize: file.tickSize,
+    pipSize: file.pipSize ?? file.tickSize,
     pointValue: file.pointValue,
     decimals: file.decimals ?? decimalsOf(file.tickSize),
     minQuantity: file.minQuantity,
     quantityStep: file.quantityStep,
     calendar: calendar ?? ALWAYS_OPEN,
-    costs: file.costs ?? NO_COSTS,
+    costs: { ...NO_COSTS, ...file.costs },
     note: file.note,
   };
 }

@@ -1,7 +1,9 @@
 /**
  * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
  */
+import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
+import { kitSchema } from "./kit-schema.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
@@ -25,13 +27,43 @@ export const costsSchema = {
     commissionMinimum: notNegative,
     spreadTicks: notNegative,
     slippageTicks: notNegative,
+    slippageRange: { type: "number", minimum: 0, maximum: 1, default: 0 },
+    slippageRandomTicks: { ...notNegative, default: 0 },
+    financingLong: { type: "number", default: 0 },
+    financingShort: { type: "number", default: 0 },
   },
+} as const;
+
+const marginSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["by", "value", "maintenancePercent"],
+  properties: { by: { enum: ["unit", "leverage"] }, value: positive, maintenancePercent: { type: "number", minimum: 0, maximum: 100 } },
+} as const;
+
+const conversionSchema = {
+  anyOf: [
+    positive,
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["symbol", "inverse"],
+      properties: { symbol, inverse: { type: "boolean" } },
+    },
+  ],
+} as const;
+
+const testPositionSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["side", "bar", "units"],
+  properties: { side: { enum: [1, -1] }, bar: { type: "integer", minimum: 0 }, units: positive },
 } as const;
 
 export const inputValuesSchema = {
   type: "object",
   maxProperties: 200,
-  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 200 }] },
+  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 400 }] },
 } as const;
 
 /** What a run is made on, besides plan and inputs. The words of the sentence on the Bench. */
@@ -49,9 +81,18 @@ export const runSettingsSchema = {
     cash: positive,
     /** The instrument's own costs, none, or costs of one's own. */
     costs: { anyOf: [{ enum: ["market", "none"] }, costsSchema] },
-    path: { enum: ["assumed", "finer"] },
-    basis: { enum: ["last", "bid"], default: "last" },
+    path: { enum: [...PATH_MODELS] },
+    basis: { enum: [...PRICE_BASES], default: "last" },
     throughTicks: { ...notNegative, default: 0 },
+    /** Further instruments of the run, on the same account. */
+    alsoOn: { type: "array", maxItems: 12, uniqueItems: true, items: symbol, default: [] },
+    positions: { enum: [...POSITION_MODES], default: "netting" },
+    margin: { anyOf: [{ type: "null" }, marginSchema], default: null },
+    maxQuantity: { anyOf: [{ type: "null" }, positive], default: null },
+    maxPositions: { anyOf: [{ type: "null" }, { type: "integer", minimum: 1 }], default: null },
+    conversions: { type: "object", maxProperties: 20, additionalProperties: conversionSchema, default: {} },
+    kit: { anyOf: [{ type: "null" }, kitSchema], default: null },
+    testPosition: { anyOf: [{ type: "null" }, testPositionSchema], default: null },
     seed: { type: "integer", minimum: 0, maximum: 4_294_967_295, default: 1 },
     riskFree: { type: "number", minimum: -1, maximum: 1, default: 0 },
   },
@@ -96,6 +137,8 @@ export const instrumentSchema = {
     class: { enum: ["future", "share", "currency", "other"], default: "other" },
     currency: { type: "string", minLength: 1, maxLength: 8, default: "XSC" },
     tickSize: positive,
+    /** One tick when left out. */
+    pipSize: positive,
     pointValue: positive,
     decimals: { type: "integer", minimum: 0, maximum: 10 },
     minQuantity: { ...positive, default: 1 },
@@ -228,16 +271,38 @@ export const importRequestSchema = {
   properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
 } as const;
 
-export type RunSettings = FromSchema<typeof runSettingsSchema>;
+type SettingsFields = FromSchema<typeof runSettingsSchema>;
+/** The kit is the core's own type, whose defaults the schema fills in. */
+export type RunSettings = Omit<SettingsFields, "kit"> & { readonly kit: ExitKit | null };
+type WithSettings<T extends { settings: unknown }> = Omit<T, "settings"> & { settings: RunSettings };
+
+/** What a run has where its sentence says nothing else. */
+export const PLAIN_SETTINGS = {
+  cash: 100_000,
+  costs: "market",
+  path: "assumed",
+  basis: "last",
+  throughTicks: 0,
+  alsoOn: [] as string[],
+  positions: "netting",
+  margin: null,
+  maxQuantity: null,
+  maxPositions: null,
+  conversions: {},
+  kit: null,
+  testPosition: null,
+  seed: 1,
+  riskFree: 0,
+} satisfies Partial<RunSettings>;
 export type InstrumentFile = FromSchema<typeof instrumentSchema>;
 export type DescribeRequest = FromSchema<typeof describeRequestSchema>;
 export type PlanCreate = FromSchema<typeof planCreateSchema>;
-export type PlanUpdate = FromSchema<typeof planUpdateSchema>;
-export type RunRequestBody = FromSchema<typeof runRequestSchema>;
+export type PlanUpdate = Omit<FromSchema<typeof planUpdateSchema>, "settings"> & { settings?: RunSettings };
+export type RunRequestBody = WithSettings<FromSchema<typeof runRequestSchema>>;
 export type KeepRequest = FromSchema<typeof keepRequestSchema>;
 export type SweepRange = FromSchema<typeof rangeSchema>;
-export type SweepRequest = FromSchema<typeof sweepRequestSchema>;
-export type WatchRequest = FromSchema<typeof watchRequestSchema>;
+export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
+export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
 export type CsvFormat = FromSchema<typeof csvFormatSchema>;
 export type ImportRequest = FromSchema<typeof importRequestSchema>;

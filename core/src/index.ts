@@ -1,20 +1,15 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
 // engine
+export { Account } from "./engine/account.ts";
 export { Book } from "./engine/book.ts";
+export { type FinerBars, walkBar } from "./engine/feed.ts";
+export * from "./engine/kit.ts";
 export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
-export {
-  checkInstrument,
-  DEFAULT_SETTINGS,
-  type EngineSettings,
-  type PathModel,
-  type PriceBasis,
-  resolveSettings,
-} from "./engine/settings.ts";
-export { type FinerBars, Simulation, walkBar } from "./engine/simulation.ts";
+export * from "./engine/settings.ts";
 export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
 // errors and randomness
 export * from "./errors.ts";
@@ -41,8 +36,11 @@ export { guessDateFormat, guessLayout } from "./importing/guess-layout.ts";
 export type { DateFormat } from "./importing/time-text.ts";
 // language
 export type { Broker, BrokerLot } from "./language/broker.ts";
-export { clockTimeIn, type HostOptions, PlanHost } from "./language/host.ts";
+export { type ClockAction, dueTimeIn } from "./language/clock.ts";
+export { evaluateStudy } from "./language/expression.ts";
+export { type ChartNote, type HostOptions, PlanHost } from "./language/host.ts";
 export {
+  INPUT_KINDS,
   type InputKind,
   type InputSpec,
   type InputValue,
@@ -63,10 +61,9 @@ export * from "./market/timeframe.ts";
 export * from "./random.ts";
 
 // runs
-export { Backtest, type BacktestOptions } from "./run/backtest.ts";
+export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
-export { evaluateStudy } from "./studies/expression.ts";

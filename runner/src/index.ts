@@ -5,4 +5,14 @@ export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
-export { type DataSet, describePlan, type RunOutcome, type RunRequest, runPlan, type SweepBatch, sweepPlan } from "./run-plan.ts";
+export {
+  type DataSet,
+  describePlan,
+  type FeedData,
+  instrumentsOf,
+  type RunOutcome,
+  type RunRequest,
+  runPlan,
+  type SweepBatch,
+  sweepPlan,
+} from "./run-plan.ts";

@@ -38,9 +38,15 @@ export interface RunMessage {
   readonly id: number;
   readonly source: string;
   readonly inputs: InputValues;
-  readonly dataKey: string;
-  readonly instrument: Instrument;
+  /** The plan's own instrument first. */
+  readonly feeds: readonly FeedKey[];
   readonly settings: EngineSettings;
+}
+
+/** An instrument of a run, and the key of its bars. */
+export interface FeedKey {
+  readonly instrument: Instrument;
+  readonly dataKey: string;
 }
 
 /** Variants of one plan, each run on every stretch; answered with figures only. */
@@ -49,8 +55,8 @@ export interface SweepMessage {
   readonly id: number;
   readonly source: string;
   readonly variants: readonly InputValues[];
-  readonly dataKeys: readonly string[];
-  readonly instrument: Instrument;
+  /** For each stretch its instruments. */
+  readonly stretches: readonly (readonly FeedKey[])[];
   readonly settings: EngineSettings;
 }
 
@@ -84,6 +90,9 @@ export interface LotState {
   readonly quantity: number;
   readonly entryPrice: number;
   readonly entryTime: number;
+  readonly tag: string;
+  readonly high: number;
+  readonly low: number;
   readonly stop: number | null;
   readonly target: number | null;
 }
@@ -128,6 +137,13 @@ export interface PlanDescription {
   readonly inputs: readonly InputSpec[];
 }
 
+/** What may change of a working order; what is left out stays. */
+export interface OrderChange {
+  readonly price?: number;
+  readonly quantity?: number;
+  readonly limitPrice?: number;
+}
+
 /** What a plan asks of its account. */
 export type LiveCommand =
   | {
@@ -136,7 +152,7 @@ export type LiveCommand =
       readonly request: OrderTicket;
     }
   | { readonly kind: "cancel"; readonly clientId: number }
-  | { readonly kind: "move"; readonly clientId: number; readonly price: number }
+  | { readonly kind: "modify"; readonly clientId: number; readonly change: OrderChange }
   | { readonly kind: "exit"; readonly which: "stop" | "target"; readonly price: number | null };
 
 export type FromChild =

@@ -20,12 +20,18 @@ export interface DataSet {
   readonly finer: FinerData | null;
 }
 
+/** An instrument and its bars. */
+export interface FeedData {
+  readonly instrument: Instrument;
+  readonly data: DataSet;
+}
+
 export interface RunRequest {
   readonly source: string;
   readonly inputs: InputValues;
-  readonly instrument: Instrument;
   readonly settings: EngineSettings;
-  readonly data: DataSet;
+  /** The plan's own instrument first. */
+  readonly feeds: readonly FeedData[];
 }
 
 export interface RunOutcome {
@@ -44,23 +50,38 @@ export async function describePlan(process: PlanProcess, source: string): Promis
   return (await process.ask({ type: "describe", id: nextTaskId(), source }, "described")).description;
 }
 
+/** Symbols that a plan's instrument inputs name: bars of them have to be brought along. */
+export async function instrumentsOf(process: PlanProcess, source: string, inputs: InputValues): Promise<string[]> {
+  // Most plans have no such input, and then nobody needs to be asked.
+  if (!source.includes("instrument(")) return [];
+  const { inputs: specs } = await describePlan(process, source);
+  return specs.filter(({ kind }) => kind === "instrument").map(({ name, default: value }) => String(inputs[name] ?? value));
+}
+
 /**
  * A stop by `signal` gives a partial result. When the process dies on the way, the result holds what it had reported.
  * @throws PlanProcessError when the plan can't be read or began nothing.
  */
 export async function runPlan(process: PlanProcess, request: RunRequest, { onProgress, signal }: RunControl = {}): Promise<RunOutcome> {
   const id = nextTaskId();
-  const { data, source, inputs, instrument, settings } = request;
-  if (data.series.length === 0) throw new PlanTesterError("bad-input", "There are no bars in the chosen period. Choose a longer one.", {});
+  const { feeds, source, inputs, settings } = request;
+  const { instrument, data } = feeds[0]!;
+  for (const feed of feeds)
+    if (feed.data.series.length === 0)
+      throw new PlanTesterError(
+        "bad-input",
+        `There are no bars of ${feed.instrument.symbol} in the chosen period. Choose a longer one.`,
+        {},
+      );
   const trades: Trade[] = [];
   const equity: Float64Array[] = [];
   let done = 0;
   const started = performance.now();
-  process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
+  ensureFeeds(process, feeds);
   const stop = (): void => process.post({ type: "stop", id });
   signal?.addEventListener("abort", stop, { once: true });
   try {
-    const message = { type: "run", id, source, inputs, dataKey: data.key, instrument, settings } as const;
+    const message = { type: "run", id, source, inputs, feeds: feeds.map(keyed), settings } as const;
     const answer = await process.ask(message, "result", (progress) => {
       trades.push(...progress.trades);
       equity.push(progress.equity);
@@ -78,12 +99,14 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
       barsDone: done,
       firstBar: 0,
       instrument,
+      instruments: feeds.map((feed) => feed.instrument),
       settings,
       equity: joined(equity, done),
       orders: [],
       fills: [],
       trades,
       log: [],
+      notes: [],
       droppedLogLines: 0,
       counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
       plots: [],
@@ -92,6 +115,12 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
   } finally {
     signal?.removeEventListener("abort", stop);
   }
+}
+
+const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });
+
+function ensureFeeds(process: PlanProcess, feeds: readonly FeedData[]): void {
+  for (const { data } of feeds) process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
 }
 
 function joined(parts: readonly Float64Array[], length: number): Float64Array {
@@ -107,16 +136,16 @@ function joined(parts: readonly Float64Array[], length: number): Float64Array {
 export interface SweepBatch {
   readonly source: string;
   readonly variants: readonly InputValues[];
-  readonly stretches: readonly DataSet[];
-  readonly instrument: Instrument;
+  /** For each stretch its instruments, the plan's own first. */
+  readonly stretches: readonly (readonly FeedData[])[];
   readonly settings: EngineSettings;
 }
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
-  for (const data of batch.stretches) process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
-  const { source, variants, stretches, instrument, settings } = batch;
+  const { source, variants, stretches, settings } = batch;
+  for (const feeds of stretches) ensureFeeds(process, feeds);
   const answer = await process.ask(
-    { type: "sweep", id: nextTaskId(), source, variants, dataKeys: stretches.map((data) => data.key), instrument, settings },
+    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings },
     "swept",
   );
   return { figures: answer.figures, failures: answer.failures };

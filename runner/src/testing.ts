@@ -9,6 +9,7 @@ export const INSTRUMENT: Instrument = {
   class: "other",
   currency: "XSC",
   tickSize: 0.25,
+  pipSize: 0.25,
   pointValue: 10,
   decimals: 2,
   minQuantity: 1,
@@ -48,9 +49,8 @@ export function run(process: PlanProcess, source: string, bars = 2000, control?:
     {
       source,
       inputs: {},
-      instrument: INSTRUMENT,
       settings: resolveSettings(settings),
-      data: { key: `walk${bars}`, series: walk(bars, 3), finer: null },
+      feeds: [{ instrument: INSTRUMENT, data: { key: `walk${bars}`, series: walk(bars, 3), finer: null } }],
     },
     control,
   );

@@ -4,6 +4,7 @@ import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { WatchDetail } from "@plan-tester/contract";
+import { PLAIN_SETTINGS } from "@plan-tester/contract";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { Venue } from "@plan-tester/venue/venue";
@@ -20,14 +21,8 @@ const SETTINGS = {
   timeframe: "5m",
   from: "2026-02-02",
   to: "2026-02-27",
-  cash: 100_000,
-  costs: "market",
-  path: "assumed",
-  basis: "last",
-  throughTicks: 0,
-  seed: 1,
-  riskFree: 0,
-} as const;
+  ...PLAIN_SETTINGS,
+};
 const SOURCE = `export default plan({ title: "Buoy", build({ on, enter, position, bars, log }) {
   ema(bars.close, 50);
   on.barClose(() => {

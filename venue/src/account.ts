@@ -3,15 +3,18 @@ import {
   Book,
   type BookListener,
   type BookSnapshot,
+  Account as CoreAccount,
   type EngineSettings,
   type Fill,
   type Instrument,
   type Order,
   type OrderTicket,
+  PLAIN_ORDER,
   type Trade,
   walkBar,
 } from "@plan-tester/core";
 import type { AccountReport, VenueBar, VenueMessage } from "./protocol.ts";
+import type { OrderChange } from "./requests.ts";
 
 export interface AccountSnapshot {
   readonly id: string;
@@ -39,7 +42,7 @@ export class Account implements BookListener {
     this.id = id;
     this.instrument = instrument;
     this.#settings = settings;
-    this.#book = new Book(instrument, settings, this);
+    this.#book = new Book(instrument, new CoreAccount(settings), this);
     this.#clientIds = new Map(snapshot?.clientIds ?? []);
     this.#minutes = snapshot?.minutes ?? 0;
     if (snapshot) this.#book.restore(snapshot.book);
@@ -74,9 +77,9 @@ export class Account implements BookListener {
     return order ? this.#book.cancel(order) : false;
   }
 
-  move(clientId: number, price: number): boolean {
+  modify(clientId: number, { price, quantity, limitPrice }: OrderChange): boolean {
     const order = this.#orderOf(clientId);
-    return order ? this.#book.move(order, price) : false;
+    return order ? this.#book.modify(order, price, quantity, limitPrice) === "" : false;
   }
 
   setExits(which: "stop" | "target", price: number | null): boolean {
@@ -90,18 +93,12 @@ export class Account implements BookListener {
     this.#book.timeMs = nowMs;
     this.#book.submit(
       {
+        ...PLAIN_ORDER,
         side: this.#book.units > 0 ? -1 : 1,
         kind: "market",
-        price: Number.NaN,
         quantity: Number.POSITIVE_INFINITY,
         intent: "exit",
         tag: "flattened by hand",
-        stopLoss: null,
-        target: null,
-        timeInForce: { until: "cancelled" },
-        group: "",
-        line: 0,
-        reason: "signal",
       },
       Number.POSITIVE_INFINITY,
       Number.POSITIVE_INFINITY,
@@ -122,6 +119,7 @@ export class Account implements BookListener {
     book.expire(Number.NEGATIVE_INFINITY, bar.time);
     walkBar(book, bar.open, bar.high, bar.low, bar.close);
     book.endBar();
+    book.mark = bar.close;
     this.#lastPrice = bar.close;
   }
 
@@ -138,8 +136,8 @@ export class Account implements BookListener {
     return {
       id: this.id,
       symbol: this.symbol,
-      cash: book.cash,
-      equity: this.#lastPrice === null ? book.cash : book.equityAt(this.#lastPrice),
+      cash: book.account.cash,
+      equity: book.account.cash + (this.#lastPrice === null ? 0 : book.profitAt(this.#lastPrice)),
       lastPrice: this.#lastPrice,
       lots: book.lots.map((lot) => ({
         orderId: this.#clientIds.get(lot.order.id) ?? lot.order.id,
@@ -147,6 +145,9 @@ export class Account implements BookListener {
         quantity: lot.quantity,
         entryPrice: lot.entryPrice,
         entryTime: lot.entryTime,
+        tag: lot.order.tag,
+        high: lot.high,
+        low: lot.low,
         stop: lot.stop?.price ?? null,
         target: lot.target?.price ?? null,
       })),

@@ -1,33 +1,74 @@
 /** What may be asked of the venue, as schemas that its border checks. JSON has no NaN or Infinity: they come as null. */
-import type { EngineSettings, OrderTicket } from "@plan-tester/core";
+import { DISTANCE_UNITS, type EngineSettings, EXIT_REASONS, type OrderTicket } from "@plan-tester/core";
 
 const numberOrNull = { anyOf: [{ type: "number" }, { type: "null" }] } as const;
 const word = { type: "string", maxLength: 60 } as const;
-const distance = {
+const plainDistance = {
+  type: "object",
+  additionalProperties: false,
+  required: ["unit", "value"],
+  properties: { unit: { enum: [...DISTANCE_UNITS] }, value: numberOrNull },
+} as const;
+const distance = { anyOf: [{ type: "null" }, plainDistance] } as const;
+
+const moves = {
   anyOf: [
     { type: "null" },
     {
       type: "object",
       additionalProperties: false,
-      required: ["unit", "value"],
-      properties: { unit: { enum: ["price", "ticks", "percent", "money"] }, value: numberOrNull },
+      required: ["trail", "locks", "timeLimit"],
+      properties: {
+        trail: {
+          anyOf: [
+            { type: "null" },
+            {
+              type: "object",
+              additionalProperties: false,
+              required: ["distance", "after", "step"],
+              properties: { distance: plainDistance, after: distance, step: distance },
+            },
+          ],
+        },
+        locks: {
+          type: "array",
+          maxItems: 40,
+          items: {
+            type: "object",
+            additionalProperties: false,
+            required: ["after", "keep", "reason"],
+            properties: { after: plainDistance, keep: plainDistance, reason: { enum: ["break-even", "lock"] } },
+          },
+        },
+        timeLimit: {
+          anyOf: [
+            { type: "null" },
+            { type: "object", additionalProperties: false, required: ["bars"], properties: { bars: { type: "number" } } },
+            { type: "object", additionalProperties: false, required: ["milliseconds"], properties: { milliseconds: { type: "number" } } },
+          ],
+        },
+      },
     },
   ],
 } as const;
 
 const ticketProperties = {
   side: { enum: [1, -1] },
-  kind: { enum: ["market", "stop", "limit"] },
+  kind: { enum: ["market", "stop", "limit", "stop-limit"] },
   price: numberOrNull,
+  limitPrice: numberOrNull,
   quantity: numberOrNull,
   intent: { enum: ["enter", "exit", "reverse"] },
   tag: word,
   stopLoss: distance,
   target: distance,
+  moves,
   timeInForce: { type: "object", required: ["until"], properties: { until: { enum: ["cancelled", "session", "bars", "time"] } } },
   group: word,
+  owner: word,
+  onlyTag: word,
   line: { type: "integer", minimum: 0 },
-  reason: { enum: ["stop", "target", "signal", "reverse", "time", "session end", "end of data"] },
+  reason: { enum: [...EXIT_REASONS] },
   submittedBar: { type: "integer" },
   submittedTime: { type: "number" },
   expiresBar: numberOrNull,
@@ -64,11 +105,19 @@ export const sentOrderSchema = {
   },
 } as const;
 
-export const movedOrderSchema = {
+export interface OrderChange {
+  readonly price?: number;
+  readonly quantity?: number;
+  readonly limitPrice?: number;
+}
+
+const above0 = { type: "number", exclusiveMinimum: 0 } as const;
+
+export const orderChangeSchema = {
   type: "object",
   additionalProperties: false,
-  required: ["price"],
-  properties: { price: { type: "number", exclusiveMinimum: 0 } },
+  minProperties: 1,
+  properties: { price: above0, quantity: above0, limitPrice: above0 },
 } as const;
 
 export interface MovedExit {

@@ -7,6 +7,9 @@ export interface LotState {
   readonly quantity: number;
   readonly entryPrice: number;
   readonly entryTime: number;
+  readonly tag: string;
+  readonly high: number;
+  readonly low: number;
   readonly stop: number | null;
   readonly target: number | null;
 }

@@ -1,5 +1,5 @@
 /** The venue's parts without its network: the feed's clock, and an account through a restart. */
-import { NO_COSTS, type OrderTicket, resolveSettings } from "@plan-tester/core";
+import { NO_COSTS, type OrderTicket, PLAIN_ORDER, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { describe, expect, test } from "vitest";
 import { Account } from "./account.ts";
@@ -44,18 +44,12 @@ describe("the feed", () => {
 describe("an account", () => {
   const settings = resolveSettings({ costs: NO_COSTS });
   const ticket = (more: Partial<OrderTicket>): OrderTicket => ({
+    ...PLAIN_ORDER,
     side: 1,
     kind: "market",
-    price: Number.NaN,
     quantity: 1,
     intent: "enter",
     tag: "t",
-    stopLoss: null,
-    target: null,
-    timeInForce: { until: "cancelled" },
-    group: "",
-    line: 0,
-    reason: "signal",
     submittedBar: 0,
     submittedTime: 0,
     expiresBar: Number.POSITIVE_INFINITY,
@@ -102,7 +96,7 @@ describe("an account", () => {
   test("commands reach orders by the plan's own numbers, and flatten ends all", () => {
     const account = new Account("a", KELP, settings);
     account.submit(7, ticket({ kind: "stop", price: 104 }), MONDAY);
-    expect([account.move(7, 103), account.move(8, 103), account.cancel(9)]).toEqual([true, false, false]);
+    expect([account.modify(7, { price: 103 }), account.modify(8, { price: 103 }), account.cancel(9)]).toEqual([true, false, false]);
     expect(account.report().orders[0]?.price).toBe(103);
     account.submit(8, ticket({ side: -1, quantity: 2 }), MONDAY);
     account.bar(bar(0, 100, 100, 100, 100));

@@ -16,9 +16,10 @@ import type { VenueMessage } from "./protocol.ts";
 import {
   type MovedExit,
   movedExitSchema,
-  movedOrderSchema,
   type OpenAccount,
+  type OrderChange,
   openAccountSchema,
+  orderChangeSchema,
   type SentOrder,
   sentOrderSchema,
 } from "./requests.ts";
@@ -171,12 +172,9 @@ export class Venue {
       this.#reportOn(account, true);
       response.json({ done });
     });
-    app.post("/accounts/:id/orders/:clientId/move", (request, response) => {
+    app.post("/accounts/:id/orders/:clientId/change", (request, response) => {
       const account = this.#account(request.params.id);
-      const done = account.move(
-        Number(request.params.clientId),
-        check<{ price: number }>(movedOrderSchema, request.body, "the move").price,
-      );
+      const done = account.modify(Number(request.params.clientId), check<OrderChange>(orderChangeSchema, request.body, "the change"));
       this.#reportOn(account, true);
       response.json({ done });
     });
@@ -208,6 +206,7 @@ function revived(ticket: OrderTicket): OrderTicket {
   return {
     ...ticket,
     price: ticket.price ?? Number.NaN,
+    limitPrice: ticket.limitPrice ?? Number.NaN,
     quantity: ticket.quantity ?? Number.POSITIVE_INFINITY,
     expiresTime: ticket.expiresTime ?? Number.POSITIVE_INFINITY,
     expiresBar: Number.POSITIVE_INFINITY,

@@ -1,16 +1,19 @@
 /**
- * The book of one instrument on one account: working orders, open lots and cash, and the rules by which a price path
- * fills them (R3 to R5). It knows nothing of plans or of bars as a series: a caller moves price through it.
+ * The book of one instrument on one account: working orders and open lots, and the rules by which a price path fills
+ * them (R3 to R5). It knows nothing of plans or of bars as a series: a caller moves price through it.
  *
- *   beginBar -> fillAtOpen -> alongPath (one or more price paths) -> mark at the close
+ *   beginBar -> fillAtOpen -> alongPath (one or more price paths) -> endBar -> mark at the close
  *
- * Price `x` below is always the path price; ask(x) and bid(x) are x shifted by the two halves of the spread.
+ * Price `x` below is always the path price; ask(x) and bid(x) are x shifted by the two parts of the spread.
  */
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
-import type { BookCounts, BookListener, BookSnapshot, Lot, Outcome, Trigger } from "./lots.ts";
-import { commissionOf, exitLevel, roundQuantity } from "./money.ts";
-import type { Distance, ExitReason, Fill, Order, OrderKind, OrderRequest, Side, Trade } from "./orders.ts";
+import type { Account } from "./account.ts";
+import { firstExits, followPrice, startTrail } from "./exits.ts";
+import { type BookCounts, type BookListener, type BookSnapshot, dueOf, type Lot, type Outcome, TRIGGER, type Trigger } from "./lots.ts";
+import { commissionOf, roundQuantity } from "./money.ts";
+import { requestProblem } from "./order-checks.ts";
+import type { ExitReason, Fill, Order, OrderRequest, Side, StopReason, Trade } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
@@ -19,8 +22,8 @@ const MOST_ORDERS_A_BAR = 1000;
 export class Book {
   readonly instrument: Instrument;
   readonly settings: EngineSettings;
+  readonly account: Account;
   listener: BookListener | null;
-  cash: number;
   readonly lots: Lot[] = [];
   readonly triggers: Trigger[] = [];
   readonly waiting: Order[] = [];
@@ -29,6 +32,10 @@ export class Book {
   basisMoney = 0;
   barIndex = -1;
   timeMs = 0;
+  /** The last known close. */
+  mark = Number.NaN;
+  /** Account currency for one unit of the instrument's currency. */
+  rate = 1;
   /** Keeps no rails: for runs of which nobody looks at a single trade. */
   isLean = false;
   /** Path price of now, for orders that start to work inside a bar. */
@@ -40,35 +47,50 @@ export class Book {
   dependent: Map<number, number> | null = null;
   outcome: Outcome | null = null;
 
-  /** Price levels that nothing triggers between; found anew when they are asked for after a change. */
+  /** Price levels that nothing triggers between, and when a deadline is over; found anew when asked for after a change. */
   #upLevel = Number.POSITIVE_INFINITY;
   #downLevel = Number.NEGATIVE_INFINITY;
+  #dueBar = Number.POSITIVE_INFINITY;
+  #dueTime = Number.POSITIVE_INFINITY;
   #levelsAreStale = false;
   #askOffset = 0;
   #bidOffset = 0;
-  #slip: number;
-  #through: number;
+  readonly #slip: number;
+  readonly #through: number;
   readonly #tolerance: number;
-  #sequence = 0;
+  readonly #isAdverse: boolean;
+  readonly #isNetting: boolean;
   #mayExpire = false;
   #floodBar = -1;
   #floodCount = 0;
+  /** The path that is being walked, for adverse exits: its range and its end. NaN outside. */
+  #pathLow = Number.NaN;
+  #pathHigh = Number.NaN;
+  #pathClose = Number.NaN;
+  /** Range of the bar, for slippage. */
+  #barRange = 0;
 
-  constructor(instrument: Instrument, settings: EngineSettings, listener: BookListener | null) {
+  constructor(instrument: Instrument, account: Account, listener: BookListener | null, isFork = false) {
+    const { settings } = account;
     this.instrument = instrument;
+    this.account = account;
     this.settings = settings;
     this.listener = listener;
-    this.cash = settings.cash;
     this.#tolerance = instrument.tickSize * 1e-6;
     this.#slip = settings.costs.slippageTicks * instrument.tickSize;
     this.#through = settings.throughTicks * instrument.tickSize;
+    // Two paths are compared as they are assumed, whichever way the run's own exits are decided (R4.4).
+    this.#isAdverse = settings.path === "adverse" && !isFork;
+    this.#isNetting = settings.positions === "netting";
     this.setSpread(settings.costs.spreadTicks * instrument.tickSize);
+    if (!isFork) account.books.push(this);
   }
 
   /** Sets the spread in price units from here on (R1.4). */
   setSpread(spread: number): void {
-    this.#askOffset = this.settings.basis === "bid" ? spread : spread / 2;
-    this.#bidOffset = this.settings.basis === "bid" ? 0 : spread / 2;
+    const { basis } = this.settings;
+    this.#askOffset = basis === "bid" ? spread : basis === "ask" ? 0 : spread / 2;
+    this.#bidOffset = spread - this.#askOffset;
     this.refreshLevels();
   }
 
@@ -76,36 +98,53 @@ export class Book {
     return this.lots.length === 0 && this.triggers.length === 0 && this.waiting.length === 0;
   }
 
-  /** Equity with open lots marked at a path price (R5.3). */
-  equityAt(price: number): number {
-    return this.units === 0 ? this.cash : this.cash + (this.units * price - this.basisMoney) * this.instrument.pointValue;
+  /** Account currency for a move of 1.0 of one unit. */
+  get pointMoney(): number {
+    return this.instrument.pointValue * this.rate;
   }
 
-  /** Mean entry price of the open lots, NaN when flat. */
-  get averagePrice(): number {
-    return this.units === 0 ? Number.NaN : this.basisMoney / this.units;
+  /** Price of this moment: along the path inside a bar, else the last close. */
+  get priceNow(): number {
+    return this.inBar ? this.pathPrice : this.mark;
+  }
+
+  /** Open profit with lots marked at a path price (R5.3), account currency. */
+  profitAt(price: number): number {
+    return this.units === 0 && this.basisMoney === 0 ? 0 : (this.units * price - this.basisMoney) * this.pointMoney;
+  }
+
+  /** Margin of some units at a price (R5.5). */
+  marginOf(quantity: number, price: number): number {
+    const { margin } = this.settings;
+    if (!margin) return 0;
+    return margin.by === "unit" ? quantity * margin.value : (quantity * Math.abs(price) * this.pointMoney) / margin.value;
   }
 
   // --- orders -------------------------------------------------------------------------------------------------
 
   /** Takes an order: it works from the current path point inside a bar, else from the next open. A bad one is refused (R3.9). */
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
-    const { side, kind, quantity, intent, tag, stopLoss, target, timeInForce, group, line, reason } = request;
+    const { side, kind, quantity, intent, tag, stopLoss, target, moves, timeInForce, group, owner, onlyTag, line, reason } = request;
+    const isLimit = kind === "stop-limit";
     // Spelled out: a spread of objects takes a slow way once prototypes are frozen.
     const order: Order = {
       side,
       kind,
-      price: kind === "market" ? Number.NaN : this.#gridPrice(side, kind, request.price),
+      price: kind === "market" ? Number.NaN : this.#gridPrice(side, kind !== "limit", request.price),
+      limitPrice: isLimit ? this.#gridPrice(side, false, request.limitPrice) : Number.NaN,
       quantity,
       intent,
       tag,
       stopLoss,
       target,
+      moves,
       timeInForce,
       group,
+      owner,
+      onlyTag,
       line,
       reason,
-      id: ++this.#sequence,
+      id: ++this.account.sequence,
       state: "working",
       note: "",
       submittedBar: this.barIndex,
@@ -118,9 +157,12 @@ export class Book {
     };
     this.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
-    const refusal = this.#refusalOf(order);
+    const refusal = this.#floodProblem() || requestProblem(order, this.instrument);
     if (refusal) this.#end(order, "refused", refusal);
-    else this.#work(order);
+    else {
+      this.#work(order);
+      this.listener?.accepted?.(order);
+    }
     return order;
   }
 
@@ -128,7 +170,7 @@ export class Book {
   #work(order: Order): void {
     const { side, kind, price, id } = order;
     if (kind === "market") this.waiting.push(order);
-    else this.#addTrigger({ side, isStop: kind === "stop", price, sequence: id, rank: 0, order, lot: null });
+    else this.#addTrigger({ side, isStop: kind !== "limit", price, sequence: id, role: TRIGGER.order, order, lot: null });
   }
 
   cancel(order: Order, note = "cancelled by the plan"): boolean {
@@ -138,20 +180,40 @@ export class Book {
     return true;
   }
 
-  /** Moves a working stop or limit order to another price, at once (R3.9). */
-  move(order: Order, price: number): boolean {
-    const trigger = this.triggers.find((candidate) => candidate.order === order && candidate.lot === null);
-    if (!trigger || !(price > 0)) {
-      this.listener?.log(
-        "warning",
-        trigger ? `order ${order.id} not moved: price ${price} is not above 0` : `order ${order.id} not moved: it is ${order.state}`,
-      );
-      return false;
+  /**
+   * Changes a working order at once (R3.9): its price, the limit of a stop-limit order, its quantity; undefined leaves as it is.
+   * @returns why it was refused, or "".
+   */
+  modify(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
+    const problem = this.#modifyProblem(order, price, quantity, limitPrice);
+    if (problem) {
+      this.listener?.log("warning", `order ${order.id} not changed: ${problem}`);
+      return problem;
     }
-    order.price = this.#gridPrice(order.side, order.kind, price);
-    trigger.price = order.price;
+    if (quantity !== undefined) order.quantity = roundQuantity(quantity, this.instrument);
+    if (limitPrice !== undefined) order.limitPrice = this.#gridPrice(order.side, false, limitPrice);
+    if (price !== undefined) {
+      order.price = this.#gridPrice(order.side, order.kind !== "limit", price);
+      this.#ownTrigger(order)!.price = order.price;
+    }
     this.refreshLevels();
-    return true;
+    return "";
+  }
+
+  #modifyProblem(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
+    if (order.state !== "working") return `it is ${order.state} (R3.9)`;
+    if (price !== undefined && !this.#ownTrigger(order)) return "price of a market order can't be set (R3.9)";
+    if (limitPrice !== undefined && order.kind !== "stop-limit") return `limit price: it is a ${order.kind} order (R3.9)`;
+    for (const [name, value] of [
+      ["price", price],
+      ["limit price", limitPrice],
+    ] as const)
+      if (value !== undefined && !(value > 0 && Number.isFinite(value))) return `${name} ${value} is not a number above 0 (R3.9)`;
+    if (quantity === undefined) return "";
+    const rounded = roundQuantity(quantity, this.instrument);
+    return rounded >= this.instrument.minQuantity && Number.isFinite(rounded)
+      ? ""
+      : `quantity ${quantity} is below the minimum of ${this.instrument.minQuantity} (R3.10)`;
   }
 
   /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
@@ -160,37 +222,39 @@ export class Book {
     if (price === null) {
       if (current && which === "stop" && !mayLoosen) return false;
       this.#detach(lot, which);
+      if (which === "stop") lot.trail = null;
       this.#rail(lot);
       return true;
     }
     const isStop = which === "stop";
     const level = toGrid(price, this.instrument.tickSize, lot.side > 0 === isStop ? "down" : "up");
     if (!(level > 0)) return false;
-    if (current) {
-      if (isStop && !mayLoosen && (level - current.price) * lot.side <= 0) return false;
-      current.price = level;
-    } else this.#attach(lot, which, level);
+    if (isStop && current && !mayLoosen && (level - current.price) * lot.side <= 0) return false;
+    if (isStop) lot.stopReason = "stop";
+    if (current) current.price = level;
+    else this.#attach(lot, which, level);
     this.refreshLevels();
     this.#rail(lot);
     return true;
   }
 
-  /** The same for every open lot; true when any changed. */
-  setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
+  /** The same for every open lot of an owner; true when any changed. */
+  setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean, owner = ""): boolean {
     let changed = false;
-    for (const lot of [...this.lots]) changed = this.setExit(lot, which, price, mayLoosen) || changed;
+    for (const lot of [...this.lots]) if (lot.order.owner === owner) changed = this.setExit(lot, which, price, mayLoosen) || changed;
     return changed;
   }
 
   /** Orders that wait or work, in order of submission. */
   workingOrders(): Order[] {
     const orders = [...this.waiting];
-    for (const trigger of this.triggers) if (trigger.lot === null) orders.push(trigger.order);
+    for (const trigger of this.triggers) if (trigger.role === TRIGGER.order) orders.push(trigger.order);
     return orders.sort((a, b) => a.id - b.id);
   }
 
   /** Lets orders expire whose time is over: the first thing at a bar's open (R3.4). */
   expire(barIndex: number, timeMs: number): void {
+    if (!this.#mayExpire) return;
     for (const order of this.workingOrders())
       if (barIndex >= order.expiresBar || timeMs >= order.expiresTime) {
         this.#remove(order);
@@ -198,32 +262,35 @@ export class Book {
       }
   }
 
-  /** Whether any working order can expire at all. */
-  get hasExpiry(): boolean {
-    return this.#mayExpire && this.workingOrders().some((order) => order.expiresBar !== Infinity || order.expiresTime !== Infinity);
+  /** The first bar, and the first time, at which an order expires or a lot's time limit is over. */
+  get dueBar(): number {
+    if (this.#levelsAreStale) this.#findLevels();
+    return this.#dueBar;
   }
 
-  #gridPrice(side: Side, kind: OrderKind, price: number): number {
+  get dueTime(): number {
+    if (this.#levelsAreStale) this.#findLevels();
+    return this.#dueTime;
+  }
+
+  #gridPrice(side: Side, isStop: boolean, price: number): number {
     const { tickSize } = this.instrument;
     if (!Number.isFinite(price)) return price;
     if (!isOnGrid(price, tickSize) && this.counts.offGrid++ === 0)
       this.listener?.log("notice", `price ${price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`);
-    return toGrid(price, tickSize, side > 0 === (kind === "stop") ? "up" : "down");
+    return toGrid(price, tickSize, side > 0 === isStop ? "up" : "down");
   }
 
-  #refusalOf(order: Order): string {
+  #floodProblem(): string {
     if (this.#floodBar !== this.barIndex) {
       this.#floodBar = this.barIndex;
       this.#floodCount = 0;
     }
-    if (++this.#floodCount > MOST_ORDERS_A_BAR) return `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing`;
-    if (order.kind !== "market" && !(order.price > 0 && Number.isFinite(order.price)))
-      return `price ${order.price} is not a number above 0`;
-    if (order.intent === "exit" && order.quantity > 0) return "";
-    if (!(order.quantity > 0) || !Number.isFinite(order.quantity)) return `quantity ${order.quantity} is not a number above 0`;
-    if (order.quantity < this.instrument.minQuantity)
-      return `quantity ${order.quantity} is below the minimum of ${this.instrument.minQuantity} (R3.10)`;
-    return distanceProblem("stopLoss", order.stopLoss) || distanceProblem("target", order.target);
+    return ++this.#floodCount > MOST_ORDERS_A_BAR ? `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing` : "";
+  }
+
+  #ownTrigger(order: Order): Trigger | undefined {
+    return this.triggers.find((candidate) => candidate.order === order && candidate.role === TRIGGER.order);
   }
 
   #addTrigger(trigger: Trigger): void {
@@ -232,8 +299,8 @@ export class Book {
   }
 
   #remove(order: Order): void {
-    const at = this.triggers.findIndex((trigger) => trigger.order === order && trigger.lot === null);
-    if (at >= 0) this.triggers.splice(at, 1);
+    const trigger = this.#ownTrigger(order);
+    if (trigger) dropFrom(this.triggers, trigger);
     const queued = this.waiting.indexOf(order);
     if (queued >= 0) this.waiting.splice(queued, 1);
     this.refreshLevels();
@@ -245,6 +312,8 @@ export class Book {
     this.listener?.ended(order);
   }
 
+  // --- attached exits -------------------------------------------------------------------------------------------
+
   #attach(lot: Lot, which: "stop" | "target", price: number): void {
     const isStop = which === "stop";
     const trigger: Trigger = {
@@ -252,7 +321,7 @@ export class Book {
       isStop,
       price,
       sequence: lot.order.id,
-      rank: isStop ? 1 : 2,
+      role: isStop ? TRIGGER.stop : TRIGGER.target,
       order: lot.order,
       lot,
     };
@@ -260,12 +329,69 @@ export class Book {
     this.#addTrigger(trigger);
   }
 
-  #detach(lot: Lot, which: "stop" | "target"): void {
+  #detach(lot: Lot, which: "stop" | "target" | "arm"): void {
     const trigger = lot[which];
     if (!trigger) return;
     lot[which] = null;
     dropFrom(this.triggers, trigger);
     this.refreshLevels();
+  }
+
+  /** Puts the nearest move of a lot's stop on watch. */
+  #watchArm(lot: Lot): void {
+    this.#detach(lot, "arm");
+    const next = lot.arms[0];
+    if (!next) return;
+    lot.arm = {
+      side: -lot.side as Side,
+      isStop: false,
+      price: next.at,
+      sequence: lot.order.id,
+      role: TRIGGER.arm,
+      order: lot.order,
+      lot,
+    };
+    this.#addTrigger(lot.arm);
+  }
+
+  /** The profit is there: the stop moves, or the trailing stop starts. */
+  #fireArm(lot: Lot, x: number): void {
+    const arm = lot.arms.shift()!;
+    this.#watchArm(lot);
+    if (arm.level !== null) this.#tighten(lot, arm.level, arm.reason);
+    else if (lot.trail) {
+      startTrail(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument);
+      if (!this.#isFrozen) this.#tighten(lot, lot.trail.level, "trail");
+    }
+  }
+
+  #tighten(lot: Lot, level: number, reason: StopReason): void {
+    if (!(level > 0)) return;
+    if (!lot.stop) this.#attach(lot, "stop", level);
+    else if ((level - lot.stop.price) * lot.side > 0) lot.stop.price = level;
+    else return;
+    lot.stopReason = reason;
+    this.refreshLevels();
+    this.#rail(lot);
+  }
+
+  #quoteOf(lot: Lot, x: number): number {
+    return lot.side > 0 ? x - this.#bidOffset : x + this.#askOffset;
+  }
+
+  /** Adverse paths leave a trailing stop where it was at the open until the bar is over (R4.3). */
+  get #isFrozen(): boolean {
+    return this.#isAdverse && !Number.isNaN(this.#pathClose);
+  }
+
+  /** Trailing stops follow price to path point x (R3.7). */
+  #trail(x: number): void {
+    const { lots } = this;
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
+      if (lot.trail?.started && followPrice(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument) && !this.#isFrozen)
+        this.#tighten(lot, lot.trail.level, "trail");
+    }
   }
 
   #rail(lot: Lot): void {
@@ -290,54 +416,129 @@ export class Book {
   /** Triggers or the spread have changed. */
   refreshLevels(): void {
     this.#levelsAreStale = true;
+    this.levelsVersion++;
   }
+
+  /** Counts changes of the levels. */
+  levelsVersion = 0;
 
   /** The two path prices between which no trigger can fire. A hair wide, so that rounding never hides a fill. */
   #findLevels(): void {
     this.#levelsAreStale = false;
     let up = Number.POSITIVE_INFINITY;
     let down = Number.NEGATIVE_INFINITY;
-    const { triggers } = this;
+    let dueBar = Number.POSITIVE_INFINITY;
+    let dueTime = Number.POSITIVE_INFINITY;
+    const { triggers, lots } = this;
     for (let k = 0; k < triggers.length; k++) {
       const trigger = triggers[k]!;
       const level = this.#levelOf(trigger);
       if (risesTo(trigger)) {
         if (level < up) up = level;
       } else if (level > down) down = level;
+      if (trigger.role !== TRIGGER.order) continue;
+      dueBar = Math.min(dueBar, trigger.order.expiresBar);
+      dueTime = Math.min(dueTime, trigger.order.expiresTime);
+    }
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
+      dueBar = Math.min(dueBar, lot.dueBar);
+      dueTime = Math.min(dueTime, lot.dueTime);
+      // A trailing stop moves as soon as price betters its best: the level that a new step would need.
+      if (!lot.trail?.started) continue;
+      const { level, distance, step, anchor } = lot.trail;
+      const steps = step > 0 ? Math.floor(((level - anchor) * lot.side) / step + 1e-9) + 1 : 0;
+      const quote = (step > 0 ? anchor + lot.side * steps * step : level) + lot.side * distance;
+      if (lot.side > 0) up = Math.min(up, quote + this.#bidOffset);
+      else down = Math.max(down, quote - this.#askOffset);
     }
     this.#upLevel = up - this.#tolerance;
     this.#downLevel = down + this.#tolerance;
+    this.#dueBar = dueBar;
+    this.#dueTime = dueTime;
   }
 
   /** Path price at which a trigger fires. */
-  #levelOf({ side, isStop, price }: Trigger): number {
+  #levelOf({ side, isStop, price, role }: Trigger): number {
     if (isStop) return side > 0 ? price - this.#askOffset : price + this.#bidOffset;
-    return side > 0 ? price - this.#through - this.#askOffset : price + this.#through + this.#bidOffset;
+    const through = role === TRIGGER.arm ? 0 : this.#through;
+    return side > 0 ? price - through - this.#askOffset : price + through + this.#bidOffset;
   }
 
   #holds(trigger: Trigger, x: number): boolean {
+    if (trigger.role === TRIGGER.target && trigger.lot!.targetIsOff) return false;
     const level = this.#levelOf(trigger);
     return risesTo(trigger) ? x >= level - this.#tolerance : x <= level + this.#tolerance;
   }
 
-  /** Everything at the bar's open price: waiting market orders in order of submission, then stops and limits (R2.1). */
-  fillAtOpen(x: number): void {
+  /** A bar opens: lots whose time limit is over close first, then everything else fills that can at its open price (R2.1). */
+  fillAtOpen(x: number, range = 0): void {
     this.inBar = true;
     this.pathPrice = x;
+    this.#barRange = range;
     this.touch(x, x);
+    if (this.lots.length > 0 && (this.barIndex >= this.dueBar || this.timeMs >= this.dueTime)) this.#closeOverdue(x);
     this.#settleAt(x);
+    this.#tellPrice(x);
   }
 
-  /** Moves price along one bar's path O-A-B-C; `first` tells which extreme comes first. The open has been dealt with already. */
+  #closeOverdue(x: number): void {
+    for (const lot of [...this.lots])
+      if (lot.quantity > 0 && (this.barIndex >= lot.dueBar || this.timeMs >= lot.dueTime))
+        this.#closeLot(lot, x, this.#quoteOf(lot, x), this.#slipNow(), "time");
+  }
+
+  /** Moves price along one path O-A-B-C; `first` tells which extreme comes first. The open has been dealt with already. */
   alongPath(open: number, high: number, low: number, close: number, first: "high" | "low"): void {
+    if (this.#isAdverse) this.#beginAdverse(high, low, close);
     this.#moveTo(open, first === "high" ? high : low);
     this.#moveTo(this.pathPrice, first === "high" ? low : high);
     this.#moveTo(this.pathPrice, close);
+    if (this.#isAdverse) this.#endAdverse(close);
+  }
+
+  /** Somebody acts inside the bar: told at the open and at each turning point of the path, from where new orders work at once (R2.4). */
+  onPrice: ((x: number) => void) | null = null;
+
+  #tellPrice(x: number): void {
+    if (!this.onPrice) return;
+    this.onPrice(x);
+    this.#settleAt(x);
   }
 
   /** Ends the bar: market orders from here on wait for the next open. */
   endBar(): void {
     this.inBar = false;
+  }
+
+  /** Adverse paths: a bar that holds both stop and target of a lot gives the stop (R4.3). */
+  #beginAdverse(high: number, low: number, close: number): void {
+    this.#pathHigh = high;
+    this.#pathLow = low;
+    this.#pathClose = close;
+    for (const lot of this.lots) lot.targetIsOff = this.#isInPath(lot.stop) && this.#isInPath(lot.target);
+  }
+
+  #endAdverse(close: number): void {
+    for (const lot of [...this.lots]) {
+      const { stop } = lot;
+      if (!lot.stopIsHit || !stop || !this.#isInPath(stop)) continue;
+      const x = this.#levelOf(stop);
+      this.pathPrice = x;
+      this.#fire(stop, x, true);
+    }
+    this.#pathHigh = this.#pathLow = this.#pathClose = Number.NaN;
+    this.pathPrice = close;
+    for (const lot of this.lots) {
+      lot.targetIsOff = lot.stopIsHit = false;
+      if (lot.trail?.started) this.#tighten(lot, lot.trail.level, "trail");
+    }
+  }
+
+  #isInPath(trigger: Trigger | null): boolean {
+    if (!trigger) return false;
+    const level = this.#levelOf(trigger);
+    return level >= this.#pathLow - this.#tolerance && level <= this.#pathHigh + this.#tolerance;
   }
 
   /** Takes note that price went between `low` and `high` with nothing happening. */
@@ -359,18 +560,22 @@ export class Book {
       x = this.#levelOf(next);
       this.pathPrice = x;
       this.touch(x, x);
+      this.#trail(x);
       this.#fire(next, x, true);
     }
     this.pathPrice = to;
     this.touch(Math.min(from, to), Math.max(from, to));
+    this.#trail(to);
+    if (this.onPrice && to !== from) this.#tellPrice(to);
   }
 
   /** Fills what can fill without price moving, until nothing is left: waiting market orders, then triggers whose condition holds. */
   #settleAt(x: number): void {
+    this.#trail(x);
     for (;;) {
       const order = this.waiting.shift();
       if (order) {
-        this.#fillOrder(order, x, order.side > 0 ? x + this.#askOffset : x - this.#bidOffset, this.#slip);
+        this.#fillOrder(order, x, order.side > 0 ? x + this.#askOffset : x - this.#bidOffset, this.#slipNow());
         continue;
       }
       let holding: Trigger | null = null;
@@ -403,49 +608,82 @@ export class Book {
     return best;
   }
 
-  /** Fills a trigger at path price x. `reached`: price moved onto its level, so it fills there; else it gapped past. */
+  /** Fires a trigger at path price x. `reached`: price moved onto its level, so it fills there; else it gapped past. */
   #fire(trigger: Trigger, x: number, reached: boolean): void {
+    const { lot, order } = trigger;
+    if (trigger.role === TRIGGER.arm) {
+      this.#fireArm(lot!, x);
+      return;
+    }
+    if (!lot && order.kind === "stop-limit") {
+      dropFrom(this.triggers, trigger);
+      order.kind = "limit";
+      order.price = order.limitPrice;
+      this.#work(order);
+      return;
+    }
     const quote = trigger.side > 0 ? x + this.#askOffset : x - this.#bidOffset;
     const through = trigger.isStop ? 0 : -trigger.side * this.#through;
     const price = reached || Math.abs(quote - trigger.price - through) < this.#tolerance ? trigger.price + through : quote;
-    const slip = trigger.isStop ? this.#slip : 0;
-    if (trigger.lot) this.#closeByExit(trigger, trigger.lot, x, price, slip);
+    const slip = trigger.isStop ? this.#slipNow() : 0;
+    if (lot) this.#closeLot(lot, x, price, slip, trigger.isStop ? lot.stopReason : "target");
     else {
       dropFrom(this.triggers, trigger);
-      this.#fillOrder(trigger.order, x, price, slip);
+      this.#fillOrder(order, x, price, slip);
     }
   }
 
   // --- fills --------------------------------------------------------------------------------------------------
 
+  /** Slippage of a market or stop fill at this moment, price units (R5.4). */
+  #slipNow(): number {
+    const { slippageRange, slippageRandomTicks } = this.settings.costs;
+    let slip = this.#slip;
+    if (slippageRange > 0) slip += slippageRange * this.#barRange;
+    if (slippageRandomTicks > 0) slip += (this.outcome ? 0.5 : this.account.draw()) * slippageRandomTicks * this.instrument.tickSize;
+    return slip;
+  }
+
   #fillOrder(order: Order, x: number, quoted: number, slip: number): void {
     this.refreshLevels();
-    const opposite = this.#oppositeUnits(order.side);
+    const closable = order.intent === "enter" && !this.#isNetting ? 0 : this.closableBy(order);
     const quantity =
       order.intent === "exit"
-        ? Math.min(order.quantity, opposite)
+        ? Math.min(order.quantity, closable)
         : order.intent === "reverse"
-          ? order.quantity + opposite
+          ? order.quantity + closable
           : order.quantity;
     if (!(quantity > 0)) {
       this.#end(order, "cancelled", "there was no position to close");
       return;
     }
     const price = quoted + order.side * slip;
+    const closing = Math.min(quantity, closable);
+    const opening = this.#clean(quantity - closing);
+    if (opening > 0 && (this.settings.margin || this.settings.maxPositions !== null) && !this.outcome) {
+      const problem = this.account.positionsProblem(this, order) || this.#marginProblem(closing, opening, price);
+      if (problem) {
+        this.#end(order, "refused", problem);
+        return;
+      }
+    }
     order.state = "filled";
     order.fillPrice = price;
     order.fillTime = this.timeMs;
     order.fillBar = this.barIndex;
     const fill = this.#fillOf(order, "order", order.side, quantity, price, slip, order.tag, order.line);
-    this.cash -= fill.commission;
-    const closing = Math.min(quantity, opposite);
-    const opening = this.#clean(quantity - closing);
+    this.account.cash -= fill.commission;
+    const kept = order.group ? this.#keptInGroup(order, quantity) : null;
     if (closing > 0) this.#reduce(order, closing, fill, opening > 0 ? "reverse" : order.reason);
     const lot = opening > 0 ? this.#openLot(order, opening, fill, x) : null;
-    if (order.group) this.#cancelGroup(order);
+    if (kept) this.#settleGroup(order, kept);
     if (this.outcome) this.#report(order.id, `fill ${quantity} ${price}`, -fill.commission);
     this.listener?.filled(fill, order);
     if (lot) this.listener?.opened(lot);
+  }
+
+  #marginProblem(closing: number, opening: number, price: number): string {
+    return this.settings.margin ? this.account.marginProblem(this, closing, opening, price) : "";
   }
 
   #fillOf(
@@ -458,7 +696,7 @@ export class Book {
     tag: string,
     line: number,
   ): Fill {
-    const { pointValue } = this.instrument;
+    const money = quantity * this.pointMoney;
     const offset = side > 0 ? this.#askOffset : this.#bidOffset;
     return {
       orderId: order.id,
@@ -468,16 +706,20 @@ export class Book {
       price,
       timeMs: this.timeMs,
       barIndex: this.barIndex,
-      commission: commissionOf(this.settings.costs, quantity, price, pointValue),
-      spread: offset * quantity * pointValue,
-      slippage: slip * quantity * pointValue,
+      commission: commissionOf(this.settings.costs, quantity, price, this.pointMoney),
+      spread: offset * money,
+      slippage: slip * money,
       tag,
       line,
     };
   }
 
-  #oppositeUnits(side: Side): number {
-    return this.units * side < 0 ? Math.abs(this.units) : 0;
+  /** Units that an order of this side may close: opposite lots of its owner, and of its tag where it names one. */
+  closableBy(order: Pick<Order, "side" | "owner" | "onlyTag">): number {
+    let units = 0;
+    const { lots } = this;
+    for (let k = 0; k < lots.length; k++) if (isClosedBy(lots[k]!, order)) units += lots[k]!.quantity;
+    return lots.length > 1 ? this.#clean(units) : units;
   }
 
   /** Sums of quantities, freed of rounding noise. */
@@ -488,21 +730,29 @@ export class Book {
   /** Closes lots first in, first out (R5.1). */
   #reduce(order: Order, quantity: number, fill: Fill, reason: ExitReason): void {
     let left = quantity;
-    while (left > 0 && this.lots.length > 0) {
-      const lot = this.lots[0]!;
+    for (let k = 0; left > 0 && k < this.lots.length; ) {
+      const lot = this.lots[k]!;
+      if (!isClosedBy(lot, order)) {
+        k++;
+        continue;
+      }
       const part = Math.min(left, lot.quantity);
       this.#closePart(lot, part, fill, reason, order.tag, order.line);
       left = this.#clean(left - part);
+      if (this.lots[k] === lot && left > 0) break;
     }
   }
 
   #openLot(order: Order, quantity: number, fill: Fill, x: number): Lot {
     const per = 1 / fill.quantity;
-    const stopLevel = order.stopLoss ? exitLevel(order.stopLoss, order.side, -1, fill.price, quantity, this.instrument) : null;
-    const targetLevel = order.target ? exitLevel(order.target, order.side, 1, fill.price, quantity, this.instrument) : null;
+    const { side } = order;
+    const entry = { price: fill.price, side, quantity, pointValue: this.pointMoney, risk: Number.NaN };
+    const exits = firstExits(order, entry, side > 0 ? x - this.#bidOffset : x + this.#askOffset, this.instrument);
+    const limit = order.moves?.timeLimit;
+    const due = limit ? dueOf(limit, this.barIndex, this.timeMs) : null;
     const lot: Lot = {
       order,
-      side: order.side,
+      side,
       quantity,
       entryPrice: fill.price,
       entryTime: this.timeMs,
@@ -512,46 +762,69 @@ export class Book {
       commissionPerUnit: fill.commission * per,
       spreadPerUnit: fill.spread * per,
       slippagePerUnit: fill.slippage * per,
-      riskPerUnit: stopLevel === null ? null : Math.abs(fill.price - stopLevel),
+      financingPerUnit: 0,
+      riskPerUnit: exits.risk,
       stop: null,
+      stopReason: "stop",
       target: null,
+      trail: exits.trail,
+      arms: exits.arms,
+      arm: null,
+      dueBar: due ? due.bar : Number.POSITIVE_INFINITY,
+      dueTime: due ? due.time : Number.POSITIVE_INFINITY,
+      targetIsOff: false,
+      stopIsHit: false,
       pathDependent: this.dependent?.has(order.id) ?? false,
       atStake: this.dependent?.get(order.id) ?? 0,
       rails: [],
     };
     this.lots.push(lot);
     this.#recount();
-    if (stopLevel !== null && stopLevel > 0) this.#attach(lot, "stop", stopLevel);
-    if (targetLevel !== null && targetLevel > 0) this.#attach(lot, "target", targetLevel);
+    if (exits.stop !== null && exits.stop > 0) this.#attach(lot, "stop", exits.stop);
+    if (exits.trail?.started) this.#tighten(lot, exits.trail.level, "trail");
+    if (exits.target !== null && exits.target > 0) this.#attach(lot, "target", exits.target);
+    if (exits.arms.length > 0) this.#watchArm(lot);
     if (lot.stop || lot.target) this.#rail(lot);
+    if (this.#isAdverse && !Number.isNaN(this.#pathClose)) this.#judgeEntryBar(lot);
     return lot;
   }
 
-  #closeByExit(trigger: Trigger, lot: Lot, x: number, quoted: number, slip: number): void {
-    const reason: ExitReason = trigger.isStop ? "stop" : "target";
-    const price = quoted + trigger.side * slip;
+  /** Adverse paths, on the bar of an entry inside it: a stop in its range is hit, a target needs the close (R4.3). */
+  #judgeEntryBar(lot: Lot): void {
+    lot.stopIsHit = this.#isInPath(lot.stop);
+    lot.targetIsOff = lot.stopIsHit || (lot.target !== null && !this.#holds(lot.target, this.#pathClose));
+  }
+
+  /** Closes all of a lot: its stop or target, or its time limit. */
+  #closeLot(lot: Lot, x: number, quoted: number, slip: number, source: StopReason | "target" | "time"): void {
+    const side = -lot.side as Side;
+    const price = quoted + side * slip;
     this.touch(x, x);
-    const fill = this.#fillOf(lot.order, reason, trigger.side, lot.quantity, price, slip, lot.order.tag, lot.order.line);
-    this.cash -= fill.commission;
-    if (this.outcome) this.#report(lot.order.id, `${reason} ${price}`, -fill.commission);
-    this.#closePart(lot, lot.quantity, fill, reason, "", lot.order.line);
-    this.listener?.filled(fill, lot.order);
+    const { order } = lot;
+    const fill = this.#fillOf(order, source, side, lot.quantity, price, slip, order.tag, order.line);
+    this.account.cash -= fill.commission;
+    if (this.outcome) this.#report(order.id, `${source} ${price}`, -fill.commission);
+    this.#closePart(lot, lot.quantity, fill, source, "", order.line);
+    this.listener?.filled(fill, order);
   }
 
   #closePart(lot: Lot, quantity: number, fill: Fill, reason: ExitReason, exitTag: string, exitLine: number): void {
-    const { pointValue } = this.instrument;
+    const { pointMoney } = this;
     const share = fill.quantity > 0 ? quantity / fill.quantity : 0;
     const commission = lot.commissionPerUnit * quantity + fill.commission * share;
     const spread = lot.spreadPerUnit * quantity + fill.spread * share;
     const slippage = lot.slippagePerUnit * quantity + fill.slippage * share;
-    const realised = lot.side * (fill.price - lot.entryPrice) * quantity * pointValue;
-    const net = realised - commission;
-    const risk = lot.riskPerUnit ? lot.riskPerUnit * quantity * pointValue : null;
+    const financing = lot.financingPerUnit * quantity;
+    const realised = lot.side * (fill.price - lot.entryPrice) * quantity * pointMoney;
+    const net = realised - commission - financing;
+    const risk = lot.riskPerUnit ? lot.riskPerUnit * quantity * pointMoney : null;
     const adverse = lot.side > 0 ? lot.entryPrice - lot.low : lot.high - lot.entryPrice;
     const favourable = lot.side > 0 ? lot.high - lot.entryPrice : lot.entryPrice - lot.low;
+    this.counts.trades++;
     const trade: Trade = {
-      id: ++this.counts.trades,
+      id: ++this.account.trades,
       orderId: lot.order.id,
+      symbol: this.instrument.symbol,
       side: lot.side,
       quantity,
       entryTime: lot.entryTime,
@@ -565,14 +838,15 @@ export class Book {
       exitTag,
       exitLine,
       reason,
-      gross: net + commission + spread + slippage,
+      gross: net + commission + spread + slippage + financing,
       commission,
       spread,
       slippage,
+      financing,
       net,
       barsHeld: this.barIndex - lot.entryBar,
-      mae: Math.max(0, adverse) * quantity * pointValue,
-      mfe: Math.max(0, favourable) * quantity * pointValue,
+      mae: Math.max(0, adverse) * quantity * pointMoney,
+      mfe: Math.max(0, favourable) * quantity * pointMoney,
       risk,
       r: risk ? net / risk : null,
       pathDependent: lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false),
@@ -580,15 +854,17 @@ export class Book {
       // What is left of a lot goes on moving its exits; a closed part keeps the rails it had.
       rails: quantity < lot.quantity ? lot.rails.slice() : lot.rails,
     };
-    this.cash += realised;
+    this.account.cash += realised;
     lot.quantity = this.#clean(lot.quantity - quantity);
     if (!(lot.quantity > 0)) {
       this.#detach(lot, "stop");
       this.#detach(lot, "target");
+      this.#detach(lot, "arm");
       if (this.lots.length === 1) this.lots.pop();
       else this.lots.splice(this.lots.indexOf(lot), 1);
     }
     this.#recount();
+    if (this.waiting.length + this.triggers.length > 0) this.#shrinkExits(lot);
     if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     this.listener?.closed(trade);
   }
@@ -606,12 +882,79 @@ export class Book {
     this.basisMoney = money;
   }
 
-  #cancelGroup(filled: Order): void {
-    for (const order of this.workingOrders())
-      if (order !== filled && order.group === filled.group) {
-        this.#remove(order);
-        this.#end(order, "cancelled", `order ${filled.id} of its group filled first`);
-      }
+  /** A position has become smaller: exits that cancel one another close no more than what is left of it (R3.5). */
+  #shrinkExits(closed: Lot): void {
+    const { triggers } = this;
+    for (let k = 0; k < triggers.length; k++) {
+      const { order, role } = triggers[k]!;
+      if (role !== TRIGGER.order || order.intent !== "exit" || !order.group || !isClosedBy(closed, order)) continue;
+      const left = this.closableBy(order);
+      if (left > 0 && order.quantity > left && order.quantity !== Number.POSITIVE_INFINITY) order.quantity = left;
+    }
+  }
+
+  /** Others of a group that outlive this fill: exits of which it closes only a part (R3.5). */
+  #keptInGroup(filled: Order, quantity: number): Order[] {
+    if (filled.intent !== "exit") return [];
+    return this.workingOrders().filter(
+      (order) =>
+        order !== filled &&
+        order.group === filled.group &&
+        order.intent === "exit" &&
+        order.quantity > quantity &&
+        this.closableBy(order) > quantity,
+    );
+  }
+
+  /** One of a group has filled: the rest is cancelled. */
+  #settleGroup(filled: Order, kept: readonly Order[]): void {
+    for (const order of this.workingOrders()) {
+      if (order === filled || order.group !== filled.group || order.owner !== filled.owner || kept.includes(order)) continue;
+      this.#remove(order);
+      this.#end(order, "cancelled", `order ${filled.id} of its group filled first`);
+    }
+  }
+
+  /** Charges open lots for nights held (R5.4). */
+  chargeNights(nights: number): void {
+    const { financingLong, financingShort } = this.settings.costs;
+    for (const lot of this.lots) {
+      const perUnit = nights * (lot.side > 0 ? financingLong : financingShort);
+      lot.financingPerUnit += perUnit;
+      this.account.cash -= perUnit * lot.quantity;
+    }
+  }
+
+  /** Equity is under the maintenance level: everything closes at the next open (R5.5). */
+  callMargin(): void {
+    for (const lot of this.lots) {
+      const already = this.waiting.some(
+        (order) => order.reason === "margin" && order.side === -lot.side && order.owner === lot.order.owner,
+      );
+      if (already) continue;
+      this.submit(
+        {
+          side: -lot.side as Side,
+          kind: "market",
+          price: Number.NaN,
+          limitPrice: Number.NaN,
+          quantity: Number.POSITIVE_INFINITY,
+          intent: "exit",
+          tag: "margin call",
+          stopLoss: null,
+          target: null,
+          moves: null,
+          timeInForce: { until: "cancelled" },
+          group: "",
+          owner: lot.order.owner,
+          onlyTag: "",
+          line: 0,
+          reason: "margin",
+        },
+        Number.POSITIVE_INFINITY,
+        Number.POSITIVE_INFINITY,
+      );
+    }
   }
 
   /** Marks open positions out at a price without costs (R5.6). */
@@ -631,23 +974,29 @@ export class Book {
   /** Everything of the account that `restore` needs, as plain structured-clone data. */
   snapshot(): BookSnapshot {
     return {
-      cash: this.cash,
-      sequence: this.#sequence,
+      cash: this.account.cash,
+      sequence: this.account.sequence,
       counts: { ...this.counts },
-      lots: this.lots.map(({ stop, target, ...lot }) => ({ ...lot, stopPrice: stop?.price ?? null, targetPrice: target?.price ?? null })),
+      lots: this.lots.map(({ stop, target, arm: _arm, ...lot }) => ({
+        ...lot,
+        stopPrice: stop?.price ?? null,
+        targetPrice: target?.price ?? null,
+      })),
       orders: this.workingOrders(),
     };
   }
 
   restore(snapshot: BookSnapshot): void {
-    this.cash = snapshot.cash;
-    this.#sequence = snapshot.sequence;
+    this.account.cash = snapshot.cash;
+    this.account.sequence = snapshot.sequence;
+    this.account.trades = snapshot.counts.trades;
     Object.assign(this.counts, snapshot.counts);
     for (const { stopPrice, targetPrice, ...plain } of snapshot.lots) {
-      const lot: Lot = { ...plain, stop: null, target: null };
+      const lot: Lot = { ...plain, stop: null, target: null, arm: null };
       this.lots.push(lot);
       if (stopPrice !== null) this.#attach(lot, "stop", stopPrice);
       if (targetPrice !== null) this.#attach(lot, "target", targetPrice);
+      if (lot.arms.length > 0) this.#watchArm(lot);
     }
     for (const order of snapshot.orders) this.#work(order);
     this.#mayExpire = true;
@@ -660,28 +1009,47 @@ export class Book {
   /** How many things could happen to price between low and high: two or more make the order of the extremes matter. */
   eventsWithin(low: number, high: number): number {
     let events = 0;
-    const { triggers } = this;
+    const { triggers, lots } = this;
     for (let k = 0; k < triggers.length; k++) {
       const trigger = triggers[k]!;
       const level = this.#levelOf(trigger);
       if (level < low - this.#tolerance || level > high + this.#tolerance) continue;
-      events += trigger.lot ? 1 : 1 + (trigger.order.stopLoss ? 1 : 0) + (trigger.order.target ? 1 : 0);
+      const { stopLoss, target, moves } = trigger.order;
+      events += trigger.lot ? 1 : 1 + (stopLoss ? 1 : 0) + (target ? 1 : 0) + (moves ? 1 : 0);
+    }
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
+      // A trailing stop that this bar can both raise and hit.
+      if (lot.trail?.started && (lot.side > 0 ? high - lot.trail.distance >= low : low + lot.trail.distance <= high)) events += 2;
     }
     return events;
   }
 
   /** What each root order comes to on one path from here, on a copy without a listener. */
   outcomeOf(open: number, high: number, low: number, close: number, first: "high" | "low"): Outcome {
-    const fork = new Book(this.instrument, this.settings, null);
+    const fork = new Book(this.instrument, this.account, null, true);
+    const cash = this.account.cash;
+    const { sequence, trades } = this.account;
     fork.#askOffset = this.#askOffset;
     fork.#bidOffset = this.#bidOffset;
-    fork.#sequence = this.#sequence;
+    fork.#barRange = this.#barRange;
+    fork.rate = this.rate;
     fork.outcome = new Map();
     fork.barIndex = this.barIndex;
+    fork.timeMs = this.timeMs;
+    fork.isLean = true;
     fork.inBar = true;
     const lotOf = new Map<Lot, Lot>();
     for (const lot of this.lots) {
-      const copy = { ...lot, rails: [], stop: null, target: null };
+      const copy: Lot = {
+        ...lot,
+        rails: [],
+        stop: null,
+        target: null,
+        arm: null,
+        arms: lot.arms.slice(),
+        trail: lot.trail ? { ...lot.trail } : null,
+      };
       lotOf.set(lot, copy);
       fork.lots.push(copy);
     }
@@ -689,14 +1057,19 @@ export class Book {
       const lot = trigger.lot ? lotOf.get(trigger.lot)! : null;
       const copy: Trigger = { ...trigger, lot, order: lot ? lot.order : { ...trigger.order } };
       fork.triggers.push(copy);
-      if (lot) lot[copy.isStop ? "stop" : "target"] = copy;
+      if (!lot) continue;
+      if (copy.role === TRIGGER.stop) lot.stop = copy;
+      else if (copy.role === TRIGGER.target) lot.target = copy;
+      else lot.arm = copy;
     }
     fork.#recount();
     fork.refreshLevels();
     fork.pathPrice = open;
     fork.alongPath(open, high, low, close, first);
-    for (const lot of fork.lots)
-      fork.#report(lot.order.id, "", lot.side * (close - lot.entryPrice) * lot.quantity * this.instrument.pointValue);
+    for (const lot of fork.lots) fork.#report(lot.order.id, "", lot.side * (close - lot.entryPrice) * lot.quantity * this.pointMoney);
+    this.account.cash = cash;
+    this.account.sequence = sequence;
+    this.account.trades = trades;
     return fork.outcome;
   }
 
@@ -709,16 +1082,17 @@ export class Book {
   }
 }
 
-function distanceProblem(name: string, distance: Distance | null): string {
-  if (!distance || (distance.value > 0 && Number.isFinite(distance.value))) return "";
-  return `${name} of ${distance.value} ${distance.unit} is not above 0`;
+function isClosedBy(lot: Lot, order: Pick<Order, "side" | "owner" | "onlyTag">): boolean {
+  return lot.side !== order.side && lot.order.owner === order.owner && (order.onlyTag === "" || lot.order.tag === order.onlyTag);
 }
 
 /** Takes an entry out of a list whose order has no meaning. */
 function dropFrom<T>(list: T[], entry: T): void {
   const last = list.pop();
   if (last === undefined || last === entry) return;
-  list[list.indexOf(entry)] = last;
+  const at = list.indexOf(entry);
+  if (at < 0) list.push(last);
+  else list[at] = last;
 }
 
 /** Whether a trigger fires as price rises: buy stops and sell limits. */
@@ -727,5 +1101,5 @@ function risesTo(trigger: Trigger): boolean {
 }
 
 function comesBefore(a: Trigger, b: Trigger): boolean {
-  return a.sequence !== b.sequence ? a.sequence < b.sequence : a.rank < b.rank;
+  return a.sequence !== b.sequence ? a.sequence < b.sequence : a.role < b.role;
 }

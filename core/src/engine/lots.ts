@@ -1,17 +1,43 @@
 /** What a book holds and says: triggers, open lots, its listener, its snapshot. Plain data; the rules live in `book.ts`. */
-import type { Fill, Order, RailPoint, Side, Trade } from "./orders.ts";
+import type { Fill, Order, RailPoint, Side, StopReason, TimeLimit, Trade } from "./orders.ts";
 
-/** A price at which something fills: a working stop or limit order, or an attached exit of a lot. */
+/**
+ * What stands at a price. `order` fills its order, `stop` and `target` close their lot, `arm` moves the stop of its lot
+ * once the profit is large enough. Their numbers are the tie order on one path point (R3.3).
+ */
+export const TRIGGER = { order: 0, arm: 1, stop: 2, target: 3 } as const;
+export type TriggerRole = (typeof TRIGGER)[keyof typeof TRIGGER];
+
 export interface Trigger {
   readonly side: Side;
+  /** Stops give way to price, limits wait for it: an arm and a target are met like limits. */
   readonly isStop: boolean;
   price: number;
-  /** Tie order on one path point: submission, then the order itself (0), its stop (1), its target (2). */
+  /** Tie order on one path point: submission, then the role. */
   readonly sequence: number;
-  readonly rank: 0 | 1 | 2;
+  readonly role: TriggerRole;
   readonly order: Order;
-  /** The lot an attached exit closes; null for an order's own trigger. */
+  /** The lot an attached exit belongs to; null for an order's own trigger. */
   readonly lot: Lot | null;
+}
+
+/** A move of a lot's stop that waits for a profit: to `level`, or the start of its trailing stop when that is null. */
+export interface Arm {
+  /** Quote (bid for a long lot, ask for a short one) at which it happens. */
+  readonly at: number;
+  readonly level: number | null;
+  readonly reason: StopReason;
+}
+
+/** A trailing stop at work. All are price units. */
+export interface TrailState {
+  readonly distance: number;
+  /** 0 when it moves continuously. */
+  readonly step: number;
+  started: boolean;
+  /** Its level when it started, from which steps count, and now. */
+  anchor: number;
+  level: number;
 }
 
 export interface Lot {
@@ -28,14 +54,32 @@ export interface Lot {
   readonly commissionPerUnit: number;
   readonly spreadPerUnit: number;
   readonly slippagePerUnit: number;
+  /** Paid for nights so far, for one unit. */
+  financingPerUnit: number;
   /** Price distance to the first stop level, null when there was none. */
   readonly riskPerUnit: number | null;
   stop: Trigger | null;
+  stopReason: StopReason;
   target: Trigger | null;
+  trail: TrailState | null;
+  /** Moves that wait, nearest first, and the trigger of the nearest. */
+  arms: Arm[];
+  arm: Trigger | null;
+  /** When its time limit is over: bar index and time, Infinity for none. */
+  dueBar: number;
+  dueTime: number;
+  /** Adverse paths, this bar only (R4.3): the target may not fill; the stop counts as hit. */
+  targetIsOff: boolean;
+  stopIsHit: boolean;
   pathDependent: boolean;
   atStake: number;
   rails: RailPoint[];
 }
+
+export const dueOf = (limit: TimeLimit | null | undefined, bar: number, time: number): { bar: number; time: number } => ({
+  bar: limit && "bars" in limit ? bar + limit.bars : Number.POSITIVE_INFINITY,
+  time: limit && "milliseconds" in limit ? time + limit.milliseconds : Number.POSITIVE_INFINITY,
+});
 
 /** Running numbers of a book. */
 export interface BookCounts {
@@ -44,17 +88,24 @@ export interface BookCounts {
   offGrid: number;
 }
 
+/** A lot as it can be written down: levels instead of triggers. */
+export type LotSnapshot = Omit<Lot, "stop" | "target" | "arm"> & {
+  readonly stopPrice: number | null;
+  readonly targetPrice: number | null;
+};
+
 /** An account as it can be written down and taken up again. */
 export interface BookSnapshot {
   readonly cash: number;
   readonly sequence: number;
   readonly counts: Readonly<BookCounts>;
-  readonly lots: readonly (Omit<Lot, "stop" | "target"> & { readonly stopPrice: number | null; readonly targetPrice: number | null })[];
+  readonly lots: readonly LotSnapshot[];
   readonly orders: readonly Order[];
 }
 
 /** What the book tells its owner, in the order in which it happens. */
 export interface BookListener {
+  accepted?(order: Order): void;
   filled(fill: Fill, order: Order): void;
   closed(trade: Trade): void;
   opened(lot: Lot): void;

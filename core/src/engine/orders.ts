@@ -1,20 +1,50 @@
-/** The vocabulary of the simulation: orders, lots, fills and trades. Plain data; the rules live in `book.ts`. */
+/** The vocabulary of the simulation: orders, fills and trades. Plain data; the rules live in `book.ts`. */
 
 /** 1 buys, -1 sells; for a position: long and short. */
 export type Side = 1 | -1;
 
-export type OrderKind = "market" | "stop" | "limit";
+/** A stop-limit order triggers as a stop and goes on as a limit order at its `limitPrice`. */
+export type OrderKind = "market" | "stop" | "limit" | "stop-limit";
 
-/** `enter` opens or adds (and reduces an opposite position first), `exit` only closes, `reverse` closes what is opposite and then opens its own quantity. */
+/** `enter` opens or adds (under netting it reduces an opposite position first), `exit` only closes, `reverse` closes what is opposite and then opens its own quantity. */
 export type OrderIntent = "enter" | "exit" | "reverse";
 
 export type OrderState = "working" | "filled" | "cancelled" | "refused" | "expired";
 
-/** Where an attached exit stands: an absolute price, or a distance from the entry fill. */
+export const DISTANCE_UNITS = ["price", "points", "ticks", "pips", "percent", "money", "money per unit", "R"] as const;
+export type DistanceUnit = (typeof DISTANCE_UNITS)[number];
+
+/** Where an attached exit stands: an absolute price, or a distance from the entry fill (R3.6). */
 export interface Distance {
-  readonly unit: "price" | "ticks" | "percent" | "money";
-  /** Price units, ticks, percent of the entry fill, or money for the whole lot. */
+  readonly unit: DistanceUnit;
+  /** An absolute price; price units, ticks or pips; percent of the entry fill; money for the whole lot or for one unit; or multiples of the initial risk. */
   readonly value: number;
+}
+
+/** A stop that follows the best price since the fill (R3.7). */
+export interface Trail {
+  readonly distance: Distance;
+  /** It starts once the profit is this large; at the fill when null. */
+  readonly after: Distance | null;
+  /** It moves in whole steps of this size; continuously when null. */
+  readonly step: Distance | null;
+}
+
+/** Once the profit is `after`, the stop moves to the entry plus `keep`, which may be below, at or above it (R3.8). */
+export interface Lock {
+  readonly after: Distance;
+  readonly keep: Distance;
+  readonly reason: "break-even" | "lock";
+}
+
+/** A lot is closed at the open of the bar that is so many bars, or milliseconds, after its entry. */
+export type TimeLimit = { readonly bars: number } | { readonly milliseconds: number };
+
+/** How the exits of a lot move and end, besides its stop and target. */
+export interface ExitMoves {
+  readonly trail: Trail | null;
+  readonly locks: readonly Lock[];
+  readonly timeLimit: TimeLimit | null;
 }
 
 /** How long an order works (R3.4). `bars` counts the bar on which it can first fill as the first. */
@@ -27,26 +57,51 @@ export type TimeInForce =
 export interface OrderRequest {
   readonly side: Side;
   readonly kind: OrderKind;
-  /** NaN for a market order. */
+  /** Stop or limit price; of a stop-limit order the stop. NaN for a market order. */
   readonly price: number;
+  /** Of a stop-limit order, else NaN. */
+  readonly limitPrice: number;
   /** Units; Infinity with intent `exit` closes all. */
   readonly quantity: number;
   readonly intent: OrderIntent;
   readonly tag: string;
   readonly stopLoss: Distance | null;
   readonly target: Distance | null;
+  readonly moves: ExitMoves | null;
   readonly timeInForce: TimeInForce;
   /** Orders of one group: the first fill cancels the rest (R3.5). Empty for none. */
   readonly group: string;
+  /** Whose order it is: plans on one account touch only their own lots. */
+  readonly owner: string;
+  /** With intent `exit`: closes only lots whose entry has this tag. Empty for any. */
+  readonly onlyTag: string;
   /** Line of the plan's source that sent it, 0 where unknown. */
   readonly line: number;
   /** Why a trade that this order closes ended. */
   readonly reason: ExitReason;
 }
 
+/** What an order has where its sender says nothing else. */
+export const PLAIN_ORDER = Object.freeze({
+  price: Number.NaN,
+  limitPrice: Number.NaN,
+  tag: "",
+  stopLoss: null,
+  target: null,
+  moves: null,
+  timeInForce: Object.freeze({ until: "cancelled" as const }),
+  group: "",
+  owner: "",
+  onlyTag: "",
+  line: 0,
+  reason: "signal" as const,
+});
+
 export interface Order extends OrderRequest {
   readonly id: number;
+  kind: OrderKind;
   price: number;
+  limitPrice: number;
   quantity: number;
   state: OrderState;
   /** Why it was refused, cancelled or expired. */
@@ -63,12 +118,28 @@ export interface Order extends OrderRequest {
 /** An order on its way to a venue: nothing has become of it yet. */
 export type OrderTicket = Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
 
-export type ExitReason = "stop" | "target" | "signal" | "reverse" | "time" | "session end" | "end of data";
+export const EXIT_REASONS = [
+  "stop",
+  "target",
+  "trail",
+  "break-even",
+  "lock",
+  "time",
+  "signal",
+  "reverse",
+  "session end",
+  "margin",
+  "end of data",
+] as const;
+export type ExitReason = (typeof EXIT_REASONS)[number];
+
+/** Who set the level of a protective stop: the reason of the trade that it ends. */
+export type StopReason = "stop" | "trail" | "break-even" | "lock";
 
 export interface Fill {
   readonly orderId: number;
   /** The exit it came from, or "order". */
-  readonly source: "order" | "stop" | "target" | "end of data";
+  readonly source: "order" | StopReason | "target" | "time" | "end of data";
   readonly side: Side;
   readonly quantity: number;
   readonly price: number;
@@ -92,6 +163,7 @@ export interface RailPoint {
 export interface Trade {
   readonly id: number;
   readonly orderId: number;
+  readonly symbol: string;
   readonly side: Side;
   readonly quantity: number;
   readonly entryTime: number;
@@ -105,11 +177,13 @@ export interface Trade {
   readonly exitTag: string;
   readonly exitLine: number;
   readonly reason: ExitReason;
-  /** Result before every cost: net + commission + spread + slippage. */
+  /** Result before every cost: net + commission + spread + slippage + financing. */
   readonly gross: number;
   readonly commission: number;
   readonly spread: number;
   readonly slippage: number;
+  /** Paid (or, negative, earned) for the nights held. */
+  readonly financing: number;
   readonly net: number;
   readonly barsHeld: number;
   /** Largest move against and for the trade in money, along the path from fill to fill; both >= 0. */
@@ -125,7 +199,8 @@ export interface Trade {
   readonly rails: readonly RailPoint[];
 }
 
-export type LogLevel = "info" | "notice" | "warning";
+export const LOG_LEVELS = ["info", "notice", "warning", "alert"] as const;
+export type LogLevel = (typeof LOG_LEVELS)[number];
 
 export interface LogLine {
   readonly barIndex: number;

@@ -1,9 +1,34 @@
 /** Everything besides plan, inputs and data that a run depends on. */
 import { PlanTesterError } from "../errors.ts";
 import { type Costs, type Instrument, NO_COSTS } from "../market/instrument.ts";
+import type { ExitKit } from "./kit.ts";
+import type { Side } from "./orders.ts";
 
-export type PathModel = "assumed" | "finer";
-export type PriceBasis = "last" | "bid";
+export const PATH_MODELS = ["assumed", "finer", "adverse"] as const;
+export type PathModel = (typeof PATH_MODELS)[number];
+export const PRICE_BASES = ["last", "bid", "ask"] as const;
+export type PriceBasis = (typeof PRICE_BASES)[number];
+export const POSITION_MODES = ["netting", "independent"] as const;
+export type PositionMode = (typeof POSITION_MODES)[number];
+
+/** What open positions tie up (R5.5): money for each unit, or notional over leverage. */
+export interface Margin {
+  readonly by: "unit" | "leverage";
+  /** Account currency for one unit; or the leverage, 20 for 20:1. */
+  readonly value: number;
+  /** Share of the margin, in percent, under which equity at a close ends everything. */
+  readonly maintenancePercent: number;
+}
+
+/** How money of one currency becomes account money: a constant, or another instrument's last close. */
+export type Conversion = number | { readonly symbol: string; readonly inverse: boolean };
+
+/** Enters at the open of bar `bar` (0 is the first on which the plan may act) with the kit's exits, and the plan's answer to it. */
+export interface TestPosition {
+  readonly side: Side;
+  readonly bar: number;
+  readonly units: number;
+}
 
 export interface EngineSettings {
   /** Starting cash, account currency. */
@@ -14,6 +39,21 @@ export interface EngineSettings {
   readonly basis: PriceBasis;
   /** Ticks that price must trade through a limit before it fills (R3.1). */
   readonly throughTicks: number;
+  /** One position for each instrument, or lots side by side (R5.1). */
+  readonly positions: PositionMode;
+  readonly margin: Margin | null;
+  /** Most units of one order, null for no limit (R6). */
+  readonly maxQuantity: number | null;
+  /** Most positions open at once, null for no limit: instruments under netting, lots when independent (R6). */
+  readonly maxPositions: number | null;
+  /** Account currency; empty for that of the first instrument. */
+  readonly currency: string;
+  /** By currency other than the account's. */
+  readonly conversions: Readonly<Record<string, Conversion>>;
+  /** Laid over the plan; null for none. */
+  readonly kit: ExitKit | null;
+  /** A position opened without waiting for an entry, to see the exits at work; null for none. */
+  readonly testPosition: TestPosition | null;
   readonly seed: number;
   /** Yearly risk-free rate, 0.02 is 2 %. */
   readonly riskFree: number;
@@ -25,6 +65,14 @@ export const DEFAULT_SETTINGS: EngineSettings = Object.freeze({
   path: "assumed",
   basis: "last",
   throughTicks: 0,
+  positions: "netting",
+  margin: null,
+  maxQuantity: null,
+  maxPositions: null,
+  currency: "",
+  conversions: Object.freeze({}),
+  kit: null,
+  testPosition: null,
   seed: 1,
   riskFree: 0,
 });
@@ -33,14 +81,26 @@ export const DEFAULT_SETTINGS: EngineSettings = Object.freeze({
 export function resolveSettings(given: Partial<EngineSettings>): EngineSettings {
   const present = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined));
   const settings = { ...DEFAULT_SETTINGS, ...present } as EngineSettings;
+  const costs = { ...NO_COSTS, ...settings.costs };
+  const wrong = (message: string, details: Record<string, unknown>): PlanTesterError =>
+    new PlanTesterError("bad-settings", message, details);
   if (!(settings.cash > 0) || !Number.isFinite(settings.cash))
-    throw new PlanTesterError("bad-settings", `Starting cash is ${settings.cash}; it must be above 0.`, { cash: settings.cash });
-  return settings;
+    throw wrong(`Starting cash is ${settings.cash}; it must be above 0.`, { cash: settings.cash });
+  const { margin } = settings;
+  if (margin && !(margin.value > 0 && margin.maintenancePercent >= 0 && margin.maintenancePercent <= 100))
+    throw wrong(
+      `Margin is ${margin.value} with maintenance at ${margin.maintenancePercent} %; it must be above 0 with maintenance from 0 to 100 %.`,
+      { margin },
+    );
+  for (const [name, value] of Object.entries(costs))
+    if (!Number.isFinite(value) || (value < 0 && !name.startsWith("financing")))
+      throw wrong(`Costs: ${name} is ${value}; it must be 0 or more.`, { [name]: value });
+  return { ...settings, costs };
 }
 
 /** Checks the numbers of an instrument that the engine divides by. */
 export function checkInstrument(instrument: Instrument): void {
-  for (const field of ["tickSize", "pointValue", "minQuantity", "quantityStep"] as const)
+  for (const field of ["tickSize", "pipSize", "pointValue", "minQuantity", "quantityStep"] as const)
     if (!(instrument[field] > 0) || !Number.isFinite(instrument[field]))
       throw new PlanTesterError("bad-instrument", `${instrument.symbol}: ${field} is ${instrument[field]}; it must be above 0.`, { field });
 }

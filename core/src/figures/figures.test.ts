@@ -15,6 +15,7 @@ import { warningsOf } from "./warnings.ts";
 const trade = (net: number, more: Partial<Trade> = {}): Trade => ({
   id: 1,
   orderId: 1,
+  symbol: "TEST",
   side: 1,
   quantity: 1,
   entryTime: 0,
@@ -32,6 +33,7 @@ const trade = (net: number, more: Partial<Trade> = {}): Trade => ({
   commission: 1,
   spread: 0,
   slippage: 0,
+  financing: 0,
   net,
   barsHeld: 2,
   mae: 10,

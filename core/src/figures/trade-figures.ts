@@ -29,6 +29,7 @@ export interface TradeFigures {
   readonly commission: number;
   readonly spread: number;
   readonly slippage: number;
+  readonly financing: number;
   readonly costs: number;
   readonly costShare: number | null;
   readonly costPerTradeTicks: number | null;
@@ -50,21 +51,46 @@ export interface TradeFigures {
  */
 export function tradeFigures(trades: readonly Trade[], instrument: Instrument): TradeFigures {
   const tickMoney = instrument.tickSize * instrument.pointValue;
-  let [net, grossProfit, grossLoss, wins, losses, even] = [0, 0, 0, 0, 0, 0];
-  let [commission, spread, slippage, netTicks, costTicks] = [0, 0, 0, 0, 0];
-  let [barsAll, barsWins, barsLosses, mae, mfe] = [0, 0, 0, 0, 0];
-  let [winStreak, lossStreak, longestWin, longestLoss] = [0, 0, 0, 0];
-  let [largestWin, largestLoss] = [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
-  let [pathDependent, atStake, openAtEnd, openAtEndNet, known, rSum] = [0, 0, 0, 0, 0, 0];
+  // One by one: taking lists apart goes through iterators, which are slow once frozen.
+  let net = 0;
+  let grossProfit = 0;
+  let grossLoss = 0;
+  let wins = 0;
+  let losses = 0;
+  let even = 0;
+  let commission = 0;
+  let spread = 0;
+  let slippage = 0;
+  let financing = 0;
+  let netTicks = 0;
+  let costTicks = 0;
+  let barsAll = 0;
+  let barsWins = 0;
+  let barsLosses = 0;
+  let mae = 0;
+  let mfe = 0;
+  let winStreak = 0;
+  let lossStreak = 0;
+  let longestWin = 0;
+  let longestLoss = 0;
+  let largestWin = Number.NEGATIVE_INFINITY;
+  let largestLoss = Number.POSITIVE_INFINITY;
+  let pathDependent = 0;
+  let atStake = 0;
+  let openAtEnd = 0;
+  let openAtEndNet = 0;
+  let known = 0;
+  let rSum = 0;
   const n = trades.length;
   for (let k = 0; k < n; k++) {
     const trade = trades[k]!;
     net += trade.net;
     netTicks += trade.net / (trade.quantity * tickMoney);
-    costTicks += (trade.commission + trade.spread + trade.slippage) / (trade.quantity * tickMoney);
+    costTicks += (trade.commission + trade.spread + trade.slippage + trade.financing) / (trade.quantity * tickMoney);
     commission += trade.commission;
     spread += trade.spread;
     slippage += trade.slippage;
+    financing += trade.financing;
     barsAll += trade.barsHeld;
     mae += trade.mae;
     mfe += trade.mfe;
@@ -100,13 +126,14 @@ export function tradeFigures(trades: readonly Trade[], instrument: Instrument): 
       openAtEndNet += trade.net;
     }
   }
-  const costs = commission + spread + slippage;
+  const costs = commission + spread + slippage + financing;
   const average = (sum: number, count: number): number | null => (count === 0 ? null : sum / count);
   const averageWin = average(grossProfit, wins);
   const averageLoss = average(grossLoss, losses);
   const payoffRatio = ratio(averageWin, averageLoss === null ? null : Math.abs(averageLoss));
   const winRate = average(wins, n);
-  const results = known === n && n > 0 ? trades.map((trade) => trade.r!) : trades.map((trade) => trade.net);
+  const results = new Float64Array(n);
+  for (let k = 0; k < n; k++) results[k] = known === n ? trades[k]!.r! : trades[k]!.net;
   const deviation = sampleDeviation(results);
   const meanResult = average(known === n ? rSum : net, n);
   const sqnRatio = ratio(meanResult, deviation);
@@ -136,6 +163,7 @@ export function tradeFigures(trades: readonly Trade[], instrument: Instrument): 
     commission,
     spread,
     slippage,
+    financing,
     costs,
     costShare: n === 0 ? null : ratio(costs, net + costs),
     costPerTradeTicks: average(costTicks, n),

@@ -3,26 +3,30 @@
  * run's cursor; the arrays behind them are out of a plan's reach.
  */
 import { PlanTesterError } from "../errors.ts";
+import type { BarSeries } from "../market/bars.ts";
 import { type ColumnValues, newColumn } from "../studies/definition.ts";
-import { displaced } from "../studies/expression.ts";
+import { displaced } from "../studies/displaced.ts";
 import type { Cursor } from "./cursor.ts";
-import { bitsOf, type Crossings, type FlagEntry, type FlagValues, type NumberEntry, type StudyStore, toInt32 } from "./study-store.ts";
-
-/** One run's scope: its store, its cursor and whether studies may still be declared. */
-export interface Scope {
-  readonly store: StudyStore;
-  readonly cursor: Cursor;
-  /** Largest `first` of all columns used so far: handlers start there (R7.3). */
-  warmUp: number;
-  sealed: boolean;
-}
+import { formingFlag, formingNumber } from "./forming.ts";
+import type { Scope } from "./scope.ts";
+import {
+  bitsOf,
+  type Crossings,
+  type Entry,
+  type FlagEntry,
+  type FlagFormula,
+  type FlagValues,
+  type NumberEntry,
+  type NumberFormula,
+  toInt32,
+} from "./study-store.ts";
 
 export type Value = Column | number;
 
 export let entryOf: (column: Column) => NumberEntry;
 export let scopeOf: (column: Column) => Scope;
 export let flagsOf: (condition: Condition) => FlagEntry;
-let scopeOfCondition: (condition: Condition) => Scope;
+export let scopeOfCondition: (condition: Condition) => Scope;
 
 function checkBack(bars: number): void {
   if (!(bars >= 0) || !Number.isInteger(bars))
@@ -50,6 +54,11 @@ export class Column {
     return this.#entry.values[this.#cursor.index]!;
   }
 
+  /** The value that it would have if the bar that is forming closed as it stands; `now` where none is forming. */
+  get forming(): number {
+    return this.#scope.forming ? formingNumber(this.#scope, this.#entry) : this.now;
+  }
+
   ago(bars: number): number {
     checkBack(bars);
     const at = this.#cursor.index - bars;
@@ -59,23 +68,34 @@ export class Column {
   earlier(bars: number): Column {
     checkBack(bars);
     const from = this.#entry;
-    return derive(this.#scope, `${from.key}[${bars}]`, () => displaced(from, bars));
+    return derive(this.#scope, `${from.key}[${bars}]`, bars, [from], (_bars, parts) => displaced(parts[0] as NumberEntry, bars));
   }
 
   plus(other: Value): Column {
-    return combine(this, "+", other, (a, b) => a + b);
+    return combine(this, "+", other, add);
   }
 
   minus(other: Value): Column {
-    return combine(this, "-", other, (a, b) => a - b);
+    return combine(this, "-", other, subtract);
   }
 
   times(other: Value): Column {
-    return combine(this, "*", other, (a, b) => a * b);
+    return combine(this, "*", other, multiply);
   }
 
   over(other: Value): Column {
-    return combine(this, "/", other, (a, b) => a / b);
+    return combine(this, "/", other, divide);
+  }
+
+  abs(): Column {
+    const from = this.#entry;
+    return derive(this.#scope, `abs(${from.key})`, 0, [from], (_bars, parts) => {
+      const { values, first } = parts[0] as NumberEntry;
+      const n = values.length;
+      const out = newColumn(n, first);
+      for (let i = first; i < n; i++) out[i] = Math.abs(values[i]!);
+      return { values: out, first };
+    });
   }
 
   toString(): string {
@@ -83,36 +103,105 @@ export class Column {
   }
 }
 
+type Operation = (a: Float64Array, b: Float64Array, out: Float64Array, first: number, n: number) => void;
+
+// Each operation has a loop of its own: one loop that calls them would be slow for all.
+const add: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = a[i]! + b[i]!;
+};
+const subtract: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = a[i]! - b[i]!;
+};
+const multiply: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = a[i]! * b[i]!;
+};
+const divide: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = a[i]! / b[i]!;
+};
+const largest: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = Math.max(a[i]!, b[i]!);
+};
+const smallest: Operation = (a, b, out, first, n) => {
+  for (let i = first; i < n; i++) out[i] = Math.min(a[i]!, b[i]!);
+};
+
 /** @throws PlanTesterError plan-error once build() is over: a study made bar by bar would be computed anew each time. */
 function checkOpen(scope: Scope, key: string): void {
-  if (scope.sealed)
+  if (scope.run.sealed)
     throw new PlanTesterError(
       "plan-error",
       `${key} is declared in a handler. Declare studies and conditions in build(), once, and read them with .now in handlers.`,
     );
 }
 
-function derive(scope: Scope, key: string, compute: NumberEntry["compute"]): Column {
+export function deriveColumn(scope: Scope, key: string, own: number, parts: readonly Entry[], formula: NumberFormula): Column {
   checkOpen(scope, key);
-  return new Column(scope, scope.store.number(key, compute));
+  return new Column(scope, scope.store.number(key, own, parts, formula));
+}
+const derive = deriveColumn;
+
+/** A column of another scope as this one sees it: the value of the last bar that is completed there at each close. */
+export function alignedEntry(scope: Scope, from: Scope, entry: NumberEntry): NumberEntry {
+  if (from === scope) return entry;
+  return scope.store.number(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
+    const { values, first } = entry;
+    const map = scope.store.alignment(from.store);
+    const n = bars.length;
+    let start = 0;
+    while (start < n && map[start]! < first) start++;
+    const out = newColumn(n, start);
+    for (let i = start; i < n; i++) out[i] = values[map[i]!]!;
+    return { values: out, first: start };
+  });
 }
 
-export { derive as deriveColumn };
+function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
+  if (from === scope) return entry;
+  return scope.store.flag(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
+    const source = bitsOf(entry);
+    const map = scope.store.alignment(from.store);
+    const n = bars.length;
+    const bits = new Uint8Array(n);
+    let start = 0;
+    while (start < n && map[start]! < entry.first) start++;
+    for (let i = start; i < n; i++) bits[i] = source[map[i]!]!;
+    return { bits, first: start };
+  });
+}
 
 /** The entry of a column, or of a column that holds one number throughout. */
-function operand(scope: Scope, value: Value, where: string): NumberEntry {
-  if (typeof value !== "number") return entryOf(asColumn(value, where));
-  return scope.store.number(String(value), (bars) => ({ values: new Float64Array(bars.length).fill(value), first: 0 }));
+export function operand(scope: Scope, value: Value, where: string): NumberEntry {
+  if (typeof value === "number")
+    return scope.store.number(String(value), 0, [], (bars) => ({ values: new Float64Array(bars.length).fill(value), first: 0 }));
+  const column = asColumn(value, where);
+  return alignedEntry(scope, scopeOf(column), entryOf(column));
 }
 
-function combine(a: Column, sign: string, b: Value, operation: (x: number, y: number) => number): Column {
-  const left = entryOf(a);
-  const right = operand(scopeOf(a), b, sign);
-  return derive(scopeOf(a), `(${left.key} ${sign} ${right.key})`, () => {
-    const first = Math.max(left.first, right.first);
-    const values = newColumn(left.values.length, first);
-    const n = values.length;
-    for (let i = first; i < n; i++) values[i] = operation(left.values[i]!, right.values[i]!);
+/**
+ * The scope in which two columns meet: the one whose bars are finer, so that a daily average beside hourly prices is read
+ * on each hourly bar; of two instruments the first.
+ */
+export function meetingScope(a: Scope, b: Scope): Scope {
+  if (a === b) return a;
+  if (a.base && b.base) return a.store.bars.length >= b.store.bars.length ? a : b;
+  return a.base ? b : a;
+}
+
+const meet = (a: Column, b: Value, where: string): Scope => {
+  const scope = scopeOf(asColumn(a, where));
+  return b instanceof Column ? meetingScope(scope, scopeOf(b)) : scope;
+};
+
+function combine(a: Column, sign: string, b: Value, operation: Operation): Column {
+  const scope = meet(a, b, sign);
+  const left = operand(scope, a, sign);
+  const right = operand(scope, b, sign);
+  return derive(scope, `(${left.key} ${sign} ${right.key})`, 0, [left, right], (_bars, parts) => {
+    const [x, y] = parts as readonly [NumberEntry, NumberEntry];
+    const first = Math.max(x.first, y.first);
+    const n = x.values.length;
+    const values = newColumn(n, first);
+    operation(x.values, y.values, values, first, n);
     return { values, first };
   });
 }
@@ -121,6 +210,15 @@ function combine(a: Column, sign: string, b: Value, operation: (x: number, y: nu
 export function asColumn(value: unknown, where: string): Column {
   if (value instanceof Column) return value;
   throw new PlanTesterError("plan-error", `${where} takes a column such as bars.close or a study; it got ${describe(value)}.`);
+}
+
+/** @throws PlanTesterError plan-error when the value is not a condition. */
+export function asCondition(value: unknown, where: string): Condition {
+  if (value instanceof Condition) return value;
+  throw new PlanTesterError(
+    "plan-error",
+    `${where} takes a condition such as isAbove(...) or crossesAbove(...); it got ${describe(value)}.`,
+  );
 }
 
 export function describe(value: unknown): string {
@@ -154,6 +252,11 @@ export class Condition {
     return (this.#entry.bits ?? bitsOf(this.#entry))[this.#cursor.index] === 1;
   }
 
+  /** Whether it would hold if the bar that is forming closed as it stands; `now` where none is forming. */
+  get forming(): boolean {
+    return this.#scope.forming ? formingFlag(this.#scope, this.#entry) : this.now;
+  }
+
   ago(bars: number): boolean {
     checkBack(bars);
     const at = this.#cursor.index - bars;
@@ -163,22 +266,23 @@ export class Condition {
   /** A crossing that also needs a state stays a crossing; two states make a state. */
   and(other: Condition): Condition {
     const kind = this instanceof Crossing || other instanceof Crossing ? Crossing : State;
-    return logic(this.#scope, this, "and", other, kind, (a, b) => a & b);
+    return logic(this, "and", other, kind, (a, b) => a & b);
   }
 
   or(other: Condition): Condition {
     const kind = this instanceof Crossing && other instanceof Crossing ? Crossing : State;
-    return logic(this.#scope, this, "or", other, kind, (a, b) => a | b);
+    return logic(this, "or", other, kind, (a, b) => a | b);
   }
 
   not(): State {
     const from = this.#entry;
-    return deriveFlags(this.#scope, `not ${from.key}`, State, () => {
-      const source = bitsOf(from);
-      const bits = new Uint8Array(source.length);
-      const n = bits.length;
-      for (let i = from.first; i < n; i++) bits[i] = source[i]! ^ 1;
-      return { bits, first: from.first };
+    return deriveFlags(this.#scope, `not ${from.key}`, State, 0, [from], (_bars, parts) => {
+      const part = parts[0] as FlagEntry;
+      const source = bitsOf(part);
+      const n = part.length;
+      const bits = new Uint8Array(n);
+      for (let i = part.first; i < n; i++) bits[i] = source[i]! ^ 1;
+      return { bits, first: part.first };
     });
   }
 
@@ -195,31 +299,36 @@ export class State extends Condition {}
 
 type ConditionKind<T extends Condition> = new (scope: Scope, entry: FlagEntry) => T;
 
-export function deriveFlags<T extends Condition>(scope: Scope, key: string, kind: ConditionKind<T>, compute: () => FlagValues): T {
+export function deriveFlags<T extends Condition>(
+  scope: Scope,
+  key: string,
+  kind: ConditionKind<T>,
+  own: number,
+  parts: readonly Entry[],
+  formula: FlagFormula,
+): T {
   checkOpen(scope, key);
-  return new kind(scope, scope.store.flag(key, compute));
+  return new kind(scope, scope.store.flag(key, own, parts, formula));
 }
 
 function logic<T extends Condition>(
-  scope: Scope,
   a: Condition,
   word: string,
   b: Condition,
   kind: ConditionKind<T>,
   operation: (x: number, y: number) => number,
 ): T {
-  if (!(b instanceof Condition))
-    throw new PlanTesterError(
-      "plan-error",
-      `${word}() takes a condition such as isAbove(...) or crossesAbove(...); it got ${describe(b)}.`,
-    );
-  const [left, right] = [flagsOf(a), flagsOf(b)];
-  return deriveFlags(scope, `(${left.key} ${word} ${right.key})`, kind, () => {
-    const [one, two] = [bitsOf(left), bitsOf(right)];
-    const bits = new Uint8Array(one.length);
-    const first = Math.max(left.first, right.first);
-    const n = bits.length;
-    for (let i = first; i < n; i++) bits[i] = operation(one[i]!, two[i]!);
+  asCondition(b, `${word}()`);
+  const [one, other] = [scopeOfCondition(a), scopeOfCondition(b)];
+  const scope = meetingScope(one, other);
+  const [left, right] = [alignedFlags(scope, one, flagsOf(a)), alignedFlags(scope, other, flagsOf(b))];
+  return deriveFlags(scope, `(${left.key} ${word} ${right.key})`, kind, 0, [left, right], (_bars, parts) => {
+    const [p, q] = parts as readonly [FlagEntry, FlagEntry];
+    const [x, y] = [bitsOf(p), bitsOf(q)];
+    const n = p.length;
+    const bits = new Uint8Array(n);
+    const first = Math.max(p.first, q.first);
+    for (let i = first; i < n; i++) bits[i] = operation(x[i]!, y[i]!);
     return { bits, first };
   });
 }
@@ -230,11 +339,15 @@ function compare<T extends Condition>(
   a: Column,
   b: Value,
   kind: ConditionKind<T>,
-  test: (x: NumberEntry, y: NumberEntry) => FlagValues,
+  own: number,
+  test: (x: NumberEntry, y: NumberEntry, bars: BarSeries) => FlagValues,
 ): T {
-  const left = entryOf(asColumn(a, `${name}()`));
-  const right = operand(scopeOf(a), b, `${name}()`);
-  return deriveFlags(scopeOf(a), `${name}(${left.key}, ${right.key})`, kind, () => test(left, right));
+  const scope = meet(a, b, `${name}()`);
+  const left = operand(scope, a, `${name}()`);
+  const right = operand(scope, b, `${name}()`);
+  return deriveFlags(scope, `${name}(${left.key}, ${right.key})`, kind, own, [left, right], (bars, parts) =>
+    test(parts[0] as NumberEntry, parts[1] as NumberEntry, bars),
+  );
 }
 
 /** Both ways in one pass. */
@@ -264,9 +377,11 @@ function crossingsOf(x: Float64Array, y: Float64Array, first: number): Crossings
 }
 
 function crossing(name: string, a: Column, b: Value, direction: "up" | "down"): Crossing {
-  return compare(name, a, b, Crossing, (x, y) => {
+  const scope = meet(a, b, `${name}()`);
+  return compare(name, a, b, Crossing, 1, (x, y, bars) => {
     const first = Math.max(x.first, y.first);
-    const both = scopeOf(a).store.crossings(x, y, () => crossingsOf(x.values, y.values, first));
+    const make = (): Crossings => crossingsOf(x.values, y.values, first);
+    const both = bars === scope.store.bars ? scope.store.crossings(x, y, make) : make();
     return { hits: both[direction], first: first + 1 };
   });
 }
@@ -292,6 +407,11 @@ export function crossesBelow(a: Column, b: Value): Crossing {
   return crossing("crossesBelow", a, b, "down");
 }
 
+/** True on the bar on which a crosses b either way. */
+export function crosses(a: Column, b: Value): Crossing {
+  return crossesAbove(a, b).or(crossesBelow(a, b)) as Crossing;
+}
+
 const above = state((x, y, bits, first, n) => {
   for (let i = first; i < n; i++) if (x[i]! > y[i]!) bits[i] = 1;
 });
@@ -300,24 +420,33 @@ const below = state((x, y, bits, first, n) => {
   for (let i = first; i < n; i++) if (x[i]! < y[i]!) bits[i] = 1;
 });
 
-export function isAbove(a: Column, b: Value): State {
-  return compare("isAbove", a, b, State, above);
-}
+const atOrAbove = state((x, y, bits, first, n) => {
+  for (let i = first; i < n; i++) if (x[i]! >= y[i]!) bits[i] = 1;
+});
 
-export function isBelow(a: Column, b: Value): State {
-  return compare("isBelow", a, b, State, below);
-}
+const atOrBelow = state((x, y, bits, first, n) => {
+  for (let i = first; i < n; i++) if (x[i]! <= y[i]!) bits[i] = 1;
+});
+
+export const isAbove = (a: Column, b: Value): State => compare("isAbove", a, b, State, 0, above);
+export const isBelow = (a: Column, b: Value): State => compare("isBelow", a, b, State, 0, below);
+export const isAtOrAbove = (a: Column, b: Value): State => compare("isAtOrAbove", a, b, State, 0, atOrAbove);
+export const isAtOrBelow = (a: Column, b: Value): State => compare("isAtOrBelow", a, b, State, 0, atOrBelow);
+
+/** The larger of two, bar by bar. */
+export const larger = (a: Column, b: Value): Column => combine(a, "larger", b, largest);
+/** The smaller of two, bar by bar. */
+export const smaller = (a: Column, b: Value): Column => combine(a, "smaller", b, smallest);
 
 /** The bar on which a state begins: it holds now and did not on the bar before. */
 export function becomes(state: Condition): Crossing {
-  if (!(state instanceof Condition))
-    throw new PlanTesterError("plan-error", `becomes() takes a state such as isAbove(...); it got ${describe(state)}.`);
-  const from = flagsOf(state);
-  return deriveFlags(scopeOfCondition(state), `becomes(${from.key})`, Crossing, () => {
-    const source = bitsOf(from);
-    const bits = new Uint8Array(source.length);
-    const first = from.first + 1;
-    const n = bits.length;
+  const from = flagsOf(asCondition(state, "becomes()"));
+  return deriveFlags(scopeOfCondition(state), `becomes(${from.key})`, Crossing, 1, [from], (_bars, parts) => {
+    const part = parts[0] as FlagEntry;
+    const source = bitsOf(part);
+    const n = part.length;
+    const bits = new Uint8Array(n);
+    const first = part.first + 1;
     for (let i = first; i < n; i++) if (source[i] === 1 && source[i - 1] === 0) bits[i] = 1;
     return { bits, first };
   });

@@ -3,36 +3,58 @@
  * says so. It serves the backtest (bars known, handlers scheduled ahead) and the live watch (bars arrive) alike.
  */
 import type { BookListener, Lot } from "../engine/lots.ts";
-import type { ExitReason, Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
+import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
+import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
-import { minutesOfDay } from "../market/calendar.ts";
 import type { Instrument } from "../market/instrument.ts";
-import { MINUTE_MS } from "../market/timeframe.ts";
 import { Random } from "../random.ts";
 import type { Broker } from "./broker.ts";
-import { asColumn, Column, Condition, Crossing, describe, flagsOf, type Scope } from "./columns.ts";
+import { type ClockAction, ClockView, clockHits, clockTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
+import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
+import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
+import { Events, fillEvent, lotEvent, orderEvent, tradeEvent } from "./events.ts";
+import { readColumn, readCondition } from "./expression.ts";
 import type { InputValue } from "./inputs.ts";
+import { guardOf, type KitGuard } from "./kit-guard.ts";
+import { Market, PlanBars } from "./market.ts";
 import { type Handler, Schedule } from "./schedule.ts";
+import { newScope, type RunScope, type Scope } from "./scope.ts";
 import { bitsOf, hitsOf, type StudyStore } from "./study-store.ts";
-import { makeTrading } from "./trading.ts";
-import { type DeclaredPlan, type PlanBars, registerBars } from "./vocabulary.ts";
+import { Trading } from "./trading.ts";
+import type { DeclaredPlan } from "./vocabulary.ts";
 
-/** A column that the plan shows on the chart. */
+/** A column that the plan shows on the chart, `shift` bars to the right of where it is known. */
 export interface ShownColumn {
   readonly label: string;
   readonly pane: "price" | "own";
+  readonly shift: number;
   readonly column: Column;
+}
+
+/** A text that the plan puts on the chart. */
+export interface ChartNote {
+  readonly barIndex: number;
+  readonly timeMs: number;
+  readonly price: number | null;
+  readonly text: string;
+}
+
+/** One instrument of a run; the first is the plan's own. */
+export interface HostFeed {
+  readonly instrument: Instrument;
+  readonly store: StudyStore;
+  readonly broker: Broker;
 }
 
 export interface HostOptions {
   readonly plan: DeclaredPlan;
   readonly inputs: Readonly<Record<string, InputValue>>;
-  readonly instrument: Instrument;
-  readonly store: StudyStore;
-  readonly broker: Broker;
-  readonly seed: number;
+  readonly feeds: readonly HostFeed[];
+  readonly settings: Pick<EngineSettings, "seed" | "kit" | "maxQuantity" | "testPosition">;
+  /** Whose orders these are where plans share an account. */
+  readonly owner?: string;
   /** Line of the plan's source that is running, for orders; 0 where unknown. */
   readonly sourceLine?: () => number;
   /** Keeps trades, but neither orders nor fills: for sweeps. */
@@ -40,17 +62,17 @@ export interface HostOptions {
 }
 
 const MOST_LOG_LINES = 10_000;
-const EVENTS = ["start", "sessionOpen", "sessionClose", "barClose", "filled", "opened", "closed", "refused", "end"] as const;
-type EventName = (typeof EVENTS)[number];
+const MOST_NOTES = 5000;
 
-interface ClockAction {
-  readonly minutes: number;
+interface CloseHandler {
+  readonly feed: number;
   readonly handler: Handler;
+  readonly condition: Condition | null;
 }
 
-export class PlanHost implements BookListener {
-  readonly cursor: Cursor = { index: -1, timeMs: 0, session: 0 };
+export class PlanHost implements Builder {
   readonly lines: LogLine[] = [];
+  readonly notes: ChartNote[] = [];
   readonly shown: ShownColumn[] = [];
   readonly fills: Fill[] = [];
   readonly trades: Trade[] = [];
@@ -58,93 +80,248 @@ export class PlanHost implements BookListener {
   readonly clockActions: ClockAction[] = [];
   /** Lines that were not kept because the log was full. */
   dropped = 0;
+  readonly markets: Market[] = [];
+  readonly events: Events;
+  readonly clock: ClockView;
+  readonly inputs: Readonly<Record<string, InputValue>>;
+  readonly random: Random;
 
   readonly #options: HostOptions;
-  readonly #scope: Scope;
-  readonly #close: { handler: Handler; condition: Condition | null }[] = [];
-  readonly #listeners: Record<EventName, ((event: unknown) => void)[]>;
-  #phase: ExitReason = "signal";
-  #bars: BarSeries;
+  readonly #run: RunScope = { sealed: false, scopes: [] };
+  readonly #bases: Scope[] = [];
+  readonly #guards: (KitGuard | null)[] = [];
+  readonly #close: CloseHandler[] = [];
 
   constructor(options: HostOptions) {
     this.#options = options;
-    this.#bars = options.store.bars;
-    this.#scope = { store: options.store, cursor: this.cursor, warmUp: 0, sealed: false };
-    this.#listeners = Object.fromEntries(EVENTS.map((name) => [name, []])) as unknown as Record<EventName, ((event: unknown) => void)[]>;
-    const result = options.plan.build(this.#context());
+    this.inputs = options.inputs;
+    this.events = new Events(this.#run);
+    options.feeds.forEach((feed, k) => {
+      this.#openMarket(feed, k);
+    });
+    this.clock = new ClockView(() => this.#bases[0]!.store.bars, this.cursor);
+    this.random = new Random(options.settings.seed);
+    const result = options.plan.build(new PlanContext(this));
     if (result instanceof Promise)
       throw new PlanTesterError("bad-plan", "build() is asynchronous. A plan can't wait for anything: make build a plain function.");
-    this.#scope.sealed = true;
+    this.#run.sealed = true;
   }
 
-  /** The first bar on which every declared study has a full value (R7.3). */
-  get firstBar(): number {
-    return this.#scope.warmUp;
+  /** Where the run stands in the bars of its first instrument. */
+  get cursor(): Cursor {
+    return this.#bases[0]!.cursor;
   }
 
-  /** The handlers of a backtest, laid out over the whole series. */
-  schedules(): { open: Schedule; close: Schedule } {
-    const { length } = this.#bars;
+  get bars(): PlanBars {
+    return this.markets[0]!.bars;
+  }
+
+  get wantsPrice(): boolean {
+    return this.events.has("price");
+  }
+
+  #openMarket({ instrument, store, broker }: HostFeed, k: number): void {
+    const { settings, owner, sourceLine, isLean } = this.#options;
+    const scope = newScope(this.#run, k === 0 ? "" : instrument.symbol, store, null);
+    this.#bases.push(scope);
+    const bars = new PlanBars(scope, instrument);
+    const trading = new Trading({
+      broker,
+      instrument,
+      owner: owner ?? "",
+      maxQuantity: settings.maxQuantity,
+      kit: settings.kit ? this.#guard(scope, bars, broker, settings) : null,
+      lastPrice: () => scope.store.bars.close[scope.cursor.index]!,
+      barIndex: () => scope.cursor.index,
+      line: sourceLine ?? noLine,
+      closeReason: () => this.events.phase,
+      expiry: (timeInForce) => expiryOf(timeInForce, scope),
+      endOf: (wallTime) => endOf(wallTime, scope),
+      log: (level, text) => this.log(level, text),
+      sent: (order) => {
+        if (!isLean) this.orders.push(order);
+      },
+    });
+    this.markets.push(new Market(bars, trading, (handler) => this.#atClose(`markets[${k}].onBarClose()`, k, null, handler)));
+  }
+
+  #guard(scope: Scope, bars: PlanBars, broker: Broker, settings: HostOptions["settings"]): KitGuard | null {
+    const clock = new ClockView(() => scope.store.bars, scope.cursor);
+    const guard = guardOf(settings, {
+      column: (text) => readColumn(text, bars),
+      condition: (text) => readCondition(text, bars),
+      nextBar: () => scope.cursor.index + 1,
+      session: () => scope.cursor.session,
+      minuteOfDay: () => clock.minutes,
+      barsSinceOpen: () => barsInSession(scope),
+      isFlat: () => broker.units === 0 && broker.workingOrders().length === 0,
+    });
+    this.#guards.push(guard);
+    return guard;
+  }
+
+  /** The first bar of each instrument on which every declared study has a full value (R7.3). */
+  get firstBars(): readonly number[] {
+    const single = this.#run.scopes.length === 1;
+    if (single) return [this.#run.scopes[0]!.warmUp];
+    let startMs = Number.NEGATIVE_INFINITY;
+    for (const { store, warmUp } of this.#run.scopes)
+      startMs = Math.max(startMs, warmUp < store.bars.length ? store.bars.closeTime[warmUp]! : Number.POSITIVE_INFINITY);
+    return this.#bases.map(({ store }) => {
+      const { closeTime, length } = store.bars;
+      let i = 0;
+      while (i < length && closeTime[i]! < startMs) i++;
+      return i;
+    });
+  }
+
+  /** The handlers of a backtest for one instrument, laid out over its series. Timed actions and sessions are those of the first. */
+  schedules(k = 0): { open: Schedule; close: Schedule } {
+    const bars = this.#bases[k]!.store.bars;
+    const { length } = bars;
     const open = new Schedule(length);
     const close = new Schedule(length);
-    const first = this.firstBar;
-    if (this.#listeners.start.length > 0)
-      open.add(() => this.#emit("start", "signal", undefined), Int32Array.of(Math.min(first + 1, length)));
-    if (this.#listeners.sessionOpen.length > 0) open.add(() => this.#emit("sessionOpen", "signal", undefined), sessionStarts(this.#bars));
+    if (k === 0) this.#scheduleTimes(open, close, bars);
+    for (const { feed, handler, condition } of this.#close) if (feed === k) close.add(handler, condition ? this.#hitsOf(condition) : null);
+    if (k === 0 && this.events.has("sessionClose")) close.add(() => this.runEvent("sessionClose"), sessionEnds(bars));
+    return { open, close };
+  }
+
+  #scheduleTimes(open: Schedule, close: Schedule, bars: BarSeries): void {
+    const first = this.firstBars[0]!;
+    const { testPosition } = this.#options.settings;
+    if (this.events.has("start")) open.add(() => this.runEvent("start"), Int32Array.of(Math.min(first + 1, bars.length)));
+    if (testPosition)
+      open.add(() => this.openTestPosition(), Int32Array.of(Math.min(first + 1 + Math.max(0, testPosition.bar), bars.length)));
+    if (this.events.has("sessionOpen")) open.add(() => this.runEvent("sessionOpen"), sessionStarts(bars));
     for (const action of this.clockActions) {
-      const { atOpen, atClose } = clockHits(this.#bars, action.minutes);
+      const { atOpen, atClose } = clockHits(bars, action);
       const run = (): void => this.runClockAction(action);
       if (atOpen.length > 0) open.add(run, atOpen);
       if (atClose.length > 0) close.add(run, atClose);
     }
-    for (const { handler, condition } of this.#close) close.add(handler, condition ? hitsOf(flagsOf(condition)) : null);
-    if (this.#listeners.sessionClose.length > 0)
-      close.add(() => this.#emit("sessionClose", "session end", undefined), sessionEnds(this.#bars));
-    return { open, close };
+  }
+
+  /** Bars of the condition's instrument at whose close it is due. */
+  #hitsOf(condition: Condition): Int32Array {
+    const scope = scopeOfCondition(condition);
+    const hits = hitsOf(flagsOf(condition));
+    if (!scope.base) return hits;
+    // Case: a higher timeframe. It acts on the bar at whose close the longer bar is completed.
+    const map = scope.base.store.alignment(scope.store);
+    const found: number[] = [];
+    const n = map.length;
+    const due = bitsOf(flagsOf(condition));
+    for (let i = 0; i < n; i++) if (map[i]! >= 0 && (i === 0 || map[i] !== map[i - 1]) && due[map[i]!] === 1) found.push(i);
+    return Int32Array.from(found);
+  }
+
+  /** Puts the run at a moment: every column then shows its last completed bar. `done` is that bar of the first instrument. */
+  place(done: number, timeMs: number, sessionBar: number): void {
+    const main = this.#bases[0]!;
+    main.cursor.index = done;
+    main.cursor.timeMs = timeMs;
+    main.cursor.session = main.store.bars.session[sessionBar] ?? 0;
+    const { scopes } = this.#run;
+    if (scopes.length > 1) this.#placeOthers(timeMs);
+  }
+
+  #placeOthers(timeMs: number): void {
+    const { scopes } = this.#run;
+    for (let k = 1; k < scopes.length; k++) {
+      const { base, map, cursor, store } = scopes[k]!;
+      cursor.timeMs = timeMs;
+      if (base) {
+        cursor.index = base.cursor.index < 0 ? -1 : (map ?? base.store.alignment(store))[base.cursor.index]!;
+        continue;
+      }
+      const { closeTime, session, length } = store.bars;
+      let i = cursor.index;
+      while (i + 1 < length && closeTime[i + 1]! <= timeMs) i++;
+      while (i >= 0 && closeTime[i]! > timeMs) i--;
+      cursor.index = i;
+      cursor.session = session[i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1)] ?? 0;
+    }
   }
 
   /** Live: the series has grown by one or more completed bars. */
   extend(bars: BarSeries): void {
-    this.#bars = bars;
-    this.#options.store.refresh(bars);
+    this.#bases[0]!.store.refresh(bars);
   }
 
   /** Live: runs the bar handlers that are due on the last completed bar. */
   runBarClose(): void {
     const last = this.cursor.index;
-    for (const { handler, condition } of this.#close) if (!condition || bitsOf(flagsOf(condition))[last] === 1) handler();
+    for (const { handler, condition } of this.#close)
+      if (
+        !condition ||
+        (scopeOfCondition(condition).base ? this.#hitsOf(condition).at(-1) === last : bitsOf(flagsOf(condition))[last] === 1)
+      )
+        handler();
   }
 
   runClockAction(action: ClockAction): void {
-    this.#during("time", action.handler);
+    this.events.during("time", action.handler);
   }
 
   runEvent(name: "start" | "sessionOpen" | "sessionClose" | "end"): void {
-    this.#emit(name, name === "sessionClose" ? "session end" : "signal", undefined);
+    this.events.emit(name, name === "sessionClose" ? "session end" : "signal", () => undefined);
+  }
+
+  /** A position that waits for no entry (N83): what the plan does once one is open can then be seen. */
+  openTestPosition(): void {
+    const { side, units } = this.#options.settings.testPosition!;
+    const enter = this.markets[0]!.enter as Record<"long" | "short", (options: unknown) => unknown>;
+    enter[side > 0 ? "long" : "short"]({ size: { by: "units", value: units }, tag: "test position" });
+  }
+
+  /** Price inside the bar that is forming on one instrument. */
+  price(k: number, price: number): void {
+    this.events.emit("price", "signal", () => ({ symbol: this.markets[k]!.symbol, price }));
+  }
+
+  scopeOfFeed(k: number): Scope {
+    return this.#bases[k]!;
   }
 
   // --- what the broker reports --------------------------------------------------------------------------------
 
-  filled(fill: Fill): void {
+  /** The listener of one instrument's book. */
+  listener(k: number): BookListener {
+    const { symbol } = this.#options.feeds[k]!.instrument;
+    return {
+      accepted: (order) => this.accepted(order, symbol),
+      filled: (fill) => this.filled(fill, symbol),
+      closed: (trade) => this.closed(trade, k),
+      opened: (lot) => this.opened(lot, symbol),
+      ended: (order) => this.ended(order, symbol),
+      log: (level, text) => this.log(level, text),
+    };
+  }
+
+  accepted(order: Order, symbol: string): void {
+    this.events.emit("accepted", "signal", () => orderEvent(order, symbol));
+  }
+
+  filled(fill: Fill, symbol: string): void {
     if (!this.#options.isLean) this.fills.push(fill);
-    this.#emit("filled", "signal", fill);
+    this.events.emit("filled", "signal", () => fillEvent(fill, symbol));
+    this.events.emit("changed", "signal", () => fillEvent(fill, symbol));
   }
 
-  closed(trade: Trade): void {
+  closed(trade: Trade, k = 0): void {
     this.trades.push(trade);
-    this.#emit("closed", "signal", trade);
+    this.#guards[k]?.closed(trade);
+    this.events.emit("closed", "signal", () => tradeEvent(trade));
   }
 
-  opened(lot: Lot): void {
-    if (this.#listeners.opened.length === 0) return;
-    const { side, quantity, entryPrice, order } = lot;
-    this.#emit("opened", "signal", { side: side > 0 ? "long" : "short", quantity, entryPrice, tag: order.tag });
+  opened(lot: Lot, symbol: string): void {
+    this.events.emit("opened", "signal", () => lotEvent(lot, symbol));
   }
 
-  ended(order: Order): void {
-    if (order.state === "cancelled") return;
-    this.log("warning", `order ${order.id} ${order.state}: ${order.note}`);
-    if (order.state === "refused") this.#emit("refused", "signal", { id: order.id, tag: order.tag, reason: order.note });
+  ended(order: Order, symbol: string): void {
+    if (order.state !== "cancelled") this.log("warning", `order ${order.id} ${order.state}: ${order.note}`);
+    this.events.emit(order.state as "cancelled" | "refused" | "expired", "signal", () => orderEvent(order, symbol));
   }
 
   log(level: LogLevel, text: string): void {
@@ -155,236 +332,61 @@ export class PlanHost implements BookListener {
     this.lines.push({ barIndex: this.cursor.index, timeMs: this.cursor.timeMs, level, text });
   }
 
-  // --- inside -------------------------------------------------------------------------------------------------
+  // --- what the context asks for --------------------------------------------------------------------------------
 
-  #emit(name: EventName, phase: ExitReason, event: unknown): void {
-    const listeners = this.#listeners[name];
-    if (listeners.length === 0) return;
-    const frozen = event === undefined ? undefined : Object.freeze({ ...(event as object) });
-    for (const listener of listeners) this.#during(phase, () => listener(frozen));
+  addNote(text: string, price: number | null): void {
+    if (this.notes.length >= MOST_NOTES) return;
+    this.notes.push({ barIndex: this.cursor.index, timeMs: this.cursor.timeMs, price, text });
   }
 
-  #during(phase: ExitReason, action: () => void): void {
-    const before = this.#phase;
-    this.#phase = phase;
-    try {
-      action();
-    } finally {
-      this.#phase = before;
-    }
+  get run(): RunScope {
+    return this.#run;
   }
 
-  #listen(name: EventName, handler: unknown): void {
-    if (this.#scope.sealed) throw new PlanTesterError("plan-error", `on.${name}() in a handler: register handlers in build(), once.`);
+  addCloseHandler(verb: string, condition: Condition | null, handler: unknown): void {
+    const scope = condition ? scopeOfCondition(condition) : this.#bases[0]!;
+    this.#atClose(verb, this.#bases.indexOf(scope.base ?? scope), condition, handler);
+  }
+
+  #atClose(verb: string, feed: number, condition: Condition | null, handler: unknown): void {
+    if (this.#run.sealed) throw new PlanTesterError("plan-error", `${verb} in a handler: register handlers in build(), once.`);
     if (typeof handler !== "function")
-      throw new PlanTesterError("plan-error", `on.${name}() takes a function; it got ${describe(handler)}.`);
-    this.#listeners[name].push(handler as (event: unknown) => void);
+      throw new PlanTesterError("plan-error", `${verb} takes a function to run; it got ${typeof handler}.`);
+    this.#close.push({ feed, handler: handler as Handler, condition });
   }
+}
 
-  #atBarClose(verb: string, condition: Condition | null, handler: unknown): void {
-    if (this.#scope.sealed) throw new PlanTesterError("plan-error", `${verb} in a handler: register handlers in build(), once.`);
-    if (typeof handler !== "function")
-      throw new PlanTesterError("plan-error", `${verb} takes a function to run; it got ${describe(handler)}.`);
-    this.#close.push({ handler: handler as Handler, condition });
-  }
+const noLine = (): number => 0;
 
-  #context(): unknown {
-    const { instrument, store, broker, inputs, seed } = this.#options;
-    const bars = this.#planBars(instrument, store);
-    const lastClose = bars.close;
-    const trading = makeTrading({
-      broker,
-      instrument,
-      lastPrice: () => lastClose.now,
-      barIndex: () => this.cursor.index,
-      line: this.#options.sourceLine ?? (() => 0),
-      closeReason: () => this.#phase,
-      expiry: (timeInForce) => this.#expiry(timeInForce),
-      log: (level, text) => this.log(level, text),
-      sent: (order) => {
-        if (!this.#options.isLean) this.orders.push(order);
-      },
-    });
-    const random = new Random(seed);
-    const when = (condition: unknown, handler: unknown): void => {
-      if (!(condition instanceof Crossing))
-        throw new PlanTesterError(
-          "plan-error",
-          condition instanceof Condition
-            ? `when() takes a crossing, and "${condition}" is a state that may hold for many bars. Write when(becomes(…), …) for the bar on which it begins, or during(…) for every bar on which it holds.`
-            : `when() takes a crossing such as crossesAbove(fast, slow); it got ${describe(condition)}.`,
-        );
-      this.#atBarClose("when()", condition, handler);
-    };
-    const during = (condition: unknown, handler: unknown): void => {
-      if (!(condition instanceof Condition))
-        throw new PlanTesterError("plan-error", `during() takes a condition such as isAbove(a, b); it got ${describe(condition)}.`);
-      this.#atBarClose("during()", condition, handler);
-    };
-    const on = Object.freeze({
-      ...Object.fromEntries(
-        EVENTS.filter((name) => name !== "barClose").map((name) => [name, (handler: unknown) => this.#listen(name, handler)]),
-      ),
-      barClose: (handler: unknown) => this.#atBarClose("on.barClose()", null, handler),
-      clock: (wallTime: string, handler: unknown) => {
-        if (this.#scope.sealed) throw new PlanTesterError("plan-error", "on.clock() in a handler: register handlers in build(), once.");
-        if (typeof handler !== "function")
-          throw new PlanTesterError("plan-error", `on.clock() takes a function to run; it got ${describe(handler)}.`);
-        this.clockActions.push({ minutes: minutesOfDay(wallTime), handler: handler as Handler });
-      },
-    });
-    const log = (text: unknown, level: unknown = "info"): void =>
-      this.log(level === "warning" || level === "notice" ? level : "info", String(text).slice(0, 500));
-    const show = (column: unknown, options: { label?: unknown; pane?: unknown } = {}): void => {
-      const shown = asColumn(column, "show()");
-      if (this.#scope.sealed) throw new PlanTesterError("plan-error", "show() in a handler: show columns in build(), once.");
-      if (this.shown.length >= 40)
-        throw new PlanTesterError("plan-error", "show() was called more than 40 times: a chart can't carry more columns.");
-      this.shown.push({
-        label: typeof options.label === "string" ? options.label.slice(0, 60) : String(shown),
-        pane: options.pane === "own" ? "own" : "price",
-        column: shown,
-      });
-    };
-    return Object.freeze({
-      bars,
-      inputs: Object.freeze({ ...inputs }),
-      when,
-      during,
-      on,
-      clock: this.#clock(),
-      log,
-      show,
-      random: () => random.next(),
-      ...trading,
-    });
-  }
+function barsInSession({ store, cursor }: Scope): number {
+  const { session } = store.bars;
+  let count = 0;
+  for (let i = cursor.index; i >= 0 && session[i] === cursor.session; i--) count++;
+  return count;
+}
 
-  #planBars(instrument: Instrument, store: StudyStore): PlanBars {
-    const column = (field: "open" | "high" | "low" | "close" | "volume"): Column =>
-      new Column(
-        this.#scope,
-        store.number(field, (bars) => ({ values: bars[field], first: 0 })),
-      );
-    const { symbol, name, tickSize, pointValue, decimals } = instrument;
-    const bars: PlanBars = Object.freeze({
-      open: column("open"),
-      high: column("high"),
-      low: column("low"),
-      close: column("close"),
-      volume: column("volume"),
-      instrument: Object.freeze({ symbol, name, tickSize, pointValue, decimals }),
-      timeframe: store.bars.timeframe,
-    });
-    registerBars(bars, this.#scope);
-    return bars;
-  }
+/** UTC time of an exchange time in the session of now. */
+function endOf(wallTime: string, { store, cursor }: Scope): number {
+  const match = /^(\d{1,2}):(\d{2})$/.exec(wallTime);
+  if (!match) throw new PlanTesterError("plan-error", `goodFor: "${wallTime}" is not a time of day. Write it as HH:MM.`);
+  return clockTimeIn(store.bars, cursor.session, Number(match[1]) * 60 + Number(match[2]));
+}
 
-  /** Exchange wall time of now, in minutes after local midnight. */
-  #minuteOfDay(): number {
-    const { sessions } = this.#bars;
-    const s = this.cursor.session;
-    return (sessions.openMinute[s]! + Math.floor((this.cursor.timeMs - sessions.openMs[s]!) / MINUTE_MS)) % 1440;
-  }
-
-  #clock(): unknown {
-    const cached = new Map<string, number>();
-    const minutes = (wallTime: string): number => {
-      let value = cached.get(wallTime);
-      if (value === undefined) {
-        value = minutesOfDay(wallTime);
-        cached.set(wallTime, value);
-      }
-      return value;
-    };
-    const now = (): number => this.#minuteOfDay();
-    const cursor = this.cursor;
-    const sessionDate = (): string => this.#bars.sessions.dates[cursor.session]!;
-    return Object.freeze({
-      get timeMs() {
-        return cursor.timeMs;
-      },
-      get minutes() {
-        return now();
-      },
-      get sessionDate() {
-        return sessionDate();
-      },
-      before: (wallTime: string) => now() < minutes(wallTime),
-      atOrAfter: (wallTime: string) => now() >= minutes(wallTime),
-      between: (from: string, to: string) => {
-        const [start, end, minute] = [minutes(from), minutes(to), now()];
-        return start <= end ? minute >= start && minute < end : minute >= start || minute < end;
-      },
-    });
-  }
-
-  #expiry(timeInForce: TimeInForce): { bar: number; time: number } {
-    const never = Number.POSITIVE_INFINITY;
-    const { index, timeMs, session } = this.cursor;
-    const { sessions } = this.#bars;
-    switch (timeInForce.until) {
-      case "cancelled":
-        return { bar: never, time: never };
-      case "time":
-        return { bar: never, time: timeInForce.timeMs };
-      case "bars": {
-        // Case: sent at a close, it can first fill on the next bar; sent at an open or inside a bar, on that bar.
-        const firstFill = index + 1;
-        return { bar: firstFill + timeInForce.bars, time: never };
-      }
-      case "session": {
-        // Case: sent at a session's very close, it is meant for the next session.
-        const s = timeMs >= sessions.closeMs[session]! ? session + 1 : session;
-        return { bar: never, time: sessions.closeMs[s] ?? never };
-      }
+function expiryOf(timeInForce: TimeInForce, { store, cursor }: Scope): { bar: number; time: number } {
+  const never = Number.POSITIVE_INFINITY;
+  const { sessions } = store.bars;
+  switch (timeInForce.until) {
+    case "cancelled":
+      return { bar: never, time: never };
+    case "time":
+      return { bar: never, time: timeInForce.timeMs };
+    case "bars":
+      // Sent at a close, it can first fill on the next bar; sent at an open or inside a bar, on that bar.
+      return { bar: cursor.index + 1 + timeInForce.bars, time: never };
+    case "session": {
+      // Case: sent at a session's very close, it is meant for the next session.
+      const s = cursor.timeMs >= sessions.closeMs[cursor.session]! ? cursor.session + 1 : cursor.session;
+      return { bar: never, time: sessions.closeMs[s] ?? never };
     }
   }
-}
-
-/** Bars that open a session; the first bar of the data is not one, since its session may have begun before. */
-function sessionStarts(bars: BarSeries): Int32Array {
-  const hits: number[] = [];
-  for (let i = 1; i < bars.length; i++) if (bars.session[i] !== bars.session[i - 1]) hits.push(i);
-  return Int32Array.from(hits);
-}
-
-/** Bars that close at their session's scheduled close. */
-function sessionEnds(bars: BarSeries): Int32Array {
-  const hits: number[] = [];
-  for (let i = 0; i < bars.length; i++) if (bars.closeTime[i]! >= bars.sessions.closeMs[bars.session[i]!]!) hits.push(i);
-  return Int32Array.from(hits);
-}
-
-/** UTC time at which a wall time falls inside a session. */
-export function clockTimeIn(bars: BarSeries, session: number, minutes: number): number {
-  const { openMs, openMinute } = bars.sessions;
-  const after = minutes - openMinute[session]!;
-  return openMs[session]! + (after < 0 ? after + 1440 : after) * MINUTE_MS;
-}
-
-/**
- * Where a clock action is due: at the open of the first bar of the session at or after the time; when the time falls
- * inside the session's last bar, at that bar's close. Depends on each bar and the calendar alone, never on later bars.
- */
-function clockHits(bars: BarSeries, minutes: number): { atOpen: Int32Array; atClose: Int32Array } {
-  const open: number[] = [];
-  const close: number[] = [];
-  const { session, sessions, time, closeTime, length } = bars;
-  let done = -1;
-  for (let i = 1; i < length; i++) {
-    const s = session[i]!;
-    if (done === s) continue;
-    const due = clockTimeIn(bars, s, minutes);
-    const sessionClose = sessions.closeMs[s]!;
-    if (due >= sessionClose) done = s;
-    else if (time[i]! >= due) {
-      open.push(i);
-      done = s;
-    } else if (closeTime[i]! > due && closeTime[i]! >= sessionClose) {
-      close.push(i);
-      done = s;
-    }
-  }
-  return { atOpen: Int32Array.from(open), atClose: Int32Array.from(close) };
 }

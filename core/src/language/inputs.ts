@@ -1,6 +1,7 @@
 /** Inputs of a plan: the declaration that makes the form, the bounds of a sweep and the checks of a run. */
 import { PlanTesterError } from "../errors.ts";
 import { minutesOfDay } from "../market/calendar.ts";
+import { parseTimeframe } from "../market/timeframe.ts";
 
 export type InputValue = number | boolean | string;
 export type InputValues = Readonly<Record<string, InputValue>>;
@@ -16,7 +17,8 @@ export interface InputOptions {
   readonly help?: string;
 }
 
-export type InputKind = "whole" | "decimal" | "yes-no" | "choice" | "time";
+export const INPUT_KINDS = ["whole", "decimal", "yes-no", "choice", "time", "text", "instrument", "timeframe"] as const;
+export type InputKind = (typeof INPUT_KINDS)[number];
 
 /** A declared input as plain data. */
 export interface InputSpec {
@@ -52,36 +54,44 @@ export const whole = (value: number, options?: InputOptions): DeclaredInput => n
 export const decimal = (value: number, options?: InputOptions): DeclaredInput => new DeclaredInput("decimal", value, options);
 export const yesNo = (value: boolean, options?: InputOptions): DeclaredInput => new DeclaredInput("yes-no", value, options);
 export const time = (value: string, options?: InputOptions): DeclaredInput => new DeclaredInput("time", value, options);
+export const text = (value: string, options?: InputOptions): DeclaredInput => new DeclaredInput("text", value, options);
+/** Symbol of an instrument that the run brings bars of, beside its own. */
+export const instrument = (value: string, options?: InputOptions): DeclaredInput => new DeclaredInput("instrument", value, options);
+export const timeframe = (value: string, options?: InputOptions): DeclaredInput => new DeclaredInput("timeframe", value, options);
 export const choice = (value: string, choices: readonly string[], options?: InputOptions): DeclaredInput =>
   new DeclaredInput("choice", value, options, choices);
 
-function words(name: string): string {
+function spoken(name: string): string {
   const spaced = name.replace(/([a-z0-9])([A-Z])/g, "$1 $2").toLowerCase();
   return spaced.charAt(0).toUpperCase() + spaced.slice(1);
 }
 
 const numberOrNull = (value: unknown): number | null => (typeof value === "number" && Number.isFinite(value) ? value : null);
-const text = (value: unknown): string => (typeof value === "string" ? value : "");
+const words = (value: unknown): string => (typeof value === "string" ? value : "");
 
 /** Turns the declared inputs of a plan into plain data, each default checked against its own bounds. */
 export function specsOf(declared: Readonly<Record<string, unknown>>): InputSpec[] {
   return Object.entries(declared).map(([name, input]) => {
     if (!(input instanceof DeclaredInput))
-      throw new PlanTesterError("bad-plan", `Input "${name}" is not declared with whole(), decimal(), yesNo(), choice() or time().`, {
-        input: name,
-      });
+      throw new PlanTesterError(
+        "bad-plan",
+        `Input "${name}" is not declared with whole(), decimal(), yesNo(), choice(), time(), text(), instrument() or timeframe().`,
+        {
+          input: name,
+        },
+      );
     const { options } = input;
     const spec: InputSpec = {
       name,
       kind: input.kind,
       default: input.default,
-      label: text(options.label) || words(name),
+      label: words(options.label) || spoken(name),
       min: numberOrNull(options.min),
       max: numberOrNull(options.max),
       step: numberOrNull(options.step) ?? (input.kind === "whole" ? 1 : null),
-      unit: text(options.unit),
-      group: text(options.group),
-      help: text(options.help),
+      unit: words(options.unit),
+      group: words(options.group),
+      help: words(options.help),
       choices: input.choices.map(String),
     };
     const problem = inputProblem(spec, input.default);
@@ -105,6 +115,16 @@ export function inputProblem(spec: InputSpec, value: InputValue): string | null 
       return typeof value === "boolean" ? null : `${got}; it must be yes or no (true or false).`;
     case "choice":
       return typeof value === "string" && spec.choices.includes(value) ? null : `${got}; choose one of ${spec.choices.join(", ")}.`;
+    case "text":
+    case "instrument":
+      return typeof value === "string" && value.length <= 400 ? null : `${got}; it must be a text of at most 400 characters.`;
+    case "timeframe":
+      try {
+        parseTimeframe(String(value));
+        return null;
+      } catch {
+        return `${got}; write a timeframe such as 15m, 1h or 1d.`;
+      }
     case "time":
       try {
         minutesOfDay(String(value));

@@ -2,37 +2,57 @@
  * Computed columns of one bar series, by the text that names them. A store outlives a run: the variants of a sweep and
  * the runs of an editing session read the same columns. On a live feed the series grows and `refresh` computes every
  * column anew, in the order in which they were first asked for.
+ *
+ * Each entry keeps the entries it is made of and the formula over them, so that it can also be computed on a few bars of
+ * its own with a bar that is still forming (`forming.ts`).
  */
 import type { BarSeries } from "../market/bars.ts";
+import { resample } from "../market/resample.ts";
 import { giveColumn } from "../studies/column-pool.ts";
 import type { ColumnValues } from "../studies/definition.ts";
-
-export interface NumberEntry {
-  readonly key: string;
-  values: Float64Array;
-  first: number;
-  readonly compute: (bars: BarSeries) => ColumnValues;
-}
 
 /** A condition over all bars: by a bit for each bar, or by the bars on which it holds. One is made from the other when asked for. */
 export type FlagValues = { readonly first: number } & ({ readonly bits: Uint8Array } | { readonly hits: Int32Array });
 
-export interface FlagEntry {
+export type Entry = NumberEntry | FlagEntry;
+export type NumberFormula = (bars: BarSeries, parts: readonly Entry[]) => ColumnValues;
+export type FlagFormula = (bars: BarSeries, parts: readonly Entry[]) => FlagValues;
+
+export interface NumberEntry {
+  readonly kind: "number";
   readonly key: string;
-  values: FlagValues;
+  values: Float64Array;
+  first: number;
+  /** Bars back beyond which nothing changes its value any more (to 1e-12), itself included. */
+  readonly settle: number;
+  readonly parts: readonly Entry[];
+  readonly formula: NumberFormula;
+}
+
+export interface FlagEntry {
+  readonly kind: "flag";
+  readonly key: string;
   first: number;
   bits: Uint8Array | null;
   hits: Int32Array | null;
   length: number;
-  readonly compute: (bars: BarSeries) => FlagValues;
+  readonly settle: number;
+  readonly parts: readonly Entry[];
+  readonly formula: FlagFormula;
 }
 
-function setFlags(entry: FlagEntry, values: FlagValues, length: number): void {
-  entry.values = values;
+export function setFlags(entry: FlagEntry, values: FlagValues, length: number): void {
   entry.first = values.first;
   entry.bits = "bits" in values ? values.bits : null;
   entry.hits = "hits" in values ? values.hits : null;
   entry.length = length;
+}
+
+/** Bars of history that an entry needs: its own on top of the longest of its parts. */
+export function settleOf(own: number, parts: readonly Entry[]): number {
+  let most = 1;
+  for (const part of parts) most = Math.max(most, part.settle);
+  return own + most;
 }
 
 /** Bars on which one column crosses another. */
@@ -50,28 +70,40 @@ export class StudyStore {
   readonly #flags = new Map<string, FlagEntry>();
   /** Crossings of two columns, both ways: a plan that asks for one mostly asks for the other too. */
   readonly #crossings = new Map<string, Crossings>();
+  /** The same bars in higher timeframes, by timeframe. */
+  readonly #higher = new Map<string, StudyStore>();
+  readonly #alignments = new Map<StudyStore, Int32Array>();
   #bytes = 0;
 
   constructor(bars: BarSeries) {
     this.bars = bars;
   }
 
-  number(key: string, compute: (bars: BarSeries) => ColumnValues): NumberEntry {
+  number(key: string, own: number, parts: readonly Entry[], formula: NumberFormula): NumberEntry {
     const known = this.#numbers.get(key);
     if (known) return known;
-    const { values, first } = compute(this.bars);
-    const entry: NumberEntry = { key, values, first, compute };
+    const { values, first } = formula(this.bars, parts);
+    const entry: NumberEntry = { kind: "number", key, values, first, settle: settleOf(own, parts), parts, formula };
     this.#numbers.set(key, entry);
     this.#bytes += values.byteLength;
     return entry;
   }
 
-  flag(key: string, compute: (bars: BarSeries) => FlagValues): FlagEntry {
+  flag(key: string, own: number, parts: readonly Entry[], formula: FlagFormula): FlagEntry {
     const known = this.#flags.get(key);
     if (known) return known;
-    const values = compute(this.bars);
-    const entry: FlagEntry = { key, values, first: 0, bits: null, hits: null, length: 0, compute };
-    setFlags(entry, values, this.bars.length);
+    const entry: FlagEntry = {
+      kind: "flag",
+      key,
+      first: 0,
+      bits: null,
+      hits: null,
+      length: 0,
+      settle: settleOf(own, parts),
+      parts,
+      formula,
+    };
+    setFlags(entry, formula(this.bars, parts), this.bars.length);
     this.#flags.set(key, entry);
     this.#bytes += this.bars.length;
     return entry;
@@ -86,9 +118,37 @@ export class StudyStore {
     return made;
   }
 
+  /** The store of the same bars in a higher timeframe. */
+  higher(timeframe: string): StudyStore {
+    const known = this.#higher.get(timeframe);
+    if (known) return known;
+    const made = new StudyStore(resample(this.bars, timeframe).series);
+    this.#higher.set(timeframe, made);
+    return made;
+  }
+
+  /** For each bar of this store the last bar of another that is completed at its close; -1 for none (R1.5). */
+  alignment(other: StudyStore): Int32Array {
+    const known = this.#alignments.get(other);
+    if (known) return known;
+    const mine = this.bars.closeTime;
+    const theirs = other.bars.closeTime;
+    const [n, m] = [this.bars.length, other.bars.length];
+    const map = new Int32Array(n);
+    let k = -1;
+    for (let i = 0; i < n; i++) {
+      while (k + 1 < m && theirs[k + 1]! <= mine[i]!) k++;
+      map[i] = k;
+    }
+    this.#alignments.set(other, map);
+    return map;
+  }
+
   /** Between runs: forgets everything once too much is held. */
   trim(): void {
-    if (this.#bytes > KEEP_BYTES) this.clear();
+    let bytes = this.#bytes;
+    for (const store of this.#higher.values()) bytes += store.#bytes;
+    if (bytes > KEEP_BYTES) this.clear();
   }
 
   /** Forgets everything and gives its memory back: no run, column or result of this store may be used after it. */
@@ -99,6 +159,8 @@ export class StudyStore {
     this.#numbers.clear();
     this.#flags.clear();
     this.#crossings.clear();
+    this.#higher.clear();
+    this.#alignments.clear();
     this.#bytes = 0;
   }
 
@@ -106,12 +168,14 @@ export class StudyStore {
   refresh(bars: BarSeries): void {
     this.bars = bars;
     this.#crossings.clear();
+    this.#alignments.clear();
+    for (const [timeframe, store] of this.#higher) store.refresh(resample(bars, timeframe).series);
     for (const entry of this.#numbers.values()) {
-      const { values, first } = entry.compute(bars);
+      const { values, first } = entry.formula(bars, entry.parts);
       entry.values = values;
       entry.first = first;
     }
-    for (const entry of this.#flags.values()) setFlags(entry, entry.compute(bars), bars.length);
+    for (const entry of this.#flags.values()) setFlags(entry, entry.formula(bars, entry.parts), bars.length);
   }
 }
 

@@ -1,15 +1,21 @@
-/** The part of a plan's context that trades: enter, position, orders, account. Each object is a thin, checked door to the broker. */
-import type { Distance, ExitReason, Order, OrderKind, Side, TimeInForce } from "../engine/orders.ts";
+/** The part of a plan's context that trades on one market: enter, exit, position, orders. Thin, checked doors to the broker. */
+import type { Distance, ExitMoves, ExitReason, Order, OrderKind, OrderRequest, Side, TimeInForce } from "../engine/orders.ts";
 import { type Size, sizeOrder } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { Instrument } from "../market/instrument.ts";
 import type { Broker } from "./broker.ts";
 import { describe } from "./columns.ts";
+import type { KitGuard } from "./kit-guard.ts";
+import { type CloseOptions, checkClose, checkEntry, type EntryOptions, lifeOf, movesOf, textOf } from "./order-options.ts";
+import { OrderHandle, Position } from "./position.ts";
 
 /** What trading needs to know of the run around it. */
 export interface TradingRun {
   readonly broker: Broker;
   readonly instrument: Instrument;
+  readonly owner: string;
+  readonly maxQuantity: number | null;
+  readonly kit: KitGuard | null;
   /** Price of the last known bar close. */
   lastPrice(): number;
   barIndex(): number;
@@ -18,247 +24,229 @@ export interface TradingRun {
   /** Why a close ordered now ends a trade: the event that is being handled decides. */
   closeReason(): ExitReason;
   expiry(timeInForce: TimeInForce): { bar: number; time: number };
+  /** UTC time of an exchange time today. */
+  endOf(wallTime: string): number;
   log(level: "info" | "notice" | "warning", text: string): void;
   /** Takes note of every order the plan sends, refused ones too. */
   sent(order: Order): void;
 }
 
-export interface EntryOptions {
-  readonly size?: Size;
-  readonly stopLoss?: Distance;
-  readonly target?: Distance;
-  readonly tag?: string;
-  /** Orders that share a group: the first to fill cancels the others. */
-  readonly group?: string;
-  /** Closes an opposite position first, and then opens its own quantity. */
-  readonly reverse?: boolean;
-  /** How long it works: until cancelled (default), "session", or a number of bars. */
-  readonly goodFor?: "session" | number;
+const ONE_UNIT: Size = Object.freeze({ by: "units", value: 1 });
+
+export function checkPrice(price: unknown, verb: string): number {
+  if (typeof price !== "number")
+    throw new PlanTesterError("plan-error", `${verb} takes its price first, as a number; it got ${describe(price)}.`);
+  return price;
 }
 
-const ENTRY_FIELDS: ReadonlySet<string> = new Set(["size", "stopLoss", "target", "tag", "group", "reverse", "goodFor"]);
-const GOOD_TILL_CANCELLED: TimeInForce = { until: "cancelled" };
+export class Trading {
+  readonly run: TradingRun;
+  readonly position: Position;
+  #enter: unknown = null;
+  #exit: unknown = null;
 
-function checkDistance(verb: string, field: string, given: unknown): void {
-  if (given === undefined || typeof (given as Distance | null)?.unit === "string") return;
-  throw new PlanTesterError(
-    "plan-error",
-    `${verb}: ${field} needs a unit, e.g. ticks(40), percent(1.5), money(500) or price(412.5); it got ${describe(given)}.`,
-  );
-}
-
-function checkEntry(verb: string, options: unknown): EntryOptions {
-  if (options === undefined) return {};
-  if (typeof options !== "object" || options === null)
-    throw new PlanTesterError(
-      "plan-error",
-      `${verb} takes its options as one object, e.g. { size: units(1), stopLoss: ticks(40) }; it got ${describe(options)}.`,
-    );
-  // By "in" rather than by a list of keys: this runs for every order, and a plan's options are made by the plan.
-  for (const field in options)
-    if (!ENTRY_FIELDS.has(field))
-      throw new PlanTesterError("plan-error", `${verb}: there is no option "${field}". There are: ${[...ENTRY_FIELDS].join(", ")}.`);
-  const given = options as EntryOptions;
-  checkDistance(verb, "stopLoss", given.stopLoss);
-  checkDistance(verb, "target", given.target);
-  if (given.size !== undefined && typeof given.size?.by !== "string")
-    throw new PlanTesterError(
-      "plan-error",
-      `${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(given.size)}.`,
-    );
-  return given;
-}
-
-function lifeOf(goodFor: EntryOptions["goodFor"], verb: string): TimeInForce {
-  if (goodFor === undefined) return GOOD_TILL_CANCELLED;
-  if (goodFor === "session") return { until: "session" };
-  if (Number.isInteger(goodFor) && goodFor > 0) return { until: "bars", bars: goodFor };
-  throw new PlanTesterError("plan-error", `${verb}: goodFor is "session" or a whole number of bars; it got ${describe(goodFor)}.`);
-}
-
-/** An order as a plan holds it. It has no own properties: the order behind it is out of a plan's reach. */
-export class OrderHandle {
-  readonly #order: Order | null;
-  readonly #broker: Broker;
-  readonly #refusal: string;
-  readonly #tag: string;
-
-  /** Without an order: one that was never sent, and why. */
-  constructor(broker: Broker, order: Order | null, refusal = "", tag = "") {
-    this.#broker = broker;
-    this.#order = order;
-    this.#refusal = refusal;
-    this.#tag = tag;
+  constructor(run: TradingRun) {
+    this.run = run;
+    this.position = new Position(this);
   }
 
-  get id(): number {
-    return this.#order?.id ?? 0;
+  get enter(): unknown {
+    this.#enter ??= { long: this.#entryDoor(1, "enter.long"), short: this.#entryDoor(-1, "enter.short") };
+    return this.#enter;
   }
 
-  get state(): Order["state"] {
-    return this.#order?.state ?? "refused";
+  get exit(): unknown {
+    this.#exit ??= {
+      long: this.#exitDoor(-1, "exit.long"),
+      short: this.#exitDoor(1, "exit.short"),
+      all: (tag?: unknown) => this.closeAll("exit.all()", { tag: textOf(tag) }),
+    };
+    return this.#exit;
   }
 
-  get working(): boolean {
-    return this.state === "working";
+  #entryDoor(side: Side, verb: string): unknown {
+    const send = (kind: OrderKind, price: number, limitPrice: number, name: string, options: unknown): OrderHandle =>
+      this.#enterBy(side, kind, price, limitPrice, name, options);
+    const none = Number.NaN;
+    return Object.assign((options?: unknown) => send("market", none, none, `${verb}()`, options), {
+      stop: (price: unknown, options?: unknown) => send("stop", checkPrice(price, `${verb}.stop()`), none, `${verb}.stop()`, options),
+      limit: (price: unknown, options?: unknown) => send("limit", checkPrice(price, `${verb}.limit()`), none, `${verb}.limit()`, options),
+      stopLimit: (price: unknown, limit: unknown, options?: unknown) =>
+        send(
+          "stop-limit",
+          checkPrice(price, `${verb}.stopLimit()`),
+          checkPrice(limit, `${verb}.stopLimit()`),
+          `${verb}.stopLimit()`,
+          options,
+        ),
+      at: (price: unknown, options?: unknown) => {
+        const level = checkPrice(price, `${verb}.at()`);
+        return send((level - this.run.lastPrice()) * side > 0 ? "stop" : "limit", level, none, `${verb}.at()`, options);
+      },
+    });
   }
 
-  get filled(): boolean {
-    return this.state === "filled";
+  #exitDoor(side: Side, verb: string): unknown {
+    const none = Number.NaN;
+    return Object.assign((options?: unknown) => this.closeSide(side, "market", none, `${verb}()`, options), {
+      stop: (price: unknown, options?: unknown) =>
+        this.closeSide(side, "stop", checkPrice(price, `${verb}.stop()`), `${verb}.stop()`, options),
+      limit: (price: unknown, options?: unknown) =>
+        this.closeSide(side, "limit", checkPrice(price, `${verb}.limit()`), `${verb}.limit()`, options),
+    });
   }
 
-  get price(): number {
-    return this.#order?.price ?? Number.NaN;
-  }
-
-  get tag(): string {
-    return this.#order?.tag ?? this.#tag;
-  }
-
-  get refusal(): string {
-    return this.#order ? (this.#order.state === "refused" ? this.#order.note : "") : this.#refusal;
-  }
-
-  cancel(): boolean {
-    return this.#order ? this.#broker.cancel(this.#order) : false;
-  }
-
-  moveTo(price: number): boolean {
-    return this.#order ? this.#broker.move(this.#order, price) : false;
-  }
-}
-
-export function makeTrading(run: TradingRun) {
-  const { broker, instrument } = run;
-
-  function send(side: Side, kind: OrderKind, price: number, verb: string, given: unknown): OrderHandle {
-    const options = checkEntry(verb, given);
-    const tag = options.tag === undefined ? "" : String(options.tag).slice(0, 60);
-    const sized = sizeOrder(
-      options.size ?? { by: "units", value: 1 },
-      { equity: broker.equityAt(run.lastPrice()), price: kind === "market" ? run.lastPrice() : price, stopLoss: options.stopLoss ?? null },
+  /** A number of units for a size now, or why there is none. */
+  #sized(size: Size, side: Side, price: number, stopLoss: Distance | null) {
+    const { broker, instrument, maxQuantity } = this.run;
+    return sizeOrder(
+      size,
+      { side, equity: broker.equity, balance: broker.cash, price, stopLoss, pointMoney: broker.pointMoney, maxQuantity },
       instrument,
     );
-    if (sized.refusal !== null) {
-      run.log("warning", `${verb} not sent: ${sized.refusal}`);
-      return new OrderHandle(broker, null, sized.refusal, tag);
+  }
+
+  #refused(verb: string, reason: string, tag: string): OrderHandle {
+    this.run.log("warning", `${verb} not sent: ${reason}`);
+    return new OrderHandle(this.run.broker, null, reason, tag);
+  }
+
+  #enterBy(side: Side, kind: OrderKind, price: number, limitPrice: number, verb: string, given: unknown): OrderHandle {
+    const { run } = this;
+    const options: EntryOptions = checkEntry(verb, given);
+    const tag = textOf(options.tag);
+    const refusal = run.kit?.admit(side);
+    if (refusal) return this.#refused(verb, refusal, tag);
+    let stopLoss = options.stopLoss ?? null;
+    let target = options.target ?? null;
+    let moves: ExitMoves | null = movesOf(verb, options);
+    let size = options.size ?? ONE_UNIT;
+    if (run.kit) {
+      if (!run.kit.kit.plansExits) stopLoss = target = moves = null;
+      const laid = run.kit.exits(side);
+      if (laid) {
+        stopLoss = laid.stopLoss ?? stopLoss;
+        target = laid.target ?? target;
+        moves = laid.moves ?? moves;
+      }
+      size = run.kit.kit.size ?? size;
     }
-    const timeInForce = lifeOf(options.goodFor, verb);
-    const expiry = run.expiry(timeInForce);
-    const order = broker.submit(
+    const sized = this.#sized(size, side, kind === "market" ? run.lastPrice() : price, stopLoss);
+    if (sized.refusal !== null) return this.#refused(verb, sized.refusal, tag);
+    if (sized.cut) run.log("notice", `${verb}: ${sized.cut}`);
+    return this.#send(
       {
         side,
         kind,
         price,
+        limitPrice,
         quantity: sized.quantity,
         intent: options.reverse ? "reverse" : "enter",
         tag,
-        stopLoss: options.stopLoss ?? null,
-        target: options.target ?? null,
-        timeInForce,
-        group: options.group === undefined ? "" : String(options.group).slice(0, 60),
+        stopLoss,
+        target,
+        moves,
+        timeInForce: lifeOf(options.goodFor, verb, run.endOf),
+        group: textOf(options.group),
+        owner: run.owner,
+        onlyTag: "",
         line: run.line(),
         reason: "signal",
       },
-      expiry.bar,
-      expiry.time,
+      options.goodFor !== undefined,
     );
-    run.sent(order);
+  }
+
+  #send(request: OrderRequest, mayExpire: boolean): OrderHandle {
+    const { broker } = this.run;
+    const expiry = mayExpire ? this.run.expiry(request.timeInForce) : null;
+    const order = expiry
+      ? broker.submit(request, expiry.bar, expiry.time)
+      : broker.submit(request, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY);
+    this.run.sent(order);
     return new OrderHandle(broker, order);
   }
 
-  const checkPrice = (price: unknown, verb: string): number => {
-    if (typeof price !== "number")
-      throw new PlanTesterError("plan-error", `${verb} takes its price first, as a number; it got ${describe(price)}.`);
-    return price;
-  };
-  const sideDoor = (side: Side, name: "long" | "short") =>
-    Object.freeze(
-      Object.assign((options?: EntryOptions) => send(side, "market", Number.NaN, `enter.${name}()`, options), {
-        stop: (price: number, options?: EntryOptions) =>
-          send(side, "stop", checkPrice(price, `enter.${name}.stop()`), `enter.${name}.stop()`, options),
-        limit: (price: number, options?: EntryOptions) =>
-          send(side, "limit", checkPrice(price, `enter.${name}.limit()`), `enter.${name}.limit()`, options),
-      }),
-    );
-  const enter = Object.freeze({ long: sideDoor(1, "long"), short: sideDoor(-1, "short") });
+  /** Whether the plan's own exits are switched off by the kit. */
+  get exitsAreOff(): boolean {
+    return this.run.kit !== null && !this.run.kit.kit.plansExits;
+  }
 
-  function closeUnits(quantity: number, tag: unknown): void {
-    if (broker.units === 0) return;
-    const order = broker.submit(
+  /** Sends an order that only closes: `side` is the order's, so -1 closes long lots. */
+  closeSide(side: Side, kind: OrderKind, price: number, verb: string, given: unknown): OrderHandle {
+    const { run } = this;
+    const options: CloseOptions = checkClose(verb, given);
+    const tag = textOf(options.tag);
+    if (this.exitsAreOff) return new OrderHandle(run.broker, null, "the exit kit has switched the plan's exits off", tag);
+    const onlyTag = textOf(options.entryTag);
+    const open = run.broker.lots.reduce(
+      (sum, lot) => sum + (lot.side !== side && (onlyTag === "" || lot.order.tag === onlyTag) ? lot.quantity : 0),
+      0,
+    );
+    if (kind === "market" && open === 0) return new OrderHandle(run.broker, null, "there is nothing to close", tag);
+    let quantity = Number.POSITIVE_INFINITY;
+    if (options.size || options.part !== undefined) {
+      const size: Size = options.size ?? { by: "units", value: open * (options.part ?? 1) };
+      const sized = this.#sized(size, side, run.lastPrice(), null);
+      if (sized.refusal !== null) return this.#refused(verb, sized.refusal, tag);
+      quantity = sized.quantity;
+    }
+    return this.#send(
       {
-        side: broker.units > 0 ? -1 : 1,
-        kind: "market",
-        price: Number.NaN,
+        side,
+        kind,
+        price,
+        limitPrice: Number.NaN,
         quantity,
         intent: "exit",
-        tag: tag === undefined ? "" : String(tag).slice(0, 60),
+        tag,
         stopLoss: null,
         target: null,
-        timeInForce: GOOD_TILL_CANCELLED,
-        group: "",
+        moves: null,
+        timeInForce: lifeOf(options.goodFor, verb, run.endOf),
+        group: textOf(options.group),
+        owner: run.owner,
+        onlyTag,
         line: run.line(),
         reason: run.closeReason(),
       },
-      Number.POSITIVE_INFINITY,
-      Number.POSITIVE_INFINITY,
+      options.goodFor !== undefined,
     );
-    run.sent(order);
   }
 
-  const position = Object.freeze({
-    get flat() {
-      return broker.units === 0;
-    },
-    get long() {
-      return broker.units > 0;
-    },
-    get short() {
-      return broker.units < 0;
-    },
-    get units() {
-      return Math.abs(broker.units);
-    },
-    get entryPrice() {
-      return broker.averagePrice;
-    },
-    get barsHeld() {
-      return broker.lots.length === 0 ? 0 : run.barIndex() - broker.lots[0]!.entryBar;
-    },
-    /** Open profit at the last close, money. */
-    get profit() {
-      return broker.equityAt(run.lastPrice()) - broker.cash;
-    },
-    get stop() {
-      return broker.lots[0]?.stop?.price ?? Number.NaN;
-    },
-    get target() {
-      return broker.lots[0]?.target?.price ?? Number.NaN;
-    },
-    close: (tag?: string) => closeUnits(Number.POSITIVE_INFINITY, tag),
-    reduce: (quantity: number, tag?: string) => closeUnits(quantity, tag),
-    tightenStop: (price: number) => broker.setExits("stop", checkPrice(price, "position.tightenStop()"), false),
-    setStop: (price: number | null) => broker.setExits("stop", price, true),
-    setTarget: (price: number | null) => broker.setExits("target", price, true),
-  });
+  closeAll(verb: string, options: CloseOptions): void {
+    const { lots } = this.run.broker;
+    for (const side of [1, -1] as const)
+      if (lots.some((lot) => lot.side === side)) this.closeSide(-side as Side, "market", Number.NaN, verb, options);
+  }
 
-  const orders = Object.freeze({
-    get working() {
-      return broker.workingOrders().map((order) => new OrderHandle(broker, order));
-    },
-    cancelAll: () => {
-      for (const order of broker.workingOrders()) broker.cancel(order);
-    },
-  });
-
-  const account = Object.freeze({
-    get equity() {
-      return broker.equityAt(run.lastPrice());
-    },
-    get cash() {
-      return broker.cash;
-    },
-  });
-
-  return { enter, position, orders, account };
+  /** Sends what is missing between the position and a signed target, in units or in percent of equity. */
+  goTo(target: Size, tag: unknown): OrderHandle {
+    const verb = "position.goTo()";
+    if (typeof target?.value !== "number" || (target.by !== "units" && target.by !== "equity percent"))
+      throw new PlanTesterError(
+        "plan-error",
+        `${verb} takes units(5) or equityPercent(20), negative for short; it got ${describe(target)}.`,
+      );
+    const { run } = this;
+    const { broker } = run;
+    const side: Side = target.value < 0 ? -1 : 1;
+    const size = { by: target.by, value: Math.abs(target.value) } as Size;
+    const sized = target.value === 0 ? null : this.#sized(size, side, run.lastPrice(), null);
+    // Case: a share too small for one unit means nothing is held.
+    const wanted = sized ? side * sized.quantity : 0;
+    let units = broker.units;
+    for (const order of broker.workingOrders())
+      if (order.kind === "market" && Number.isFinite(order.quantity)) units += order.side * order.quantity;
+    const missing = wanted - units;
+    const label = textOf(tag);
+    if (Math.abs(missing) < run.instrument.minQuantity / 2) return new OrderHandle(broker, null, "the position is there already", label);
+    if (wanted === 0) return this.closeSide(units > 0 ? -1 : 1, "market", Number.NaN, verb, { tag: label });
+    const order: Side = missing > 0 ? 1 : -1;
+    const size2: Size = { by: "units", value: Math.abs(missing) };
+    const isReducing = units !== 0 && Math.sign(units) === Math.sign(wanted) && Math.abs(wanted) < Math.abs(units);
+    return isReducing
+      ? this.closeSide(order, "market", Number.NaN, verb, { size: size2, tag: label })
+      : this.#enterBy(order, "market", Number.NaN, Number.NaN, verb, { size: size2, tag: label });
+  }
 }

@@ -3,46 +3,38 @@
  * what belongs to one run reaches a plan through the arguments of its build function.
  */
 
-import type { Distance } from "../engine/orders.ts";
+import type { Distance, DistanceUnit } from "../engine/orders.ts";
 import type { Size } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
-import type { BarSeries } from "../market/bars.ts";
 import { STUDIES } from "../studies/catalogue.ts";
-import { checkNumbers, type StudyDefinition } from "../studies/definition.ts";
+import type { StudyDefinition } from "../studies/definition.ts";
+import { ClockView } from "./clock.ts";
 import {
   asColumn,
   becomes,
   Column,
   Condition,
+  crosses,
   crossesAbove,
   crossesBelow,
-  deriveColumn,
   describe,
-  entryOf,
   isAbove,
+  isAtOrAbove,
+  isAtOrBelow,
   isBelow,
-  type Scope,
+  larger,
+  meetingScope,
   scopeOf,
+  smaller,
 } from "./columns.ts";
-import { choice, DeclaredInput, decimal, time, whole, yesNo } from "./inputs.ts";
-import { OrderHandle } from "./trading.ts";
-
-/** The bars of a run as a plan sees them. */
-export interface PlanBars {
-  readonly open: Column;
-  readonly high: Column;
-  readonly low: Column;
-  readonly close: Column;
-  readonly volume: Column;
-  readonly instrument: Readonly<{ symbol: string; name: string; tickSize: number; pointValue: number; decimals: number }>;
-  readonly timeframe: string;
-}
-
-const scopes = new WeakMap<object, Scope>();
-
-export function registerBars(bars: PlanBars, scope: Scope): void {
-  scopes.set(bars, scope);
-}
+import { PlanContext } from "./context.ts";
+import { declareStudy } from "./declare-study.ts";
+import { readColumn, readCondition } from "./expression.ts";
+import { choice, DeclaredInput, decimal, instrument, text, time, timeframe, whole, yesNo } from "./inputs.ts";
+import { Market, PlanBars, scopeOfBars } from "./market.ts";
+import { barsSince, choose, countOf, highestSince, isBetween, isFalling, isRising, lowestSince, valueWhen } from "./memory.ts";
+import { AccountView, OrderHandle, Orders, Position } from "./position.ts";
+import type { Scope } from "./scope.ts";
 
 /** A declared plan; only `plan()` makes one. */
 export class DeclaredPlan {
@@ -78,49 +70,51 @@ function studyFunction(definition: StudyDefinition): (...args: unknown[]) => unk
   return (...args) => {
     const columns: Column[] = [];
     const numbers: number[] = [];
-    let scope: Scope | undefined;
+    let scope: Scope | null = null;
     definition.inputs.forEach((input, i) => {
       const given = args[i];
-      if (input.kind === "bars") {
-        scope = scopes.get(given as object);
+      if (input.kind === "number") numbers.push((given as number | undefined) ?? input.default);
+      else if (input.kind === "bars") {
+        scope = scopeOfBars(given) ?? null;
         if (!scope) throw new PlanTesterError("plan-error", `${where} takes bars first; it got ${describe(given)}.`);
-      } else if (input.kind === "column") {
+      } else {
         const column = asColumn(given, where);
         columns.push(column);
-        scope = scopeOf(column);
-      } else numbers.push((given as number | undefined) ?? input.default);
+        scope = scope ? meetingScope(scope, scopeOf(column)) : scopeOf(column);
+      }
     });
     if (args.length > definition.inputs.length)
       throw new PlanTesterError("plan-error", `${where} takes ${definition.inputs.length} arguments; it got ${args.length}.`);
-    checkNumbers(definition, numbers);
-    const entries = columns.map(entryOf);
-    const key = `${definition.name}(${[...entries.map((entry) => entry.key), ...numbers].join(", ")})`;
-    const outputs = new WeakMap<BarSeries, ReturnType<StudyDefinition["compute"]>>();
-    const compute = (bars: BarSeries): ReturnType<StudyDefinition["compute"]> => {
-      const known = outputs.get(bars);
-      if (known) return known;
-      const made = definition.compute({ bars, columns: entries, numbers });
-      outputs.set(bars, made);
-      return made;
-    };
-    if (definition.outputs.length === 1) return deriveColumn(scope!, key, (bars) => compute(bars)[0]!);
+    const outputs = declareStudy(definition, scope!, columns, numbers);
+    if (definition.outputs.length === 1) return outputs[0];
     const record: Record<string, Column> = {};
     definition.outputs.forEach((output, i) => {
-      record[output] = deriveColumn(scope!, `${key}.${output}`, (bars) => compute(bars)[i]!);
+      record[output] = outputs[i]!;
     });
-    return Object.freeze(record);
+    return record;
   };
 }
 
 const distance =
-  (unit: Distance["unit"]) =>
+  (unit: DistanceUnit) =>
   (value: number): Distance =>
     Object.freeze({ unit, value });
 
+/** A multiple of what a study shows now, in price units. */
+function multiple(study: unknown, factor = 1): Distance {
+  return Object.freeze({ unit: "points", value: asColumn(study, "multiple()").now * factor });
+}
+
 const size =
-  (by: Size["by"]) =>
+  (by: "units" | "equity percent" | "risk percent" | "risk money") =>
   (value: number): Size =>
     Object.freeze({ by, value });
+
+const unitsPerBalance = (value: number, step: number): Size => Object.freeze({ by: "balance step", value, step });
+
+/** Sized so that a move as large as the study shows now makes or loses a percentage of equity. */
+const volatilityPercent = (value: number, study: unknown): Size =>
+  Object.freeze({ by: "volatility percent", value, move: asColumn(study, "volatilityPercent()").now });
 
 /** Every global name of the plan language and what it stands for. */
 export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
@@ -130,26 +124,60 @@ export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
   yesNo,
   choice,
   time,
+  text,
+  instrument,
+  timeframe,
   ...Object.fromEntries(STUDIES.map((definition) => [definition.name, studyFunction(definition)])),
   crossesAbove,
   crossesBelow,
+  crosses,
   isAbove,
   isBelow,
+  isAtOrAbove,
+  isAtOrBelow,
+  isBetween,
+  isRising,
+  isFalling,
   becomes,
+  larger,
+  smaller,
+  choose,
+  valueWhen,
+  highestSince,
+  lowestSince,
+  barsSince,
+  countOf,
+  readColumn: (given: unknown, bars: PlanBars) => readColumn(String(given), bars),
+  readCondition: (given: unknown, bars: PlanBars) => readCondition(String(given), bars),
   ticks: distance("ticks"),
+  points: distance("points"),
+  pips: distance("pips"),
   percent: distance("percent"),
   money: distance("money"),
+  moneyPerUnit: distance("money per unit"),
   price: distance("price"),
+  R: distance("R"),
+  multiple,
   units: size("units"),
   equityPercent: size("equity percent"),
   riskPercent: size("risk percent"),
+  riskMoney: size("risk money"),
+  unitsPerBalance,
+  volatilityPercent,
 });
 
 /** Classes whose prototypes must be frozen before a plan that is not trusted runs beside others. */
 export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknown)[] = [
+  AccountView,
+  ClockView,
   Column,
   Condition,
   DeclaredInput,
   DeclaredPlan,
+  Market,
   OrderHandle,
+  Orders,
+  PlanBars,
+  PlanContext,
+  Position,
 ];

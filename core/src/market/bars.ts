@@ -81,7 +81,8 @@ export function makeSeries(columns: BarColumns, timeframe: string, calendar: Ses
   const n = time.length;
   const first = n > 0 ? time[0]! : 0;
   const last = n > 0 ? time[n - 1]! : 0;
-  const sessions = layOutSessions(calendar, first, last + 1);
+  // Past the data too: which session is the last of its week or month is known beforehand.
+  const sessions = layOutSessions(calendar, first, last + SESSIONS_AHEAD_MS);
   if (sessions.dates.length === 0)
     throw new PlanTesterError(
       "bad-calendar",
@@ -123,6 +124,8 @@ export function sliceSeries(series: BarSeries, start: number, endExclusive: numb
     length: endExclusive - start,
   };
 }
+
+const SESSIONS_AHEAD_MS = 40 * 86_400_000;
 
 /** Index of the first time at or after `ms`. */
 export function lowerBound(times: Float64Array, ms: number): number {

@@ -15,6 +15,14 @@ export interface Costs {
   readonly spreadTicks: number;
   /** Paid on market and stop fills, in ticks. */
   readonly slippageTicks: number;
+  /** Paid on market and stop fills as a share of the range of the bar they happen on: 0.1 is a tenth. */
+  readonly slippageRange: number;
+  /** Paid on market and stop fills: from 0 up to so many ticks, drawn evenly from the run's seed. */
+  readonly slippageRandomTicks: number;
+  /** Account currency for each unit of a long position and each night held; negative when it earns. */
+  readonly financingLong: number;
+  /** The same for short positions. */
+  readonly financingShort: number;
 }
 
 export const NO_COSTS: Costs = Object.freeze({
@@ -24,6 +32,10 @@ export const NO_COSTS: Costs = Object.freeze({
   commissionMinimum: 0,
   spreadTicks: 0,
   slippageTicks: 0,
+  slippageRange: 0,
+  slippageRandomTicks: 0,
+  financingLong: 0,
+  financingShort: 0,
 });
 
 export type InstrumentClass = "future" | "share" | "currency" | "other";
@@ -32,9 +44,11 @@ export interface Instrument {
   readonly symbol: string;
   readonly name: string;
   readonly class: InstrumentClass;
-  /** Account currency in which a price move is paid. */
+  /** Currency in which a price move is paid. */
   readonly currency: string;
   readonly tickSize: number;
+  /** Price units of one pip: what this market's traders count in. */
+  readonly pipSize: number;
   /** Money of a price move of 1.0 for one unit. */
   readonly pointValue: number;
   readonly decimals: number;

@@ -81,14 +81,16 @@ function bucketsOf(source: BarSeries, frame: Timeframe): Float64Array {
     }
     return result;
   }
-  const ofSession = sessions.dates.map((date, index) => {
-    const day = Date.parse(`${date}T00:00:00Z`) / DAY_MS;
-    if (frame.unit === "weeks") return Math.floor((day + 3) / 7);
-    if (frame.unit === "months") return Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7));
-    return index;
-  });
+  const ofSession = sessions.dates.map((date, index) => bucketOfDate(date, index, frame));
   for (let i = 0; i < length; i++) result[i] = ofSession[session[i]!]!;
   return result;
+}
+
+/** A number that is equal for the sessions of one day, week or month. */
+function bucketOfDate(date: string, index: number, frame: Timeframe): number {
+  if (frame.unit === "weeks") return Math.floor((Date.parse(`${date}T00:00:00Z`) / DAY_MS + 3) / 7);
+  if (frame.unit === "months") return Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7));
+  return index;
 }
 
 function openTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
@@ -100,7 +102,13 @@ function openTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: numb
 function closeTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
   const s = source.session[i]!;
   const sessionClose = source.sessions.closeMs[s]!;
-  if (frame.unit !== "minutes") return Math.max(sessionClose, source.closeTime[i]!);
+  if (frame.unit !== "minutes") {
+    // The last session of the day, week or month by the calendar, so that a bar is never taken for completed too soon.
+    const { dates, closeMs } = source.sessions;
+    let last = s;
+    while (last + 1 < dates.length && bucketOfDate(dates[last + 1]!, last + 1, frame) === bucket) last++;
+    return Math.max(closeMs[last]!, source.closeTime[i]!);
+  }
   const plain = source.sessions.openMs[s]! + (bucket - s * 4096 + 1) * frame.count * MINUTE_MS;
   return source.time[i]! < sessionClose ? Math.min(plain, sessionClose) : plain;
 }

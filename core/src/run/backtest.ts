@@ -2,128 +2,172 @@
  * One backtest from a declared plan to its complete result. It can be advanced in parts, so that a caller can show
  * progress and stop it: what is done stays (R7.5).
  */
+import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
+import { Feed, type FinerBars } from "../engine/feed.ts";
+import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts";
 import type { BookListener } from "../engine/lots.ts";
-import type { Fill, Order, Trade } from "../engine/orders.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
-import { type FinerBars, Simulation } from "../engine/simulation.ts";
-import type { PlanFailure } from "../errors.ts";
-import { entryOf } from "../language/columns.ts";
+import { type Clock, Simulation } from "../engine/simulation.ts";
+import { type PlanFailure, PlanTesterError } from "../errors.ts";
+import { BookBroker } from "../language/broker.ts";
+import { alignedEntry, entryOf, scopeOf } from "../language/columns.ts";
 import { PlanHost } from "../language/host.ts";
 import type { InputValue } from "../language/inputs.ts";
 import type { Schedule } from "../language/schedule.ts";
 import type { StudyStore } from "../language/study-store.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
-import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
-import { assembleResult, type RunResult, type RunStatus } from "./result.ts";
+import { trackForming } from "./forming-bars.ts";
+import { assembleResult, type PlotColumn, type RunResult, type RunStatus } from "./result.ts";
+
+/** One instrument of a run. */
+export interface RunFeed {
+  readonly instrument: Instrument;
+  /** Columns over the run's bars; may be shared with other runs on the same bars. */
+  readonly store: StudyStore;
+  readonly finer: FinerBars | null;
+}
 
 export interface BacktestOptions {
   readonly plan: DeclaredPlan;
   readonly inputs: Readonly<Record<string, InputValue>>;
-  readonly instrument: Instrument;
+  /** The plan's own instrument first. */
+  readonly feeds: readonly RunFeed[];
   readonly settings: EngineSettings;
-  /** Columns over the run's bars; may be shared with other runs on the same bars. */
-  readonly store: StudyStore;
-  readonly finer: FinerBars | null;
   readonly sourceLine?: () => number;
-  /** Equity column to fill, as long as the bars: lets a sweep reuse its memory. */
+  /** Equity column to fill, as long as the first instrument's bars: lets a sweep reuse its memory. */
   readonly equity?: Float64Array;
   /** Keeps trades and equity only: for sweeps. */
   readonly isLean?: boolean;
 }
 
-export class Backtest implements BookListener {
+const UNHEARD: BookListener = { filled() {}, closed() {}, opened() {}, ended() {}, log() {} };
+
+export class Backtest {
   readonly host: PlanHost;
-  readonly book: Book;
-  readonly simulation: Simulation;
+  readonly account: Account;
+  readonly books: readonly Book[];
+  readonly simulation: Clock;
   readonly #options: BacktestOptions;
-  readonly #bars: BarSeries;
   #finished = false;
   #closing = false;
 
   constructor(options: BacktestOptions) {
-    checkInstrument(options.instrument);
     this.#options = options;
-    this.#bars = options.store.bars;
-    this.book = new Book(options.instrument, options.settings, this);
-    this.book.isLean = options.isLean ?? false;
-    this.host = new PlanHost({ ...options, broker: this.book, seed: options.settings.seed });
-    const { open, close } = this.host.schedules();
-    const first = this.host.firstBar;
-    const handlers = {
-      nextOpen: (from: number) => (open.isEmpty ? this.#bars.length : open.next(Math.max(from, first + 1))),
+    const { settings, feeds } = options;
+    for (const { instrument } of feeds) checkInstrument(instrument);
+    this.account = new Account(settings);
+    this.books = feeds.map(({ instrument }) => {
+      const book = new Book(instrument, this.account, UNHEARD);
+      book.isLean = options.isLean ?? false;
+      return book;
+    });
+    const rates = ratesOf(feeds, settings, this.books);
+    this.host = new PlanHost({
+      ...options,
+      feeds: feeds.map(({ instrument, store }, k) => ({ instrument, store, broker: new BookBroker(this.books[k]!) })),
+    });
+    const isJoint = feeds.length > 1;
+    const { firstBars } = this.host;
+    const clocks = feeds.map(({ store, finer }, k) => {
+      const book = this.books[k]!;
+      book.listener = this.#heard(k);
+      if (this.host.wantsPrice) book.onPrice = trackForming(this.host, k, book, store.bars);
+      return new Feed(store.bars, book, this.#handlers(k, firstBars[k]!), finer);
+    });
+    this.simulation = isJoint
+      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, options.equity)
+      : new Simulation(clocks[0]!, options.equity);
+  }
+
+  #handlers(k: number, first: number) {
+    const { open, close } = this.host.schedules(k);
+    const { length } = this.#options.feeds[k]!.store.bars;
+    return {
+      nextOpen: (from: number) => (open.isEmpty ? length : open.next(Math.max(from, first + 1))),
       nextClose: (from: number) => close.next(Math.max(from, first)),
-      atOpen: (i: number) => this.#atOpen(open, i),
-      atClose: (i: number) => this.#atClose(close, i),
+      atOpen: (i: number) => this.#atOpen(k, open, i),
+      atClose: (i: number) => this.#atClose(k, close, i),
     };
-    this.simulation = new Simulation(this.#bars, this.book, handlers, options.finer, options.equity);
   }
 
   get barsDone(): number {
     return this.simulation.done;
   }
 
+  get #isJoint(): boolean {
+    return this.#options.feeds.length > 1;
+  }
+
   /** Runs up to bar `until` (exclusive). A plan's own error comes out as it was thrown; what was done stays. */
   advance(until: number): void {
     this.simulation.run(until);
-    if (this.simulation.done < this.#bars.length || this.#finished) return;
+    const { bars } = this.#options.feeds[0]!.store;
+    if (this.simulation.done < bars.length || this.#finished) return;
     this.#finished = true;
     this.host.runEvent("end");
     this.simulation.finish();
   }
 
-  #place(index: number, timeMs: number, bar: number): void {
+  /** Joint runs: where every instrument stands at a time. */
+  #placeAt(timeMs: number): void {
+    const { closeTime, time, length } = this.#options.feeds[0]!.store.bars;
     const { cursor } = this.host;
-    cursor.index = index;
-    cursor.timeMs = timeMs;
-    cursor.session = this.#bars.session[bar] ?? 0;
+    let done = cursor.index;
+    while (done + 1 < length && closeTime[done + 1]! <= timeMs) done++;
+    const forming = done + 1 < length && time[done + 1]! <= timeMs ? done + 1 : Math.max(0, done);
+    this.host.place(done, timeMs, forming);
   }
 
-  #atOpen(schedule: Schedule, i: number): void {
-    this.#place(i - 1, this.#bars.time[i]!, i);
+  #atOpen(k: number, schedule: Schedule, i: number): void {
+    const { bars } = this.#options.feeds[k]!.store;
+    if (!this.#isJoint) this.host.place(i - 1, bars.time[i]!, i);
     schedule.run(i);
   }
 
-  #atClose(schedule: Schedule, i: number): void {
+  #atClose(k: number, schedule: Schedule, i: number): void {
     this.#closing = true;
-    this.#place(i, this.#bars.closeTime[i]!, i);
+    const { bars } = this.#options.feeds[k]!.store;
+    // At a close the moment still belongs to the session that the bar is of.
+    if (k === 0) this.host.place(i, bars.closeTime[i]!, i);
     schedule.run(i);
     this.#closing = false;
   }
 
   /** Inside a bar the last completed bar is the one before it. */
-  #placeInBar(): void {
-    if (!this.#closing && this.book.inBar) this.#place(this.book.barIndex - 1, this.book.timeMs, this.book.barIndex);
+  #placeInBar(book: Book): void {
+    if (!this.#closing && book.inBar && !this.#isJoint) this.host.place(book.barIndex - 1, book.timeMs, book.barIndex);
   }
 
-  filled(fill: Fill): void {
-    this.#placeInBar();
-    this.host.filled(fill);
-  }
-
-  closed(trade: Trade): void {
-    this.#placeInBar();
-    this.host.closed(trade);
-  }
-
-  opened(lot: Parameters<BookListener["opened"]>[0]): void {
-    this.#placeInBar();
-    this.host.opened(lot);
-  }
-
-  ended(order: Order): void {
-    this.#placeInBar();
-    this.host.ended(order);
-  }
-
-  log(level: "notice" | "warning", text: string): void {
-    this.host.log(level, text);
+  #heard(k: number): BookListener {
+    const book = this.books[k]!;
+    const told = this.host.listener(k);
+    return {
+      accepted: (order) => told.accepted!(order),
+      filled: (fill, order) => {
+        this.#placeInBar(book);
+        told.filled(fill, order);
+      },
+      closed: (trade) => {
+        this.#placeInBar(book);
+        told.closed(trade);
+      },
+      opened: (lot) => {
+        this.#placeInBar(book);
+        told.opened(lot);
+      },
+      ended: (order) => {
+        this.#placeInBar(book);
+        told.ended(order);
+      },
+      log: (level, text) => told.log(level, text),
+    };
   }
 
   /** The complete result; `partial` and `failed` runs report the part that was done, with open positions marked out. */
   result(status: RunStatus = "complete", failure: PlanFailure | null = null): RunResult {
-    const { instrument, settings } = this.#options;
+    const { feeds, settings } = this.#options;
     const done = this.simulation.done;
     if (!this.#finished) {
       this.#finished = true;
@@ -132,19 +176,59 @@ export class Backtest implements BookListener {
     return assembleResult({
       status,
       failure,
-      bars: this.#bars,
+      bars: feeds[0]!.store.bars,
       barsDone: done,
-      firstBar: this.host.firstBar,
-      instrument,
+      firstBar: this.host.firstBars[0]!,
+      instrument: feeds[0]!.instrument,
+      instruments: feeds.map(({ instrument }) => instrument),
       settings,
       equity: this.simulation.equity.subarray(0, done),
       orders: this.host.orders,
       fills: this.host.fills,
       trades: this.host.trades,
       log: this.host.lines,
+      notes: this.host.notes,
       droppedLogLines: this.host.dropped,
       counts: this.simulation.counts,
-      plots: this.host.shown.map(({ label, pane, column }) => ({ label, pane, values: entryOf(column).values.subarray(0, done) })),
+      plots: this.#plots(done),
     });
   }
+
+  /** What the plan shows, on the bars of its first instrument. */
+  #plots(done: number): PlotColumn[] {
+    const main = this.host.scopeOfFeed(0);
+    return this.host.shown.map(({ label, pane, shift, column }) => {
+      const { values } = alignedEntry(main, scopeOf(column), entryOf(column));
+      return { label, pane, shift, values: values.subarray(0, done) };
+    });
+  }
+}
+
+/** How each instrument's money becomes the account's: fixed rates are set at once, others follow a feed. */
+function ratesOf(feeds: readonly RunFeed[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
+  const own = settings.currency || feeds[0]!.instrument.currency;
+  return feeds.map(({ instrument }, k) => {
+    if (instrument.currency === own) return null;
+    const conversion = settings.conversions[instrument.currency];
+    if (conversion === undefined)
+      throw new PlanTesterError(
+        "bad-settings",
+        `${instrument.symbol} is paid in ${instrument.currency} and the account is kept in ${own}: give a conversion for ${instrument.currency}, a rate or an instrument.`,
+        { currency: instrument.currency },
+      );
+    if (typeof conversion === "number") {
+      if (!(conversion > 0))
+        throw new PlanTesterError("bad-settings", `The rate of ${instrument.currency} is ${conversion}; it must be above 0.`, {});
+      books[k]!.rate = conversion;
+      return null;
+    }
+    const feed = feeds.findIndex((candidate) => candidate.instrument.symbol === conversion.symbol);
+    if (feed < 0)
+      throw new PlanTesterError(
+        "bad-settings",
+        `${instrument.currency} is converted by ${conversion.symbol}, which is not an instrument of this run: add it.`,
+        { symbol: conversion.symbol },
+      );
+    return { feed, inverse: conversion.inverse };
+  });
 }

@@ -9,6 +9,7 @@ import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts"
 import { type Period, periods } from "../figures/periods.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, warningsOf } from "../figures/warnings.ts";
+import type { ChartNote } from "../language/host.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 
@@ -24,6 +25,8 @@ export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
 export interface PlotColumn {
   readonly label: string;
   readonly pane: "price" | "own";
+  /** Bars to the right of where a value is known at which a chart draws it. */
+  readonly shift: number;
   readonly values: Float64Array;
 }
 
@@ -37,6 +40,8 @@ export interface RunFacts {
   /** First bar on which handlers could run. */
   readonly firstBar: number;
   readonly instrument: Instrument;
+  /** All instruments of the run, the plan's own first. */
+  readonly instruments: readonly Instrument[];
   readonly settings: EngineSettings;
   /** Equity at the close of each bar that was done. */
   readonly equity: Float64Array;
@@ -44,6 +49,7 @@ export interface RunFacts {
   readonly fills: readonly Fill[];
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
+  readonly notes: readonly ChartNote[];
   readonly droppedLogLines: number;
   readonly counts: SimulationCounts;
   readonly plots: readonly PlotColumn[];
@@ -58,6 +64,7 @@ export interface RunResult {
   readonly fills: readonly Fill[];
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
+  readonly notes: readonly ChartNote[];
   readonly equity: Float64Array;
   readonly daily: Daily;
   readonly figures: RunFigures;
@@ -71,7 +78,7 @@ export interface RunResult {
 }
 
 export function assembleResult(facts: RunFacts): RunResult {
-  const { instrument, settings, trades, equity, counts, status, failure, barsDone, firstBar, orders, fills, log, plots } = facts;
+  const { instrument, settings, trades, equity, counts, status, failure, barsDone, firstBar, orders, fills, log, notes, plots } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
@@ -101,6 +108,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     fills,
     trades,
     log,
+    notes,
     equity,
     daily,
     figures,

@@ -23,8 +23,9 @@ export type SweepFigure = (typeof SWEEP_FIGURES)[number];
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): void {
   const backtest = new Backtest({ ...options, isLean: true });
-  const { bars } = options.store;
-  const { settings, instrument } = options;
+  const { settings, feeds } = options;
+  const { instrument, store } = feeds[0]!;
+  const { bars } = store;
   backtest.advance(bars.length);
   const { equity } = backtest.simulation;
   const trades = tradeFigures(backtest.host.trades, instrument);

@@ -1,4 +1,4 @@
-import { BARS, type StudyDefinition, span } from "./definition.ts";
+import { BARS, EXPONENTIAL, type StudyDefinition, span } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 import { trueRangeOf } from "./true-range.ts";
 
@@ -11,5 +11,6 @@ export const atr: StudyDefinition = {
   pane: "own",
   inputs: [BARS, span(14)],
   outputs: ["value"],
+  settle: EXPONENTIAL,
   compute: ({ bars, numbers }) => [smooth(trueRangeOf(bars), numbers[0]!, 1 / numbers[0]!)],
 };

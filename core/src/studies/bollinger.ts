@@ -1,4 +1,4 @@
-import { newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
 import { simpleAverage } from "./sma.ts";
 import { deviationOf } from "./standard-deviation.ts";
 
@@ -11,6 +11,7 @@ export const bollinger: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(20, 2), { kind: "number", name: "width", min: 0.01, max: 100, whole: false, default: 2 }],
   outputs: ["middle", "upper", "lower"],
+  settle: WINDOW,
   compute: ({ columns, numbers }) => {
     const [length, width] = [numbers[0]!, numbers[1]!];
     const middle = simpleAverage(columns[0]!, length);

@@ -42,6 +42,11 @@ export interface StudyDefinition {
   readonly pane: "price" | "own";
   readonly inputs: readonly StudyInput[];
   readonly outputs: readonly string[];
+  /**
+   * How many bars of its inputs, the current one included, its value still depends on (to 1e-12), by its numbers. Infinity
+   * where everything since the first bar counts.
+   */
+  readonly settle: (numbers: readonly number[]) => number;
   readonly compute: (args: StudyArguments) => readonly ColumnValues[];
 }
 
@@ -67,6 +72,28 @@ export function checkNumbers(definition: StudyDefinition, numbers: readonly numb
       );
   });
 }
+
+/** Settles within its window: the first number, or the sum of all of them for a chain of windows. */
+export const WINDOW = (numbers: readonly number[]): number => numbers[0]! + 1;
+export const WINDOWS = (numbers: readonly number[]): number => numbers.reduce((sum, value) => sum + Math.ceil(value), 2);
+/** An exponential average forgets a value by 2/(n+1) a bar: after 16 n bars 1e-13 of it is left; by 1/n: after 32 n. */
+export const EXPONENTIAL = (numbers: readonly number[]): number => 34 * WINDOWS(numbers);
+/** Nothing before the session counts: no session has more bars than this (23 hours of minutes, and the one before). */
+export const SESSIONS = (): number => 3000;
+export const ALL_HISTORY = (): number => Number.POSITIVE_INFINITY;
+
+/** A number input with bounds. */
+export const numberInput = (name: string, defaultValue: number, min: number, max: number, whole = false): StudyInput => ({
+  kind: "number",
+  name,
+  min,
+  max,
+  whole,
+  default: defaultValue,
+});
+
+/** A further "how many bars" input under a name of its own. */
+export const barsInput = (name: string, defaultValue: number, min = 1): StudyInput => numberInput(name, defaultValue, min, 100_000, true);
 
 /** The usual "how many bars" input. */
 export function span(defaultValue: number, min = 1): StudyInput {

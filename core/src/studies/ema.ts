@@ -1,4 +1,4 @@
-import { SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { EXPONENTIAL, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 export const ema: StudyDefinition = {
@@ -10,5 +10,6 @@ export const ema: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(20)],
   outputs: ["value"],
+  settle: EXPONENTIAL,
   compute: ({ columns, numbers }) => [smooth(columns[0]!, numbers[0]!, 2 / (numbers[0]! + 1))],
 };

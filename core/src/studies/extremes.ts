@@ -2,7 +2,7 @@
  * Sliding extremes by a monotonic queue of indices (Lemire 2006): each index enters and leaves once, so O(n) whatever
  * the span. The queue holds indices whose values fall (for the highest) from head to tail.
  */
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
 
 function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): ColumnValues {
   const { values } = source;
@@ -31,6 +31,7 @@ export const highest: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(20)],
   outputs: ["value"],
+  settle: WINDOW,
   compute: ({ columns, numbers }) => [slidingExtreme(columns[0]!, numbers[0]!, 1)],
 };
 
@@ -43,5 +44,6 @@ export const lowest: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(20)],
   outputs: ["value"],
+  settle: WINDOW,
   compute: ({ columns, numbers }) => [slidingExtreme(columns[0]!, numbers[0]!, -1)],
 };

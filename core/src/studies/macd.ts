@@ -1,4 +1,4 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
+import { type ColumnValues, EXPONENTIAL, newColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 const length = (name: string, value: number): StudyInput => ({ kind: "number", name, min: 1, max: 100_000, whole: true, default: value });
@@ -22,6 +22,7 @@ export const macd: StudyDefinition = {
   pane: "own",
   inputs: [SOURCE_COLUMN, length("fast", 12), length("slow", 26), length("smoothing", 9)],
   outputs: ["line", "signal", "histogram"],
+  settle: EXPONENTIAL,
   compute: ({ columns, numbers }) => {
     const line = difference(exponential(columns[0]!, numbers[0]!), exponential(columns[0]!, numbers[1]!));
     const signal = exponential(line, numbers[2]!);

@@ -1,4 +1,4 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, EXPONENTIAL, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 function relativeStrength(source: ColumnValues, length: number): ColumnValues {
@@ -30,5 +30,6 @@ export const rsi: StudyDefinition = {
   pane: "own",
   inputs: [SOURCE_COLUMN, span(14)],
   outputs: ["value"],
+  settle: EXPONENTIAL,
   compute: ({ columns, numbers }) => [relativeStrength(columns[0]!, numbers[0]!)],
 };

@@ -1,6 +1,6 @@
 /** Facts of the session so far. A session that the data enter in the middle counts from its first bar there. */
 import type { BarSeries } from "../market/bars.ts";
-import { BARS, type ColumnValues, type StudyDefinition } from "./definition.ts";
+import { BARS, type ColumnValues, SESSIONS, type StudyDefinition } from "./definition.ts";
 
 /** One value a bar, folded over the bars of its session in order. */
 function foldSession(bars: BarSeries, start: (i: number) => number, next: (value: number, i: number) => number): ColumnValues {
@@ -25,6 +25,7 @@ const definition = (
   pane,
   inputs: [BARS],
   outputs: ["value"],
+  settle: SESSIONS,
   compute: ({ bars }) => [compute(bars)],
 });
 

@@ -1,4 +1,4 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
 
 /** The running sum is summed afresh after this many steps, so that one huge value can't spoil the rest of the column. */
 const RESEED_EVERY = 256;
@@ -29,5 +29,6 @@ export const sma: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(20)],
   outputs: ["value"],
+  settle: WINDOW,
   compute: ({ columns, numbers }) => [simpleAverage(columns[0]!, numbers[0]!)],
 };

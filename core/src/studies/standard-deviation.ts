@@ -1,4 +1,4 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
 
 /** Population standard deviation of each window, two passes a window: O(n * span), exact whatever came before the window. */
 export function deviationOf(source: ColumnValues, length: number): ColumnValues {
@@ -30,5 +30,6 @@ export const standardDeviation: StudyDefinition = {
   pane: "own",
   inputs: [SOURCE_COLUMN, span(20, 2)],
   outputs: ["value"],
+  settle: WINDOW,
   compute: ({ columns, numbers }) => [deviationOf(columns[0]!, numbers[0]!)],
 };

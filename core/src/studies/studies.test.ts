@@ -1,11 +1,11 @@
 /** Every study against a slow, plainly written twin; warm-up, prefix and drift laws over all of them. */
 import { describe, expect, test } from "vitest";
+import { evaluateStudy } from "../language/expression.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { sliceSeries } from "../market/bars.ts";
 import { walk } from "../testing/bars.ts";
 import { STUDIES, studyNamed } from "./catalogue.ts";
 import type { ColumnValues, StudyDefinition } from "./definition.ts";
-import { evaluateStudy } from "./expression.ts";
 
 const bars = walk(400, 5);
 const close = Array.from(bars.close);
@@ -148,7 +148,7 @@ describe("expressions that can't be read say where", () => {
     ["bollinger(close, 20, 2).top", "one of middle, upper, lower"],
     ["highest(high, 10)[-1]", "whole number of bars back"],
     ["ema(close, 20) 7", "should end here"],
-    ["close + 1", "unexpected character"],
+    ["close ! 1", "unexpected character"],
   ])("%s", (expression, message) => {
     expect(() => evaluateStudy(expression, bars)).toThrow(message);
   });

@@ -22,5 +22,6 @@ export const trueRange: StudyDefinition = {
   pane: "own",
   inputs: [BARS],
   outputs: ["value"],
+  settle: () => 2,
   compute: ({ bars }) => [trueRangeOf(bars)],
 };

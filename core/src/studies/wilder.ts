@@ -1,4 +1,4 @@
-import { SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { EXPONENTIAL, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { smooth } from "./smoothing.ts";
 
 export const wilder: StudyDefinition = {
@@ -10,5 +10,6 @@ export const wilder: StudyDefinition = {
   pane: "price",
   inputs: [SOURCE_COLUMN, span(14)],
   outputs: ["value"],
+  settle: EXPONENTIAL,
   compute: ({ columns, numbers }) => [smooth(columns[0]!, numbers[0]!, 1 / numbers[0]!)],
 };

@@ -47,6 +47,7 @@ export const INSTRUMENT: Instrument = {
   class: "other",
   currency: "XSC",
   tickSize: 0.25,
+  pipSize: 0.25,
   pointValue: 10,
   decimals: 2,
   minQuantity: 1,

@@ -1,6 +1,7 @@
 /** Runs a plan given as a plain function, without source or sandbox. */
+
+import type { FinerBars } from "../engine/feed.ts";
 import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
-import type { FinerBars } from "../engine/simulation.ts";
 import { resolveInputs, specsOf } from "../language/inputs.ts";
 import { StudyStore } from "../language/study-store.ts";
 import { type DeclaredPlan, VOCABULARY } from "../language/vocabulary.ts";
@@ -29,10 +30,8 @@ export function backtestOf(bars: BarSeries, build: Build, options: RunOptions = 
   return new Backtest({
     plan,
     inputs: resolveInputs(specsOf(plan.inputs), {}),
-    instrument: options.instrument ?? INSTRUMENT,
+    feeds: [{ instrument: options.instrument ?? INSTRUMENT, store: new StudyStore(bars), finer: options.finer ?? null }],
     settings: resolveSettings(options.settings ?? {}),
-    store: new StudyStore(bars),
-    finer: options.finer ?? null,
   });
 }
 

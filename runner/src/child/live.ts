@@ -1,5 +1,5 @@
 /** One plan on a live feed: the same host as in a backtest, fed bar by bar, with its orders sent out as commands. */
-import { type BarSeries, clockTimeIn, PlanHost, type RunStatus, resolveInputs, StudyStore, specsOf } from "@plan-tester/core";
+import { type BarSeries, dueTimeIn, nominalMs, PlanHost, type RunStatus, resolveInputs, StudyStore, specsOf } from "@plan-tester/core";
 import type { FromChild, LiveAccountMessage, LiveCommand, LiveStartMessage } from "../protocol.ts";
 import { AccountMirror } from "./mirror.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
@@ -10,6 +10,7 @@ export class LiveSession {
   readonly #plan: LoadedPlan;
   readonly #host: PlanHost;
   readonly #mirror: AccountMirror;
+  readonly #symbol: string;
   #series: BarSeries;
   #commands: LiveCommand[] = [];
   #logSent = 0;
@@ -21,6 +22,7 @@ export class LiveSession {
     this.#id = message.id;
     this.#send = send;
     this.#series = message.series;
+    this.#symbol = message.instrument.symbol;
     this.#plan = loadPlan(message.source);
     const declared = this.#plan.instantiate();
     const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
@@ -29,15 +31,17 @@ export class LiveSession {
       message.instrument,
       message.account,
       (command) => this.#commands.push(command),
-      () => ({ barIndex: this.#host?.cursor.index ?? 0, timeMs: this.#host?.cursor.timeMs ?? 0 }),
+      () => {
+        const { close, length, timeframe } = this.#series;
+        const { index, timeMs } = this.#host?.cursor ?? { index: 0, timeMs: 0 };
+        return { barIndex: index, timeMs, price: close[length - 1]!, barMs: nominalMs(timeframe) };
+      },
     );
     this.#host = new PlanHost({
       plan: declared,
       inputs,
-      instrument: message.instrument,
-      store: new StudyStore(message.series),
-      broker: this.#mirror,
-      seed: message.settings.seed,
+      feeds: [{ instrument: message.instrument, store: new StudyStore(message.series), broker: this.#mirror }],
+      settings: message.settings,
       sourceLine: currentLine,
     });
     this.#place();
@@ -45,7 +49,7 @@ export class LiveSession {
     this.#host.clockActions.forEach((action, i) => {
       const { session, sessions } = this.#series;
       const s = session[this.#series.length - 1]!;
-      if (clockTimeIn(this.#series, s, action.minutes) <= this.#host.cursor.timeMs) this.#done.add(`${sessions.dates[s]}:${i}`);
+      if (dueTimeIn(this.#series, s, action) <= this.#host.cursor.timeMs) this.#done.add(`${sessions.dates[s]}:${i}`);
     });
     this.#flush();
   }
@@ -78,18 +82,15 @@ export class LiveSession {
   account(message: LiveAccountMessage): void {
     this.#act(() => {
       this.#mirror.apply(message.account, message.ended, this.#host.cursor.index);
-      for (const fill of message.fills) this.#host.filled(fill);
+      for (const fill of message.fills) this.#host.filled(fill, this.#symbol);
       for (const trade of message.trades) this.#host.closed(trade);
-      for (const order of message.ended) this.#host.ended(order);
+      for (const order of message.ended) this.#host.ended(order, this.#symbol);
     });
   }
 
   #place(): void {
-    const { cursor } = this.#host;
     const last = this.#series.length - 1;
-    cursor.index = last;
-    cursor.timeMs = this.#series.closeTime[last]!;
-    cursor.session = this.#series.session[last]!;
+    this.#host.place(last, this.#series.closeTime[last]!, last);
   }
 
   #clockActions(timeMs: number): void {
@@ -97,7 +98,7 @@ export class LiveSession {
     const s = this.#host.cursor.session;
     this.#host.clockActions.forEach((action, i) => {
       const key = `${sessions.dates[s]}:${i}`;
-      if (this.#done.has(key) || timeMs < clockTimeIn(this.#series, s, action.minutes)) return;
+      if (this.#done.has(key) || !(timeMs >= dueTimeIn(this.#series, s, action))) return;
       this.#done.add(key);
       this.#host.runClockAction(action);
     });

@@ -5,23 +5,25 @@
 import { type Broker, type BrokerLot, type Instrument, type Order, type OrderRequest, type OrderTicket, toGrid } from "@plan-tester/core";
 import type { AccountState, LiveCommand } from "../protocol.ts";
 
-type MirrorLot = BrokerLot & { readonly entryPrice: number };
+/** Where the plan stands: its last completed bar. */
+export interface MirrorMoment {
+  readonly barIndex: number;
+  readonly timeMs: number;
+  readonly price: number;
+  /** Nominal length of the plan's bars. */
+  readonly barMs: number;
+}
 
 export class AccountMirror implements Broker {
   cash: number;
-  lots: MirrorLot[] = [];
+  lots: BrokerLot[] = [];
   readonly #orders = new Map<number, Order>();
   readonly #instrument: Instrument;
   readonly #command: (command: LiveCommand) => void;
-  readonly #now: () => { barIndex: number; timeMs: number };
+  readonly #now: () => MirrorMoment;
   #nextId: number;
 
-  constructor(
-    instrument: Instrument,
-    account: AccountState,
-    command: (command: LiveCommand) => void,
-    now: () => { barIndex: number; timeMs: number },
-  ) {
+  constructor(instrument: Instrument, account: AccountState, command: (command: LiveCommand) => void, now: () => MirrorMoment) {
     this.#instrument = instrument;
     this.#command = command;
     this.#now = now;
@@ -40,12 +42,15 @@ export class AccountMirror implements Broker {
     this.lots = account.lots.map((lot) => {
       const exit = (price: number | null): { price: number } | null => (price === null ? null : { price });
       const known = before.find((candidate) => candidate.entryTime === lot.entryTime && candidate.side === lot.side);
-      const { side, quantity, entryPrice, entryTime } = lot;
+      const { side, quantity, entryPrice, entryTime, high, low, tag } = lot;
       return {
         side,
         quantity,
         entryPrice,
         entryTime,
+        high,
+        low,
+        order: { tag },
         entryBar: known?.entryBar ?? barIndex,
         stop: exit(lot.stop),
         target: exit(lot.target),
@@ -77,15 +82,25 @@ export class AccountMirror implements Broker {
     return units === 0 ? Number.NaN : this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * lot.entryPrice, 0) / units;
   }
 
-  equityAt(price: number): number {
-    return (
-      this.cash + this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.#instrument.pointValue
-    );
+  get equity(): number {
+    return this.cash + this.profitAt(this.#now().price);
+  }
+
+  get pointMoney(): number {
+    return this.#instrument.pointValue;
+  }
+
+  profitAt(price: number): number {
+    return this.lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.pointMoney;
   }
 
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
-    const { barIndex, timeMs } = this.#now();
-    const ticket: OrderTicket = { ...request, submittedBar: barIndex, submittedTime: timeMs, expiresBar, expiresTime };
+    const { barIndex, timeMs, barMs } = this.#now();
+    // The venue counts no bars of the plan's timeframe: a limit in bars becomes one in time.
+    const limit = request.moves?.timeLimit;
+    const moves =
+      request.moves && limit && "bars" in limit ? { ...request.moves, timeLimit: { milliseconds: limit.bars * barMs } } : request.moves;
+    const ticket: OrderTicket = { ...request, moves, submittedBar: barIndex, submittedTime: timeMs, expiresBar, expiresTime };
     const fresh = { id: this.#nextId++, state: "working", note: "", fillPrice: Number.NaN, fillTime: Number.NaN, fillBar: -1 } as const;
     const order: Order = { ...ticket, ...fresh };
     this.#orders.set(order.id, order);
@@ -101,11 +116,24 @@ export class AccountMirror implements Broker {
     return true;
   }
 
-  move(order: Order, price: number): boolean {
-    if (order.state !== "working" || order.kind === "market" || !(price > 0)) return false;
-    order.price = toGrid(price, this.#instrument.tickSize, order.side > 0 === (order.kind === "stop") ? "up" : "down");
-    this.#command({ kind: "move", clientId: order.id, price: order.price });
-    return true;
+  modify(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
+    if (order.state !== "working") return `it is ${order.state} (R3.9)`;
+    if (price !== undefined && (order.kind === "market" || !(price > 0))) return `price ${price} can't be set (R3.9)`;
+    const onGrid = (value: number, isStop: boolean): number =>
+      toGrid(value, this.#instrument.tickSize, order.side > 0 === isStop ? "up" : "down");
+    if (price !== undefined) order.price = onGrid(price, order.kind !== "limit");
+    if (quantity !== undefined) order.quantity = quantity;
+    if (limitPrice !== undefined) order.limitPrice = onGrid(limitPrice, false);
+    this.#command({
+      kind: "modify",
+      clientId: order.id,
+      change: {
+        ...(price === undefined ? {} : { price: order.price }),
+        ...(quantity === undefined ? {} : { quantity }),
+        ...(limitPrice === undefined ? {} : { limitPrice: order.limitPrice }),
+      },
+    });
+    return "";
   }
 
   setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {

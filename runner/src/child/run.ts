@@ -2,9 +2,9 @@
 import {
   Backtest,
   type BarSeries,
-  checkInstrument,
   type FinerBars,
   PlanTesterError,
+  type RunFeed,
   type RunResult,
   resolveInputs,
   runVariant,
@@ -12,7 +12,7 @@ import {
   SWEEP_FIGURES,
   specsOf,
 } from "@plan-tester/core";
-import type { FromChild, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
+import type { FeedKey, FromChild, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
 
 interface KeptData {
@@ -20,7 +20,7 @@ interface KeptData {
   readonly finer: FinerBars | null;
 }
 
-const MOST_DATA_SETS = 6;
+const MOST_DATA_SETS = 16;
 const data = new Map<string, KeptData>();
 
 export function keepData(key: string, series: BarSeries, finer: FinerBars | null): void {
@@ -38,6 +38,8 @@ function dataOf(key: string): KeptData {
   found.store.trim();
   return found;
 }
+
+const loaded = ({ instrument, dataKey }: FeedKey): RunFeed => ({ instrument, ...dataOf(dataKey) });
 
 const stopped = new Set<number>();
 
@@ -58,7 +60,8 @@ const STEP_MS = 60;
 
 export async function run(message: RunMessage, send: (message: FromChild) => void): Promise<void> {
   const started = performance.now();
-  const { store, finer } = dataOf(message.dataKey);
+  const feeds = message.feeds.map(loaded);
+  const { store } = feeds[0]!;
   let plan: LoadedPlan | null = null;
   let backtest: Backtest | null = null;
   let description: PlanDescription = { title: "", inputs: [] };
@@ -75,12 +78,10 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     backtest = new Backtest({
       plan: declared,
       inputs,
-      instrument: message.instrument,
+      feeds,
       settings: message.settings,
-      store,
-      finer,
       sourceLine: currentLine,
-      equity: equityBuffer(message.dataKey, store.bars.length),
+      equity: equityBuffer(message.feeds[0]!.dataKey, store.bars.length),
     });
     const total = store.bars.length;
     let step = FIRST_STEP;
@@ -122,27 +123,22 @@ export function sendError(error: unknown, plan: LoadedPlan | null, id: number, s
 
 /** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
 export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept" }> {
-  checkInstrument(message.instrument);
   const width = SWEEP_FIGURES.length;
-  const figures = new Float64Array(message.variants.length * message.dataKeys.length * width).fill(Number.NaN);
+  const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
   const plan = loadPlan(message.source);
   const specs = specsOf(plan.instantiate().inputs);
-  const stretches = message.dataKeys.map((key) => {
-    const { store, finer } = dataOf(key);
-    return { store, finer, equity: equityBuffer(key, store.bars.length) };
+  const stretches = message.stretches.map((keys) => {
+    const feeds = keys.map(loaded);
+    return { feeds, equity: equityBuffer(keys[0]!.dataKey, feeds[0]!.store.bars.length) };
   });
   message.variants.forEach((given, variant) => {
     try {
       const inputs = resolveInputs(specs, given);
-      stretches.forEach(({ store, finer, equity }, stretch) => {
+      stretches.forEach(({ feeds, equity }, stretch) => {
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
-        runVariant(
-          { plan: plan.instantiate(), inputs, instrument: message.instrument, settings: message.settings, store, finer, equity },
-          figures,
-          at,
-        );
+        runVariant({ plan: plan.instantiate(), inputs, feeds, settings: message.settings, equity }, figures, at);
       });
     } catch (error) {
       const failure = failureOf(error, plan, null, null);

@@ -1,5 +1,5 @@
 /** Fills an empty database with the demo world: instruments and bars, example plans, kept runs of each, one sweep. */
-import type { RunSettings } from "@plan-tester/contract";
+import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
 import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS } from "@plan-tester/demo";
 import type { Database } from "../db/database.ts";
 import { InstrumentEntity } from "../db/entities.ts";
@@ -18,19 +18,7 @@ export interface SeedParts {
 }
 
 function settingsOf({ symbol, timeframe, from, to }: Example): RunSettings {
-  return {
-    symbol,
-    timeframe,
-    from,
-    to,
-    cash: 100_000,
-    costs: "market",
-    path: "assumed",
-    basis: "last",
-    throughTicks: 0,
-    seed: 1,
-    riskFree: 0,
-  };
+  return { ...PLAIN_SETTINGS, symbol, timeframe, from, to };
 }
 
 export async function isSeeded(database: Database): Promise<boolean> {

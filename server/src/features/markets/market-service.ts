@@ -1,17 +1,18 @@
 /** Instruments and their bars: loaded once, resampled once, cut to periods by sharing memory. */
 
-import type { HistoryThumbnail, Market } from "@plan-tester/contract";
+import type { HistoryThumbnail, Market, RunSettings } from "@plan-tester/contract";
 import {
   type BarSeries,
   DAY_MS,
   type Instrument,
+  NO_COSTS,
   PlanTesterError,
   type Resampled,
   resample,
   sliceByTime,
   wallToUtc,
 } from "@plan-tester/core";
-import type { DataSet } from "@plan-tester/runner";
+import type { DataSet, FeedData } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
 import type { BarRepository } from "./bar-repository.ts";
@@ -98,7 +99,9 @@ export class MarketService {
   }
 
   async instrument(symbol: string): Promise<Instrument> {
-    return JSON.parse((await this.#row(symbol)).facts) as Instrument;
+    // Facts written by an earlier version lack what has been added since.
+    const facts = JSON.parse((await this.#row(symbol)).facts) as Instrument;
+    return { ...facts, pipSize: facts.pipSize ?? facts.tickSize, costs: { ...NO_COSTS, ...facts.costs } };
   }
 
   /** All bars of an instrument in the timeframe they were stored in, with their hash. */
@@ -146,6 +149,13 @@ export class MarketService {
     const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
     const fine = sliceByTime(base, base.time[firstFine]!, base.time[firstSource[start + cut.length]! - 1]! + 1);
     return { data: { key, series: cut, finer: { series: fine, first } }, hash, instrument };
+  }
+
+  /** All instruments of a run, the plan's own first, with the hash of all their bars. */
+  async feeds(settings: RunSettings, from: string, to: string, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
+    const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...further])];
+    const sets = await Promise.all(symbols.map((symbol) => this.dataSet(symbol, settings.timeframe, from, to, settings.path === "finer")));
+    return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }
 
   thumbnail(symbol: string): Promise<HistoryThumbnail> {

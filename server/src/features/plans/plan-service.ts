@@ -1,5 +1,13 @@
 import { randomUUID } from "node:crypto";
-import type { PlanCreate, PlanDescriptionBody, PlanDetail, PlanSummary, PlanUpdate, RunSettings } from "@plan-tester/contract";
+import {
+  PLAIN_SETTINGS,
+  type PlanCreate,
+  type PlanDescriptionBody,
+  type PlanDetail,
+  type PlanSummary,
+  type PlanUpdate,
+  type RunSettings,
+} from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
 import type { RunRepository } from "../runs/run-repository.ts";
@@ -11,13 +19,7 @@ const FIRST_SETTINGS: RunSettings = {
   timeframe: "15m",
   from: "2024-03-01",
   to: "2025-02-28",
-  cash: 100_000,
-  costs: "market",
-  path: "assumed",
-  basis: "last",
-  throughTicks: 0,
-  seed: 1,
-  riskFree: 0,
+  ...PLAIN_SETTINGS,
 };
 
 export class PlanService {

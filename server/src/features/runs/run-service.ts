@@ -8,7 +8,7 @@ import {
   type RunSummary,
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { fingerprintOf, hashText, type ProcessPool, type RunOutcome, runPlan } from "@plan-tester/runner";
+import { fingerprintOf, hashText, instrumentsOf, type ProcessPool, type RunOutcome, runPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunRepository, WholeRun } from "./run-repository.ts";
@@ -40,19 +40,15 @@ export class RunService {
     this.#running.set(request.id, control);
     try {
       const { settings } = request;
-      const { data, hash, instrument } = await this.#markets.dataSet(
-        settings.symbol,
-        settings.timeframe,
-        settings.from,
-        settings.to,
-        settings.path === "finer",
-      );
+      const further = await this.#pool.use((process) => instrumentsOf(process, request.source, request.inputs));
+      const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
+      const { instrument, data } = feeds[0]!;
       const engine = engineSettings(settings, instrument);
       const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
       const outcome = await this.#pool.use((process) =>
         runPlan(
           process,
-          { source: request.source, inputs: request.inputs, instrument, settings: engine, data },
+          { source: request.source, inputs: request.inputs, settings: engine, feeds },
           { onProgress, signal: control.signal },
         ),
       );

@@ -3,7 +3,7 @@ import type { RunSettings } from "@plan-tester/contract";
 import { type EngineSettings, type Instrument, NO_COSTS, resolveSettings } from "@plan-tester/core";
 
 export function engineSettings(settings: RunSettings, instrument: Instrument): EngineSettings {
-  const { cash, path, basis, throughTicks, seed, riskFree } = settings;
-  const costs = settings.costs === "market" ? instrument.costs : settings.costs === "none" ? NO_COSTS : settings.costs;
-  return resolveSettings({ cash, path, basis, throughTicks, seed, riskFree, costs });
+  const { symbol: _symbol, timeframe: _timeframe, from: _from, to: _to, alsoOn: _alsoOn, costs: words, ...numbers } = settings;
+  const costs = words === "market" ? instrument.costs : words === "none" ? NO_COSTS : { ...NO_COSTS, ...words };
+  return resolveSettings({ ...numbers, costs });
 }

@@ -9,7 +9,7 @@ import {
   variantsOf,
 } from "@plan-tester/contract";
 import { type InputSpec, PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
-import { describePlan, type ProcessPool, sweepPlan } from "@plan-tester/runner";
+import { describePlan, instrumentsOf, type ProcessPool, sweepPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { engineSettings } from "../runs/run-settings.ts";
@@ -47,7 +47,7 @@ export class SweepService {
     request: SweepRequest,
   ): Promise<{ specs: readonly InputSpec[]; title: string; variants: ReturnType<typeof variantsOf>; work: SweepWork }> {
     const { settings, outOfSample, source } = request;
-    const { symbol, timeframe, from, to, path } = settings;
+    const { from, to } = settings;
     if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
       throw new PlanTesterError(
         "bad-input",
@@ -56,15 +56,14 @@ export class SweepService {
       );
     const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
     const variants = variantsOf(specs, request.inputs, request.ranges);
-    const inSample = await this.#markets.dataSet(symbol, timeframe, from, to, path === "finer");
-    const stretches = [inSample.data];
-    if (outOfSample)
-      stretches.push((await this.#markets.dataSet(symbol, timeframe, outOfSample.from, outOfSample.to, path === "finer")).data);
-    for (const { series } of stretches)
-      if (series.length === 0)
+    const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
+    const inSample = await this.#markets.feeds(settings, from, to, further);
+    const stretches = [inSample.feeds];
+    if (outOfSample) stretches.push((await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further)).feeds);
+    for (const feeds of stretches)
+      if (feeds.some(({ data }) => data.series.length === 0))
         throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
-    const { instrument } = inSample;
-    return { specs, title, variants, work: { source, stretches, instrument, settings: engineSettings(settings, instrument) } };
+    return { specs, title, variants, work: { source, stretches, settings: engineSettings(settings, inSample.feeds[0]!.instrument) } };
   }
 
   /** Count and duration, measured on a few variants. */
@@ -79,7 +78,7 @@ export class SweepService {
       await sweepPlan(process, { ...work, variants: trial });
       return (performance.now() - began) / 1000;
     });
-    const bars = work.stretches.reduce((sum, { series }) => sum + series.length, 0);
+    const bars = work.stretches.reduce((sum, feeds) => sum + feeds.reduce((bars, { data }) => bars + data.series.length, 0), 0);
     return { variants: count, bars, seconds: (seconds / trial.length) * (count / this.#pool.size), processes: this.#pool.size };
   }
 

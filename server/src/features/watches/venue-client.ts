@@ -1,7 +1,7 @@
 /** The server's line to the practice venue: HTTP for commands, one WebSocket for the feed, made again when it breaks. */
 import { type Packed, unpackColumns } from "@plan-tester/contract";
 import { type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
-import type { AccountReport, VenueMessage } from "@plan-tester/venue";
+import type { AccountReport, OrderChange, VenueMessage } from "@plan-tester/venue";
 import { WebSocket } from "ws";
 
 const RETRY_MS = 500;
@@ -87,8 +87,8 @@ export class VenueClient {
     return this.#call("POST", `/accounts/${id}/orders/${clientId}/cancel`);
   }
 
-  move(id: string, clientId: number, price: number): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders/${clientId}/move`, { price });
+  modify(id: string, clientId: number, change: OrderChange): Promise<unknown> {
+    return this.#call("POST", `/accounts/${id}/orders/${clientId}/change`, change);
   }
 
   setExits(id: string, which: "stop" | "target", price: number | null): Promise<unknown> {

@@ -202,8 +202,8 @@ export class Watch {
         return this.#venue.submit(id, command.clientId, command.request);
       case "cancel":
         return this.#venue.cancel(id, command.clientId);
-      case "move":
-        return this.#venue.move(id, command.clientId, command.price);
+      case "modify":
+        return this.#venue.modify(id, command.clientId, command.change);
       case "exit":
         return this.#venue.setExits(id, command.which, command.price);
     }
@@ -264,6 +264,7 @@ function revived(order: Order): Order {
   return {
     ...order,
     price: order.price ?? Number.NaN,
+    limitPrice: order.limitPrice ?? Number.NaN,
     quantity: order.quantity ?? Number.POSITIVE_INFINITY,
     expiresBar: order.expiresBar ?? Number.POSITIVE_INFINITY,
     expiresTime: order.expiresTime ?? Number.POSITIVE_INFINITY,

@@ -1,0 +1,109 @@
+/** The exit kit as it crosses borders. Its type is the core's; a test holds the two together. */
+import { DISTANCE_UNITS } from "@plan-tester/core";
+
+const positive = { type: "number", exclusiveMinimum: 0 } as const;
+const nothing = { type: "null" } as const;
+const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
+
+const distance = {
+  type: "object",
+  additionalProperties: false,
+  required: ["unit", "value"],
+  properties: { unit: { enum: [...DISTANCE_UNITS] }, value: { type: "number" }, study: { type: "string", minLength: 1, maxLength: 400 } },
+} as const;
+const maybeDistance = { anyOf: [nothing, distance] } as const;
+
+const lock = {
+  type: "object",
+  additionalProperties: false,
+  required: ["after", "keep"],
+  properties: { after: distance, keep: distance },
+} as const;
+
+const exits = {
+  type: "object",
+  additionalProperties: false,
+  required: ["stopLoss", "target", "trail", "breakEven", "locks", "timeLimit"],
+  properties: {
+    stopLoss: maybeDistance,
+    target: maybeDistance,
+    trail: {
+      anyOf: [
+        nothing,
+        {
+          type: "object",
+          additionalProperties: false,
+          required: ["distance", "after", "step"],
+          properties: { distance, after: maybeDistance, step: maybeDistance },
+        },
+      ],
+    },
+    breakEven: { anyOf: [nothing, lock] },
+    locks: { type: "array", maxItems: 20, items: lock },
+    timeLimit: {
+      anyOf: [
+        nothing,
+        { type: "object", additionalProperties: false, required: ["bars"], properties: { bars: { type: "integer", minimum: 1 } } },
+        { type: "object", additionalProperties: false, required: ["minutes"], properties: { minutes: positive } },
+      ],
+    },
+  },
+} as const;
+
+const window = {
+  anyOf: [
+    nothing,
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["by", "from", "to"],
+      properties: { by: { const: "clock" }, from: wallTime, to: wallTime },
+    },
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["by", "from", "to"],
+      properties: { by: { const: "bars" }, from: { type: "integer", minimum: 0 }, to: { type: "integer", minimum: 0 } },
+    },
+  ],
+} as const;
+
+const sizeBy = (by: string) =>
+  ({ type: "object", additionalProperties: false, required: ["by", "value"], properties: { by: { const: by }, value: positive } }) as const;
+
+const size = {
+  anyOf: [
+    nothing,
+    sizeBy("units"),
+    sizeBy("equity percent"),
+    sizeBy("risk percent"),
+    sizeBy("risk money"),
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["by", "value", "step"],
+      properties: { by: { const: "balance step" }, value: positive, step: positive },
+    },
+  ],
+} as const;
+
+export const kitSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name"],
+  properties: {
+    name: { type: "string", maxLength: 80 },
+    plansExits: { type: "boolean", default: true },
+    long: { anyOf: [nothing, exits], default: null },
+    short: { anyOf: [nothing, exits], default: null },
+    size: { ...size, default: null },
+    sides: { enum: ["both", "long", "short"], default: "both" },
+    onePosition: { type: "boolean", default: false },
+    entriesPerSession: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
+    coolDownBars: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
+    dailyLoss: { anyOf: [nothing, positive], default: null },
+    longWindow: { ...window, default: null },
+    shortWindow: { ...window, default: null },
+    filter: { type: "string", maxLength: 400, default: "" },
+  },
+} as const;

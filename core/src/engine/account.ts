@@ -1,0 +1,78 @@
+/** One account: cash, the books of its instruments, and what they share: order numbers, margin, seeded slippage. */
+import { Random } from "../random.ts";
+import type { Book } from "./book.ts";
+import type { Order } from "./orders.ts";
+import type { EngineSettings } from "./settings.ts";
+
+export class Account {
+  readonly settings: EngineSettings;
+  readonly books: Book[] = [];
+  cash: number;
+  /** Number of the last order; orders of all books count on. */
+  sequence = 0;
+  trades = 0;
+  readonly #random: Random;
+
+  constructor(settings: EngineSettings) {
+    this.settings = settings;
+    this.cash = settings.cash;
+    // A stream of its own: a plan that draws numbers does not move its slippage.
+    this.#random = new Random(settings.seed ^ 0x5a17);
+  }
+
+  /** From 0 up to 1, from the run's seed. */
+  draw(): number {
+    return this.#random.next();
+  }
+
+  /** Cash and open profit, each instrument at its last known close (R5.3). */
+  get equity(): number {
+    let equity = this.cash;
+    for (let k = 0; k < this.books.length; k++) equity += this.books[k]!.profitAt(this.books[k]!.mark);
+    return equity;
+  }
+
+  /** The same at the prices of this very moment inside the bars. */
+  get equityNow(): number {
+    let equity = this.cash;
+    for (const book of this.books) equity += book.profitAt(book.priceNow);
+    return equity;
+  }
+
+  /** Margin that open lots tie up at the prices of now (R5.5). */
+  get marginUsed(): number {
+    let sum = 0;
+    for (const book of this.books) for (const lot of book.lots) sum += book.marginOf(lot.quantity, book.priceNow);
+    return sum;
+  }
+
+  /** Why equity can't carry a fill that closes some units and opens others, or "" (R5.5). */
+  marginProblem(book: Book, closing: number, opening: number, price: number): string {
+    const needed = this.marginUsed - book.marginOf(closing, book.priceNow) + book.marginOf(opening, price);
+    const equity = this.equityNow;
+    if (needed <= equity + 1e-9) return "";
+    return `margin ${needed.toFixed(2)} is more than equity ${equity.toFixed(2)} (R5.5)`;
+  }
+
+  /** Whether equity at this close is under the maintenance level. */
+  get mustClose(): boolean {
+    const { margin } = this.settings;
+    if (!margin) return false;
+    const used = this.marginUsed;
+    return used > 0 && this.equity < (margin.maintenancePercent / 100) * used;
+  }
+
+  /** Why one more position is one too many, or "" (R6). */
+  positionsProblem(book: Book, order: Order): string {
+    const { maxPositions, positions } = this.settings;
+    if (maxPositions === null) return "";
+    let open = 0;
+    if (positions === "netting") {
+      if (book.lots.some((lot) => lot.order.owner === order.owner)) return "";
+      for (const other of this.books) if (other.lots.length > 0) open++;
+    } else
+      for (const other of this.books)
+        for (const lot of other.lots) if (order.intent !== "reverse" || other !== book || lot.side === order.side) open++;
+    return open < maxPositions ? "" : `${open} positions are open, the most is ${maxPositions} (R6)`;
+  }
+}

@@ -1,0 +1,77 @@
+/**
+ * The exits of one lot as data: their first levels, and how a stop moves with price (R3.6 to R3.8). A quote `q` is the
+ * bid for a long lot and the ask for a short one.
+ */
+import type { Instrument } from "../market/instrument.ts";
+import { toGrid } from "../market/price-grid.ts";
+import type { Arm, TrailState } from "./lots.ts";
+import { type EntryFacts, exitLevel, moveOf } from "./money.ts";
+import type { Order, Side } from "./orders.ts";
+
+/** Levels and moves with which a lot starts. */
+export interface FirstExits {
+  readonly stop: number | null;
+  readonly target: number | null;
+  readonly trail: TrailState | null;
+  readonly arms: Arm[];
+  /** Price units to the stop loss, or to the trailing stop where there is only that; null when no stop was known. */
+  readonly risk: number | null;
+}
+
+const NO_ARMS: readonly Arm[] = Object.freeze([]);
+
+export function firstExits(order: Order, entry: EntryFacts, quote: number, instrument: Instrument): FirstExits {
+  const { moves, side } = order;
+  const stop = order.stopLoss ? exitLevel(order.stopLoss, -1, entry, instrument) : null;
+  let risk = stop === null ? null : Math.abs(entry.price - stop);
+  const known: EntryFacts = risk === null ? entry : { ...entry, risk };
+  const target = order.target ? exitLevel(order.target, 1, known, instrument) : null;
+  if (!moves) return { stop, target, trail: null, arms: NO_ARMS as Arm[], risk };
+  const price = (gain: number): number => entry.price + side * gain;
+  const arms: Arm[] = moves.locks.map(({ after, keep, reason }) => ({
+    at: price(moveOf(after, known, instrument)),
+    level: stopOnGrid(price(moveOf(keep, known, instrument)), side, instrument),
+    reason,
+  }));
+  let trail: TrailState | null = null;
+  if (moves.trail) {
+    const { distance, after, step } = moves.trail;
+    trail = {
+      distance: moveOf(distance, known, instrument),
+      step: step ? moveOf(step, known, instrument) : 0,
+      started: false,
+      anchor: Number.NaN,
+      level: Number.NaN,
+    };
+    if (after) arms.push({ at: price(moveOf(after, known, instrument)), level: null, reason: "trail" });
+    else {
+      startTrail(trail, side, quote, instrument);
+      risk ??= Math.abs(entry.price - trail.level);
+    }
+  }
+  if (arms.length > 1) arms.sort((a, b) => (a.at - b.at) * side);
+  return { stop, target, trail, arms, risk };
+}
+
+const stopOnGrid = (price: number, side: Side, instrument: Instrument): number =>
+  toGrid(price, instrument.tickSize, side > 0 ? "down" : "up");
+
+export function startTrail(trail: TrailState, side: Side, quote: number, instrument: Instrument): void {
+  trail.started = true;
+  trail.anchor = stopOnGrid(quote - side * trail.distance, side, instrument);
+  trail.level = trail.anchor;
+}
+
+/** Moves a trailing stop to where price has brought it; true when it moved. It never loosens. */
+export function followPrice(trail: TrailState, side: Side, quote: number, instrument: Instrument): boolean {
+  let level = quote - side * trail.distance;
+  if (trail.step > 0) {
+    const steps = Math.floor(((level - trail.anchor) * side) / trail.step + 1e-9);
+    if (steps < 1) return false;
+    level = trail.anchor + side * steps * trail.step;
+  }
+  level = stopOnGrid(level, side, instrument);
+  if (!((level - trail.level) * side > 0)) return false;
+  trail.level = level;
+  return true;
+}

@@ -1,0 +1,266 @@
+/**
+ * One instrument of a run: its bars, its book, and the bars that need looking at. Stretches in which nothing can happen
+ * are crossed in one tight loop: without open lots or working orders it jumps to the next bar that a handler waits for;
+ * with them it compares each bar with the two nearest trigger levels.
+ */
+import type { BarSeries } from "../market/bars.ts";
+import type { Book } from "./book.ts";
+import type { Outcome } from "./lots.ts";
+import { firstExtreme } from "./path.ts";
+
+/** The plan's side of the clock. `next...` return the first bar at or after `from` at which a handler is due, or `length`. */
+export interface BarHandlers {
+  nextOpen(from: number): number;
+  nextClose(from: number): number;
+  atOpen(barIndex: number): void;
+  atClose(barIndex: number): void;
+}
+
+/** Finer bars inside each bar: bar i holds `series` bars [first[i], first[i + 1]). */
+export interface FinerBars {
+  readonly series: BarSeries;
+  readonly first: Int32Array;
+}
+
+/** What quiet bars add up to. */
+export interface Quiet {
+  bars: number;
+  closeSum: number;
+  closePeak: number;
+}
+
+export class Feed {
+  readonly bars: BarSeries;
+  readonly book: Book;
+  readonly handlers: BarHandlers;
+  readonly finer: FinerBars | null;
+  /** Bars without finer bars, where R4.1 was used instead (R4.2). */
+  readonly finerMissing: number;
+  next = 0;
+  nextOpen: number;
+  nextClose: number;
+  readonly quiet: Quiet = { bars: 0, closeSum: 0, closePeak: 0 };
+  readonly #chargesNights: boolean;
+  /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
+  readonly #isRestless: boolean;
+
+  constructor(bars: BarSeries, book: Book, handlers: BarHandlers, finer: FinerBars | null) {
+    this.bars = bars;
+    this.book = book;
+    this.handlers = handlers;
+    this.finer = finer;
+    const { costs, margin } = book.settings;
+    this.#chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
+    this.#isRestless = margin !== null || bars.spread !== undefined || book.onPrice !== null;
+    let missing = 0;
+    if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
+    this.finerMissing = missing;
+    this.nextOpen = handlers.nextOpen(0);
+    this.nextClose = handlers.nextClose(0);
+  }
+
+  /** The next bar at which somebody waits, whatever price does. */
+  get nextDue(): number {
+    return Math.min(this.nextOpen, this.nextClose);
+  }
+
+  /**
+   * Crosses bars from `next` up to `end` (exclusive) in which nothing happens, and stops at the first in which something
+   * may. `equity`, where given, gets cash plus open profit at each close. What it crossed is left in `quiet`.
+   */
+  cross(end: number, equity: Float64Array | null): void {
+    const { book, quiet } = this;
+    quiet.bars = quiet.closeSum = quiet.closePeak = 0;
+    if (end <= this.next) return;
+    if (book.idle) {
+      if (book.onPrice) return;
+      equity?.fill(book.account.cash, this.next, end);
+      this.next = end;
+    } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
+    if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
+  }
+
+  /** The first bar from `next` up to `end` in which something may happen; `end` when all are quiet. */
+  firstRestless(end: number): number {
+    const { book } = this;
+    const limit = Math.min(end, this.nextDue);
+    if (limit <= this.next) return this.next;
+    if (book.onPrice || book.waiting.length > 0) return this.next;
+    if (book.idle) return limit;
+    if (this.#isRestless) return this.next;
+    if (this.#knownLevels !== book.levelsVersion || this.#knownQuiet < this.next) {
+      this.#knownLevels = book.levelsVersion;
+      this.#knownQuiet = this.next;
+    }
+    const due = this.#untilDue(limit);
+    const { high, low } = this.bars;
+    const { upLevel, downLevel } = book;
+    let i = this.#knownQuiet;
+    while (i < due && high[i]! < upLevel && low[i]! > downLevel) i++;
+    this.#knownQuiet = i;
+    return Math.min(i, due);
+  }
+
+  /** Bars known to be quiet for the levels of this version, so that no stretch is looked through twice. */
+  #knownQuiet = 0;
+  #knownLevels = -1;
+
+  /** Bars that stay between the two nearest trigger levels: only marks and extremes move. */
+  #crossWatching(end: number, equity: Float64Array | null): void {
+    const { high, low, close } = this.bars;
+    const { book, quiet } = this;
+    const { upLevel, downLevel, units } = book;
+    const base = book.account.cash - book.basisMoney * book.pointMoney;
+    const perPrice = units * book.pointMoney;
+    const start = this.next;
+    let i = start;
+    let highest = Number.NEGATIVE_INFINITY;
+    let lowest = Number.POSITIVE_INFINITY;
+    let closeSum = 0;
+    let closePeak = 0;
+    while (i < end && high[i]! < upLevel && low[i]! > downLevel) {
+      if (high[i]! > highest) highest = high[i]!;
+      if (low[i]! < lowest) lowest = low[i]!;
+      const c = close[i]!;
+      if (equity !== null) equity[i] = base + perPrice * c;
+      closeSum += c;
+      if (c > closePeak) closePeak = c;
+      i++;
+    }
+    if (i === start) return;
+    this.next = i;
+    book.touch(lowest, highest);
+    quiet.bars = i - start;
+    quiet.closeSum = closeSum;
+    quiet.closePeak = closePeak;
+  }
+
+  /** No further than the bar on which an order expires, a time limit is over or a night is charged. */
+  #untilDue(end: number): number {
+    const { book, bars } = this;
+    let until = Math.min(end, book.dueBar);
+    if (book.dueTime !== Number.POSITIVE_INFINITY)
+      until = Math.min(until, Math.max(this.next, firstAtOrAfter(bars.time, book.dueTime, bars.length)));
+    if (this.#chargesNights && book.lots.length > 0)
+      for (let i = this.next; i < until; i++)
+        if (this.#isNewSession(i)) {
+          until = i;
+          break;
+        }
+    return until;
+  }
+
+  #isNewSession(i: number): boolean {
+    return i > 0 && this.bars.session[i] !== this.bars.session[i - 1];
+  }
+
+  /** Bar i opens: nights are charged, orders expire, handlers run, and what can fills at the open (R2.1). */
+  open(i: number): void {
+    const { book } = this;
+    const { time, open, high, low, spread } = this.bars;
+    book.barIndex = i;
+    book.timeMs = time[i]!;
+    if (spread) book.setSpread(spread[i]!);
+    if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(1);
+    if (i >= book.dueBar || time[i]! >= book.dueTime) book.expire(i, time[i]!);
+    if (this.nextOpen === i) {
+      this.handlers.atOpen(i);
+      this.nextOpen = this.handlers.nextOpen(i + 1);
+    }
+    const start = this.finer ? this.finer.first[i]! : 0;
+    if (this.finer && start < this.finer.first[i + 1]!) this.#openFine(start);
+    else book.fillAtOpen(open[i]!, high[i]! - low[i]!);
+  }
+
+  #openFine(j: number): void {
+    const { time, open, high, low, spread } = this.finer!.series;
+    const { book } = this;
+    book.timeMs = time[j]!;
+    if (spread) book.setSpread(spread[j]!);
+    book.fillAtOpen(open[j]!, high[j]! - low[j]!);
+  }
+
+  /** The rest of bar i: along its path, or those of the finer bars in it (R2.2). */
+  path(i: number): void {
+    const { book, finer } = this;
+    const { open, high, low, close } = this.bars;
+    const start = finer ? finer.first[i]! : 0;
+    const end = finer ? finer.first[i + 1]! : 0;
+    if (start === end) walkPath(book, open[i]!, high[i]!, low[i]!, close[i]!);
+    else {
+      const fine = finer!.series;
+      for (let j = start; j < end; j++) {
+        if (j > start) this.#openFine(j);
+        walkPath(book, fine.open[j]!, fine.high[j]!, fine.low[j]!, fine.close[j]!);
+      }
+    }
+    book.endBar();
+    this.next = i + 1;
+  }
+
+  /** Whether bar i can be passed over with a glance: nothing is due and price meets nothing. */
+  isQuiet(i: number): boolean {
+    const { book, bars } = this;
+    return (
+      this.nextOpen !== i &&
+      book.onPrice === null &&
+      book.waiting.length === 0 &&
+      i < book.dueBar &&
+      bars.time[i]! < book.dueTime &&
+      !(this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) &&
+      bars.high[i]! < book.upLevel &&
+      bars.low[i]! > book.downLevel
+    );
+  }
+}
+
+/** One bar through a book: the open point, then the assumed path. For books that live without a series. */
+export function walkBar(book: Book, open: number, high: number, low: number, close: number): void {
+  book.fillAtOpen(open, high - low);
+  walkPath(book, open, high, low, close);
+}
+
+/** From the open point along the assumed path, with the path-dependent mark (R4.1, R4.4). */
+function walkPath(book: Book, open: number, high: number, low: number, close: number): void {
+  if (high < book.upLevel && low > book.downLevel && book.onPrice === null) {
+    book.touch(low, high);
+    book.pathPrice = close;
+    return;
+  }
+  if (book.eventsWithin(low, high) >= 2) {
+    const upFirst = book.outcomeOf(open, high, low, close, "high");
+    book.dependent = differences(upFirst, book.outcomeOf(open, high, low, close, "low"));
+  }
+  book.alongPath(open, high, low, close, firstExtreme(open, high, low, close));
+  if (!book.dependent) return;
+  for (const lot of book.lots) {
+    const stake = book.dependent.get(lot.order.id);
+    if (stake === undefined) continue;
+    lot.pathDependent = true;
+    lot.atStake = Math.max(lot.atStake, stake);
+  }
+  book.dependent = null;
+}
+
+function differences(a: Outcome, b: Outcome): Map<number, number> | null {
+  let found: Map<number, number> | null = null;
+  for (const root of new Set([...a.keys(), ...b.keys()])) {
+    const [one, other] = [a.get(root), b.get(root)];
+    if (one?.trail === other?.trail) continue;
+    found ??= new Map();
+    found.set(root, Math.abs((one?.money ?? 0) - (other?.money ?? 0)));
+  }
+  return found;
+}
+
+/** Index of the first of `n` ascending values that is at or after `at`. */
+export function firstAtOrAfter(values: Float64Array, at: number, n: number): number {
+  let low = 0;
+  let high = n;
+  while (low < high) {
+    const mid = (low + high) >>> 1;
+    if (values[mid]! < at) low = mid + 1;
+    else high = mid;
+  }
+  return low;
+}

@@ -1,0 +1,94 @@
+/**
+ * An exit kit: exits, size and limits on entries as plain data, laid over any plan without touching its program. The same
+ * kit serves a run, a sweep and a watch.
+ */
+import type { Distance, DistanceUnit } from "./orders.ts";
+import type { Size } from "./sizing.ts";
+
+/** A distance as data. With `study` it is `value` times what the expression gives when the order is sent, e.g. "atr(14)". */
+export interface KitDistance {
+  readonly unit: DistanceUnit;
+  readonly value: number;
+  /** Study expression in price units; only with unit "points". */
+  readonly study?: string;
+}
+
+export interface KitExits {
+  readonly stopLoss: KitDistance | null;
+  readonly target: KitDistance | null;
+  readonly trail: { readonly distance: KitDistance; readonly after: KitDistance | null; readonly step: KitDistance | null } | null;
+  readonly breakEven: { readonly after: KitDistance; readonly keep: KitDistance } | null;
+  readonly locks: readonly { readonly after: KitDistance; readonly keep: KitDistance }[];
+  readonly timeLimit: { readonly bars: number } | { readonly minutes: number } | null;
+}
+
+/** When entries of one side are allowed: by exchange time, or by bars since the session opened. Both ends of bars count. */
+export type KitWindow =
+  | { readonly by: "clock"; readonly from: string; readonly to: string }
+  | { readonly by: "bars"; readonly from: number; readonly to: number };
+
+export interface ExitKit {
+  readonly name: string;
+  /** Whether the plan's own exits and closes stay in force. */
+  readonly plansExits: boolean;
+  readonly long: KitExits | null;
+  readonly short: KitExits | null;
+  readonly size: Size | null;
+  readonly sides: "both" | "long" | "short";
+  /** No entry while a position is open. */
+  readonly onePosition: boolean;
+  readonly entriesPerSession: number | null;
+  /** Bars without entries after a losing trade. */
+  readonly coolDownBars: number | null;
+  /** Money: no entries for the rest of a session in which closed trades have lost this much. */
+  readonly dailyLoss: number | null;
+  readonly longWindow: KitWindow | null;
+  readonly shortWindow: KitWindow | null;
+  /** Condition expression that must hold at an entry, e.g. "atr(14) < 3"; empty for none. */
+  readonly filter: string;
+}
+
+export const NO_EXITS: KitExits = Object.freeze({
+  stopLoss: null,
+  target: null,
+  trail: null,
+  breakEven: null,
+  locks: Object.freeze([]),
+  timeLimit: null,
+});
+
+export const EMPTY_KIT: ExitKit = Object.freeze({
+  name: "",
+  plansExits: true,
+  long: null,
+  short: null,
+  size: null,
+  sides: "both",
+  onePosition: false,
+  entriesPerSession: null,
+  coolDownBars: null,
+  dailyLoss: null,
+  longWindow: null,
+  shortWindow: null,
+  filter: "",
+});
+
+/** Every study expression that a kit's exits use. */
+export function studiesOf(kit: ExitKit): string[] {
+  const found: string[] = [];
+  for (const exits of [kit.long, kit.short]) {
+    if (!exits) continue;
+    const { stopLoss, target, trail, breakEven, locks } = exits;
+    const all = [stopLoss, target, trail?.distance, trail?.after, trail?.step, breakEven?.after, breakEven?.keep];
+    for (const lock of locks) all.push(lock.after, lock.keep);
+    for (const distance of all) if (distance?.study) found.push(distance.study);
+  }
+  return [...new Set(found)];
+}
+
+/** The distance as the engine takes it, with what its study gives now. */
+export function plainDistance(distance: KitDistance, evaluate: (study: string) => number): Distance {
+  return distance.study
+    ? { unit: distance.unit, value: distance.value * evaluate(distance.study) }
+    : { unit: distance.unit, value: distance.value };
+}

@@ -1,0 +1,34 @@
+/** Binds a study's definition to columns of a run: its outputs as columns, computed once for each store. */
+import type { BarSeries } from "../market/bars.ts";
+import { checkNumbers, type StudyArguments, type StudyDefinition } from "../studies/definition.ts";
+import { type Column, deriveColumn, operand } from "./columns.ts";
+import type { Scope } from "./scope.ts";
+import type { Entry, NumberEntry } from "./study-store.ts";
+
+/**
+ * Declares a study; columns of other scopes are aligned to `scope`.
+ * @returns a column for each output, in declared order.
+ * @throws PlanTesterError bad-study when a number is out of bounds.
+ */
+export function declareStudy(definition: StudyDefinition, scope: Scope, columns: readonly Column[], numbers: readonly number[]): Column[] {
+  checkNumbers(definition, numbers);
+  const parts = columns.map((column) => operand(scope, column, `${definition.name}()`));
+  const key = `${definition.name}(${[...parts.map((entry) => entry.key), ...numbers].join(", ")})`;
+  // All outputs come of one computation; on the forming bar's few bars it is made anew for each.
+  const known = new WeakMap<BarSeries, ReturnType<StudyDefinition["compute"]>>();
+  const compute = (bars: BarSeries, given: readonly Entry[]): ReturnType<StudyDefinition["compute"]> => {
+    const args: StudyArguments = { bars, columns: given as readonly NumberEntry[], numbers };
+    if (given !== parts) return definition.compute(args);
+    let made = known.get(bars);
+    if (!made) {
+      made = definition.compute(args);
+      known.set(bars, made);
+    }
+    return made;
+  };
+  const own = definition.settle(numbers);
+  if (definition.outputs.length === 1) return [deriveColumn(scope, key, own, parts, (bars, given) => compute(bars, given)[0]!)];
+  return definition.outputs.map((output, i) =>
+    deriveColumn(scope, `${key}.${output}`, own, parts, (bars, given) => compute(bars, given)[i]!),
+  );
+}

@@ -1,0 +1,60 @@
+/**
+ * Where columns live: one scope for each series that a run looks at - its instruments, and their higher timeframes. A
+ * column of one scope can be used in another: it is then read at the last bar completed there (R1.5).
+ */
+import type { Cursor } from "./cursor.ts";
+import type { StudyStore } from "./study-store.ts";
+
+/** What all scopes of a run share. */
+export interface RunScope {
+  /** Once build() is over no study may be declared. */
+  sealed: boolean;
+  readonly scopes: Scope[];
+}
+
+export interface Scope {
+  readonly run: RunScope;
+  /** Names the series in keys: "" for the run's own bars, else "BRIN", "1d" or "BRIN 1d". */
+  readonly name: string;
+  readonly store: StudyStore;
+  readonly cursor: Cursor;
+  /** The instrument's own scope; a higher timeframe hangs on one. */
+  readonly base: Scope | null;
+  /** For each bar of the base the last bar completed here; only where there is a base. */
+  readonly map: Int32Array | null;
+  /** Largest `first` of all columns used so far: handlers start there (R7.3). */
+  warmUp: number;
+  /** The bar that is forming now, where a plan acts inside the bar or asks for it. */
+  forming: FormingBar | null;
+}
+
+/** A bar as far as it has come. */
+export interface FormingBar {
+  time: number;
+  open: number;
+  high: number;
+  low: number;
+  close: number;
+  volume: number;
+}
+
+export function newScope(run: RunScope, name: string, store: StudyStore, base: Scope | null): Scope {
+  const scope: Scope = {
+    run,
+    name,
+    store,
+    cursor: { index: -1, timeMs: 0, session: 0 },
+    base,
+    map: base ? base.store.alignment(store) : null,
+    warmUp: 0,
+    forming: null,
+  };
+  run.scopes.push(scope);
+  return scope;
+}
+
+/** The scope of the same instrument in a higher timeframe; one for each timeframe. */
+export function higherScope(base: Scope, timeframe: string): Scope {
+  const name = base.name === "" ? timeframe : `${base.name} ${timeframe}`;
+  return base.run.scopes.find((scope) => scope.name === name) ?? newScope(base.run, name, base.store.higher(timeframe), base);
+}
