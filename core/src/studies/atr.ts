@@ -4,6 +4,8 @@ import { trueRangeOf } from "./true-range.ts";
 
 export const atr: StudyDefinition = {
   name: "atr",
+  group: "range",
+  unit: "price",
   summary: "Average true range in price units",
   formula: "Wilder's average of the true range",
   warmUp: "span - 1 bars",

@@ -4,6 +4,8 @@ import { deviationOf } from "./standard-deviation.ts";
 
 export const bollinger: StudyDefinition = {
   name: "bollinger",
+  group: "band",
+  unit: "as the source",
   summary: "Bollinger bands: a simple average and bands a number of standard deviations away",
   formula: "middle = sma(span); upper, lower = middle + and - width * standardDeviation(span)",
   warmUp: "span - 1 bars after the source's first value",

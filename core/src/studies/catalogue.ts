@@ -1,34 +1,119 @@
 /** Every study there is, by name. */
 import { PlanTesterError } from "../errors.ts";
+import { accumulation, onBalanceVolume } from "./accumulated-volume.ts";
+import { adaptiveAverage } from "./adaptive-average.ts";
+import { aroon } from "./aroon.ts";
 import { atr } from "./atr.ts";
+import { averageRange } from "./average-range.ts";
+import { atrBands, keltner } from "./bands.ts";
 import { bollinger } from "./bollinger.ts";
+import { cci } from "./cci.ts";
+import { momentum, rateOfChange } from "./change.ts";
+import { beta, correlation } from "./correlation.ts";
 import type { StudyDefinition } from "./definition.ts";
+import { dema } from "./dema.ts";
+import { directional } from "./directional.ts";
+import { donchian } from "./donchian.ts";
+import { efficiency } from "./efficiency.ts";
 import { ema } from "./ema.ts";
 import { highest, lowest } from "./extremes.ts";
+import { historicalVolatility } from "./historical-volatility.ts";
+import { hull } from "./hull.ts";
 import { macd } from "./macd.ts";
+import { medianOf } from "./median.ts";
+import { minuteOfDay } from "./minute-of-day.ts";
+import { moneyFlow } from "./money-flow.ts";
+import { openingRange } from "./opening-range.ts";
+import { parabolic } from "./parabolic.ts";
+import { percentRank } from "./percent-rank.ts";
+import { pivots } from "./pivots.ts";
+import { placeInRange } from "./place-in-range.ts";
+import { previousSession } from "./previous-session.ts";
+import { barBody, barRange, medianPrice, typicalPrice } from "./prices.ts";
+import { reading } from "./reading.ts";
+import { regression } from "./regression.ts";
+import { sumOf } from "./rolling-sum.ts";
 import { rsi } from "./rsi.ts";
 import { barsSinceOpen, sessionHigh, sessionLow, sessionOpen } from "./session.ts";
+import { sessionVwap } from "./session-vwap.ts";
 import { sma } from "./sma.ts";
 import { standardDeviation } from "./standard-deviation.ts";
+import { stochastic } from "./stochastic.ts";
+import { stopLine } from "./stop-line.ts";
+import { tema } from "./tema.ts";
+import { trix } from "./trix.ts";
 import { trueRange } from "./true-range.ts";
+import { averageOver, highestOver, lowestOver } from "./varying.ts";
+import { vwma } from "./volume-average.ts";
+import { volumePressure } from "./volume-pressure.ts";
+import { volumeRatio } from "./volume-ratio.ts";
+import { wma } from "./weighted.ts";
 import { wilder } from "./wilder.ts";
+import { zScore } from "./z-score.ts";
 
 export const STUDIES: readonly StudyDefinition[] = [
   sma,
   ema,
   wilder,
+  wma,
+  hull,
+  dema,
+  tema,
+  adaptiveAverage,
+  vwma,
+  medianOf,
+  averageOver,
   rsi,
-  atr,
-  trueRange,
-  bollinger,
+  stochastic,
+  cci,
+  momentum,
+  rateOfChange,
   macd,
+  trix,
+  directional,
+  aroon,
+  placeInRange,
+  reading,
+  bollinger,
+  keltner,
+  atrBands,
+  donchian,
+  stopLine,
+  parabolic,
+  trueRange,
+  atr,
+  averageRange,
   highest,
   lowest,
+  highestOver,
+  lowestOver,
+  onBalanceVolume,
+  accumulation,
+  moneyFlow,
+  volumeRatio,
+  volumePressure,
   standardDeviation,
+  historicalVolatility,
+  zScore,
+  percentRank,
+  sumOf,
+  efficiency,
+  regression,
+  correlation,
+  beta,
   sessionOpen,
   sessionHigh,
   sessionLow,
+  sessionVwap,
+  openingRange,
+  previousSession,
+  pivots,
   barsSinceOpen,
+  minuteOfDay,
+  typicalPrice,
+  medianPrice,
+  barRange,
+  barBody,
 ];
 
 const byName = new Map(STUDIES.map((study) => [study.name, study]));

@@ -30,8 +30,25 @@ export interface StudyArguments {
   readonly numbers: readonly number[];
 }
 
+export const STUDY_GROUPS = [
+  "average",
+  "oscillator",
+  "band",
+  "stop",
+  "range",
+  "extreme",
+  "volume",
+  "statistic",
+  "session",
+  "price",
+] as const;
+export type StudyGroup = (typeof STUDY_GROUPS)[number];
+
 export interface StudyDefinition {
   readonly name: string;
+  readonly group: StudyGroup;
+  /** Unit of its outputs: "price", "as the source", "0 to 100", "bars", "%" and the like. */
+  readonly unit: string;
   readonly summary: string;
   readonly formula: string;
   /** When the first full value stands, in words and symbols. */
@@ -102,6 +119,9 @@ export function span(defaultValue: number, min = 1): StudyInput {
 
 export const SOURCE_COLUMN: StudyInput = { kind: "column", name: "source" };
 export const BARS: StudyInput = { kind: "bars", name: "bars" };
+
+/** A further column input under a name of its own. */
+export const columnInput = (name: string): StudyInput => ({ kind: "column", name });
 
 /** A column with NaN before `first`; the caller writes everything from there on. */
 export function newColumn(length: number, first: number): Float64Array {

@@ -3,6 +3,8 @@ import { smooth } from "./smoothing.ts";
 
 export const ema: StudyDefinition = {
   name: "ema",
+  group: "average",
+  unit: "as the source",
   summary: "Exponential moving average",
   formula: "y = y[1] + 2 / (span + 1) * (x - y[1]), seeded by the simple mean of the first span values",
   warmUp: "span - 1 bars after the source's first value",

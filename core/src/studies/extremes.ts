@@ -4,7 +4,7 @@
  */
 import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
 
-function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): ColumnValues {
+export function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): ColumnValues {
   const { values } = source;
   const n = values.length;
   const first = source.first + length - 1;
@@ -24,6 +24,8 @@ function slidingExtreme(source: ColumnValues, length: number, sign: 1 | -1): Col
 
 export const highest: StudyDefinition = {
   name: "highest",
+  group: "extreme",
+  unit: "as the source",
   summary: "Highest of the last span values, the current one included",
   formula: "max(x, x[1], ..., x[span - 1])",
   warmUp: "span - 1 bars after the source's first value",
@@ -37,6 +39,8 @@ export const highest: StudyDefinition = {
 
 export const lowest: StudyDefinition = {
   name: "lowest",
+  group: "extreme",
+  unit: "as the source",
   summary: "Lowest of the last span values, the current one included",
   formula: "min(x, x[1], ..., x[span - 1])",
   warmUp: "span - 1 bars after the source's first value",

@@ -15,6 +15,8 @@ const exponential = (source: ColumnValues, bars: number): ColumnValues => smooth
 
 export const macd: StudyDefinition = {
   name: "macd",
+  group: "oscillator",
+  unit: "as the source",
   summary: "Difference of two exponential averages, its signal line and their gap",
   formula: "line = ema(fast) - ema(slow); signal = ema(line, smoothing); histogram = line - signal",
   warmUp: "max(fast, slow) - 1 bars for the line, smoothing - 1 more for signal and histogram",

@@ -23,6 +23,8 @@ function relativeStrength(source: ColumnValues, length: number): ColumnValues {
 
 export const rsi: StudyDefinition = {
   name: "rsi",
+  group: "oscillator",
+  unit: "0 to 100",
   summary: "Relative strength index, 0 to 100",
   formula: "100 * G / (G + L), with G and L Wilder's averages of the rises and falls; 50 when nothing moved",
   warmUp: "span bars after the source's first value",

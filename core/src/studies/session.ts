@@ -18,6 +18,8 @@ const definition = (
   compute: (bars: BarSeries) => ColumnValues,
 ): StudyDefinition => ({
   name,
+  group: "session",
+  unit: pane === "price" ? "price" : "bars",
   summary,
   formula,
   warmUp: "none",

@@ -22,6 +22,8 @@ export function simpleAverage(source: ColumnValues, length: number): ColumnValue
 
 export const sma: StudyDefinition = {
   name: "sma",
+  group: "average",
+  unit: "as the source",
   summary: "Simple moving average",
   formula: "mean of the last span values",
   warmUp: "span - 1 bars after the source's first value",

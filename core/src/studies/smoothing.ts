@@ -21,3 +21,9 @@ export function smooth(source: ColumnValues, length: number, alpha: number): Col
   }
   return { values: out, first };
 }
+
+/** Exponential average of `length` values, weight 2 / (length + 1). */
+export const exponentialAverage = (source: ColumnValues, length: number): ColumnValues => smooth(source, length, 2 / (length + 1));
+
+/** Wilder's average of `length` values, weight 1 / length. */
+export const wilderAverage = (source: ColumnValues, length: number): ColumnValues => smooth(source, length, 1 / length);

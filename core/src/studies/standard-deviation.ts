@@ -23,6 +23,8 @@ export function deviationOf(source: ColumnValues, length: number): ColumnValues 
 
 export const standardDeviation: StudyDefinition = {
   name: "standardDeviation",
+  group: "statistic",
+  unit: "as the source",
   summary: "Standard deviation of the last span values",
   formula: "sqrt(mean((x - mean(x))^2)), divisor span",
   warmUp: "span - 1 bars after the source's first value",

@@ -15,6 +15,8 @@ export function trueRangeOf(bars: BarSeries): ColumnValues {
 
 export const trueRange: StudyDefinition = {
   name: "trueRange",
+  group: "range",
+  unit: "price",
   summary: "True range in price units",
   formula: "max(high, close[1]) - min(low, close[1]); high - low on the first bar",
   warmUp: "none",

@@ -3,6 +3,8 @@ import { smooth } from "./smoothing.ts";
 
 export const wilder: StudyDefinition = {
   name: "wilder",
+  group: "average",
+  unit: "as the source",
   summary: "Wilder's moving average",
   formula: "y = y[1] + (x - y[1]) / span, seeded by the simple mean of the first span values",
   warmUp: "span - 1 bars after the source's first value",

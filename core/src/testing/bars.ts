@@ -41,6 +41,15 @@ export function walk(length: number, seed: number): BarSeries {
   return barsOf(rows);
 }
 
+/** A walk of half-hour bars over several sessions, with volumes of which some are 0. */
+export function tradedWalk(length: number, seed: number): BarSeries {
+  const random = new Random(seed + 1);
+  const { open, high, low, close } = walk(length, seed);
+  const time = Float64Array.from(close, (_value, i) => START + i * 1_800_000);
+  const volume = Float64Array.from(close, () => (random.next() < 0.1 ? 0 : Math.ceil(random.next() * 500)));
+  return makeSeries({ time, open, high, low, close, volume }, "30m", ALWAYS_OPEN);
+}
+
 export const INSTRUMENT: Instrument = {
   symbol: "TEST",
   name: "Test",

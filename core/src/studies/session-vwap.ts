@@ -1,0 +1,28 @@
+import { BARS, newColumn, SESSIONS, type StudyDefinition } from "./definition.ts";
+
+export const sessionVwap: StudyDefinition = {
+  name: "sessionVwap",
+  group: "session",
+  unit: "price",
+  summary: "Volume-weighted average price of the session so far",
+  formula: "sum(typicalPrice * volume) / sum(volume) since the session opened; the typical price while nothing was traded",
+  warmUp: "none",
+  source: "session calendar of the instrument",
+  pane: "price",
+  inputs: [BARS],
+  outputs: ["value"],
+  settle: SESSIONS,
+  compute: ({ bars }) => {
+    const { high, low, close, volume, session, length } = bars;
+    const out = newColumn(length, 0);
+    let [paid, traded] = [0, 0];
+    for (let i = 0; i < length; i++) {
+      if (i === 0 || session[i] !== session[i - 1]) paid = traded = 0;
+      const typical = (high[i]! + low[i]! + close[i]!) / 3;
+      paid += typical * volume[i]!;
+      traded += volume[i]!;
+      out[i] = traded > 0 ? paid / traded : typical;
+    }
+    return [{ values: out, first: 0 }];
+  },
+};

@@ -1,0 +1,50 @@
+/** Sliding windows over columns. Each window is computed afresh, so nothing that has left it can spoil a value. */
+import { type ColumnValues, newColumn } from "./definition.ts";
+
+/** One value for each window of `length` values, from the values at `from` to `to`, both included. O(n * length). */
+export function overWindows(
+  source: ColumnValues,
+  length: number,
+  value: (values: Float64Array, from: number, to: number) => number,
+): ColumnValues {
+  const { values } = source;
+  const n = values.length;
+  const first = source.first + length - 1;
+  const out = newColumn(n, first);
+  for (let i = first; i < n; i++) out[i] = value(values, i - length + 1, i);
+  return { values: out, first };
+}
+
+/** One value a bar from the values of several columns at that bar. */
+export function barByBar(columns: readonly ColumnValues[], value: (i: number) => number): ColumnValues {
+  let first = 0;
+  for (let k = 0; k < columns.length; k++) first = Math.max(first, columns[k]!.first);
+  const n = columns[0]!.values.length;
+  const out = newColumn(n, first);
+  for (let i = first; i < n; i++) out[i] = value(i);
+  return { values: out, first };
+}
+
+/** a + factor * b. */
+export function plusTimes(a: ColumnValues, factor: number, b: ColumnValues): ColumnValues {
+  const first = Math.max(a.first, b.first);
+  const [x, y] = [a.values, b.values];
+  const n = x.length;
+  const out = newColumn(n, first);
+  for (let i = first; i < n; i++) out[i] = x[i]! + factor * y[i]!;
+  return { values: out, first };
+}
+
+export function meanOf(values: Float64Array, from: number, to: number): number {
+  let sum = 0;
+  for (let k = from; k <= to; k++) sum += values[k]!;
+  return sum / (to - from + 1);
+}
+
+/** Mean squared distance from the mean, two passes. */
+export function varianceOf(values: Float64Array, from: number, to: number): number {
+  const mean = meanOf(values, from, to);
+  let squares = 0;
+  for (let k = from; k <= to; k++) squares += (values[k]! - mean) ** 2;
+  return squares / (to - from + 1);
+}
