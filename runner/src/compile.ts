@@ -11,7 +11,7 @@ import { transform } from "sucrase";
 export const PLAN_FILE = "plan.ts";
 const GUARD = "__step();";
 /** Calls that may send an order, by the last name of what is called. */
-const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "close", "reduce"]);
+const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "stopLimit", "at", "close", "reduce", "goTo", "all"]);
 const MOST_SOURCE = 512 * 1024;
 
 export interface CompiledPlan {

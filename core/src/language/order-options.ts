@@ -77,6 +77,9 @@ function checkSize(verb: string, size: Size | undefined): void {
     throw wrong(`${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(size)}.`);
 }
 
+/** An exit whose distance is 0 is switched off: an input of 0 means none. */
+export const orNone = <T extends Distance>(distance: T | undefined): T | undefined => (distance?.value === 0 ? undefined : distance);
+
 export function checkEntry(verb: string, options: unknown): EntryOptions {
   if (options === undefined) return {};
   checkFields(verb, options, ENTRY_FIELDS, "{ size: units(1), stopLoss: ticks(40) }");
@@ -107,6 +110,13 @@ function trailOf(verb: string, given: Distance | TrailOption): Trail {
   return { distance: given.distance, after: given.after ?? null, step: given.step ?? null };
 }
 
+/** Whether the distance of an exit, given alone or in an object, is 0. */
+function isOff(given: unknown): boolean {
+  if (typeof given !== "object" || given === null) return false;
+  const { value, distance, after } = given as { value?: number; distance?: Distance; after?: Distance };
+  return value === 0 || distance?.value === 0 || (distance === undefined && after?.value === 0);
+}
+
 const NOTHING: Distance = Object.freeze({ unit: "points", value: 0 });
 
 function lockOf(verb: string, field: string, given: Distance | LockOption, reason: Lock["reason"]): Lock {
@@ -125,7 +135,10 @@ function timeLimitOf(verb: string, given: NonNullable<ExitOptions["timeLimit"]>)
 
 /** How the exits move, or null where the options say nothing of it. */
 export function movesOf(verb: string, options: ExitOptions): ExitMoves | null {
-  const { trail, breakEven, locks, timeLimit } = options;
+  const { locks } = options;
+  const trail = isOff(options.trail) ? undefined : options.trail;
+  const breakEven = isOff(options.breakEven) ? undefined : options.breakEven;
+  const timeLimit = options.timeLimit?.bars === 0 || options.timeLimit?.minutes === 0 ? undefined : options.timeLimit;
   if (trail === undefined && breakEven === undefined && locks === undefined && timeLimit === undefined) return null;
   for (const [field, value] of [
     ["trail", trail],

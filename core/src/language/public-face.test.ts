@@ -1,8 +1,11 @@
 /** The types that the editor ships name exactly what a plan gets. */
 import { readFileSync } from "node:fs";
 import { expect, test } from "vitest";
+import { STUDIES } from "../studies/catalogue.ts";
 import { walk } from "../testing/bars.ts";
 import { runBuild } from "../testing/run.ts";
+import { evaluateStudy } from "./expression.ts";
+import { expressionOf, studyReference, studyTypes } from "./study-face.ts";
 import { VOCABULARY } from "./vocabulary.ts";
 
 const types = readFileSync(new URL("./language.d.ts", import.meta.url), "utf8");
@@ -29,26 +32,61 @@ function membersOf(head: string): string[] {
   return names.sort();
 }
 
+/** Names that an object offers: its own, and those of its class. */
+const offered = (object: object): string[] =>
+  [...Object.getOwnPropertyNames(object), ...Object.getOwnPropertyNames(Object.getPrototypeOf(object) ?? {})]
+    .filter((name) => name !== "constructor" && !(name in Object.prototype))
+    .sort();
+
 test("every global name has a declaration with a hover text, and no declaration is empty", () => {
-  const declared = [...types.matchAll(/\*\/\s*\ndeclare function (\w+)/g)].map(([, name]) => name);
+  const declared = [...(types + studyTypes()).matchAll(/\*\/\s*\ndeclare function (\w+)/g)].map(([, name]) => name);
   expect(declared.sort()).toEqual(Object.keys(VOCABULARY).sort());
 });
 
-test("the context of build is the one that is declared", () => {
+test("the shipped declarations and the reference of the studies are those of the metadata", async () => {
+  await expect(studyTypes()).toMatchFileSnapshot("./studies.d.ts");
+  await expect(studyReference()).toMatchFileSnapshot("../../../docs/studies.md");
+});
+
+test("every study reads as text the way the reference writes it", () => {
+  for (const study of STUDIES) expect(evaluateStudy(expressionOf(study), walk(300, 2)).values.length).toBe(300);
+});
+
+test("what build gets is what is declared", () => {
   runBuild(walk(30, 1), (context) => {
-    expect(Object.keys(context).sort()).toEqual(membersOf("interface Context<Values> {"));
-    expect(Object.keys(context.on).sort()).toEqual(membersOf("  readonly on: {"));
-    expect(Object.keys(context.position).sort()).toEqual(membersOf("  readonly position: {"));
-    expect(Object.keys(context.clock).sort()).toEqual(membersOf("  readonly clock: {"));
-    expect(Object.keys(context.orders).sort()).toEqual(membersOf("  readonly orders: {"));
-    expect(Object.keys(context.account).sort()).toEqual(["cash", "equity"]);
+    const [market] = context.markets;
+    const order = context.enter.long.stop(1e6);
+    for (const [object, head] of [
+      [context, "interface Context<Values> {"],
+      [context.on, "  readonly on: {"],
+      [context.position, "interface Position {"],
+      [context.clock, "  readonly clock: {"],
+      [context.orders, "interface Orders {"],
+      [context.account, "interface Account {"],
+      [context.bars, "interface Bars {"],
+      [market, "interface Market {"],
+      [context.bars.close, "interface Column {"],
+      [order, "interface Order {"],
+    ] as const)
+      expect(offered(object), head).toEqual(membersOf(head));
+    expect(offered(context.bars.instrument)).toEqual(membersOf("  readonly instrument: {"));
+    for (const [door, head] of [
+      [context.enter.long, "interface EntrySide {"],
+      [context.exit.short, "interface ExitSide {"],
+    ] as const)
+      expect(Object.keys(door).sort()).toEqual(membersOf(head));
   });
-  expect.assertions(6);
+  expect.assertions(13);
 });
 
 test("the reference names every one of them", () => {
-  const missing = [...Object.keys(VOCABULARY), ...membersOf("  readonly on: {"), ...membersOf("  readonly position: {")].filter(
-    (name) => !reference.includes(name),
-  );
+  const spoken = reference + studyReference();
+  const missing = [
+    ...Object.keys(VOCABULARY),
+    ...["  readonly on: {", "interface Position {", "interface ExitOptions {", "interface EntryOptions extends ExitOptions {"].flatMap(
+      membersOf,
+    ),
+    ...["interface CloseOptions {", "interface Order {", "interface Market {", "  readonly clock: {"].flatMap(membersOf),
+  ].filter((name) => !new RegExp(`\\b${name}\\b`).test(spoken));
   expect(missing).toEqual([]);
 });

@@ -35,6 +35,7 @@ import { Market, PlanBars, scopeOfBars } from "./market.ts";
 import { barsSince, choose, countOf, highestSince, isBetween, isFalling, isRising, lowestSince, valueWhen } from "./memory.ts";
 import { AccountView, OrderHandle, Orders, Position } from "./position.ts";
 import type { Scope } from "./scope.ts";
+import { stepwise } from "./stepwise.ts";
 
 /** A declared plan; only `plan()` makes one. */
 export class DeclaredPlan {
@@ -147,6 +148,7 @@ export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
   lowestSince,
   barsSince,
   countOf,
+  stepwise,
   readColumn: (given: unknown, bars: PlanBars) => readColumn(String(given), bars),
   readCondition: (given: unknown, bars: PlanBars) => readCondition(String(given), bars),
   ticks: distance("ticks"),

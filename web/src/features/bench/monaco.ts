@@ -3,6 +3,7 @@ import * as monaco from "monaco-editor/editor/editor.api";
 import "monaco-editor/features/register.all";
 import "monaco-editor/languages/definitions/typescript/register";
 import language from "@plan-tester/core/language.d.ts?raw";
+import studies from "@plan-tester/core/studies.d.ts?raw";
 import EditorWorker from "monaco-editor/editor/editor.worker?worker";
 import TypeScriptWorker from "monaco-editor/language/typescript/ts.worker?worker";
 import * as typescript from "monaco-editor/languages/features/typescript/register";
@@ -23,6 +24,7 @@ typescriptDefaults.setCompilerOptions({
 });
 typescriptDefaults.setEagerModelSync(true);
 typescriptDefaults.addExtraLib(language, "file:///plan-language.d.ts");
+typescriptDefaults.addExtraLib(studies, "file:///plan-studies.d.ts");
 
 function defineTheme(
   name: string,

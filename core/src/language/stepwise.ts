@@ -1,0 +1,56 @@
+/** A study of a plan's own: computed bar by bar from the values of other columns, so that it can't look ahead. */
+import { PlanTesterError } from "../errors.ts";
+import { newColumn } from "../studies/definition.ts";
+import { asColumn, type Column, deriveColumn, describe, meetingScope, operand, scopeOf } from "./columns.ts";
+import type { NumberEntry } from "./study-store.ts";
+
+type Step = (...values: number[]) => unknown;
+
+const MOST_COLUMNS = 8;
+let made = 0;
+
+/**
+ * @param columns one to eight columns; the step gets their values at each bar, from the first bar on which all are full.
+ * @param start makes the memory and returns the step. It runs once for each computation, so a run leaves nothing to another.
+ * @throws PlanTesterError plan-error when an argument is of the wrong kind, or the step returns no number.
+ */
+export function stepwise(columns: unknown, start: unknown): Column {
+  if (!Array.isArray(columns) || columns.length === 0 || columns.length > MOST_COLUMNS)
+    throw new PlanTesterError(
+      "plan-error",
+      `stepwise() takes a list of 1 to ${MOST_COLUMNS} columns first, e.g. [bars.close]; it got ${describe(columns)}.`,
+    );
+  if (typeof start !== "function")
+    throw new PlanTesterError("plan-error", `stepwise() takes a function that returns the step second; it got ${describe(start)}.`);
+  const given = columns.map((column) => asColumn(column, "stepwise()"));
+  const scope = given.map(scopeOf).reduce(meetingScope);
+  const parts = given.map((column) => operand(scope, column, "stepwise()"));
+  // Two functions can't be told apart, so each declaration has a column of its own.
+  made++;
+  const key = `stepwise#${made}(${parts.map((part) => part.key).join(", ")})`;
+  return deriveColumn(scope, key, Number.POSITIVE_INFINITY, parts, (_bars, entries) => {
+    const step = start() as Step;
+    if (typeof step !== "function")
+      throw new PlanTesterError(
+        "plan-error",
+        `stepwise(): the second argument must return the step function; it returned ${describe(step)}.`,
+      );
+    const sources = (entries as readonly NumberEntry[]).map(({ values }) => values);
+    const first = (entries as readonly NumberEntry[]).reduce((latest, entry) => Math.max(latest, entry.first), 0);
+    const n = sources[0]!.length;
+    const width = sources.length;
+    const out = newColumn(n, first);
+    const values: number[] = new Array(width).fill(0);
+    for (let i = first; i < n; i++) {
+      for (let k = 0; k < width; k++) values[k] = sources[k]![i]!;
+      const value = width === 1 ? step(values[0]!) : width === 2 ? step(values[0]!, values[1]!) : step.apply(undefined, values);
+      if (typeof value !== "number")
+        throw new PlanTesterError(
+          "plan-error",
+          `stepwise(): the step must return a number for every bar; at bar ${i} it returned ${describe(value)}.`,
+        );
+      out[i] = value;
+    }
+    return { values: out, first };
+  });
+}

@@ -1,0 +1,31 @@
+/** The examples of the language's reference are run, every one, and use every word there is. */
+import { readFileSync } from "node:fs";
+import { resolveSettings, STUDIES, VOCABULARY } from "@plan-tester/core";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { PlanProcess } from "./parent/plan-process.ts";
+import { run } from "./testing.ts";
+
+const reference = readFileSync(new URL("../../docs/plan-language.md", import.meta.url), "utf8");
+const examples = [...reference.matchAll(/```ts\n([\s\S]*?)```/g)].map(([, code]) => code!);
+const NAMES = "bars, inputs, markets, market, when, during, on, enter, exit, position, orders, account, clock, log, note, show, random";
+const asPlan = (code: string): string =>
+  code.includes("export default") ? code : `export default plan({ title: "Example", build({ ${NAMES} }) {\n${code}} });`;
+
+const worker = new PlanProcess();
+beforeAll(() => worker.warm());
+afterAll(() => worker.kill("done"));
+
+test.each(examples.map((code, i) => [i + 1, code] as const))("example %i runs", async (_i, code) => {
+  const { result } = await run(worker, asPlan(code), 4000, undefined, resolveSettings({ seed: 4 }));
+  expect(result.failure).toBeNull();
+  expect(result.status).toBe("complete");
+  expect(result.log.filter(({ text }) => /not sent/.test(text))).toEqual([]);
+  expect(result.log.length + result.trades.length + result.notes.length).toBeGreaterThan(0);
+});
+
+test("the examples use every word of the language", () => {
+  const studies = new Set(STUDIES.map(({ name }) => name));
+  const all = examples.join("\n");
+  const words = Object.keys(VOCABULARY).filter((name) => !studies.has(name));
+  expect(words.filter((name) => !new RegExp(`\\b${name}\\(`).test(all))).toEqual([]);
+});
