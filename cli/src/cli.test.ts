@@ -129,7 +129,7 @@ describe("wrong arguments exit 2 with one clear line", () => {
     ],
     ["an input out of bounds", ["backtest", "--plan", PLAN, ...data, "--input", "fast=1"], /Fast average is 1; the least is 2/],
     ["costs not understood", ["backtest", "--plan", PLAN, ...data, "--costs", "cheap"], /--costs: "cheap" is not understood/],
-    ["a wrong path model", ["backtest", "--plan", PLAN, ...data, "--path", "wild"], /Allowed choices are assumed, finer/],
+    ["a wrong path model", ["backtest", "--plan", PLAN, ...data, "--path", "wild"], /Allowed choices are assumed, finer, adverse/],
     ["an unknown study", ["studies", ...data, "--study", "magic(close)"], /no study "magic"/],
     ["a range not understood", ["sweep", "--plan", PLAN, ...data, "--range", "fast"], /write name=from:to:step/],
     ["an unknown command", ["dance"], /unknown command 'dance'/],
@@ -161,8 +161,63 @@ describe("a plan's own error exits 1 with line, column and bar", () => {
   });
 });
 
+describe("a run in doubt", () => {
+  const PEEK = `export default plan({ title: "Peek", build({ bars, on, enter, position }) {
+    let n = 0;
+    const spot = stepwise([bars.close], () => (close) => close);
+    on.barClose(() => { n++; if (n % 50 === 0 && position.flat && spot.now > 0) enter.long({ timeLimit: { bars: 5 } }); });
+  } });`;
+
+  test("verify runs it again and says what differs", () => {
+    writeFileSync(file("run.json"), run("backtest", "--plan", PLAN, ...data, "--input", "fast=8", "--json").stdout);
+    const again = run("verify", "--run", "run.json", "--plan", PLAN, ...data);
+    expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/^verified: [0-9a-f]{16} came to [0-9a-f]{16} again/)]);
+    writeFileSync(file("changed.plan.ts"), `${readFileSync(PLAN, "utf8")}// a remark\n`);
+    const changed = run("verify", "--run", "run.json", "--plan", "changed.plan.ts", ...data);
+    expect([changed.status, changed.stdout]).toEqual([1, "differs: the plan or the instrument is not that of the run\n"]);
+    const shorter = run("verify", "--run", "run.json", "--plan", PLAN, ...data, "--to", "2025-03-03");
+    expect(shorter.stdout).toBe("differs: the bars are not those of the run\n");
+    const forged = { ...JSON.parse(readFileSync(file("run.json"), "utf8")), resultHash: "0000000000000000" };
+    writeFileSync(file("forged.json"), JSON.stringify(forged));
+    expect(run("verify", "--run", "forged.json", "--plan", PLAN, ...data).stdout).toMatch(/came to another result/);
+  });
+
+  test("look-ahead passes what only looks back", () => {
+    writeFileSync(file("peek.plan.ts"), PEEK);
+    const { status, stdout } = run("look-ahead", "--plan", "peek.plan.ts", ...data);
+    expect([status, stdout]).toEqual([0, expect.stringMatching(/^no look-ahead: the same after 333, 666/)]);
+  });
+});
+
+test("settings of the account reach the engine: adverse paths, margin, lots, a kit, a further instrument", () => {
+  writeFileSync(
+    file("kit.json"),
+    JSON.stringify({
+      name: "Tight",
+      plansExits: false,
+      long: { stopLoss: { unit: "ticks", value: 9 } },
+      short: { timeLimit: { bars: 4 } },
+    }),
+  );
+  writeFileSync(file("pale.json"), readFileSync(file("brin.json"), "utf8").replace("BRIN", "PALE"));
+  const { stdout, stderr } = run(
+    ...["backtest", "--plan", PLAN, ...data, "--input", "fast=8", "--path", "adverse", "--positions", "independent"],
+    ...["--margin", "leverage=5,maintenance=50", "--max-quantity", "3", "--kit", "kit.json", "--also", "bars.csv,pale.json", "--json"],
+  );
+  expect(stderr).toBe("");
+  const { settings, trades } = JSON.parse(stdout);
+  expect(settings).toMatchObject({ path: "adverse", positions: "independent", margin: { by: "leverage", value: 5 }, maxQuantity: 3 });
+  expect(settings.kit).toMatchObject({ name: "Tight", plansExits: false, sides: "both", long: { stopLoss: { value: 9 }, target: null } });
+  const reasons = (side: string) =>
+    new Set(trades.filter((trade: { side: string }) => trade.side === side).map(({ reason }: { reason: string }) => reason));
+  expect([...reasons("long")].filter((reason) => reason !== "end of data")).toEqual(["stop"]);
+  expect([...reasons("short")].filter((reason) => reason !== "end of data")).toEqual(["time"]);
+  const { trades: tested } = JSON.parse(run("backtest", "--plan", PLAN, ...data, "--test-position", "short=2@10", "--json").stdout);
+  expect(tested[0]).toMatchObject({ side: "short", quantity: 2, entryTag: "test position" });
+});
+
 test("--help lists the commands", () => {
   const { stdout, status } = run("--help");
   expect(status).toBe(0);
-  for (const command of ["backtest", "sweep", "studies", "import", "export"]) expect(stdout).toContain(command);
+  for (const command of ["backtest", "sweep", "verify", "look-ahead", "studies", "import", "export"]) expect(stdout).toContain(command);
 });

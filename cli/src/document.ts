@@ -1,6 +1,6 @@
 /** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
 import type { BarSeries, EngineSettings, Instrument } from "@plan-tester/core";
-import type { RunOutcome } from "@plan-tester/runner";
+import { type RunOutcome, resultHashOf } from "@plan-tester/runner";
 
 export interface DocumentParts {
   readonly outcome: RunOutcome;
@@ -25,8 +25,9 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
     failure: result.failure,
     plan: { title: description.title, inputs: description.inputs },
     inputs,
-    settings: { symbol: instrument.symbol, timeframe: series.timeframe, ...settings, currency: settings.currency || instrument.currency },
+    settings: { symbol: instrument.symbol, timeframe: series.timeframe, ...settings },
     fingerprint,
+    resultHash: resultHashOf(result),
     dataHash,
     elapsedMs: Math.round(elapsedMs * 1000) / 1000,
     bars: {
@@ -43,8 +44,12 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
       intent: order.intent,
       quantity: finite(order.quantity),
       price: finite(order.price),
+      limitPrice: finite(order.limitPrice),
       stopLoss: order.stopLoss,
       target: order.target,
+      trail: order.moves?.trail ?? null,
+      locks: order.moves?.locks ?? [],
+      timeLimit: order.moves?.timeLimit ?? null,
       tag: order.tag,
       group: order.group,
       line: order.line,
@@ -71,7 +76,8 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
     benchmark: result.benchmarkFigures,
     months: result.months,
     years: result.years,
-    plots: result.plots.map(({ label, pane, values }) => ({ label, pane, values: Array.from(values, finite) })),
+    plots: result.plots.map(({ label, pane, shift, values }) => ({ label, pane, shift, values: Array.from(values, finite) })),
+    notes: result.notes.map((note) => ({ ...note, time: iso(note.timeMs) })),
     log: result.log.map((line) => ({ ...line, time: iso(line.timeMs) })),
     warnings: result.warnings,
     notices,

@@ -16,16 +16,19 @@ export function readText(file: string, what: string): string {
   }
 }
 
-export function readInstrumentFile(file: string): Instrument {
-  let value: unknown;
+export function readJson(file: string, what: string): unknown {
+  const text = readText(file, what);
   try {
-    value = JSON.parse(readText(file, "instrument"));
+    return JSON.parse(text);
   } catch (error) {
-    if (error instanceof PlanTesterError) throw error;
-    throw new PlanTesterError("bad-input", `The instrument file "${file}" is not JSON: ${(error as Error).message}.`, { file });
+    throw new PlanTesterError("bad-input", `The ${what} file "${file}" is not JSON: ${(error as Error).message}.`, { file });
   }
-  return readInstrument(value);
 }
+
+export const readInstrumentFile = (file: string): Instrument => readInstrument(readJson(file, "instrument"));
+
+/** A plan's source with the text of the modules that it imports, which stand beside it. */
+export const readPlan = (file: string): string => readText(file, "plan");
 
 export interface ReadBars {
   readonly series: BarSeries;

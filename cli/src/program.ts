@@ -3,22 +3,21 @@ import { writeFileSync } from "node:fs";
 import { countVariants, packColumns, variantsOf } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
-  type BarSeries,
   evaluateStudy,
   type Instrument,
-  isoDate,
   NO_COSTS,
+  PATH_MODELS,
   PlanTesterError,
+  POSITION_MODES,
+  PRICE_BASES,
   resample,
-  resolveSettings,
   SWEEP_FIGURES,
   sliceByTime,
 } from "@plan-tester/core";
 import {
-  type DataSet,
   describePlan,
+  type FeedData,
   fingerprintOf,
-  hashBars,
   hashText,
   PlanProcess,
   PlanProcessError,
@@ -27,74 +26,13 @@ import {
   sweepPlan,
 } from "@plan-tester/runner";
 import { Command, Option } from "commander";
+import { checkLookAhead, verify } from "./checks.ts";
 import { runDocument } from "./document.ts";
-import { readBarsFile, readInstrumentFile, readText } from "./files.ts";
-import { costsOf, inputsOf, numberOf, rangeOf, timeOf } from "./options.ts";
+import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
+import { inputsOf, rangeOf, timeOf } from "./options.ts";
+import { type DataOptions, loadData, type RunOptions, settingsOf } from "./run-options.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
-
-interface DataOptions {
-  bars: string;
-  instrument: string;
-  zone: string;
-  timeframe?: string;
-  barsTimeframe?: string;
-  from?: string;
-  to?: string;
-}
-
-interface RunOptions extends DataOptions {
-  plan: string;
-  input: string[];
-  cash: string;
-  costs: string;
-  path: "assumed" | "finer";
-  basis: "last" | "bid";
-  throughTicks: string;
-  seed: string;
-  riskFree: string;
-  json?: boolean;
-  out?: string;
-}
-
-interface LoadedData {
-  readonly instrument: Instrument;
-  readonly series: BarSeries;
-  readonly data: DataSet;
-  readonly hash: string;
-  readonly notices: string[];
-}
-
-function loadData(options: DataOptions, finer: boolean): LoadedData {
-  const instrument = readInstrumentFile(options.instrument);
-  const { series: base, rejected, problems } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
-  const notices =
-    rejected > 0 ? [`${rejected} lines of the bars file were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
-  const cut = sliceByTime(base, timeOf(options.from, "--from", instrument, false), timeOf(options.to, "--to", instrument, true));
-  if (cut.length === 0)
-    throw new PlanTesterError(
-      "bad-input",
-      `There are no bars between --from and --to; the file runs from ${isoDate(base.time[0]!)} to ${isoDate(base.time[base.length - 1]!)}.`,
-      {},
-    );
-  const hash = hashBars(cut);
-  if (!options.timeframe || options.timeframe === base.timeframe)
-    return { instrument, series: cut, data: { key: "bars", series: cut, finer: null }, hash, notices };
-  const { series, firstSource } = resample(cut, options.timeframe);
-  return { instrument, series, data: { key: "bars", series, finer: finer ? { series: cut, first: firstSource } : null }, hash, notices };
-}
-
-function settingsOf(options: RunOptions, instrument: Instrument) {
-  return resolveSettings({
-    cash: numberOf(options.cash, "--cash"),
-    costs: costsOf(options.costs, instrument),
-    path: options.path,
-    basis: options.basis,
-    throughTicks: numberOf(options.throughTicks, "--through-ticks"),
-    seed: numberOf(options.seed, "--seed"),
-    riskFree: numberOf(options.riskFree, "--risk-free"),
-  });
-}
 
 function write(text: string, out?: string): void {
   if (out) writeFileSync(out, text);
@@ -116,26 +54,44 @@ function dataCommand(name: string, description: string): Command {
 function runCommand(name: string, description: string): Command {
   return dataCommand(name, description)
     .requiredOption("--plan <file>", "the plan, TypeScript")
+    .option("--also <bars,instrument>", "a further instrument of the run: bars.csv,instrument.json; may be repeated", collect, [])
     .option("--input <name=value>", "an input's value; may be repeated", collect, [])
     .option("--cash <amount>", "starting cash", "100000")
     .option("--costs <costs>", "market (the instrument's), none, or name=value,…", "market")
-    .addOption(new Option("--path <model>", "price inside a bar").choices(["assumed", "finer"]).default("assumed"))
-    .addOption(new Option("--basis <basis>", "what the bar prices are").choices(["last", "bid"]).default("last"))
+    .addOption(new Option("--path <model>", "price inside a bar").choices([...PATH_MODELS]).default("assumed"))
+    .addOption(new Option("--basis <basis>", "what the bar prices are").choices([...PRICE_BASES]).default("last"))
     .option("--through-ticks <ticks>", "ticks that price must trade through a limit", "0")
+    .addOption(
+      new Option("--positions <mode>", "one position an instrument, or lots side by side").choices([...POSITION_MODES]).default("netting"),
+    )
+    .option("--margin <margin>", "unit=2000 or leverage=20, with maintenance=50 (percent of it) after a comma")
+    .option("--max-quantity <units>", "most units of one order")
+    .option("--max-positions <count>", "most positions open at once")
+    .option("--currency <code>", "account currency; that of the first instrument when left out", "")
+    .option(
+      "--conversion <currency=rate>",
+      "ORM=0.5, or by an instrument of the run: ORM=SYMBOL, ORM=1/SYMBOL; may be repeated",
+      collect,
+      [],
+    )
+    .option("--kit <file>", "exit kit to lay over the plan, JSON; see docs/command-line.md")
+    .option("--test-position <side=units@bar>", "open a position without waiting for an entry: long=2, short=1@50")
     .option("--seed <number>", "seed of the plan's random numbers", "1")
     .option("--risk-free <rate>", "yearly rate, 0.02 is 2 %", "0")
     .option("--out <file>", "write to a file instead of standard output");
 }
 
 async function backtest(options: RunOptions): Promise<void> {
-  const { instrument, series, data, hash, notices } = loadData(options, options.path === "finer");
+  const { feeds, hash, notices } = loadData(options, options.path === "finer");
+  const { instrument, data } = feeds[0]!;
+  const { series } = data;
   const settings = settingsOf(options, instrument);
-  const source = readText(options.plan, "plan");
+  const source = readPlan(options.plan);
   const process_ = new PlanProcess();
   try {
     const specs = (await describePlan(process_, source)).inputs;
     const inputs = inputsOf(options.input, specs);
-    const outcome = await runPlan(process_, { source, inputs, settings, feeds: [{ instrument, data }] });
+    const outcome = await runPlan(process_, { source, inputs, settings, feeds });
     const fingerprint = fingerprintOf({
       source: hashText(source),
       inputs: outcome.inputs,
@@ -183,19 +139,18 @@ function summaryText(document: ReturnType<typeof runDocument>): string {
 const BATCH = 200;
 
 async function sweep(options: RunOptions & { range: string[]; split?: string }): Promise<void> {
-  const { instrument, series, data } = loadData(options, options.path === "finer");
-  const settings = settingsOf(options, instrument);
-  const source = readText(options.plan, "plan");
-  const splitMs = timeOf(options.split, "--split", instrument, false);
-  const parts: DataSet[] =
-    splitMs === null
-      ? [data]
-      : [
-          { key: "in", series: sliceByTime(series, null, splitMs), finer: null },
-          { key: "out", series: sliceByTime(series, splitMs, null), finer: null },
-        ];
-  const stretches = parts.map((part) => [{ instrument, data: part }]);
-  if (splitMs !== null && data.finer) throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
+  const { feeds } = loadData(options, options.path === "finer");
+  const settings = settingsOf(options, feeds[0]!.instrument);
+  const source = readPlan(options.plan);
+  const splitMs = timeOf(options.split, "--split", feeds[0]!.instrument, false);
+  if (splitMs !== null && options.path === "finer")
+    throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
+  const part = (name: string, from: number | null, to: number | null): FeedData[] =>
+    feeds.map(({ instrument, data }) => ({
+      instrument,
+      data: { key: `${data.key} ${name}`, series: sliceByTime(data.series, from, to), finer: null },
+    }));
+  const stretches = splitMs === null ? [feeds] : [part("in", null, splitMs), part("out", splitMs, null)];
   const pool = new ProcessPool(Math.max(1, (await import("node:os")).cpus().length));
   try {
     const { inputs: specs } = await pool.use((worker) => describePlan(worker, source));
@@ -287,7 +242,7 @@ function importBars(options: DataOptions & { out?: string }): void {
 
 /** Bars as CSV, resampled when asked for. */
 function exportBars(options: DataOptions & { out?: string }): void {
-  const { series } = loadData(options, false);
+  const { series } = loadData(options, false).feeds[0]!.data;
   const { time, open, high, low, close, volume } = series;
   const rows = Array.from(time, (t, i) => `${new Date(t).toISOString()},${open[i]},${high[i]},${low[i]},${close[i]},${volume[i]}`);
   write(`time,open,high,low,close,volume\n${rows.join("\n")}\n`, options.out);
@@ -308,6 +263,10 @@ export function makeProgram(): Command {
       .option("--range <name=from:to:step>", "values of an input; may be repeated", collect, [])
       .option("--split <date>", "report bars from this day on apart, as out-of-sample")
       .action(sweep),
+    runCommand("verify", "run again and compare with a run document: exit code 1 when anything differs")
+      .requiredOption("--run <file>", "what backtest --json printed")
+      .action(verify),
+    runCommand("look-ahead", "check that no order depends on later bars: exit code 1 when one does").action(checkLookAhead),
     dataCommand("studies", "compute studies; prints CSV")
       .option("--study <expression>", "e.g. 'ema(close, 20)'; may be repeated", collect, [])
       .option("--out <file>", "write to a file")

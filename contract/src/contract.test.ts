@@ -54,7 +54,7 @@ test("settings get their defaults, and what does not fit is named with its value
   const settings = { symbol: "KELP", timeframe: "15m", from: "2025-01-01", to: "2025-02-01", cash: 1000, costs: "market", path: "assumed" };
   expect(check(runSettingsSchema, { ...settings }, "the settings")).toMatchObject({ basis: "last", throughTicks: 0, seed: 1, riskFree: 0 });
   expect(() => check(runSettingsSchema, { ...settings, path: "wild", from: "soon" }, "the settings")).toThrow(
-    /path must be one of assumed, finer \(it is "wild"\)/,
+    /path must be one of assumed, finer, adverse \(it is "wild"\)/,
   );
 });
 

@@ -2,6 +2,7 @@
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
 export { readInstrument } from "./instrument-file.ts";
+export { kitSchema } from "./kit-schema.ts";
 export * from "./schemas.ts";
 export { countVariants, MOST_VARIANTS, valuesOf, variantsOf } from "./sweep-space.ts";
 export { check } from "./validate.ts";

@@ -11,7 +11,7 @@ const distance = {
   required: ["unit", "value"],
   properties: { unit: { enum: [...DISTANCE_UNITS] }, value: { type: "number" }, study: { type: "string", minLength: 1, maxLength: 400 } },
 } as const;
-const maybeDistance = { anyOf: [nothing, distance] } as const;
+const maybeDistance = { ...distance, nullable: true, default: null } as const;
 
 const lock = {
   type: "object",
@@ -22,30 +22,29 @@ const lock = {
 
 const exits = {
   type: "object",
+  nullable: true,
+  default: null,
   additionalProperties: false,
-  required: ["stopLoss", "target", "trail", "breakEven", "locks", "timeLimit"],
   properties: {
     stopLoss: maybeDistance,
     target: maybeDistance,
     trail: {
-      anyOf: [
-        nothing,
-        {
-          type: "object",
-          additionalProperties: false,
-          required: ["distance", "after", "step"],
-          properties: { distance, after: maybeDistance, step: maybeDistance },
-        },
-      ],
+      type: "object",
+      nullable: true,
+      default: null,
+      additionalProperties: false,
+      required: ["distance"],
+      properties: { distance, after: maybeDistance, step: maybeDistance },
     },
-    breakEven: { anyOf: [nothing, lock] },
-    locks: { type: "array", maxItems: 20, items: lock },
+    breakEven: { ...lock, nullable: true, default: null },
+    locks: { type: "array", maxItems: 20, items: lock, default: [] },
     timeLimit: {
       anyOf: [
         nothing,
         { type: "object", additionalProperties: false, required: ["bars"], properties: { bars: { type: "integer", minimum: 1 } } },
         { type: "object", additionalProperties: false, required: ["minutes"], properties: { minutes: positive } },
       ],
+      default: null,
     },
   },
 } as const;
@@ -94,8 +93,8 @@ export const kitSchema = {
   properties: {
     name: { type: "string", maxLength: 80 },
     plansExits: { type: "boolean", default: true },
-    long: { anyOf: [nothing, exits], default: null },
-    short: { anyOf: [nothing, exits], default: null },
+    long: exits,
+    short: exits,
     size: { ...size, default: null },
     sides: { enum: ["both", "long", "short"], default: "both" },
     onePosition: { type: "boolean", default: false },

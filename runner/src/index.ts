@@ -1,11 +1,12 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { compilePlan } from "./compile.ts";
-export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
+export { fingerprintOf, hashBars, hashText, resultHashOf } from "./fingerprint.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export {
+  checkPlanLookAhead,
   type DataSet,
   describePlan,
   type FeedData,

@@ -7,6 +7,7 @@ import type {
   InputValues,
   Instrument,
   LogLine,
+  LookAheadReport,
   Order,
   OrderTicket,
   PlanFailure,
@@ -58,6 +59,12 @@ export interface SweepMessage {
   /** For each stretch its instruments. */
   readonly stretches: readonly (readonly FeedKey[])[];
   readonly settings: EngineSettings;
+}
+
+/** Runs the plan on the first bars alone, at several places, and compares with the run on all (R7.1). */
+export interface LookAheadMessage extends Omit<RunMessage, "type"> {
+  readonly type: "look-ahead";
+  readonly cuts: number;
 }
 
 export interface StopMessage {
@@ -126,6 +133,7 @@ export type ToChild =
   | DescribeMessage
   | RunMessage
   | SweepMessage
+  | LookAheadMessage
   | StopMessage
   | LiveStartMessage
   | LiveBarMessage
@@ -157,6 +165,7 @@ export type LiveCommand =
 
 export type FromChild =
   | { readonly type: "ready" }
+  | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {
       readonly type: "progress";

@@ -5,6 +5,7 @@ import {
   type EngineSettings,
   type InputValues,
   type Instrument,
+  type LookAheadReport,
   PlanTesterError,
   type RunResult,
   type Trade,
@@ -115,6 +116,27 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
   } finally {
     signal?.removeEventListener("abort", stop);
   }
+}
+
+/** How many places a look-ahead check compares at. */
+const CUTS = 8;
+
+/**
+ * Runs on the first bars alone and compares with the run on all of them (R7.1).
+ * @throws PlanProcessError when the plan can't be read or its process dies.
+ */
+export async function checkPlanLookAhead(
+  process: PlanProcess,
+  { source, inputs, settings, feeds }: RunRequest,
+  onProgress?: (done: number, total: number) => void,
+): Promise<LookAheadReport> {
+  ensureFeeds(process, feeds);
+  const answer = await process.ask(
+    { type: "look-ahead", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), cuts: CUTS },
+    "looked",
+    ({ done, total }) => onProgress?.(done, total),
+  );
+  return answer.report;
 }
 
 const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });

@@ -232,7 +232,7 @@ describe("plans, runs and sweeps", () => {
   test.each([
     ["inputs out of bounds", { inputs: { fast: 1 } }, /Fast average is 1; the least is 2/],
     ["an instrument that is not there", { settings: { ...SETTINGS, symbol: "GONE" } }, /no instrument "GONE"/],
-    ["a period without bars", { settings: { ...SETTINGS, from: "2020-01-01", to: "2020-02-01" } }, /no bars in the chosen period/],
+    ["a period without bars", { settings: { ...SETTINGS, from: "2020-01-01", to: "2020-02-01" } }, /no bars of SWING in the chosen period/],
     [
       "a period that ends before it begins",
       { settings: { ...SETTINGS, from: "2025-03-09", to: "2025-03-04" } },

@@ -323,8 +323,8 @@ test("R3.9 impossible orders are refused with field, value and rule, and the pla
   });
   expect(orders.map(({ state, note }) => [state, note])).toEqual(
     [0, 1].flatMap(() => [
-      ["refused", "price -5 is not a number above 0"],
-      ["refused", "stopLoss of -3 ticks is not above 0"],
+      ["refused", "price -5 is not a number above 0 (R3.9)"],
+      ["refused", "stopLoss of -3 ticks is not above 0 (R3.6)"],
     ]),
   );
   expect(heard.length).toBe(4);

@@ -37,9 +37,8 @@ export class Simulation implements Clock {
     this.counts.finerMissing = feed.finerMissing;
   }
 
-  get done(): number {
-    return this.#feed.next;
-  }
+  /** A bar whose handler threw counts as not done. */
+  done = 0;
 
   run(until: number): void {
     const feed = this.#feed;
@@ -47,9 +46,11 @@ export class Simulation implements Clock {
     const end = Math.min(until, bars.length);
     while (feed.next < end) {
       feed.cross(Math.min(end, feed.nextDue), this.equity);
+      this.done = feed.next;
       if (feed.quiet.bars > 0 && book.units !== 0) this.#countQuiet(book);
       if (feed.next >= end) break;
       this.#step(feed.next);
+      this.done = feed.next;
     }
   }
 

@@ -80,6 +80,8 @@ export class PlanHost implements Builder {
   readonly clockActions: ClockAction[] = [];
   /** Lines that were not kept because the log was full. */
   dropped = 0;
+  /** The bar of the first instrument at whose open, inside which or at whose close the run stands. */
+  barNow = 0;
   readonly markets: Market[] = [];
   readonly events: Events;
   readonly clock: ClockView;
@@ -219,6 +221,7 @@ export class PlanHost implements Builder {
   /** Puts the run at a moment: every column then shows its last completed bar. `done` is that bar of the first instrument. */
   place(done: number, timeMs: number, sessionBar: number): void {
     const main = this.#bases[0]!;
+    this.barNow = sessionBar;
     main.cursor.index = done;
     main.cursor.timeMs = timeMs;
     main.cursor.session = main.store.bars.session[sessionBar] ?? 0;

@@ -318,8 +318,8 @@ interface Context<Values> {
     expired(handler: (order: OrderEvent) => void): void;
     /** When an entry has opened a lot. */
     opened(handler: (lot: LotEvent) => void): void;
-    /** When a lot has become smaller and is still open. */
-    changed(handler: (lot: LotEvent) => void): void;
+    /** When the position has changed: after each fill. */
+    changed(handler: (fill: FillEvent) => void): void;
     /** When a trade, or part of one, is closed. */
     closed(handler: (trade: TradeEvent) => void): void;
     /** After the last bar. */

@@ -131,7 +131,7 @@ describe("sizes (R6)", () => {
   });
   test.each([
     ["risk without a stop", riskPercent(1), {}, /needs a stop loss/],
-    ["risk with a money stop", riskPercent(1), { stopLoss: money(100) }, /depends on the size/],
+    ["risk with a money stop", riskPercent(1), { stopLoss: money(100) }, /at a distance from it that is known/],
     ["too small", equityPercent(0.1), {}, /below the minimum of 1/],
   ])("%s is not sent, and the log says why", (_name, size, more, message) => {
     const { orders, log } = sized(size, more);

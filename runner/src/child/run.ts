@@ -2,6 +2,8 @@
 import {
   Backtest,
   type BarSeries,
+  checkLookAhead,
+  evenCuts,
   type FinerBars,
   PlanTesterError,
   type RunFeed,
@@ -12,7 +14,7 @@ import {
   SWEEP_FIGURES,
   specsOf,
 } from "@plan-tester/core";
-import type { FeedKey, FromChild, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
+import type { FeedKey, FromChild, LookAheadMessage, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
 
 interface KeptData {
@@ -109,7 +111,7 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     finish(backtest.result());
   } catch (error) {
     if (error instanceof PlanTesterError && error.code !== "plan-error" && !backtest) return sendError(error, plan, message.id, send);
-    const at = backtest ? Math.min(backtest.barsDone, store.bars.length - 1) : null;
+    const at = backtest ? Math.min(backtest.host.barNow, store.bars.length - 1) : null;
     const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
     if (backtest) finish(backtest.result("failed", failure));
     else send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
@@ -146,6 +148,30 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
     }
   });
   return { type: "swept", id: message.id, figures, failures };
+}
+
+/** Compares the plan on all bars with the plan on the first of them alone. */
+export function lookAhead(message: LookAheadMessage, send: (message: FromChild) => void): void {
+  const feeds = message.feeds.map(loaded);
+  const total = feeds[0]!.store.bars.length;
+  const plan = loadPlan(message.source);
+  const inputs = resolveInputs(specsOf(plan.instantiate().inputs), message.inputs);
+  const report = checkLookAhead({
+    makePlan: () => {
+      guard.restart();
+      return plan.instantiate();
+    },
+    inputs,
+    feeds,
+    settings: message.settings,
+    sourceLine: currentLine,
+    cuts: evenCuts(total, message.cuts),
+    onCut: (done) => {
+      guard.restart();
+      send({ type: "progress", id: message.id, done, total: message.cuts, trades: [], equity: new Float64Array(0) });
+    },
+  });
+  send({ type: "looked", id: message.id, report });
 }
 
 const equityBuffers = new Map<string, Float64Array>();

@@ -10,7 +10,8 @@ import { limits } from "./limits.ts";
 
 /** Longest silence of a busy plan process, milliseconds. Longer than its own loop guard, which names the line. */
 const SILENCE_MS = 12_000;
-const KEPT_KEYS = 6;
+/** No more than the child keeps; a run on many instruments needs all of its bars at once. */
+const KEPT_KEYS = 14;
 /** Young generation: what a variant allocates mostly dies with it, and then costs nothing to collect. */
 const YOUNG_MB = 32;
 

@@ -20,6 +20,8 @@ import type { BarRepository } from "./bar-repository.ts";
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
 const KEPT_RESAMPLED = 12;
+/** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
+const MOST_INSTRUMENTS = 7;
 
 class Kept<T> {
   readonly #entries = new Map<string, Promise<T>>();
@@ -154,6 +156,12 @@ export class MarketService {
   /** All instruments of a run, the plan's own first, with the hash of all their bars. */
   async feeds(settings: RunSettings, from: string, to: string, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
     const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...further])];
+    if (symbols.length > MOST_INSTRUMENTS)
+      throw new PlanTesterError(
+        "bad-input",
+        `A run takes at most ${MOST_INSTRUMENTS} instruments; this one names ${symbols.length}: ${symbols.join(", ")}. Leave some out.`,
+        { symbols },
+      );
     const sets = await Promise.all(symbols.map((symbol) => this.dataSet(symbol, settings.timeframe, from, to, settings.path === "finer")));
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }

@@ -1,0 +1,158 @@
+/** The options of a run: data, plan and settings, from the command line to what the engine takes. */
+import { check, kitSchema } from "@plan-tester/contract";
+import {
+  type Conversion,
+  type EngineSettings,
+  type ExitKit,
+  type Instrument,
+  isoDate,
+  type Margin,
+  type PathModel,
+  PlanTesterError,
+  type PositionMode,
+  type PriceBasis,
+  resample,
+  resolveSettings,
+  sliceByTime,
+  type TestPosition,
+} from "@plan-tester/core";
+import { type FeedData, hashBars } from "@plan-tester/runner";
+import { readBarsFile, readInstrumentFile, readJson } from "./files.ts";
+import { costsOf, numberOf, timeOf } from "./options.ts";
+
+export interface DataOptions {
+  bars: string;
+  instrument: string;
+  zone: string;
+  timeframe?: string;
+  barsTimeframe?: string;
+  from?: string;
+  to?: string;
+}
+
+export interface RunOptions extends DataOptions {
+  plan: string;
+  also: string[];
+  input: string[];
+  cash: string;
+  costs: string;
+  path: PathModel;
+  basis: PriceBasis;
+  throughTicks: string;
+  positions: PositionMode;
+  margin?: string;
+  maxQuantity?: string;
+  maxPositions?: string;
+  currency: string;
+  conversion: string[];
+  kit?: string;
+  testPosition?: string;
+  seed: string;
+  riskFree: string;
+  json?: boolean;
+  out?: string;
+}
+
+export interface LoadedData {
+  readonly feeds: readonly FeedData[];
+  /** Hash of all bars. */
+  readonly hash: string;
+  readonly notices: readonly string[];
+}
+
+interface LoadedFeed {
+  readonly feed: FeedData;
+  readonly hash: string;
+  readonly notices: readonly string[];
+}
+
+function loadFeed(options: DataOptions, files: { bars: string; instrument: string }, key: string, finer: boolean): LoadedFeed {
+  const instrument = readInstrumentFile(files.instrument);
+  const { series: base, rejected, problems } = readBarsFile(files.bars, instrument, options.zone, options.barsTimeframe);
+  const notices =
+    rejected > 0 ? [`${rejected} lines of ${files.bars} were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
+  const cut = sliceByTime(base, timeOf(options.from, "--from", instrument, false), timeOf(options.to, "--to", instrument, true));
+  if (cut.length === 0)
+    throw new PlanTesterError(
+      "bad-input",
+      `${files.bars}: there are no bars between --from and --to; the file runs from ${isoDate(base.time[0]!)} to ${isoDate(base.time[base.length - 1]!)}.`,
+      {},
+    );
+  const hash = hashBars(cut);
+  if (!options.timeframe || options.timeframe === base.timeframe)
+    return { feed: { instrument, data: { key, series: cut, finer: null } }, hash, notices };
+  const { series, firstSource } = resample(cut, options.timeframe);
+  return { feed: { instrument, data: { key, series, finer: finer ? { series: cut, first: firstSource } : null } }, hash, notices };
+}
+
+/** The plan's own instrument and those of `--also`. */
+export function loadData(options: DataOptions & { also?: string[] }, finer: boolean): LoadedData {
+  const others = (options.also ?? []).map((pair) => {
+    const [bars, instrument, more] = pair.split(",");
+    if (!bars || !instrument || more !== undefined)
+      throw new PlanTesterError("bad-input", `--also "${pair}": write bars.csv,instrument.json.`, {});
+    return { bars, instrument };
+  });
+  const loaded = [options, ...others].map((files, k) => loadFeed(options, files, `bars${k}`, finer));
+  const symbols = loaded.map(({ feed }) => feed.instrument.symbol);
+  const twice = symbols.find((symbol, k) => symbols.indexOf(symbol) !== k);
+  if (twice) throw new PlanTesterError("bad-input", `--also: ${twice} is named twice; each instrument stands once in a run.`, {});
+  return {
+    feeds: loaded.map(({ feed }) => feed),
+    hash: loaded.map(({ hash }) => hash).join("+"),
+    notices: loaded.flatMap(({ notices }) => notices),
+  };
+}
+
+function marginOf(text: string | undefined): Margin | null {
+  if (text === undefined) return null;
+  const match = /^(unit|leverage)=([\d.]+)(?:,maintenance=([\d.]+))?$/.exec(text);
+  if (!match)
+    throw new PlanTesterError(
+      "bad-input",
+      `--margin "${text}": write unit=2000 or leverage=20, and after a comma maintenance=50 (percent).`,
+      {},
+    );
+  return { by: match[1] as Margin["by"], value: Number(match[2]), maintenancePercent: Number(match[3] ?? 0) };
+}
+
+function conversionsOf(pairs: readonly string[]): Record<string, Conversion> {
+  const made: Record<string, Conversion> = {};
+  for (const pair of pairs) {
+    const match = /^(\w+)=(1\/)?(\S+)$/.exec(pair);
+    if (!match) throw new PlanTesterError("bad-input", `--conversion "${pair}": write ORM=0.5, ORM=SYMBOL or ORM=1/SYMBOL.`, {});
+    const rate = Number(match[3]);
+    made[match[1]!] = Number.isFinite(rate) && !match[2] ? rate : { symbol: match[3]!, inverse: match[2] !== undefined };
+  }
+  return made;
+}
+
+function testPositionOf(text: string | undefined): TestPosition | null {
+  if (text === undefined) return null;
+  const match = /^(long|short)=([\d.]+)(?:@(\d+))?$/.exec(text);
+  if (!match)
+    throw new PlanTesterError("bad-input", `--test-position "${text}": write long=2 or short=1@50 (units, and the bar from 0 on).`, {});
+  return { side: match[1] === "long" ? 1 : -1, units: Number(match[2]), bar: Number(match[3] ?? 0) };
+}
+
+const optional = (text: string | undefined, option: string): number | null => (text === undefined ? null : numberOf(text, option));
+
+export function settingsOf(options: RunOptions, instrument: Instrument): EngineSettings {
+  return resolveSettings({
+    cash: numberOf(options.cash, "--cash"),
+    costs: costsOf(options.costs, instrument),
+    path: options.path,
+    basis: options.basis,
+    throughTicks: numberOf(options.throughTicks, "--through-ticks"),
+    positions: options.positions,
+    margin: marginOf(options.margin),
+    maxQuantity: optional(options.maxQuantity, "--max-quantity"),
+    maxPositions: optional(options.maxPositions, "--max-positions"),
+    currency: options.currency || instrument.currency,
+    conversions: conversionsOf(options.conversion),
+    kit: options.kit === undefined ? null : check<ExitKit>(kitSchema, readJson(options.kit, "exit kit"), "the exit kit"),
+    testPosition: testPositionOf(options.testPosition),
+    seed: numberOf(options.seed, "--seed"),
+    riskFree: numberOf(options.riskFree, "--risk-free"),
+  });
+}
