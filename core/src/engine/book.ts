@@ -10,7 +10,17 @@ import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
 import { firstExits, followPrice, startTrail } from "./exits.ts";
-import { type BookCounts, type BookListener, type BookSnapshot, dueOf, type Lot, type Outcome, TRIGGER, type Trigger } from "./lots.ts";
+import {
+  type BookCounts,
+  type BookListener,
+  type BookSnapshot,
+  dueOf,
+  type Lot,
+  type Outcome,
+  TRIGGER,
+  type TrailState,
+  type Trigger,
+} from "./lots.ts";
 import { commissionOf, roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
 import type { ExitReason, Fill, Order, OrderRequest, Side, StopReason, Trade } from "./orders.ts";
@@ -361,7 +371,7 @@ export class Book {
     if (arm.level !== null) this.#tighten(lot, arm.level, arm.reason);
     else if (lot.trail) {
       startTrail(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument);
-      if (!this.#isFrozen) this.#tighten(lot, lot.trail.level, "trail");
+      this.#followTrail(lot, lot.trail);
     }
   }
 
@@ -389,9 +399,14 @@ export class Book {
     const { lots } = this;
     for (let k = 0; k < lots.length; k++) {
       const lot = lots[k]!;
-      if (lot.trail?.started && followPrice(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument) && !this.#isFrozen)
-        this.#tighten(lot, lot.trail.level, "trail");
+      if (lot.trail?.started && followPrice(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument)) this.#followTrail(lot, lot.trail);
     }
+  }
+
+  /** The stop goes where its trail has moved; on adverse paths once the bar is over. */
+  #followTrail(lot: Lot, trail: TrailState): void {
+    trail.isAhead = this.#isFrozen;
+    if (!trail.isAhead) this.#tighten(lot, trail.level, "trail");
   }
 
   #rail(lot: Lot): void {
@@ -531,7 +546,7 @@ export class Book {
     this.pathPrice = close;
     for (const lot of this.lots) {
       lot.targetIsOff = lot.stopIsHit = false;
-      if (lot.trail?.started) this.#tighten(lot, lot.trail.level, "trail");
+      if (lot.trail?.isAhead) this.#followTrail(lot, lot.trail);
     }
   }
 
@@ -564,7 +579,7 @@ export class Book {
       this.#fire(next, x, true);
     }
     this.pathPrice = to;
-    this.touch(Math.min(from, to), Math.max(from, to));
+    this.touch(Math.min(x, to), Math.max(x, to));
     this.#trail(to);
     if (this.onPrice && to !== from) this.#tellPrice(to);
   }
@@ -1014,8 +1029,14 @@ export class Book {
       const trigger = triggers[k]!;
       const level = this.#levelOf(trigger);
       if (level < low - this.#tolerance || level > high + this.#tolerance) continue;
-      const { stopLoss, target, moves } = trigger.order;
-      events += trigger.lot ? 1 : 1 + (stopLoss ? 1 : 0) + (target ? 1 : 0) + (moves ? 1 : 0);
+      const { stopLoss, target, moves, kind } = trigger.order;
+      // A move of the stop may be followed by its hit.
+      events +=
+        trigger.role === TRIGGER.arm
+          ? 2
+          : trigger.lot
+            ? 1
+            : 1 + (kind === "stop-limit" ? 1 : 0) + (stopLoss ? 1 : 0) + (target ? 1 : 0) + (moves ? 1 : 0);
     }
     for (let k = 0; k < lots.length; k++) {
       const lot = lots[k]!;

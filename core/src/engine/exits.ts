@@ -42,6 +42,7 @@ export function firstExits(order: Order, entry: EntryFacts, quote: number, instr
       started: false,
       anchor: Number.NaN,
       level: Number.NaN,
+      isAhead: false,
     };
     if (after) arms.push({ at: price(moveOf(after, known, instrument)), level: null, reason: "trail" });
     else {

@@ -38,6 +38,8 @@ export interface TrailState {
   /** Its level when it started, from which steps count, and now. */
   anchor: number;
   level: number;
+  /** Adverse paths: it has moved inside the bar, and its stop follows at the bar's end (R4.3). */
+  isAhead: boolean;
 }
 
 export interface Lot {
