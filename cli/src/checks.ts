@@ -39,7 +39,7 @@ export async function verify(options: RunOptions & { run: string }): Promise<voi
     ...settings
   } = known.settings as RunRequest["settings"] & { symbol: string; timeframe: string };
   const { feeds, hash } = loadData(options, settings.path === "finer");
-  const source = readPlan(options.plan);
+  const source = await readPlan(options.plan);
   const worker = new PlanProcess();
   try {
     const { inputs, result } = await runPlan(worker, { source, inputs: known.inputs, settings, feeds });
@@ -71,7 +71,7 @@ export async function verify(options: RunOptions & { run: string }): Promise<voi
 export async function checkLookAhead(options: RunOptions): Promise<void> {
   const { feeds } = loadData(options, options.path === "finer");
   const settings = settingsOf(options, feeds[0]!.instrument);
-  const source = readPlan(options.plan);
+  const source = await readPlan(options.plan);
   const worker = new PlanProcess();
   try {
     const inputs = inputsOf(options.input, (await describePlan(worker, source)).inputs);

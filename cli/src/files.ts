@@ -1,7 +1,9 @@
 /** Reads what the command line's arguments name, and says in one line what is wrong with it. */
-import { readFileSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
+import { dirname, join } from "node:path";
 import { type CsvFormat, readInstrument } from "@plan-tester/contract";
 import { type BarSeries, CsvBarReader, guessLayout, guessTimeframe, type Instrument, makeSeries, PlanTesterError } from "@plan-tester/core";
+import { linkModules } from "@plan-tester/runner";
 import Papa from "papaparse";
 
 export function readText(file: string, what: string): string {
@@ -28,7 +30,12 @@ export function readJson(file: string, what: string): unknown {
 export const readInstrumentFile = (file: string): Instrument => readInstrument(readJson(file, "instrument"));
 
 /** A plan's source with the text of the modules that it imports, which stand beside it. */
-export const readPlan = (file: string): string => readText(file, "plan");
+export function readPlan(file: string): Promise<string> {
+  return linkModules(readText(file, "plan"), async (name) => {
+    const path = join(dirname(file), `${name}.module.ts`);
+    return existsSync(path) ? readText(path, "module") : null;
+  });
+}
 
 export interface ReadBars {
   readonly series: BarSeries;

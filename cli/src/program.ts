@@ -86,7 +86,7 @@ async function backtest(options: RunOptions): Promise<void> {
   const { instrument, data } = feeds[0]!;
   const { series } = data;
   const settings = settingsOf(options, instrument);
-  const source = readPlan(options.plan);
+  const source = await readPlan(options.plan);
   const process_ = new PlanProcess();
   try {
     const specs = (await describePlan(process_, source)).inputs;
@@ -141,7 +141,7 @@ const BATCH = 200;
 async function sweep(options: RunOptions & { range: string[]; split?: string }): Promise<void> {
   const { feeds } = loadData(options, options.path === "finer");
   const settings = settingsOf(options, feeds[0]!.instrument);
-  const source = readPlan(options.plan);
+  const source = await readPlan(options.plan);
   const splitMs = timeOf(options.split, "--split", feeds[0]!.instrument, false);
   if (splitMs !== null && options.path === "finer")
     throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});

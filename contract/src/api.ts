@@ -1,12 +1,14 @@
 /** What the server answers. Requests and everything a user can write are in `schemas.ts`. */
 import type {
   BenchmarkFigures,
+  ChartNote,
   Fill,
   InputSpec,
   InputValue,
   InputValues,
   Instrument,
   LogLine,
+  LookAheadReport,
   Order,
   Period,
   PlanFailure,
@@ -101,6 +103,8 @@ export interface RunEvidence {
   readonly inputSpecs: readonly InputSpec[];
   readonly settings: RunSettings;
   readonly fingerprint: string;
+  /** Hash of every fill, trade and equity value; empty for runs of before there was one. */
+  readonly resultHash: string;
   readonly dataHash: string;
   readonly createdMs: number;
   readonly elapsedMs: number;
@@ -119,9 +123,20 @@ export interface RunEvidence {
   readonly warnings: readonly Warning[];
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
-  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own" }[];
+  /** Texts that the plan put on the chart. */
+  readonly notes: readonly ChartNote[];
+  /** `shift` bars to the right of where a value is known is where a chart draws it. */
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift?: number }[];
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
+
+/** Whether a run came out again, in a sentence. */
+export interface VerifyAnswer {
+  readonly same: boolean;
+  readonly text: string;
+}
+
+export type LookAheadAnswer = LookAheadReport;
 
 export interface RunOrders {
   readonly orders: readonly Order[];

@@ -1,7 +1,7 @@
 /** The Sundrey Isles: instruments, seeded bars, example plans. */
 
 export type { Carry } from "./characters.ts";
-export { EXAMPLES, type Example, exampleSource } from "./examples.ts";
+export { EXAMPLES, type Example, exampleSource, MODULES, moduleText } from "./examples.ts";
 export {
   BarBuilder,
   characterOf,

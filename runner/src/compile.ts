@@ -14,6 +14,9 @@ const GUARD = "__step();";
 const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "stopLimit", "at", "close", "reduce", "goTo", "all"]);
 const MOST_SOURCE = 512 * 1024;
 
+/** A text in which order calls note their line: the plan's own. In a module they are told by the line that called it. */
+type Role = "plan" | "module";
+
 export interface CompiledPlan {
   /** The body of the plan's module function. */
   readonly code: string;
@@ -29,7 +32,7 @@ export function syntaxError(message: string, line: number, column: number): Plan
 /**
  * @throws PlanTesterError bad-plan with line and column when the source can't be read.
  */
-export function compilePlan(source: string): CompiledPlan {
+export function compilePlan(source: string, role: Role = "plan"): CompiledPlan {
   if (source.length > MOST_SOURCE)
     throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
@@ -39,7 +42,7 @@ export function compilePlan(source: string): CompiledPlan {
   } catch (error) {
     throw readable(error);
   }
-  return instrument(script);
+  return instrument(script, role);
 }
 
 function refuseImports(source: string): void {
@@ -54,9 +57,6 @@ function refuseImports(source: string): void {
         i + 1,
         at + 1,
       );
-    const module = /^\s*import\b(?!\s+type\b)/.exec(text);
-    if (module)
-      throw syntaxError("A plan needs no import: every name of the language is at hand. Own modules come with a later version.", i + 1, 1);
   });
 }
 
@@ -82,7 +82,7 @@ interface CallNode extends Spanned {
  * the line it stands on; and a note of the line in front of every call that may send an order, so that each order and
  * trade knows where it came from at no cost.
  */
-function instrument(script: string): CompiledPlan {
+function instrument(script: string, role: Role): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
     tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
@@ -109,7 +109,7 @@ function instrument(script: string): CompiledPlan {
         insertAfter(body.end, "}");
       }
     }
-    if (node.type !== "CallExpression") return;
+    if (node.type !== "CallExpression" || role === "module") return;
     const { callee, start, end } = node as unknown as CallNode;
     if (callee.type !== "MemberExpression" || !(callee.computed || ORDER_CALLS.has(callee.property?.name ?? ""))) return;
     insert(start, `(__at(${place(starts, start).line}),`);

@@ -1,6 +1,7 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { compilePlan } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText, resultHashOf } from "./fingerprint.ts";
+export { linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";

@@ -12,9 +12,11 @@ import { ImportService } from "./features/imports/import-service.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
+import { linkSource } from "./features/plans/link-source.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { planRoutes } from "./features/plans/plan-routes.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
+import { RunChecks } from "./features/runs/run-checks.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
@@ -66,7 +68,9 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
-  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), runRoutes(runs), sweepRoutes(sweeps));
+  api.use(["/describe", "/runs", "/sweeps", "/watches"], linkSource(plans));
+  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), sweepRoutes(sweeps));
+  api.use(runRoutes(runs, new RunChecks(markets, front, events)));
   api.use((request, response, next) => {
     if (!watches)
       return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });

@@ -1,4 +1,5 @@
 /** Everything a run reports, put together from what happened in it. */
+import { firstAtOrAfter } from "../engine/feed.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
@@ -92,8 +93,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
     peakPositionValue: counts.positionValuePeak,
   };
-  // The bar on which a run failed counts as not done, but a trade may have ended on it.
-  const exitDates = trades.map((trade) => facts.bars.sessions.dates[facts.bars.session[trade.exitBar]!]!);
+  const exitDates = trades.map((trade) => sessionDateOf(trade, facts));
   const sideFigures = (side: 1 | -1): TradeFigures =>
     tradeFigures(
       trades.filter((trade) => trade.side === side),
@@ -127,6 +127,14 @@ export function assembleResult(facts: RunFacts): RunResult {
     }),
     plots,
   };
+}
+
+/** Session date on which a trade ended, in the sessions of the first instrument. */
+function sessionDateOf(trade: Trade, { bars, instrument }: RunFacts): string {
+  // The bar on which a run failed counts as not done, but a trade may have ended on it. Bars of other instruments have numbers of their own.
+  const bar =
+    trade.symbol === instrument.symbol ? trade.exitBar : Math.max(0, firstAtOrAfter(bars.time, trade.exitTime + 1, bars.length) - 1);
+  return bars.sessions.dates[bars.session[bar]!]!;
 }
 
 /** Balance after each closed trade. */

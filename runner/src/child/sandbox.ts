@@ -5,6 +5,7 @@
  */
 import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, VOCABULARY } from "@plan-tester/core";
 import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
+import { splitModules } from "../modules.ts";
 
 declare const lockdown: (options: Record<string, string>) => void;
 declare const harden: <T>(value: T) => T;
@@ -135,35 +136,39 @@ const kept = new Map<string, LoadedPlan>();
 const KEEP = 16;
 
 /**
- * Compiles and loads a plan; the last few are kept by their source.
+ * Compiles and loads a linked plan; the last few are kept by their source.
  * @throws PlanTesterError bad-plan when it can't be read.
  */
 export function loadPlan(source: string): LoadedPlan {
   const known = kept.get(source);
   if (known) return known;
-  const compiled = compilePlan(source);
-  const names = [...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at"];
+  const { plan: text, modules } = splitModules(source);
+  if (text.trim() === "" && modules.size > 0)
+    throw new PlanTesterError("bad-plan", `This is a module: it runs with the plans that import from "${[...modules.keys()][0]}".`, {});
+  const compiled = compilePlan(text);
   const compartment = new Compartment({ globals: {}, __options__: true });
+  const main = evaluate(compartment, compiled, PLAN_FILE);
+  const factories = new Map(
+    [...modules].map(([name, module]) => [
+      name,
+      evaluate(
+        compartment,
+        inModule(name, () => compilePlan(module, "module")),
+        `${name}.module.ts`,
+      ),
+    ]),
+  );
   const values = [
     ...Object.values(VOCABULARY),
     ...STANDARD.map((name) => (name === "undefined" ? undefined : compartment.globalThis[name])),
     guard.step,
     noteLine,
   ];
-  const head = `(function (exports, require, ${names.join(", ")}) {`;
-  let factory: Factory;
-  try {
-    factory = compartment.evaluate(`${head}${compiled.code}\n})\n//# sourceURL=${PLAN_FILE}`) as Factory;
-  } catch (error) {
-    throw new PlanTesterError("bad-plan", error instanceof Error ? error.message : String(error), {});
-  }
   harden(compartment.globalThis);
   const plan: LoadedPlan = {
     instantiate() {
-      const exports: Record<string, unknown> = {};
       guard.restart();
-      factory(exports, refuseRequire, ...values);
-      const declared = exports.default;
+      const declared = instantiate(main, factories, values).default;
       if (!(declared instanceof DeclaredPlan))
         throw new PlanTesterError(
           "bad-plan",
@@ -172,15 +177,60 @@ export function loadPlan(source: string): LoadedPlan {
         );
       return declared;
     },
-    locate: (error) => locate(error, compiled, head.length),
+    locate: (error) => locate(error, compiled, HEAD.length),
   };
   if (kept.size >= KEEP) kept.delete(kept.keys().next().value!);
   kept.set(source, plan);
   return plan;
 }
 
-function refuseRequire(name: unknown): never {
-  throw new PlanTesterError("bad-plan", `"${String(name)}" can't be loaded: a plan needs no imports.`, {});
+const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at"].join(", ")}) {`;
+
+function evaluate(compartment: InstanceType<typeof Compartment>, { code }: CompiledPlan, file: string): Factory {
+  try {
+    return compartment.evaluate(`${HEAD}${code}\n})\n//# sourceURL=${file}`) as Factory;
+  } catch (error) {
+    throw new PlanTesterError("bad-plan", error instanceof Error ? error.message : String(error), {});
+  }
+}
+
+/** An error in a module's text says in which. */
+function inModule<T>(name: string, make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    const text = error instanceof Error ? error.message : String(error);
+    throw new PlanTesterError("bad-plan", `In module "${name}": ${text}`, {});
+  }
+}
+
+/** Runs the plan's text, and the texts of the modules that it asks for, once each. */
+function instantiate(main: Factory, factories: ReadonlyMap<string, Factory>, values: readonly unknown[]): Record<string, unknown> {
+  const loaded = new Map<string, Record<string, unknown>>();
+  const loading: string[] = [];
+  const require = (given: unknown): Record<string, unknown> => {
+    const name = String(given);
+    const known = loaded.get(name);
+    if (known) return known;
+    const factory = factories.get(name);
+    if (!factory)
+      throw new PlanTesterError(
+        "bad-plan",
+        `"${name}" can't be loaded: it is no module of this workspace. The language itself needs no import.`,
+        {},
+      );
+    if (loading.includes(name))
+      throw new PlanTesterError("bad-plan", `Modules import one another in a circle: ${[...loading, name].join(" → ")}.`, {});
+    loading.push(name);
+    const exports: Record<string, unknown> = {};
+    factory(exports, require, ...values);
+    loading.pop();
+    loaded.set(name, exports);
+    return exports;
+  };
+  const exports: Record<string, unknown> = {};
+  main(exports, require, ...values);
+  return exports;
 }
 
 const FRAME = new RegExp(`${PLAN_FILE.replace(".", "\\.")}:(\\d+):(\\d+)`);

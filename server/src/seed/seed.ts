@@ -1,6 +1,7 @@
 /** Fills an empty database with the demo world: instruments and bars, example plans, kept runs of each, one sweep. */
 import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
-import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS } from "@plan-tester/demo";
+import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
+import { linkModules } from "@plan-tester/runner";
 import type { Database } from "../db/database.ts";
 import { InstrumentEntity } from "../db/entities.ts";
 import type { BarRepository } from "../features/markets/bar-repository.ts";
@@ -17,8 +18,8 @@ export interface SeedParts {
   readonly sweeps: SweepService;
 }
 
-function settingsOf({ symbol, timeframe, from, to }: Example): RunSettings {
-  return { ...PLAIN_SETTINGS, symbol, timeframe, from, to };
+function settingsOf({ symbol, timeframe, from, to, alsoOn = [], testPosition }: Example): RunSettings {
+  return { ...PLAIN_SETTINGS, symbol, timeframe, from, to, alsoOn: [...alsoOn], testPosition: testPosition ?? null };
 }
 
 export async function isSeeded(database: Database): Promise<boolean> {
@@ -35,10 +36,21 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
     });
     say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
   }
+  for (const name of MODULES)
+    await plans.insert({
+      id: name,
+      title: name,
+      source: moduleText(name)!,
+      inputs: {},
+      settings: settingsOf(EXAMPLES[0]!),
+      note: "A module: plans import it.",
+      updatedMs: Date.now(),
+    });
   for (const [i, example] of [...EXAMPLES].reverse().entries()) {
     const source = exampleSource(example);
     const settings = settingsOf(example);
-    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source, inputs: {}, settings });
+    const linked = await linkModules(source, async (name) => moduleText(name));
+    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
     await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
     await runs.keep(`${example.id}-first`, { name: "As shipped", note: "" });
     say(`${title}: one run`);

@@ -1,4 +1,5 @@
 import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
+import { moduleName } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
@@ -21,6 +22,11 @@ export class PlanRepository {
   async find(id: string): Promise<PlanDetail | null> {
     const row = await this.#database.read.findOneBy(PlanEntity, { id });
     return row && detailOf(row);
+  }
+
+  /** Text of the module of this name, the last changed where two have it; null when there is none. */
+  async moduleSource(name: string): Promise<string | null> {
+    return (await this.list()).find(({ source }) => moduleName(source) === name)?.source ?? null;
   }
 
   async insert(plan: PlanDetail): Promise<void> {

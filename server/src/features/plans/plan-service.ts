@@ -9,8 +9,9 @@ import {
   type RunSettings,
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { describePlan, type ProcessPool } from "@plan-tester/runner";
+import { compilePlan, describePlan, moduleName, type ProcessPool } from "@plan-tester/runner";
 import type { RunRepository } from "../runs/run-repository.ts";
+import { linkFromWorkspace } from "./link-source.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import { SKELETON } from "./skeleton.ts";
 
@@ -71,7 +72,12 @@ export class PlanService {
   async update(id: string, change: PlanUpdate): Promise<PlanDetail> {
     await this.get(id);
     // A plan is called what its source says; while the source can't be read it keeps its name.
-    const declared = change.source === undefined ? null : await this.describe(change.source).catch(() => null);
+    const declared =
+      change.source === undefined
+        ? null
+        : await linkFromWorkspace(this.#plans, change.source)
+            .then((source) => this.describe(source))
+            .catch(() => null);
     await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
     return this.get(id);
   }
@@ -82,7 +88,12 @@ export class PlanService {
   }
 
   /** Title and inputs that a source declares, or an error with line and column. */
-  describe(source: string): Promise<PlanDescriptionBody> {
+  async describe(source: string): Promise<PlanDescriptionBody> {
+    const module = moduleName(source);
+    if (module !== null) {
+      compilePlan(source);
+      return { title: module, inputs: [] };
+    }
     return this.#pool.use((process) => describePlan(process, source));
   }
 }

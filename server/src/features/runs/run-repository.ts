@@ -15,6 +15,9 @@ export interface WholeRun {
   readonly columns: Uint8Array;
 }
 
+/** What earlier versions did not write down. */
+const NOT_WRITTEN = { resultHash: "", notes: [] };
+
 function summaryOf(row: RunRow): RunSummary {
   return { ...row, settings: JSON.parse(row.settings), status: row.status as RunSummary["status"], spark: JSON.parse(row.spark) };
 }
@@ -59,7 +62,11 @@ export class RunRepository {
     if (!row || !body) return null;
     const [evidence, orders, columns] = await Promise.all([inflate(body.evidence), inflate(body.orders), inflate(body.columns)]);
     return {
-      evidence: { ...(JSON.parse(evidence.toString()) as RunEvidence), kept: { name: row.name, note: row.note } },
+      evidence: {
+        ...NOT_WRITTEN,
+        ...(JSON.parse(evidence.toString()) as RunEvidence),
+        kept: { name: row.name, note: row.note },
+      },
       orders: JSON.parse(orders.toString()) as RunOrders,
       columns,
     };

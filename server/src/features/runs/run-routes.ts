@@ -1,8 +1,9 @@
 import { check, type KeepRequest, keepRequestSchema, type RunRequestBody, runRequestSchema } from "@plan-tester/contract";
 import { Router } from "express";
+import type { RunChecks } from "./run-checks.ts";
 import type { RunService } from "./run-service.ts";
 
-export function runRoutes(runs: RunService): Router {
+export function runRoutes(runs: RunService, checks: RunChecks): Router {
   const router = Router();
   router.get("/runs", async (_request, response) => void response.json(await runs.list()));
   router.post(
@@ -20,6 +21,14 @@ export function runRoutes(runs: RunService): Router {
     runs.stop(request.params.id);
     response.status(202).json({});
   });
+  router.post(
+    "/runs/:id/verify",
+    async (request, response) => void response.json(await checks.verify(await runs.whole(request.params.id))),
+  );
+  router.post(
+    "/runs/:id/look-ahead",
+    async (request, response) => void response.json(await checks.lookAhead(await runs.whole(request.params.id))),
+  );
   router.put(
     "/runs/:id/keep",
     async (request, response) =>

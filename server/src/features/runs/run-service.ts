@@ -5,10 +5,20 @@ import {
   type RunEvidence,
   type RunOrders,
   type RunRequestBody,
+  type RunSettings,
   type RunSummary,
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { fingerprintOf, hashText, instrumentsOf, type ProcessPool, type RunOutcome, runPlan } from "@plan-tester/runner";
+import {
+  fingerprintOf,
+  hashText,
+  instrumentsOf,
+  type ProcessPool,
+  type RunOutcome,
+  type RunRequest,
+  resultHashOf,
+  runPlan,
+} from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunRepository, WholeRun } from "./run-repository.ts";
@@ -52,15 +62,8 @@ export class RunService {
           { onProgress, signal: control.signal },
         ),
       );
-      const parts = {
-        source: hashText(request.source),
-        inputs: outcome.inputs,
-        dataHash: `${hash}:${settings.from}:${settings.to}`,
-        timeframe: settings.timeframe,
-        instrument,
-        settings: engine,
-      };
-      const whole = wholeRun(request, outcome, fingerprintOf(parts), hash, data.series);
+      const made = { source: request.source, inputs: outcome.inputs, settings: engine, feeds };
+      const whole = wholeRun(request, outcome, fingerprintOfRun(made, settings, hash), hash, data.series);
       this.#drafts.set(request.id, whole);
       while (this.#drafts.size > KEPT_DRAFTS) this.#drafts.delete(this.#drafts.keys().next().value!);
       return whole.evidence;
@@ -107,6 +110,18 @@ export class RunService {
   }
 }
 
+/** Fingerprint of what made a run: plan, inputs, data, settings and seed (R7.2). */
+export function fingerprintOfRun(made: RunRequest, { from, to, timeframe }: RunSettings, hash: string): string {
+  return fingerprintOf({
+    source: hashText(made.source),
+    inputs: made.inputs,
+    dataHash: `${hash}:${from}:${to}`,
+    timeframe,
+    instrument: made.feeds[0]!.instrument,
+    settings: made.settings,
+  });
+}
+
 function summaryOf(evidence: RunEvidence, name: string, note: string): RunSummary {
   const { id, planId, title, settings, status, createdMs, figures, daily } = evidence;
   const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
@@ -148,13 +163,14 @@ function wholeRun(
     inputSpecs: description.inputs,
     settings: request.settings,
     fingerprint,
+    resultHash: resultHashOf(result),
     dataHash,
     createdMs: Date.now(),
     elapsedMs,
     bars: series.length,
     firstMs: series.time[0]!,
     lastMs: series.closeTime[series.length - 1]!,
-    plots: plots.map(({ label, pane }) => ({ label, pane })),
+    plots: plots.map(({ label, pane, shift }) => ({ label, pane, shift })),
     daily: { dates: daily.dates, equity: Array.from(daily.equity) },
   };
   const columns = packColumns({}, [{ name: "equity", values: equity }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);

@@ -1,0 +1,48 @@
+/** Every example plan on its own bars: it runs to the end, trades, and sees nothing ahead (R7.1). */
+import { makeSeries, resample, resolveSettings } from "@plan-tester/core";
+import { EXAMPLES, type Example, exampleSource, generateHistory, instrumentNamed, moduleText } from "@plan-tester/demo";
+import { checkPlanLookAhead, type FeedData, linkModules, PlanProcess, runPlan } from "@plan-tester/runner";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+
+const worker = new PlanProcess();
+beforeAll(() => worker.warm());
+afterAll(() => worker.kill("done"));
+
+/** Long enough for weekly actions and daily studies, short enough to test them all. */
+const UNTIL = Date.UTC(2024, 2, 1);
+const made = new Map<string, ReturnType<typeof makeSeries>>();
+
+function minutesOf(symbol: string) {
+  const known = made.get(symbol);
+  if (known) return known;
+  const series = makeSeries(generateHistory(symbol, UNTIL).columns, "1m", instrumentNamed(symbol)!.calendar);
+  made.set(symbol, series);
+  return series;
+}
+
+const feedOf = (symbol: string, timeframe: string): FeedData => ({
+  instrument: instrumentNamed(symbol)!,
+  data: { key: `${symbol} ${timeframe}`, series: resample(minutesOf(symbol), timeframe).series, finer: null },
+});
+
+async function requestOf(example: Example) {
+  const source = await linkModules(exampleSource(example), async (name) => moduleText(name));
+  const feeds = [example.symbol, ...(example.alsoOn ?? [])].map((symbol) => feedOf(symbol, example.timeframe));
+  const settings = resolveSettings({ costs: feeds[0]!.instrument.costs, testPosition: example.testPosition ?? null });
+  return { source, inputs: {}, settings, feeds };
+}
+
+describe.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", (_id, example) => {
+  test("runs to the end, trades, and no order is refused", async () => {
+    const { result, description } = await runPlan(worker, await requestOf(example));
+    expect(result.failure).toBeNull();
+    expect(description.title.length).toBeGreaterThan(3);
+    expect(result.trades.length).toBeGreaterThan(2);
+    expect(result.orders.filter(({ state }) => state === "refused").map(({ note }) => note)).toEqual([]);
+    expect(result.warnings.map(({ code }) => code)).not.toContain("log full");
+  });
+
+  test("sees nothing ahead", async () => {
+    expect((await checkPlanLookAhead(worker, await requestOf(example))).difference).toBeNull();
+  });
+});

@@ -1,0 +1,16 @@
+/** Requests that run a plan's text get the modules it imports put behind it, so that what runs is what is kept. */
+import { linkModules } from "@plan-tester/runner";
+import type { RequestHandler } from "express";
+import type { PlanRepository } from "./plan-repository.ts";
+
+/** The text with the workspace's modules that it imports. */
+export const linkFromWorkspace = (plans: PlanRepository, source: string): Promise<string> =>
+  linkModules(source, (name) => plans.moduleSource(name));
+
+export const linkSource =
+  (plans: PlanRepository): RequestHandler =>
+  async (request, _response, next) => {
+    const body = request.body as { source?: unknown } | undefined;
+    if (request.method === "POST" && typeof body?.source === "string") body.source = await linkFromWorkspace(plans, body.source);
+    next();
+  };
