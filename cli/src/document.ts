@@ -1,5 +1,5 @@
 /** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
-import type { BarSeries, EngineSettings, Instrument } from "@plan-tester/core";
+import type { BarSeries, EngineSettings, Instrument, Slip } from "@plan-tester/core";
 import { type RunOutcome, resultHashOf } from "@plan-tester/runner";
 
 export interface DocumentParts {
@@ -10,6 +10,7 @@ export interface DocumentParts {
   readonly fingerprint: string;
   readonly dataHash: string;
   readonly notices: readonly string[];
+  readonly slips: readonly Slip[];
 }
 
 /** JSON has no NaN and no Infinity. */
@@ -17,7 +18,7 @@ const finite = (value: number): number | null => (Number.isFinite(value) ? value
 const iso = (ms: number | null): string | null => (ms === null || !Number.isFinite(ms) ? null : new Date(ms).toISOString());
 const sideWord = (side: 1 | -1): "buy" | "sell" => (side > 0 ? "buy" : "sell");
 
-export function runDocument({ outcome, series, instrument, settings, fingerprint, dataHash, notices }: DocumentParts) {
+export function runDocument({ outcome, series, instrument, settings, fingerprint, dataHash, notices, slips }: DocumentParts) {
   const { result, description, inputs, elapsedMs } = outcome;
   return {
     version: 1 as const,
@@ -80,6 +81,7 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
     notes: result.notes.map((note) => ({ ...note, time: iso(note.timeMs) })),
     log: result.log.map((line) => ({ ...line, time: iso(line.timeMs) })),
     warnings: result.warnings,
+    slips,
     notices,
   };
 }

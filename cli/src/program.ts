@@ -17,6 +17,7 @@ import {
 import {
   describePlan,
   type FeedData,
+  findSlips,
   fingerprintOf,
   hashText,
   PlanProcess,
@@ -100,7 +101,16 @@ async function backtest(options: RunOptions): Promise<void> {
       instrument,
       settings,
     });
-    const document = runDocument({ outcome, series, instrument, settings, fingerprint, dataHash: hash, notices });
+    const document = runDocument({
+      outcome,
+      series,
+      instrument,
+      settings,
+      fingerprint,
+      dataHash: hash,
+      notices,
+      slips: findSlips(source, outcome.result),
+    });
     write(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
     const { failure } = outcome.result;
     if (failure) {
@@ -130,6 +140,7 @@ function summaryText(document: ReturnType<typeof runDocument>): string {
   return [
     `${document.plan.title} on ${settings.symbol} ${settings.timeframe}, ${document.bars.count} bars`,
     ...warnings.map(({ text }) => `! ${text}`),
+    ...document.slips.map(({ line, text }) => `? line ${line}: ${text}`),
     ...lines,
     `fingerprint       ${document.fingerprint}`,
     "",

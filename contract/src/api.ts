@@ -14,6 +14,7 @@ import type {
   PlanFailure,
   RunFigures,
   RunStatus,
+  Slip,
   SweepFigure,
   Trade,
   TradeFigures,
@@ -121,6 +122,8 @@ export interface RunEvidence {
   readonly months: readonly Period[];
   readonly years: readonly Period[];
   readonly warnings: readonly Warning[];
+  /** Likely slips in the program, by line. */
+  readonly slips: readonly Slip[];
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
   /** Texts that the plan put on the chart. */

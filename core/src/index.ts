@@ -64,6 +64,7 @@ export * from "./random.ts";
 export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts";
 export { checkLookAhead, evenCuts, type LookAheadDifference, type LookAheadReport } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
+export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";

@@ -8,12 +8,16 @@ export default plan({
   inputs: {
     span: whole(55, { min: 5, max: 400, step: 5, unit: "bars", label: "Channel span" }),
   },
-  build({ bars, inputs, when, enter, show }) {
+  build({ bars, inputs, when, enter, position, show }) {
     const channel = donchian(bars, inputs.span);
     show(channel.upper, { label: "Channel top" });
     show(channel.lower, { label: "Channel bottom" });
 
-    when(crossesAbove(bars.close, channel.upper.earlier(1)), () => void enter.long({ reverse: true, tag: "break up" }));
-    when(crossesBelow(bars.close, channel.lower.earlier(1)), () => void enter.short({ reverse: true, tag: "break down" }));
+    when(crossesAbove(bars.close, channel.upper.earlier(1)), () => {
+      if (!position.long) enter.long({ reverse: true, tag: "break up" });
+    });
+    when(crossesBelow(bars.close, channel.lower.earlier(1)), () => {
+      if (!position.short) enter.short({ reverse: true, tag: "break down" });
+    });
   },
 });

@@ -36,13 +36,19 @@ export function compilePlan(source: string, role: Role = "plan"): CompiledPlan {
   if (source.length > MOST_SOURCE)
     throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
-  let script: string;
+  return instrument(planScript(source), role);
+}
+
+/**
+ * The same program without types, line for line.
+ * @throws PlanTesterError bad-plan with line and column when it can't be read.
+ */
+export function planScript(source: string): string {
   try {
-    script = transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
+    return transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
   } catch (error) {
     throw readable(error);
   }
-  return instrument(script, role);
 }
 
 function refuseImports(source: string): void {

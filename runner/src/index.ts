@@ -18,3 +18,4 @@ export {
   type SweepBatch,
   sweepPlan,
 } from "./run-plan.ts";
+export { findSlips } from "./slips.ts";

@@ -1,7 +1,7 @@
 /** Every example plan on its own bars: it runs to the end, trades, and sees nothing ahead (R7.1). */
 import { makeSeries, resample, resolveSettings } from "@plan-tester/core";
 import { EXAMPLES, type Example, exampleSource, generateHistory, instrumentNamed, moduleText } from "@plan-tester/demo";
-import { checkPlanLookAhead, type FeedData, linkModules, PlanProcess, runPlan } from "@plan-tester/runner";
+import { checkPlanLookAhead, type FeedData, findSlips, linkModules, PlanProcess, runPlan } from "@plan-tester/runner";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 
 const worker = new PlanProcess();
@@ -10,6 +10,16 @@ afterAll(() => worker.kill("done"));
 
 /** Long enough for weekly actions and daily studies, short enough to test them all. */
 const UNTIL = Date.UTC(2024, 2, 1);
+/** What the check for slips rightly says of an example. */
+const KNOWN_SLIPS: Readonly<Record<string, readonly string[]>> = {
+  // Its exits come from kits.
+  "brine-base-entry": ["no stop", "no stop"],
+  // Two legs hedge one another.
+  "twin-shares": ["no stop", "no stop"],
+  // It adds on the way down: the check is right to ask.
+  "gannet-reference": ["no stop"],
+};
+
 const made = new Map<string, ReturnType<typeof makeSeries>>();
 
 function minutesOf(symbol: string) {
@@ -34,11 +44,13 @@ async function requestOf(example: Example) {
 
 describe.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", (_id, example) => {
   test("runs to the end, trades, and no order is refused", async () => {
-    const { result, description } = await runPlan(worker, await requestOf(example));
+    const request = await requestOf(example);
+    const { result, description } = await runPlan(worker, request);
     expect(result.failure).toBeNull();
     expect(description.title.length).toBeGreaterThan(3);
     expect(result.trades.length).toBeGreaterThan(2);
     expect(result.orders.filter(({ state }) => state === "refused").map(({ note }) => note)).toEqual([]);
+    expect(findSlips(request.source, result).map(({ code }) => code)).toEqual(KNOWN_SLIPS[example.id] ?? []);
     expect(result.warnings.map(({ code }) => code)).not.toContain("log full");
   });
 

@@ -16,7 +16,7 @@ export interface WholeRun {
 }
 
 /** What earlier versions did not write down. */
-const NOT_WRITTEN = { resultHash: "", notes: [] };
+const NOT_WRITTEN = { resultHash: "", notes: [], slips: [] };
 
 function summaryOf(row: RunRow): RunSummary {
   return { ...row, settings: JSON.parse(row.settings), status: row.status as RunSummary["status"], spark: JSON.parse(row.spark) };

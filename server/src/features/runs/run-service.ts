@@ -10,6 +10,7 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import {
+  findSlips,
   fingerprintOf,
   hashText,
   instrumentsOf,
@@ -160,6 +161,7 @@ function wholeRun(
     title: description.title,
     source: request.source,
     inputs,
+    slips: findSlips(request.source, result),
     inputSpecs: description.inputs,
     settings: request.settings,
     fingerprint,
