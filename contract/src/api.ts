@@ -70,6 +70,12 @@ export interface PlanDetail {
   readonly updatedMs: number;
 }
 
+/** A module of the workspace: plans import it by name. */
+export interface PlanModule {
+  readonly name: string;
+  readonly source: string;
+}
+
 export interface PlanDescriptionBody {
   readonly title: string;
   readonly inputs: readonly InputSpec[];

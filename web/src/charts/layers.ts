@@ -2,7 +2,7 @@
  * What a chart draws, layer by layer, straight from typed arrays. Every layer paints only bars [from, to] and merges bars
  * that fall on one pixel column, so that half a million of them cost no more than a screen's width.
  */
-import type { Trade } from "@plan-tester/core";
+import type { ChartNote, Trade } from "@plan-tester/core";
 import type { Tokens } from "../lib/theme.ts";
 
 /** Maps bar index and value to pixels. */
@@ -47,6 +47,8 @@ export interface LineOptions {
   /** Fills down to this value. */
   readonly fillTo?: number;
   readonly fill?: TokenName;
+  /** Draws each value so many bars to the right of where it is known. */
+  readonly shift?: number;
 }
 
 /** A line through a column; gaps where it is NaN. */
@@ -60,17 +62,18 @@ export class LineLayer implements Layer {
   }
 
   range(from: number, to: number): readonly [number, number] | null {
-    const range = columnRange(this.values, from, to);
-    const { fillTo } = this.#options;
+    const { fillTo, shift = 0 } = this.#options;
+    const range = columnRange(this.values, from - shift, to - shift);
     return range && fillTo !== undefined ? [Math.min(range[0], fillTo), Math.max(range[1], fillTo)] : range;
   }
 
-  paint({ ctx, x, y, step, from, to, tokens }: Frame): void {
+  paint({ ctx, x: placeOf, y, step, from, to, tokens }: Frame): void {
     const { values } = this;
-    const { color, width = 1.2, dash = [], fillTo, fill } = this.#options;
+    const { color, width = 1.2, dash = [], fillTo, fill, shift = 0 } = this.#options;
     const path = new Path2D();
-    const first = Math.max(0, from);
-    const last = Math.min(values.length - 1, to);
+    const x = (index: number): number => placeOf(index + shift);
+    const first = Math.max(0, from - shift);
+    const last = Math.min(values.length - 1, to - shift);
     let open = false;
     let [startX, endX] = [Number.NaN, Number.NaN];
     const point = (px: number, value: number): void => {
@@ -294,5 +297,39 @@ export class TradeLayer implements Layer {
         (trade) => px >= frame.x(trade.entryBar) - slack && px <= frame.x(trade.exitBar) + slack,
       ) ?? null
     );
+  }
+}
+
+/** Texts that the plan put on the chart: at their price, or above the bar. */
+export class NoteLayer implements Layer {
+  readonly #notes: readonly ChartNote[];
+  readonly #high: Float64Array;
+
+  constructor(notes: readonly ChartNote[], high: Float64Array) {
+    this.#notes = notes;
+    this.#high = high;
+  }
+
+  range(): null {
+    return null;
+  }
+
+  paint({ ctx, x, y, step, from, to, tokens }: Frame): void {
+    // Closer than this the texts would cover one another and the bars.
+    if (step < 1.2) return;
+    ctx.save();
+    ctx.font = "italic 11px 'Atkinson Hyperlegible Next Variable', sans-serif";
+    ctx.fillStyle = tokens.soft;
+    let lastEnd = Number.NEGATIVE_INFINITY;
+    for (const { barIndex, price, text } of this.#notes) {
+      if (barIndex < from || barIndex > to) continue;
+      const left = x(barIndex);
+      if (left < lastEnd) continue;
+      const level = price ?? this.#high[barIndex];
+      if (level === undefined) continue;
+      ctx.fillText(text, left, y(level) + (price === null ? -8 : 14));
+      lastEnd = left + ctx.measureText(text).width + 8;
+    }
+    ctx.restore();
   }
 }

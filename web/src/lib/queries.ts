@@ -3,6 +3,7 @@ import type {
   HistoryThumbnail,
   Market,
   PlanDetail,
+  PlanModule,
   PlanSummary,
   RunEvidence,
   RunOrders,
@@ -42,6 +43,7 @@ export const queries = {
       structuralSharing: false,
     }),
   plans: () => queryOptions({ queryKey: ["plans"], queryFn: () => api.get<PlanSummary[]>("/plans") }),
+  modules: () => queryOptions({ queryKey: ["modules"], queryFn: () => api.get<PlanModule[]>("/modules") }),
   plan: (id: string) => queryOptions({ queryKey: ["plans", id], queryFn: () => api.get<PlanDetail>(`/plans/${id}`), staleTime: FOREVER }),
   runs: () => queryOptions({ queryKey: ["runs"], queryFn: () => api.get<RunSummary[]>("/runs") }),
   run: (id: string) =>

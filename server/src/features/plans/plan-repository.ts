@@ -1,4 +1,4 @@
-import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
+import type { PlanDetail, PlanModule, PlanUpdate } from "@plan-tester/contract";
 import { moduleName } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
@@ -26,7 +26,15 @@ export class PlanRepository {
 
   /** Text of the module of this name, the last changed where two have it; null when there is none. */
   async moduleSource(name: string): Promise<string | null> {
-    return (await this.list()).find(({ source }) => moduleName(source) === name)?.source ?? null;
+    return (await this.modules()).find((module) => module.name === name)?.source ?? null;
+  }
+
+  /** All modules of the workspace, the last changed first. */
+  async modules(): Promise<PlanModule[]> {
+    return (await this.list()).flatMap(({ source }) => {
+      const name = moduleName(source);
+      return name === null ? [] : [{ name, source }];
+    });
   }
 
   async insert(plan: PlanDetail): Promise<void> {

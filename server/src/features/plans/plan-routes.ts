@@ -18,6 +18,7 @@ export function planRoutes(plans: PlanService): Router {
     async (request, response) =>
       void response.status(201).json(await plans.create(check<PlanCreate>(planCreateSchema, request.body, "the plan"))),
   );
+  router.get("/modules", async (_request, response) => void response.json(await plans.modules()));
   router.get("/plans/:id", async (request, response) => void response.json(await plans.get(request.params.id)));
   router.put(
     "/plans/:id",

@@ -4,6 +4,7 @@ import {
   type PlanCreate,
   type PlanDescriptionBody,
   type PlanDetail,
+  type PlanModule,
   type PlanSummary,
   type PlanUpdate,
   type RunSettings,
@@ -45,6 +46,10 @@ export class PlanService {
       note,
       lastRun: last.get(id) ?? null,
     }));
+  }
+
+  modules(): Promise<PlanModule[]> {
+    return this.#plans.modules();
   }
 
   async get(id: string): Promise<PlanDetail> {

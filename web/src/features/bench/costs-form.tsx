@@ -10,6 +10,10 @@ const COST_FIELDS = [
   ["commissionMinimum", "Least commission"],
   ["spreadTicks", "Spread, ticks"],
   ["slippageTicks", "Slippage, ticks"],
+  ["slippageRange", "Slippage, share of range"],
+  ["slippageRandomTicks", "Random slippage, ticks"],
+  ["financingLong", "Long, a unit and night"],
+  ["financingShort", "Short, a unit and night"],
 ] as const;
 
 export function CostsForm({
@@ -23,7 +27,11 @@ export function CostsForm({
 }) {
   const kind = typeof settings.costs === "string" ? settings.costs : "own";
   const shown =
-    typeof settings.costs === "object" ? settings.costs : settings.costs === "market" ? (market?.instrument.costs ?? NO_COSTS) : NO_COSTS;
+    typeof settings.costs === "object"
+      ? { ...NO_COSTS, ...settings.costs }
+      : settings.costs === "market"
+        ? (market?.instrument.costs ?? NO_COSTS)
+        : NO_COSTS;
   return (
     <div className="flex w-80 flex-col gap-2">
       <Field label="Costs">
@@ -46,12 +54,14 @@ export function CostsForm({
               <TextInput
                 id={id}
                 type="number"
-                min={0}
+                min={field.startsWith("financing") ? undefined : 0}
                 step="any"
                 disabled={kind !== "own"}
                 defaultValue={shown[field]}
                 onChange={({ target }) =>
-                  target.value !== "" && Number(target.value) >= 0 && set({ costs: { ...shown, [field]: Number(target.value) } })
+                  target.value !== "" &&
+                  (Number(target.value) >= 0 || field.startsWith("financing")) &&
+                  set({ costs: { ...shown, [field]: Number(target.value) } })
                 }
               />
             )}

@@ -1,9 +1,12 @@
 /** The source of a plan. Types and completion come from the language's own types; the server adds what only it can see. */
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { queries } from "../../lib/queries.ts";
 import { useTheme } from "../../lib/theme.ts";
 import { Loading } from "../../ui/states.tsx";
 
-type Monaco = typeof import("./monaco.ts").monaco;
+type MonacoModule = typeof import("./monaco.ts");
+type Monaco = MonacoModule["monaco"];
 type CodeEditor = ReturnType<Monaco["editor"]["create"]>;
 
 export interface SourceProblem {
@@ -22,15 +25,16 @@ export interface EditorProps {
   readonly onRun?: () => void;
 }
 
-let loading: Promise<Monaco> | null = null;
-const load = (): Promise<Monaco> => {
-  loading ??= import("./monaco.ts").then((module) => module.monaco);
+let loading: Promise<MonacoModule> | null = null;
+const load = (): Promise<MonacoModule> => {
+  loading ??= import("./monaco.ts");
   return loading;
 };
 
 export function Editor({ value, readOnly = false, problem, reveal, onChange, onRun }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
-  const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor } | null>(null);
+  const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor; provide: MonacoModule["setModules"] } | null>(null);
+  const modules = useQuery(queries.modules()).data;
   const theme = useTheme();
   const handlers = useRef({ onChange, onRun });
   handlers.current = { onChange, onRun };
@@ -39,7 +43,7 @@ export function Editor({ value, readOnly = false, problem, reveal, onChange, onR
   useEffect(() => {
     let editor: CodeEditor | null = null;
     let gone = false;
-    void load().then((monaco) => {
+    void load().then(({ monaco, setModules: provide }) => {
       if (gone || !host.current) return;
       const uri = monaco.Uri.parse("file:///plan.ts");
       monaco.editor.getModel(uri)?.dispose();
@@ -68,7 +72,7 @@ export function Editor({ value, readOnly = false, problem, reveal, onChange, onR
       });
       model.onDidChangeContent(() => handlers.current.onChange?.(model.getValue()));
       editor.addCommand(monaco.KeyMod.CtrlCmd | monaco.KeyCode.Enter, () => handlers.current.onRun?.());
-      setReady({ monaco, editor });
+      setReady({ monaco, editor, provide });
     });
     return () => {
       gone = true;
@@ -85,6 +89,10 @@ export function Editor({ value, readOnly = false, problem, reveal, onChange, onR
   }, [ready, value, readOnly]);
 
   useEffect(() => ready?.monaco.editor.setTheme(theme), [ready, theme]);
+
+  useEffect(() => {
+    if (ready && modules) ready.provide(modules);
+  }, [ready, modules]);
 
   useEffect(() => {
     const model = ready?.editor.getModel();

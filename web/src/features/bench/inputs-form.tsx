@@ -88,6 +88,8 @@ function InputRow({ spec, value, onChange }: InputRowProps) {
   );
 }
 
+const TEXT_KINDS: ReadonlySet<InputSpec["kind"]> = new Set(["time", "text", "instrument", "timeframe"]);
+
 function InputControl({ id, spec, value, changed, onChange }: InputRowProps & { readonly id: string; readonly changed: boolean }) {
   const [text, setText] = useState(String(value));
   useEffect(() => setText(String(value)), [value]);
@@ -115,8 +117,9 @@ function InputControl({ id, spec, value, changed, onChange }: InputRowProps & { 
         ))}
       </select>
     );
-  const parsed: InputValue = spec.kind === "time" ? text : Number(text);
-  const problem = text.trim() === "" ? "Enter a value." : inputProblem(spec, parsed);
+  const isText = TEXT_KINDS.has(spec.kind);
+  const parsed: InputValue = isText ? text : Number(text);
+  const problem = text.trim() === "" && spec.kind !== "text" ? "Enter a value." : inputProblem(spec, parsed);
   const step = spec.step ?? (spec.kind === "whole" ? 1 : 0.1);
   const nudge = (direction: number): void => {
     if (typeof value !== "number") return;
@@ -126,15 +129,19 @@ function InputControl({ id, spec, value, changed, onChange }: InputRowProps & { 
   return (
     <input
       id={id}
-      inputMode={spec.kind === "time" ? "text" : "decimal"}
-      className={cx("h-6 w-16 rounded bg-transparent px-1 text-right hover:bg-sunk focus:bg-sunk aria-invalid:bg-loss-wash", tone)}
+      inputMode={isText ? "text" : "decimal"}
+      className={cx(
+        spec.kind === "text" ? "w-44 font-mono text-[12px]" : spec.kind === "instrument" ? "w-24" : "w-16",
+        "h-6 rounded bg-transparent px-1 text-right hover:bg-sunk focus:bg-sunk aria-invalid:bg-loss-wash",
+        tone,
+      )}
       value={text}
       aria-invalid={problem !== null}
       title={problem ?? undefined}
       onChange={(event) => {
         setText(event.target.value);
-        const next: InputValue = spec.kind === "time" ? event.target.value : Number(event.target.value);
-        if (event.target.value.trim() !== "" && !inputProblem(spec, next)) onChange(next);
+        const next: InputValue = isText ? event.target.value : Number(event.target.value);
+        if ((event.target.value.trim() !== "" || spec.kind === "text") && !inputProblem(spec, next)) onChange(next);
       }}
       onBlur={() => setText(String(value))}
       onKeyDown={(event) => {

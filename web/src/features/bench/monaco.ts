@@ -23,8 +23,7 @@ typescriptDefaults.setCompilerOptions({
   allowNonTsExtensions: true,
 });
 typescriptDefaults.setEagerModelSync(true);
-typescriptDefaults.addExtraLib(language, "file:///plan-language.d.ts");
-typescriptDefaults.addExtraLib(studies, "file:///plan-studies.d.ts");
+setModules([]);
 
 function defineTheme(
   name: string,
@@ -80,5 +79,14 @@ defineTheme("night", "vs-dark", {
   line: "#1e2833",
   selection: "#2c405f",
 });
+
+/** The workspace's modules, so that a plan's imports have types. */
+export function setModules(modules: readonly { readonly name: string; readonly source: string }[]): void {
+  typescriptDefaults.setExtraLibs([
+    { content: language, filePath: "file:///plan-language.d.ts" },
+    { content: studies, filePath: "file:///plan-studies.d.ts" },
+    ...modules.map(({ name, source }) => ({ content: source, filePath: `file:///node_modules/${name}/index.ts` })),
+  ]);
+}
 
 export { monaco };

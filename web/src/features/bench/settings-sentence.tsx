@@ -1,12 +1,17 @@
 /** A run's settings as one sentence whose words are the controls. */
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { COMMON_TIMEFRAMES, nominalMs, timeframeLabel } from "@plan-tester/core";
-import { Popover } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import type { ReactNode } from "react";
 import { dateWords, number } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { Field, TextInput } from "../../ui/field.tsx";
+import { AccountForm, accountWords } from "./account-form.tsx";
+import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
+import { KitForm, kitWords } from "./kit-form.tsx";
+import { NumberField } from "./number-field.tsx";
+import { PathChoice, pathWords } from "./path-choice.tsx";
+import { Word } from "./sentence-word.tsx";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;
@@ -39,7 +44,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
                 )}
                 onClick={() => {
                   const finest = nominalMs(timeframe) > nominalMs(settings.timeframe) ? { timeframe } : {};
-                  set({ symbol: instrument.symbol, ...finest });
+                  set({ symbol: instrument.symbol, alsoOn: settings.alsoOn.filter((other) => other !== instrument.symbol), ...finest });
                   close();
                 }}
               >
@@ -50,6 +55,13 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
           ))}
         </ul>
       ))}{" "}
+      {settings.alsoOn.length > 0 || !readOnly ? (
+        <>
+          {word("Further instruments", basketWords(settings), () => (
+            <BasketForm settings={settings} markets={markets} set={set} />
+          ))}{" "}
+        </>
+      ) : null}
       in{" "}
       {word("Timeframe", timeframeLabel(settings.timeframe), (close) => (
         <ul className="grid w-48 grid-cols-2" aria-label="Timeframes">
@@ -82,7 +94,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
         <NumberField
           label={`Starting cash, ${market?.instrument.currency ?? ""}`}
           value={settings.cash}
-          onChange={(cash) => cash > 0 && set({ cash })}
+          onChange={(cash) => cash !== null && cash > 0 && set({ cash })}
         />
       ))}{" "}
       {market?.instrument.currency === "XSC" ? "crowns" : market?.instrument.currency},{" "}
@@ -90,58 +102,24 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
         <CostsForm settings={settings} market={market} set={set} />
       ))}
       ,{" "}
-      {word("Path inside a bar", settings.path === "finer" ? "finer-bar" : "assumed", (close) => (
-        <div className="flex w-72 flex-col gap-1">
-          {(
-            [
-              ["assumed", "Assumed", "The nearer extreme of each bar comes first."],
-              ["finer", "Finer bars", "The order of high and low is read from the 1-minute bars inside."],
-            ] as const
-          ).map(([path, name, text]) => (
-            <button
-              key={path}
-              type="button"
-              className={cx("rounded px-2 py-1 text-left hover:bg-sunk", settings.path === path && "bg-sunk")}
-              onClick={() => {
-                set({ path });
-                close();
-              }}
-            >
-              <span className="font-semibold">{name}</span>
-              <span className="block text-soft">{text}</span>
-            </button>
-          ))}
-        </div>
+      {word("Path inside a bar", pathWords(settings.path), (close) => (
+        <PathChoice
+          path={settings.path}
+          onChange={(path) => {
+            set({ path });
+            close();
+          }}
+        />
       ))}{" "}
-      paths
+      paths,{" "}
+      {word("Account", accountWords(settings), () => (
+        <AccountForm settings={settings} set={set} />
+      ))}{" "}
+      and{" "}
+      {word("Exit kit", kitWords(settings), () => (
+        <KitForm settings={settings} set={set} />
+      ))}
     </p>
-  );
-}
-
-interface WordProps {
-  readonly label: string;
-  readonly text: string;
-  readonly readOnly: boolean;
-  readonly children: (close: () => void) => ReactNode;
-}
-
-function Word({ label, text, readOnly, children }: WordProps) {
-  const [open, setOpen] = useState(false);
-  if (readOnly) return <strong className="font-semibold">{text}</strong>;
-  return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        className="rounded-xs border-soft border-b border-dotted font-semibold hover:bg-sunk data-[state=open]:bg-sunk"
-        aria-label={`${label}: ${text}`}
-      >
-        {text}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} className="z-50 rounded-md border border-rule bg-sheet p-2 shadow-(--shadow)">
-          {children(() => setOpen(false))}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
   );
 }
 
@@ -166,33 +144,6 @@ function DateField({
           min={market?.firstDate}
           max={market?.lastDate}
           onChange={(event) => event.target.value && onChange(event.target.value)}
-        />
-      )}
-    </Field>
-  );
-}
-
-function NumberField({
-  label,
-  value,
-  onChange,
-  step = "any",
-}: {
-  readonly label: string;
-  readonly value: number;
-  readonly onChange: (value: number) => void;
-  readonly step?: string;
-}) {
-  return (
-    <Field label={label}>
-      {(id) => (
-        <TextInput
-          id={id}
-          type="number"
-          step={step}
-          min={0}
-          defaultValue={value}
-          onChange={(event) => event.target.value !== "" && onChange(Number(event.target.value))}
         />
       )}
     </Field>

@@ -9,6 +9,7 @@ import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
 import { PricePanel } from "./price-panel.tsx";
+import { RunDoubts } from "./run-doubts.tsx";
 import { Summary } from "./summary.tsx";
 import { TradesTable } from "./trades-table.tsx";
 import { Warnings } from "./warnings.tsx";
@@ -58,7 +59,10 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
             Log {number(run.log.length)}
           </Tabs.Trigger>
         </Tabs.List>
-        {aside}
+        <div className="flex items-center">
+          <RunDoubts key={run.id} run={run} zone={zone} onLine={onLine} />
+          {aside}
+        </div>
       </div>
       {run.failure ? (
         <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
@@ -74,7 +78,7 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
         </div>
       ) : null}
       <div className="px-3 pt-2">
-        <Warnings warnings={run.warnings} />
+        <Warnings warnings={run.warnings} slips={run.slips} onLine={onLine} />
       </div>
       <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">
         <Summary run={run} currency={market?.instrument.currency ?? ""} />

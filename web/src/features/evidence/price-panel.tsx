@@ -2,7 +2,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { CandleLayer, type Layer, LineLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
+import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { number, signed, timeAt } from "../../lib/format.ts";
@@ -51,24 +51,27 @@ function PriceChart({
   const [view, setView] = useState<View>(() => places.get(place) ?? clampView({ from: length - FIRST_BARS, to: length - 1 }, length));
   useEffect(() => void places.set(place, view), [place, view]);
 
-  const trades = useMemo(() => new TradeLayer(run.trades, selected), [run.trades, selected]);
+  // Bars of the run's other instruments have numbers of their own.
+  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol ?? run.settings.symbol) === run.settings.symbol), [run]);
+  const trades = useMemo(() => new TradeLayer(own, selected), [own, selected]);
   const panes = useMemo<Pane[]>(() => {
-    const over: Layer[] = [new CandleLayer({ open, high, low, close }), trades];
+    const over: Layer[] = [new CandleLayer({ open, high, low, close }), trades, new NoteLayer(run.notes, high)];
     const below: Pane[] = [];
     run.plots.forEach((plot, i) => {
       const layer = new LineLayer(plots[`plot${i}`] ?? new Float64Array(0), {
         color: PLOT_COLORS[i % PLOT_COLORS.length]!,
         dash: i % 4 === 1 ? [4, 3] : [],
         width: 1.2,
+        shift: plot.shift ?? 0,
       });
       if (plot.pane === "price") over.push(layer);
       else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
     });
     return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below];
-  }, [open, high, low, close, trades, run.plots, plots, decimals, tickSize]);
+  }, [open, high, low, close, trades, run.plots, run.notes, plots, decimals, tickSize]);
 
   useEffect(() => {
-    const trade = run.trades.find((candidate) => candidate.id === selected);
+    const trade = own.find((candidate) => candidate.id === selected);
     if (!trade) return;
     const middle = (trade.entryBar + trade.exitBar) / 2;
     const half = Math.max(50, (trade.exitBar - trade.entryBar) * 1.1);
@@ -77,12 +80,12 @@ function PriceChart({
         ? current
         : clampView({ from: middle - half, to: middle + half }, length),
     );
-  }, [selected, run.trades, length]);
+  }, [selected, own, length]);
 
   const step = (direction: 1 | -1): void => {
-    const at = run.trades.findIndex((trade) => trade.id === selected);
-    const next = at < 0 ? run.trades.findIndex((trade) => trade.entryBar >= view.from) : at + direction;
-    const trade = run.trades[Math.max(0, Math.min(run.trades.length - 1, next))];
+    const at = own.findIndex((trade) => trade.id === selected);
+    const next = at < 0 ? own.findIndex((trade) => trade.entryBar >= view.from) : at + direction;
+    const trade = own[Math.max(0, Math.min(own.length - 1, next))];
     if (trade) onSelect(trade.id);
   };
 

@@ -28,10 +28,11 @@ export interface TradesTableProps {
 
 const ROW = 29;
 
-function columnsOf(zone: string, decimals: number, onLine: (line: number) => void): Column[] {
+function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
   const price = (value: number): string => number(value, decimals);
   return [
     { key: "id", label: "#", width: "44px", show: (t) => t.id },
+    ...(isBasket ? [{ key: "symbol", label: "On", width: "64px", left: true, show: (t) => t.symbol } satisfies Column] : []),
     { key: "side", label: "Side", width: "52px", left: true, show: (t) => (t.side > 0 ? "long" : "short") },
     { key: "quantity", label: "Size", width: "58px", show: (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1) },
     { key: "entryTime", label: "Entry", width: "142px", left: true, show: (t) => timeAt(t.entryTime, zone) },
@@ -86,7 +87,8 @@ function compare(a: Trade[keyof Trade], b: Trade[keyof Trade]): number {
 export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen, onLine }: TradesTableProps) {
   const [sort, setSort] = useState<{ index: number; down: boolean }>({ index: 0, down: false });
   const scroller = useRef<HTMLDivElement>(null);
-  const columns = useMemo(() => columnsOf(zone, decimals, onLine), [zone, decimals, onLine]);
+  const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
+  const columns = useMemo(() => columnsOf(zone, decimals, isBasket, onLine), [zone, decimals, isBasket, onLine]);
   const rows = useMemo(() => {
     const { key } = columns[sort.index]!;
     const sorted = [...trades].sort((a, b) => compare(a[key], b[key]));

@@ -1,0 +1,93 @@
+/** The rules of the account that a run trades on, and the words that say them in the sentence. */
+import type { RunSettings } from "@plan-tester/contract";
+import { Field, Select } from "../../ui/field.tsx";
+import { NumberField } from "./number-field.tsx";
+
+/** "a plain account", or what is not plain about it. */
+export function accountWords({ positions, basis, throughTicks, margin, maxQuantity, maxPositions }: RunSettings): string {
+  const words: string[] = [];
+  if (positions === "independent") words.push("independent lots");
+  if (basis !== "last") words.push(`${basis} prices`);
+  if (throughTicks > 0) words.push(`limits traded through by ${throughTicks}`);
+  if (margin) words.push(margin.by === "leverage" ? `leverage ${margin.value}` : `margin ${margin.value} a unit`);
+  if (maxQuantity !== null) words.push(`at most ${maxQuantity} units`);
+  if (maxPositions !== null) words.push(`at most ${maxPositions} positions`);
+  return words.length === 0 ? "a plain account" : words.join(", ");
+}
+
+export function AccountForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
+  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, seed } = settings;
+  return (
+    <div className="grid w-96 grid-cols-2 gap-2">
+      <Field label="Positions">
+        {(id) => (
+          <Select id={id} value={positions} onChange={({ target }) => set({ positions: target.value as RunSettings["positions"] })}>
+            <option value="netting">One an instrument</option>
+            <option value="independent">Lots side by side</option>
+          </Select>
+        )}
+      </Field>
+      <Field label="Bars show">
+        {(id) => (
+          <Select id={id} value={basis} onChange={({ target }) => set({ basis: target.value as RunSettings["basis"] })}>
+            <option value="last">last prices</option>
+            <option value="bid">bid prices</option>
+            <option value="ask">ask prices</option>
+          </Select>
+        )}
+      </Field>
+      <Field label="Margin">
+        {(id) => (
+          <Select
+            id={id}
+            value={margin?.by ?? "none"}
+            onChange={({ target }) =>
+              set({
+                margin:
+                  target.value === "none"
+                    ? null
+                    : { by: target.value as "unit" | "leverage", value: target.value === "unit" ? 1000 : 10, maintenancePercent: 50 },
+              })
+            }
+          >
+            <option value="none">Not counted</option>
+            <option value="unit">Money a unit</option>
+            <option value="leverage">Value over leverage</option>
+          </Select>
+        )}
+      </Field>
+      <NumberField
+        key={margin?.by ?? "none"}
+        label={margin?.by === "leverage" ? "Leverage" : "Margin a unit"}
+        value={margin?.value ?? null}
+        disabled={!margin}
+        onChange={(value) => value !== null && value > 0 && margin && set({ margin: { ...margin, value } })}
+      />
+      <NumberField
+        label="Maintenance, % of margin"
+        value={margin?.maintenancePercent ?? null}
+        disabled={!margin}
+        onChange={(value) => value !== null && value <= 100 && margin && set({ margin: { ...margin, maintenancePercent: value } })}
+      />
+      <NumberField
+        label="Limits fill after, ticks through"
+        value={throughTicks}
+        onChange={(value) => value !== null && set({ throughTicks: value })}
+      />
+      <NumberField
+        label="Most units of an order"
+        value={maxQuantity}
+        placeholder="no limit"
+        onChange={(value) => set({ maxQuantity: value !== null && value > 0 ? value : null })}
+      />
+      <NumberField
+        label="Most positions at once"
+        value={maxPositions}
+        placeholder="no limit"
+        whole
+        onChange={(value) => set({ maxPositions: value !== null && value > 0 ? value : null })}
+      />
+      <NumberField label="Seed" value={seed} whole onChange={(value) => value !== null && set({ seed: value })} />
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+/** A distance with its unit; a multiple of a study when one is named. */
+import { DISTANCE_UNITS, type DistanceUnit, type KitDistance } from "@plan-tester/core";
+import { useId } from "react";
+import { Select, TextInput } from "../../ui/field.tsx";
+
+export interface DistanceFieldProps {
+  readonly label: string;
+  readonly value: KitDistance | null;
+  /** Whether it may be given in multiples of the stop loss. */
+  readonly hasR?: boolean;
+  readonly onChange: (value: KitDistance | null) => void;
+}
+
+const MULTIPLE = "multiple of";
+const FIRST_STUDY = "atr(14)";
+
+export function DistanceField({ label, value, hasR = false, onChange }: DistanceFieldProps) {
+  const id = useId();
+  const units: readonly (DistanceUnit | typeof MULTIPLE)[] = [
+    ...DISTANCE_UNITS.filter((unit) => unit !== "price" && (hasR || unit !== "R")),
+    MULTIPLE,
+  ];
+  const unit = value?.study ? MULTIPLE : (value?.unit ?? "ticks");
+  const amount = value?.value ?? null;
+  const make = (nextUnit: string, next: number | null, study?: string): void => {
+    if (next === null || next <= 0) return onChange(null);
+    onChange(
+      nextUnit === MULTIPLE
+        ? { unit: "points", value: next, study: study ?? FIRST_STUDY }
+        : { unit: nextUnit as DistanceUnit, value: next },
+    );
+  };
+  return (
+    <div className="flex flex-col gap-1">
+      <label htmlFor={id} className="text-[13px] text-soft">
+        {label}
+      </label>
+      <span className="flex gap-1">
+        <TextInput
+          id={id}
+          type="number"
+          min={0}
+          step="any"
+          className="w-20"
+          placeholder="none"
+          defaultValue={amount ?? ""}
+          onChange={({ target }) => make(unit, target.value === "" ? null : Number(target.value), value?.study)}
+        />
+        <Select aria-label={`${label}, unit`} value={unit} onChange={({ target }) => make(target.value, amount ?? 1)}>
+          {units.map((word) => (
+            <option key={word}>{word}</option>
+          ))}
+        </Select>
+      </span>
+      {value?.study === undefined ? null : (
+        <TextInput
+          aria-label={`${label}, study`}
+          className="font-mono text-[12px]"
+          defaultValue={value.study}
+          maxLength={400}
+          onChange={({ target }) => target.value.trim() !== "" && make(MULTIPLE, amount, target.value)}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,188 @@
+/**
+ * An exit kit laid over the plan: exits, size and limits on entries, without touching its program. Both sides get the same
+ * exits here; a kit with different sides comes from a file and is kept as it is.
+ */
+import type { RunSettings } from "@plan-tester/contract";
+import { EMPTY_KIT, type ExitKit, type KitDistance, type KitExits, NO_EXITS } from "@plan-tester/core";
+import { useId } from "react";
+import { Button } from "../../ui/button.tsx";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { DistanceField } from "./distance-field.tsx";
+import { KitFile } from "./kit-file.tsx";
+import { NumberField } from "./number-field.tsx";
+
+export const kitWords = ({ kit, testPosition }: RunSettings): string =>
+  `${kit ? kit.name || "an exit kit" : "no exit kit"}${testPosition ? " and a test position" : ""}`;
+
+export function KitForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
+  const { kit, testPosition } = settings;
+  const change = (part: Partial<ExitKit>): void => set({ kit: { ...(kit ?? EMPTY_KIT), ...part } });
+  return (
+    <div className="flex w-[30rem] flex-col gap-2 p-1">
+      <div className="flex items-end justify-between gap-2">
+        <p className="max-w-64 text-[13px] text-soft">
+          {kit ? "Laid over the plan as it is: the program stays untouched." : "Lay exits and limits over the plan without touching it."}
+        </p>
+        <span className="flex gap-1">
+          <KitFile kit={kit} onLoad={(loaded) => set({ kit: loaded })} />
+          {kit ? (
+            <Button variant="danger" onClick={() => set({ kit: null })}>
+              Take off
+            </Button>
+          ) : (
+            <Button onClick={() => change({ name: "My kit" })}>New kit</Button>
+          )}
+        </span>
+      </div>
+      {kit ? <KitFields key={kit === null ? "none" : "kit"} kit={kit} change={change} /> : null}
+      <div className="grid grid-cols-3 gap-2 border-rule border-t pt-2">
+        <Field label="Test position">
+          {(id) => (
+            <Select
+              id={id}
+              value={testPosition ? String(testPosition.side) : "none"}
+              onChange={({ target }) =>
+                set({
+                  testPosition:
+                    target.value === "none" ? null : { side: target.value === "1" ? 1 : -1, bar: 0, units: testPosition?.units ?? 1 },
+                })
+              }
+            >
+              <option value="none">none</option>
+              <option value="1">long</option>
+              <option value="-1">short</option>
+            </Select>
+          )}
+        </Field>
+        <NumberField
+          label="units"
+          value={testPosition?.units ?? null}
+          disabled={!testPosition}
+          onChange={(units) => units !== null && units > 0 && testPosition && set({ testPosition: { ...testPosition, units } })}
+        />
+        <NumberField
+          label="at bar, from the first"
+          value={testPosition?.bar ?? null}
+          whole
+          disabled={!testPosition}
+          onChange={(bar) => bar !== null && testPosition && set({ testPosition: { ...testPosition, bar } })}
+        />
+      </div>
+    </div>
+  );
+}
+
+function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (part: Partial<ExitKit>) => void }) {
+  const id = useId();
+  const isMirrored = JSON.stringify(kit.long) === JSON.stringify(kit.short);
+  const exits = kit.long ?? NO_EXITS;
+  const setExits = (part: Partial<KitExits>): void => {
+    const next = { ...exits, ...part };
+    change({ long: next, short: next });
+  };
+  const trail = exits.trail?.distance ?? null;
+  const setTrail = (distance: KitDistance | null): void =>
+    setExits({ trail: distance && { after: null, step: null, ...exits.trail, distance } });
+  const zero: KitDistance = { unit: "points", value: 0 };
+  return (
+    <>
+      <div className="grid grid-cols-2 items-end gap-2">
+        <Field label="Name">
+          {(field) => (
+            <TextInput id={field} defaultValue={kit.name} maxLength={80} onChange={({ target }) => change({ name: target.value })} />
+          )}
+        </Field>
+        <label htmlFor={id} className="flex h-7 items-center gap-2">
+          <input
+            id={id}
+            type="checkbox"
+            className="size-4 accent-(--accent)"
+            checked={kit.plansExits}
+            onChange={({ target }) => change({ plansExits: target.checked })}
+          />
+          The plan's own exits stay in force
+        </label>
+      </div>
+      {isMirrored ? (
+        <div className="grid grid-cols-2 gap-2">
+          <DistanceField label="Stop loss" value={exits.stopLoss} onChange={(stopLoss) => setExits({ stopLoss })} />
+          <DistanceField label="Target" value={exits.target} hasR onChange={(target) => setExits({ target })} />
+          <DistanceField label="Trail" value={trail} hasR onChange={setTrail} />
+          <DistanceField
+            label="Break-even after"
+            value={exits.breakEven?.after ?? null}
+            hasR
+            onChange={(after) => setExits({ breakEven: after && { after, keep: exits.breakEven?.keep ?? zero } })}
+          />
+        </div>
+      ) : (
+        <p className="text-[13px]">
+          This kit has different exits for long and short, as its file says. Save it, edit the file and load it again.
+        </p>
+      )}
+      <div className="grid grid-cols-3 gap-2">
+        <NumberField
+          label="Time limit, bars"
+          value={exits.timeLimit && "bars" in exits.timeLimit ? exits.timeLimit.bars : null}
+          placeholder="none"
+          whole
+          min={1}
+          disabled={!isMirrored}
+          onChange={(bars) => setExits({ timeLimit: bars === null ? null : { bars } })}
+        />
+        <Field label="Sides">
+          {(field) => (
+            <Select id={field} value={kit.sides} onChange={({ target }) => change({ sides: target.value as ExitKit["sides"] })}>
+              <option value="both">both</option>
+              <option value="long">long only</option>
+              <option value="short">short only</option>
+            </Select>
+          )}
+        </Field>
+        <Field label="Positions">
+          {(field) => (
+            <Select
+              id={field}
+              value={kit.onePosition ? "one" : "any"}
+              onChange={({ target }) => change({ onePosition: target.value === "one" })}
+            >
+              <option value="any">as the plan says</option>
+              <option value="one">one at a time</option>
+            </Select>
+          )}
+        </Field>
+        <NumberField
+          label="Entries a session"
+          value={kit.entriesPerSession}
+          placeholder="any"
+          whole
+          onChange={(entriesPerSession) => change({ entriesPerSession })}
+        />
+        <NumberField
+          label="Bars of rest after a loss"
+          value={kit.coolDownBars}
+          placeholder="none"
+          whole
+          onChange={(coolDownBars) => change({ coolDownBars })}
+        />
+        <NumberField
+          label="Most loss a session"
+          value={kit.dailyLoss}
+          placeholder="none"
+          onChange={(value) => change({ dailyLoss: value !== null && value > 0 ? value : null })}
+        />
+      </div>
+      <Field label="Entries only while" hint="A condition in words, e.g. atr(14) < 3 and close > ema(close, 200)">
+        {(field) => (
+          <TextInput
+            id={field}
+            className="font-mono text-[12px]"
+            defaultValue={kit.filter}
+            maxLength={400}
+            onChange={({ target }) => change({ filter: target.value })}
+          />
+        )}
+      </Field>
+    </>
+  );
+}
