@@ -1,21 +1,24 @@
 /** Laws that hold for any bars and any script of orders. Seeds are printed by fast-check when one fails. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { type BarSeries, sliceSeries } from "../market/bars.ts";
+import { StudyStore } from "../language/study-store.ts";
 import { NO_COSTS } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
 import { Random } from "../random.ts";
-import { barsOf, type Ohlc, walk } from "../testing/bars.ts";
-import { type Build, type RunOptions, runBuild, words } from "../testing/run.ts";
+import { Backtest } from "../run/backtest.ts";
+import { checkLookAhead } from "../run/look-ahead.ts";
+import { barsOf, INSTRUMENT, type Ohlc, walk } from "../testing/bars.ts";
+import { type Build, declare, type RunOptions, runBuild, words } from "../testing/run.ts";
+import { resolveSettings } from "./settings.ts";
 
-const { ticks, units } = words;
+const { ticks, units, points, R } = words;
 /** The seed is fixed, so that a change is told by its own doing; SEED=… tries others. */
 const SEED = Number(process.env.SEED ?? 20_260_301);
 const RUNS = { numRuns: 60, seed: SEED };
 
 /** A plan that does something at random at every third close; the same seed does the same. */
 function script(seed: number, mirrored = false): Build {
-  return ({ on, enter, position, orders, bars }) => {
+  return ({ on, enter, exit, position, orders, bars }) => {
     const random = new Random(seed);
     const [up, down] = mirrored ? [enter.short, enter.long] : [enter.long, enter.short];
     const way = mirrored ? -1 : 1;
@@ -36,27 +39,45 @@ function script(seed: number, mirrored = false): Build {
       else if (what < 0.48) position.reduce(1);
       else if (what < 0.52) orders.cancelAll();
       else if (what < 0.56 && !position.flat) position.tightenStop(from + (position.long ? -1 : 1) * distance * 0.25);
+      else if (what < 0.6) up({ size, stopLoss: ticks(distance), trail: ticks(distance + 2), locks: [{ after: R(1), keep: points(0) }] });
+      else if (what < 0.64)
+        down({ size, trail: { distance: ticks(distance), after: ticks(4), step: ticks(2) }, timeLimit: { bars: distance } });
+      else if (what < 0.68) up.stopLimit(price(1), price(1) + way * 0.5, { ...exits, breakEven: ticks(distance) });
+      else if (what < 0.71) (mirrored ? exit.short : exit.long).limit(price(1), { part: 0.5, group: "out" });
+      else if (what < 0.74) (mirrored ? exit.long : exit.short).stop(price(1), { group: "out", goodFor: 6 });
+      else if (what < 0.76) position.goTo(units(way * distance));
     });
   };
 }
 
 const COSTS = { ...NO_COSTS, commissionPerUnit: 1.5, commissionMinimum: 2, spreadTicks: 1, slippageTicks: 0.5 };
+
+/** Every kind of account that a law should hold on. */
+const ACCOUNTS: readonly (readonly [string, RunOptions])[] = [
+  ["without costs", {}],
+  ["with costs", { settings: { costs: COSTS } }],
+  ["on bid prices", { settings: { costs: COSTS, basis: "bid" } }],
+  ["on adverse paths", { settings: { costs: COSTS, path: "adverse" } }],
+  ["with independent lots", { settings: { costs: COSTS, positions: "independent" } }],
+  [
+    "with financing and slippage of all kinds",
+    { settings: { costs: { ...COSTS, financingLong: 0.4, financingShort: -0.1, slippageRange: 0.1, slippageRandomTicks: 2 } } },
+  ],
+  ["on margin", { settings: { cash: 9000, costs: COSTS, margin: { by: "unit", value: 900, maintenancePercent: 60 } } }],
+];
+
 const seeds = fc.tuple(fc.integer({ min: 1, max: 1e6 }), fc.integer({ min: 1, max: 1e6 }));
 
 describe("conservation of money", () => {
-  test.each([
-    ["without costs", {}],
-    ["with costs", { settings: { costs: COSTS } }],
-    ["on bid prices", { settings: { costs: COSTS, basis: "bid" as const } }],
-  ])("%s: what trades made is what equity gained, and costs are told apart", (_name, options: RunOptions) => {
+  test.each(ACCOUNTS)("%s: what trades made is what equity gained, and costs are told apart", (_name, options: RunOptions) => {
     fc.assert(
       fc.property(seeds, ([a, b]) => {
         const { trades, equity, figures, fills } = runBuild(walk(300, a), script(b), options);
         const net = trades.reduce((sum, trade) => sum + trade.net, 0);
-        expect(equity.at(-1)! - 100_000).toBeCloseTo(net, 6);
+        expect(equity.at(-1)! - (options.settings?.cash ?? 100_000)).toBeCloseTo(net, 6);
         expect(figures.netProfit).toBeCloseTo(net, 6);
         for (const trade of trades) {
-          expect(trade.gross - trade.commission - trade.spread - trade.slippage).toBeCloseTo(trade.net, 6);
+          expect(trade.gross - trade.commission - trade.spread - trade.slippage - trade.financing).toBeCloseTo(trade.net, 6);
           expect(trade.mae).toBeGreaterThanOrEqual(0);
           expect(trade.mfe).toBeGreaterThanOrEqual(0);
           expect(trade.exitBar).toBeGreaterThanOrEqual(trade.entryBar);
@@ -70,26 +91,23 @@ describe("conservation of money", () => {
   });
 });
 
-/** Everything that a run did up to a bar, but for the marking out at its end (R5.6). */
-function upTo(bars: BarSeries, seed: number, length: number, options: RunOptions) {
-  const { fills, trades } = runBuild(sliceSeries(bars, 0, length), script(seed), options);
-  return {
-    fills: fills.filter(({ barIndex }) => barIndex < length - 1),
-    trades: trades.filter(({ exitBar, reason }) => exitBar < length - 1 && reason !== "end of data"),
-  };
-}
-
-test("R7.1 no look-ahead: a run on the first bars does the same as a run on all", () => {
-  fc.assert(
-    fc.property(seeds, fc.integer({ min: 20, max: 250 }), ([a, b], length) => {
-      const bars = walk(300, a);
-      const whole = runBuild(bars, script(b), { settings: { costs: COSTS } });
-      const part = upTo(bars, b, length, { settings: { costs: COSTS } });
-      expect(part.fills).toEqual(whole.fills.filter(({ barIndex }) => barIndex < length - 1));
-      expect(part.trades).toEqual(whole.trades.filter(({ exitBar, reason }) => exitBar < length - 1 && reason !== "end of data"));
-    }),
-    RUNS,
-  );
+describe("R7.1 no look-ahead: a run on the first bars does the same as a run on all", () => {
+  test.each(ACCOUNTS)("%s", (_name, options) => {
+    fc.assert(
+      fc.property(seeds, fc.integer({ min: 20, max: 280 }), ([a, b], cut) => {
+        const plan = declare(script(b));
+        const { difference } = checkLookAhead({
+          makePlan: () => plan,
+          inputs: {},
+          feeds: [{ instrument: INSTRUMENT, store: new StudyStore(walk(300, a)), finer: null }],
+          settings: resolveSettings(options.settings ?? {}),
+          cuts: [cut],
+        });
+        expect(difference).toBeNull();
+      }),
+      { ...RUNS, numRuns: 25 },
+    );
+  });
 });
 
 test("R7.2 the same run gives the same result to the last bit", () => {
@@ -120,6 +138,76 @@ test("mirrored prices and sides give the same money", () => {
       const two = runBuild(barsOf(rows), script(b, true));
       // Adding 0 turns a minus zero into a zero.
       expect(two.trades.map(({ net, side }) => [net + 0, side])).toEqual(one.trades.map(({ net, side }) => [net + 0, -side]));
+    }),
+    RUNS,
+  );
+});
+
+test("prices and ticks ten times as large, at a tenth of the money a point, give the same money", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      const bars = walk(200, a);
+      const tenfold = barsOf(
+        Array.from({ length: 200 }, (_, i): Ohlc => [bars.open[i]! * 10, bars.high[i]! * 10, bars.low[i]! * 10, bars.close[i]! * 10]),
+      );
+      const sparse =
+        (tick: number): Build =>
+        ({ on, enter, position, bars: own }) => {
+          const random = new Random(b);
+          on.barClose(() => {
+            const what = random.next();
+            const reach = tick * (1 + Math.floor(random.next() * 8));
+            const exits = {
+              stopLoss: ticks(2 + Math.floor(random.next() * 20)),
+              target: R(1 + Math.floor(random.next() * 3)),
+              trail: ticks(12),
+            };
+            if (what < 0.15) enter.long.stop(own.close.now + reach, exits);
+            else if (what < 0.3) enter.short.limit(own.close.now + reach, exits);
+            else if (what < 0.35) position.close();
+          });
+        };
+      const one = runBuild(bars, sparse(0.25), { settings: { costs: COSTS } });
+      const instrument = { ...INSTRUMENT, tickSize: 2.5, pipSize: 2.5, pointValue: 1 };
+      const two = runBuild(tenfold, sparse(2.5), { settings: { costs: COSTS }, instrument });
+      expect(two.trades.map(({ net, reason }) => [net.toFixed(6), reason])).toEqual(
+        one.trades.map(({ net, reason }) => [net.toFixed(6), reason]),
+      );
+    }),
+    RUNS,
+  );
+});
+
+test("R3.7 the stop of a lot never loosens", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      for (const { rails, side } of runBuild(walk(300, a), script(b)).trades)
+        rails.forEach(({ stop }, k) => {
+          const before = rails[k - 1]?.stop;
+          if (typeof before !== "number") return;
+          expect(stop === null ? Number.NEGATIVE_INFINITY : (stop - before) * side).toBeGreaterThanOrEqual(0);
+        });
+    }),
+    RUNS,
+  );
+});
+
+test("an instrument beside another that does nothing does the same as alone, but for the clock of equity", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      const bars = walk(250, a);
+      const feeds = [INSTRUMENT, { ...INSTRUMENT, symbol: "IDLE" }].map((instrument, k) => ({
+        instrument,
+        store: new StudyStore(k === 0 ? bars : walk(250, a + 1)),
+        finer: null,
+      }));
+      const backtest = new Backtest({ plan: declare(script(b)), inputs: {}, feeds, settings: resolveSettings({ costs: COSTS }) });
+      backtest.advance(bars.length);
+      const [joint, alone] = [backtest.result(), runBuild(bars, script(b), { settings: { costs: COSTS } })];
+      expect(joint.trades).toEqual(alone.trades);
+      expect(joint.fills).toEqual(alone.fills);
+      expect(Array.from(joint.equity, (value) => value.toFixed(6))).toEqual(Array.from(alone.equity, (value) => value.toFixed(6)));
+      expect(joint.figures.exposure).toBe(alone.figures.exposure);
     }),
     RUNS,
   );
