@@ -183,7 +183,7 @@ test("both themes, and the palette leads anywhere", async ({ page }) => {
   await page.getByRole("button", { name: /Theme: paper/ }).click();
   await expect(page.locator("html")).toHaveAttribute("data-theme", "night");
   await page.keyboard.press("Control+k");
-  await page.getByPlaceholder(/What to do/).fill("puffin");
+  await page.getByPlaceholder(/What to do/).fill("puffin dip");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Puffin dip" })).toBeVisible();
   await page.goto("/nowhere");

@@ -6,6 +6,8 @@
  *
  * Price `x` below is always the path price; ask(x) and bid(x) are x shifted by the two parts of the spread.
  */
+
+import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
@@ -556,6 +558,26 @@ export class Book {
     return level >= this.#pathLow - this.#tolerance && level <= this.#pathHigh + this.#tolerance;
   }
 
+  /** The bars that price goes through, for extremes that were left until somebody asks. */
+  walked: Pick<BarSeries, "high" | "low"> | null = null;
+  #untouchedFrom = 0;
+  #untouchedTo = 0;
+
+  /** Lean runs: bars [from, to) were crossed without looking at the extremes of the open lots. */
+  leaveUntouched(from: number, to: number): void {
+    if (this.lots.length === 0) return;
+    if (this.#untouchedTo <= this.#untouchedFrom) this.#untouchedFrom = from;
+    this.#untouchedTo = to;
+  }
+
+  /** Makes up for the bars that were left: before a lot opens, and when a plan asks for the highest or lowest price. */
+  touchLeft(): void {
+    const { walked } = this;
+    if (walked && this.lots.length > 0)
+      for (let i = this.#untouchedFrom; i < this.#untouchedTo; i++) this.touch(walked.low[i]!, walked.high[i]!);
+    this.#untouchedFrom = this.#untouchedTo = 0;
+  }
+
   /** Takes note that price went between `low` and `high` with nothing happening. */
   touch(low: number, high: number): void {
     const { lots } = this;
@@ -759,6 +781,7 @@ export class Book {
   }
 
   #openLot(order: Order, quantity: number, fill: Fill, x: number): Lot {
+    this.touchLeft();
     const per = 1 / fill.quantity;
     const { side } = order;
     const entry = { price: fill.price, side, quantity, pointValue: this.pointMoney, risk: Number.NaN };

@@ -55,6 +55,7 @@ export class Feed {
     let missing = 0;
     if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
+    book.walked = bars;
     this.nextOpen = handlers.nextOpen(0);
     this.nextClose = handlers.nextClose(0);
   }
@@ -76,7 +77,11 @@ export class Feed {
       if (book.onPrice) return;
       equity?.fill(book.account.cash, this.next, end);
       this.next = end;
-    } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
+    } else if (!this.#isRestless && book.waiting.length === 0) {
+      const until = this.#untilDue(end);
+      if (book.isLean && equity !== null) this.#crossLean(until, equity);
+      else this.#crossWatching(until, equity);
+    }
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
   }
 
@@ -104,6 +109,25 @@ export class Feed {
   /** Bars known to be quiet for the levels of this version, so that no stretch is looked through twice. */
   #knownQuiet = 0;
   #knownLevels = -1;
+
+  /**
+   * The same for a run of which only equity and trades count: extremes of the lots are left for when somebody asks.
+   */
+  #crossLean(end: number, equity: Float64Array): void {
+    const { high, low, close } = this.bars;
+    const { book } = this;
+    const { upLevel, downLevel } = book;
+    const base = book.account.cash - book.basisMoney * book.pointMoney;
+    const perPrice = book.units * book.pointMoney;
+    const start = this.next;
+    let i = start;
+    while (i < end && high[i]! < upLevel && low[i]! > downLevel) {
+      equity[i] = base + perPrice * close[i]!;
+      i++;
+    }
+    this.next = i;
+    book.leaveUntouched(start, i);
+  }
 
   /** Bars that stay between the two nearest trigger levels: only marks and extremes move. */
   #crossWatching(end: number, equity: Float64Array | null): void {

@@ -213,6 +213,43 @@ test("an instrument beside another that does nothing does the same as alone, but
   );
 });
 
+test("a lean run, which leaves extremes until somebody asks, trades the same and answers the same", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      const bars = walk(400, a);
+      const told = [[], []] as [string[], string[]];
+      const plan =
+        (answers: string[]): Build =>
+        ({ on, enter, position, when, bars: own }) => {
+          const random = new Random(b);
+          const turn = words.becomes(words.isAbove(own.close, words.sma(own.close, 12)));
+          when(turn, () => {
+            answers.push(`${position.highest} ${position.lowest}`);
+            if (random.next() < 0.7) enter.long({ stopLoss: ticks(20), size: units(1 + Math.floor(random.next() * 3)) });
+            else enter.short({ target: ticks(16) });
+          });
+          on.clock("04:00", () => answers.push(`${position.highest}`));
+        };
+      const runs = [false, true].map((isLean, k) => {
+        const feeds = [{ instrument: INSTRUMENT, store: new StudyStore(bars), finer: null }];
+        const backtest = new Backtest({
+          plan: declare(plan(told[k]!)),
+          inputs: {},
+          feeds,
+          settings: resolveSettings({ costs: COSTS }),
+          isLean,
+        });
+        backtest.advance(bars.length);
+        return backtest;
+      });
+      expect(told[1]).toEqual(told[0]);
+      expect(runs[1]!.host.trades.map(({ net }) => net)).toEqual(runs[0]!.host.trades.map(({ net }) => net));
+      expect(runs[1]!.simulation.equity).toEqual(runs[0]!.simulation.equity);
+    }),
+    RUNS,
+  );
+});
+
 test("crossing quiet stretches at once is the same as walking every bar", () => {
   fc.assert(
     fc.property(seeds, ([a, b]) => {

@@ -48,7 +48,7 @@ const trade = (net: number, more: Partial<Trade> = {}): Trade => ({
 
 describe("trade figures", () => {
   const trades = [trade(40), trade(-20), trade(10), trade(0), trade(-20), trade(-10), trade(60)];
-  const figures = tradeFigures(trades, INSTRUMENT);
+  const figures = tradeFigures(trades, [INSTRUMENT]);
 
   test.each([
     ["netProfit", 60],
@@ -86,8 +86,8 @@ describe("trade figures", () => {
   });
 
   test("what is undefined is null, never 0 or infinity", () => {
-    const none = tradeFigures([], INSTRUMENT);
-    const wins = tradeFigures([trade(5), trade(5)], INSTRUMENT);
+    const none = tradeFigures([], [INSTRUMENT]);
+    const wins = tradeFigures([trade(5), trade(5)], [INSTRUMENT]);
     for (const name of ["winRate", "averageTrade", "profitFactor", "sqn", "kelly", "costShare", "largestWin"] as const)
       expect(none[name]).toBeNull();
     for (const name of ["profitFactor", "averageLoss", "payoffRatio", "largestLoss", "sqn"] as const) expect(wins[name]).toBeNull();
@@ -164,7 +164,7 @@ test("periods add up to the whole, and label weeks by ISO 8601", () => {
 
 describe("warnings", () => {
   const facts = (trades: Trade[], costsAreZero = false) => ({
-    figures: tradeFigures(trades, INSTRUMENT),
+    figures: tradeFigures(trades, [INSTRUMENT]),
     trades,
     costsAreZero,
     partial: false,

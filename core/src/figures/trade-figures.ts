@@ -45,12 +45,15 @@ export interface TradeFigures {
   readonly openAtEndNet: number;
 }
 
+const tickMoneyOf = ({ tickSize, pointValue }: Instrument): number => tickSize * pointValue;
+
 /**
  * One pass over closed trades in exit order. Trades marked out at the end of the data count like any other and are
- * also counted apart (R5.6). Kelly: Kelly 1956. SQN: Tharp 2006.
+ * also counted apart (R5.6). Ticks are those of each trade's own instrument. Kelly: Kelly 1956. SQN: Tharp 2006.
  */
-export function tradeFigures(trades: readonly Trade[], instrument: Instrument): TradeFigures {
-  const tickMoney = instrument.tickSize * instrument.pointValue;
+export function tradeFigures(trades: readonly Trade[], instruments: readonly Instrument[]): TradeFigures {
+  const isOne = instruments.length === 1;
+  let tickMoney = tickMoneyOf(instruments[0]!);
   // One by one: taking lists apart goes through iterators, which are slow once frozen.
   let net = 0;
   let grossProfit = 0;
@@ -84,6 +87,7 @@ export function tradeFigures(trades: readonly Trade[], instrument: Instrument): 
   const n = trades.length;
   for (let k = 0; k < n; k++) {
     const trade = trades[k]!;
+    if (!isOne) tickMoney = tickMoneyOf(instruments.find(({ symbol }) => symbol === trade.symbol) ?? instruments[0]!);
     net += trade.net;
     netTicks += trade.net / (trade.quantity * tickMoney);
     costTicks += (trade.commission + trade.spread + trade.slippage + trade.financing) / (trade.quantity * tickMoney);

@@ -77,7 +77,7 @@ test("trade figures of random runs equal their twins", () => {
         },
         { settings: { costs: { ...INSTRUMENT.costs, commissionPerUnit: 1, spreadTicks: 1 }, seed } },
       );
-      const [quick, slow] = [tradeFigures(trades, INSTRUMENT), slowFigures(trades)];
+      const [quick, slow] = [tradeFigures(trades, [INSTRUMENT]), slowFigures(trades)];
       for (const [name, expected] of Object.entries(slow)) {
         const got = quick[name as keyof TradeFigures];
         if (expected === null) expect(got, name).toBeNull();

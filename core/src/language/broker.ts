@@ -39,6 +39,8 @@ export interface Broker {
   /** Sets stop or target of every open lot. */
   setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean;
   workingOrders(): readonly Order[];
+  /** Brings highest and lowest price of the lots up to date where that is left until asked for. */
+  settleExtremes?(): void;
 }
 
 /** One owner's door to a book. */
@@ -105,6 +107,10 @@ export class BookBroker implements Broker {
 
   setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
     return this.#book.setExits(which, price, mayLoosen, this.#owner);
+  }
+
+  settleExtremes(): void {
+    this.#book.touchLeft();
   }
 
   workingOrders(): readonly Order[] {

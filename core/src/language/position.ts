@@ -126,10 +126,12 @@ export class Position {
   }
 
   get highest(): number {
+    this.#broker.settleExtremes?.();
     return this.#broker.lots.reduce((most, lot) => Math.max(most, lot.high), this.#broker.lots[0]?.high ?? Number.NaN);
   }
 
   get lowest(): number {
+    this.#broker.settleExtremes?.();
     return this.#broker.lots.reduce((least, lot) => Math.min(least, lot.low), this.#broker.lots[0]?.low ?? Number.NaN);
   }
 

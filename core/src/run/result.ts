@@ -84,7 +84,7 @@ export function assembleResult(facts: RunFacts): RunResult {
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);
-  const table = tradeFigures(trades, instrument);
+  const table = tradeFigures(trades, facts.instruments);
   const figures: RunFigures = {
     ...table,
     ...equityFigures(equity, daily, balancesOf(trades, settings.cash), context),
@@ -97,7 +97,7 @@ export function assembleResult(facts: RunFacts): RunResult {
   const sideFigures = (side: 1 | -1): TradeFigures =>
     tradeFigures(
       trades.filter((trade) => trade.side === side),
-      instrument,
+      facts.instruments,
     );
   return {
     status,

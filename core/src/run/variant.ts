@@ -28,7 +28,10 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   const { bars } = store;
   backtest.advance(bars.length);
   const { equity } = backtest.simulation;
-  const trades = tradeFigures(backtest.host.trades, instrument);
+  const trades = tradeFigures(
+    backtest.host.trades,
+    feeds.map((feed) => feed.instrument),
+  );
   const drawdown = deepestFall(equity, settings.cash);
   const daily = dailyEquity(bars, equity, settings.cash);
   const values: Record<SweepFigure, number | null> = {

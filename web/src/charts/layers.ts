@@ -319,7 +319,6 @@ export class NoteLayer implements Layer {
     if (step < 1.2) return;
     ctx.save();
     ctx.font = "italic 11px 'Atkinson Hyperlegible Next Variable', sans-serif";
-    ctx.fillStyle = tokens.soft;
     let lastEnd = Number.NEGATIVE_INFINITY;
     for (const { barIndex, price, text } of this.#notes) {
       if (barIndex < from || barIndex > to) continue;
@@ -327,8 +326,15 @@ export class NoteLayer implements Layer {
       if (left < lastEnd) continue;
       const level = price ?? this.#high[barIndex];
       if (level === undefined) continue;
-      ctx.fillText(text, left, y(level) + (price === null ? -8 : 14));
-      lastEnd = left + ctx.measureText(text).width + 8;
+      // Away from the bar, past where a trade's tag stands, on a plate of its own.
+      const isAbove = level >= (this.#high[barIndex] ?? level);
+      const baseline = y(level) + (isAbove ? -20 : 30);
+      const { width } = ctx.measureText(text);
+      ctx.fillStyle = tokens.sheet;
+      ctx.fillRect(left - 3, baseline - 11, width + 6, 15);
+      ctx.fillStyle = tokens.ink;
+      ctx.fillText(text, left, baseline);
+      lastEnd = left + width + 8;
     }
     ctx.restore();
   }

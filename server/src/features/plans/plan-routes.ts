@@ -2,11 +2,13 @@ import {
   check,
   type DescribeRequest,
   describeRequestSchema,
+  kitSchema,
   type PlanCreate,
   type PlanUpdate,
   planCreateSchema,
   planUpdateSchema,
 } from "@plan-tester/contract";
+import type { ExitKit } from "@plan-tester/core";
 import { Router } from "express";
 import type { PlanService } from "./plan-service.ts";
 
@@ -29,6 +31,8 @@ export function planRoutes(plans: PlanService): Router {
     await plans.delete(request.params.id);
     response.status(204).end();
   });
+  // A kit from a file, with its defaults filled in, or what is wrong with it.
+  router.post("/kits/read", (request, response) => void response.json(check<ExitKit>(kitSchema, request.body, "the exit kit")));
   router.post(
     "/describe",
     async (request, response) =>

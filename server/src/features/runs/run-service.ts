@@ -103,6 +103,8 @@ export class RunService {
     const whole = await this.whole(id);
     const summary = summaryOf(whole.evidence, name, note ?? "");
     await this.#runs.insert(summary, whole);
+    // From now on it is read as it was written down.
+    this.#drafts.delete(id);
     return summary;
   }
 

@@ -30,12 +30,12 @@ export function BasketForm({
               <label className="flex w-full cursor-pointer items-center gap-2 rounded px-2 py-1 hover:bg-sunk">
                 <input
                   type="checkbox"
-                  className="size-4 accent-(--accent)"
+                  className="size-4 shrink-0 accent-(--accent)"
                   checked={alsoOn.includes(instrument.symbol)}
                   disabled={!alsoOn.includes(instrument.symbol) && alsoOn.length >= MOST}
                   onChange={() => toggle(instrument.symbol)}
                 />
-                <span className="w-18 font-semibold">{instrument.symbol}</span>
+                <span className="w-20 shrink-0 font-semibold">{instrument.symbol}</span>
                 <span className="truncate text-soft">{instrument.name}</span>
               </label>
             </li>

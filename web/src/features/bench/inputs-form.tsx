@@ -65,7 +65,13 @@ function InputRow({ spec, value, onChange }: InputRowProps) {
   const changed = value !== spec.default;
   const title = [spec.help, boundsOf(spec), `default ${String(spec.default)}`].filter(Boolean).join(" · ");
   return (
-    <div className="flex h-8 items-center justify-between gap-2 border-rule border-b" title={title}>
+    <div
+      className={cx(
+        "border-rule border-b",
+        spec.kind === "text" ? "flex flex-col pt-1 [&>span]:w-full" : "flex h-8 items-center justify-between gap-2",
+      )}
+      title={title}
+    >
       <label htmlFor={id} className={cx("truncate", changed && "font-semibold")}>
         {spec.label}
         {changed ? <span className="sr-only"> (changed)</span> : null}
@@ -131,8 +137,12 @@ function InputControl({ id, spec, value, changed, onChange }: InputRowProps & { 
       id={id}
       inputMode={isText ? "text" : "decimal"}
       className={cx(
-        spec.kind === "text" ? "w-44 font-mono text-[12px]" : spec.kind === "instrument" ? "w-24" : "w-16",
-        "h-6 rounded bg-transparent px-1 text-right hover:bg-sunk focus:bg-sunk aria-invalid:bg-loss-wash",
+        spec.kind === "text"
+          ? "w-full text-left font-mono text-[12px]"
+          : spec.kind === "instrument"
+            ? "w-24 text-right"
+            : "w-16 text-right",
+        "h-6 rounded bg-transparent px-1 hover:bg-sunk focus:bg-sunk aria-invalid:bg-loss-wash",
         tone,
       )}
       value={text}

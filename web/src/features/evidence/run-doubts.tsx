@@ -19,7 +19,9 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button variant="quiet">Check</Button>
+        <Button variant="quiet" className="px-1.5 text-accent">
+          Check
+        </Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
