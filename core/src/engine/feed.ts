@@ -4,6 +4,7 @@
  * with them it compares each bar with the two nearest trigger levels.
  */
 import type { BarSeries } from "../market/bars.ts";
+import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
 import type { Outcome } from "./lots.ts";
 import { firstExtreme } from "./path.ts";
@@ -41,11 +42,13 @@ export class Feed {
   nextClose: number;
   readonly quiet: Quiet = { bars: 0, closeSum: 0, closePeak: 0 };
   readonly #chargesNights: boolean;
+  readonly #blocks: BarBlocks;
   /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
   readonly #isRestless: boolean;
 
   constructor(bars: BarSeries, book: Book, handlers: BarHandlers, finer: FinerBars | null) {
     this.bars = bars;
+    this.#blocks = blocksOf(bars);
     this.book = book;
     this.handlers = handlers;
     this.finer = finer;
@@ -77,11 +80,7 @@ export class Feed {
       if (book.onPrice) return;
       equity?.fill(book.account.cash, this.next, end);
       this.next = end;
-    } else if (!this.#isRestless && book.waiting.length === 0) {
-      const until = this.#untilDue(end);
-      if (book.isLean && equity !== null) this.#crossLean(until, equity);
-      else this.#crossWatching(until, equity);
-    }
+    } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
   }
 
@@ -98,63 +97,79 @@ export class Feed {
       this.#knownQuiet = this.next;
     }
     const due = this.#untilDue(limit);
-    const { high, low } = this.bars;
-    const { upLevel, downLevel } = book;
-    let i = this.#knownQuiet;
-    while (i < due && high[i]! < upLevel && low[i]! > downLevel) i++;
-    this.#knownQuiet = i;
-    return Math.min(i, due);
+    this.#knownQuiet = this.#firstReaching(this.#knownQuiet, due);
+    return this.#knownQuiet;
   }
 
   /** Bars known to be quiet for the levels of this version, so that no stretch is looked through twice. */
   #knownQuiet = 0;
   #knownLevels = -1;
 
-  /**
-   * The same for a run of which only equity and trades count: extremes of the lots are left for when somebody asks.
-   */
-  #crossLean(end: number, equity: Float64Array): void {
-    const { high, low, close } = this.bars;
-    const { book } = this;
-    const { upLevel, downLevel } = book;
-    const base = book.account.cash - book.basisMoney * book.pointMoney;
-    const perPrice = book.units * book.pointMoney;
-    const start = this.next;
-    let i = start;
-    while (i < end && high[i]! < upLevel && low[i]! > downLevel) {
-      equity[i] = base + perPrice * close[i]!;
-      i++;
+  /** Index of the first bar from `from` up to `end` that reaches a trigger level; `end` when none does. Whole blocks at a time. */
+  #firstReaching(from: number, end: number): number {
+    const { high, low } = this.bars;
+    const { high: tops, low: bottoms } = this.#blocks;
+    const { upLevel, downLevel } = this.book;
+    let i = from;
+    while (i < end) {
+      const block = i >> BLOCK_SHIFT;
+      const blockEnd = (block + 1) << BLOCK_SHIFT;
+      if (blockEnd <= end && tops[block]! < upLevel && bottoms[block]! > downLevel) i = blockEnd;
+      else {
+        const stop = Math.min(blockEnd, end);
+        while (i < stop && high[i]! < upLevel && low[i]! > downLevel) i++;
+        if (i < stop) return i;
+      }
     }
-    this.next = i;
-    book.leaveUntouched(start, i);
+    return end;
   }
 
   /** Bars that stay between the two nearest trigger levels: only marks and extremes move. */
   #crossWatching(end: number, equity: Float64Array | null): void {
-    const { high, low, close } = this.bars;
-    const { book, quiet } = this;
-    const { upLevel, downLevel, units } = book;
-    const base = book.account.cash - book.basisMoney * book.pointMoney;
-    const perPrice = units * book.pointMoney;
+    const { close } = this.bars;
+    const { book } = this;
     const start = this.next;
-    let i = start;
+    const stop = this.#firstReaching(start, end);
+    if (stop <= start) return;
+    this.next = stop;
+    if (equity !== null) {
+      const base = book.account.cash - book.basisMoney * book.pointMoney;
+      const perPrice = book.units * book.pointMoney;
+      for (let i = start; i < stop; i++) equity[i] = base + perPrice * close[i]!;
+    }
+    // A run of which only equity and trades count leaves the extremes of its lots for when somebody asks.
+    if (book.isLean && equity !== null) book.leaveUntouched(start, stop);
+    else this.#takeNote(start, stop);
+  }
+
+  /** Extremes and sums of the bars that were crossed. */
+  #takeNote(start: number, stop: number): void {
+    const { high, low, close } = this.bars;
+    const blocks = this.#blocks;
+    const { book, quiet } = this;
     let highest = Number.NEGATIVE_INFINITY;
     let lowest = Number.POSITIVE_INFINITY;
     let closeSum = 0;
     let closePeak = 0;
-    while (i < end && high[i]! < upLevel && low[i]! > downLevel) {
-      if (high[i]! > highest) highest = high[i]!;
-      if (low[i]! < lowest) lowest = low[i]!;
-      const c = close[i]!;
-      if (equity !== null) equity[i] = base + perPrice * c;
-      closeSum += c;
-      if (c > closePeak) closePeak = c;
-      i++;
+    let i = start;
+    while (i < stop) {
+      const block = i >> BLOCK_SHIFT;
+      if ((i & (BLOCK_BARS - 1)) === 0 && i + BLOCK_BARS <= stop) {
+        if (blocks.high[block]! > highest) highest = blocks.high[block]!;
+        if (blocks.low[block]! < lowest) lowest = blocks.low[block]!;
+        if (blocks.closePeak[block]! > closePeak) closePeak = blocks.closePeak[block]!;
+        closeSum += blocks.closeSum[block]!;
+        i += BLOCK_BARS;
+      } else {
+        if (high[i]! > highest) highest = high[i]!;
+        if (low[i]! < lowest) lowest = low[i]!;
+        if (close[i]! > closePeak) closePeak = close[i]!;
+        closeSum += close[i]!;
+        i++;
+      }
     }
-    if (i === start) return;
-    this.next = i;
     book.touch(lowest, highest);
-    quiet.bars = i - start;
+    quiet.bars = stop - start;
     quiet.closeSum = closeSum;
     quiet.closePeak = closePeak;
   }
@@ -220,21 +235,6 @@ export class Feed {
     }
     book.endBar();
     this.next = i + 1;
-  }
-
-  /** Whether bar i can be passed over with a glance: nothing is due and price meets nothing. */
-  isQuiet(i: number): boolean {
-    const { book, bars } = this;
-    return (
-      this.nextOpen !== i &&
-      book.onPrice === null &&
-      book.waiting.length === 0 &&
-      i < book.dueBar &&
-      bars.time[i]! < book.dueTime &&
-      !(this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) &&
-      bars.high[i]! < book.upLevel &&
-      bars.low[i]! > book.downLevel
-    );
   }
 }
 

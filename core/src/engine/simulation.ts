@@ -45,31 +45,41 @@ export class Simulation implements Clock {
     const { bars, book } = feed;
     const end = Math.min(until, bars.length);
     while (feed.next < end) {
-      feed.cross(Math.min(end, feed.nextDue), this.equity);
-      this.done = feed.next;
+      // A bar at whose close a handler waits may be quiet itself: it is crossed with the others.
+      const due = feed.nextClose;
+      feed.cross(Math.min(end, feed.nextOpen, due + 1), this.equity);
       if (feed.quiet.bars > 0 && book.units !== 0) this.#countQuiet(book);
-      if (feed.next >= end) break;
-      this.#step(feed.next);
+      const { next } = feed;
+      if (next > due) {
+        this.done = due;
+        this.#closeAt(due);
+      } else if (next < end) {
+        this.done = next;
+        this.#step(next);
+      }
       this.done = feed.next;
     }
+  }
+
+  /** Handlers that wait for the close of bar i. */
+  #closeAt(i: number): void {
+    const feed = this.#feed;
+    const { book } = feed;
+    book.barIndex = i;
+    book.timeMs = feed.bars.closeTime[i]!;
+    feed.handlers.atClose(i);
+    feed.nextClose = feed.handlers.nextClose(i + 1);
   }
 
   #step(i: number): void {
     const feed = this.#feed;
     const { book } = feed;
-    const { high, low, close, closeTime, spread } = feed.bars;
+    const { close, closeTime } = feed.bars;
     const { counts } = this;
     const wasHeld = book.lots.length > 0;
     const tradesBefore = book.counts.trades;
-    // Case: bars with a spread of their own move the trigger levels.
-    if (spread === undefined && feed.isQuiet(i)) {
-      book.barIndex = i;
-      book.touch(low[i]!, high[i]!);
-      feed.next = i + 1;
-    } else {
-      feed.open(i);
-      feed.path(i);
-    }
+    feed.open(i);
+    feed.path(i);
     const c = close[i]!;
     book.mark = c;
     if (book.lots.length > 0) {
@@ -83,11 +93,7 @@ export class Simulation implements Clock {
       book.timeMs = closeTime[i]!;
       if (book.account.mustClose) book.callMargin();
     }
-    if (feed.nextClose === i) {
-      book.timeMs = closeTime[i]!;
-      feed.handlers.atClose(i);
-      feed.nextClose = feed.handlers.nextClose(i + 1);
-    }
+    if (feed.nextClose === i) this.#closeAt(i);
   }
 
   #countQuiet(book: Book): void {
