@@ -7,7 +7,6 @@
  * Price `x` below is always the path price; ask(x) and bid(x) are x shifted by the two parts of the spread.
  */
 
-import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
@@ -558,25 +557,11 @@ export class Book {
     return level >= this.#pathLow - this.#tolerance && level <= this.#pathHigh + this.#tolerance;
   }
 
-  /** The bars that price goes through, for extremes that were left until somebody asks. */
-  walked: Pick<BarSeries, "high" | "low"> | null = null;
-  #untouchedFrom = 0;
-  #untouchedTo = 0;
-
-  /** Lean runs: bars [from, to) were crossed without looking at the extremes of the open lots. */
-  leaveUntouched(from: number, to: number): void {
-    if (this.lots.length === 0) return;
-    if (this.#untouchedTo <= this.#untouchedFrom) this.#untouchedFrom = from;
-    this.#untouchedTo = to;
-  }
-
-  /** Makes up for the bars that were left: before a lot opens, and when a plan asks for the highest or lowest price. */
-  touchLeft(): void {
-    const { walked } = this;
-    if (walked && this.lots.length > 0)
-      for (let i = this.#untouchedFrom; i < this.#untouchedTo; i++) this.touch(walked.low[i]!, walked.high[i]!);
-    this.#untouchedFrom = this.#untouchedTo = 0;
-  }
+  /**
+   * Makes up for quiet bars that were crossed without looking at extremes; set by whoever crosses them. Called before the
+   * open lots change, and when somebody asks for their highest or lowest price.
+   */
+  settleQuiet: (() => void) | null = null;
 
   /** Takes note that price went between `low` and `high` with nothing happening. */
   touch(low: number, high: number): void {
@@ -781,7 +766,7 @@ export class Book {
   }
 
   #openLot(order: Order, quantity: number, fill: Fill, x: number): Lot {
-    this.touchLeft();
+    this.settleQuiet?.();
     const per = 1 / fill.quantity;
     const { side } = order;
     const entry = { price: fill.price, side, quantity, pointValue: this.pointMoney, risk: Number.NaN };
@@ -847,6 +832,7 @@ export class Book {
   }
 
   #closePart(lot: Lot, quantity: number, fill: Fill, reason: ExitReason, exitTag: string, exitLine: number): void {
+    this.settleQuiet?.();
     const { pointMoney } = this;
     const share = fill.quantity > 0 ? quantity / fill.quantity : 0;
     const commission = lot.commissionPerUnit * quantity + fill.commission * share;

@@ -23,11 +23,11 @@ export interface FinerBars {
   readonly first: Int32Array;
 }
 
-/** What quiet bars add up to. */
-export interface Quiet {
-  bars: number;
-  closeSum: number;
-  closePeak: number;
+/** What a position was exposed to, counted as bars go by. */
+export interface HeldCounts {
+  exposedBars: number;
+  positionValueSum: number;
+  positionValuePeak: number;
 }
 
 export class Feed {
@@ -40,7 +40,8 @@ export class Feed {
   next = 0;
   nextOpen: number;
   nextClose: number;
-  readonly quiet: Quiet = { bars: 0, closeSum: 0, closePeak: 0 };
+  /** Counts quiet bars of an open position; null where exposure is counted otherwise. */
+  counts: HeldCounts | null = null;
   readonly #chargesNights: boolean;
   readonly #blocks: BarBlocks;
   /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
@@ -58,7 +59,7 @@ export class Feed {
     let missing = 0;
     if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
-    book.walked = bars;
+    book.settleQuiet = () => this.#settle();
     this.nextOpen = handlers.nextOpen(0);
     this.nextClose = handlers.nextClose(0);
   }
@@ -70,11 +71,10 @@ export class Feed {
 
   /**
    * Crosses bars from `next` up to `end` (exclusive) in which nothing happens, and stops at the first in which something
-   * may. `equity`, where given, gets cash plus open profit at each close. What it crossed is left in `quiet`.
+   * may. `equity`, where given, gets cash plus open profit at each close.
    */
   cross(end: number, equity: Float64Array | null): void {
-    const { book, quiet } = this;
-    quiet.bars = quiet.closeSum = quiet.closePeak = 0;
+    const { book } = this;
     if (end <= this.next) return;
     if (book.idle) {
       if (book.onPrice) return;
@@ -137,16 +137,28 @@ export class Feed {
       const perPrice = book.units * book.pointMoney;
       for (let i = start; i < stop; i++) equity[i] = base + perPrice * close[i]!;
     }
-    // A run of which only equity and trades count leaves the extremes of its lots for when somebody asks.
-    if (book.isLean && equity !== null) book.leaveUntouched(start, stop);
-    else this.#takeNote(start, stop);
+    if (book.lots.length > 0) this.#leave(start, stop);
   }
 
-  /** Extremes and sums of the bars that were crossed. */
-  #takeNote(start: number, stop: number): void {
+  /** Bars [from, to) of one position, crossed but not yet looked at for extremes and sums. */
+  #leftFrom = 0;
+  #leftTo = 0;
+
+  #leave(from: number, to: number): void {
+    if (from !== this.#leftTo) this.#settle();
+    if (this.#leftTo === this.#leftFrom) this.#leftFrom = from;
+    this.#leftTo = to;
+  }
+
+  /** Looks at what was left: the extremes of the open lots, and what the position was worth. */
+  #settle(): void {
+    const start = this.#leftFrom;
+    const stop = this.#leftTo;
+    if (stop === start) return;
+    this.#leftFrom = this.#leftTo = 0;
     const { high, low, close } = this.bars;
     const blocks = this.#blocks;
-    const { book, quiet } = this;
+    const { book, counts } = this;
     let highest = Number.NEGATIVE_INFINITY;
     let lowest = Number.POSITIVE_INFINITY;
     let closeSum = 0;
@@ -169,9 +181,11 @@ export class Feed {
       }
     }
     book.touch(lowest, highest);
-    quiet.bars = stop - start;
-    quiet.closeSum = closeSum;
-    quiet.closePeak = closePeak;
+    if (!counts) return;
+    const perPrice = Math.abs(book.units * book.pointMoney);
+    counts.exposedBars += stop - start;
+    counts.positionValueSum += perPrice * closeSum;
+    counts.positionValuePeak = Math.max(counts.positionValuePeak, perPrice * closePeak);
   }
 
   /** No further than the bar on which an order expires, a time limit is over or a night is charged. */

@@ -2,14 +2,10 @@
  * The clock of a backtest on one instrument (R2): walks its bars through its book and calls the plan's handlers.
  * `JointSimulation` does the same for several instruments; the two share `Feed`.
  */
-import type { Book } from "./book.ts";
-import type { Feed } from "./feed.ts";
+import type { Feed, HeldCounts } from "./feed.ts";
 
-export interface SimulationCounts {
-  /** Bars at whose close a position was open, or during which one was. */
-  exposedBars: number;
-  positionValueSum: number;
-  positionValuePeak: number;
+/** Exposed are bars at whose close a position was open, or during which one was. */
+export interface SimulationCounts extends HeldCounts {
   /** Bars without finer bars, where R4.1 was used instead (R4.2). */
   finerMissing: number;
 }
@@ -35,6 +31,7 @@ export class Simulation implements Clock {
     this.#feed = feed;
     this.equity = equity;
     this.counts.finerMissing = feed.finerMissing;
+    feed.counts = this.counts;
   }
 
   /** A bar whose handler threw counts as not done. */
@@ -42,13 +39,12 @@ export class Simulation implements Clock {
 
   run(until: number): void {
     const feed = this.#feed;
-    const { bars, book } = feed;
+    const { bars } = feed;
     const end = Math.min(until, bars.length);
     while (feed.next < end) {
       // A bar at whose close a handler waits may be quiet itself: it is crossed with the others.
       const due = feed.nextClose;
       feed.cross(Math.min(end, feed.nextOpen, due + 1), this.equity);
-      if (feed.quiet.bars > 0 && book.units !== 0) this.#countQuiet(book);
       const { next } = feed;
       if (next > due) {
         this.done = due;
@@ -94,15 +90,6 @@ export class Simulation implements Clock {
       if (book.account.mustClose) book.callMargin();
     }
     if (feed.nextClose === i) this.#closeAt(i);
-  }
-
-  #countQuiet(book: Book): void {
-    const { counts } = this;
-    const { bars, closeSum, closePeak } = this.#feed.quiet;
-    const perPrice = Math.abs(book.units * book.pointMoney);
-    counts.exposedBars += bars;
-    counts.positionValueSum += perPrice * closeSum;
-    counts.positionValuePeak = Math.max(counts.positionValuePeak, perPrice * closePeak);
   }
 
   finish(): void {

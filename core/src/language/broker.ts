@@ -110,7 +110,7 @@ export class BookBroker implements Broker {
   }
 
   settleExtremes(): void {
-    this.#book.touchLeft();
+    this.#book.settleQuiet?.();
   }
 
   workingOrders(): readonly Order[] {
