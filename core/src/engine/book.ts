@@ -562,6 +562,8 @@ export class Book {
    * open lots change, and when somebody asks for their highest or lowest price.
    */
   settleQuiet: (() => void) | null = null;
+  /** Forgets them: nobody will ask for the extremes of a lot that is gone. */
+  dropQuiet: (() => void) | null = null;
 
   /** Takes note that price went between `low` and `high` with nothing happening. */
   touch(low: number, high: number): void {
@@ -832,7 +834,8 @@ export class Book {
   }
 
   #closePart(lot: Lot, quantity: number, fill: Fill, reason: ExitReason, exitTag: string, exitLine: number): void {
-    this.settleQuiet?.();
+    if (this.isLean && this.lots.length === 1 && quantity >= lot.quantity) this.dropQuiet?.();
+    else this.settleQuiet?.();
     const { pointMoney } = this;
     const share = fill.quantity > 0 ? quantity / fill.quantity : 0;
     const commission = lot.commissionPerUnit * quantity + fill.commission * share;

@@ -60,6 +60,9 @@ export class Feed {
     if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
     book.settleQuiet = () => this.#settle();
+    book.dropQuiet = () => {
+      this.#leftFrom = this.#leftTo = 0;
+    };
     this.nextOpen = handlers.nextOpen(0);
     this.nextClose = handlers.nextClose(0);
   }

@@ -14,7 +14,7 @@ import { type ClockAction, ClockView, clockHits, clockTimeIn, sessionEnds, sessi
 import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
-import { Events, fillEvent, lotEvent, orderEvent, tradeEvent } from "./events.ts";
+import { type EventName, Events, fillEvent, lotEvent, orderEvent, tradeEvent } from "./events.ts";
 import { readColumn, readCondition } from "./expression.ts";
 import type { InputValue } from "./inputs.ts";
 import { guardOf, type KitGuard } from "./kit-guard.ts";
@@ -61,6 +61,7 @@ export interface HostOptions {
   readonly isLean?: boolean;
 }
 
+const ORDER_EVENTS: readonly EventName[] = ["accepted", "filled", "changed", "cancelled", "refused", "expired", "opened", "closed"];
 const MOST_LOG_LINES = 10_000;
 const MOST_NOTES = 5000;
 
@@ -120,6 +121,13 @@ export class PlanHost implements Builder {
 
   get wantsPrice(): boolean {
     return this.events.has("price");
+  }
+
+  /** Whether nobody but the list of trades wants to hear of orders, fills and lots. */
+  get hearsOnlyTrades(): boolean {
+    return (
+      this.#options.isLean === true && this.#guards.every((guard) => guard === null) && !ORDER_EVENTS.some((name) => this.events.has(name))
+    );
   }
 
   #openMarket({ instrument, store, broker }: HostFeed, k: number): void {
@@ -303,23 +311,23 @@ export class PlanHost implements Builder {
   }
 
   accepted(order: Order, symbol: string): void {
-    this.events.emit("accepted", "signal", () => orderEvent(order, symbol));
+    if (this.events.has("accepted")) this.events.emit("accepted", "signal", () => orderEvent(order, symbol));
   }
 
   filled(fill: Fill, symbol: string): void {
     if (!this.#options.isLean) this.fills.push(fill);
-    this.events.emit("filled", "signal", () => fillEvent(fill, symbol));
-    this.events.emit("changed", "signal", () => fillEvent(fill, symbol));
+    if (this.events.has("filled")) this.events.emit("filled", "signal", () => fillEvent(fill, symbol));
+    if (this.events.has("changed")) this.events.emit("changed", "signal", () => fillEvent(fill, symbol));
   }
 
   closed(trade: Trade, k = 0): void {
     this.trades.push(trade);
     this.#guards[k]?.closed(trade);
-    this.events.emit("closed", "signal", () => tradeEvent(trade));
+    if (this.events.has("closed")) this.events.emit("closed", "signal", () => tradeEvent(trade));
   }
 
   opened(lot: Lot, symbol: string): void {
-    this.events.emit("opened", "signal", () => lotEvent(lot, symbol));
+    if (this.events.has("opened")) this.events.emit("opened", "signal", () => lotEvent(lot, symbol));
   }
 
   ended(order: Order, symbol: string): void {

@@ -142,6 +142,7 @@ export class Backtest {
 
   #heard(k: number): BookListener {
     const book = this.books[k]!;
+    if (this.host.hearsOnlyTrades) return { ...UNHEARD, closed: (trade) => void this.host.trades.push(trade) };
     const told = this.host.listener(k);
     return {
       accepted: (order) => told.accepted!(order),
