@@ -2,7 +2,7 @@
 import { Backtest, resolveInputs, resolveSettings, StudyStore, specsOf } from "@plan-tester/core";
 import { guard, loadPlan, lockDown } from "../runner/src/child/sandbox.ts";
 import { CROSS_SOURCE, crossLoop } from "./cross-loop.ts";
-import { INSTRUMENT, median, timed, walk } from "./series.ts";
+import { close, INSTRUMENT, ratioOf, walk } from "./series.ts";
 
 const BARS = 1_000_000;
 const ROUNDS = 15;
@@ -37,7 +37,6 @@ const loop = () => crossLoop(bars, INSTRUMENT, 21, 55, 60, 120, settings.cash, l
 
 const one = ours(-1);
 const other = loop();
-const close = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(1, Math.abs(a));
 if (
   !close(one.figures.netProfit, other.net) ||
   one.figures.trades !== other.trades ||
@@ -48,18 +47,7 @@ if (
     `The two sides differ: net ${one.figures.netProfit} and ${other.net}, trades ${one.figures.trades} and ${other.trades}, drawdown ${one.figures.maxDrawdown} and ${other.maxDrawdown}.`,
   );
 
-const ratios: number[] = [];
-const engineMs: number[] = [];
-const loopMs: number[] = [];
-for (let round = 0; round < ROUNDS; round++) {
-  // The two sides of a round follow each other, so that a slow moment of the machine meets both.
-  const engine = timed(() => ours(round)).ms;
-  const hand = timed(loop).ms;
-  engineMs.push(engine);
-  loopMs.push(hand);
-  ratios.push(engine / hand);
-}
-console.log(
-  `  ${other.trades} trades; engine ${median(engineMs).toFixed(1)} ms, loop ${median(loopMs).toFixed(1)} ms (medians of ${ROUNDS})`,
-);
-console.log(`bench engine-cross ratio ${median(ratios).toFixed(2)}`);
+let round = 0;
+const { ratio, engineMs, loopMs } = ratioOf(ROUNDS, () => ours(round++), loop);
+console.log(`  ${other.trades} trades; engine ${engineMs.toFixed(1)} ms, loop ${loopMs.toFixed(1)} ms (medians of ${ROUNDS})`);
+console.log(`bench engine-cross ratio ${ratio.toFixed(2)}`);

@@ -48,3 +48,16 @@ export function timed<T>(work: () => T): { ms: number; value: T } {
   const value = work();
   return { ms: performance.now() - began, value };
 }
+
+export const close = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(1, Math.abs(a));
+
+/** Ratio of two works by rounds in which one follows the other, so that a slow moment of the machine meets both. */
+export function ratioOf(rounds: number, engine: () => unknown, loop: () => unknown) {
+  const engines: number[] = [];
+  const loops: number[] = [];
+  for (let round = 0; round < rounds; round++) {
+    engines.push(timed(engine).ms);
+    loops.push(timed(loop).ms);
+  }
+  return { ratio: median(engines.map((ms, k) => ms / loops[k]!)), engineMs: median(engines), loopMs: median(loops) };
+}

@@ -1,0 +1,60 @@
+/** One plan on three instruments with a higher timeframe each, against the same plan on each of them alone. */
+import { Backtest, resolveInputs, resolveSettings, StudyStore, specsOf } from "@plan-tester/core";
+import { guard, loadPlan, lockDown } from "../runner/src/child/sandbox.ts";
+import { INSTRUMENT, ratioOf, walk } from "./series.ts";
+
+const BARS = 200_000;
+const ROUNDS = 11;
+const SOURCE = `export default plan({
+  title: "Basket",
+  build({ markets, when }) {
+    for (const { bars, enter, position } of markets) {
+      const fast = ema(bars.close, 21);
+      const slow = ema(bars.close, 55);
+      const trend = ema(bars.at("1h").close, 20);
+      const up = isAbove(bars.close, trend);
+      when(crossesAbove(fast, slow).and(up), () => {
+        if (position.flat) enter.long({ stopLoss: ticks(60), target: ticks(120) });
+      });
+      when(crossesBelow(fast, slow).and(up.not()), () => {
+        if (position.flat) enter.short({ stopLoss: ticks(60), target: ticks(120) });
+      });
+    }
+  },
+});
+`;
+
+await lockDown();
+const settings = resolveSettings({ costs: INSTRUMENT.costs });
+const plan = loadPlan(SOURCE);
+const series = [3, 5, 9].map((seed) => walk(BARS, seed));
+const instruments = series.map((_bars, k) => ({ ...INSTRUMENT, symbol: `WALK${k}` }));
+
+function run(members: readonly number[]) {
+  const declared = plan.instantiate();
+  guard.restart();
+  const stores = members.map((k) => new StudyStore(series[k]!));
+  const backtest = new Backtest({
+    plan: declared,
+    inputs: resolveInputs(specsOf(declared.inputs), {}),
+    feeds: members.map((k, i) => ({ instrument: instruments[k]!, store: stores[i]!, finer: null })),
+    settings,
+  });
+  backtest.advance(BARS);
+  const result = backtest.result();
+  for (const store of stores) store.clear();
+  return result;
+}
+
+const together = () => run([0, 1, 2]);
+const apart = () => [0, 1, 2].map((k) => run([k]));
+const [one, each] = [together(), apart()];
+const sums = each.map(({ figures }) => figures.netProfit);
+const net = sums.reduce((a, b) => a + b, 0);
+if (Math.abs(one.figures.netProfit - net) > 1e-6 || one.figures.trades !== each.reduce((sum, { figures }) => sum + figures.trades, 0))
+  throw new Error(`The basket makes ${one.figures.netProfit}, its members alone ${net}.`);
+const { ratio, engineMs, loopMs } = ratioOf(ROUNDS, together, apart);
+console.log(
+  `  ${one.figures.trades} trades; together ${engineMs.toFixed(1)} ms, one after the other ${loopMs.toFixed(1)} ms (medians of ${ROUNDS})`,
+);
+console.log(`bench basket ratio ${ratio.toFixed(2)}`);
