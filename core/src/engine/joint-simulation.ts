@@ -7,7 +7,7 @@
  * notes and the closes afterwards, so that a quiet instrument costs nothing while another acts.
  */
 import type { Account } from "./account.ts";
-import { type Feed, firstAtOrAfter } from "./feed.ts";
+import type { Feed } from "./feed.ts";
 import type { Clock, SimulationCounts } from "./simulation.ts";
 
 /** What is told to the plan's side: the moment, and which instrument it is about. */
@@ -17,6 +17,7 @@ export interface JointListener {
 }
 
 const NO_BAR = -1;
+const NOTHING = new Float64Array(0);
 
 /** How a currency becomes account money. */
 export interface RateSource {
@@ -56,6 +57,7 @@ export class JointSimulation implements Clock {
     this.#open = new Int32Array(feeds.length).fill(NO_BAR);
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
     this.#width = 2 + 2 * feeds.length;
+    this.#last = new Int32Array(feeds.length);
     this.equity = equity;
     for (const feed of feeds) this.counts.finerMissing += feed.finerMissing;
     this.#note(Number.NEGATIVE_INFINITY);
@@ -90,39 +92,43 @@ export class JointSimulation implements Clock {
 
   #nextClose(): number {
     let earliest = Number.POSITIVE_INFINITY;
-    this.#feeds.forEach(({ bars }, k) => {
+    const feeds = this.#feeds;
+    for (let k = 0; k < feeds.length; k++) {
       const i = this.#open[k]!;
-      if (i !== NO_BAR && bars.closeTime[i]! < earliest) earliest = bars.closeTime[i]!;
-    });
+      if (i !== NO_BAR) earliest = Math.min(earliest, feeds[k]!.bars.closeTime[i]!);
+    }
     return earliest;
   }
 
   #nextOpen(): number {
     let earliest = Number.POSITIVE_INFINITY;
-    for (const { bars, next } of this.#feeds) if (next < bars.length && bars.time[next]! < earliest) earliest = bars.time[next]!;
+    const feeds = this.#feeds;
+    for (let k = 0; k < feeds.length; k++) {
+      const { bars, next } = feeds[k]!;
+      if (next < bars.length) earliest = Math.min(earliest, bars.time[next]!);
+    }
     return earliest;
   }
 
   /** Crosses what is quiet on every instrument; the time of the next bar that is not. */
   #quietUntil(endTime: number): number {
+    const feeds = this.#feeds;
     let until = endTime;
-    for (const feed of this.#feeds) {
-      const { bars } = feed;
-      const due = feed.nextDue;
-      if (due < bars.length && bars.time[due]! < until) until = bars.time[due]!;
+    for (let k = 0; k < feeds.length; k++) {
+      const { bars, nextDue } = feeds[k]!;
+      if (nextDue < bars.length) until = Math.min(until, bars.time[nextDue]!);
     }
     // The first that has something to do bounds them all.
-    for (const feed of this.#feeds) {
-      const stop = this.#quietStop(feed, until);
-      if (stop < until) until = stop;
-    }
-    for (const feed of this.#feeds) {
-      const end = firstAtOrAfter(feed.bars.time, until, feed.bars.length);
-      if (end <= feed.next) continue;
+    for (let k = 0; k < feeds.length; k++) until = Math.min(until, this.#quietStop(feeds[k]!, until));
+    for (let k = 0; k < feeds.length; k++) {
+      const feed = feeds[k]!;
+      const { time, length } = feed.bars;
       const from = feed.next;
-      const held = feed.book.lots.length > 0;
+      const end = firstFrom(time, until, from, length);
+      if (end <= from) continue;
+      const isHeld = feed.book.lots.length > 0;
       feed.cross(end, null);
-      if (held) this.#expose(feed.bars.time[from]!, until);
+      if (isHeld) this.#expose(time[from]!, until);
     }
     return Math.min(until, this.#nextOpen());
   }
@@ -130,7 +136,7 @@ export class JointSimulation implements Clock {
   /** Open time of the first bar of a feed, before `until`, in which something may happen. Looks, but moves nothing. */
   #quietStop(feed: Feed, until: number): number {
     const { bars } = feed;
-    const end = firstAtOrAfter(bars.time, until, bars.length);
+    const end = firstFrom(bars.time, until, feed.next, bars.length);
     const stop = feed.firstRestless(end);
     return stop < end ? bars.time[stop]! : until;
   }
@@ -203,13 +209,20 @@ export class JointSimulation implements Clock {
   /** Bars of the first instrument that overlap [from, to) count as exposed. */
   #expose(from: number, to: number): void {
     const { time, length } = this.#feeds[0]!.bars;
-    let i = firstAtOrAfter(time, from, length);
+    const exposed = this.#exposed;
+    let i = firstFrom(time, from, this.#exposedUntil, length);
     if (i > 0 && (i === length || time[i]! > from)) i--;
-    for (; i < length && time[i]! < to; i++) this.#exposed[i] = 1;
+    for (; i < length && time[i]! < to; i++) exposed[i] = 1;
+    // Time goes on: nothing before this is asked for again, but for the bar that is under way.
+    this.#exposedUntil = Math.max(0, firstFrom(time, from, this.#exposedUntil, length) - 1);
   }
 
+  #exposedUntil = 0;
+
+  /** Notes cash and positions when they have changed. */
   #note(time: number): void {
     const width = this.#width;
+    const feeds = this.#feeds;
     const at = this.#noted * width;
     if (at + width > this.#notes.length) {
       const grown = new Float64Array(this.#notes.length * 2);
@@ -219,58 +232,115 @@ export class JointSimulation implements Clock {
     const notes = this.#notes;
     notes[at] = time;
     notes[at + 1] = this.#account.cash;
-    this.#feeds.forEach(({ book }, k) => {
-      notes[at + 2 + 2 * k] = book.units;
-      notes[at + 3 + 2 * k] = book.basisMoney;
-    });
-    this.#noted++;
+    let isNew = at === 0 || notes[at + 1] !== notes[at + 1 - width];
+    for (let k = 0; k < feeds.length; k++) {
+      const place = at + 2 + 2 * k;
+      notes[place] = feeds[k]!.book.units;
+      notes[place + 1] = feeds[k]!.book.basisMoney;
+      if (at > 0 && (notes[place] !== notes[place - width] || notes[place + 1] !== notes[place + 1 - width])) isNew = true;
+    }
+    if (isNew) this.#noted++;
   }
 
-  /** Draws equity at the closes of the first instrument, up to bar `end` (exclusive). */
+  /** Draws equity at the closes of the first instrument, up to bar `end` (exclusive), from one note to the next. */
   #mark(end: number): void {
-    const feeds = this.#feeds;
-    const { closeTime } = feeds[0]!.bars;
+    const { closeTime } = this.#feeds[0]!.bars;
     const width = this.#width;
     const notes = this.#notes;
-    const last = new Int32Array(feeds.length).fill(NO_BAR);
-    let note = 0;
-    for (let i = this.#marked; i < end; i++) {
-      const now = closeTime[i]!;
+    let i = this.#marked;
+    while (i < end) {
       // A bar's own fills lie before its close; those of a bar that opens at this very close come after it.
-      while (note + 1 < this.#noted && notes[(note + 1) * width]! < now) note++;
-      let equity = notes[note * width + 1]!;
-      let value = 0;
-      for (let k = 0; k < feeds.length; k++) {
-        const { bars } = feeds[k]!;
-        let j = last[k]!;
-        while (j + 1 < bars.length && bars.closeTime[j + 1]! <= now) j++;
-        last[k] = j;
-      }
-      for (let k = 0; k < feeds.length; k++) {
-        const { bars, book } = feeds[k]!;
-        const units = notes[note * width + 2 + 2 * k]!;
-        const basis = notes[note * width + 3 + 2 * k]!;
-        if ((units === 0 && basis === 0) || last[k] === NO_BAR) continue;
-        const close = bars.close[last[k]!]!;
-        const perPoint = book.instrument.pointValue * this.#rateAt(k, last);
-        equity += (units * close - basis) * perPoint;
-        value += Math.abs(units) * close * perPoint;
-      }
-      this.equity[i] = equity;
-      if (value > 0) this.#exposed[i] = 1;
-      if (this.#exposed[i] === 1) this.counts.exposedBars++;
-      this.counts.positionValueSum += value;
-      if (value > this.counts.positionValuePeak) this.counts.positionValuePeak = value;
+      while (this.#drawn + 1 < this.#noted && notes[(this.#drawn + 1) * width]! < closeTime[i]!) this.#drawn++;
+      const next = this.#drawn + 1 < this.#noted ? notes[(this.#drawn + 1) * width]! : Number.POSITIVE_INFINITY;
+      // The first close after the next note, which is not part of this stretch.
+      const stop = next === Number.POSITIVE_INFINITY ? end : Math.min(end, firstAfter(closeTime, next, i, end));
+      this.#draw(i, stop, this.#drawn * width);
+      i = stop;
     }
     this.#marked = Math.max(this.#marked, end);
   }
 
-  #rateAt(k: number, last: Int32Array): number {
+  /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
+  #drawn = 0;
+  readonly #last: Int32Array;
+
+  /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
+  #draw(from: number, to: number, at: number): void {
+    const feeds = this.#feeds;
+    const { equity, counts } = this;
+    const { closeTime } = feeds[0]!.bars;
+    const notes = this.#notes;
+    equity.fill(notes[at + 1]!, from, to);
+    let isHeld = false;
+    for (let k = 0; k < feeds.length; k++) if (notes[at + 2 + 2 * k] !== 0 || notes[at + 3 + 2 * k] !== 0) isHeld = true;
+    const values = isHeld ? new Float64Array(to - from) : NOTHING;
+    for (let k = 0; k < feeds.length; k++) {
+      const units = notes[at + 2 + 2 * k]!;
+      const basis = notes[at + 3 + 2 * k]!;
+      if (units === 0 && basis === 0) continue;
+      const { bars, book } = feeds[k]!;
+      const { length, close, closeTime: closes } = bars;
+      const size = Math.abs(units);
+      let j = Math.max(0, this.#last[k]!);
+      if (closes[j]! > closeTime[from]!) j = 0;
+      else j = firstAfter(closes, closeTime[from]!, j, length) - 1;
+      for (let i = from; i < to; i++) {
+        const now = closeTime[i]!;
+        while (j + 1 < length && closes[j + 1]! <= now) j++;
+        if (closes[j]! > now) continue;
+        const perPoint = book.instrument.pointValue * this.#rateAt(k, now);
+        const c = close[j]!;
+        equity[i] = equity[i]! + (units * c - basis) * perPoint;
+        values[i - from] = values[i - from]! + size * c * perPoint;
+      }
+      this.#last[k] = j;
+    }
+    const exposed = this.#exposed;
+    for (let i = from; i < to; i++) {
+      const worth = isHeld ? values[i - from]! : 0;
+      if (worth > 0) exposed[i] = 1;
+      if (exposed[i] === 1) counts.exposedBars++;
+      counts.positionValueSum += worth;
+      if (worth > counts.positionValuePeak) counts.positionValuePeak = worth;
+    }
+  }
+
+  #rateAt(k: number, now: number): number {
     const source = this.#rates[k];
     if (!source) return this.#feeds[k]!.book.rate;
-    const j = last[source.feed]!;
-    if (j === NO_BAR) return 1;
-    const close = this.#feeds[source.feed]!.bars.close[j]!;
-    return source.inverse ? 1 / close : close;
+    const { closeTime, close, length } = this.#feeds[source.feed]!.bars;
+    let j = this.#rateBar;
+    if (j >= length || closeTime[j]! > now) j = 0;
+    while (j + 1 < length && closeTime[j + 1]! <= now) j++;
+    this.#rateBar = j;
+    if (closeTime[j]! > now) return 1;
+    return source.inverse ? 1 / close[j]! : close[j]!;
   }
+
+  /** Where the last rate was found. */
+  #rateBar = 0;
+}
+
+/** Index of the first of ascending values at or after `at`, from `from` on: in growing steps, since it is mostly near. */
+function firstFrom(values: Float64Array, at: number, from: number, n: number): number {
+  let low = from;
+  let step = 1;
+  while (low + step < n && values[low + step - 1]! < at) {
+    low += step;
+    step *= 2;
+  }
+  let high = Math.min(n, low + step);
+  while (low < high) {
+    const mid = (low + high) >>> 1;
+    if (values[mid]! < at) low = mid + 1;
+    else high = mid;
+  }
+  return low;
+}
+
+/** The same for the first value after `at`. */
+function firstAfter(values: Float64Array, at: number, from: number, n: number): number {
+  let i = firstFrom(values, at, from, n);
+  while (i < n && values[i]! <= at) i++;
+  return i;
 }

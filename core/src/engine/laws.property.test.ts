@@ -2,6 +2,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { StudyStore } from "../language/study-store.ts";
+import { makeSeries } from "../market/bars.ts";
+import { ALWAYS_OPEN } from "../market/calendar.ts";
 import { NO_COSTS } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
 import { Random } from "../random.ts";
@@ -210,6 +212,73 @@ test("an instrument beside another that does nothing does the same as alone, but
       expect(joint.figures.exposure).toBe(alone.figures.exposure);
     }),
     RUNS,
+  );
+});
+
+test("several instruments with gaps in their bars share one account: what trades made is what equity gained, at every close", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      const random = new Random(a);
+      const stores = [0, 1, 2].map((k) => {
+        const { time, open, high, low, close, volume } = walk(260, a + k);
+        // The second and third lack bars, so that one opens while another is at rest.
+        const kept = Array.from({ length: 260 }, (_, i) => i).filter(() => k === 0 || random.next() < 0.8);
+        const pick = (column: Float64Array): Float64Array => Float64Array.from(kept, (i) => column[i]!);
+        const columns = { time: pick(time), open: pick(open), high: pick(high), low: pick(low), close: pick(close), volume: pick(volume) };
+        return new StudyStore(makeSeries(columns, "1m", ALWAYS_OPEN));
+      });
+      const instruments = ["TEST", "NEXT", "LAST"].map((symbol) => ({ ...INSTRUMENT, symbol }));
+      const build: Build = (context) => {
+        const draws = new Random(b);
+        const { markets } = context;
+        for (const market of markets) {
+          const { enter, position, orders, bars } = market;
+          const tag = String(markets.indexOf(market));
+          market.onBarClose(() => {
+            const what = draws.next();
+            const exits = {
+              stopLoss: ticks(4 + Math.floor(draws.next() * 12)),
+              trail: ticks(9),
+              size: units(1 + Math.floor(draws.next() * 3)),
+              tag,
+            };
+            if (what < 0.1) enter.long(exits);
+            else if (what < 0.2) enter.short.stop(bars.close.now - 0.5, exits);
+            else if (what < 0.25) position.close(tag);
+            else if (what < 0.3) orders.cancelAll();
+          });
+        }
+      };
+      const feeds = instruments.map((instrument, k) => ({ instrument, store: stores[k]!, finer: null }));
+      const backtest = new Backtest({ plan: declare(build), inputs: {}, feeds, settings: resolveSettings({ costs: COSTS }) });
+      backtest.advance(260);
+      const { trades, equity, fills } = backtest.result();
+      expect(equity.at(-1)! - 100_000).toBeCloseTo(
+        trades.reduce((sum, { net }) => sum + net, 0),
+        6,
+      );
+      // Each close once more, from the fills alone. A fill knows its order, and the order of which market it is by its tag.
+      const market = new Map(backtest.host.orders.map(({ id, tag }) => [id, Number(tag)]));
+      const { closeTime } = stores[0]!.bars;
+      for (let i = 0; i < 260; i++) {
+        let cash = 100_000;
+        const held = [0, 0, 0];
+        for (const fill of fills) {
+          const k = market.get(fill.orderId)!;
+          if (fill.timeMs >= closeTime[i]!) continue;
+          cash -= fill.side * fill.quantity * fill.price * 10 + fill.commission;
+          held[k]! += fill.side * fill.quantity;
+        }
+        held.forEach((quantity, k) => {
+          const { bars } = stores[k]!;
+          let j = -1;
+          while (j + 1 < bars.length && bars.closeTime[j + 1]! <= closeTime[i]!) j++;
+          if (quantity !== 0) cash += quantity * bars.close[j]! * 10;
+        });
+        expect(equity[i]!, `at ${i}`).toBeCloseTo(cash, 5);
+      }
+    }),
+    { ...RUNS, numRuns: 25 },
   );
 });
 
