@@ -58,6 +58,7 @@ export class JointSimulation implements Clock {
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
     this.#width = 2 + 2 * feeds.length;
     this.#last = new Int32Array(feeds.length);
+    this.#stepping = new Int32Array(feeds.length);
     this.equity = equity;
     for (const feed of feeds) this.counts.finerMissing += feed.finerMissing;
     this.#note(Number.NEGATIVE_INFINITY);
@@ -142,21 +143,25 @@ export class JointSimulation implements Clock {
   }
 
   #openAt(time: number): void {
-    const stepping: number[] = [];
-    this.#feeds.forEach(({ bars, next }, k) => {
-      if (next < bars.length && bars.time[next] === time) stepping.push(k);
-    });
+    const feeds = this.#feeds;
+    const stepping = this.#stepping;
+    let count = 0;
+    for (let k = 0; k < feeds.length; k++) {
+      const { bars, next } = feeds[k]!;
+      // A quiet one as well: a handler of this very moment may send it an order.
+      if (next < bars.length && bars.time[next] === time) stepping[count++] = k;
+    }
+    const wasHeld = this.#isHeld;
     this.#setMarks(time);
     this.#setRates();
     this.#listener.place(time);
-    const wasHeld = this.#isHeld;
     const tradesBefore = this.#account.trades;
-    for (const k of stepping) {
-      const feed = this.#feeds[k]!;
-      this.#open[k] = feed.next;
-      feed.open(feed.next);
+    for (let n = 0; n < count; n++) {
+      const k = stepping[n]!;
+      this.#open[k] = feeds[k]!.next;
+      feeds[k]!.open(feeds[k]!.next);
     }
-    for (const k of stepping) this.#feeds[k]!.path(this.#open[k]!);
+    for (let n = 0; n < count; n++) feeds[stepping[n]!]!.path(this.#open[stepping[n]!]!);
     if (wasHeld || this.#isHeld || this.#account.trades > tradesBefore) this.#expose(time, time + 1);
     this.#note(time);
   }
@@ -203,7 +208,9 @@ export class JointSimulation implements Clock {
   }
 
   get #isHeld(): boolean {
-    return this.#feeds.some(({ book }) => book.lots.length > 0);
+    const feeds = this.#feeds;
+    for (let k = 0; k < feeds.length; k++) if (feeds[k]!.book.lots.length > 0) return true;
+    return false;
   }
 
   /** Bars of the first instrument that overlap [from, to) count as exposed. */
@@ -263,6 +270,8 @@ export class JointSimulation implements Clock {
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
   #drawn = 0;
   readonly #last: Int32Array;
+  /** Feeds of which a bar opens now. */
+  readonly #stepping: Int32Array;
 
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
   #draw(from: number, to: number, at: number): void {
@@ -271,38 +280,45 @@ export class JointSimulation implements Clock {
     const { closeTime } = feeds[0]!.bars;
     const notes = this.#notes;
     equity.fill(notes[at + 1]!, from, to);
-    let isHeld = false;
-    for (let k = 0; k < feeds.length; k++) if (notes[at + 2 + 2 * k] !== 0 || notes[at + 3 + 2 * k] !== 0) isHeld = true;
-    const values = isHeld ? new Float64Array(to - from) : NOTHING;
+    let values = NOTHING;
     for (let k = 0; k < feeds.length; k++) {
       const units = notes[at + 2 + 2 * k]!;
       const basis = notes[at + 3 + 2 * k]!;
       if (units === 0 && basis === 0) continue;
+      if (values === NOTHING) values = new Float64Array(to - from);
       const { bars, book } = feeds[k]!;
       const { length, close, closeTime: closes } = bars;
       const size = Math.abs(units);
-      let j = Math.max(0, this.#last[k]!);
+      const hasRate = this.#rates[k] !== null;
+      const fixed = book.instrument.pointValue * book.rate;
+      let j = this.#last[k]!;
       if (closes[j]! > closeTime[from]!) j = 0;
       else j = firstAfter(closes, closeTime[from]!, j, length) - 1;
       for (let i = from; i < to; i++) {
         const now = closeTime[i]!;
         while (j + 1 < length && closes[j + 1]! <= now) j++;
         if (closes[j]! > now) continue;
-        const perPoint = book.instrument.pointValue * this.#rateAt(k, now);
+        const perPoint = hasRate ? book.instrument.pointValue * this.#rateAt(k, now) : fixed;
         const c = close[j]!;
         equity[i] = equity[i]! + (units * c - basis) * perPoint;
         values[i - from] = values[i - from]! + size * c * perPoint;
       }
       this.#last[k] = j;
     }
-    const exposed = this.#exposed;
-    for (let i = from; i < to; i++) {
-      const worth = isHeld ? values[i - from]! : 0;
-      if (worth > 0) exposed[i] = 1;
-      if (exposed[i] === 1) counts.exposedBars++;
-      counts.positionValueSum += worth;
-      if (worth > counts.positionValuePeak) counts.positionValuePeak = worth;
+    if (values === NOTHING) {
+      for (let i = from; i < to; i++) counts.exposedBars += this.#exposed[i]!;
+      return;
     }
+    let sum = 0;
+    let peak = counts.positionValuePeak;
+    for (let i = from; i < to; i++) {
+      const worth = values[i - from]!;
+      if (worth > 0 || this.#exposed[i] === 1) counts.exposedBars++;
+      sum += worth;
+      if (worth > peak) peak = worth;
+    }
+    counts.positionValueSum += sum;
+    counts.positionValuePeak = peak;
   }
 
   #rateAt(k: number, now: number): number {
