@@ -26,6 +26,11 @@ test("loops get a step counter and order calls the line they stand on; lines sta
   expect(lines[3]).toContain("(__at(4),enter.long({ tag: 'x' }))");
 });
 
+test("an order call that is all of a loop's body is put in order", () => {
+  const { code } = compilePlan("for (let i = 0; i < 3; i++) enter.long()\nif (a) enter.short()");
+  expect(code.split("\n")[0]).toContain("i++) {__step();(__at(1),enter.long())}");
+});
+
 test("columns go back to the source past what was put in", () => {
   const { columnOf, code } = compilePlan("x();\nwhile (a) { enter.long(); broken(); }");
   const column = code.split("\n")[1]!.indexOf("broken") + 1;

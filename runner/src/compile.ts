@@ -63,6 +63,8 @@ function refuseImports(source: string): void {
         i + 1,
         at + 1,
       );
+    const own = text.search(/\b__(step|at)\b/);
+    if (own >= 0) throw syntaxError("__step and __at are names of the program that runs plans: choose others.", i + 1, own + 1);
   });
 }
 
@@ -99,7 +101,8 @@ function instrument(script: string, role: Role): CompiledPlan {
   const starts = lineStarts(script);
   const insertions: { at: number; length: number }[] = [];
   const insert = (at: number, text: string): void => {
-    edited.appendRight(at, text);
+    // Inner nodes come first: what is put in later is around them.
+    edited.prependRight(at, text);
     insertions.push({ at, length: text.length });
   };
   const insertAfter = (at: number, text: string): void => {

@@ -29,6 +29,8 @@ import type { EngineSettings } from "./settings.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MOST_ORDERS_A_BAR = 1000;
+/** Orders and exits that stand at a price at once; every bar that price moves in asks each of them. */
+const MOST_AT_WORK = 5000;
 
 export class Book {
   readonly instrument: Instrument;
@@ -297,6 +299,7 @@ export class Book {
       this.#floodBar = this.barIndex;
       this.#floodCount = 0;
     }
+    if (this.triggers.length + this.waiting.length > MOST_AT_WORK) return `more than ${MOST_AT_WORK} orders at work: a guard is missing`;
     return ++this.#floodCount > MOST_ORDERS_A_BAR ? `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing` : "";
   }
 

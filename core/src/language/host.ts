@@ -64,6 +64,8 @@ export interface HostOptions {
 const ORDER_EVENTS: readonly EventName[] = ["accepted", "filled", "changed", "cancelled", "refused", "expired", "opened", "closed"];
 const MOST_LOG_LINES = 10_000;
 const MOST_NOTES = 5000;
+/** A run keeps every order; a plan that sends more than this has lost its guard. */
+const MOST_ORDERS = 300_000;
 
 interface CloseHandler {
   readonly feed: number;
@@ -149,7 +151,13 @@ export class PlanHost implements Builder {
       endOf: (wallTime) => endOf(wallTime, scope),
       log: (level, text) => this.log(level, text),
       sent: (order) => {
-        if (!isLean) this.orders.push(order);
+        if (isLean) return;
+        if (this.orders.length >= MOST_ORDERS)
+          throw new PlanTesterError(
+            "plan-error",
+            `The plan has sent ${MOST_ORDERS} orders: a guard is missing. Ask position.flat before an entry.`,
+          );
+        this.orders.push(order);
       },
     });
     this.markets.push(new Market(bars, trading, (handler) => this.#atClose(`markets[${k}].onBarClose()`, k, null, handler)));

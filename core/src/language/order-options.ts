@@ -117,6 +117,7 @@ function isOff(given: unknown): boolean {
   return value === 0 || distance?.value === 0 || (distance === undefined && after?.value === 0);
 }
 
+const MOST_LOCKS = 100;
 const NOTHING: Distance = Object.freeze({ unit: "points", value: 0 });
 
 function lockOf(verb: string, field: string, given: Distance | LockOption, reason: Lock["reason"]): Lock {
@@ -148,6 +149,7 @@ export function movesOf(verb: string, options: ExitOptions): ExitMoves | null {
     if (value !== undefined && (typeof value !== "object" || value === null))
       throw wrong(`${verb}: ${field} needs a unit or an object, e.g. ticks(40); it got ${describe(value)}.`);
   if (locks !== undefined && !Array.isArray(locks)) throw wrong(`${verb}: locks is a list, e.g. [{ after: ticks(40), keep: ticks(10) }].`);
+  if (locks && locks.length > MOST_LOCKS) throw wrong(`${verb}: locks has ${locks.length} rungs; the most is ${MOST_LOCKS}.`);
   const ladder: Lock[] = breakEven ? [lockOf(verb, "breakEven", breakEven, "break-even")] : [];
   for (const lock of locks ?? []) ladder.push(lockOf(verb, "locks", lock, "lock"));
   return {
