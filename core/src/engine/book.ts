@@ -44,7 +44,9 @@ export class Book {
   units = 0;
   basisMoney = 0;
   barIndex = -1;
-  timeMs = 0;
+  #timeMs = 0;
+  /** Close times while it stands at the close of bar `barIndex`; looked up when somebody asks for the time. */
+  #closeTimes: Float64Array | null = null;
   /** The last known close. */
   mark = Number.NaN;
   /** Account currency for one unit of the instrument's currency. */
@@ -97,6 +99,21 @@ export class Book {
     this.#isNetting = settings.positions === "netting";
     this.setSpread(settings.costs.spreadTicks * instrument.tickSize);
     if (!isFork) account.books.push(this);
+  }
+
+  get timeMs(): number {
+    return this.#closeTimes ? this.#closeTimes[this.barIndex]! : this.#timeMs;
+  }
+
+  set timeMs(timeMs: number) {
+    this.#timeMs = timeMs;
+    this.#closeTimes = null;
+  }
+
+  /** At the close of a bar. */
+  standAtClose(barIndex: number, closeTimes: Float64Array): void {
+    this.barIndex = barIndex;
+    this.#closeTimes = closeTimes;
   }
 
   /** Sets the spread in price units from here on (R1.4). */

@@ -60,9 +60,7 @@ export class Simulation implements Clock {
   /** Handlers that wait for the close of bar i. */
   #closeAt(i: number): void {
     const feed = this.#feed;
-    const { book } = feed;
-    book.barIndex = i;
-    book.timeMs = feed.bars.closeTime[i]!;
+    feed.book.standAtClose(i, feed.bars.closeTime);
     feed.handlers.atClose(i);
     feed.nextClose = feed.handlers.nextClose(i + 1);
   }

@@ -236,13 +236,18 @@ export class PlanHost implements Builder {
 
   /** Puts the run at a moment: every column then shows its last completed bar. `done` is that bar of the first instrument. */
   place(done: number, timeMs: number, sessionBar: number): void {
-    const main = this.#bases[0]!;
     this.barNow = sessionBar;
-    main.cursor.index = done;
-    main.cursor.timeMs = timeMs;
-    main.cursor.session = main.store.bars.session[sessionBar] ?? 0;
+    this.#bases[0]!.cursor.place(done, timeMs, sessionBar);
     const { scopes } = this.#run;
     if (scopes.length > 1) this.#placeOthers(timeMs);
+  }
+
+  /** At the close of a bar of the first instrument. */
+  placeAtClose(index: number): void {
+    const { cursor } = this.#bases[0]!;
+    this.barNow = index;
+    cursor.placeAtClose(index);
+    if (this.#run.scopes.length > 1) this.#placeOthers(cursor.timeMs);
   }
 
   #placeOthers(timeMs: number): void {

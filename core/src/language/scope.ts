@@ -2,7 +2,7 @@
  * Where columns live: one scope for each series that a run looks at - its instruments, and their higher timeframes. A
  * column of one scope can be used in another: it is then read at the last bar completed there (R1.5).
  */
-import type { Cursor } from "./cursor.ts";
+import { Cursor } from "./cursor.ts";
 import type { StudyStore } from "./study-store.ts";
 
 /** What all scopes of a run share. */
@@ -43,7 +43,7 @@ export function newScope(run: RunScope, name: string, store: StudyStore, base: S
     run,
     name,
     store,
-    cursor: { index: -1, timeMs: 0, session: 0 },
+    cursor: new Cursor(() => store.bars),
     base,
     map: base ? base.store.alignment(store) : null,
     warmUp: 0,

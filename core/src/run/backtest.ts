@@ -128,9 +128,7 @@ export class Backtest {
 
   #atClose(k: number, schedule: Schedule, i: number): void {
     this.#closing = true;
-    const { bars } = this.#options.feeds[k]!.store;
-    // At a close the moment still belongs to the session that the bar is of.
-    if (k === 0) this.host.place(i, bars.closeTime[i]!, i);
+    if (k === 0) this.host.placeAtClose(i);
     schedule.run(i);
     this.#closing = false;
   }
