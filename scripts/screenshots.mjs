@@ -29,6 +29,13 @@ await picture("bench", "/plans/kelp-ebb-fade");
 await picture("bench-night", "/plans/auk-opening-break", undefined, "night");
 await picture("chart", "/plans/kelp-ebb-fade?tab=chart", async (page) => page.getByRole("button", { name: "Trade ›" }).click());
 await picture("trades", "/plans/brine-channel?tab=trades");
+await picture("exit-kit", "/plans/brine-base-entry", async (page) => {
+  await page.getByRole("button", { name: /^Exit kit/ }).click();
+  if (await page.getByRole("button", { name: "New kit" }).isVisible()) await page.getByRole("button", { name: "New kit" }).click();
+  await page.getByLabel("Stop loss", { exact: true }).fill("2.5");
+  await page.getByLabel("Stop loss, unit").selectOption("multiple of");
+});
+await picture("basket", "/plans/isles-short-line?tab=trades");
 await picture("plans", "/plans");
 await picture("markets", "/markets");
 await picture("market", "/markets/BRIN");

@@ -131,9 +131,9 @@ export function deepestFall(values: Float64Array, capital: number): number {
   let deepest = 0;
   const n = values.length;
   for (let i = 0; i < n; i++) {
-    const value = values[i]!;
-    if (value > peak) peak = value;
-    else if (peak - value > deepest) deepest = peak - value;
+    const fall = peak - values[i]!;
+    if (fall < 0) peak = values[i]!;
+    else if (fall > deepest) deepest = fall;
   }
   return deepest;
 }
