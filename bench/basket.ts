@@ -1,7 +1,7 @@
 /** One plan on three instruments with a higher timeframe each, against the same plan on each of them alone. */
-import { Backtest, resolveInputs, resolveSettings, StudyStore, specsOf } from "@plan-tester/core";
-import { guard, loadPlan, lockDown } from "../runner/src/child/sandbox.ts";
-import { INSTRUMENT, ratioOf, walk } from "./series.ts";
+import { lockDown } from "../runner/src/child/sandbox.ts";
+import { prepare } from "./run-source.ts";
+import { ratioOf, walk } from "./series.ts";
 
 const BARS = 200_000;
 const ROUNDS = 11;
@@ -25,21 +25,13 @@ const SOURCE = `export default plan({
 `;
 
 await lockDown();
-const settings = resolveSettings({ costs: INSTRUMENT.costs });
-const plan = loadPlan(SOURCE);
 const series = [3, 5, 9].map((seed) => walk(BARS, seed));
-const instruments = series.map((_bars, k) => ({ ...INSTRUMENT, symbol: `WALK${k}` }));
 
 function run(members: readonly number[]) {
-  const declared = plan.instantiate();
-  guard.restart();
-  const stores = members.map((k) => new StudyStore(series[k]!));
-  const backtest = new Backtest({
-    plan: declared,
-    inputs: resolveInputs(specsOf(declared.inputs), {}),
-    feeds: members.map((k, i) => ({ instrument: instruments[k]!, store: stores[i]!, finer: null })),
-    settings,
-  });
+  const { backtest, stores } = prepare(
+    SOURCE,
+    members.map((k) => ({ symbol: `WALK${k}`, bars: series[k]! })),
+  );
   backtest.advance(BARS);
   const result = backtest.result();
   for (const store of stores) store.clear();

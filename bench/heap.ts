@@ -2,9 +2,9 @@
  * Whether the hot path allocates: two runs that trade equally often over series of which one has eight times the bars. What
  * a run allocates besides its whole columns must not grow with the bars.
  */
-import { Backtest, resolveInputs, resolveSettings, StudyStore, specsOf } from "@plan-tester/core";
-import { guard, loadPlan, lockDown } from "../runner/src/child/sandbox.ts";
-import { INSTRUMENT, walk } from "./series.ts";
+import { lockDown } from "../runner/src/child/sandbox.ts";
+import { prepare } from "./run-source.ts";
+import { walk } from "./series.ts";
 
 const SOURCE = `export default plan({
   title: "Heap",
@@ -21,18 +21,10 @@ const SOURCE = `export default plan({
 
 await lockDown();
 if (!globalThis.gc) throw new Error("Run with --expose-gc.");
-const settings = resolveSettings({ costs: INSTRUMENT.costs });
 
 /** Bytes on the managed heap that a run's own steps allocate; typed arrays live outside of it. */
 function allocated(bars: ReturnType<typeof walk>): number {
-  const plan = loadPlan(SOURCE).instantiate();
-  guard.restart();
-  const backtest = new Backtest({
-    plan,
-    inputs: resolveInputs(specsOf(plan.inputs), {}),
-    feeds: [{ instrument: INSTRUMENT, store: new StudyStore(bars), finer: null }],
-    settings,
-  });
+  const { backtest } = prepare(SOURCE, [{ symbol: "WALK", bars }]);
   globalThis.gc!();
   const before = process.memoryUsage().heapUsed;
   backtest.advance(bars.length);

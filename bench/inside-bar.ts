@@ -2,9 +2,9 @@
  * What acting inside the bar costs: one plan that watches its stop at closes, and one that does the same at every point of
  * the path with a provisional average. They are not the same strategy; the ratio says what the second way of working costs.
  */
-import { Backtest, resolveInputs, resolveSettings, StudyStore, specsOf } from "@plan-tester/core";
-import { guard, loadPlan, lockDown } from "../runner/src/child/sandbox.ts";
-import { INSTRUMENT, ratioOf, walk } from "./series.ts";
+import { lockDown } from "../runner/src/child/sandbox.ts";
+import { prepare } from "./run-source.ts";
+import { ratioOf, walk } from "./series.ts";
 
 const BARS = 100_000;
 const ROUNDS = 7;
@@ -23,17 +23,9 @@ const source = (event: string, value: string): string => `export default plan({
 
 await lockDown();
 const bars = walk(BARS, 3);
-const settings = resolveSettings({ costs: INSTRUMENT.costs });
 
 function run(text: string) {
-  const plan = loadPlan(text).instantiate();
-  guard.restart();
-  const backtest = new Backtest({
-    plan,
-    inputs: resolveInputs(specsOf(plan.inputs), {}),
-    feeds: [{ instrument: INSTRUMENT, store: new StudyStore(bars), finer: null }],
-    settings,
-  });
+  const { backtest } = prepare(text, [{ symbol: "WALK", bars }]);
   backtest.advance(BARS);
   return backtest.result();
 }

@@ -51,9 +51,11 @@ const PAIRS: readonly Pair[] = [
   {
     code: "wrong side",
     name: "a tag of the other side",
-    trips: plan(`${MEAN} when(crossesBelow(bars.close, mean), () => {\nif (position.flat) enter.short({ ${STOP}, tag: "go long" }); });`),
+    trips: plan(
+      `${MEAN} when(crossesBelow(bars.close, mean), () => {\nif (position.flat) enter.short({ ${STOP}, tag: "long entry" }); });`,
+    ),
     line: 5,
-    text: /the tag says "go long"/,
+    text: /the tag says "long entry"/,
     // A fade buys on a fall: the words of the tag name the move, not the side.
     fine: plan(
       `${MEAN} when(crossesBelow(bars.close, mean), () => {\nif (position.flat) enter.long({ ${STOP}, tag: "fell too far" }); });`,

@@ -11,8 +11,8 @@ import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { studyNamed } from "../studies/catalogue.ts";
 import type { ColumnValues } from "../studies/definition.ts";
+import { COLUMN_WORDS } from "./column-words.ts";
 import {
-  becomes,
   Column,
   Column as ColumnClass,
   Condition,
@@ -23,13 +23,10 @@ import {
   isAtOrAbove,
   isAtOrBelow,
   isBelow,
-  larger,
   operand,
-  smaller,
 } from "./columns.ts";
 import { declareStudy } from "./declare-study.ts";
 import { type PlanBars, priceEntry, scopeOfBars } from "./market.ts";
-import { barsSince, choose, countOf, highestSince, isFalling, isRising, lowestSince, valueWhen } from "./memory.ts";
 import { newScope, type Scope } from "./scope.ts";
 import { StudyStore } from "./study-store.ts";
 
@@ -40,17 +37,7 @@ type Term = Column | Condition | number;
 // biome-ignore lint/suspicious/noExplicitAny: functions of many shapes; each checks its own arguments
 const FUNCTIONS: Readonly<Record<string, (...args: any[]) => Term>> = {
   abs: (column: Column) => column.abs(),
-  larger,
-  smaller,
-  choose,
-  valueWhen,
-  highestSince,
-  lowestSince,
-  barsSince,
-  countOf,
-  isRising,
-  isFalling,
-  becomes,
+  ...COLUMN_WORDS,
 };
 
 interface Token {

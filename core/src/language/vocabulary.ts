@@ -9,9 +9,9 @@ import { PlanTesterError } from "../errors.ts";
 import { STUDIES } from "../studies/catalogue.ts";
 import type { StudyDefinition } from "../studies/definition.ts";
 import { ClockView } from "./clock.ts";
+import { COLUMN_WORDS } from "./column-words.ts";
 import {
   asColumn,
-  becomes,
   Column,
   Condition,
   crosses,
@@ -22,17 +22,15 @@ import {
   isAtOrAbove,
   isAtOrBelow,
   isBelow,
-  larger,
   meetingScope,
   scopeOf,
-  smaller,
 } from "./columns.ts";
 import { PlanContext } from "./context.ts";
 import { declareStudy } from "./declare-study.ts";
 import { readColumn, readCondition } from "./expression.ts";
 import { choice, DeclaredInput, decimal, instrument, text, time, timeframe, whole, yesNo } from "./inputs.ts";
 import { Market, PlanBars, scopeOfBars } from "./market.ts";
-import { barsSince, choose, countOf, highestSince, isBetween, isFalling, isRising, lowestSince, valueWhen } from "./memory.ts";
+import { isBetween } from "./memory.ts";
 import { AccountView, OrderHandle, Orders, Position } from "./position.ts";
 import type { Scope } from "./scope.ts";
 import { stepwise } from "./stepwise.ts";
@@ -137,17 +135,7 @@ export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
   isAtOrAbove,
   isAtOrBelow,
   isBetween,
-  isRising,
-  isFalling,
-  becomes,
-  larger,
-  smaller,
-  choose,
-  valueWhen,
-  highestSince,
-  lowestSince,
-  barsSince,
-  countOf,
+  ...COLUMN_WORDS,
   stepwise,
   readColumn: (given: unknown, bars: PlanBars) => readColumn(String(given), bars),
   readCondition: (given: unknown, bars: PlanBars) => readCondition(String(given), bars),
