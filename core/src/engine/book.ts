@@ -47,8 +47,9 @@ export class Book {
   #timeMs = 0;
   /** Close times while it stands at the close of bar `barIndex`; looked up when somebody asks for the time. */
   #closeTimes: Float64Array | null = null;
-  /** The last known close. */
-  mark = Number.NaN;
+  #mark = Number.NaN;
+  /** Where the last known close is looked up when somebody asks; null where it is set as bars go by. */
+  markOf: (() => number) | null = null;
   /** Account currency for one unit of the instrument's currency. */
   rate = 1;
   /** Keeps no rails: for runs of which nobody looks at a single trade. */
@@ -99,6 +100,15 @@ export class Book {
     this.#isNetting = settings.positions === "netting";
     this.setSpread(settings.costs.spreadTicks * instrument.tickSize);
     if (!isFork) account.books.push(this);
+  }
+
+  /** The last known close. */
+  get mark(): number {
+    return this.markOf ? this.markOf() : this.#mark;
+  }
+
+  set mark(price: number) {
+    this.#mark = price;
   }
 
   get timeMs(): number {

@@ -33,6 +33,7 @@ export class JointSimulation implements Clock {
   readonly #account: Account;
   readonly #listener: JointListener;
   readonly #rates: readonly (RateSource | null)[];
+  readonly #hasRates: boolean;
   /** The bar of each feed whose path is walked and whose close is still to come. */
   readonly #open: Int32Array;
   /** Bars of the first instrument during which anything was held. */
@@ -54,13 +55,17 @@ export class JointSimulation implements Clock {
     this.#account = account;
     this.#listener = listener;
     this.#rates = rates;
+    this.#hasRates = rates.some((rate) => rate !== null);
     this.#open = new Int32Array(feeds.length).fill(NO_BAR);
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
     this.#width = 2 + 2 * feeds.length;
     this.#last = new Int32Array(feeds.length);
     this.#stepping = new Int32Array(feeds.length);
     this.equity = equity;
-    for (const feed of feeds) this.counts.finerMissing += feed.finerMissing;
+    feeds.forEach((feed, k) => {
+      this.counts.finerMissing += feed.finerMissing;
+      feed.book.markOf = () => this.#markOf(k);
+    });
     this.#note(Number.NEGATIVE_INFINITY);
   }
 
@@ -152,7 +157,7 @@ export class JointSimulation implements Clock {
       if (next < bars.length && bars.time[next] === time) stepping[count++] = k;
     }
     const wasHeld = this.#isHeld;
-    this.#setMarks(time);
+    this.#nowMs = time;
     this.#setRates();
     this.#listener.place(time);
     const tradesBefore = this.#account.trades;
@@ -167,20 +172,22 @@ export class JointSimulation implements Clock {
   }
 
   #closeAt(time: number): void {
-    const closing: number[] = [];
-    this.#feeds.forEach((feed, k) => {
+    const feeds = this.#feeds;
+    const closing = this.#stepping;
+    let count = 0;
+    for (let k = 0; k < feeds.length; k++) {
       const i = this.#open[k]!;
-      if (i === NO_BAR || feed.bars.closeTime[i] !== time) return;
-      closing.push(k);
-      feed.book.mark = feed.bars.close[i]!;
-      feed.book.timeMs = time;
-    });
-    this.#setMarks(time);
+      if (i === NO_BAR || feeds[k]!.bars.closeTime[i] !== time) continue;
+      closing[count++] = k;
+      feeds[k]!.book.timeMs = time;
+    }
+    this.#nowMs = time;
     this.#setRates();
     this.#listener.place(time);
-    if (this.#account.mustClose) for (const { book } of this.#feeds) book.callMargin();
-    for (const k of closing) {
-      const feed = this.#feeds[k]!;
+    if (this.#account.settings.margin && this.#account.mustClose) for (const { book } of feeds) book.callMargin();
+    for (let n = 0; n < count; n++) {
+      const k = closing[n]!;
+      const feed = feeds[k]!;
       const i = this.#open[k]!;
       this.#open[k] = NO_BAR;
       if (feed.nextClose !== i) continue;
@@ -189,17 +196,19 @@ export class JointSimulation implements Clock {
     }
   }
 
-  /** What is known at this time: the close of the last bar that is completed. */
-  #setMarks(time: number): void {
-    this.#feeds.forEach(({ bars, book, next }, k) => {
-      if (this.#open[k] !== NO_BAR) return;
-      let j = next - 1;
-      while (j >= 0 && bars.closeTime[j]! > time) j--;
-      if (j >= 0) book.mark = bars.close[j]!;
-    });
+  /** What is known now: the close of the last bar that is completed. */
+  #markOf(k: number): number {
+    const { bars, next } = this.#feeds[k]!;
+    const open = this.#open[k]!;
+    let j = open === NO_BAR ? next - 1 : open;
+    while (j >= 0 && bars.closeTime[j]! > this.#nowMs) j--;
+    return j >= 0 ? bars.close[j]! : Number.NaN;
   }
 
+  #nowMs = Number.NEGATIVE_INFINITY;
+
   #setRates(): void {
+    if (!this.#hasRates) return;
     this.#rates.forEach((source, k) => {
       if (!source) return;
       const { mark } = this.#feeds[source.feed]!.book;
@@ -270,7 +279,7 @@ export class JointSimulation implements Clock {
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
   #drawn = 0;
   readonly #last: Int32Array;
-  /** Feeds of which a bar opens now. */
+  /** Feeds of which a bar opens, or closes, now. */
   readonly #stepping: Int32Array;
 
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */

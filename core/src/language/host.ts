@@ -259,12 +259,11 @@ export class PlanHost implements Builder {
         cursor.index = base.cursor.index < 0 ? -1 : (map ?? base.store.alignment(store))[base.cursor.index]!;
         continue;
       }
-      const { closeTime, session, length } = store.bars;
+      const { closeTime, length } = store.bars;
       let i = cursor.index;
       while (i + 1 < length && closeTime[i + 1]! <= timeMs) i++;
       while (i >= 0 && closeTime[i]! > timeMs) i--;
-      cursor.index = i;
-      cursor.session = session[i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1)] ?? 0;
+      cursor.place(i, timeMs, i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1));
     }
   }
 
