@@ -2,6 +2,7 @@
 import { readFileSync } from "node:fs";
 import { resolveSettings, STUDIES, VOCABULARY } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { resultHashOf } from "./fingerprint.ts";
 import { PlanProcess } from "./parent/plan-process.ts";
 import { run } from "./testing.ts";
 
@@ -28,4 +29,17 @@ test("the examples use every word of the language", () => {
   const all = examples.join("\n");
   const words = Object.keys(VOCABULARY).filter((name) => !studies.has(name));
   expect(words.filter((name) => !new RegExp(`\\b${name}\\(`).test(all))).toEqual([]);
+});
+
+test("R7.2 two plan processes come to the same result, to the last bit", async () => {
+  const other = new PlanProcess();
+  try {
+    for (const code of examples.slice(5, 9)) {
+      const settings = resolveSettings({ seed: 9, path: "adverse" });
+      const [one, two] = await Promise.all([worker, other].map((process) => run(process, asPlan(code), 3000, undefined, settings)));
+      expect(resultHashOf(two!.result)).toBe(resultHashOf(one!.result));
+    }
+  } finally {
+    other.kill("done");
+  }
 });

@@ -1,10 +1,16 @@
 /** Worked fills: each row a few bars, what a plan does at their closes, and the trades that must come of it. Rules cited by number. */
 import { describe, expect, test } from "vitest";
+import { BookBroker } from "../language/broker.ts";
 import { NO_COSTS } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
 import { barsOf, INSTRUMENT, type Ohlc } from "../testing/bars.ts";
 import { type RunOptions, runBuild, words } from "../testing/run.ts";
+import { Account } from "./account.ts";
+import { Book } from "./book.ts";
+import { walkBar } from "./feed.ts";
+import { PLAIN_ORDER } from "./orders.ts";
 import { firstExtreme } from "./path.ts";
+import { resolveSettings } from "./settings.ts";
 
 const { ticks, percent, money, price, units } = words;
 
@@ -383,5 +389,58 @@ test("R5.2 a trade carries its costs apart, its excursions and its R", () => {
     entryTag: "in",
     exitTag: "out",
     barsHeld: 1,
+  });
+});
+
+describe("R5.1 two owners on one account touch only their own", () => {
+  const settings = resolveSettings({ cash: 100_000 });
+  const market = (side: 1 | -1, quantity: number, intent: "enter" | "exit", owner: string) => ({
+    ...PLAIN_ORDER,
+    side,
+    kind: "market" as const,
+    quantity,
+    intent,
+    owner,
+  });
+  const bookWithBoth = () => {
+    const closed: { owner: string; quantity: number }[] = [];
+    const book = new Book(INSTRUMENT, new Account(settings), {
+      filled() {},
+      closed: (trade) => closed.push({ owner: trade.entryTag, quantity: trade.quantity }),
+      opened() {},
+      ended() {},
+      log() {},
+    });
+    for (const owner of ["one", "two"]) book.submit({ ...market(1, 2, "enter", owner), tag: owner }, Infinity, Infinity);
+    walkBar(book, 100, 101, 99, 100);
+    return { book, closed };
+  };
+
+  test("an exit closes its owner's lots alone, whatever is open beside", () => {
+    const { book, closed } = bookWithBoth();
+    book.submit(market(-1, Number.POSITIVE_INFINITY, "exit", "two"), Infinity, Infinity);
+    walkBar(book, 101, 102, 100, 101);
+    expect(closed).toEqual([{ owner: "two", quantity: 2 }]);
+    expect(book.units).toBe(2);
+  });
+
+  test("an opposite entry reduces its owner's lots and then stands against the other's", () => {
+    const { book, closed } = bookWithBoth();
+    book.submit(market(-1, 3, "enter", "one"), Infinity, Infinity);
+    walkBar(book, 101, 102, 100, 101);
+    expect(closed).toEqual([{ owner: "one", quantity: 2 }]);
+    expect(book.lots.map(({ side, quantity, order }) => [side, quantity, order.owner])).toEqual([
+      [1, 2, "two"],
+      [-1, 1, "one"],
+    ]);
+  });
+
+  test("each broker sees and moves only what is its owner's", () => {
+    const { book } = bookWithBoth();
+    const [one, two] = [new BookBroker(book, "one"), new BookBroker(book, "two")];
+    one.setExits("stop", 95, true);
+    expect(one.lots.map(({ stop }) => stop?.price)).toEqual([95]);
+    expect(two.lots.map(({ stop }) => stop)).toEqual([null]);
+    expect([one.units, two.units]).toEqual([2, 2]);
   });
 });

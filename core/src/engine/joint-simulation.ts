@@ -17,7 +17,6 @@ export interface JointListener {
 }
 
 const NO_BAR = -1;
-const NOTHING = new Float64Array(0);
 
 /** How a currency becomes account money. */
 export interface RateSource {
@@ -60,6 +59,7 @@ export class JointSimulation implements Clock {
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
     this.#width = 2 + 2 * feeds.length;
     this.#last = new Int32Array(feeds.length);
+    this.#values = new Float64Array(equity.length);
     this.#stepping = new Int32Array(feeds.length);
     this.equity = equity;
     feeds.forEach((feed, k) => {
@@ -276,6 +276,8 @@ export class JointSimulation implements Clock {
     this.#marked = Math.max(this.#marked, end);
   }
 
+  /** What is held at each bar of a stretch that is drawn. */
+  readonly #values: Float64Array;
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
   #drawn = 0;
   readonly #last: Int32Array;
@@ -289,12 +291,14 @@ export class JointSimulation implements Clock {
     const { closeTime } = feeds[0]!.bars;
     const notes = this.#notes;
     equity.fill(notes[at + 1]!, from, to);
-    let values = NOTHING;
+    const values = this.#values;
+    let isHeld = false;
     for (let k = 0; k < feeds.length; k++) {
       const units = notes[at + 2 + 2 * k]!;
       const basis = notes[at + 3 + 2 * k]!;
       if (units === 0 && basis === 0) continue;
-      if (values === NOTHING) values = new Float64Array(to - from);
+      if (!isHeld) values.fill(0, 0, to - from);
+      isHeld = true;
       const { bars, book } = feeds[k]!;
       const { length, close, closeTime: closes } = bars;
       const size = Math.abs(units);
@@ -314,7 +318,7 @@ export class JointSimulation implements Clock {
       }
       this.#last[k] = j;
     }
-    if (values === NOTHING) {
+    if (!isHeld) {
       for (let i = from; i < to; i++) counts.exposedBars += this.#exposed[i]!;
       return;
     }
