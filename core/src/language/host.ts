@@ -172,7 +172,11 @@ export class PlanHost implements Builder {
       session: () => scope.cursor.session,
       minuteOfDay: () => clock.minutes,
       barsSinceOpen: () => barsInSession(scope),
-      isFlat: () => broker.units === 0 && broker.workingOrders().length === 0,
+      isFlat: () => broker.units === 0,
+      waitingEntries: () => broker.workingOrders().filter(({ kind, intent }) => kind === "market" && intent !== "exit").length,
+      cancelEntries: () => {
+        for (const order of broker.workingOrders()) if (order.kind !== "market" && order.intent !== "exit") broker.cancel(order);
+      },
     });
     this.#guards.push(guard);
     return guard;
@@ -316,7 +320,7 @@ export class PlanHost implements Builder {
       accepted: (order) => this.accepted(order, symbol),
       filled: (fill) => this.filled(fill, symbol),
       closed: (trade) => this.closed(trade, k),
-      opened: (lot) => this.opened(lot, symbol),
+      opened: (lot) => this.opened(lot, symbol, k),
       ended: (order) => this.ended(order, symbol),
       log: (level, text) => this.log(level, text),
     };
@@ -338,7 +342,8 @@ export class PlanHost implements Builder {
     if (this.events.has("closed")) this.events.emit("closed", "signal", () => tradeEvent(trade));
   }
 
-  opened(lot: Lot, symbol: string): void {
+  opened(lot: Lot, symbol: string, k = 0): void {
+    this.#guards[k]?.opened();
     if (this.events.has("opened")) this.events.emit("opened", "signal", () => lotEvent(lot, symbol));
   }
 

@@ -19,6 +19,10 @@ export interface KitRun {
   /** Bars since the session opened, the last completed one counting; 0 before the first. */
   barsSinceOpen(): number;
   isFlat(): boolean;
+  /** Market entries that wait for the next open. */
+  waitingEntries(): number;
+  /** Cancels entries that stand at a price. */
+  cancelEntries(): void;
 }
 
 export interface LaidExits {
@@ -52,19 +56,20 @@ export class KitGuard {
     this.#lost = 0;
   }
 
-  /** Why the kit refuses an entry now, or "". An entry that passes counts. */
+  /** Why the kit refuses an entry now, or "". */
   admit(side: Side): string {
     this.#roll();
     const problem = this.#problemOf(side);
-    if (problem === "") this.#entries++;
     return problem && `exit kit: ${problem}`;
   }
 
   #problemOf(side: Side): string {
     const { sides, onePosition, entriesPerSession, dailyLoss, longWindow, shortWindow } = this.kit;
     if (sides !== "both" && (sides === "long") !== side > 0) return `only ${sides} entries`;
-    if (onePosition && !this.#run.isFlat()) return "one position at a time";
-    if (entriesPerSession !== null && this.#entries >= entriesPerSession) return `${entriesPerSession} entries in this session already`;
+    const waiting = this.#run.waitingEntries();
+    if (onePosition && (waiting > 0 || !this.#run.isFlat())) return "one position at a time";
+    if (entriesPerSession !== null && this.#entries + waiting >= entriesPerSession)
+      return `${entriesPerSession} entries in this session already`;
     if (this.#run.nextBar() < this.#coolUntil) return `cooling down after a loss until bar ${this.#coolUntil}`;
     if (dailyLoss !== null && this.#lost >= dailyLoss) return `the session has lost ${this.#lost.toFixed(2)}, the limit is ${dailyLoss}`;
     const window = side > 0 ? longWindow : shortWindow;
@@ -80,6 +85,14 @@ export class KitGuard {
     }
     const [from, to, now] = [minutesOfDay(window.from), minutesOfDay(window.to), this.#run.minuteOfDay()];
     return from <= to ? now >= from && now < to : now >= from || now < to;
+  }
+
+  /** An entry has filled: it counts, and what else stands at a price goes where the kit allows no more. */
+  opened(): void {
+    this.#roll();
+    this.#entries++;
+    const { onePosition, entriesPerSession } = this.kit;
+    if (onePosition || (entriesPerSession !== null && this.#entries >= entriesPerSession)) this.#run.cancelEntries();
   }
 
   /** A trade has closed: losses count against the day and start the cool-down. */

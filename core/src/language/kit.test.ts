@@ -1,0 +1,179 @@
+/** Exit kits laid over plans: what they put on entries, what they refuse, and that they leave a plan's program alone. */
+import { describe, expect, test } from "vitest";
+import { EMPTY_KIT, type ExitKit, type KitExits, NO_EXITS } from "../engine/kit.ts";
+import { barsOf, type Ohlc, tradedWalk, walk } from "../testing/bars.ts";
+import { type Build, runBuild, words } from "../testing/run.ts";
+
+const { ticks, units } = words;
+const kitOf = (part: Partial<ExitKit>): ExitKit => ({ ...EMPTY_KIT, name: "Test", ...part });
+const exitsOf = (part: Partial<KitExits>): KitExits => ({ ...NO_EXITS, ...part });
+const run = (build: Build, kit: Partial<ExitKit>, bars = tradedWalk(300, 4)) => runBuild(bars, build, { settings: { kit: kitOf(kit) } });
+
+/** Enters whenever it may, long and short in turn. */
+const EAGER: Build = ({ on, enter }) => {
+  let n = 0;
+  on.barClose(() => (n++ % 2 === 0 ? enter.long : enter.short)({ reverse: true }));
+};
+const refusals = (result: ReturnType<typeof run>): string[] =>
+  result.log.filter(({ text }) => text.includes("exit kit:")).map(({ text }) => text);
+
+describe("exits", () => {
+  const flat: Ohlc = [100, 100, 100, 100];
+  const once: Build = ({ on, enter }) => {
+    let sent = false;
+    on.barClose(() => {
+      if (!sent) enter.long({ stopLoss: ticks(40), target: ticks(40) });
+      sent = true;
+    });
+  };
+
+  test("a kit's exit takes the place of the plan's, the others stay", () => {
+    const bars = barsOf([flat, flat, [100, 101, 98, 99], [99, 111, 99, 110]]);
+    const { trades } = run(once, { long: exitsOf({ target: { unit: "points", value: 5 } }) }, bars);
+    expect(trades.map(({ reason, exitPrice }) => [reason, exitPrice])).toEqual([["target", 105]]);
+  });
+
+  test("with the plan's exits off, its stops, closes and moves of a stop do nothing", () => {
+    const bars = barsOf([flat, flat, [100, 100, 80, 85], [85, 90, 84, 88]]);
+    const noisy: Build = (context) => {
+      once(context);
+      context.on.barClose(() => {
+        context.position.close("out");
+        context.position.setStop(99);
+        context.exit.long({ tag: "out" });
+      });
+    };
+    const { trades } = run(noisy, { plansExits: false }, bars);
+    expect(trades.map(({ reason }) => reason)).toEqual(["end of data"]);
+  });
+
+  test("a multiple of a study is measured when the order is sent", () => {
+    const bars = walk(800, 6);
+    const build: Build = ({ bars: own, on, enter, position, log }) => {
+      const range = words.atr(own, 14);
+      on.barClose(() => {
+        if (position.flat) {
+          log(String(range.now));
+          enter.long();
+        }
+      });
+    };
+    const { trades, log } = run(
+      build,
+      { long: exitsOf({ stopLoss: { unit: "points", value: 2, study: "atr(14)" }, timeLimit: { bars: 9 } }) },
+      bars,
+    );
+    expect(trades.length).toBeGreaterThan(3);
+    trades.forEach((trade, k) => {
+      const wanted = trade.entryPrice - 2 * Number(log[k]!.text);
+      expect(trade.rails[0]!.stop).toBe(Math.floor(wanted / 0.25 + 1e-9) * 0.25);
+    });
+  });
+
+  test("each side has its own; the kit's size goes before the plan's", () => {
+    const { trades } = run(EAGER, {
+      long: exitsOf({ timeLimit: { bars: 2 } }),
+      short: exitsOf({ stopLoss: { unit: "ticks", value: 8 } }),
+      size: { by: "units", value: 3 },
+      onePosition: true,
+    });
+    const reasons = (side: 1 | -1) => new Set(trades.filter((trade) => trade.side === side).map(({ reason }) => reason));
+    expect([...reasons(1)].filter((reason) => reason !== "end of data")).toEqual(["time"]);
+    expect([...reasons(-1)].filter((reason) => reason !== "end of data")).toEqual(["stop"]);
+    expect(new Set(trades.map(({ quantity }) => quantity))).toEqual(new Set([3]));
+  });
+});
+
+describe("limits on entries, each said in the log", () => {
+  const EXITS = { long: exitsOf({ timeLimit: { bars: 2 } }), short: exitsOf({ timeLimit: { bars: 2 } }) };
+
+  test("one side only", () => {
+    const result = run(EAGER, { ...EXITS, sides: "short" });
+    expect(new Set(result.trades.map(({ side }) => side))).toEqual(new Set([-1]));
+    expect(refusals(result)[0]).toContain("only short entries");
+  });
+
+  test("one position at a time, working entries included", () => {
+    const bracket: Build = ({ on, enter, bars }) => {
+      on.barClose(() => {
+        enter.long.stop(bars.high.now + 0.25, { goodFor: 3 });
+        enter.short.stop(bars.low.now - 0.25, { goodFor: 3 });
+      });
+    };
+    const { trades } = run(bracket, { ...EXITS, onePosition: true });
+    expect(trades.length).toBeGreaterThan(10);
+    // No trade begins while another is open.
+    for (const [k, trade] of trades.entries()) if (k > 0) expect(trade.entryTime).toBeGreaterThanOrEqual(trades[k - 1]!.exitTime);
+  });
+
+  test("entries a session count fills, not orders", () => {
+    const bars = tradedWalk(300, 4);
+    const restless: Build = ({ on, enter, orders, bars: own }) => {
+      on.barClose(() => {
+        orders.cancelAll();
+        enter.long.stop(own.high.now + 0.5);
+      });
+    };
+    const result = run(restless, { ...EXITS, entriesPerSession: 2 }, bars);
+    const bySession = new Map<number, number>();
+    for (const { entryBar } of result.trades) bySession.set(bars.session[entryBar]!, (bySession.get(bars.session[entryBar]!) ?? 0) + 1);
+    expect(Math.max(...bySession.values())).toBe(2);
+    expect(refusals(result)[0]).toContain("2 entries in this session already");
+  });
+
+  test("a rest after a loss", () => {
+    const { trades } = run(EAGER, { ...EXITS, coolDownBars: 5, onePosition: true });
+    for (const [k, trade] of trades.entries()) {
+      const before = trades[k - 1];
+      if (before && before.net < 0) expect(trade.entryBar - before.exitBar).toBeGreaterThan(5);
+    }
+    expect(trades.some(({ net }) => net < 0)).toBe(true);
+  });
+
+  test("a daily loss ends the session's entries", () => {
+    const bars = tradedWalk(300, 4);
+    const { trades } = run(EAGER, { ...EXITS, dailyLoss: 30, onePosition: true }, bars);
+    const lost = new Map<number, number>();
+    for (const { entryBar, exitBar, net } of trades) {
+      const session = bars.session[entryBar]!;
+      expect(lost.get(session) ?? 0).toBeLessThan(30);
+      if (net < 0) lost.set(bars.session[exitBar]!, (lost.get(bars.session[exitBar]!) ?? 0) - net);
+    }
+    expect([...lost.values()].some((sum) => sum >= 30)).toBe(true);
+  });
+
+  test("windows by clock and by bars since the open, a side each", () => {
+    const bars = tradedWalk(300, 4);
+    const { trades } = run(
+      EAGER,
+      { ...EXITS, longWindow: { by: "clock", from: "06:00", to: "09:00" }, shortWindow: { by: "bars", from: 30, to: 36 } },
+      bars,
+    );
+    const entryMinutes = (side: 1 | -1) =>
+      trades
+        .filter((trade) => trade.side === side)
+        .map(({ entryTime }) => new Date(entryTime).getUTCHours() * 60 + new Date(entryTime).getUTCMinutes());
+    expect(Math.min(...entryMinutes(1))).toBeGreaterThanOrEqual(6 * 60);
+    expect(Math.max(...entryMinutes(1))).toBeLessThanOrEqual(9 * 60);
+    // Sent at the close of bars 30 to 36 of half an hour each, filled at the next open.
+    expect(Math.min(...entryMinutes(-1))).toBeGreaterThanOrEqual(15 * 60);
+    expect(Math.max(...entryMinutes(-1))).toBeLessThanOrEqual(18 * 60 + 30);
+  });
+
+  test("a filter in words; one that can't be read ends the run before it starts", () => {
+    const result = run(EAGER, { ...EXITS, filter: "close > sma(close, 20)" });
+    const all = run(EAGER, EXITS);
+    expect(result.trades.length).toBeGreaterThan(5);
+    expect(result.trades.length).toBeLessThan(all.trades.length);
+    expect(() => run(EAGER, { filter: "close >" })).toThrow(/Exit kit "Test": Can't read "close >"/);
+  });
+
+  test("exits never wait for a window or a filter", () => {
+    const leaving: Build = ({ on, enter, position }) => {
+      on.barClose(() => (position.flat ? enter.long({ size: units(1) }) : position.close("out")));
+    };
+    const { trades } = run(leaving, { longWindow: { by: "bars", from: 2, to: 2 } });
+    expect(trades.length).toBeGreaterThan(3);
+    expect(new Set(trades.map(({ barsHeld }) => barsHeld))).toEqual(new Set([1]));
+  });
+});
