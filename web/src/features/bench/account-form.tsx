@@ -1,5 +1,5 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
-import type { RunSettings } from "@plan-tester/contract";
+import type { Market, RunSettings } from "@plan-tester/contract";
 import { Field, Select } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
@@ -15,7 +15,23 @@ export function accountWords({ positions, basis, throughTicks, margin, maxQuanti
   return words.length === 0 ? "a plain account" : words.join(", ");
 }
 
-export function AccountForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
+/** Currencies of the run's instruments that are not the account's, which is that of the first. */
+function foreignCurrencies({ symbol, alsoOn }: RunSettings, markets: readonly Market[]): { own: string; foreign: string[] } {
+  const currencyOf = (wanted: string): string => markets.find(({ instrument }) => instrument.symbol === wanted)?.instrument.currency ?? "";
+  const own = currencyOf(symbol);
+  return { own, foreign: [...new Set(alsoOn.map(currencyOf))].filter((currency) => currency !== "" && currency !== own) };
+}
+
+export function AccountForm({
+  settings,
+  markets,
+  set,
+}: {
+  readonly settings: RunSettings;
+  readonly markets: readonly Market[];
+  readonly set: (change: Partial<RunSettings>) => void;
+}) {
+  const { own, foreign } = foreignCurrencies(settings, markets);
   const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, seed } = settings;
   return (
     <div className="grid w-96 grid-cols-2 gap-2">
@@ -87,6 +103,18 @@ export function AccountForm({ settings, set }: { readonly settings: RunSettings;
         whole
         onChange={(value) => set({ maxPositions: value !== null && value > 0 ? value : null })}
       />
+      {foreign.map((currency) => {
+        const known = settings.conversions[currency];
+        return (
+          <NumberField
+            key={currency}
+            label={`1 ${currency} in ${own}`}
+            value={typeof known === "number" ? known : null}
+            placeholder={typeof known === "object" ? `by ${known.symbol}` : "needed"}
+            onChange={(rate) => rate !== null && rate > 0 && set({ conversions: { ...settings.conversions, [currency]: rate } })}
+          />
+        );
+      })}
       <NumberField label="Seed" value={seed} whole onChange={(value) => value !== null && set({ seed: value })} />
     </div>
   );

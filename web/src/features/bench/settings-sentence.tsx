@@ -113,7 +113,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       ))}{" "}
       paths,{" "}
       {word("Account", accountWords(settings), () => (
-        <AccountForm settings={settings} set={set} />
+        <AccountForm settings={settings} markets={markets} set={set} />
       ))}{" "}
       and{" "}
       {word("Exit kit", kitWords(settings), () => (
