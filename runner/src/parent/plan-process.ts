@@ -12,8 +12,8 @@ import { limits } from "./limits.ts";
 const SILENCE_MS = 12_000;
 /** No more than the child keeps; a run on many instruments needs all of its bars at once. */
 const KEPT_KEYS = 14;
-/** Young generation: what a variant allocates mostly dies with it, and then costs nothing to collect. */
-const YOUNG_MB = 32;
+/** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
+const YOUNG_MB = 8;
 
 /** An error that a plan or its process caused. */
 export class PlanProcessError extends PlanTesterError {
