@@ -139,6 +139,12 @@ export interface RunEvidence {
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 
+/** Every statement of a plan - lines and columns from 1, the end not included - and how often it ran. */
+export interface LineEvidence {
+  readonly statements: readonly { readonly line: number; readonly column: number; readonly endLine: number; readonly endColumn: number }[];
+  readonly counts: readonly number[];
+}
+
 /** Whether a run came out again, in a sentence. */
 export interface VerifyAnswer {
   readonly same: boolean;

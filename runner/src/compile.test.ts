@@ -31,6 +31,23 @@ test("an order call that is all of a loop's body is put in order", () => {
   expect(code.split("\n")[0]).toContain("i++) {__step();(__at(1),enter.long())}");
 });
 
+test("statements are counted where they begin, branches and arrows without braces too", () => {
+  const source =
+    "const a = 1;\nif (a) work();\nelse rest();\nconst f = () => a + 1;\nfunction g() {\n  return f();\n}\nfor (const x of list) use(x);";
+  const { code, statements } = compilePlan(source, { countsLines: true });
+  const at = (line: number) =>
+    statements.filter((statement) => statement.line === line).map(({ column, endColumn }) => [column, endColumn]);
+  expect([...new Set(statements.map(({ line }) => line))].sort()).toEqual([1, 2, 3, 4, 6, 8]);
+  expect(at(1)).toEqual([[1, 13]]);
+  expect(at(2)).toContainEqual([8, 15]);
+  const rows = code.split("\n");
+  expect(rows[1]).toMatch(/^__hit\(\d+\);if \(a\) \{__hit\(\d+\);work\(\);\}/);
+  expect(rows[2]).toMatch(/else \{__hit\(\d+\);rest\(\);\}/);
+  expect(rows[3]).toMatch(/\(\) => \(__hit\(\d+\),a \+ 1\)/);
+  expect(rows[5]).toMatch(/__hit\(\d+\);return f\(\);/);
+  expect(compilePlan(source).statements).toEqual([]);
+});
+
 test("columns go back to the source past what was put in", () => {
   const { columnOf, code } = compilePlan("x();\nwhile (a) { enter.long(); broken(); }");
   const column = code.split("\n")[1]!.indexOf("broken") + 1;

@@ -22,6 +22,22 @@ export interface CompiledPlan {
   readonly code: string;
   /** Takes a position in `code` back to the source. */
   readonly columnOf: (line: number, column: number) => number;
+  /** The statements that are counted, by the number that counts them; empty unless they are. */
+  readonly statements: readonly StatementPlace[];
+}
+
+/** Where a statement stands in the source; lines and columns from 1, the end not included. */
+export interface StatementPlace {
+  readonly line: number;
+  readonly column: number;
+  readonly endLine: number;
+  readonly endColumn: number;
+}
+
+export interface CompileOptions {
+  readonly role?: Role;
+  /** Counts how often each statement runs: for line evidence, which is a pass of its own. */
+  readonly countsLines?: boolean;
 }
 
 /** A syntax error as the editor shows it. */
@@ -32,11 +48,11 @@ export function syntaxError(message: string, line: number, column: number): Plan
 /**
  * @throws PlanTesterError bad-plan with line and column when the source can't be read.
  */
-export function compilePlan(source: string, role: Role = "plan"): CompiledPlan {
+export function compilePlan(source: string, { role = "plan", countsLines = false }: CompileOptions = {}): CompiledPlan {
   if (source.length > MOST_SOURCE)
     throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
-  return instrument(planScript(source), role);
+  return instrument(planScript(source), role, countsLines);
 }
 
 /**
@@ -63,8 +79,8 @@ function refuseImports(source: string): void {
         i + 1,
         at + 1,
       );
-    const own = text.search(/\b__(step|at)\b/);
-    if (own >= 0) throw syntaxError("__step and __at are names of the program that runs plans: choose others.", i + 1, own + 1);
+    const own = text.search(/\b__(step|at|hit)\b/);
+    if (own >= 0) throw syntaxError("__step, __at and __hit are names of the program that runs plans: choose others.", i + 1, own + 1);
   });
 }
 
@@ -90,7 +106,7 @@ interface CallNode extends Spanned {
  * the line it stands on; and a note of the line in front of every call that may send an order, so that each order and
  * trade knows where it came from at no cost.
  */
-function instrument(script: string, role: Role): CompiledPlan {
+function instrument(script: string, role: Role, countsLines: boolean): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
     tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
@@ -109,7 +125,23 @@ function instrument(script: string, role: Role): CompiledPlan {
     edited.appendLeft(at, text);
     insertions.push({ at, length: text.length });
   };
+  const head = /^"use strict";(?:\s*Object\.defineProperty\(exports, "__esModule", \{value: true\}\);)?/.exec(script)?.[0].length ?? 0;
+  const statements: StatementPlace[] = [];
+  const hit = (node: Spanned): string => {
+    const [begin, end] = [place(starts, node.start), place(starts, node.end)];
+    // The first line of the script has a prologue that the source has not.
+    const shift = begin.line === 1 ? head : 0;
+    const column = Math.max(1, begin.column - shift);
+    statements.push({
+      line: begin.line,
+      column,
+      endLine: end.line,
+      endColumn: end.line === 1 ? Math.max(1, end.column - head) : end.column,
+    });
+    return `__hit(${statements.length - 1});`;
+  };
   full(tree, (node) => {
+    if (countsLines) countStatements(node as unknown as StatementNode, head, hit, insert, insertAfter);
     if (/^(For|ForIn|ForOf|While|DoWhile)Statement$/.test(node.type)) {
       const { body } = node as unknown as { body: Spanned };
       if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
@@ -124,16 +156,52 @@ function instrument(script: string, role: Role): CompiledPlan {
     insert(start, `(__at(${place(starts, start).line}),`);
     insertAfter(end, ")");
   });
-  const head = /^"use strict";(?:\s*Object\.defineProperty\(exports, "__esModule", \{value: true\}\);)?/.exec(script)?.[0].length ?? 0;
   const shifts = insertions.sort((a, b) => a.at - b.at).map(({ at, length }) => ({ ...place(starts, at), length }));
   return {
     code: edited.toString(),
+    statements,
     columnOf(line, column) {
       let back = line === 1 ? head : 0;
       for (const shift of shifts) if (shift.line === line && shift.column + back < column) back += shift.length;
       return Math.max(1, column - back);
     },
   };
+}
+
+interface StatementNode extends Spanned {
+  /** Of a block or program a list, of a function one node. */
+  readonly body?: Spanned | readonly Spanned[];
+  /** Of a branch a node, of a case a list. */
+  readonly consequent?: Spanned | readonly Spanned[];
+  readonly alternate?: Spanned | null;
+  readonly expression?: boolean;
+}
+
+/** Declarations that are hoisted run nowhere in particular. */
+const HOISTED = new Set(["FunctionDeclaration", "ClassDeclaration"]);
+
+/** Puts a counter in front of every statement of a node, and in front of branches and arrow functions without braces. */
+function countStatements(
+  node: StatementNode,
+  head: number,
+  hit: (node: Spanned) => string,
+  insert: (at: number, text: string) => void,
+  insertAfter: (at: number, text: string) => void,
+): void {
+  const isList = (part: unknown): part is readonly Spanned[] => Array.isArray(part);
+  const list = isList(node.body) ? node.body : isList(node.consequent) ? node.consequent : [];
+  if (/^(Program|BlockStatement|SwitchCase)$/.test(node.type))
+    for (const statement of list) if (statement.start >= head && !HOISTED.has(statement.type)) insert(statement.start, hit(statement));
+  if (node.type === "IfStatement")
+    for (const branch of [node.consequent, node.alternate])
+      if (branch && !isList(branch) && branch.type !== "BlockStatement") {
+        insert(branch.start, `{${hit(branch)}`);
+        insertAfter(branch.end, "}");
+      }
+  if (node.type === "ArrowFunctionExpression" && node.expression && node.body && !isList(node.body)) {
+    insert(node.body.start, `(${hit(node.body).replace(";", ",")}`);
+    insertAfter(node.body.end, ")");
+  }
 }
 
 function lineStarts(text: string): number[] {

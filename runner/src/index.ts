@@ -8,6 +8,7 @@ export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export {
   checkPlanLookAhead,
+  countPlanLines,
   type DataSet,
   describePlan,
   type FeedData,

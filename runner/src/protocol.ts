@@ -14,6 +14,7 @@ import type {
   RunResult,
   Trade,
 } from "@plan-tester/core";
+import type { StatementPlace } from "./compile.ts";
 
 export interface FinerData {
   readonly series: BarSeries;
@@ -65,6 +66,17 @@ export interface SweepMessage {
 export interface LookAheadMessage extends Omit<RunMessage, "type"> {
   readonly type: "look-ahead";
   readonly cuts: number;
+}
+
+/** Runs the plan once more and counts how often each of its statements runs. */
+export interface LineMessage extends Omit<RunMessage, "type"> {
+  readonly type: "lines";
+}
+
+export interface LineCounts {
+  /** Every statement of the plan, and how often it ran. */
+  readonly statements: readonly StatementPlace[];
+  readonly counts: readonly number[];
 }
 
 export interface StopMessage {
@@ -134,6 +146,7 @@ export type ToChild =
   | RunMessage
   | SweepMessage
   | LookAheadMessage
+  | LineMessage
   | StopMessage
   | LiveStartMessage
   | LiveBarMessage
@@ -165,6 +178,7 @@ export type LiveCommand =
 
 export type FromChild =
   | { readonly type: "ready" }
+  | { readonly type: "lines-counted"; readonly id: number; readonly lineCounts: LineCounts }
   | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {

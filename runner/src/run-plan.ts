@@ -12,7 +12,7 @@ import {
 } from "@plan-tester/core";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { FinerData, PlanDescription } from "./protocol.ts";
+import type { FinerData, LineCounts, PlanDescription } from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
@@ -137,6 +137,13 @@ export async function checkPlanLookAhead(
     ({ done, total }) => onProgress?.(done, total),
   );
   return answer.report;
+}
+
+/** Runs once more and counts how often each statement of the plan ran. */
+export async function countPlanLines(process: PlanProcess, { source, inputs, settings, feeds }: RunRequest): Promise<LineCounts> {
+  ensureFeeds(process, feeds);
+  const message = { type: "lines", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed) } as const;
+  return (await process.ask(message, "lines-counted")).lineCounts;
 }
 
 const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });

@@ -14,8 +14,8 @@ import {
   SWEEP_FIGURES,
   specsOf,
 } from "@plan-tester/core";
-import type { FeedKey, FromChild, LookAheadMessage, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
-import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
+import type { FeedKey, FromChild, LineMessage, LookAheadMessage, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
+import { currentLine, failureOf, guard, type LoadedPlan, loadPlan, startCounts } from "./sandbox.ts";
 
 interface KeptData {
   readonly store: StudyStore;
@@ -172,6 +172,29 @@ export function lookAhead(message: LookAheadMessage, send: (message: FromChild) 
     },
   });
   send({ type: "looked", id: message.id, report });
+}
+
+const LINE_STEP = 20_000;
+
+/** Counts how often each statement runs, in a pass of its own. A plan that throws is counted up to there. */
+export function countLines(message: LineMessage, send: (message: FromChild) => void): void {
+  const feeds = message.feeds.map(loaded);
+  const total = feeds[0]!.store.bars.length;
+  const plan = loadPlan(message.source, true);
+  const counts = startCounts(plan.statements.length);
+  try {
+    const declared = plan.instantiate();
+    const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
+    const backtest = new Backtest({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine });
+    while (backtest.barsDone < total) {
+      guard.restart();
+      backtest.advance(backtest.barsDone + LINE_STEP);
+      send({ type: "progress", id: message.id, done: backtest.barsDone, total, trades: [], equity: new Float64Array(0) });
+    }
+  } catch {
+    // What it says of the error is the run's own business; the counts show how far it came.
+  }
+  send({ type: "lines-counted", id: message.id, lineCounts: { statements: plan.statements, counts: Array.from(counts) } });
 }
 
 const equityBuffers = new Map<string, Float64Array>();

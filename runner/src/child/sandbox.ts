@@ -4,7 +4,7 @@
  * global name costs a proxy look-up each time.
  */
 import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, VOCABULARY } from "@plan-tester/core";
-import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
+import { type CompiledPlan, compilePlan, PLAN_FILE, type StatementPlace } from "../compile.ts";
 import { splitModules } from "../modules.ts";
 
 declare const lockdown: (options: Record<string, string>) => void;
@@ -123,11 +123,25 @@ const noteLine = (line: number): void => {
   notedLine = line;
 };
 
+/** How often each statement has run, by its number, while a pass counts them. */
+let hits = new Float64Array(0);
+const countHit = (statement: number): void => {
+  hits[statement]!++;
+};
+
+/** Starts a count of so many statements. */
+export function startCounts(statements: number): Float64Array {
+  hits = new Float64Array(statements);
+  return hits;
+}
+
 type Factory = (...args: unknown[]) => void;
 
 export interface LoadedPlan {
   /** A fresh instance of the module: nothing is shared with other runs of the same plan. */
   instantiate(): DeclaredPlan;
+  /** The statements that are counted; empty unless they are. */
+  readonly statements: readonly StatementPlace[];
   /** Where in the source an error came from, as far as its stack tells. */
   locate(error: unknown): { line: number | null; column: number | null };
 }
@@ -139,13 +153,14 @@ const KEEP = 16;
  * Compiles and loads a linked plan; the last few are kept by their source.
  * @throws PlanTesterError bad-plan when it can't be read.
  */
-export function loadPlan(source: string): LoadedPlan {
-  const known = kept.get(source);
+export function loadPlan(source: string, countsLines = false): LoadedPlan {
+  const key = countsLines ? `counted ${source}` : source;
+  const known = kept.get(key);
   if (known) return known;
   const { plan: text, modules } = splitModules(source);
   if (text.trim() === "" && modules.size > 0)
     throw new PlanTesterError("bad-plan", `This is a module: it runs with the plans that import from "${[...modules.keys()][0]}".`, {});
-  const compiled = compilePlan(text);
+  const compiled = compilePlan(text, { countsLines });
   const compartment = new Compartment({ globals: {}, __options__: true });
   const main = evaluate(compartment, compiled, PLAN_FILE);
   const factories = new Map(
@@ -153,7 +168,7 @@ export function loadPlan(source: string): LoadedPlan {
       name,
       evaluate(
         compartment,
-        inModule(name, () => compilePlan(module, "module")),
+        inModule(name, () => compilePlan(module, { role: "module" })),
         `${name}.module.ts`,
       ),
     ]),
@@ -163,6 +178,7 @@ export function loadPlan(source: string): LoadedPlan {
     ...STANDARD.map((name) => (name === "undefined" ? undefined : compartment.globalThis[name])),
     guard.step,
     noteLine,
+    countHit,
   ];
   harden(compartment.globalThis);
   const plan: LoadedPlan = {
@@ -177,14 +193,15 @@ export function loadPlan(source: string): LoadedPlan {
         );
       return declared;
     },
+    statements: compiled.statements,
     locate: (error) => locate(error, compiled, HEAD.length),
   };
   if (kept.size >= KEEP) kept.delete(kept.keys().next().value!);
-  kept.set(source, plan);
+  kept.set(key, plan);
   return plan;
 }
 
-const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at"].join(", ")}) {`;
+const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at", "__hit"].join(", ")}) {`;
 
 function evaluate(compartment: InstanceType<typeof Compartment>, { code }: CompiledPlan, file: string): Factory {
   try {

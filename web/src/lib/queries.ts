@@ -1,6 +1,7 @@
 /** Every query of the app: key, fetcher and type in one value. */
 import type {
   HistoryThumbnail,
+  LineEvidence,
   Market,
   PlanDetail,
   PlanModule,
@@ -53,6 +54,8 @@ export const queries = {
       staleTime: FOREVER,
       structuralSharing: false,
     }),
+  runLines: (id: string) =>
+    queryOptions({ queryKey: ["runs", id, "lines"], queryFn: () => api.get<LineEvidence>(`/runs/${id}/lines`), staleTime: FOREVER }),
   runColumns: (id: string) =>
     queryOptions({
       queryKey: ["runs", id, "columns"],

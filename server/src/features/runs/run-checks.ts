@@ -1,16 +1,20 @@
 /** Puts a run in doubt: does it come out again, and does it know only what it could? */
-import type { LookAheadAnswer, VerifyAnswer } from "@plan-tester/contract";
-import { checkPlanLookAhead, instrumentsOf, type ProcessPool, resultHashOf, runPlan } from "@plan-tester/runner";
+import type { LineEvidence, LookAheadAnswer, VerifyAnswer } from "@plan-tester/contract";
+import { checkPlanLookAhead, countPlanLines, instrumentsOf, type ProcessPool, resultHashOf, runPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { WholeRun } from "./run-repository.ts";
 import { fingerprintOfRun } from "./run-service.ts";
 import { engineSettings } from "./run-settings.ts";
 
+const KEPT_COUNTS = 50;
+
 export class RunChecks {
   readonly #markets: MarketService;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
+
+  readonly #lines = new Map<string, LineEvidence>();
 
   constructor(markets: MarketService, pool: ProcessPool, events: EventStream) {
     this.#markets = markets;
@@ -45,6 +49,18 @@ export class RunChecks {
           same: false,
           text: `Run again, the result differs: ${again} instead of ${evidence.resultHash}. That is a defect of this program.`,
         };
+  }
+
+  /** How often each line of the plan ran: counted in a pass of its own, once for each fingerprint. */
+  async lines(run: WholeRun): Promise<LineEvidence> {
+    const { fingerprint } = run.evidence;
+    const known = this.#lines.get(fingerprint);
+    if (known) return known;
+    const { request } = await this.#requestOf(run);
+    const counted = await this.#pool.use((process) => countPlanLines(process, request));
+    this.#lines.set(fingerprint, counted);
+    if (this.#lines.size > KEPT_COUNTS) this.#lines.delete(this.#lines.keys().next().value!);
+    return counted;
   }
 
   /** Runs on the first bars alone, at several places, and compares (R7.1). */

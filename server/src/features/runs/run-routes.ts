@@ -21,6 +21,7 @@ export function runRoutes(runs: RunService, checks: RunChecks): Router {
     runs.stop(request.params.id);
     response.status(202).json({});
   });
+  router.get("/runs/:id/lines", async (request, response) => void response.json(await checks.lines(await runs.whole(request.params.id))));
   router.post(
     "/runs/:id/verify",
     async (request, response) => void response.json(await checks.verify(await runs.whole(request.params.id))),

@@ -20,6 +20,7 @@ import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
 import { problemOf, useDescription } from "./use-description.ts";
 import { type SaveState, useDraft } from "./use-draft.ts";
+import { useLineMarks } from "./use-line-marks.ts";
 import { useRunner } from "./use-runner.ts";
 
 export function BenchPage() {
@@ -66,10 +67,14 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
     void client.prefetchQuery(queries.bars(symbol, timeframe, from, to));
   }, [client, draft.settings]);
 
+  const evidence = shown.data ?? null;
+  const lineEvidence = useLineMarks(evidence, draft.source);
+
   useCommands([
     { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
     { id: "keep", label: "Keep this run", keys: "Ctrl+S", act: () => shown.data && setDialog("keep") },
     { id: "sweep", label: "Sweep this plan's inputs", act: () => setDialog("sweep") },
+    { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "watch", label: "Set this plan to watch", act: () => setDialog("watch") },
     ...(running ? [{ id: "stop", label: "Stop the run", keys: "Escape", act: stop }] : []),
   ]);
@@ -77,7 +82,6 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const runProblem = failure && failure.code !== "unavailable" ? problemOf(failure) : null;
   const specs = description?.inputs ?? [];
   const values = Object.fromEntries(Object.entries(draft.inputs).filter(([name]) => specs.some((spec) => spec.name === name)));
-  const evidence = shown.data ?? null;
   const onKept = (name: string, note: string): void => {
     if (evidence) client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, { ...evidence, kept: { name, note } });
   };
@@ -108,6 +112,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             value={draft.source}
             problem={problem ?? runProblem}
             reveal={reveal}
+            marks={lineEvidence.marks}
             onChange={(source) => change({ source })}
             onRun={() => void start()}
           />
@@ -142,9 +147,25 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
                 onLine={showLine}
                 aside={
                   <div className="flex items-center [&_button]:px-1.5 [&_button]:text-accent">
-                    <span className="max-w-40 truncate text-[13px] text-soft" data-testid="run-state" title={evidence.kept?.name}>
-                      {evidence.kept ? evidence.kept.name : "draft run"} · {duration(evidence.elapsedMs)}
+                    <span
+                      className="max-w-28 truncate text-[13px] text-soft"
+                      data-testid="run-state"
+                      title={`${evidence.kept?.name ?? "Draft run"}, made in ${duration(evidence.elapsedMs)}`}
+                    >
+                      {evidence.kept ? evidence.kept.name : "draft run"}
                     </span>
+                    <Button
+                      variant="quiet"
+                      aria-pressed={lineEvidence.isOn}
+                      title={
+                        lineEvidence.isStale
+                          ? "The source has changed since this run: run it to see its lines."
+                          : "How often each line ran (Ctrl+L)"
+                      }
+                      onClick={lineEvidence.toggle}
+                    >
+                      {lineEvidence.isOn ? "Hide lines" : "Lines"}
+                    </Button>
                     <Button variant="quiet" onClick={() => setDialog("keep")}>
                       {evidence.kept ? "Rename" : "Keep"}
                     </Button>

@@ -4,6 +4,8 @@ import { useEffect, useRef, useState } from "react";
 import { queries } from "../../lib/queries.ts";
 import { useTheme } from "../../lib/theme.ts";
 import { Loading } from "../../ui/states.tsx";
+import type { LineMarks } from "./line-marks.ts";
+import { useLineDecorations } from "./use-line-decorations.ts";
 
 type MonacoModule = typeof import("./monaco.ts");
 type Monaco = MonacoModule["monaco"];
@@ -21,6 +23,8 @@ export interface EditorProps {
   readonly problem: SourceProblem | null;
   /** A line to show, and a number that changes each time it should be shown again. */
   readonly reveal?: { readonly line: number; readonly turn: number } | null;
+  /** Line evidence to show in the gutter and behind the lines; null for none. */
+  readonly marks?: LineMarks | null;
   readonly onChange?: (value: string) => void;
   readonly onRun?: () => void;
 }
@@ -31,7 +35,7 @@ const load = (): Promise<MonacoModule> => {
   return loading;
 };
 
-export function Editor({ value, readOnly = false, problem, reveal, onChange, onRun }: EditorProps) {
+export function Editor({ value, readOnly = false, problem, reveal, marks = null, onChange, onRun }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor; provide: MonacoModule["setModules"] } | null>(null);
   const modules = useQuery(queries.modules()).data;
@@ -111,6 +115,8 @@ export function Editor({ value, readOnly = false, problem, reveal, onChange, onR
       : [];
     ready.monaco.editor.setModelMarkers(model, "plan", markers);
   }, [ready, problem]);
+
+  useLineDecorations(ready, marks);
 
   useEffect(() => {
     if (!ready || !reveal || reveal.line < 1) return;
