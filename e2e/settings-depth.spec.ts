@@ -86,3 +86,20 @@ test("a plan takes in a module of the workspace, and the module has its own page
   await page.getByRole("button", { name: /^Run/ }).click();
   await expect(page.getByText(/This is a module/)).toBeVisible();
 });
+
+test("line evidence shows a branch that never runs, and what came of each line's orders", async ({ page }) => {
+  await page.goto("/plans/worded-rules");
+  await page.getByRole("button", { name: "Lines", exact: true }).click();
+  const editor = page.getByTestId("editor");
+  await editor.click();
+  await page.keyboard.press("Control+End");
+  await expect(editor.getByText(/^\s*\d+ orders · \d+ filled · \d+ trades · [+−]/).first()).toBeVisible();
+  // Orders go at market: the branch with the limit order never ran.
+  await expect(editor.locator(".line-never-ran", { hasText: "limit" }).first()).toBeVisible();
+  await page.getByLabel("Order", { exact: true }).selectOption("limit");
+  await page.getByRole("button", { name: /^Run/ }).click();
+  await expect(page.getByTestId("run-state")).toContainText("draft run");
+  await expect(editor.locator(".line-never-ran", { hasText: "long rule" }).first()).toBeVisible();
+  await page.getByRole("button", { name: "Hide lines" }).click();
+  await expect(editor.locator(".line-never-ran")).toHaveCount(0);
+});
