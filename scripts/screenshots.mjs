@@ -35,6 +35,12 @@ await picture("exit-kit", "/plans/brine-base-entry", async (page) => {
   await page.getByLabel("Stop loss", { exact: true }).fill("2.5");
   await page.getByLabel("Stop loss, unit").selectOption("multiple of");
 });
+await picture("line-evidence", "/plans/worded-rules", async (page) => {
+  await page.getByRole("button", { name: "Lines", exact: true }).click();
+  await page.getByTestId("editor").click();
+  await page.keyboard.press("Control+End");
+  await page.waitForTimeout(1500);
+});
 await picture("basket", "/plans/isles-short-line?tab=trades");
 await picture("plans", "/plans");
 await picture("markets", "/markets");

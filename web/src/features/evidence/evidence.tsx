@@ -5,11 +5,13 @@ import { Tabs } from "radix-ui";
 import { type ReactNode, useCallback, useState } from "react";
 import { number, timeAt } from "../../lib/format.ts";
 import { tabClass } from "../../ui/tab.ts";
+import { tradesCsv } from "./exports.ts";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
 import { PricePanel } from "./price-panel.tsx";
 import { RunDoubts } from "./run-doubts.tsx";
+import { fileName, SaveButton } from "./save-button.tsx";
 import { Summary } from "./summary.tsx";
 import { TradesTable } from "./trades-table.tsx";
 import { Warnings } from "./warnings.tsx";
@@ -86,7 +88,10 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
       <Tabs.Content value="chart" className="min-h-0 flex-1">
         <PricePanel key={run.planId} run={run} decimals={decimals} tickSize={tickSize} selected={selected} onSelect={setSelected} />
       </Tabs.Content>
-      <Tabs.Content value="trades" className="min-h-0 flex-1 pt-2">
+      <Tabs.Content value="trades" className="flex min-h-0 flex-1 flex-col">
+        <div className="flex justify-end px-2">
+          <SaveButton label="Save trades" name={fileName(run.title, "trades")} make={() => tradesCsv(run.trades)} />
+        </div>
         <TradesTable
           trades={run.trades}
           zone={zone}
@@ -101,7 +106,7 @@ export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidencePro
         <FiguresTable run={run} />
       </Tabs.Content>
       <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
-        <OrdersTable runId={run.id} zone={zone} decimals={decimals} onLine={onLine} />
+        <OrdersTable runId={run.id} title={run.title} zone={zone} decimals={decimals} onLine={onLine} />
       </Tabs.Content>
       <Tabs.Content value="log" className="min-h-0 flex-1">
         <LogList lines={run.log} zone={zone} />

@@ -5,16 +5,21 @@ import { number, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { ordersCsv } from "./exports.ts";
+import { fileName, SaveButton } from "./save-button.tsx";
 
 const MOST_ROWS = 2000;
 
 export function OrdersTable({
   runId,
+  title,
   zone,
   decimals,
   onLine,
 }: {
   readonly runId: string;
+  /** Of the plan, for the name of a saved file. */
+  readonly title: string;
   readonly zone: string;
   readonly decimals: number;
   readonly onLine: (line: number) => void;
@@ -26,6 +31,9 @@ export function OrdersTable({
   if (orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
   return (
     <>
+      <div className="flex justify-end px-2">
+        <SaveButton label="Save orders" name={fileName(title, "orders")} make={() => ordersCsv(data)} />
+      </div>
       {orders.length > MOST_ROWS ? (
         <p className="px-3 py-1 text-soft">
           The first {number(MOST_ROWS)} of {number(orders.length)} orders.

@@ -9,6 +9,8 @@ import { number, signed, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
+import { columnsCsv } from "./exports.ts";
+import { fileName, SaveButton } from "./save-button.tsx";
 
 export interface PricePanelProps {
   readonly run: RunEvidence;
@@ -102,6 +104,17 @@ function PriceChart({
         <Button variant="quiet" onClick={() => setView({ from: 0, to: length - 1 })}>
           All bars
         </Button>
+        <SaveButton
+          label="Save bars and studies"
+          name={fileName(run.title, "bars")}
+          make={() =>
+            columnsCsv(time, {
+              ...{ open, high, low, close, volume: bars.volume ?? new Float64Array(0) },
+              ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
+              equity: plots.equity ?? new Float64Array(0),
+            })
+          }
+        />
         {chosen ? (
           <span>
             {chosen.side > 0 ? "Long" : "Short"} {chosen.quantity} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}

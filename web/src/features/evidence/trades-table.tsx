@@ -111,7 +111,7 @@ export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen
       aria-label="Trades"
       aria-rowcount={rows.length}
       tabIndex={0}
-      className="h-full overflow-auto text-[13px]"
+      className="min-h-0 flex-1 overflow-auto text-[13px]"
       onKeyDown={(event) => {
         if (event.key === "Enter" && selected !== null) return onOpen(selected);
         if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;

@@ -1,0 +1,82 @@
+import type { Order, Trade } from "@plan-tester/core";
+import Papa from "papaparse";
+import { expect, test } from "vitest";
+import { columnsCsv, ordersCsv, tradesCsv } from "./exports.ts";
+
+const read = (text: string) => Papa.parse<Record<string, string>>(text.trim(), { header: true }).data;
+const TRADE = {
+  id: 1,
+  symbol: "KELP",
+  side: -1,
+  quantity: 2,
+  entryTime: Date.UTC(2025, 0, 2, 9),
+  entryPrice: 410.25,
+  entryTag: 'stop, "wide"',
+  entryLine: 12,
+  exitTime: Date.UTC(2025, 0, 2, 10),
+  exitPrice: 409,
+  exitTag: "",
+  reason: "target",
+  gross: 110,
+  commission: 5,
+  spread: 3,
+  slippage: 2,
+  financing: 0,
+  net: 100,
+  barsHeld: 4,
+  mae: 20,
+  mfe: 130,
+  risk: null,
+  r: null,
+  pathDependent: false,
+  atStake: 0,
+} as unknown as Trade;
+
+test("trades come out with every field, quoted where they must be, empty where undefined", () => {
+  expect(read(tradesCsv([TRADE]))).toEqual([
+    expect.objectContaining({
+      side: "short",
+      entryTime: "2025-01-02T09:00:00.000Z",
+      entryTag: 'stop, "wide"',
+      net: "100",
+      risk: "",
+      r: "",
+    }),
+  ]);
+  expect(Object.keys(read(tradesCsv([TRADE]))[0]!).length).toBe(25);
+  expect(tradesCsv([]).trim().split("\n").length).toBe(1);
+});
+
+test("orders say what became of them; a market order has no price", () => {
+  const order = {
+    id: 3,
+    side: 1,
+    kind: "market",
+    intent: "enter",
+    quantity: Number.POSITIVE_INFINITY,
+    price: Number.NaN,
+    tag: "",
+    group: "",
+    line: 4,
+    submittedTime: 0,
+    state: "refused",
+    note: "size 0",
+    fillTime: Number.NaN,
+    fillPrice: Number.NaN,
+  };
+  expect(read(ordersCsv({ orders: [order as Order] }))).toEqual([
+    expect.objectContaining({ side: "buy", quantity: "", price: "", state: "refused", note: "size 0", filled: "", fillPrice: "" }),
+  ]);
+});
+
+test("columns have one row a bar; warm-up and what was not done are empty", () => {
+  const text = columnsCsv(Float64Array.of(0, 60_000), {
+    close: Float64Array.of(1.5, 2),
+    "sma(close, 2)": Float64Array.of(Number.NaN, 1.75),
+    equity: Float64Array.of(100),
+  });
+  expect(read(text)).toEqual([
+    { time: "1970-01-01T00:00:00.000Z", close: "1.5", "sma(close, 2)": "", equity: "100" },
+    { time: "1970-01-01T00:01:00.000Z", close: "2", "sma(close, 2)": "1.75", equity: "" },
+  ]);
+});

@@ -1,0 +1,23 @@
+import { Download } from "lucide-react";
+import { Button } from "../../ui/button.tsx";
+import { saveFile } from "./exports.ts";
+
+export interface SaveButtonProps {
+  readonly label: string;
+  /** Name of the file. */
+  readonly name: string;
+  /** Its text; made when it is asked for. */
+  readonly make: () => string;
+}
+
+/** Saves something of a run as a CSV file. */
+export function SaveButton({ label, name, make }: SaveButtonProps) {
+  return (
+    <Button variant="quiet" onClick={() => saveFile(name, make())}>
+      <Download size={13} aria-hidden /> {label}
+    </Button>
+  );
+}
+
+/** A file's name from a run's title. */
+export const fileName = (title: string, what: string): string => `${title.replace(/[^\w -]+/g, "").trim() || "run"} ${what}.csv`;
