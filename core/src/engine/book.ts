@@ -26,6 +26,10 @@ import { commissionOf, roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
 import type { ExitReason, Fill, Order, OrderRequest, Side, StopReason, Trade } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
+import type { TradeTally } from "./tally.ts";
+
+/** How a trade ended, in money and words. */
+type TradeEnd = Pick<Trade, "reason" | "exitTag" | "exitLine" | "commission" | "spread" | "slippage" | "financing" | "net">;
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MOST_ORDERS_A_BAR = 1000;
@@ -54,6 +58,8 @@ export class Book {
   rate = 1;
   /** Keeps no rails: for runs of which nobody looks at a single trade. */
   isLean = false;
+  /** Takes the sums of trades in place of trades; a fill then lasts only until the next. */
+  tally: TradeTally | null = null;
   /** Path price of now, for orders that start to work inside a bar. */
   pathPrice = Number.NaN;
   /** Whether price is at an open or along a path, so that market orders fill at once. */
@@ -752,7 +758,20 @@ export class Book {
   ): Fill {
     const money = quantity * this.pointMoney;
     const offset = side > 0 ? this.#askOffset : this.#bidOffset;
-    return {
+    const commission = commissionOf(this.settings.costs, quantity, price, this.pointMoney);
+    const scratch = this.#scratch;
+    if (scratch && this.tally) {
+      scratch.orderId = order.id;
+      scratch.source = source;
+      scratch.side = side;
+      scratch.quantity = quantity;
+      scratch.price = price;
+      scratch.commission = commission;
+      scratch.spread = offset * money;
+      scratch.slippage = slip * money;
+      return scratch;
+    }
+    const fill = {
       orderId: order.id,
       source,
       side,
@@ -760,13 +779,18 @@ export class Book {
       price,
       timeMs: this.timeMs,
       barIndex: this.barIndex,
-      commission: commissionOf(this.settings.costs, quantity, price, this.pointMoney),
+      commission,
       spread: offset * money,
       slippage: slip * money,
       tag,
       line,
     };
+    if (this.tally) this.#scratch = fill;
+    return fill;
   }
+
+  /** The one fill of a book that only keeps sums. */
+  #scratch: { -readonly [Field in keyof Fill]: Fill[Field] } | null = null;
 
   /** Units that an order of this side may close: opposite lots of its owner, and of its tag where it names one. */
   closableBy(order: Pick<Order, "side" | "owner" | "onlyTag">): number {
@@ -874,12 +898,37 @@ export class Book {
     const financing = lot.financingPerUnit * quantity;
     const realised = lot.side * (fill.price - lot.entryPrice) * quantity * pointMoney;
     const net = realised - commission - financing;
+    this.counts.trades++;
+    this.account.trades++;
+    if (this.tally)
+      this.tally.add(net, commission, spread, slippage, financing, lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false));
+    const trade = this.tally
+      ? null
+      : this.#tradeOf(lot, quantity, fill, { reason, exitTag, exitLine, commission, spread, slippage, financing, net });
+    this.account.cash += realised;
+    lot.quantity = this.#clean(lot.quantity - quantity);
+    if (!(lot.quantity > 0)) {
+      this.#detach(lot, "stop");
+      this.#detach(lot, "target");
+      this.#detach(lot, "arm");
+      if (this.lots.length === 1) this.lots.pop();
+      else this.lots.splice(this.lots.indexOf(lot), 1);
+    }
+    this.#recount();
+    if (this.waiting.length + this.triggers.length > 0) this.#shrinkExits(lot);
+    if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
+    if (trade) this.listener?.closed(trade);
+  }
+
+  /** The closed part of a lot as a trade (R5.2). */
+  #tradeOf(lot: Lot, quantity: number, fill: Fill, end: TradeEnd): Trade {
+    const { pointMoney } = this;
+    const { commission, spread, slippage, financing, net } = end;
     const risk = lot.riskPerUnit ? lot.riskPerUnit * quantity * pointMoney : null;
     const adverse = lot.side > 0 ? lot.entryPrice - lot.low : lot.high - lot.entryPrice;
     const favourable = lot.side > 0 ? lot.high - lot.entryPrice : lot.entryPrice - lot.low;
-    this.counts.trades++;
-    const trade: Trade = {
-      id: ++this.account.trades,
+    return {
+      id: this.account.trades,
       orderId: lot.order.id,
       symbol: this.instrument.symbol,
       side: lot.side,
@@ -892,9 +941,9 @@ export class Book {
       exitTime: this.timeMs,
       exitBar: this.barIndex,
       exitPrice: fill.price,
-      exitTag,
-      exitLine,
-      reason,
+      exitTag: end.exitTag,
+      exitLine: end.exitLine,
+      reason: end.reason,
       gross: net + commission + spread + slippage + financing,
       commission,
       spread,
@@ -911,19 +960,6 @@ export class Book {
       // What is left of a lot goes on moving its exits; a closed part keeps the rails it had.
       rails: quantity < lot.quantity ? lot.rails.slice() : lot.rails,
     };
-    this.account.cash += realised;
-    lot.quantity = this.#clean(lot.quantity - quantity);
-    if (!(lot.quantity > 0)) {
-      this.#detach(lot, "stop");
-      this.#detach(lot, "target");
-      this.#detach(lot, "arm");
-      if (this.lots.length === 1) this.lots.pop();
-      else this.lots.splice(this.lots.indexOf(lot), 1);
-    }
-    this.#recount();
-    if (this.waiting.length + this.triggers.length > 0) this.#shrinkExits(lot);
-    if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
-    this.listener?.closed(trade);
   }
 
   #recount(): void {

@@ -9,6 +9,7 @@ import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts"
 import type { BookListener } from "../engine/lots.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
 import { type Clock, Simulation } from "../engine/simulation.ts";
+import { TradeTally } from "../engine/tally.ts";
 import { type PlanFailure, PlanTesterError } from "../errors.ts";
 import { BookBroker } from "../language/broker.ts";
 import { alignedEntry, entryOf, scopeOf } from "../language/columns.ts";
@@ -49,6 +50,8 @@ export class Backtest {
   readonly account: Account;
   readonly books: readonly Book[];
   readonly simulation: Clock;
+  /** Sums of trades, in a lean run of which nobody looks at a single one. */
+  tally: TradeTally | null = null;
   readonly #options: BacktestOptions;
   #finished = false;
   #closing = false;
@@ -140,7 +143,12 @@ export class Backtest {
 
   #heard(k: number): BookListener {
     const book = this.books[k]!;
-    if (this.host.hearsOnlyTrades) return { ...UNHEARD, closed: (trade) => void this.host.trades.push(trade) };
+    if (this.host.hearsOnlyTrades) {
+      // Nobody looks at a single trade: their sums are enough.
+      this.tally ??= new TradeTally();
+      book.tally = this.tally;
+      return UNHEARD;
+    }
     const told = this.host.listener(k);
     return {
       accepted: (order) => told.accepted!(order),

@@ -1,4 +1,5 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
+import type { TradeTally } from "../engine/tally.ts";
 import { dailyEquity, dailyReturns } from "../figures/daily.ts";
 import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
 import { ratio } from "../figures/statistics.ts";
@@ -20,6 +21,19 @@ export const SWEEP_FIGURES = [
 ] as const;
 export type SweepFigure = (typeof SWEEP_FIGURES)[number];
 
+/** The same figures as `tradeFigures`, from sums kept on the way. */
+function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spread, slippage, financing, pathDependent }: TradeTally) {
+  return {
+    netProfit: net,
+    trades,
+    winRate: trades === 0 ? null : wins / trades,
+    profitFactor: ratio(grossProfit, Math.abs(grossLoss)),
+    averageTrade: trades === 0 ? null : net / trades,
+    costs: commission + spread + slippage + financing,
+    pathDependentTrades: pathDependent,
+  };
+}
+
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): void {
   const backtest = new Backtest({ ...options, isLean: true });
@@ -28,10 +42,12 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   const { bars } = store;
   backtest.advance(bars.length);
   const { equity } = backtest.simulation;
-  const trades = tradeFigures(
-    backtest.host.trades,
-    feeds.map((feed) => feed.instrument),
-  );
+  const trades = backtest.tally
+    ? figuresOf(backtest.tally)
+    : tradeFigures(
+        backtest.host.trades,
+        feeds.map((feed) => feed.instrument),
+      );
   const drawdown = deepestFall(equity, settings.cash);
   const daily = dailyEquity(bars, equity, settings.cash);
   const values: Record<SweepFigure, number | null> = {
