@@ -30,6 +30,9 @@ export interface HeldCounts {
   positionValuePeak: number;
 }
 
+/** How far past the wanted stretch quiet bars are looked for. */
+const LOOK_ON_BARS = 256;
+
 export class Feed {
   readonly bars: BarSeries;
   readonly book: Book;
@@ -95,18 +98,32 @@ export class Feed {
     if (book.onPrice || book.waiting.length > 0) return this.next;
     if (book.idle) return limit;
     if (this.#isRestless) return this.next;
-    if (this.#knownLevels !== book.levelsVersion || this.#knownQuiet < this.next) {
-      this.#knownLevels = book.levelsVersion;
-      this.#knownQuiet = this.next;
-    }
-    const due = this.#untilDue(limit);
-    this.#knownQuiet = this.#firstReaching(this.#knownQuiet, due);
-    return this.#knownQuiet;
+    return this.#quietUntil(this.next, this.#untilDue(limit));
   }
 
-  /** Bars known to be quiet for the levels of this version, so that no stretch is looked through twice. */
+  /** Bars known to be quiet for the levels of this version, and whether the one after them is known not to be. */
   #knownQuiet = 0;
   #knownLevels = -1;
+  #isKnownToReach = false;
+
+  /**
+   * The first bar from `from` up to `end` that reaches a trigger level; `end` when none does. It looks on past `end`, so
+   * that a stretch which handlers cut into pieces is looked through once, in whole blocks.
+   */
+  #quietUntil(from: number, end: number): number {
+    const { levelsVersion } = this.book;
+    if (this.#knownLevels !== levelsVersion || this.#knownQuiet < from) {
+      this.#knownLevels = levelsVersion;
+      this.#knownQuiet = from;
+      this.#isKnownToReach = false;
+    }
+    if (this.#knownQuiet < end && !this.#isKnownToReach) {
+      const limit = Math.min(this.bars.length, Math.max(end, this.#knownQuiet + LOOK_ON_BARS));
+      this.#knownQuiet = this.#firstReaching(this.#knownQuiet, limit);
+      this.#isKnownToReach = this.#knownQuiet < limit;
+    }
+    return Math.min(end, this.#knownQuiet);
+  }
 
   /** Index of the first bar from `from` up to `end` that reaches a trigger level; `end` when none does. Whole blocks at a time. */
   #firstReaching(from: number, end: number): number {
@@ -132,7 +149,7 @@ export class Feed {
     const { close } = this.bars;
     const { book } = this;
     const start = this.next;
-    const stop = this.#firstReaching(start, end);
+    const stop = this.#quietUntil(start, end);
     if (stop <= start) return;
     this.next = stop;
     if (equity !== null) {
