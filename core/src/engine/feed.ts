@@ -84,7 +84,7 @@ export class Feed {
     if (end <= this.next) return;
     if (book.idle) {
       if (book.onPrice) return;
-      equity?.fill(book.account.cash, this.next, end);
+      if (equity !== null) fillWith(equity, book.account.cash, this.next, end);
       this.next = end;
     } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
@@ -309,6 +309,14 @@ function differences(a: Outcome, b: Outcome): Map<number, number> | null {
     found.set(root, Math.abs((one?.money ?? 0) - (other?.money ?? 0)));
   }
   return found;
+}
+
+/** A call of the built-in fill costs more than a short stretch does. */
+const SHORT_STRETCH = 96;
+
+function fillWith(values: Float64Array, value: number, from: number, to: number): void {
+  if (to - from > SHORT_STRETCH) values.fill(value, from, to);
+  else for (let i = from; i < to; i++) values[i] = value;
 }
 
 /** Index of the first of `n` ascending values that is at or after `at`. */
