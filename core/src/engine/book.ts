@@ -10,6 +10,7 @@
 import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
+import { tradeOf } from "./closed-trade.ts";
 import { firstExits, followPrice, startTrail } from "./exits.ts";
 import {
   type BookCounts,
@@ -24,12 +25,9 @@ import {
 } from "./lots.ts";
 import { commissionOf, roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
-import type { ExitReason, Fill, Order, OrderRequest, Side, StopReason, Trade } from "./orders.ts";
+import { type ExitReason, type Fill, type Order, type OrderRequest, PLAIN_ORDER, type Side, type StopReason } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 import type { TradeTally } from "./tally.ts";
-
-/** How a trade ended, in money and words. */
-type TradeEnd = Pick<Trade, "reason" | "exitTag" | "exitLine" | "commission" | "spread" | "slippage" | "financing" | "net">;
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MOST_ORDERS_A_BAR = 1000;
@@ -904,7 +902,20 @@ export class Book {
       this.tally.add(net, commission, spread, slippage, financing, lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false));
     const trade = this.tally
       ? null
-      : this.#tradeOf(lot, quantity, fill, { reason, exitTag, exitLine, commission, spread, slippage, financing, net });
+      : tradeOf(
+          lot,
+          quantity,
+          { reason, exitTag, exitLine, commission, spread, slippage, financing, net },
+          {
+            id: this.account.trades,
+            symbol: this.instrument.symbol,
+            price: fill.price,
+            timeMs: this.timeMs,
+            barIndex: this.barIndex,
+            pointMoney,
+            atStake: this.dependent?.get(lot.order.id),
+          },
+        );
     this.account.cash += realised;
     lot.quantity = this.#clean(lot.quantity - quantity);
     if (!(lot.quantity > 0)) {
@@ -918,48 +929,6 @@ export class Book {
     if (this.waiting.length + this.triggers.length > 0) this.#shrinkExits(lot);
     if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     if (trade) this.listener?.closed(trade);
-  }
-
-  /** The closed part of a lot as a trade (R5.2). */
-  #tradeOf(lot: Lot, quantity: number, fill: Fill, end: TradeEnd): Trade {
-    const { pointMoney } = this;
-    const { commission, spread, slippage, financing, net } = end;
-    const risk = lot.riskPerUnit ? lot.riskPerUnit * quantity * pointMoney : null;
-    const adverse = lot.side > 0 ? lot.entryPrice - lot.low : lot.high - lot.entryPrice;
-    const favourable = lot.side > 0 ? lot.high - lot.entryPrice : lot.entryPrice - lot.low;
-    return {
-      id: this.account.trades,
-      orderId: lot.order.id,
-      symbol: this.instrument.symbol,
-      side: lot.side,
-      quantity,
-      entryTime: lot.entryTime,
-      entryBar: lot.entryBar,
-      entryPrice: lot.entryPrice,
-      entryTag: lot.order.tag,
-      entryLine: lot.order.line,
-      exitTime: this.timeMs,
-      exitBar: this.barIndex,
-      exitPrice: fill.price,
-      exitTag: end.exitTag,
-      exitLine: end.exitLine,
-      reason: end.reason,
-      gross: net + commission + spread + slippage + financing,
-      commission,
-      spread,
-      slippage,
-      financing,
-      net,
-      barsHeld: this.barIndex - lot.entryBar,
-      mae: Math.max(0, adverse) * quantity * pointMoney,
-      mfe: Math.max(0, favourable) * quantity * pointMoney,
-      risk,
-      r: risk ? net / risk : null,
-      pathDependent: lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false),
-      atStake: Math.max(lot.atStake, this.dependent?.get(lot.order.id) ?? 0),
-      // What is left of a lot goes on moving its exits; a closed part keeps the rails it had.
-      rails: quantity < lot.quantity ? lot.rails.slice() : lot.rails,
-    };
   }
 
   #recount(): void {
@@ -1027,21 +996,13 @@ export class Book {
       if (already) continue;
       this.submit(
         {
+          ...PLAIN_ORDER,
           side: -lot.side as Side,
           kind: "market",
-          price: Number.NaN,
-          limitPrice: Number.NaN,
           quantity: Number.POSITIVE_INFINITY,
           intent: "exit",
           tag: "margin call",
-          stopLoss: null,
-          target: null,
-          moves: null,
-          timeInForce: { until: "cancelled" },
-          group: "",
           owner: lot.order.owner,
-          onlyTag: "",
-          line: 0,
           reason: "margin",
         },
         Number.POSITIVE_INFINITY,
