@@ -189,3 +189,17 @@ test("bars in a plan's hands can't be changed", async () => {
   const { result } = await run(worker, eachBar("if (n === 2000) log(String(bars.close.now));"));
   expect(result.log[0]?.text).toBe(String(before[1999]));
 });
+
+test("a study of the plan's own hands nothing of later bars to a handler", async () => {
+  const { result } = await run(
+    worker,
+    `const seen = [];
+export default plan({ title: "Keeper", build({ bars, on, log }) {
+  stepwise([bars.close], () => (close) => { seen.push(close); return close; });
+  on.barClose(() => log(String(seen.length)));
+} });`,
+  );
+  expect(result.status).toBe("complete");
+  expect(result.log.length).toBe(2000);
+  expect(new Set(result.log.map(({ text }) => text))).toEqual(new Set(["0"]));
+});

@@ -2,6 +2,7 @@
 import type { Book } from "../engine/book.ts";
 import type { Lot } from "../engine/lots.ts";
 import type { Order, OrderRequest, Side } from "../engine/orders.ts";
+import { PlanTesterError } from "../errors.ts";
 
 export interface BrokerLot {
   readonly side: Side;
@@ -42,6 +43,24 @@ export interface Broker {
   /** Brings highest and lowest price of the lots up to date where that is left until asked for. */
   settleExtremes?(): void;
 }
+
+/** A broker with the money of another that does nothing. */
+export const idleBroker = ({ cash, equity, pointMoney }: Broker): Broker => ({
+  units: 0,
+  averagePrice: Number.NaN,
+  cash,
+  equity,
+  pointMoney,
+  lots: [],
+  profitAt: () => 0,
+  submit: () => {
+    throw new PlanTesterError("plan-error", "An idle broker takes no orders.");
+  },
+  cancel: () => false,
+  modify: () => "nothing is traded here",
+  setExits: () => false,
+  workingOrders: () => [],
+});
 
 /** One owner's door to a book. */
 export class BookBroker implements Broker {

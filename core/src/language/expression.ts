@@ -27,7 +27,7 @@ import {
 } from "./columns.ts";
 import { declareStudy } from "./declare-study.ts";
 import { type PlanBars, priceEntry, scopeOfBars } from "./market.ts";
-import { newScope, type Scope } from "./scope.ts";
+import { newRunScope, newScope, type Scope } from "./scope.ts";
 import { StudyStore } from "./study-store.ts";
 
 const PRICES = ["open", "high", "low", "close", "volume"] as const;
@@ -261,7 +261,7 @@ export const readCondition = (text: string, bars: PlanBars): Condition => new Re
 
 /** Computes one study expression over a series: a column as long as the bars, NaN during warm-up. Errors as `readColumn`. */
 export function evaluateStudy(text: string, bars: BarSeries): ColumnValues {
-  const scope = newScope({ sealed: false, scopes: [] }, "", new StudyStore(bars), null);
+  const scope = newScope(newRunScope(), "", new StudyStore(bars), null);
   const { values, first } = entryOf(new Reader(text, scope).column());
   return { values, first };
 }

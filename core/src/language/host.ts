@@ -9,7 +9,7 @@ import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { Random } from "../random.ts";
-import type { Broker } from "./broker.ts";
+import { type Broker, idleBroker } from "./broker.ts";
 import { type ClockAction, ClockView, clockHits, clockTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
 import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
@@ -20,7 +20,7 @@ import type { InputValue } from "./inputs.ts";
 import { guardOf, type KitGuard } from "./kit-guard.ts";
 import { Market, PlanBars } from "./market.ts";
 import { type Handler, Schedule } from "./schedule.ts";
-import { newScope, type RunScope, type Scope } from "./scope.ts";
+import { newRunScope, newScope, type RunScope, type Scope, type StartSearch } from "./scope.ts";
 import { bitsOf, hitsOf, type StudyStore } from "./study-store.ts";
 import { Trading } from "./trading.ts";
 import type { DeclaredPlan } from "./vocabulary.ts";
@@ -50,6 +50,8 @@ export interface HostFeed {
 
 export interface HostOptions {
   readonly plan: DeclaredPlan;
+  /** Makes an instance of the plan that has seen nothing: each computation of its own studies takes one. */
+  readonly freshPlan?: () => DeclaredPlan;
   readonly inputs: Readonly<Record<string, InputValue>>;
   readonly feeds: readonly HostFeed[];
   readonly settings: Pick<EngineSettings, "seed" | "kit" | "maxQuantity" | "testPosition">;
@@ -92,13 +94,16 @@ export class PlanHost implements Builder {
   readonly random: Random;
 
   readonly #options: HostOptions;
-  readonly #run: RunScope = { sealed: false, scopes: [] };
+  readonly #run: RunScope;
   readonly #bases: Scope[] = [];
   readonly #guards: (KitGuard | null)[] = [];
   readonly #close: CloseHandler[] = [];
 
-  constructor(options: HostOptions) {
+  /** @param search set by the host itself, where it builds a fresh instance only for the start of one study. */
+  constructor(options: HostOptions, search: StartSearch | null = null) {
     this.#options = options;
+    const { freshPlan } = options;
+    this.#run = newRunScope({ freshStart: freshPlan ? (index) => this.#freshStart(index, freshPlan) : null, search });
     this.inputs = options.inputs;
     this.events = new Events(this.#run);
     options.feeds.forEach((feed, k) => {
@@ -119,6 +124,25 @@ export class PlanHost implements Builder {
 
   get bars(): PlanBars {
     return this.markets[0]!.bars;
+  }
+
+  #freshStart(index: number, freshPlan: () => DeclaredPlan): unknown {
+    const { search: outer, names } = this.#run.own;
+    const search: StartSearch = { index, names, start: null };
+    const feeds = this.#options.feeds.map((feed) => ({ ...feed, broker: idleBroker(feed.broker) }));
+    let failure: unknown = null;
+    // Case: a search that has to compute is a build that declares other studies than the one before.
+    if (!outer)
+      try {
+        new PlanHost({ ...this.#options, plan: freshPlan(), feeds }, search);
+      } catch (error) {
+        failure = error;
+      }
+    if (search.start) return search.start;
+    throw (
+      failure ??
+      new PlanTesterError("plan-error", "build() declares other studies each time it runs. Let it depend on bars and inputs alone.")
+    );
   }
 
   get wantsPrice(): boolean {
@@ -146,6 +170,7 @@ export class PlanHost implements Builder {
       lastPrice: () => scope.store.bars.close[scope.cursor.index]!,
       barIndex: () => scope.cursor.index,
       line: sourceLine ?? noLine,
+      isBuilding: () => !this.#run.sealed,
       closeReason: () => this.events.phase,
       expiry: (timeInForce) => expiryOf(timeInForce, scope),
       endOf: (wallTime) => endOf(wallTime, scope),

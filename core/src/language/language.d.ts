@@ -425,7 +425,7 @@ declare function plan<Values extends Record<string, unknown> = Record<string, ne
 
 /**
  * A study of your own, computed bar by bar: `start` makes its memory and gives the step, which gets the values of the
- * columns at one bar after the other. It can't look ahead. `stepwise([bars.close], () => { let y = NaN; return (x) => (y = …); })`
+ * columns at one bar after the other, in an instance of the plan of its own: what it writes elsewhere reaches no handler. `stepwise([bars.close], () => { let y = NaN; return (x) => (y = …); })`
  */
 declare function stepwise(columns: readonly Column[], start: () => (...values: number[]) => number): Column;
 

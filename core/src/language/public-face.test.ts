@@ -55,7 +55,7 @@ test("every study reads as text the way the reference writes it", () => {
 test("what build gets is what is declared", () => {
   runBuild(walk(30, 1), (context) => {
     const [market] = context.markets;
-    const order = context.enter.long.stop(1e6);
+    context.on.start(() => expect(offered(context.enter.long.stop(1e6))).toEqual(membersOf("interface Order {")));
     for (const [object, head] of [
       [context, "interface Context<Values> {"],
       [context.on, "  readonly on: {"],
@@ -66,7 +66,6 @@ test("what build gets is what is declared", () => {
       [context.bars, "interface Bars {"],
       [market, "interface Market {"],
       [context.bars.close, "interface Column {"],
-      [order, "interface Order {"],
     ] as const)
       expect(offered(object), head).toEqual(membersOf(head));
     expect(offered(context.bars.instrument)).toEqual(membersOf("  readonly instrument: {"));

@@ -10,7 +10,35 @@ export interface RunScope {
   /** Once build() is over no study may be declared. */
   sealed: boolean;
   readonly scopes: Scope[];
+  readonly own: OwnStudies;
 }
+
+/** Studies of the plan's own, by the order in which build() declares them. */
+export interface OwnStudies {
+  /** The name of each in keys. */
+  readonly names: string[];
+  /**
+   * The function that starts study `index` in an instance of the plan that has seen nothing, or null where the plan is
+   * trusted to keep nothing of what its steps see. Without it a step could hand values of later bars to a handler, or
+   * to another study, in a variable that both know.
+   */
+  readonly freshStart: ((index: number) => unknown) | null;
+  /** Set while such an instance is built: it is after one start function and computes nothing. */
+  readonly search: StartSearch | null;
+}
+
+export interface StartSearch {
+  readonly index: number;
+  readonly names: readonly string[];
+  start: unknown;
+}
+
+/** A run of columns alone, without a plan. */
+export const newRunScope = (own: Partial<OwnStudies> = {}): RunScope => ({
+  sealed: false,
+  scopes: [],
+  own: { names: [], freshStart: null, search: null, ...own },
+});
 
 export interface Scope {
   readonly run: RunScope;

@@ -1,4 +1,7 @@
-/** A study of a plan's own: computed bar by bar from the values of other columns, so that it can't look ahead. */
+/**
+ * A study of a plan's own: computed bar by bar from the values of other columns. So that it can't look ahead, each
+ * computation takes its step from an instance of the plan that has seen nothing and is never asked again (`OwnStudies`).
+ */
 import { PlanTesterError } from "../errors.ts";
 import { newColumn } from "../studies/definition.ts";
 import { asColumn, type Column, deriveColumn, describe, meetingScope, operand, scopeOf } from "./columns.ts";
@@ -25,11 +28,19 @@ export function stepwise(columns: unknown, start: unknown): Column {
   const given = columns.map((column) => asColumn(column, "stepwise()"));
   const scope = given.map(scopeOf).reduce(meetingScope);
   const parts = given.map((column) => operand(scope, column, "stepwise()"));
+  const { own } = scope.run;
+  const index = own.names.length;
+  if (own.search?.index === index) {
+    own.search.start ??= start;
+    throw new PlanTesterError("plan-error", "The start of this study is found; the rest of build() is not needed.");
+  }
   // Two functions can't be told apart, so each declaration has a column of its own.
-  made++;
-  const key = `stepwise#${made}(${parts.map((part) => part.key).join(", ")})`;
+  const name = own.search?.names[index] ?? String(++made);
+  own.names.push(name);
+  const key = `stepwise#${name}(${parts.map((part) => part.key).join(", ")})`;
   return deriveColumn(scope, key, Number.POSITIVE_INFINITY, parts, (_bars, entries) => {
-    const step = start() as Step;
+    const begin = (own.freshStart ? own.freshStart(index) : start) as () => unknown;
+    const step = begin() as Step;
     if (typeof step !== "function")
       throw new PlanTesterError(
         "plan-error",

@@ -21,6 +21,8 @@ export interface TradingRun {
   barIndex(): number;
   /** Line of the plan's source that is sending an order, 0 where unknown. */
   line(): number;
+  /** Whether build() still runs: no bar is known to act on. */
+  isBuilding(): boolean;
   /** Why a close ordered now ends a trade: the event that is being handled decides. */
   closeReason(): ExitReason;
   expiry(timeInForce: TimeInForce): { bar: number; time: number };
@@ -159,6 +161,8 @@ export class Trading {
 
   #send(request: OrderRequest, mayExpire: boolean): OrderHandle {
     const { broker } = this.run;
+    if (this.run.isBuilding())
+      throw new PlanTesterError("plan-error", "An order in build(): send orders from a handler, e.g. on.start() or when().");
     const expiry = mayExpire ? this.run.expiry(request.timeInForce) : null;
     const order = expiry
       ? broker.submit(request, expiry.bar, expiry.time)

@@ -32,6 +32,8 @@ export interface RunFeed {
 
 export interface BacktestOptions {
   readonly plan: DeclaredPlan;
+  /** As in `HostOptions`. */
+  readonly freshPlan?: () => DeclaredPlan;
   readonly inputs: Readonly<Record<string, InputValue>>;
   /** The plan's own instrument first. */
   readonly feeds: readonly RunFeed[];

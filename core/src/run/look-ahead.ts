@@ -27,7 +27,7 @@ export interface LookAheadReport {
   readonly difference: LookAheadDifference | null;
 }
 
-export interface LookAheadOptions extends Omit<BacktestOptions, "plan" | "equity" | "isLean"> {
+export interface LookAheadOptions extends Omit<BacktestOptions, "plan" | "freshPlan" | "equity" | "isLean"> {
   /** A fresh instance for each run. */
   readonly makePlan: () => DeclaredPlan;
   /** Numbers of bars after which to compare, ascending. */
@@ -44,7 +44,7 @@ export function evenCuts(bars: number, count: number): number[] {
 }
 
 export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadOptions): LookAheadReport {
-  const whole = new Backtest({ ...options, plan: makePlan() });
+  const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
   for (const [i, cut] of cuts.entries()) {
     const difference = compareAt(
       whole,
@@ -52,6 +52,7 @@ export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadO
         new Backtest({
           ...options,
           plan: makePlan(),
+          freshPlan: makePlan,
           feeds: options.feeds.map((feed) => cutFeed(feed, options.feeds[0]!.store.bars, cut)),
         }),
       cut,

@@ -39,6 +39,7 @@ export class LiveSession {
     );
     this.#host = new PlanHost({
       plan: declared,
+      freshPlan: this.#plan.instantiate,
       inputs,
       feeds: [{ instrument: message.instrument, store: new StudyStore(message.series), broker: this.#mirror }],
       settings: message.settings,

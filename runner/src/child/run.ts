@@ -77,8 +77,10 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
     description = { title: declared.title, inputs: specsOf(declared.inputs) };
     inputs = resolveInputs(description.inputs, message.inputs);
     guard.restart();
+    const { instantiate } = plan;
     backtest = new Backtest({
       plan: declared,
+      freshPlan: instantiate,
       inputs,
       feeds,
       settings: message.settings,
@@ -140,7 +142,11 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
       stretches.forEach(({ feeds, equity }, stretch) => {
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
-        runVariant({ plan: plan.instantiate(), inputs, feeds, settings: message.settings, equity }, figures, at);
+        runVariant(
+          { plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings: message.settings, equity },
+          figures,
+          at,
+        );
       });
     } catch (error) {
       const failure = failureOf(error, plan, null, null);
@@ -185,6 +191,7 @@ export function countLines(message: LineMessage, send: (message: FromChild) => v
   try {
     const declared = plan.instantiate();
     const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
+    // Without fresh instances for its own studies, whose build() would be counted with the run's.
     const backtest = new Backtest({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine });
     while (backtest.barsDone < total) {
       guard.restart();

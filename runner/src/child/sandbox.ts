@@ -154,6 +154,7 @@ const KEEP = 16;
  * @throws PlanTesterError bad-plan when it can't be read.
  */
 export function loadPlan(source: string, countsLines = false): LoadedPlan {
+  guard.restart();
   const key = countsLines ? `counted ${source}` : source;
   const known = kept.get(key);
   if (known) return known;
@@ -183,7 +184,6 @@ export function loadPlan(source: string, countsLines = false): LoadedPlan {
   harden(compartment.globalThis);
   const plan: LoadedPlan = {
     instantiate() {
-      guard.restart();
       const declared = instantiate(main, factories, values).default;
       if (!(declared instanceof DeclaredPlan))
         throw new PlanTesterError(

@@ -1,0 +1,144 @@
+/** R7.1 from its other side: a run that does look ahead is caught, and a study of the plan's own can't pass values on. */
+import { expect, test } from "vitest";
+import { resolveSettings } from "../engine/settings.ts";
+import { type Column, deriveColumn, entryOf, scopeOf } from "../language/columns.ts";
+import { type NumberEntry, StudyStore } from "../language/study-store.ts";
+import { newColumn } from "../studies/definition.ts";
+import { INSTRUMENT, walk } from "../testing/bars.ts";
+import { type Build, backtestOf, declare, words } from "../testing/run.ts";
+import { Backtest } from "./backtest.ts";
+import { checkLookAhead } from "./look-ahead.ts";
+
+const bars = walk(300, 11);
+const { isAbove, stepwise, sma } = words;
+
+const feedsOf = () => [{ instrument: INSTRUMENT, store: new StudyStore(bars), finer: null }];
+
+const check = (makeBuild: () => Build) =>
+  checkLookAhead({
+    makePlan: () => declare(makeBuild()),
+    inputs: {},
+    feeds: feedsOf(),
+    settings: resolveSettings({}),
+    cuts: [100, 200],
+  });
+
+/** A column that is one bar ahead of another: what no study may be. */
+function ahead(column: Column): Column {
+  return deriveColumn(scopeOf(column), "ahead", 0, [entryOf(column)], (_bars, parts) => {
+    const { values } = parts[0] as NumberEntry;
+    const out = newColumn(values.length, 0);
+    for (let i = 0; i < values.length; i++) out[i] = values[Math.min(i + 1, values.length - 1)]!;
+    return { values: out, first: 0 };
+  });
+}
+
+test("a column that knows the next close is caught at the first cut, at its last bar", () => {
+  // On the shorter run the last bar has no next one: exactly there the two part.
+  const { cuts, difference } = check(() => ({ bars: b, on, log }) => {
+    const next = ahead(b.close);
+    on.barClose(() => log(String(next.now)));
+  });
+  expect(cuts).toEqual([100]);
+  expect(difference).toMatchObject({
+    what: "log",
+    bars: 100,
+    barIndex: 99,
+    whole: expect.stringContaining(String(bars.close[100])),
+    part: expect.stringContaining(String(bars.close[99])),
+  });
+});
+
+test("the same plan without it passes at every cut", () => {
+  const { cuts, difference } = check(() => ({ bars: b, on, log }) => {
+    const same = sma(b.close, 5);
+    on.barClose(() => log(String(same.now)));
+  });
+  expect([cuts, difference]).toEqual([[100, 200], null]);
+});
+
+test("a plan that acts by how often it was made is caught by its orders", () => {
+  let made = 0;
+  const { difference } = check(() => {
+    const mine = made++;
+    return ({ bars: b, during, enter }) => during(isAbove(b.close, 0), () => mine % 2 === 0 && enter.long());
+  });
+  expect(difference).toMatchObject({ what: "order", bars: 100 });
+});
+
+/** Runs a plan of which every instance is made by `makeBuild`. */
+function runFresh(makeBuild: () => Build): Backtest {
+  const makePlan = () => declare(makeBuild());
+  const backtest = new Backtest({ plan: makePlan(), freshPlan: makePlan, inputs: {}, feeds: feedsOf(), settings: resolveSettings({}) });
+  backtest.advance(bars.length);
+  return backtest;
+}
+
+test("what a step keeps outside of its start reaches no handler", () => {
+  let most = 0;
+  runFresh(() => {
+    const seen: number[] = [];
+    return ({ bars: b, on }) => {
+      stepwise([b.close], () => (close: number) => {
+        seen.push(close);
+        return close;
+      });
+      on.barClose(() => {
+        most = Math.max(most, seen.length);
+      });
+    };
+  });
+  expect(most).toBe(0);
+});
+
+test("it reaches no other study and no second computation either", () => {
+  const { host } = runFresh(() => {
+    const seen: number[] = [];
+    return ({ bars: b, on, log }) => {
+      const record = stepwise([b.close], () => (close: number) => seen.push(close));
+      let i = -1;
+      const peek = stepwise([b.close], () => {
+        const known = seen.slice();
+        return () => known[++i + 1] ?? seen.length;
+      });
+      on.price(() => log(`${peek.forming}`));
+      on.barClose(() => log(`${record.now} ${peek.now}`));
+    };
+  });
+  const texts = host.lines.map(({ text }) => text);
+  expect(texts).toContain(`${bars.length} 0`);
+  expect(new Set(texts.filter((text) => !text.includes(" ")))).toEqual(new Set(["0"]));
+  expect(new Set(texts.filter((text) => text.includes(" ")).map((text) => text.split(" ")[1]))).toEqual(new Set(["0"]));
+});
+
+test("each of several own studies gets its own start, also in the run's later columns", () => {
+  const { host } = runFresh(() => ({ bars: b, on, log }) => {
+    const sum = stepwise([b.close], () => {
+      let total = 0;
+      return (close: number) => {
+        total += close;
+        return total;
+      };
+    });
+    const double = stepwise([sum, b.open], () => (total: number, open: number) => 2 * total + open);
+    on.barClose(() => log(`${double.now}`));
+  });
+  let total = 0;
+  for (let i = 0; i < bars.length; i++) {
+    total += bars.close[i]!;
+    expect(Number(host.lines[i]!.text)).toBeCloseTo(2 * total + bars.open[i]!, 6);
+  }
+});
+
+test("a build that declares other studies each time is told so, and orders in build are refused", () => {
+  let made = 0;
+  const changing = () =>
+    runFresh(() => {
+      const isFirst = made++ === 0;
+      return ({ bars: b }) => {
+        if (isFirst) stepwise([b.close], () => (close: number) => close);
+      };
+    });
+  expect(changing).toThrow(/declares other studies each time/);
+  expect(() => backtestOf(bars, ({ enter }) => enter.long())).toThrow(/An order in build\(\)/);
+});
