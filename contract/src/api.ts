@@ -2,6 +2,7 @@
 import type {
   BenchmarkFigures,
   ChartNote,
+  ExitKit,
   Fill,
   InputSpec,
   InputValue,
@@ -16,6 +17,7 @@ import type {
   RunStatus,
   Slip,
   SweepFigure,
+  TraceSteps,
   Trade,
   TradeFigures,
   Warning,
@@ -95,15 +97,101 @@ export interface RunSummary {
   readonly trades: number;
   readonly sharpe: number | null;
   readonly profitFactor: number | null;
+  readonly winRate: number | null;
+  readonly averageTrade: number | null;
+  readonly returnToDrawdown: number | null;
+  readonly totalReturn: number | null;
+  readonly tags: readonly string[];
+  /** Runs that were asked for together share it; empty for one by itself. */
+  readonly batch: string;
   /** Up to 60 equity values, evenly spread. */
   readonly spark: readonly number[];
+}
+
+/** One page of the kept runs that a query finds. */
+export interface RunPage {
+  readonly total: number;
+  readonly runs: readonly RunSummary[];
+}
+
+export interface Facet {
+  readonly value: string;
+  readonly label: string;
+  readonly runs: number;
+}
+
+/** What kept runs can be filtered by. */
+export interface RunFacets {
+  readonly plans: readonly Facet[];
+  readonly symbols: readonly Facet[];
+  readonly tags: readonly Facet[];
+}
+
+export type QueuedState = "waiting" | "running" | "kept" | "stopped" | "failed";
+
+/** A run in the background. */
+export interface QueuedRun {
+  readonly id: string;
+  readonly batch: string;
+  readonly planId: string;
+  readonly name: string;
+  readonly symbol: string;
+  readonly state: QueuedState;
+  readonly done: number;
+  readonly total: number;
+  readonly message: string;
+  readonly netProfit: number | null;
+}
+
+/** A text that a plan had. */
+export interface PlanVersion {
+  readonly id: string;
+  readonly planId: string;
+  readonly createdMs: number;
+  readonly name: string;
+  readonly lines: number;
+}
+
+export interface PlanVersionDetail extends PlanVersion {
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly settings: RunSettings;
+}
+
+/** A set of inputs and exit kit under a name. */
+export interface Variant {
+  readonly id: string;
+  readonly planId: string;
+  readonly createdMs: number;
+  readonly name: string;
+  readonly inputs: InputValues;
+  readonly kit: ExitKit | null;
+}
+
+/** Something that was tried with a plan: what was changed since the trial before it, and what came of it. */
+export interface Trial {
+  readonly id: number;
+  readonly planId: string;
+  readonly createdMs: number;
+  readonly kind: "run" | "sweep";
+  readonly runId: string;
+  readonly versionId: string;
+  readonly settings: RunSettings;
+  readonly changes: readonly string[];
+  /** How many settings were tried: one for a run. */
+  readonly variants: number;
+  readonly status: string;
+  readonly netProfit: number | null;
+  readonly maxDrawdown: number | null;
+  readonly trades: number | null;
+  readonly sharpe: number | null;
 }
 
 /** A run without its long columns. */
 export interface RunEvidence {
   readonly id: string;
   readonly planId: string;
-  readonly kept: { readonly name: string; readonly note: string } | null;
+  readonly kept: { readonly name: string; readonly note: string; readonly tags: readonly string[] } | null;
   readonly title: string;
   readonly source: string;
   readonly inputs: InputValues;
@@ -143,6 +231,26 @@ export interface RunEvidence {
 export interface LineEvidence {
   readonly statements: readonly { readonly line: number; readonly column: number; readonly endLine: number; readonly endColumn: number }[];
   readonly counts: readonly number[];
+}
+
+/** A name that the plan gives to a value, or a test by which it decides, with the line on which it stands. */
+export interface TracedPlace {
+  readonly text: string;
+  readonly line: number;
+}
+
+/** Meta of the strips of a run; the columns are bytes by `strip0`, `strip1` …: 0 not known, 1 no, 2 yes. */
+export interface StripsMeta {
+  readonly strips: readonly (TracedPlace & {
+    /** `holds` on every bar, or `asked` only when a handler worked it out. */
+    readonly kind: "holds" | "asked";
+  })[];
+}
+
+/** A stretch of a run, step by step. Events name their place by number. */
+export interface RunSteps extends TraceSteps {
+  readonly names: readonly TracedPlace[];
+  readonly tests: readonly TracedPlace[];
 }
 
 /** Whether a run came out again, in a sentence. */
@@ -257,6 +365,7 @@ export type ServerEvent =
       readonly secondsLeft: number;
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
+  | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }
   | { readonly type: "import-progress"; readonly id: string; readonly done: number; readonly total: number };

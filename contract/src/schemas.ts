@@ -16,6 +16,8 @@ const notNegative = { type: "number", minimum: 0 } as const;
 const title = { type: "string", minLength: 1, maxLength: 200 } as const;
 const note = { type: "string", maxLength: 20_000 } as const;
 
+const tags = { type: "array", maxItems: 20, uniqueItems: true, items: { type: "string", minLength: 1, maxLength: 60 } } as const;
+
 export const costsSchema = {
   type: "object",
   additionalProperties: false,
@@ -176,7 +178,79 @@ export const keepRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["name"],
-  properties: { name: title, note },
+  properties: { name: title, note, tags: { ...tags, default: [] } },
+} as const;
+
+/** Columns by which the list of kept runs can be sorted. */
+export const RUN_SORTS = [
+  "createdMs",
+  "name",
+  "planTitle",
+  "symbol",
+  "netProfit",
+  "totalReturn",
+  "maxDrawdown",
+  "returnToDrawdown",
+  "trades",
+  "winRate",
+  "averageTrade",
+  "profitFactor",
+  "sharpe",
+] as const;
+
+/** What is looked for among kept runs. */
+export const runQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: [],
+  properties: {
+    search: { type: "string", maxLength: 200, default: "" },
+    plan: { type: "string", maxLength: 64, default: "" },
+    symbol: { type: "string", maxLength: 24, default: "" },
+    tag: { type: "string", maxLength: 60, default: "" },
+    batch: { type: "string", maxLength: 64, default: "" },
+    sort: { enum: [...RUN_SORTS], default: "createdMs" },
+    order: { enum: ["up", "down"], default: "down" },
+    offset: { type: "integer", minimum: 0, default: 0 },
+    limit: { type: "integer", minimum: 1, maximum: 500, default: 100 },
+  },
+} as const;
+
+/** Runs to be made in the background and kept, one after the other. */
+export const batchRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "runs"],
+  properties: {
+    name: title,
+    runs: {
+      type: "array",
+      minItems: 1,
+      maxItems: 100,
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["planId", "source", "inputs", "settings", "label"],
+        properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema, label: title },
+      },
+    },
+  },
+} as const;
+
+export const versionCreateSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["source", "inputs", "settings", "name"],
+  properties: { source, inputs: inputValuesSchema, settings: runSettingsSchema, name: { type: "string", maxLength: 200 } },
+} as const;
+
+export const renameSchema = { type: "object", additionalProperties: false, required: ["name"], properties: { name: title } } as const;
+
+export const variantSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "inputs", "kit"],
+  properties: { name: title, inputs: inputValuesSchema, kit: { ...kitSchema, nullable: true } },
 } as const;
 
 /** Values of one input that a sweep tries: from, to and step for numbers, a list for the rest. */
@@ -300,6 +374,11 @@ export type PlanCreate = FromSchema<typeof planCreateSchema>;
 export type PlanUpdate = Omit<FromSchema<typeof planUpdateSchema>, "settings"> & { settings?: RunSettings };
 export type RunRequestBody = WithSettings<FromSchema<typeof runRequestSchema>>;
 export type KeepRequest = FromSchema<typeof keepRequestSchema>;
+export type RunQuery = FromSchema<typeof runQuerySchema>;
+export type BatchRequest = { readonly name: string; readonly runs: readonly (Omit<RunRequestBody, "id"> & { readonly label: string })[] };
+export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>;
+export type Rename = FromSchema<typeof renameSchema>;
+export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit"> & { readonly kit: ExitKit | null };
 export type SweepRange = FromSchema<typeof rangeSchema>;
 export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
 export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;

@@ -15,6 +15,7 @@ export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
 export * from "./errors.ts";
 // figures
 export { type BenchmarkFigures, benchmarkFigures, type MarketFigures, marketFigures } from "./figures/benchmark.ts";
+export { type CostStress, costStress } from "./figures/cost-stress.ts";
 export { type Daily, dailyEquity, dailyReturns } from "./figures/daily.ts";
 export { drawdowns } from "./figures/drawdown.ts";
 export {
@@ -27,9 +28,13 @@ export {
   ulcerIndex,
 } from "./figures/equity-figures.ts";
 export { type Period, type PeriodUnit, periodLabel, periods } from "./figures/periods.ts";
+export { type PositionColumns, positionColumns } from "./figures/position-columns.ts";
 export { mean, quantile, sampleDeviation } from "./figures/statistics.ts";
 export { type TradeFigures, tradeFigures } from "./figures/trade-figures.ts";
+export { GROUPINGS, type Grouping, groupOf, type TradeGroup, tradeGroups } from "./figures/trade-groups.ts";
+export { matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
+export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
 export { CsvBarReader, type CsvLayout, guessTimeframe, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
 export { guessDateFormat, guessLayout } from "./importing/guess-layout.ts";
@@ -65,6 +70,16 @@ export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts"
 export { checkLookAhead, evenCuts, type LookAheadDifference, type LookAheadReport } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
+export {
+  STRIP,
+  type Strip,
+  Trace,
+  type TraceEvent,
+  type TraceLot,
+  type TraceOrder,
+  type TraceState,
+  type TraceSteps,
+} from "./run/trace.ts";
 export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";

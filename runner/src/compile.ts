@@ -7,12 +7,15 @@ import { parse } from "acorn";
 import { full } from "acorn-walk";
 import MagicString from "magic-string";
 import { transform } from "sucrase";
+import { type SourcePlace, type Spanned, TraceMarks, type TracePlaces } from "./trace-marks.ts";
 
 export const PLAN_FILE = "plan.ts";
 const GUARD = "__step();";
 /** Calls that may send an order, by the last name of what is called. */
 const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "stopLimit", "at", "close", "reduce", "goTo", "all"]);
 const MOST_SOURCE = 512 * 1024;
+
+const NOT_TRACED: TracePlaces = { statements: [], names: [], tests: [] };
 
 /** A text in which order calls note their line: the plan's own. In a module they are told by the line that called it. */
 type Role = "plan" | "module";
@@ -22,22 +25,14 @@ export interface CompiledPlan {
   readonly code: string;
   /** Takes a position in `code` back to the source. */
   readonly columnOf: (line: number, column: number) => number;
-  /** The statements that are counted, by the number that counts them; empty unless they are. */
-  readonly statements: readonly StatementPlace[];
-}
-
-/** Where a statement stands in the source; lines and columns from 1, the end not included. */
-export interface StatementPlace {
-  readonly line: number;
-  readonly column: number;
-  readonly endLine: number;
-  readonly endColumn: number;
+  /** What reports on itself, by the number under which it does; empty unless it is traced. */
+  readonly places: TracePlaces;
 }
 
 export interface CompileOptions {
   readonly role?: Role;
-  /** Counts how often each statement runs: for line evidence, which is a pass of its own. */
-  readonly countsLines?: boolean;
+  /** Counts how often each statement runs and reports named values and tests: for evidence, which is a pass of its own. */
+  readonly isTraced?: boolean;
 }
 
 /** A syntax error as the editor shows it. */
@@ -48,11 +43,11 @@ export function syntaxError(message: string, line: number, column: number): Plan
 /**
  * @throws PlanTesterError bad-plan with line and column when the source can't be read.
  */
-export function compilePlan(source: string, { role = "plan", countsLines = false }: CompileOptions = {}): CompiledPlan {
+export function compilePlan(source: string, { role = "plan", isTraced = false }: CompileOptions = {}): CompiledPlan {
   if (source.length > MOST_SOURCE)
     throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
-  return instrument(planScript(source), role, countsLines);
+  return instrument(planScript(source), role, isTraced);
 }
 
 /**
@@ -79,8 +74,9 @@ function refuseImports(source: string): void {
         i + 1,
         at + 1,
       );
-    const own = text.search(/\b__(step|at|hit)\b/);
-    if (own >= 0) throw syntaxError("__step, __at and __hit are names of the program that runs plans: choose others.", i + 1, own + 1);
+    const own = text.search(/\b__(step|at|hit|see|test)\b/);
+    if (own >= 0)
+      throw syntaxError("__step, __at, __hit, __see and __test are names of the program that runs plans: choose others.", i + 1, own + 1);
   });
 }
 
@@ -89,12 +85,6 @@ function readable(error: unknown): PlanTesterError {
   const text = error instanceof Error ? error.message : String(error);
   const match = /^(?:Error transforming [^:]*: )?(?:SyntaxError: )?(.*?)\s*\((\d+):(\d+)\)$/s.exec(text);
   return match ? syntaxError(`${match[1]}.`, Number(match[2]), Number(match[3]) + 1) : new PlanTesterError("bad-plan", text, {});
-}
-
-interface Spanned {
-  readonly type: string;
-  readonly start: number;
-  readonly end: number;
 }
 
 interface CallNode extends Spanned {
@@ -106,7 +96,7 @@ interface CallNode extends Spanned {
  * the line it stands on; and a note of the line in front of every call that may send an order, so that each order and
  * trade knows where it came from at no cost.
  */
-function instrument(script: string, role: Role, countsLines: boolean): CompiledPlan {
+function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
     tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
@@ -126,22 +116,15 @@ function instrument(script: string, role: Role, countsLines: boolean): CompiledP
     insertions.push({ at, length: text.length });
   };
   const head = /^"use strict";(?:\s*Object\.defineProperty\(exports, "__esModule", \{value: true\}\);)?/.exec(script)?.[0].length ?? 0;
-  const statements: StatementPlace[] = [];
-  const hit = (node: Spanned): string => {
+  const placeOf = (node: Spanned): SourcePlace => {
     const [begin, end] = [place(starts, node.start), place(starts, node.end)];
     // The first line of the script has a prologue that the source has not.
-    const shift = begin.line === 1 ? head : 0;
-    const column = Math.max(1, begin.column - shift);
-    statements.push({
-      line: begin.line,
-      column,
-      endLine: end.line,
-      endColumn: end.line === 1 ? Math.max(1, end.column - head) : end.column,
-    });
-    return `__hit(${statements.length - 1});`;
+    const column = (at: { line: number; column: number }): number => Math.max(1, at.column - (at.line === 1 ? head : 0));
+    return { line: begin.line, column: column(begin), endLine: end.line, endColumn: column(end) };
   };
+  const marks = isTraced ? new TraceMarks({ script, head, placeOf, insert, insertAfter }) : null;
   full(tree, (node) => {
-    if (countsLines) countStatements(node as unknown as StatementNode, head, hit, insert, insertAfter);
+    marks?.mark(node);
     if (/^(For|ForIn|ForOf|While|DoWhile)Statement$/.test(node.type)) {
       const { body } = node as unknown as { body: Spanned };
       if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
@@ -159,49 +142,13 @@ function instrument(script: string, role: Role, countsLines: boolean): CompiledP
   const shifts = insertions.sort((a, b) => a.at - b.at).map(({ at, length }) => ({ ...place(starts, at), length }));
   return {
     code: edited.toString(),
-    statements,
+    places: marks ?? NOT_TRACED,
     columnOf(line, column) {
       let back = line === 1 ? head : 0;
       for (const shift of shifts) if (shift.line === line && shift.column + back < column) back += shift.length;
       return Math.max(1, column - back);
     },
   };
-}
-
-interface StatementNode extends Spanned {
-  /** Of a block or program a list, of a function one node. */
-  readonly body?: Spanned | readonly Spanned[];
-  /** Of a branch a node, of a case a list. */
-  readonly consequent?: Spanned | readonly Spanned[];
-  readonly alternate?: Spanned | null;
-  readonly expression?: boolean;
-}
-
-/** Declarations that are hoisted run nowhere in particular. */
-const HOISTED = new Set(["FunctionDeclaration", "ClassDeclaration"]);
-
-/** Puts a counter in front of every statement of a node, and in front of branches and arrow functions without braces. */
-function countStatements(
-  node: StatementNode,
-  head: number,
-  hit: (node: Spanned) => string,
-  insert: (at: number, text: string) => void,
-  insertAfter: (at: number, text: string) => void,
-): void {
-  const isList = (part: unknown): part is readonly Spanned[] => Array.isArray(part);
-  const list = isList(node.body) ? node.body : isList(node.consequent) ? node.consequent : [];
-  if (/^(Program|BlockStatement|SwitchCase)$/.test(node.type))
-    for (const statement of list) if (statement.start >= head && !HOISTED.has(statement.type)) insert(statement.start, hit(statement));
-  if (node.type === "IfStatement")
-    for (const branch of [node.consequent, node.alternate])
-      if (branch && !isList(branch) && branch.type !== "BlockStatement") {
-        insert(branch.start, `{${hit(branch)}`);
-        insertAfter(branch.end, "}");
-      }
-  if (node.type === "ArrowFunctionExpression" && node.expression && node.body && !isList(node.body)) {
-    insert(node.body.start, `(${hit(node.body).replace(";", ",")}`);
-    insertAfter(node.body.end, ")");
-  }
 }
 
 function lineStarts(text: string): number[] {

@@ -8,7 +8,6 @@ export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export {
   checkPlanLookAhead,
-  countPlanLines,
   type DataSet,
   describePlan,
   type FeedData,
@@ -18,5 +17,7 @@ export {
   runPlan,
   type SweepBatch,
   sweepPlan,
+  tracePlan,
 } from "./run-plan.ts";
 export { findSlips } from "./slips.ts";
+export type { NamedPlace, SourcePlace, TestPlace, TracePlaces } from "./trace-marks.ts";

@@ -12,9 +12,11 @@ import type {
   OrderTicket,
   PlanFailure,
   RunResult,
+  Strip,
+  TraceSteps,
   Trade,
 } from "@plan-tester/core";
-import type { StatementPlace } from "./compile.ts";
+import type { TracePlaces } from "./trace-marks.ts";
 
 export interface FinerData {
   readonly series: BarSeries;
@@ -68,15 +70,19 @@ export interface LookAheadMessage extends Omit<RunMessage, "type"> {
   readonly cuts: number;
 }
 
-/** Runs the plan once more and counts how often each of its statements runs. */
-export interface LineMessage extends Omit<RunMessage, "type"> {
-  readonly type: "lines";
+/** Runs the plan once more and looks into it: to the end, or to the end of a stretch of bars that is wanted step by step. */
+export interface TraceMessage extends Omit<RunMessage, "type"> {
+  readonly type: "trace";
+  readonly stretch: { readonly from: number; readonly to: number } | null;
 }
 
-export interface LineCounts {
-  /** Every statement of the plan, and how often it ran. */
-  readonly statements: readonly StatementPlace[];
+/** What a traced pass has found out. */
+export interface TraceFindings {
+  readonly places: TracePlaces;
+  /** How often each statement ran. */
   readonly counts: readonly number[];
+  readonly strips: readonly Strip[];
+  readonly steps: TraceSteps | null;
 }
 
 export interface StopMessage {
@@ -146,7 +152,7 @@ export type ToChild =
   | RunMessage
   | SweepMessage
   | LookAheadMessage
-  | LineMessage
+  | TraceMessage
   | StopMessage
   | LiveStartMessage
   | LiveBarMessage
@@ -178,7 +184,7 @@ export type LiveCommand =
 
 export type FromChild =
   | { readonly type: "ready" }
-  | { readonly type: "lines-counted"; readonly id: number; readonly lineCounts: LineCounts }
+  | { readonly type: "traced"; readonly id: number; readonly findings: TraceFindings }
   | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {

@@ -12,7 +12,7 @@ import {
 } from "@plan-tester/core";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { FinerData, LineCounts, PlanDescription } from "./protocol.ts";
+import type { FinerData, PlanDescription, TraceFindings } from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
@@ -139,11 +139,15 @@ export async function checkPlanLookAhead(
   return answer.report;
 }
 
-/** Runs once more and counts how often each statement of the plan ran. */
-export async function countPlanLines(process: PlanProcess, { source, inputs, settings, feeds }: RunRequest): Promise<LineCounts> {
+/** Runs once more and looks into it; with a stretch of bars, only up to its end and step by step on it. */
+export async function tracePlan(
+  process: PlanProcess,
+  { source, inputs, settings, feeds }: RunRequest,
+  stretch: { readonly from: number; readonly to: number } | null = null,
+): Promise<TraceFindings> {
   ensureFeeds(process, feeds);
-  const message = { type: "lines", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed) } as const;
-  return (await process.ask(message, "lines-counted")).lineCounts;
+  const message = { type: "trace", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), stretch } as const;
+  return (await process.ask(message, "traced", () => undefined)).findings;
 }
 
 const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });

@@ -9,6 +9,8 @@ import type { Config } from "./config.ts";
 import { Database } from "./db/database.ts";
 import { importRoutes } from "./features/imports/import-routes.ts";
 import { ImportService } from "./features/imports/import-service.ts";
+import { Journal } from "./features/journal/journal.ts";
+import { journalRoutes } from "./features/journal/journal-routes.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
@@ -16,7 +18,9 @@ import { linkSource } from "./features/plans/link-source.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { planRoutes } from "./features/plans/plan-routes.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
+import { VariantRepository, variantRoutes } from "./features/plans/variants.ts";
 import { RunChecks } from "./features/runs/run-checks.ts";
+import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
@@ -54,10 +58,11 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const markets = new MarketService(database, bars);
   const plans = new PlanRepository(database);
   const runRepository = new RunRepository(database);
-  const runs = new RunService(markets, runRepository, front, events);
+  const journal = new Journal(database);
+  const runs = new RunService(markets, runRepository, front, events, journal);
   const sweepRepository = new SweepRepository(database);
   await sweepRepository.settleUnfinished();
-  const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events);
+  const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events, journal);
   let watches: WatchService | null = null;
 
   const app = express();
@@ -68,9 +73,10 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
-  api.use(["/describe", "/runs", "/sweeps", "/watches"], linkSource(plans));
+  api.use(["/describe", "/runs", "/queue", "/sweeps", "/watches"], linkSource(plans));
   api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), sweepRoutes(sweeps));
-  api.use(runRoutes(runs, new RunChecks(markets, front, events)));
+  api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
+  api.use(journalRoutes(journal), variantRoutes(new VariantRepository(database)));
   api.use((request, response, next) => {
     if (!watches)
       return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });

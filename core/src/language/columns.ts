@@ -155,7 +155,8 @@ export function alignedEntry(scope: Scope, from: Scope, entry: NumberEntry): Num
   });
 }
 
-function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
+/** The same for a condition. */
+export function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
   if (from === scope) return entry;
   return scope.store.flag(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const source = bitsOf(entry);

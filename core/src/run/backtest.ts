@@ -6,7 +6,8 @@ import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
 import { Feed, type FinerBars } from "../engine/feed.ts";
 import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts";
-import type { BookListener } from "../engine/lots.ts";
+import type { BookListener, Lot } from "../engine/lots.ts";
+import type { Fill, Order, Trade } from "../engine/orders.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
 import { type Clock, Simulation } from "../engine/simulation.ts";
 import { TradeTally } from "../engine/tally.ts";
@@ -43,7 +44,19 @@ export interface BacktestOptions {
   readonly equity?: Float64Array;
   /** Keeps trades and equity only: for sweeps. */
   readonly isLean?: boolean;
+  /** Hears of everything that happens on the books, before the plan does. */
+  readonly observer?: RunObserver;
 }
+
+/** What happened on a book. */
+export type BookEvent =
+  | { readonly kind: "accepted" | "ended"; readonly order: Order }
+  | { readonly kind: "filled"; readonly fill: Fill }
+  | { readonly kind: "opened"; readonly lot: Lot }
+  | { readonly kind: "closed"; readonly trade: Trade };
+
+/** `feed` is the number of the instrument whose book it is. */
+export type RunObserver = (event: BookEvent, feed: number) => void;
 
 const UNHEARD: BookListener = { filled() {}, closed() {}, opened() {}, ended() {}, log() {} };
 
@@ -152,22 +165,30 @@ export class Backtest {
       return UNHEARD;
     }
     const told = this.host.listener(k);
+    const { observer } = this.#options;
     return {
-      accepted: (order) => told.accepted!(order),
+      accepted: (order) => {
+        observer?.({ kind: "accepted", order }, k);
+        told.accepted!(order);
+      },
       filled: (fill, order) => {
         this.#placeInBar(book);
+        observer?.({ kind: "filled", fill }, k);
         told.filled(fill, order);
       },
       closed: (trade) => {
         this.#placeInBar(book);
+        observer?.({ kind: "closed", trade }, k);
         told.closed(trade);
       },
       opened: (lot) => {
         this.#placeInBar(book);
+        observer?.({ kind: "opened", lot }, k);
         told.opened(lot);
       },
       ended: (order) => {
         this.#placeInBar(book);
+        observer?.({ kind: "ended", order }, k);
         told.ended(order);
       },
       log: (level, text) => told.log(level, text),

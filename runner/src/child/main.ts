@@ -1,7 +1,7 @@
 /** Entry of a plan process: one message at a time, in order. */
 import type { FromChild, ToChild } from "../protocol.ts";
 import { LiveSession } from "./live.ts";
-import { countLines, describe, keepData, lookAhead, run, sendError, stop, sweep } from "./run.ts";
+import { describe, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
 await lockDown();
@@ -20,8 +20,8 @@ async function handle(message: ToChild): Promise<void> {
       return send(sweep(message));
     case "look-ahead":
       return lookAhead(message, send);
-    case "lines":
-      return countLines(message, send);
+    case "trace":
+      return traceRun(message, send);
     case "stop":
       return;
     case "live-start":

@@ -13,9 +13,10 @@ import {
   StudyStore,
   SWEEP_FIGURES,
   specsOf,
+  Trace,
 } from "@plan-tester/core";
-import type { FeedKey, FromChild, LineMessage, LookAheadMessage, PlanDescription, RunMessage, SweepMessage } from "../protocol.ts";
-import { currentLine, failureOf, guard, type LoadedPlan, loadPlan, startCounts } from "./sandbox.ts";
+import type { FeedKey, FromChild, LookAheadMessage, PlanDescription, RunMessage, SweepMessage, TraceMessage } from "../protocol.ts";
+import { currentLine, failureOf, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
 
 interface KeptData {
   readonly store: StudyStore;
@@ -180,28 +181,38 @@ export function lookAhead(message: LookAheadMessage, send: (message: FromChild) 
   send({ type: "looked", id: message.id, report });
 }
 
-const LINE_STEP = 20_000;
-
-/** Counts how often each statement runs, in a pass of its own. A plan that throws is counted up to there. */
-export function countLines(message: LineMessage, send: (message: FromChild) => void): void {
+/** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
+export function traceRun(message: TraceMessage, send: (message: FromChild) => void): void {
   const feeds = message.feeds.map(loaded);
   const total = feeds[0]!.store.bars.length;
   const plan = loadPlan(message.source, true);
-  const counts = startCounts(plan.statements.length);
+  const { names, tests, statements } = plan.places;
+  const counts = startCounts(statements.length);
+  const trace = new Trace(
+    names.map(({ line }) => line),
+    tests.map(({ line }) => line),
+  );
+  listenTo(trace);
   try {
     const declared = plan.instantiate();
     const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
     // Without fresh instances for its own studies, whose build() would be counted with the run's.
-    const backtest = new Backtest({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine });
-    while (backtest.barsDone < total) {
+    trace.run({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.stretch, (done) => {
       guard.restart();
-      backtest.advance(backtest.barsDone + LINE_STEP);
-      send({ type: "progress", id: message.id, done: backtest.barsDone, total, trades: [], equity: new Float64Array(0) });
-    }
+      send({ type: "progress", id: message.id, done, total, trades: [], equity: new Float64Array(0) });
+    });
   } catch {
-    // What it says of the error is the run's own business; the counts show how far it came.
+    // What it says of the error is the run's own business; the trace shows how far it came.
+  } finally {
+    listenTo(null);
   }
-  send({ type: "lines-counted", id: message.id, lineCounts: { statements: plan.statements, counts: Array.from(counts) } });
+  const findings = {
+    places: { names, tests, statements },
+    counts: Array.from(counts),
+    strips: message.stretch ? [] : trace.strips(),
+    steps: trace.steps(),
+  };
+  send({ type: "traced", id: message.id, findings });
 }
 
 const equityBuffers = new Map<string, Float64Array>();

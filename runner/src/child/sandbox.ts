@@ -3,9 +3,10 @@
  * clock or unseeded randomness. Names of the language and of the standard library come in as parameters, because a free
  * global name costs a proxy look-up each time.
  */
-import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, VOCABULARY } from "@plan-tester/core";
-import { type CompiledPlan, compilePlan, PLAN_FILE, type StatementPlace } from "../compile.ts";
+import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, type Trace, VOCABULARY } from "@plan-tester/core";
+import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
 import { splitModules } from "../modules.ts";
+import type { TracePlaces } from "../trace-marks.ts";
 
 declare const lockdown: (options: Record<string, string>) => void;
 declare const harden: <T>(value: T) => T;
@@ -135,13 +136,22 @@ export function startCounts(statements: number): Float64Array {
   return hits;
 }
 
+/** Who listens to named values and tests, while a pass traces them. */
+let trace: Pick<Trace, "see" | "test"> | null = null;
+const see = (name: number, value: unknown): unknown => (trace ? trace.see(name, value) : value);
+const test = (number: number, value: unknown): unknown => (trace ? trace.test(number, value) : value);
+
+export function listenTo(listener: Pick<Trace, "see" | "test"> | null): void {
+  trace = listener;
+}
+
 type Factory = (...args: unknown[]) => void;
 
 export interface LoadedPlan {
   /** A fresh instance of the module: nothing is shared with other runs of the same plan. */
   instantiate(): DeclaredPlan;
-  /** The statements that are counted; empty unless they are. */
-  readonly statements: readonly StatementPlace[];
+  /** What reports on itself; empty unless the plan is traced. */
+  readonly places: TracePlaces;
   /** Where in the source an error came from, as far as its stack tells. */
   locate(error: unknown): { line: number | null; column: number | null };
 }
@@ -153,15 +163,15 @@ const KEEP = 16;
  * Compiles and loads a linked plan; the last few are kept by their source.
  * @throws PlanTesterError bad-plan when it can't be read.
  */
-export function loadPlan(source: string, countsLines = false): LoadedPlan {
+export function loadPlan(source: string, isTraced = false): LoadedPlan {
   guard.restart();
-  const key = countsLines ? `counted ${source}` : source;
+  const key = isTraced ? `traced ${source}` : source;
   const known = kept.get(key);
   if (known) return known;
   const { plan: text, modules } = splitModules(source);
   if (text.trim() === "" && modules.size > 0)
     throw new PlanTesterError("bad-plan", `This is a module: it runs with the plans that import from "${[...modules.keys()][0]}".`, {});
-  const compiled = compilePlan(text, { countsLines });
+  const compiled = compilePlan(text, { isTraced });
   const compartment = new Compartment({ globals: {}, __options__: true });
   const main = evaluate(compartment, compiled, PLAN_FILE);
   const factories = new Map(
@@ -180,6 +190,8 @@ export function loadPlan(source: string, countsLines = false): LoadedPlan {
     guard.step,
     noteLine,
     countHit,
+    see,
+    test,
   ];
   harden(compartment.globalThis);
   const plan: LoadedPlan = {
@@ -193,7 +205,7 @@ export function loadPlan(source: string, countsLines = false): LoadedPlan {
         );
       return declared;
     },
-    statements: compiled.statements,
+    places: compiled.places,
     locate: (error) => locate(error, compiled, HEAD.length),
   };
   if (kept.size >= KEEP) kept.delete(kept.keys().next().value!);
@@ -201,7 +213,7 @@ export function loadPlan(source: string, countsLines = false): LoadedPlan {
   return plan;
 }
 
-const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at", "__hit"].join(", ")}) {`;
+const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at", "__hit", "__see", "__test"].join(", ")}) {`;
 
 function evaluate(compartment: InstanceType<typeof Compartment>, { code }: CompiledPlan, file: string): Factory {
   try {

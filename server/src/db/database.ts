@@ -5,6 +5,7 @@
 import "reflect-metadata";
 import { DataSource, type EntityManager } from "typeorm";
 import { ENTITIES } from "./entities.ts";
+import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
 
 interface Pragmas {
@@ -24,7 +25,7 @@ export class Database {
       type: "better-sqlite3",
       database: file,
       entities: ENTITIES,
-      migrations: [FirstSchema1764000000000],
+      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000],
       migrationsRun: true,
       synchronize: false,
       enableWAL: true,

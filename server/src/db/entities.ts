@@ -55,6 +55,55 @@ export interface RunRow {
   sharpe: number | null;
   profitFactor: number | null;
   spark: string;
+  tags: string;
+  /** Runs that were asked for together; empty for one by itself. */
+  batch: string;
+  symbol: string;
+  timeframe: string;
+  winRate: number | null;
+  averageTrade: number | null;
+  returnToDrawdown: number | null;
+  totalReturn: number | null;
+}
+
+/** A source that a plan had, once for each text. */
+export interface PlanVersionRow {
+  id: string;
+  planId: string;
+  createdMs: number;
+  name: string;
+  hash: string;
+  source: string;
+  inputs: string;
+  settings: string;
+}
+
+export interface VariantRow {
+  id: string;
+  planId: string;
+  createdMs: number;
+  name: string;
+  inputs: string;
+  kit: string;
+}
+
+/** Something that was tried with a plan, and what came of it. */
+export interface TrialRow {
+  id: number;
+  planId: string;
+  createdMs: number;
+  kind: "run" | "sweep";
+  runId: string;
+  versionId: string;
+  inputs: string;
+  settings: string;
+  changes: string;
+  variants: number;
+  status: string;
+  netProfit: number | null;
+  maxDrawdown: number | null;
+  trades: number | null;
+  sharpe: number | null;
 }
 
 export interface RunBodyRow {
@@ -174,10 +223,19 @@ export const RunEntity = new EntitySchema<RunRow>({
     sharpe: { ...real, nullable: true },
     profitFactor: { ...real, nullable: true },
     spark: text,
+    tags: { ...text, default: "[]" },
+    batch: { ...text, default: "" },
+    symbol: { ...text, default: "" },
+    timeframe: { ...text, default: "" },
+    winRate: { ...real, nullable: true },
+    averageTrade: { ...real, nullable: true },
+    returnToDrawdown: { ...real, nullable: true },
+    totalReturn: { ...real, nullable: true },
   },
   indices: [
     { name: "run_created", columns: ["createdMs"] },
     { name: "run_plan", columns: ["planId", "createdMs"] },
+    { name: "run_batch", columns: ["batch"] },
   ],
 });
 
@@ -233,6 +291,49 @@ export const WatchEventEntity = new EntitySchema<WatchEventRow>({
   ],
 });
 
+export const PlanVersionEntity = new EntitySchema<PlanVersionRow>({
+  name: "plan_version",
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    createdMs: int,
+    name: text,
+    hash: text,
+    source: text,
+    inputs: text,
+    settings: text,
+  },
+  indices: [{ name: "plan_version_text", columns: ["planId", "hash"], unique: true }],
+});
+
+export const VariantEntity = new EntitySchema<VariantRow>({
+  name: "variant",
+  columns: { id: { ...text, primary: true }, planId: text, createdMs: int, name: text, inputs: text, kit: text },
+  indices: [{ name: "variant_plan", columns: ["planId", "createdMs"] }],
+});
+
+export const TrialEntity = new EntitySchema<TrialRow>({
+  name: "trial",
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    planId: text,
+    createdMs: int,
+    kind: text,
+    runId: text,
+    versionId: text,
+    inputs: text,
+    settings: text,
+    changes: text,
+    variants: int,
+    status: text,
+    netProfit: { ...real, nullable: true },
+    maxDrawdown: { ...real, nullable: true },
+    trades: { ...int, nullable: true },
+    sharpe: { ...real, nullable: true },
+  },
+  indices: [{ name: "trial_plan", columns: ["planId", "id"] }],
+});
+
 export const ENTITIES = [
   InstrumentEntity,
   BarSetEntity,
@@ -243,4 +344,7 @@ export const ENTITIES = [
   SweepEntity,
   WatchEntity,
   WatchEventEntity,
+  PlanVersionEntity,
+  VariantEntity,
+  TrialEntity,
 ];

@@ -10,7 +10,10 @@ export const linkFromWorkspace = (plans: PlanRepository, source: string): Promis
 export const linkSource =
   (plans: PlanRepository): RequestHandler =>
   async (request, _response, next) => {
-    const body = request.body as { source?: unknown } | undefined;
-    if (request.method === "POST" && typeof body?.source === "string") body.source = await linkFromWorkspace(plans, body.source);
+    const body = request.body as { source?: unknown; runs?: unknown } | undefined;
+    const several: readonly { source?: unknown }[] = Array.isArray(body?.runs) ? body.runs : [];
+    if (request.method === "POST")
+      for (const part of [body, ...several])
+        if (typeof part?.source === "string") part.source = await linkFromWorkspace(plans, part.source);
     next();
   };

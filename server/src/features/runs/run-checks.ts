@@ -1,20 +1,33 @@
 /** Puts a run in doubt: does it come out again, and does it know only what it could? */
-import type { LineEvidence, LookAheadAnswer, VerifyAnswer } from "@plan-tester/contract";
-import { checkPlanLookAhead, countPlanLines, instrumentsOf, type ProcessPool, resultHashOf, runPlan } from "@plan-tester/runner";
+import { type LineEvidence, type LookAheadAnswer, packColumns, type RunSteps, type VerifyAnswer } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import {
+  checkPlanLookAhead,
+  instrumentsOf,
+  type ProcessPool,
+  resultHashOf,
+  runPlan,
+  type TraceFindings,
+  tracePlan,
+} from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { WholeRun } from "./run-repository.ts";
 import { fingerprintOfRun } from "./run-service.ts";
 import { engineSettings } from "./run-settings.ts";
 
-const KEPT_COUNTS = 50;
+/** Whole passes are kept with a byte for each bar and strip; stretches are short. */
+const KEPT_PASSES = 6;
+const KEPT_STRETCHES = 24;
+const LONGEST_STRETCH = 5000;
 
 export class RunChecks {
   readonly #markets: MarketService;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
 
-  readonly #lines = new Map<string, LineEvidence>();
+  readonly #passes = new Map<string, Promise<TraceFindings>>();
+  readonly #stretches = new Map<string, Promise<TraceFindings>>();
 
   constructor(markets: MarketService, pool: ProcessPool, events: EventStream) {
     this.#markets = markets;
@@ -51,16 +64,53 @@ export class RunChecks {
         };
   }
 
+  #traced(run: WholeRun, stretch: { from: number; to: number } | null): Promise<TraceFindings> {
+    const { fingerprint } = run.evidence;
+    const [kept, most, key] = stretch
+      ? [this.#stretches, KEPT_STRETCHES, `${fingerprint}:${stretch.from}:${stretch.to}`]
+      : [this.#passes, KEPT_PASSES, fingerprint];
+    const known = kept.get(key);
+    if (known) return known;
+    const made = this.#requestOf(run).then(({ request }) => this.#pool.use((process) => tracePlan(process, request, stretch)));
+    kept.set(key, made);
+    made.catch(() => kept.delete(key));
+    if (kept.size > most) kept.delete(kept.keys().next().value!);
+    return made;
+  }
+
   /** How often each line of the plan ran: counted in a pass of its own, once for each fingerprint. */
   async lines(run: WholeRun): Promise<LineEvidence> {
-    const { fingerprint } = run.evidence;
-    const known = this.#lines.get(fingerprint);
-    if (known) return known;
-    const { request } = await this.#requestOf(run);
-    const counted = await this.#pool.use((process) => countPlanLines(process, request));
-    this.#lines.set(fingerprint, counted);
-    if (this.#lines.size > KEPT_COUNTS) this.#lines.delete(this.#lines.keys().next().value!);
-    return counted;
+    const { places, counts } = await this.#traced(run, null);
+    return { statements: places.statements, counts };
+  }
+
+  /** What each named condition was on every bar, packed. */
+  async strips(run: WholeRun): Promise<Uint8Array> {
+    const { places, strips } = await this.#traced(run, null);
+    return packColumns(
+      {
+        strips: strips.map(({ name, kind }) => ({ text: places.names[name]!.name, line: places.names[name]!.line, kind })),
+      },
+      strips.map(({ values }, i) => ({ name: `strip${i}`, values })),
+    );
+  }
+
+  /**
+   * What happened on bars [from, to], one thing after the other.
+   * @throws PlanTesterError bad-input for a stretch that is too long.
+   */
+  async steps(run: WholeRun, from: number, to: number): Promise<RunSteps> {
+    if (!(from >= 0 && to >= from && to - from < LONGEST_STRETCH))
+      throw new PlanTesterError(
+        "bad-input",
+        `Bars ${from} to ${to} can't be stepped through: ask for at most ${LONGEST_STRETCH} bars.`,
+        {},
+      );
+    const { places, steps } = await this.#traced(run, { from, to });
+    const names = places.names.map(({ name, line }) => ({ text: name, line }));
+    const tests = places.tests.map(({ text, line }) => ({ text, line }));
+    if (!steps) throw new PlanTesterError("not-found", `The plan stopped before bar ${from}: there is nothing to step through.`, {});
+    return { ...steps, names, tests };
   }
 
   /** Runs on the first bars alone, at several places, and compares (R7.1). */

@@ -1,7 +1,8 @@
 /** Kept runs: a light row for lists, and a body of compressed parts that only an opened run needs. */
 import { promisify } from "node:util";
 import { deflateRaw, inflateRaw } from "node:zlib";
-import type { RunEvidence, RunOrders, RunSummary } from "@plan-tester/contract";
+import type { Facet, RunEvidence, RunFacets, RunOrders, RunPage, RunQuery, RunSummary } from "@plan-tester/contract";
+import { Brackets, In } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { RunBodyEntity, RunEntity, type RunRow } from "../../db/entities.ts";
 
@@ -18,9 +19,18 @@ export interface WholeRun {
 /** What earlier versions did not write down. */
 const NOT_WRITTEN = { resultHash: "", notes: [], slips: [] };
 
-function summaryOf(row: RunRow): RunSummary {
-  return { ...row, settings: JSON.parse(row.settings), status: row.status as RunSummary["status"], spark: JSON.parse(row.spark) };
+function summaryOf({ symbol: _symbol, timeframe: _timeframe, ...row }: RunRow): RunSummary {
+  return {
+    ...row,
+    settings: JSON.parse(row.settings),
+    status: row.status as RunSummary["status"],
+    spark: JSON.parse(row.spark),
+    tags: JSON.parse(row.tags),
+  };
 }
+
+/** A pattern for LIKE that finds a text anywhere, its own wildcards taken as they are. */
+const like = (text: string): string => `%${text.replace(/[\\%_]/g, "\\$&")}%`;
 
 export class RunRepository {
   readonly #database: Database;
@@ -29,18 +39,67 @@ export class RunRepository {
     this.#database = database;
   }
 
-  async list(): Promise<RunSummary[]> {
-    return (await this.#database.read.find(RunEntity, { order: { createdMs: "DESC" } })).map(summaryOf);
+  /** One page of what a query finds, and how many there are in all. */
+  async list({ search, plan, symbol, tag, batch, sort, order, offset, limit }: Required<RunQuery>): Promise<RunPage> {
+    const query = this.#database.read.createQueryBuilder(RunEntity, "run");
+    for (const [column, value] of Object.entries({ planId: plan, symbol, batch }))
+      if (value) query.andWhere(`run.${column} = :${column}`, { [column]: value });
+    if (tag) query.andWhere("run.tags LIKE :tag ESCAPE '\\'", { tag: like(JSON.stringify(tag)) });
+    for (const [k, word] of search.split(/\s+/).filter(Boolean).entries())
+      query.andWhere(
+        new Brackets((either) => {
+          for (const column of ["name", "planTitle", "symbol", "note", "tags"]) either.orWhere(`run.${column} LIKE :word${k} ESCAPE '\\'`);
+        }),
+        { [`word${k}`]: like(word) },
+      );
+    const total = await query.getCount();
+    const rows = await query
+      .orderBy(`run.${sort}`, order === "down" ? "DESC" : "ASC")
+      .addOrderBy("run.createdMs", "DESC")
+      .offset(offset)
+      .limit(limit)
+      .getMany();
+    return { total, runs: rows.map(summaryOf) };
+  }
+
+  async some(ids: readonly string[]): Promise<RunSummary[]> {
+    return (await this.#database.read.findBy(RunEntity, { id: In([...ids]) })).map(summaryOf);
+  }
+
+  /** Plans, instruments and tags of the kept runs, each with how many there are. */
+  async facets(): Promise<RunFacets> {
+    const read = this.#database.read;
+    const counted = async (column: string, label: string): Promise<Facet[]> =>
+      (
+        await read.query<{ value: string; label: string; runs: number }[]>(
+          `SELECT "${column}" AS value, max("${label}") AS label, count(*) AS runs FROM "run" GROUP BY "${column}" ORDER BY label`,
+        )
+      ).map((facet) => ({ ...facet }));
+    const tags = await read.query<{ value: string; runs: number }[]>(
+      `SELECT tag.value AS value, count(*) AS runs FROM "run", json_each("run"."tags") AS tag GROUP BY tag.value ORDER BY tag.value`,
+    );
+    return {
+      plans: await counted("planId", "planTitle"),
+      symbols: await counted("symbol", "symbol"),
+      tags: tags.map(({ value, runs }) => ({ value, label: value, runs })),
+    };
   }
 
   async lastOfEachPlan(): Promise<Map<string, RunSummary>> {
-    const last = new Map<string, RunSummary>();
-    for (const run of await this.list()) if (!last.has(run.planId)) last.set(run.planId, run);
-    return last;
+    const rows = await this.#database.read.query<{ id: string }[]>(`SELECT "id", max("createdMs") FROM "run" GROUP BY "planId"`);
+    return new Map((await this.some(rows.map(({ id }) => id))).map((run) => [run.planId, run]));
   }
 
   async insert(summary: RunSummary, whole: WholeRun): Promise<void> {
-    const row: RunRow = { ...summary, settings: JSON.stringify(summary.settings), spark: JSON.stringify(summary.spark) };
+    const { symbol, timeframe } = summary.settings;
+    const row: RunRow = {
+      ...summary,
+      symbol,
+      timeframe,
+      settings: JSON.stringify(summary.settings),
+      spark: JSON.stringify(summary.spark),
+      tags: JSON.stringify(summary.tags),
+    };
     const [evidence, orders, columns] = await Promise.all([
       deflate(JSON.stringify(whole.evidence)),
       deflate(JSON.stringify(whole.orders)),
@@ -52,8 +111,8 @@ export class RunRepository {
     });
   }
 
-  async rename(id: string, name: string, note: string): Promise<void> {
-    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note }));
+  async rename(id: string, name: string, note: string, tags: readonly string[]): Promise<void> {
+    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: JSON.stringify(tags) }));
   }
 
   async find(id: string): Promise<WholeRun | null> {
@@ -65,7 +124,7 @@ export class RunRepository {
       evidence: {
         ...NOT_WRITTEN,
         ...(JSON.parse(evidence.toString()) as RunEvidence),
-        kept: { name: row.name, note: row.note },
+        kept: { name: row.name, note: row.note, tags: JSON.parse(row.tags) },
       },
       orders: JSON.parse(orders.toString()) as RunOrders,
       columns,

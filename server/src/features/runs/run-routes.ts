@@ -1,11 +1,45 @@
-import { check, type KeepRequest, keepRequestSchema, type RunRequestBody, runRequestSchema } from "@plan-tester/contract";
+import {
+  type BatchRequest,
+  batchRequestSchema,
+  check,
+  type KeepRequest,
+  keepRequestSchema,
+  type RunQuery,
+  type RunRequestBody,
+  runQuerySchema,
+  runRequestSchema,
+} from "@plan-tester/contract";
 import { Router } from "express";
 import type { RunChecks } from "./run-checks.ts";
+import type { RunQueue } from "./run-queue.ts";
 import type { RunService } from "./run-service.ts";
 
-export function runRoutes(runs: RunService, checks: RunChecks): Router {
+/** A query of an address, whose values are all text. */
+function runQueryOf(query: Record<string, unknown>): Required<RunQuery> {
+  const numbers = Object.fromEntries(
+    ["offset", "limit"].flatMap((name) => (typeof query[name] === "string" ? [[name, Number(query[name])]] : [])),
+  );
+  return check<Required<RunQuery>>(runQuerySchema, { ...query, ...numbers }, "the query");
+}
+
+export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue): Router {
   const router = Router();
-  router.get("/runs", async (_request, response) => void response.json(await runs.list()));
+  router.get("/runs", async (request, response) => void response.json(await runs.list(runQueryOf({ ...request.query }))));
+  router.get("/run-facets", async (_request, response) => void response.json(await runs.facets()));
+  router.get("/queue", (_request, response) => void response.json(queue.list()));
+  router.post(
+    "/queue",
+    (request, response) =>
+      void response.status(202).json({ batch: queue.add(check<BatchRequest>(batchRequestSchema, request.body, "the batch")) }),
+  );
+  router.post("/queue/:id/stop", (request, response) => {
+    queue.stop(request.params.id);
+    response.status(202).json({});
+  });
+  router.delete("/queue", (_request, response) => {
+    queue.clear();
+    response.status(204).end();
+  });
   router.post(
     "/runs",
     async (request, response) => void response.json(await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"))),
@@ -22,6 +56,15 @@ export function runRoutes(runs: RunService, checks: RunChecks): Router {
     response.status(202).json({});
   });
   router.get("/runs/:id/lines", async (request, response) => void response.json(await checks.lines(await runs.whole(request.params.id))));
+  router.get(
+    "/runs/:id/strips",
+    async (request, response) =>
+      void response.type("application/octet-stream").send(Buffer.from(await checks.strips(await runs.whole(request.params.id)))),
+  );
+  router.get("/runs/:id/steps", async (request, response) => {
+    const { from, to } = request.query;
+    response.json(await checks.steps(await runs.whole(request.params.id), Number(from), Number(to)));
+  });
   router.post(
     "/runs/:id/verify",
     async (request, response) => void response.json(await checks.verify(await runs.whole(request.params.id))),

@@ -3,7 +3,10 @@ import {
   type KeepRequest,
   packColumns,
   type RunEvidence,
+  type RunFacets,
   type RunOrders,
+  type RunPage,
+  type RunQuery,
   type RunRequestBody,
   type RunSettings,
   type RunSummary,
@@ -21,12 +24,13 @@ import {
   runPlan,
 } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
+import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunRepository, WholeRun } from "./run-repository.ts";
 import { engineSettings } from "./run-settings.ts";
 
 /** Draft runs held in memory, newest last. */
-const KEPT_DRAFTS = 12;
+const KEPT_DRAFTS = 24;
 const SPARK_POINTS = 60;
 
 export class RunService {
@@ -34,11 +38,13 @@ export class RunService {
   readonly #runs: RunRepository;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
+  readonly #journal: Journal;
   readonly #drafts = new Map<string, WholeRun>();
   readonly #running = new Map<string, AbortController>();
 
-  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream) {
+  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream, journal: Journal) {
     this.#markets = markets;
+    this.#journal = journal;
     this.#runs = runs;
     this.#pool = pool;
     this.#events = events;
@@ -67,6 +73,7 @@ export class RunService {
       const whole = wholeRun(request, outcome, fingerprintOfRun(made, settings, hash), hash, data.series);
       this.#drafts.set(request.id, whole);
       while (this.#drafts.size > KEPT_DRAFTS) this.#drafts.delete(this.#drafts.keys().next().value!);
+      await this.#journal.ran(whole.evidence);
       return whole.evidence;
     } finally {
       this.#running.delete(request.id);
@@ -90,18 +97,22 @@ export class RunService {
     return run;
   }
 
-  list(): Promise<RunSummary[]> {
-    return this.#runs.list();
+  list(query: Required<RunQuery>): Promise<RunPage> {
+    return this.#runs.list(query);
   }
 
-  async keep(id: string, { name, note }: KeepRequest): Promise<RunSummary> {
+  facets(): Promise<RunFacets> {
+    return this.#runs.facets();
+  }
+
+  async keep(id: string, { name, note = "", tags }: KeepRequest, batch = ""): Promise<RunSummary> {
     const stored = await this.#runs.find(id);
     if (stored) {
-      await this.#runs.rename(id, name, note ?? "");
-      return summaryOf(stored.evidence, name, note ?? "");
+      await this.#runs.rename(id, name, note, tags);
+      return (await this.#runs.some([id]))[0]!;
     }
     const whole = await this.whole(id);
-    const summary = summaryOf(whole.evidence, name, note ?? "");
+    const summary: RunSummary = { ...summaryOf(whole.evidence), name, note, tags, batch };
     await this.#runs.insert(summary, whole);
     // From now on it is read as it was written down.
     this.#drafts.delete(id);
@@ -125,15 +136,13 @@ export function fingerprintOfRun(made: RunRequest, { from, to, timeframe }: RunS
   });
 }
 
-function summaryOf(evidence: RunEvidence, name: string, note: string): RunSummary {
+function summaryOf(evidence: RunEvidence): Omit<RunSummary, "name" | "note" | "tags" | "batch"> {
   const { id, planId, title, settings, status, createdMs, figures, daily } = evidence;
   const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
   return {
     id,
     planId,
     planTitle: title,
-    name,
-    note,
     settings,
     status,
     createdMs,
@@ -142,6 +151,10 @@ function summaryOf(evidence: RunEvidence, name: string, note: string): RunSummar
     trades: figures.trades,
     sharpe: figures.sharpe,
     profitFactor: figures.profitFactor,
+    winRate: figures.winRate,
+    averageTrade: figures.averageTrade,
+    returnToDrawdown: figures.returnToDrawdown,
+    totalReturn: figures.totalReturn,
     spark: daily.equity.filter((_value, i) => i % step === 0 || i === daily.equity.length - 1).map(Math.round),
   };
 }

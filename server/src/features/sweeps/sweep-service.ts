@@ -11,6 +11,7 @@ import {
 import { type InputSpec, PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { describePlan, instrumentsOf, type ProcessPool, sweepPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
+import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { engineSettings } from "../runs/run-settings.ts";
 import { SweepJob, type SweepWork } from "./sweep-job.ts";
@@ -33,9 +34,18 @@ export class SweepService {
   readonly #front: ProcessPool;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
+  readonly #journal: Journal;
   readonly #running = new Map<string, Running>();
 
-  constructor(markets: MarketService, sweeps: SweepRepository, front: ProcessPool, pool: ProcessPool, events: EventStream) {
+  constructor(
+    markets: MarketService,
+    sweeps: SweepRepository,
+    front: ProcessPool,
+    pool: ProcessPool,
+    events: EventStream,
+    journal: Journal,
+  ) {
+    this.#journal = journal;
     this.#markets = markets;
     this.#sweeps = sweeps;
     this.#front = front;
@@ -104,6 +114,7 @@ export class SweepService {
     };
     const job = new SweepJob(variants, work, this.#pool);
     await this.#sweeps.save(detail, job.figures);
+    await this.#journal.swept(detail);
     const running: Running = { job, detail, finished: Promise.resolve() };
     this.#running.set(detail.id, running);
     Object.assign(running, { finished: this.#carryOut(running) });

@@ -1,0 +1,39 @@
+/** What a change did, trade by trade: the trades of two runs of one plan set against each other. */
+import type { Trade } from "../engine/orders.ts";
+
+export interface TradePair {
+  readonly a: Trade;
+  readonly b: Trade;
+}
+
+export interface TradeMatch {
+  /** In both, with the same end and the same net. */
+  readonly same: readonly TradePair[];
+  /** Entered alike, ended otherwise. */
+  readonly otherwise: readonly TradePair[];
+  readonly onlyA: readonly Trade[];
+  readonly onlyB: readonly Trade[];
+}
+
+/** Two trades are one and the same when instrument, side, time of entry and tag agree; a lot closed in parts matches part by part. */
+const keyOf = ({ symbol, side, entryTime, entryTag }: Trade): string => `${symbol}:${side}:${entryTime}:${entryTag}`;
+
+const CENT = 0.005;
+
+export function matchTrades(a: readonly Trade[], b: readonly Trade[]): TradeMatch {
+  const waiting = new Map<string, Trade[]>();
+  for (const trade of b) {
+    const list = waiting.get(keyOf(trade));
+    if (list) list.push(trade);
+    else waiting.set(keyOf(trade), [trade]);
+  }
+  const [same, otherwise, onlyA]: [TradePair[], TradePair[], Trade[]] = [[], [], []];
+  for (const trade of a) {
+    const partner = waiting.get(keyOf(trade))?.shift();
+    if (!partner) onlyA.push(trade);
+    else if (partner.exitTime === trade.exitTime && partner.reason === trade.reason && Math.abs(partner.net - trade.net) < CENT)
+      same.push({ a: trade, b: partner });
+    else otherwise.push({ a: trade, b: partner });
+  }
+  return { same, otherwise, onlyA, onlyB: [...waiting.values()].flat().sort((x, y) => x.exitTime - y.exitTime) };
+}
