@@ -23,12 +23,12 @@ import {
   PlanProcess,
   PlanProcessError,
   ProcessPool,
+  runDocument,
   runPlan,
   sweepPlan,
 } from "@plan-tester/runner";
 import { Command, Option } from "commander";
 import { checkLookAhead, verify } from "./checks.ts";
-import { runDocument } from "./document.ts";
 import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
 import { inputsOf, rangeOf, timeOf } from "./options.ts";
 import { type DataOptions, loadData, type RunOptions, settingsOf } from "./run-options.ts";
@@ -103,7 +103,7 @@ async function backtest(options: RunOptions): Promise<void> {
     });
     const document = runDocument({
       outcome,
-      series,
+      bars: { count: series.length, timeframe: series.timeframe, firstMs: series.time[0]!, lastMs: series.closeTime[series.length - 1]! },
       instrument,
       settings,
       fingerprint,

@@ -207,6 +207,8 @@ export interface RunEvidence {
   readonly failure: PlanFailure | null;
   readonly bars: number;
   readonly barsDone: number;
+  /** First bar on which handlers could run; left out in runs of before it was written down. */
+  readonly firstBar?: number;
   readonly firstMs: number;
   readonly lastMs: number;
   readonly figures: RunFigures;

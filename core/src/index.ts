@@ -70,6 +70,7 @@ export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts"
 export { checkLookAhead, evenCuts, type LookAheadDifference, type LookAheadReport } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
+export { closesWithin, type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";
 export {
   STRIP,
   type Strip,

@@ -1,5 +1,6 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { compilePlan } from "./compile.ts";
+export { type DocumentParts, runDocument } from "./document.ts";
 export { fingerprintOf, hashBars, hashText, resultHashOf } from "./fingerprint.ts";
 export { linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";

@@ -4,6 +4,8 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/shell.tsx";
 import { BenchPage } from "./features/bench/bench-page.tsx";
+import { BatchPage } from "./features/compare/batch-page.tsx";
+import { ComparePage } from "./features/compare/compare-page.tsx";
 import { MarketPage } from "./features/markets/market-page.tsx";
 import { MarketsPage } from "./features/markets/markets-page.tsx";
 import { PlansPage } from "./features/plans/plans-page.tsx";
@@ -29,6 +31,8 @@ const router = createBrowserRouter([
       { path: "plans/:planId", element: <BenchPage /> },
       { path: "runs", element: <RunsPage /> },
       { path: "runs/:runId", element: <RunPage /> },
+      { path: "compare", element: <ComparePage /> },
+      { path: "batches/:batchId", element: <BatchPage /> },
       { path: "sweeps", element: <SweepsPage /> },
       { path: "sweeps/:sweepId", element: <SweepPage /> },
       { path: "watches", element: <WatchesPage /> },

@@ -198,6 +198,7 @@ export class Book {
       fillPrice: Number.NaN,
       fillTime: Number.NaN,
       fillBar: -1,
+      endBar: -1,
     };
     this.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
@@ -353,6 +354,7 @@ export class Book {
 
   #end(order: Order, state: "cancelled" | "refused" | "expired", note: string): void {
     order.state = state;
+    order.endBar = this.barIndex;
     order.note = note;
     this.listener?.ended(order);
   }
@@ -729,6 +731,7 @@ export class Book {
     order.fillPrice = price;
     order.fillTime = this.timeMs;
     order.fillBar = this.barIndex;
+    order.endBar = this.barIndex;
     const fill = this.#fillOf(order, "order", order.side, quantity, price, slip, order.tag, order.line);
     this.account.cash -= fill.commission;
     const kept = order.group ? this.#keptInGroup(order, quantity) : null;

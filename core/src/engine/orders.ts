@@ -113,10 +113,12 @@ export interface Order extends OrderRequest {
   fillPrice: number;
   fillTime: number;
   fillBar: number;
+  /** Bar on which it filled, or was cancelled, refused or expired; -1 while it works. */
+  endBar: number;
 }
 
 /** An order on its way to a venue: nothing has become of it yet. */
-export type OrderTicket = Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar">;
+export type OrderTicket = Omit<Order, "id" | "state" | "note" | "fillPrice" | "fillTime" | "fillBar" | "endBar">;
 
 export const EXIT_REASONS = [
   "stop",

@@ -21,6 +21,8 @@ export interface Strip {
 }
 
 export interface TraceEvent {
+  /** Counts the events of a stretch. */
+  readonly id: number;
   readonly barIndex: number;
   readonly timeMs: number;
   readonly kind: "value" | "test" | "log" | BookEvent["kind"];
@@ -44,6 +46,8 @@ export interface TraceState {
 }
 
 export interface TraceLot {
+  /** Of the order that opened it. */
+  readonly orderId: number;
   readonly symbol: string;
   readonly side: Side;
   readonly units: number;
@@ -230,7 +234,7 @@ export class Trace {
       return;
     }
     const { cursor } = this.#backtest!.host;
-    this.#events.push({ ...event, barIndex: this.#barNow, timeMs: cursor.timeMs, state: this.#stateNow() });
+    this.#events.push({ ...event, id: this.#events.length, barIndex: this.#barNow, timeMs: cursor.timeMs, state: this.#stateNow() });
   }
 
   /** Number of the state that holds now; a new one where something has changed. */
@@ -241,6 +245,7 @@ export class Trace {
       equity: equity ?? account.equity,
       lots: books.flatMap((book, k) =>
         book.lots.map((lot) => ({
+          orderId: lot.order.id,
           symbol: this.#symbols[k]!,
           side: lot.side,
           units: lot.quantity,

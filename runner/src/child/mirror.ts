@@ -101,7 +101,15 @@ export class AccountMirror implements Broker {
     const moves =
       request.moves && limit && "bars" in limit ? { ...request.moves, timeLimit: { milliseconds: limit.bars * barMs } } : request.moves;
     const ticket: OrderTicket = { ...request, moves, submittedBar: barIndex, submittedTime: timeMs, expiresBar, expiresTime };
-    const fresh = { id: this.#nextId++, state: "working", note: "", fillPrice: Number.NaN, fillTime: Number.NaN, fillBar: -1 } as const;
+    const fresh = {
+      id: this.#nextId++,
+      state: "working",
+      note: "",
+      fillPrice: Number.NaN,
+      fillTime: Number.NaN,
+      fillBar: -1,
+      endBar: -1,
+    } as const;
     const order: Order = { ...ticket, ...fresh };
     this.#orders.set(order.id, order);
     this.#command({ kind: "submit", clientId: order.id, request: ticket });

@@ -52,7 +52,7 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
     const linked = await linkModules(source, async (name) => moduleText(name));
     const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
     await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
-    await runs.keep(`${example.id}-first`, { name: "As shipped", note: "" });
+    await runs.keep(`${example.id}-first`, { name: "As shipped", note: "", tags: ["example"] });
     say(`${title}: one run`);
   }
   const swept = EXAMPLES[0]!;

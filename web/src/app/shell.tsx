@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Component, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster } from "sonner";
+import { QueueButton } from "../features/queue/queue-button.tsx";
 import { useServerEvents } from "../lib/events.ts";
 import { duration, number } from "../lib/format.ts";
 import { queries } from "../lib/queries.ts";
@@ -62,6 +63,7 @@ export function Shell() {
           ))}
         </nav>
         <div className="flex-1" />
+        <QueueButton />
         <SweepAtWork />
         <button type="button" className="flex items-center gap-1.5 text-soft hover:text-ink" onClick={() => palette?.act()}>
           Commands <Key>Ctrl K</Key>

@@ -22,6 +22,12 @@ export interface PaneChartViewProps {
   /** What the readout says of a bar. */
   readonly readout: (index: number) => ReactNode;
   readonly onPick?: (index: number, px: number, x: (index: number) => number) => void;
+  /** Makes dragging choose a stretch of bars; with Shift it moves, as it does without this. */
+  readonly onBrush?: (from: number, to: number) => void;
+  /** A stretch to mark. */
+  readonly marked?: View | null;
+  /** A bar to mark by a line. */
+  readonly cursor?: number | null;
   readonly className?: string;
 }
 
@@ -34,17 +40,50 @@ export function clampView({ from, to }: View, length: number): View {
   return { from: start, to: start + span };
 }
 
+const ordered = (a: number, b: number, length: number): View => ({
+  from: Math.max(0, Math.round(Math.min(a, b))),
+  to: Math.min(length - 1, Math.round(Math.max(a, b))),
+});
+
+/** A stretch of bars, marked over all panes. */
+function Band({ view, chart, isFaint }: { readonly view: View | null; readonly chart: PaneChart | null; readonly isFaint: boolean }) {
+  if (!view || !chart) return null;
+  const { left, right, top, bottom } = chart.area;
+  const [from, to] = [Math.max(left, chart.pixelOf(view.from)), Math.min(right, chart.pixelOf(view.to))];
+  if (!(to > from)) return null;
+  return (
+    <div
+      className={`pointer-events-none absolute border-accent border-x ${isFaint ? "bg-accent/5" : "bg-accent/15"}`}
+      style={{ left: from, width: to - from, top, height: bottom - top }}
+    />
+  );
+}
+
 interface Pointer {
   readonly x: number;
   readonly y: number;
   readonly index: number;
 }
 
-export function PaneChartView({ label, panes, time, zone, view, onView, readout, onPick, className }: PaneChartViewProps) {
+export function PaneChartView({
+  label,
+  panes,
+  time,
+  zone,
+  view,
+  onView,
+  readout,
+  onPick,
+  onBrush,
+  marked = null,
+  cursor = null,
+  className,
+}: PaneChartViewProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const chart = useRef<PaneChart | null>(null);
-  const drag = useRef<{ x: number; view: View; moved: boolean } | null>(null);
+  const drag = useRef<{ x: number; view: View; moved: boolean; index: number; isBrush: boolean } | null>(null);
+  const [brush, setBrush] = useState<View | null>(null);
   const [pointer, setPointer] = useState<Pointer | null>(null);
   const theme = useTheme();
   const latestView = useRef(view);
@@ -87,7 +126,13 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
   };
 
   const onPointerDown = (event: PointerEvent): void => {
-    drag.current = { x: event.clientX, view, moved: false };
+    drag.current = {
+      x: event.clientX,
+      view,
+      moved: false,
+      index: chart.current?.indexAt(place(event).x) ?? 0,
+      isBrush: onBrush !== undefined && !event.shiftKey,
+    };
     (event.target as Element).setPointerCapture(event.pointerId);
   };
   const onPointerMove = (event: PointerEvent): void => {
@@ -98,7 +143,8 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       const perPixel = (start.view.to - start.view.from) / Math.max(1, chart.current.area.right - chart.current.area.left);
       if (Math.abs(event.clientX - start.x) > 3) start.moved = true;
       const shift = (start.x - event.clientX) * perPixel;
-      if (start.moved) onView(clampView({ from: start.view.from + shift, to: start.view.to + shift }, length));
+      if (start.moved && start.isBrush) setBrush(ordered(start.index, chart.current.indexAt(x), length));
+      else if (start.moved) onView(clampView({ from: start.view.from + shift, to: start.view.to + shift }, length));
     }
     setPointer({ x, y, index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))) });
   };
@@ -106,6 +152,8 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
     const start = drag.current;
     drag.current = null;
     const made = chart.current;
+    if (start?.isBrush && brush && onBrush) onBrush(brush.from, brush.to);
+    setBrush(null);
     if (start && !start.moved && made && onPick)
       onPick(Math.round(made.indexAt(place(event).x)), place(event).x, (index) => made.pixelOf(index));
   };
@@ -123,6 +171,7 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       Home: () => pan(-length),
       End: () => pan(length),
       "0": () => onView({ from: 0, to: length - 1 }),
+      ...(onBrush ? { b: () => onBrush(Math.max(0, Math.ceil(view.from)), Math.min(length - 1, Math.floor(view.to))) } : {}),
     };
     const act = acts[event.key];
     if (!act || event.ctrlKey || event.metaKey) return;
@@ -135,7 +184,9 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
   return (
     <section
       ref={box}
-      aria-label={`${label}. Arrow keys move, up and down zoom, 0 shows all.`}
+      aria-label={`${label}. Arrow keys move, up and down zoom, 0 shows all${onBrush ? ", b looks at what is shown only" : ""}.`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the arrow keys
+      tabIndex={0}
       className={`relative touch-none select-none ${className ?? ""}`}
       onWheel={onWheel}
       onPointerDown={onPointerDown}
@@ -145,6 +196,13 @@ export function PaneChartView({ label, panes, time, zone, view, onView, readout,
       onKeyDown={onKeyDown}
     >
       <canvas ref={canvas} />
+      <Band view={brush ?? marked} chart={chart.current} isFaint={brush === null} />
+      {cursor !== null && area && chart.current && cursor >= view.from && cursor <= view.to ? (
+        <div
+          className="pointer-events-none absolute border-accent border-l-2"
+          style={{ left: chart.current.pixelOf(cursor), top: area.top, height: area.bottom - area.top }}
+        />
+      ) : null}
       {pointer && area && over ? (
         <>
           <div

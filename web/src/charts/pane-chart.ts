@@ -15,8 +15,10 @@ export interface Pane {
   readonly format: (value: number) => string;
   /** Only values that are whole multiples of this are labelled, e.g. a tick size. */
   readonly grid?: number;
-  /** Logarithmic look is not needed yet; a pane may start at a value. */
+  /** The highest value shown. */
   readonly max?: number;
+  /** Its lowest and highest value as given, without labels: for rows that are no scale. */
+  readonly rows?: number;
 }
 
 export interface View {
@@ -163,9 +165,10 @@ export class PaneChart {
         offset: false,
         min,
         max,
-        grid: { color: rule, lineWidth: 0.6 },
+        grid: { color: rule, lineWidth: 0.6, display: pane.rows === undefined },
         border: { display: false },
         ticks: {
+          display: pane.rows === undefined,
           color: soft,
           font,
           maxTicksLimit: Math.max(2, Math.round(pane.weight * 2)),
@@ -182,6 +185,7 @@ export class PaneChart {
   }
 
   #rangeOf(pane: Pane): readonly [number, number] {
+    if (pane.rows !== undefined) return [0, pane.rows];
     let low = Number.POSITIVE_INFINITY;
     let high = Number.NEGATIVE_INFINITY;
     for (const layer of pane.layers) {

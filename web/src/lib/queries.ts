@@ -6,16 +6,25 @@ import type {
   PlanDetail,
   PlanModule,
   PlanSummary,
+  PlanVersion,
+  PlanVersionDetail,
+  QueuedRun,
   RunEvidence,
+  RunFacets,
   RunOrders,
-  RunSummary,
+  RunPage,
+  RunQuery,
+  RunSteps,
+  StripsMeta,
   SweepDetail,
   SweepSummary,
+  Trial,
+  Variant,
   VenueStatus,
   WatchDetail,
   WatchSummary,
 } from "@plan-tester/contract";
-import { queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api } from "./api.ts";
 
 export interface BarsMeta {
@@ -23,6 +32,15 @@ export interface BarsMeta {
   readonly timeframe: string;
   readonly zone: string;
   readonly dates: readonly string[];
+}
+
+const RUNS_A_PAGE = 100;
+
+/** The search part of an address; what is empty is left out. */
+function searchOf(query: Readonly<Record<string, string | number | undefined>>): string {
+  return new URLSearchParams(
+    Object.entries(query).flatMap(([name, value]) => (value === undefined || value === "" ? [] : [[name, String(value)]])),
+  ).toString();
 }
 
 const FOREVER = Number.POSITIVE_INFINITY;
@@ -46,7 +64,32 @@ export const queries = {
   plans: () => queryOptions({ queryKey: ["plans"], queryFn: () => api.get<PlanSummary[]>("/plans") }),
   modules: () => queryOptions({ queryKey: ["modules"], queryFn: () => api.get<PlanModule[]>("/modules") }),
   plan: (id: string) => queryOptions({ queryKey: ["plans", id], queryFn: () => api.get<PlanDetail>(`/plans/${id}`), staleTime: FOREVER }),
-  runs: () => queryOptions({ queryKey: ["runs"], queryFn: () => api.get<RunSummary[]>("/runs") }),
+  runPages: (query: Partial<RunQuery>) =>
+    infiniteQueryOptions({
+      queryKey: ["run-pages", query],
+      queryFn: ({ pageParam }) => api.get<RunPage>(`/runs?${searchOf({ ...query, offset: pageParam, limit: RUNS_A_PAGE })}`),
+      initialPageParam: 0,
+      getNextPageParam: ({ total }, pages) => (pages.length * RUNS_A_PAGE < total ? pages.length * RUNS_A_PAGE : undefined),
+      placeholderData: keepPreviousData,
+    }),
+  /** The runs of one batch, or the latest of all when it is ""; asked for anew as more of them are done. */
+  batch: (batch: string, done: number) =>
+    queryOptions({
+      queryKey: ["run-pages", "batch", batch, done],
+      queryFn: () => api.get<RunPage>(`/runs?${searchOf({ batch, limit: 200 })}`),
+      placeholderData: keepPreviousData,
+    }),
+  runFacets: () => queryOptions({ queryKey: ["run-facets"], queryFn: () => api.get<RunFacets>("/run-facets") }),
+  queue: () => queryOptions({ queryKey: ["queue"], queryFn: () => api.get<QueuedRun[]>("/queue") }),
+  versions: (planId: string) =>
+    queryOptions({ queryKey: ["versions", planId], queryFn: () => api.get<PlanVersion[]>(`/plans/${planId}/versions`) }),
+  version: (id: string) =>
+    queryOptions({ queryKey: ["version", id], queryFn: () => api.get<PlanVersionDetail>(`/versions/${id}`), staleTime: FOREVER }),
+  variants: (planId: string) =>
+    queryOptions({ queryKey: ["variants", planId], queryFn: () => api.get<Variant[]>(`/plans/${planId}/variants`) }),
+  /** What was tried with one plan, or with all when it is "". */
+  journal: (planId: string) =>
+    queryOptions({ queryKey: ["journal", planId], queryFn: () => api.get<Trial[]>(planId ? `/plans/${planId}/journal` : "/journal") }),
   run: (id: string) =>
     queryOptions({
       queryKey: ["runs", id],
@@ -56,6 +99,22 @@ export const queries = {
     }),
   runLines: (id: string) =>
     queryOptions({ queryKey: ["runs", id, "lines"], queryFn: () => api.get<LineEvidence>(`/runs/${id}/lines`), staleTime: FOREVER }),
+  runStrips: (id: string) =>
+    queryOptions({
+      queryKey: ["runs", id, "strips"],
+      queryFn: () => api.columns<StripsMeta>(`/runs/${id}/strips`),
+      staleTime: FOREVER,
+      gcTime: 120_000,
+      structuralSharing: false,
+    }),
+  runSteps: (id: string, from: number, to: number) =>
+    queryOptions({
+      queryKey: ["runs", id, "steps", from],
+      queryFn: () => api.get<RunSteps>(`/runs/${id}/steps?from=${from}&to=${to}`),
+      staleTime: FOREVER,
+      gcTime: 120_000,
+      structuralSharing: false,
+    }),
   runColumns: (id: string) =>
     queryOptions({
       queryKey: ["runs", id, "columns"],

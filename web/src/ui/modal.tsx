@@ -2,22 +2,24 @@ import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 
+const sizes = { plain: "w-[480px]", wide: "w-[860px]", full: "w-[1240px]" } as const;
+
 export interface ModalProps {
   readonly title: string;
   readonly description?: string;
   readonly onClose: () => void;
   readonly children: ReactNode;
-  readonly wide?: boolean;
+  readonly size?: keyof typeof sizes;
 }
 
 /** A dialog that is open for as long as it is rendered. */
-export function Modal({ title, description, onClose, children, wide = false }: ModalProps) {
+export function Modal({ title, description, onClose, children, size = "plain" }: ModalProps) {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content
-          className={`fixed top-[8vh] left-1/2 z-50 flex max-h-[84vh] ${wide ? "w-[860px]" : "w-[480px]"} max-w-[94vw] -translate-x-1/2 flex-col rounded-md border border-rule bg-sheet shadow-(--shadow)`}
+          className={`fixed top-[8vh] left-1/2 z-50 flex max-h-[84vh] ${sizes[size]} max-w-[94vw] -translate-x-1/2 flex-col rounded-md border border-rule bg-sheet shadow-(--shadow)`}
           {...(description ? {} : { "aria-describedby": undefined })}
         >
           <div className="flex items-center justify-between border-rule border-b px-4 py-2.5">

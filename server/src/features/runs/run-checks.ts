@@ -1,11 +1,19 @@
 /** Puts a run in doubt: does it come out again, and does it know only what it could? */
-import { type LineEvidence, type LookAheadAnswer, packColumns, type RunSteps, type VerifyAnswer } from "@plan-tester/contract";
+import {
+  type LineEvidence,
+  type LookAheadAnswer,
+  packColumns,
+  type RunSteps,
+  unpackColumns,
+  type VerifyAnswer,
+} from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import {
   checkPlanLookAhead,
   instrumentsOf,
   type ProcessPool,
   resultHashOf,
+  runDocument,
   runPlan,
   type TraceFindings,
   tracePlan,
@@ -111,6 +119,22 @@ export class RunChecks {
     const tests = places.tests.map(({ text, line }) => ({ text, line }));
     if (!steps) throw new PlanTesterError("not-found", `The plan stopped before bar ${from}: there is nothing to step through.`, {});
     return { ...steps, names, tests };
+  }
+
+  /** A run as one JSON document, by the schema in docs/run-document.schema.json. */
+  async document({ evidence, orders, columns }: WholeRun): Promise<object> {
+    const { settings, inputs, inputSpecs, title, elapsedMs, slips, fingerprint, dataHash } = evidence;
+    const { equity, ...shown } = unpackColumns<object>(columns.slice().buffer).columns;
+    const instrument = await this.#markets.instrument(settings.symbol);
+    const plots = evidence.plots.map((plot, i) => ({ ...plot, shift: plot.shift ?? 0, values: shown[`plot${i}`]! }));
+    const daily = { dates: evidence.daily.dates, equity: Float64Array.from(evidence.daily.equity) };
+    const result = { ...evidence, ...orders, firstBar: evidence.firstBar ?? 0, equity: equity!, daily, plots };
+    return runDocument({
+      outcome: { description: { title, inputs: inputSpecs }, inputs, result, elapsedMs },
+      bars: { count: evidence.bars, timeframe: settings.timeframe, firstMs: evidence.firstMs, lastMs: evidence.lastMs },
+      settings: engineSettings(settings, instrument),
+      ...{ instrument, fingerprint, dataHash, slips, notices: [] },
+    });
   }
 
   /** Runs on the first bars alone, at several places, and compares (R7.1). */

@@ -57,6 +57,10 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
   });
   router.get("/runs/:id/lines", async (request, response) => void response.json(await checks.lines(await runs.whole(request.params.id))));
   router.get(
+    "/runs/:id/document",
+    async (request, response) => void response.json(await checks.document(await runs.whole(request.params.id))),
+  );
+  router.get(
     "/runs/:id/strips",
     async (request, response) =>
       void response.type("application/octet-stream").send(Buffer.from(await checks.strips(await runs.whole(request.params.id)))),

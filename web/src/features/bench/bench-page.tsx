@@ -2,26 +2,29 @@
 import type { PlanDetail, RunEvidence } from "@plan-tester/contract";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { useCommands } from "../../app/commands.ts";
-import { duration } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
-import { Button } from "../../ui/button.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { Evidence } from "../evidence/evidence.tsx";
-import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
-import { WatchDialog } from "../watches/watch-dialog.tsx";
+import { JournalList } from "../journal/journal-list.tsx";
+import { VariantsRow } from "../variants/variants-row.tsx";
+import { BenchAside } from "./bench-aside.tsx";
+import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
 import { BenchLayout } from "./bench-layout.tsx";
 import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 import { InputsForm } from "./inputs-form.tsx";
-import { KeepDialog } from "./keep-dialog.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
+import { useAutoRun } from "./use-auto-run.ts";
+import { useBatch } from "./use-batch.ts";
 import { problemOf, useDescription } from "./use-description.ts";
 import { type SaveState, useDraft } from "./use-draft.ts";
 import { useLineMarks } from "./use-line-marks.ts";
+import { useReveal } from "./use-reveal.ts";
 import { useRunner } from "./use-runner.ts";
+import { withLevels } from "./with-levels.ts";
 
 export function BenchPage() {
   const { planId = "" } = useParams();
@@ -40,27 +43,29 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const { draft, change, saveState } = useDraft(plan);
   const { description, problem } = useDescription(draft.source);
   const { running, failure, run, stop } = useRunner();
-  const markets = useQuery(queries.markets());
+  const markets = useQuery(queries.markets()).data ?? NO_MARKETS;
   const client = useQueryClient();
-  const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [runId, setRunId] = useState(lastRun);
   const shown = useQuery({ ...queries.run(runId ?? ""), enabled: runId !== null, placeholderData: keepPreviousData });
-  const [dialog, setDialog] = useState<"keep" | "sweep" | "watch" | null>(null);
-  const [reveal, setReveal] = useState<{ line: number; turn: number } | null>(null);
-  const tab = search.get("tab") ?? "summary";
+  const [dialog, setDialog] = useState<BenchDialog | null>(null);
+  const { reveal, showLine, peekLine, wanted, wantLine } = useReveal();
   const setTab = useCallback(
     (next: string) => setSearch((params) => ({ ...Object.fromEntries(params), tab: next }), { replace: true }),
     [setSearch],
   );
-  const showLine = useCallback((line: number) => setReveal((last) => ({ line, turn: (last?.turn ?? 0) + 1 })), []);
+  const title = description?.title ?? plan.title;
 
-  const start = useCallback(async (): Promise<void> => {
-    const evidence = await run({ planId: plan.id, source: draft.source, inputs: draft.inputs, settings: draft.settings });
-    if (evidence) setRunId(evidence.id);
-  }, [run, plan.id, draft]);
+  const start = useCallback(
+    async (part: Partial<typeof draft> = {}): Promise<void> => {
+      const evidence = await run({ planId: plan.id, ...draft, ...part });
+      if (evidence) setRunId(evidence.id);
+    },
+    [run, plan.id, draft],
+  );
+  const autoRun = useAutoRun(draft, problem === null, running !== null, start);
+  const batch = useBatch(plan.id, title, draft);
 
-  const market = markets.data?.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
   // Bars and history are asked for ahead, so that a run has only its own result to wait for.
   useEffect(() => {
     const { symbol, timeframe, from, to } = draft.settings;
@@ -69,10 +74,13 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
 
   const evidence = shown.data ?? null;
   const lineEvidence = useLineMarks(evidence, draft.source);
-
   useCommands([
     { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
-    { id: "keep", label: "Keep this run", keys: "Ctrl+S", act: () => shown.data && setDialog("keep") },
+    { id: "auto", label: autoRun.isOn ? "Stop running on each pause in typing" : "Run on each pause in typing", act: autoRun.toggle },
+    { id: "background", label: "Run in the background and keep", keys: "Ctrl+Shift+Enter", act: batch.one },
+    { id: "keep", label: "Keep this run", keys: "Ctrl+S", act: () => evidence && setDialog("keep") },
+    { id: "versions", label: "Versions of this plan", keys: "Alt+v", act: () => setDialog("versions") },
+    { id: "basket", label: "Run this plan on a basket", act: () => setDialog("basket") },
     { id: "sweep", label: "Sweep this plan's inputs", act: () => setDialog("sweep") },
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "watch", label: "Set this plan to watch", act: () => setDialog("watch") },
@@ -82,23 +90,21 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const runProblem = failure && failure.code !== "unavailable" ? problemOf(failure) : null;
   const specs = description?.inputs ?? [];
   const values = Object.fromEntries(Object.entries(draft.inputs).filter(([name]) => specs.some((spec) => spec.name === name)));
-  const onKept = (name: string, note: string): void => {
-    if (evidence) client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, { ...evidence, kept: { name, note } });
-  };
+  const tab = search.get("tab") ?? "summary";
 
   return (
     <>
       <BenchLayout
         head={
           <>
-            <h1 className="font-semibold text-[15px]">{description?.title ?? plan.title}</h1>
+            <h1 className="font-semibold text-[15px]">{title}</h1>
             <span className={`font-mono text-[12px] ${saveState.kind === "failed" ? "text-loss" : "text-soft"}`} role="status">
               {saveWords(saveState)}
             </span>
           </>
         }
-        sentence={<SettingsSentence settings={draft.settings} markets={markets.data ?? []} onChange={(settings) => change({ settings })} />}
-        action={<RunButton running={running} onRun={() => void start()} onStop={stop} />}
+        sentence={<SettingsSentence settings={draft.settings} markets={markets} onChange={(settings) => change({ settings })} />}
+        action={<RunButton running={running} autoRun={autoRun} onRun={() => void start()} onStop={stop} />}
         ribbon={
           <HistoryRibbon
             symbol={draft.settings.symbol}
@@ -115,6 +121,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             marks={lineEvidence.marks}
             onChange={(source) => change({ source })}
             onRun={() => void start()}
+            onLineTrades={wantLine}
           />
         }
         inputs={
@@ -128,6 +135,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
                 {problem.message}
               </button>
             ) : null}
+            <VariantsRow planId={plan.id} draft={draft} onChoose={change} onCompare={() => void batch.variants()} />
             <InputsForm specs={specs} values={values} onChange={(inputs) => change({ inputs })} />
           </>
         }
@@ -137,45 +145,18 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             {evidence ? (
               <Evidence
                 run={evidence}
-                market={
-                  market?.instrument.symbol === evidence.settings.symbol
-                    ? market
-                    : markets.data?.find(({ instrument }) => instrument.symbol === evidence.settings.symbol)
-                }
-                tab={tab}
+                {...{ markets, tab, wanted }}
                 onTab={setTab}
                 onLine={showLine}
+                onPeek={peekLine}
+                onTry={(levels) => {
+                  const settings = { ...draft.settings, kit: withLevels(draft.settings.kit, levels) };
+                  change({ settings });
+                  void start({ settings });
+                }}
+                tried={<JournalList planId={plan.id} runId={evidence.id} />}
                 aside={
-                  <div className="flex items-center [&_button]:px-1.5 [&_button]:text-accent">
-                    <span
-                      className="max-w-28 truncate text-[13px] text-soft"
-                      data-testid="run-state"
-                      title={`${evidence.kept?.name ?? "Draft run"}, made in ${duration(evidence.elapsedMs)}`}
-                    >
-                      {evidence.kept ? evidence.kept.name : "draft run"}
-                    </span>
-                    <Button
-                      variant="quiet"
-                      aria-pressed={lineEvidence.isOn}
-                      title={
-                        lineEvidence.isStale
-                          ? "The source has changed since this run: run it to see its lines."
-                          : "How often each line ran (Ctrl+L)"
-                      }
-                      onClick={lineEvidence.toggle}
-                    >
-                      {lineEvidence.isOn ? "Hide lines" : "Lines"}
-                    </Button>
-                    <Button variant="quiet" onClick={() => setDialog("keep")}>
-                      {evidence.kept ? "Rename" : "Keep"}
-                    </Button>
-                    <Button variant="quiet" onClick={() => setDialog("sweep")}>
-                      Sweep
-                    </Button>
-                    <Button variant="quiet" onClick={() => setDialog("watch")}>
-                      Watch
-                    </Button>
-                  </div>
+                  <BenchAside evidence={evidence} lines={lineEvidence} onDialog={setDialog} onBackground={batch.one} markets={markets} />
                 }
               />
             ) : shown.error ? (
@@ -188,26 +169,17 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
           </div>
         }
       />
-      {dialog === "keep" && evidence ? <KeepDialog run={evidence} onClose={() => setDialog(null)} onKept={onKept} /> : null}
-      {dialog === "sweep" ? (
-        <SweepDialog
-          planId={plan.id}
-          draft={draft}
-          specs={specs}
-          market={market}
-          onClose={() => setDialog(null)}
-          onStarted={(id) => navigate(`/sweeps/${id}`)}
-        />
-      ) : null}
-      {dialog === "watch" ? (
-        <WatchDialog
-          planId={plan.id}
-          title={description?.title ?? plan.title}
-          draft={draft}
-          onClose={() => setDialog(null)}
-          onStarted={(id) => navigate(`/watches/${id}`)}
-        />
-      ) : null}
+      <BenchDialogs
+        dialog={dialog}
+        {...{ plan, title, draft, specs, evidence, markets, change }}
+        onClose={() => setDialog(null)}
+        onBasket={(symbols) => void batch.basket(symbols)}
+        onKept={(kept) => {
+          if (evidence) client.setQueryData<RunEvidence>(queries.run(evidence.id).queryKey, { ...evidence, kept });
+        }}
+      />
     </>
   );
 }
+
+const NO_MARKETS: readonly never[] = [];

@@ -6,6 +6,7 @@ import { useTheme } from "../../lib/theme.ts";
 import { Loading } from "../../ui/states.tsx";
 import type { LineMarks } from "./line-marks.ts";
 import { useLineDecorations } from "./use-line-decorations.ts";
+import type { Reveal } from "./use-reveal.ts";
 
 type MonacoModule = typeof import("./monaco.ts");
 type Monaco = MonacoModule["monaco"];
@@ -21,12 +22,13 @@ export interface EditorProps {
   readonly value: string;
   readonly readOnly?: boolean;
   readonly problem: SourceProblem | null;
-  /** A line to show, and a number that changes each time it should be shown again. */
-  readonly reveal?: { readonly line: number; readonly turn: number } | null;
+  readonly reveal?: Reveal | null;
   /** Line evidence to show in the gutter and behind the lines; null for none. */
   readonly marks?: LineMarks | null;
   readonly onChange?: (value: string) => void;
   readonly onRun?: () => void;
+  /** The trades of a line are wanted: a click on its number while line evidence is shown, or Alt+L. */
+  readonly onLineTrades?: (line: number) => void;
 }
 
 let loading: Promise<MonacoModule> | null = null;
@@ -35,13 +37,13 @@ const load = (): Promise<MonacoModule> => {
   return loading;
 };
 
-export function Editor({ value, readOnly = false, problem, reveal, marks = null, onChange, onRun }: EditorProps) {
+export function Editor({ value, readOnly = false, problem, reveal, marks = null, onChange, onRun, onLineTrades }: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor; provide: MonacoModule["setModules"] } | null>(null);
   const modules = useQuery(queries.modules()).data;
   const theme = useTheme();
-  const handlers = useRef({ onChange, onRun });
-  handlers.current = { onChange, onRun };
+  const handlers = useRef({ onChange, onRun, onLineTrades, hasMarks: marks !== null });
+  handlers.current = { onChange, onRun, onLineTrades, hasMarks: marks !== null };
   const first = useRef({ value, readOnly });
 
   useEffect(() => {
@@ -76,6 +78,15 @@ export function Editor({ value, readOnly = false, problem, reveal, marks = null,
       });
       model.onDidChangeContent(() => handlers.current.onChange?.(model.getValue()));
       editor.addCommand(monaco.KeyMod.CtrlCmd | monaco.KeyCode.Enter, () => handlers.current.onRun?.());
+      const made = editor;
+      editor.addCommand(monaco.KeyMod.Alt | monaco.KeyCode.KeyL, () => {
+        const line = made.getPosition()?.lineNumber;
+        if (line) handlers.current.onLineTrades?.(line);
+      });
+      editor.onMouseDown(({ target }) => {
+        const isNumber = target.type === monaco.editor.MouseTargetType.GUTTER_LINE_NUMBERS;
+        if (isNumber && handlers.current.hasMarks && target.position) handlers.current.onLineTrades?.(target.position.lineNumber);
+      });
       setReady({ monaco, editor, provide });
     });
     return () => {
@@ -120,9 +131,19 @@ export function Editor({ value, readOnly = false, problem, reveal, marks = null,
 
   useEffect(() => {
     if (!ready || !reveal || reveal.line < 1) return;
-    ready.editor.revealLineInCenter(reveal.line);
-    ready.editor.setPosition({ lineNumber: reveal.line, column: 1 });
-    ready.editor.focus();
+    const { line, withFocus } = reveal;
+    if (withFocus) {
+      ready.editor.revealLineInCenter(line);
+      ready.editor.setPosition({ lineNumber: line, column: 1 });
+      ready.editor.focus();
+      return;
+    }
+    // Beside the evidence: the line is marked, and the keyboard stays where it is.
+    ready.editor.revealLineInCenterIfOutsideViewport(line);
+    const mark = ready.editor.createDecorationsCollection([
+      { range: new ready.monaco.Range(line, 1, line, 1), options: { isWholeLine: true, className: "line-now" } },
+    ]);
+    return () => mark.clear();
   }, [ready, reveal]);
 
   return (

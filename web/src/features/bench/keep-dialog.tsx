@@ -15,19 +15,28 @@ export function KeepDialog({
 }: {
   readonly run: RunEvidence;
   readonly onClose: () => void;
-  readonly onKept: (name: string, note: string) => void;
+  readonly onKept: (kept: NonNullable<RunEvidence["kept"]>) => void;
 }) {
   const [name, setName] = useState(run.kept?.name ?? `${run.title}, ${run.settings.symbol} ${run.settings.timeframe}`);
   const [note, setNote] = useState(run.kept?.note ?? "");
+  const [tagText, setTagText] = useState((run.kept?.tags ?? []).join(", "));
   const [busy, setBusy] = useState(false);
   const client = useQueryClient();
   const keep = async (): Promise<void> => {
     setBusy(true);
     try {
-      await api.put(`/runs/${run.id}/keep`, { name: name.trim(), note });
-      await client.invalidateQueries({ queryKey: ["runs"], exact: true });
+      const tags = [
+        ...new Set(
+          tagText
+            .split(",")
+            .map((tag) => tag.trim())
+            .filter(Boolean),
+        ),
+      ];
+      await api.put(`/runs/${run.id}/keep`, { name: name.trim(), note, tags });
+      for (const key of ["run-pages", "run-facets"]) await client.invalidateQueries({ queryKey: [key] });
       await client.invalidateQueries({ queryKey: ["plans"], exact: true });
-      onKept(name.trim(), note);
+      onKept({ name: name.trim(), note, tags });
       toast(`Kept “${name.trim()}”`);
       onClose();
     } catch (error) {
@@ -46,6 +55,9 @@ export function KeepDialog({
       >
         <Field label="Name">
           {(id) => <TextInput id={id} value={name} maxLength={200} autoFocus onChange={(event) => setName(event.target.value)} />}
+        </Field>
+        <Field label="Tags" hint="With commas between them. The list of runs can be filtered by them.">
+          {(id) => <TextInput id={id} value={tagText} maxLength={400} onChange={(event) => setTagText(event.target.value)} />}
         </Field>
         <Field label="Note">
           {(id) => (

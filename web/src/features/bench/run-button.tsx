@@ -2,23 +2,31 @@ import { Square } from "lucide-react";
 import { duration, number } from "../../lib/format.ts";
 import { Button, Key } from "../../ui/button.tsx";
 import { Progress } from "../../ui/progress.tsx";
+import type { AutoRun } from "./use-auto-run.ts";
 import type { Running } from "./use-runner.ts";
 
 /** Run, or while running: how far, how fast, how long still, and stop. */
 export function RunButton({
   running,
+  autoRun,
   onRun,
   onStop,
 }: {
   readonly running: Running | null;
+  readonly autoRun: AutoRun;
   readonly onRun: () => void;
   readonly onStop: () => void;
 }) {
   if (!running)
     return (
-      <Button variant="primary" onClick={onRun} className="h-8 px-3 text-[14px]">
-        Run <Key>Ctrl ↵</Key>
-      </Button>
+      <div className="flex items-center gap-2">
+        <label className="flex items-center gap-1 text-[12px] text-soft" title="Run on each pause in typing">
+          <input type="checkbox" checked={autoRun.isOn} onChange={autoRun.toggle} /> on pause
+        </label>
+        <Button variant="primary" onClick={onRun} className="h-8 px-3 text-[14px]">
+          Run <Key>Ctrl ↵</Key>
+        </Button>
+      </div>
     );
   const seconds = (performance.now() - running.startedMs) / 1000;
   const rate = running.done / Math.max(seconds, 0.001);

@@ -1,13 +1,44 @@
-/** Equity with drawdown below it and the benchmark behind it. */
+/** Equity with drawdown below it and what one wants beside it. Dragging looks at a stretch only. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import { LineLayer } from "../../charts/layers.ts";
+import { positionColumns, type Trade } from "@plan-tester/core";
+import { useMemo } from "react";
+import { LineLayer, type TokenName } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { number, timeAt } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
-import { Failure, Loading } from "../../ui/states.tsx";
+import { useKept } from "../../lib/kept.ts";
+import { Button } from "../../ui/button.tsx";
+import { Popover } from "../../ui/popover.tsx";
+import { equityCsv } from "./exports.ts";
+import { fileName, SaveButton } from "./save-button.tsx";
+import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "./view.ts";
+
+const OPTIONS = [
+  ["benchmark", "buy and hold"],
+  ["sides", "long and short apart"],
+  ["instruments", "instruments apart"],
+  ["value", "position value"],
+  ["margin", "margin used"],
+  ["log", "log scale"],
+] as const;
+type Option = (typeof OPTIONS)[number][0];
+
+const FIRST_OPTIONS: readonly Option[] = ["benchmark"];
+
+export interface EquityChartProps {
+  readonly run: RunEvidence;
+  readonly data: EvidenceData;
+  readonly stretch: Stretch | null;
+  readonly className?: string;
+}
+
+interface Curve {
+  readonly label: string;
+  readonly values: Float64Array;
+  readonly color: TokenName;
+  readonly width: number;
+  readonly dash: readonly number[];
+}
 
 function drawdownOf(equity: Float64Array, capital: number): Float64Array {
   const result = new Float64Array(equity.length);
@@ -19,83 +50,166 @@ function drawdownOf(equity: Float64Array, capital: number): Float64Array {
   return result;
 }
 
-export function EquityChart({ run, className }: { readonly run: RunEvidence; readonly className?: string }) {
-  const { settings } = run;
-  const columns = useQuery(queries.runColumns(run.id));
-  const bars = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
-  if (columns.error || bars.error) return <Failure error={columns.error ?? bars.error} />;
-  if (!columns.data || !bars.data) return <Loading what="the curve" />;
-  const { equity } = columns.data.columns;
-  return (
-    <EquityPanes
-      key={run.id}
-      equity={equity!}
-      closes={bars.data.columns.close!}
-      firstOpen={bars.data.columns.open![0]!}
-      capital={settings.cash}
-      time={bars.data.columns.closeTime!.subarray(0, equity!.length)}
-      zone={bars.data.meta.zone}
-      {...(className ? { className } : {})}
-    />
+/** Starting cash and what a part of the trades has brought, at each close. */
+function balanceOf(trades: readonly Trade[], closeTime: Float64Array, length: number, capital: number): Float64Array {
+  const result = new Float64Array(length);
+  let k = 0;
+  let balance = capital;
+  for (let i = 0; i < length; i++) {
+    while (k < trades.length && trades[k]!.exitTime <= closeTime[i]!) balance += trades[k++]!.net;
+    result[i] = balance;
+  }
+  return result;
+}
+
+const PART_LOOKS: readonly Pick<Curve, "color" | "width" | "dash">[] = [
+  { color: "gain", width: 1.2, dash: [] },
+  { color: "loss", width: 1.2, dash: [6, 3] },
+  { color: "accent", width: 1.2, dash: [2, 2] },
+  { color: "soft", width: 1.2, dash: [8, 2, 2, 2] },
+];
+
+function useCurves(run: RunEvidence, { bars, equity }: EvidenceData, options: ReadonlySet<Option>): Curve[] {
+  const capital = run.settings.cash;
+  return useMemo(() => {
+    const curves: Curve[] = [];
+    const { closeTime, close, open } = bars;
+    if (options.has("benchmark"))
+      curves.push({
+        label: "buy and hold",
+        values: close.subarray(0, equity.length).map((price) => (price / open[0]!) * capital),
+        ...{ color: "faint", width: 1, dash: [] },
+      });
+    const part = (label: string, keep: (trade: Trade) => boolean): void => {
+      const values = balanceOf(run.trades.filter(keep), closeTime, equity.length, capital);
+      curves.push({ label, values, ...PART_LOOKS[(curves.length - (options.has("benchmark") ? 1 : 0)) % PART_LOOKS.length]! });
+    };
+    if (options.has("sides")) {
+      part("long trades", ({ side }) => side > 0);
+      part("short trades", ({ side }) => side < 0);
+    }
+    if (options.has("instruments"))
+      for (const symbol of new Set(run.trades.map((trade) => trade.symbol)))
+        part(symbol || run.settings.symbol, (trade) => trade.symbol === symbol);
+    curves.push({ label: "equity", values: equity, color: "ink", width: 1.6, dash: [] });
+    return curves;
+  }, [run, bars, equity, options, capital]);
+}
+
+export function EquityChart({ run, data, stretch, className }: EquityChartProps) {
+  const { bars, equity, zone } = data;
+  const acts = useEvidenceActs();
+  const [chosen, setChosen] = useKept<readonly Option[]>("equity options", FIRST_OPTIONS);
+  const options = useMemo(() => new Set(chosen), [chosen]);
+  const [view, setView] = useKept<View>(`equity view ${run.id}`, WHOLE);
+  const shown = view.to < 0 ? { from: 0, to: equity.length - 1 } : view;
+  const curves = useCurves(run, data, options);
+  const drawdown = useMemo(() => drawdownOf(equity, run.settings.cash), [equity, run.settings.cash]);
+  const value = useMemo(
+    () => positionColumns(run.trades, bars, data.source.instruments).value.subarray(0, equity.length),
+    [run, bars, data, equity],
   );
-}
-
-interface EquityPanesProps {
-  readonly equity: Float64Array;
-  readonly closes: Float64Array;
-  readonly firstOpen: number;
-  readonly capital: number;
-  readonly time: Float64Array;
-  readonly zone: string;
-  readonly className?: string;
-}
-
-function EquityPanes({ equity, closes, firstOpen, capital, time, zone, className }: EquityPanesProps) {
-  const [view, setView] = useState<View>({ from: 0, to: equity.length - 1 });
-  const benchmark = useMemo(() => closes.map((close) => (close / firstOpen) * capital), [closes, firstOpen, capital]);
-  const drawdown = useMemo(() => drawdownOf(equity, capital), [equity, capital]);
-  const panes = useMemo<Pane[]>(
-    () => [
-      {
-        id: "equity",
-        weight: 3,
-        format: (value) => number(value),
-        layers: [new LineLayer(benchmark, { color: "faint", width: 1 }), new LineLayer(equity, { color: "ink", width: 1.6 })],
-      },
+  const margin = useMemo(() => marginOf(run, data, value), [run, data, value]);
+  const panes = useMemo<Pane[]>(() => {
+    const isLog = options.has("log") && curves.every(({ values }) => values.every((v) => v > 0));
+    const layers = curves.map(({ values, ...look }) => new LineLayer(isLog ? values.map(Math.log10) : values, look));
+    const money = (v: number): string => number(v);
+    const below = (id: string, values: Float64Array): Pane => ({
+      id,
+      weight: 1,
+      format: money,
+      layers: [new LineLayer(values, { color: "accent", width: 1, fillTo: 0, fill: "accent-wash" })],
+    });
+    return [
+      { id: "equity", weight: 3, format: (v) => number(isLog ? 10 ** v : v), layers },
       {
         id: "drawdown",
         weight: 1,
         max: 0,
-        format: (value) => number(value),
+        format: money,
         layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })],
       },
-    ],
-    [equity, benchmark, drawdown],
-  );
+      ...(options.has("value") ? [below("value", value)] : []),
+      ...(options.has("margin") && margin ? [below("margin", margin)] : []),
+    ];
+  }, [curves, drawdown, value, margin, options]);
+  const marked = stretch ? barsOf(stretch, data) : null;
+  const time = useMemo(() => bars.closeTime.subarray(0, equity.length), [bars, equity]);
   return (
     <div className={`relative flex flex-col ${className ?? ""}`}>
-      <p className="flex gap-4 text-[12px] text-soft" aria-hidden>
-        <span className="before:mr-1.5 before:inline-block before:h-0.5 before:w-4 before:bg-ink before:align-middle">equity</span>
-        <span className="before:mr-1.5 before:inline-block before:h-px before:w-4 before:bg-faint before:align-middle">buy and hold</span>
+      <div className="flex flex-wrap items-center gap-x-4 text-[12px] text-soft">
+        {curves.map(({ label, color, dash }) => (
+          <span key={label} className="flex items-center gap-1.5">
+            <svg width="16" height="4" aria-hidden>
+              <line x1="0" x2="16" y1="2" y2="2" stroke={`var(--${color})`} strokeWidth="2" strokeDasharray={dash.join(" ")} />
+            </svg>
+            {label}
+          </span>
+        ))}
         <span className="before:mr-1.5 before:inline-block before:size-2 before:border before:border-loss before:bg-loss-wash">
           drawdown
         </span>
-      </p>
+        <span className="flex-1" />
+        <Popover
+          align="end"
+          trigger={
+            <Button variant="quiet" className="h-6 px-1.5">
+              Curves
+            </Button>
+          }
+        >
+          <fieldset className="flex flex-col gap-1">
+            <legend className="font-semibold">Shown with equity</legend>
+            {OPTIONS.map(([option, label]) => (
+              <label key={option} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={options.has(option)}
+                  onChange={(event) => setChosen(event.target.checked ? [...chosen, option] : chosen.filter((other) => other !== option))}
+                />
+                {label}
+                {option === "margin" && !margin ? " (the run sets none)" : ""}
+              </label>
+            ))}
+          </fieldset>
+        </Popover>
+        <SaveButton label="Save equity" name={fileName(run.title, "equity")} make={() => equityCsv(run, data)} />
+      </div>
       <PaneChartView
-        label="Equity, drawdown and buy and hold"
+        label="Equity, drawdown and buy and hold. Dragging looks at a stretch only"
         panes={panes}
         time={time}
         zone={zone}
-        view={view}
+        view={shown}
         onView={setView}
+        marked={marked}
+        onBrush={(from, to) => to > from && acts.showStretch(stretchOfBars(from, to, data))}
         className="min-h-0 flex-1"
         readout={(i) => (
           <>
-            {timeAt(time[i], zone)} · equity <strong>{number(equity[i])}</strong> · drawdown {number(drawdown[i])} · held{" "}
-            {number(benchmark[i])}
+            {timeAt(time[i], zone)} · drawdown {number(drawdown[i])}
+            {curves.map(({ label, values }) => (
+              <span key={label}>
+                {" "}
+                · {label} <strong>{number(values[i])}</strong>
+              </span>
+            ))}
+            {options.has("value") ? <> · position {number(value[i])}</> : null}
           </>
         )}
       />
     </div>
+  );
+}
+
+const WHOLE: View = { from: 0, to: -1 };
+
+/** Margin that open positions took, by the run's own rule; null where it sets none. */
+function marginOf({ settings }: RunEvidence, { bars, source }: EvidenceData, value: Float64Array): Float64Array | null {
+  const { margin } = settings;
+  if (!margin) return null;
+  const { pointValue } = source.instruments[0]!;
+  return value.map((worth, i) =>
+    margin.by === "leverage" ? worth / margin.value : (worth / (bars.close[i]! * pointValue)) * margin.value,
   );
 }

@@ -1,116 +1,213 @@
 /** A run's report: warnings first, then tabs from the summary down to single orders. */
 
 import type { Market, RunEvidence } from "@plan-tester/contract";
+import type { WhatIf } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
-import { type ReactNode, useCallback, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { seriesOf } from "../../lib/bars.ts";
 import { number, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
+import { queries } from "../../lib/queries.ts";
+import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
-import { tradesCsv } from "./exports.ts";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
+import { Periods } from "./periods.tsx";
 import { PricePanel } from "./price-panel.tsx";
-import { RunDoubts } from "./run-doubts.tsx";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { StretchRow } from "./stretch-row.tsx";
 import { Summary } from "./summary.tsx";
-import { TradesTable } from "./trades-table.tsx";
+import { TradesTab } from "./trades-tab.tsx";
+import {
+  barsOf,
+  type EvidenceActs,
+  EvidenceContext,
+  type EvidenceData,
+  type EvidenceView,
+  filterOf,
+  type Stretch,
+  sourceOf,
+  type TradeFilter,
+  tradeKey,
+  viewOfStretch,
+} from "./view.ts";
 import { Warnings } from "./warnings.tsx";
+import { WhatIfTab } from "./what-if-tab.tsx";
 
 export interface EvidenceProps {
   readonly run: RunEvidence;
-  readonly market: Market | undefined;
+  readonly markets: readonly Market[];
   readonly tab: string;
   readonly onTab: (tab: string) => void;
   readonly onLine: (line: number) => void;
-  /** Shown at the right end of the tabs. */
+  /** Shows a line without taking the keyboard away. */
+  readonly onPeek: (line: number) => void;
+  /** A line whose trades are wanted, and a number that changes each time they are. */
+  readonly wanted?: { readonly line: number; readonly turn: number } | null;
+  readonly onTry?: (levels: WhatIf) => void;
+  /** What was tried with the plan so far; a tab of its own where it is given. */
+  readonly tried?: ReactNode;
+  /** Shown at the right of the tabs. */
   readonly aside: ReactNode;
 }
 
-export function Evidence({ run, market, tab, onTab, onLine, aside }: EvidenceProps) {
-  const [selected, setSelected] = useState<number | null>(null);
-  const zone = market?.instrument.calendar.zone ?? "UTC";
-  const decimals = market?.instrument.decimals ?? 2;
-  const tickSize = market?.instrument.tickSize ?? 0.01;
-  const openOnChart = useCallback(
-    (id: number) => {
-      setSelected(id);
-      onTab("chart");
-    },
-    [onTab],
+function useEvidenceData(run: RunEvidence, markets: readonly Market[]): { data: EvidenceData | null; error: unknown } {
+  const { settings } = run;
+  const columns = useQuery(queries.runColumns(run.id));
+  const packed = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
+  const data = useMemo(() => {
+    if (!columns.data || !packed.data || !markets.some(({ instrument }) => instrument.symbol === settings.symbol)) return null;
+    const bars = seriesOf(packed.data);
+    const { equity, ...plots } = columns.data.columns;
+    return { bars, equity: equity!, plots, zone: packed.data.meta.zone, source: sourceOf(run, bars, equity!, markets) };
+  }, [run, settings.symbol, markets, columns.data, packed.data]);
+  return { data, error: columns.error ?? packed.error };
+}
+
+const TABS: readonly (readonly [string, string])[] = [
+  ["summary", "Summary"],
+  ["chart", "Chart"],
+  ["trades", "Trades"],
+  ["what-if", "What if"],
+  ["periods", "Periods"],
+  ["figures", "Figures"],
+  ["orders", "Orders"],
+  ["log", "Log"],
+];
+
+export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
+  const instrument = markets.find((market) => market.instrument.symbol === run.settings.symbol)?.instrument;
+  const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
+  const { data, error } = useEvidenceData(run, markets);
+  const [chosen, setChosen] = useKept<string | null>(`chosen trade ${run.planId}`, null);
+  const [stretch, setStretch] = useKept<Stretch | null>(`stretch ${run.planId}`, null);
+  const [filter, setFilter] = useState<TradeFilter | null>(null);
+  const within = stretch && data ? barsOf(stretch, data) : null;
+  const [from, to] = [within?.from ?? -1, within?.to ?? -1];
+  const view = useMemo<EvidenceView>(() => (data && from >= 0 ? viewOfStretch(data, from, to) : run), [run, data, from, to]);
+  const selected = useMemo(() => run.trades.find((trade) => tradeKey(trade) === chosen)?.id ?? null, [run, chosen]);
+
+  const select = (id: number | null): void => {
+    const trade = run.trades.find((candidate) => candidate.id === id);
+    setChosen(trade ? tradeKey(trade) : null);
+  };
+  const acts = useMemo<EvidenceActs>(
+    () => ({
+      showTrades(next) {
+        setFilter(next);
+        onTab("trades");
+      },
+      showStretch: setStretch,
+      openTrade(id) {
+        const trade = run.trades.find((candidate) => candidate.id === id);
+        if (trade) setChosen(tradeKey(trade));
+        onTab("chart");
+      },
+      showLine: onLine,
+    }),
+    [run, onTab, onLine, setStretch, setChosen],
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new wish counts, not the next run
+  useEffect(() => {
+    if (wanted)
+      acts.showTrades(
+        filterOf(
+          `line ${wanted.line}`,
+          run.trades.filter(({ entryLine, exitLine }) => entryLine === wanted.line || exitLine === wanted.line),
+        ),
+      );
+  }, [wanted]);
+  // Numbers of trades are those of one run.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above
+  useEffect(() => setFilter(null), [run.id]);
+
+  const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: run.log.length };
   return (
-    <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
-      <div className="flex min-h-9 flex-wrap items-center justify-between gap-x-2 border-rule border-b px-2">
-        <Tabs.List aria-label="Evidence" className="flex">
-          <Tabs.Trigger value="summary" className={tabClass}>
-            Summary
-          </Tabs.Trigger>
-          <Tabs.Trigger value="chart" className={tabClass}>
-            Chart
-          </Tabs.Trigger>
-          <Tabs.Trigger value="trades" className={tabClass}>
-            Trades {number(run.trades.length)}
-          </Tabs.Trigger>
-          <Tabs.Trigger value="figures" className={tabClass}>
-            Figures
-          </Tabs.Trigger>
-          <Tabs.Trigger value="orders" className={tabClass}>
-            Orders
-          </Tabs.Trigger>
-          <Tabs.Trigger value="log" className={tabClass}>
-            Log {number(run.log.length)}
-          </Tabs.Trigger>
-        </Tabs.List>
-        <div className="flex items-center">
-          <RunDoubts key={run.id} run={run} zone={zone} onLine={onLine} />
-          {aside}
+    <EvidenceContext.Provider value={acts}>
+      <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
+        <div className="flex min-h-9 flex-wrap items-center justify-between gap-x-2 border-rule border-b px-2">
+          <Tabs.List aria-label="Evidence" className="flex flex-wrap">
+            {[...TABS, ...(tried ? [["tried", "Tried"] as const] : [])].map(([value, label]) => (
+              <Tabs.Trigger key={value} value={value} className={tabClass}>
+                {label}
+                {value in counts ? ` ${number(counts[value])}` : ""}
+              </Tabs.Trigger>
+            ))}
+          </Tabs.List>
+          <div className="flex min-w-0 items-center gap-1">{aside}</div>
         </div>
-      </div>
-      {run.failure ? (
-        <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
-          <strong className="font-semibold">
-            The plan stopped{run.failure.barTimeMs === null ? "" : ` at ${timeAt(run.failure.barTimeMs, zone)}`}:
-          </strong>{" "}
-          {run.failure.message}{" "}
-          {run.failure.line ? (
-            <button type="button" className="underline underline-offset-3" onClick={() => onLine(run.failure!.line!)}>
-              line {run.failure.line}
-            </button>
-          ) : null}
+        <RunFailure run={run} zone={zone} onLine={onLine} />
+        <div className="flex flex-col gap-1 px-3 pt-2">
+          <Warnings warnings={view.warnings} slips={run.slips} onLine={onLine} />
+          <StretchRow
+            {...{ data, stretch, filter }}
+            years={run.years.map(({ label }) => label)}
+            onStretch={setStretch}
+            shown={view.trades.length}
+            all={run.trades.length}
+            onFilter={setFilter}
+          />
+          {error ? <Failure error={error} /> : null}
         </div>
+        <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">
+          <Summary {...{ run, view, data, stretch }} currency={instrument?.currency ?? ""} />
+        </Tabs.Content>
+        <Tabs.Content value="chart" className="min-h-0 flex-1">
+          {data ? (
+            <PricePanel {...{ run, data, decimals, tickSize, selected, onLine, onPeek }} onSelect={select} />
+          ) : (
+            <Loading what="bars" />
+          )}
+        </Tabs.Content>
+        <Tabs.Content value="trades" className="min-h-0 flex-1">
+          <TradesTab
+            {...{ zone, decimals, selected, filter, onLine }}
+            title={run.title}
+            planId={run.planId}
+            trades={view.trades}
+            onSelect={select}
+            onOpen={acts.openTrade}
+          />
+        </Tabs.Content>
+        <Tabs.Content value="what-if" className="min-h-0 flex-1 overflow-auto">
+          <WhatIfTab view={view} data={data} planId={run.planId} {...(onTry ? { onTry } : {})} />
+        </Tabs.Content>
+        <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
+          <Periods view={view} data={data} zone={zone} />
+        </Tabs.Content>
+        <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
+          <FiguresTable view={view} />
+        </Tabs.Content>
+        <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
+          <OrdersTable runId={run.id} title={run.title} zone={zone} decimals={decimals} onLine={onLine} />
+        </Tabs.Content>
+        <Tabs.Content value="log" className="min-h-0 flex-1">
+          <LogList lines={run.log} zone={zone} />
+        </Tabs.Content>
+        {tried ? (
+          <Tabs.Content value="tried" className="min-h-0 flex-1">
+            {tried}
+          </Tabs.Content>
+        ) : null}
+      </Tabs.Root>
+    </EvidenceContext.Provider>
+  );
+}
+
+function RunFailure({ run: { failure }, zone, onLine }: Pick<EvidenceProps, "run" | "onLine"> & { readonly zone: string }) {
+  if (!failure) return null;
+  return (
+    <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
+      <strong className="font-semibold">
+        The plan stopped{failure.barTimeMs === null ? "" : ` at ${timeAt(failure.barTimeMs, zone)}`}:
+      </strong>{" "}
+      {failure.message}{" "}
+      {failure.line ? (
+        <button type="button" className="underline underline-offset-3" onClick={() => onLine(failure.line!)}>
+          line {failure.line}
+        </button>
       ) : null}
-      <div className="px-3 pt-2">
-        <Warnings warnings={run.warnings} slips={run.slips} onLine={onLine} />
-      </div>
-      <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">
-        <Summary run={run} currency={market?.instrument.currency ?? ""} />
-      </Tabs.Content>
-      <Tabs.Content value="chart" className="min-h-0 flex-1">
-        <PricePanel key={run.planId} run={run} decimals={decimals} tickSize={tickSize} selected={selected} onSelect={setSelected} />
-      </Tabs.Content>
-      <Tabs.Content value="trades" className="flex min-h-0 flex-1 flex-col">
-        <div className="flex justify-end px-2">
-          <SaveButton label="Save trades" name={fileName(run.title, "trades")} make={() => tradesCsv(run.trades)} />
-        </div>
-        <TradesTable
-          trades={run.trades}
-          zone={zone}
-          decimals={decimals}
-          selected={selected}
-          onSelect={setSelected}
-          onOpen={openOnChart}
-          onLine={onLine}
-        />
-      </Tabs.Content>
-      <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
-        <FiguresTable run={run} />
-      </Tabs.Content>
-      <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
-        <OrdersTable runId={run.id} title={run.title} zone={zone} decimals={decimals} onLine={onLine} />
-      </Tabs.Content>
-      <Tabs.Content value="log" className="min-h-0 flex-1">
-        <LogList lines={run.log} zone={zone} />
-      </Tabs.Content>
-    </Tabs.Root>
+    </div>
   );
 }

@@ -1,6 +1,8 @@
 /** What a run holds as CSV. Times are ISO 8601 in UTC, money is account currency, a value that is undefined is empty. */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
+import { positionColumns } from "@plan-tester/core";
 import Papa from "papaparse";
+import type { EvidenceData } from "./view.ts";
 
 type Cell = string | number | boolean | null;
 
@@ -66,10 +68,21 @@ export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, 
   return csv(["time", ...names], rows);
 }
 
+/** Equity, drawdown and position at each bar close. */
+export function equityCsv(run: RunEvidence, { bars, equity, source }: EvidenceData): string {
+  const { units, value } = positionColumns(run.trades, bars, source.instruments);
+  let peak = run.settings.cash;
+  const drawdown = equity.map((now) => {
+    peak = Math.max(peak, now);
+    return peak - now;
+  });
+  return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value });
+}
+
 /** Hands a text to the browser as a file. */
-export function saveFile(name: string, text: string): void {
+export function saveFile(name: string, text: string, type = "text/csv"): void {
   const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "text/csv;charset=utf-8" }));
+  link.href = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
   link.download = name;
   link.click();
   URL.revokeObjectURL(link.href);

@@ -1,43 +1,68 @@
-/** A figure with its definition at hand: hover, focus or tap the label. */
+/** A figure with its definition and what stands behind it at hand: hover, focus or tap the label. */
 import type { RunFigures } from "@plan-tester/core";
-import { Popover } from "radix-ui";
+import { dateWords, number, percent, signed } from "../../lib/format.ts";
+import { Button } from "../../ui/button.tsx";
+import { Popover, PopoverClose } from "../../ui/popover.tsx";
+import { daysBehind, tradesBehind } from "./behind.ts";
 import { figureNamed } from "./definitions.ts";
+import { type EvidenceView, filterOf, useEvidenceActs } from "./view.ts";
 
-export function FigureLabel({ name, text }: { readonly name: keyof RunFigures; readonly text?: string }) {
+export interface FigureLabelProps {
+  readonly name: keyof RunFigures;
+  readonly text?: string;
+  readonly view: EvidenceView;
+}
+
+export function FigureLabel({ name, text, view }: FigureLabelProps) {
   const { label, definition, source } = figureNamed(name);
+  const acts = useEvidenceActs();
+  const trades = tradesBehind(name, view.trades);
+  const days = daysBehind(name, view);
   return (
-    <Popover.Root>
-      <Popover.Trigger className="truncate rounded-xs text-left text-soft decoration-dotted underline-offset-3 hover:underline">
-        {text ?? label.toLowerCase()}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          sideOffset={4}
-          className="z-50 max-w-72 rounded-md border border-rule bg-sheet p-3 text-[13px] shadow-(--shadow)"
-        >
-          <h3 className="font-semibold">{label}</h3>
-          <p>{definition}</p>
-          {source ? <p className="text-soft">{source}</p> : null}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Popover
+      label={label}
+      className="max-w-80"
+      trigger={
+        <button type="button" className="truncate rounded-xs text-left text-soft decoration-dotted underline-offset-3 hover:underline">
+          {text ?? label.toLowerCase()}
+        </button>
+      }
+    >
+      <h3 className="font-semibold">{label}</h3>
+      <p>{definition}</p>
+      {source ? <p className="text-soft">{source}</p> : null}
+      {trades && trades.length > 0 ? (
+        <PopoverClose asChild>
+          <Button className="mt-2" onClick={() => acts.showTrades(filterOf(label.toLowerCase(), trades))}>
+            Show {trades.length === 1 ? "its trade" : `its ${number(trades.length)} trades`}
+          </Button>
+        </PopoverClose>
+      ) : null}
+      {days ? (
+        <table className="mt-2 w-full">
+          <caption className="text-left text-soft">Worst and best of {number(days.count)} sessions</caption>
+          <tbody>
+            {[...days.worst, ...days.best].map(({ date, net, share }) => (
+              <tr key={date} className="border-rule border-t">
+                <th scope="row" className="text-left font-normal">
+                  {dateWords(date)}
+                </th>
+                <td className="pl-4 text-right">{signed(net)}</td>
+                <td className="pl-4 text-right">{percent(share, 2)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+    </Popover>
   );
 }
 
-export function FigureRow({
-  figures,
-  name,
-  text,
-}: {
-  readonly figures: RunFigures;
-  readonly name: keyof RunFigures;
-  readonly text?: string;
-}) {
+export function FigureRow({ name, text, view }: FigureLabelProps) {
   return (
     <div className="flex items-baseline justify-between gap-3">
-      <FigureLabel name={name} {...(text ? { text } : {})} />
-      <span className="whitespace-nowrap font-semibold">{figureNamed(name).text(figures[name])}</span>
+      <FigureLabel name={name} view={view} {...(text ? { text } : {})} />
+      <span className="whitespace-nowrap font-semibold">{figureNamed(name).text(view.figures[name])}</span>
     </div>
   );
 }

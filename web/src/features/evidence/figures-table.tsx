@@ -1,12 +1,13 @@
 /** Every figure with its definition, all trades beside long and short. */
-import type { RunEvidence } from "@plan-tester/contract";
 import type { TradeFigures } from "@plan-tester/core";
 import { number } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { FIGURES } from "./definitions.ts";
+import { FigureLabel } from "./figure.tsx";
+import type { EvidenceView } from "./view.ts";
 
-export function FiguresTable({ run }: { readonly run: RunEvidence }) {
-  const sides: readonly TradeFigures[] = [run.long, run.short];
+export function FiguresTable({ view }: { readonly view: EvidenceView }) {
+  const sides: readonly TradeFigures[] = [view.long, view.short];
   return (
     <table className="w-full text-[13px]">
       <thead>
@@ -21,8 +22,10 @@ export function FiguresTable({ run }: { readonly run: RunEvidence }) {
       <tbody>
         {FIGURES.map(({ key, label, text, definition, source }) => (
           <tr key={key}>
-            <td className={td}>{label}</td>
-            <td className={`${td} ${num} font-semibold`}>{text(run.figures[key])}</td>
+            <td className={td}>
+              <FigureLabel name={key} text={label} view={view} />
+            </td>
+            <td className={`${td} ${num} font-semibold`}>{text(view.figures[key])}</td>
             {sides.map((side, i) => (
               <td key={i === 0 ? "long" : "short"} className={`${td} ${num}`}>
                 {key in side ? text(side[key as keyof TradeFigures]) : number(null)}

@@ -1,17 +1,47 @@
-/** Net profit by month and year. */
-import type { RunEvidence } from "@plan-tester/contract";
-import { number, signed } from "../../lib/format.ts";
+/** Net profit by month and year, by weekday and by hour. */
+import { tradeGroups } from "@plan-tester/core";
+import { useMemo } from "react";
+import { number, percent, signed } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
+import { GroupTable } from "./group-table.tsx";
+import { type EvidenceData, type EvidenceView, stretchOfDates, useEvidenceActs } from "./view.ts";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
-export function Periods({ run }: { readonly run: RunEvidence }) {
-  const byMonth = new Map(run.months.map((period) => [period.label, period]));
-  const most = Math.max(1, ...run.months.map((period) => Math.abs(period.netProfit)));
+export function Periods({ view, data, zone }: { readonly view: EvidenceView; readonly data: EvidenceData | null; readonly zone: string }) {
+  const byWeekday = useMemo(() => tradeGroups(view.trades, "weekday", zone), [view.trades, zone]);
+  const byHour = useMemo(() => tradeGroups(view.trades, "entry hour", zone), [view.trades, zone]);
+  return (
+    <div className="flex flex-col gap-4 p-3">
+      <section>
+        <h2 className="pb-1 font-semibold text-[13px]">Years and months, by equity at session ends</h2>
+        <MonthTable view={view} data={data} />
+      </section>
+      <section>
+        <h2 className="pb-1 font-semibold text-[13px]">Weekdays, by the entry of trades</h2>
+        <GroupTable groups={byWeekday} head="Weekday" caption="Trades by weekday of their entry" />
+      </section>
+      <section>
+        <h2 className="pb-1 font-semibold text-[13px]">Hours at the exchange, by the entry of trades</h2>
+        <GroupTable groups={byHour} head="Hour" caption="Trades by hour of their entry" />
+      </section>
+    </div>
+  );
+}
+
+function MonthTable({ view, data }: { readonly view: EvidenceView; readonly data: EvidenceData | null }) {
+  const acts = useEvidenceActs();
+  const byMonth = new Map(view.months.map((period) => [period.label, period]));
+  const most = Math.max(1, ...view.months.map((period) => Math.abs(period.netProfit)));
+  const look = (prefix: string, label: string): void => {
+    const stretch = data && stretchOfDates(prefix, label, data);
+    if (stretch) acts.showStretch(stretch);
+  };
+  const button = "w-full rounded-xs text-right hover:underline";
   return (
     <div className="overflow-x-auto">
       <table className="w-full text-[13px]">
-        <caption className="sr-only">Net profit by month and year</caption>
+        <caption className="sr-only">Net profit by month and year; a cell looks at that stretch only</caption>
         <thead>
           <tr className="text-soft">
             <th scope="col" className="text-left font-normal">
@@ -22,46 +52,49 @@ export function Periods({ run }: { readonly run: RunEvidence }) {
                 {month}
               </th>
             ))}
-            <th scope="col" className="pl-2 text-right font-normal">
-              Year
-            </th>
-            <th scope="col" className="pl-2 text-right font-normal">
-              Trades
-            </th>
+            {["Year", "Return", "Trades", "Deepest"].map((head) => (
+              <th key={head} scope="col" className="pl-2 text-right font-normal">
+                {head}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
-          {run.years.map((year) => (
+          {view.years.map((year) => (
             <tr key={year.label} className="border-rule border-t">
               <th scope="row" className="text-left font-normal">
-                {year.label}
+                <button type="button" className="hover:underline" onClick={() => look(year.label, year.label)}>
+                  {year.label}
+                </button>
               </th>
               {MONTHS.map((month, i) => {
-                const period = byMonth.get(`${year.label}-${String(i + 1).padStart(2, "0")}`);
+                const label = `${year.label}-${String(i + 1).padStart(2, "0")}`;
+                const period = byMonth.get(label);
                 const strength = period ? Math.round((Math.abs(period.netProfit) / most) * 70) : 0;
+                const ground = period && {
+                  background: `color-mix(in srgb, var(--${period.netProfit >= 0 ? "gain" : "loss"}-wash) ${strength}%, transparent)`,
+                };
                 return (
-                  <td
-                    key={month}
-                    className="px-1 py-0.5 text-right"
-                    style={
-                      period
-                        ? {
-                            background: `color-mix(in srgb, var(--${period.netProfit >= 0 ? "gain" : "loss"}-wash) ${strength}%, transparent)`,
-                          }
-                        : undefined
-                    }
-                    title={
-                      period ? `${month} ${year.label}: ${period.trades} trades, deepest fall ${number(period.maxDrawdown)}` : undefined
-                    }
-                  >
-                    {period ? signed(period.netProfit) : ""}
+                  <td key={month} className="px-1 py-0.5 text-right" style={ground || undefined}>
+                    {period ? (
+                      <button
+                        type="button"
+                        className={button}
+                        title={`${month} ${year.label}: ${period.trades} trades, deepest fall ${number(period.maxDrawdown)}`}
+                        onClick={() => look(label, `${month} ${year.label}`)}
+                      >
+                        {signed(period.netProfit)}
+                      </button>
+                    ) : null}
                   </td>
                 );
               })}
               <td className={cx("pl-2 text-right font-semibold", year.netProfit >= 0 ? "text-gain" : "text-loss")}>
                 {signed(year.netProfit)}
               </td>
+              <td className="pl-2 text-right">{percent(year.totalReturn)}</td>
               <td className="pl-2 text-right">{year.trades}</td>
+              <td className="pl-2 text-right">{number(-year.maxDrawdown)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,152 +1,162 @@
-/** Price with the plan's own columns, its trades as ribbons, and whatever the pointer stands on in figures. */
+/** Price with the plan's own columns, trades, orders and conditions; whatever the pointer stands on in figures; the stepper beside it. */
 import type { RunEvidence } from "@plan-tester/contract";
+import { lowerBound, STRIP } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
-import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
-import type { Pane, View } from "../../charts/pane-chart.ts";
+import { useEffect, useMemo } from "react";
+import { useCommands } from "../../app/commands.ts";
+import type { View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
-import { number, signed, timeAt } from "../../lib/format.ts";
+import { seriesOf } from "../../lib/bars.ts";
+import { number, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
-import { Button } from "../../ui/button.tsx";
-import { Failure, Loading } from "../../ui/states.tsx";
-import { columnsCsv } from "./exports.ts";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { StepperPanel } from "../stepper/stepper-panel.tsx";
+import { useStepper } from "../stepper/use-stepper.ts";
+import { ChartToolbar } from "./chart-toolbar.tsx";
+import { usePricePanes } from "./use-price-panes.ts";
+import { useStrips } from "./use-strips.ts";
+import type { EvidenceData } from "./view.ts";
 
 export interface PricePanelProps {
   readonly run: RunEvidence;
+  readonly data: EvidenceData;
   readonly decimals: number;
   readonly tickSize: number;
   readonly selected: number | null;
   readonly onSelect: (trade: number | null) => void;
+  readonly onLine: (line: number) => void;
+  readonly onPeek: (line: number) => void;
 }
 
 const FIRST_BARS = 160;
-const PLOT_COLORS: readonly TokenName[] = ["accent", "soft", "accent", "faint"];
+const UNSET: View = { from: 0, to: -1 };
 
-export function PricePanel(props: PricePanelProps) {
-  const { settings, id } = props.run;
-  const columns = useQuery(queries.runColumns(id));
-  const bars = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
-  if (columns.error || bars.error) return <Failure error={columns.error ?? bars.error} />;
-  if (!columns.data || !bars.data) return <Loading what="bars" />;
-  return <PriceChart {...props} bars={bars.data.columns} plots={columns.data.columns} zone={bars.data.meta.zone} />;
-}
+export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, onLine, onPeek }: PricePanelProps) {
+  const { settings } = run;
+  const { zone } = data;
+  const [timeframe, setTimeframe] = useKept<string>(`chart timeframe ${run.planId}`, "");
+  const [withStrips, setWithStrips] = useKept("chart strips", false);
+  const [isStepping, setStepping] = useKept("chart stepper", false);
+  const isOther = timeframe !== "" && timeframe !== settings.timeframe;
+  const other = useQuery({
+    ...queries.bars(settings.symbol, timeframe || settings.timeframe, settings.from, settings.to),
+    enabled: isOther,
+  });
+  const shown = useMemo(() => (isOther && other.data ? seriesOf(other.data) : null), [isOther, other.data]);
+  const orders = useQuery(queries.runOrders(run.id)).data ?? null;
+  const strips = useStrips(run, withStrips || isStepping);
+  const stepper = useStepper(run, strips.strips, isStepping);
+  const { place, panes, trades, plots } = usePricePanes({
+    ...{ run, data, shown, orders, selected, decimals, tickSize },
+    strips: withStrips ? strips.strips : NO_STRIPS,
+  });
+  const { time, closeTime, open, high, low, close, length } = place.bars;
+  const key = `chart ${run.planId}:${settings.symbol}:${place.bars.timeframe}:${settings.from}:${settings.to}`;
+  const [kept, setView] = useKept<View>(key, UNSET);
+  const view = kept.to < 0 ? clampView({ from: length - FIRST_BARS, to: length - 1 }, length) : kept;
 
-type Columns = Readonly<Record<string, Float64Array>>;
-
-/** View positions by plan, so that a new run keeps the place. */
-const places = new Map<string, View>();
-
-function PriceChart({
-  run,
-  decimals,
-  tickSize,
-  selected,
-  onSelect,
-  bars,
-  plots,
-  zone,
-}: PricePanelProps & { readonly bars: Columns; readonly plots: Columns; readonly zone: string }) {
-  const { time, open, high, low, close } = bars as Required<Record<"time" | "open" | "high" | "low" | "close", Float64Array>>;
-  const { length } = time;
-  const place = `${run.planId}:${run.settings.symbol}:${run.settings.timeframe}:${run.settings.from}:${run.settings.to}`;
-  const [view, setView] = useState<View>(() => places.get(place) ?? clampView({ from: length - FIRST_BARS, to: length - 1 }, length));
-  useEffect(() => void places.set(place, view), [place, view]);
-
-  // Bars of the run's other instruments have numbers of their own.
-  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol ?? run.settings.symbol) === run.settings.symbol), [run]);
-  const trades = useMemo(() => new TradeLayer(own, selected), [own, selected]);
-  const panes = useMemo<Pane[]>(() => {
-    const over: Layer[] = [new CandleLayer({ open, high, low, close }), trades, new NoteLayer(run.notes, high)];
-    const below: Pane[] = [];
-    run.plots.forEach((plot, i) => {
-      const layer = new LineLayer(plots[`plot${i}`] ?? new Float64Array(0), {
-        color: PLOT_COLORS[i % PLOT_COLORS.length]!,
-        dash: i % 4 === 1 ? [4, 3] : [],
-        width: 1.2,
-        shift: plot.shift ?? 0,
-      });
-      if (plot.pane === "price") over.push(layer);
-      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
+  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol || settings.symbol) === settings.symbol), [run, settings.symbol]);
+  const show = (from: number, to: number): void => {
+    const middle = (from + to) / 2;
+    const half = Math.max(50, (to - from) * 1.1);
+    setView((before) => {
+      const current = before.to < 0 ? view : before;
+      return from >= current.from && to <= current.to && current.to - current.from < half * 6
+        ? current
+        : clampView({ from: middle - half, to: middle + half }, length);
     });
-    return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below];
-  }, [open, high, low, close, trades, run.plots, run.notes, plots, decimals, tickSize]);
-
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the view moves when another trade is chosen, and only then
   useEffect(() => {
     const trade = own.find((candidate) => candidate.id === selected);
-    if (!trade) return;
-    const middle = (trade.entryBar + trade.exitBar) / 2;
-    const half = Math.max(50, (trade.exitBar - trade.entryBar) * 1.1);
-    setView((current) =>
-      trade.entryBar >= current.from && trade.exitBar <= current.to && current.to - current.from < half * 6
-        ? current
-        : clampView({ from: middle - half, to: middle + half }, length),
-    );
+    if (trade) show(place.toView(trade.entryBar), place.toView(trade.exitBar));
   }, [selected, own, length]);
+  const cursor = isStepping && stepper.bar !== null ? place.toView(stepper.bar) : null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the view follows the stepper
+  useEffect(() => {
+    if (cursor === null || (cursor > view.from + 4 && cursor < view.to - 4)) return;
+    const half = (view.to - view.from) / 2;
+    setView(clampView({ from: cursor - half, to: cursor + half }, length));
+  }, [cursor]);
 
-  const step = (direction: 1 | -1): void => {
+  const stepTrade = (direction: 1 | -1): void => {
     const at = own.findIndex((trade) => trade.id === selected);
-    const next = at < 0 ? own.findIndex((trade) => trade.entryBar >= view.from) : at + direction;
+    const next = at < 0 ? own.findIndex((trade) => place.toView(trade.entryBar) >= view.from) : at + direction;
     const trade = own[Math.max(0, Math.min(own.length - 1, next))];
     if (trade) onSelect(trade.id);
   };
-
-  const chosen = run.trades.find((trade) => trade.id === selected);
+  useCommands([
+    { id: "step", label: isStepping ? "Close the stepper" : "Step through this run", keys: "Alt+s", act: () => setStepping(!isStepping) },
+    {
+      id: "strips",
+      label: withStrips ? "Hide condition strips" : "Show condition strips",
+      keys: "Alt+c",
+      act: () => setWithStrips(!withStrips),
+    },
+    ...(isStepping
+      ? [
+          { id: "step-on", label: `Step on to the next ${stepper.jump}`, keys: "Alt+ArrowRight", act: () => stepper.go(1) },
+          { id: "step-back", label: `Step back to the ${stepper.jump} before`, keys: "Alt+ArrowLeft", act: () => stepper.go(-1) },
+          { id: "event-on", label: "Step on by one event", keys: "Alt+Shift+ArrowRight", act: () => stepper.goEvent(1) },
+          { id: "event-back", label: "Step back by one event", keys: "Alt+Shift+ArrowLeft", act: () => stepper.goEvent(-1) },
+        ]
+      : []),
+  ]);
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <div className="flex min-h-9 flex-wrap items-center gap-x-2 px-3 text-[13px]">
-        <Button variant="quiet" onClick={() => step(-1)} disabled={run.trades.length === 0}>
-          ‹ Trade
-        </Button>
-        <Button variant="quiet" onClick={() => step(1)} disabled={run.trades.length === 0}>
-          Trade ›
-        </Button>
-        <Button variant="quiet" onClick={() => setView({ from: 0, to: length - 1 })}>
-          All bars
-        </Button>
-        <SaveButton
-          label="Save bars and studies"
-          name={fileName(run.title, "bars")}
-          make={() =>
-            columnsCsv(time, {
-              ...{ open, high, low, close, volume: bars.volume ?? new Float64Array(0) },
-              ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
-              equity: plots.equity ?? new Float64Array(0),
-            })
-          }
-        />
-        {chosen ? (
-          <span>
-            {chosen.side > 0 ? "Long" : "Short"} {chosen.quantity} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
-            {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
-            <strong>{signed(chosen.net)}</strong>
-          </span>
-        ) : (
-          <span className="text-soft">Wheel zooms, dragging moves, a click on a ribbon picks the trade.</span>
-        )}
-      </div>
-      <PaneChartView
-        label={`Price of ${run.settings.symbol}`}
-        panes={panes}
-        time={time}
-        zone={zone}
-        view={view}
-        onView={setView}
-        className="min-h-0 flex-1"
-        onPick={(_index, px, x) => onSelect(trades.at(px, { x, from: Math.floor(view.from), to: Math.ceil(view.to) })?.id ?? null)}
-        readout={(i) => (
-          <>
-            {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C{" "}
-            <strong>{number(close[i], decimals)}</strong>
-            {run.plots.map((plot, p) => (
-              <span key={plot.label}>
-                {" "}
-                · {plot.label} {number(plots[`plot${p}`]?.[i], plot.pane === "price" ? decimals : 2)}
-              </span>
-            ))}
-          </>
-        )}
+      <ChartToolbar
+        {...{ run, data, decimals, timeframe: place.bars.timeframe, withStrips, isStepping, stepTrade }}
+        chosen={run.trades.find((trade) => trade.id === selected) ?? null}
+        stripsNote={withStrips ? strips.note : ""}
+        onTimeframe={setTimeframe}
+        onStrips={setWithStrips}
+        onStepping={setStepping}
+        onAll={() => setView({ from: 0, to: length - 1 })}
+        onDate={(ms) => {
+          const at = lowerBound(time, ms);
+          const half = (view.to - view.from) / 2;
+          setView(clampView({ from: at - half * 0.2, to: at + half * 1.8 }, length));
+          if (isStepping) stepper.goTo(lowerBound(data.bars.time, ms));
+        }}
       />
+      <div className="flex min-h-0 flex-1">
+        <PaneChartView
+          label={`Price of ${settings.symbol}`}
+          panes={panes}
+          time={time}
+          zone={zone}
+          view={view}
+          onView={setView}
+          cursor={cursor}
+          className="min-h-0 min-w-0 flex-1"
+          onPick={(index, px, x) => {
+            onSelect(trades.at(px, { x, from: Math.floor(view.from), to: Math.ceil(view.to) })?.id ?? null);
+            if (isStepping) stepper.goTo(Math.max(0, place.toRun(Math.max(0, Math.min(length - 1, index)))));
+          }}
+          readout={(i) => (
+            <>
+              {timeAt(time[i], zone)}
+              {closeTime[i]! - time[i]! > 86_400_000 ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {number(open[i], decimals)} H{" "}
+              {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong>
+              {run.plots.map((plot, p) => (
+                <span key={plot.label}>
+                  {" "}
+                  · {plot.label} {number(plots[p]?.[i], plot.pane === "price" ? decimals : 2)}
+                </span>
+              ))}
+              {withStrips ? holding(strips.strips, place.toRun(i)) : ""}
+            </>
+          )}
+        />
+        {isStepping ? <StepperPanel {...{ run, stepper, zone, decimals, onLine, onPeek }} strips={strips.strips} bars={data.bars} /> : null}
+      </div>
     </div>
   );
+}
+
+const NO_STRIPS: readonly never[] = [];
+
+function holding(strips: ReturnType<typeof useStrips>["strips"], bar: number): string {
+  const labels = strips.filter(({ values }) => values[bar] === STRIP.yes).map(({ label }) => label);
+  return labels.length > 0 ? ` · holds: ${labels.join(", ")}` : " · nothing holds";
 }

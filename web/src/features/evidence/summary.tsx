@@ -1,58 +1,84 @@
 /** What it made, what it cost in pain, how sure one can be; then the curve. */
 import type { RunEvidence } from "@plan-tester/contract";
+import type { ReactNode } from "react";
 import { number, percent, signed } from "../../lib/format.ts";
+import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
+import { deepestBars } from "./behind.ts";
 import { EquityChart } from "./equity-chart.tsx";
 import { FigureRow } from "./figure.tsx";
-import { Periods } from "./periods.tsx";
+import { standing } from "./standing.ts";
+import { type EvidenceData, type EvidenceView, type Stretch, stretchOfBars, useEvidenceActs } from "./view.ts";
 
-export function Summary({ run, currency }: { readonly run: RunEvidence; readonly currency: string }) {
-  const { figures, benchmarkFigures } = run;
-  const unit = currency === "XSC" ? "crowns" : currency;
+export interface SummaryProps {
+  readonly run: RunEvidence;
+  readonly view: EvidenceView;
+  readonly data: EvidenceData | null;
+  readonly stretch: Stretch | null;
+  readonly currency: string;
+}
+
+function Headline({ value, tone, children }: { readonly value: string; readonly tone?: string; readonly children: ReactNode }) {
   return (
-    <div className="flex min-h-full flex-col gap-3 p-3">
+    <p className="whitespace-nowrap">
+      <strong className={cx("font-bold text-[22px]", tone)}>{value}</strong> <span className="text-soft">{children}</span>
+    </p>
+  );
+}
+
+export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
+  const { figures, benchmarkFigures } = view;
+  const acts = useEvidenceActs();
+  const unit = currency === "XSC" ? "crowns" : currency;
+  const deepest = data && deepestBars(data.equity, run.settings.cash, false);
+  const endMs = stretch ? stretch.toMs : run.lastMs;
+  return (
+    <div className="flex min-h-full flex-col gap-2 p-3">
       <div className="grid grid-cols-1 gap-y-3 sm:grid-cols-3 sm:divide-x sm:divide-rule [&>section]:sm:px-4 [&>section:first-child]:sm:pl-0 [&>section:last-child]:sm:pr-0">
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it made</h2>
-          <p className="whitespace-nowrap">
-            <strong className={cx("font-bold text-[22px]", figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : "")}>
-              {signed(figures.netProfit)}
-            </strong>{" "}
-            <span className="text-soft">{unit} net</span>
-          </p>
-          <FigureRow figures={figures} name="totalReturn" />
-          <FigureRow figures={figures} name="cagr" />
+          <Headline value={signed(figures.netProfit)} tone={figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : ""}>
+            {unit} net
+          </Headline>
+          <FigureRow view={view} name="totalReturn" />
+          <FigureRow view={view} name="cagr" />
           <div className="flex items-baseline justify-between gap-3">
             <span className="text-soft">buy and hold</span>
             <span className="font-semibold">{percent(benchmarkFigures.totalReturn)}</span>
           </div>
-          <FigureRow figures={figures} name="averageTradeTicks" />
+          <FigureRow view={view} name="averageTradeTicks" />
         </section>
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it cost in pain</h2>
-          <p className="whitespace-nowrap">
-            <strong className="font-bold text-[22px]">{figures.maxDrawdown > 0 ? number(-figures.maxDrawdown) : "0"}</strong>{" "}
-            <span className="text-soft">{percent(figures.maxDrawdownShare)} deepest</span>
-          </p>
-          <FigureRow figures={figures} name="returnToDrawdown" />
-          <FigureRow figures={figures} name="longestDrawdownDays" />
-          <FigureRow figures={figures} name="costPerTradeTicks" />
-          <FigureRow figures={figures} name="costShare" text="costs took" />
+          <Headline value={figures.maxDrawdown > 0 ? number(-figures.maxDrawdown) : "0"}>
+            {percent(figures.maxDrawdownShare)} deepest
+            {deepest && data && !stretch ? (
+              <Button
+                variant="quiet"
+                className="ml-1 h-5 px-1 text-accent"
+                title="Look at the stretch from its peak to its low"
+                onClick={() => acts.showStretch({ ...stretchOfBars(deepest.from, deepest.to, data) })}
+              >
+                when?
+              </Button>
+            ) : null}
+          </Headline>
+          <FigureRow view={view} name="returnToDrawdown" />
+          <FigureRow view={view} name="longestDrawdownDays" />
+          <FigureRow view={view} name="costPerTradeTicks" />
+          <FigureRow view={view} name="costShare" text="costs took" />
         </section>
         <section>
           <h2 className="font-semibold text-[13px] text-soft">How sure one can be</h2>
-          <p className="whitespace-nowrap">
-            <strong className="font-bold text-[22px]">{number(figures.sharpe, 2)}</strong>{" "}
-            <span className="text-soft">Sharpe · held {number(benchmarkFigures.sharpe, 2)}</span>
-          </p>
-          <FigureRow figures={figures} name="trades" />
-          <FigureRow figures={figures} name="winRate" />
-          <FigureRow figures={figures} name="profitFactor" />
-          <FigureRow figures={figures} name="sqn" text="SQN" />
+          <Headline value={number(figures.sharpe, 2)}>Sharpe · held {number(benchmarkFigures.sharpe, 2)}</Headline>
+          <FigureRow view={view} name="trades" />
+          <FigureRow view={view} name="winRate" />
+          <FigureRow view={view} name="profitFactor" />
+          <FigureRow view={view} name="sqn" text="SQN" />
         </section>
       </div>
-      <EquityChart run={run} className="min-h-56 flex-1" />
-      <Periods run={run} />
+      <p className="text-[13px] text-soft">{standing(view, endMs).join(" ")}</p>
+      {data ? <EquityChart run={run} data={data} stretch={stretch} className="min-h-64 flex-1" /> : null}
     </div>
   );
 }

@@ -1,14 +1,17 @@
 /** Every trade; any column sorts, a row leads to the chart and to the line that sent it. */
 import type { Trade } from "@plan-tester/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useMemo, useRef, useState } from "react";
+import { type ReactNode, useMemo, useRef } from "react";
 import { number, signed, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { Empty } from "../../ui/states.tsx";
 
-interface Column {
+export interface Column {
   readonly key: keyof Trade;
+  /** Its head, and what it is called where columns are chosen. */
   readonly label: string;
+  readonly name: string;
   readonly width: string;
   readonly left?: boolean;
   readonly show: (trade: Trade) => ReactNode;
@@ -24,58 +27,67 @@ export interface TradesTableProps {
   /** A click or Enter shows it on the chart. */
   readonly onOpen: (id: number) => void;
   readonly onLine: (line: number) => void;
+  readonly columns: readonly Column[];
+  /** Under which its order is kept. */
+  readonly sortKey: string;
 }
 
+interface Sort {
+  readonly key: keyof Trade;
+  readonly down: boolean;
+}
+
+const FIRST_SORT: Sort = { key: "id", down: false };
 const ROW = 29;
 
-function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
+const LINE_BUTTON = "rounded-xs underline decoration-dotted underline-offset-3";
+
+export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
   const price = (value: number): string => number(value, decimals);
+  const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
+    ...{ key, label, name, width: `${width}px`, show },
+    ...(left ? { left } : {}),
+  });
+  const line = (at: number): ReactNode =>
+    at > 0 ? (
+      <button
+        type="button"
+        className={LINE_BUTTON}
+        aria-label={`Show line ${at}`}
+        onClick={(event) => {
+          event.stopPropagation();
+          onLine(at);
+        }}
+      >
+        {at}
+      </button>
+    ) : null;
   return [
-    { key: "id", label: "#", width: "44px", show: (t) => t.id },
-    ...(isBasket ? [{ key: "symbol", label: "On", width: "64px", left: true, show: (t) => t.symbol } satisfies Column] : []),
-    { key: "side", label: "Side", width: "52px", left: true, show: (t) => (t.side > 0 ? "long" : "short") },
-    { key: "quantity", label: "Size", width: "58px", show: (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1) },
-    { key: "entryTime", label: "Entry", width: "142px", left: true, show: (t) => timeAt(t.entryTime, zone) },
-    { key: "entryPrice", label: "at", width: "72px", show: (t) => price(t.entryPrice) },
-    { key: "exitTime", label: "Exit", width: "142px", left: true, show: (t) => timeAt(t.exitTime, zone) },
-    { key: "exitPrice", label: "at", width: "72px", show: (t) => price(t.exitPrice) },
-    { key: "reason", label: "By", width: "84px", left: true, show: (t) => t.reason },
-    {
-      key: "net",
-      label: "Net",
-      width: "76px",
-      show: (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signed(t.net)}</span>,
-    },
-    { key: "r", label: "R", width: "52px", show: (t) => number(t.r, 2) },
-    { key: "barsHeld", label: "Bars", width: "50px", show: (t) => t.barsHeld },
-    { key: "mae", label: "MAE", width: "66px", show: (t) => number(t.mae) },
-    { key: "mfe", label: "MFE", width: "66px", show: (t) => number(t.mfe) },
-    { key: "commission", label: "Commission", width: "88px", show: (t) => number(t.commission, 2) },
-    { key: "spread", label: "Spread", width: "66px", show: (t) => number(t.spread, 2) },
-    { key: "slippage", label: "Slippage", width: "72px", show: (t) => number(t.slippage, 2) },
-    { key: "entryTag", label: "Tag", width: "96px", left: true, show: (t) => t.entryTag },
-    {
-      key: "entryLine",
-      label: "Line",
-      width: "52px",
-      show: (t) =>
-        t.entryLine > 0 ? (
-          <button
-            type="button"
-            className="rounded-xs underline decoration-dotted underline-offset-3"
-            aria-label={`Show line ${t.entryLine}`}
-            onClick={(event) => {
-              event.stopPropagation();
-              onLine(t.entryLine);
-            }}
-          >
-            {t.entryLine}
-          </button>
-        ) : (
-          ""
-        ),
-    },
-    { key: "pathDependent", label: "Path", width: "54px", show: (t) => (t.pathDependent ? `±${number(t.atStake)}` : "") },
+    column("id", "#", "number", 44, (t) => t.id),
+    ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
+    column("side", "Side", "side", 52, (t) => (t.side > 0 ? "long" : "short"), true),
+    column("quantity", "Size", "size", 58, (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1)),
+    column("entryTime", "Entry", "entry time", 142, (t) => timeAt(t.entryTime, zone), true),
+    column("entryPrice", "at", "entry price", 72, (t) => price(t.entryPrice)),
+    column("exitTime", "Exit", "exit time", 142, (t) => timeAt(t.exitTime, zone), true),
+    column("exitPrice", "at", "exit price", 72, (t) => price(t.exitPrice)),
+    column("reason", "By", "exit reason", 84, (t) => t.reason, true),
+    column("net", "Net", "net", 76, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signed(t.net)}</span>),
+    column("r", "R", "net over risk", 52, (t) => number(t.r, 2)),
+    column("risk", "Risk", "risk at the stop", 66, (t) => number(t.risk)),
+    column("barsHeld", "Bars", "bars held", 50, (t) => t.barsHeld),
+    column("mae", "MAE", "adverse excursion", 66, (t) => number(t.mae)),
+    column("mfe", "MFE", "favourable excursion", 66, (t) => number(t.mfe)),
+    column("gross", "Gross", "gross", 76, (t) => signed(t.gross)),
+    column("commission", "Commission", "commission", 88, (t) => number(t.commission, 2)),
+    column("spread", "Spread", "spread", 66, (t) => number(t.spread, 2)),
+    column("slippage", "Slippage", "slippage", 72, (t) => number(t.slippage, 2)),
+    column("financing", "Financing", "financing", 76, (t) => number(t.financing, 2)),
+    column("entryTag", "Tag", "entry tag", 96, (t) => t.entryTag, true),
+    column("exitTag", "Exit tag", "exit tag", 96, (t) => t.exitTag, true),
+    column("entryLine", "Line", "line that entered", 52, (t) => line(t.entryLine)),
+    column("exitLine", "Out", "line that closed", 52, (t) => line(t.exitLine)),
+    column("pathDependent", "Path", "at stake on the path", 54, (t) => (t.pathDependent ? `±${number(t.atStake)}` : "")),
   ];
 }
 
@@ -84,19 +96,20 @@ function compare(a: Trade[keyof Trade], b: Trade[keyof Trade]): number {
   return (Number(a) || 0) - (Number(b) || 0);
 }
 
-export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen, onLine }: TradesTableProps) {
-  const [sort, setSort] = useState<{ index: number; down: boolean }>({ index: 0, down: false });
+export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOpen }: TradesTableProps) {
+  const [sort, setSort] = useKept<Sort>(sortKey, FIRST_SORT);
   const scroller = useRef<HTMLDivElement>(null);
-  const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
-  const columns = useMemo(() => columnsOf(zone, decimals, isBasket, onLine), [zone, decimals, isBasket, onLine]);
   const rows = useMemo(() => {
-    const { key } = columns[sort.index]!;
-    const sorted = [...trades].sort((a, b) => compare(a[key], b[key]));
+    const sorted = [...trades].sort((a, b) => compare(a[sort.key], b[sort.key]));
     return sort.down ? sorted.reverse() : sorted;
-  }, [trades, sort, columns]);
+  }, [trades, sort]);
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
   if (trades.length === 0)
-    return <Empty title="No trades">The plan sent no order that filled. Look at the chart with its own studies, or at the log.</Empty>;
+    return (
+      <Empty title="No trades">
+        Nothing that was looked for. With nothing looked for: no order of the plan has filled; see the chart and the log.
+      </Empty>
+    );
   const grid = { gridTemplateColumns: columns.map((column) => column.width).join(" ") };
   const move = (by: number): void => {
     const at = rows.findIndex((trade) => trade.id === selected);
@@ -120,17 +133,17 @@ export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen
       }}
     >
       <div role="row" className="sticky top-0 z-10 grid w-max min-w-full border-rule border-b bg-ground text-soft" style={grid}>
-        {columns.map((column, i) => (
+        {columns.map((column) => (
           <button
-            key={`${column.key}${column.label}`}
+            key={column.key}
             type="button"
             role="columnheader"
-            aria-sort={sort.index === i ? (sort.down ? "descending" : "ascending") : "none"}
+            aria-sort={sort.key === column.key ? (sort.down ? "descending" : "ascending") : "none"}
             className={cx("px-1.5 py-1", column.left ? "text-left" : "text-right")}
-            onClick={() => setSort({ index: i, down: sort.index === i ? !sort.down : false })}
+            onClick={() => setSort({ key: column.key, down: sort.key === column.key ? !sort.down : false })}
           >
             {column.label}
-            {sort.index === i ? (sort.down ? " ↓" : " ↑") : ""}
+            {sort.key === column.key ? (sort.down ? " ↓" : " ↑") : ""}
           </button>
         ))}
       </div>
@@ -153,7 +166,7 @@ export function TradesTable({ trades, zone, decimals, selected, onSelect, onOpen
             >
               {columns.map((column) => (
                 <div
-                  key={`${column.key}${column.label}`}
+                  key={column.key}
                   role="gridcell"
                   tabIndex={-1}
                   className={cx("truncate px-1.5", column.left ? "text-left" : "text-right")}

@@ -116,7 +116,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   };
 
   return (
-    <Modal title="Import bars from CSV" wide onClose={onClose}>
+    <Modal title="Import bars from CSV" size="wide" onClose={onClose}>
       {error ? <Failure error={error} /> : null}
       {report ? (
         <Report report={report} onClose={onClose} />

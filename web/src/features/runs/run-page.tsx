@@ -9,6 +9,7 @@ import { api, messageOf } from "../../lib/api.ts";
 import { duration } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
+import { Menu } from "../../ui/menu.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { BenchLayout } from "../bench/bench-layout.tsx";
 import { Editor } from "../bench/editor.tsx";
@@ -16,7 +17,11 @@ import { HistoryRibbon } from "../bench/history-ribbon.tsx";
 import { InputsForm } from "../bench/inputs-form.tsx";
 import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
+import { useLineMarks } from "../bench/use-line-marks.ts";
+import { useReveal } from "../bench/use-reveal.ts";
 import { Evidence } from "../evidence/evidence.tsx";
+import { RunDoubts } from "../evidence/run-doubts.tsx";
+import { saveDocument, saveReport } from "../evidence/save-run.ts";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -26,18 +31,18 @@ export function RunPage() {
   return <OpenRun key={runId} run={run.data} />;
 }
 
+const NO_MARKETS: readonly never[] = [];
 const nothing = (): void => undefined;
 
 function OpenRun({ run }: { readonly run: RunEvidence }) {
-  const markets = useQuery(queries.markets());
+  const markets = useQuery(queries.markets()).data ?? NO_MARKETS;
   const client = useQueryClient();
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
-  const [reveal, setReveal] = useState<{ line: number; turn: number } | null>(null);
+  const { reveal, showLine, peekLine, wanted, wantLine } = useReveal();
+  const lineEvidence = useLineMarks(run, run.source);
   const setTab = useCallback((tab: string) => setSearch({ tab }, { replace: true }), [setSearch]);
-  const showLine = useCallback((line: number) => setReveal((last) => ({ line, turn: (last?.turn ?? 0) + 1 })), []);
-  const market = markets.data?.find(({ instrument }) => instrument.symbol === run.settings.symbol);
   const makeCurrent = async (): Promise<void> => {
     try {
       const { source, inputs, settings } = run;
@@ -48,7 +53,9 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
       toast.error(messageOf(error));
     }
   };
+  const zone = markets.find(({ instrument }) => instrument.symbol === run.settings.symbol)?.instrument.calendar.zone ?? "UTC";
   useCommands([
+    { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "keep", label: run.kept ? "Rename this run" : "Keep this run", keys: "Ctrl+S", act: () => setKeeping(true) },
     { id: "current", label: "Make this run's source and settings current", act: () => void makeCurrent() },
   ]);
@@ -63,27 +70,32 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
             </Link>
           </>
         }
-        sentence={<SettingsSentence settings={run.settings} markets={markets.data ?? []} readOnly onChange={nothing} />}
+        sentence={<SettingsSentence settings={run.settings} markets={markets} readOnly onChange={nothing} />}
         action={
           <Button variant="primary" onClick={() => void makeCurrent()}>
             Make current
           </Button>
         }
         ribbon={<HistoryRibbon symbol={run.settings.symbol} from={run.settings.from} to={run.settings.to} readOnly onChange={nothing} />}
-        editor={<Editor value={run.source} readOnly problem={null} reveal={reveal} />}
+        editor={<Editor value={run.source} readOnly problem={null} reveal={reveal} marks={lineEvidence.marks} onLineTrades={wantLine} />}
         inputs={
           <>
             <InputsForm specs={run.inputSpecs} values={run.inputs} readOnly onChange={nothing} />
             <p className="px-3 pb-2 font-mono text-[12px] text-soft">
               fingerprint {run.fingerprint} · data {run.dataHash.slice(0, 12)}
             </p>
+            {run.kept && run.kept.tags.length > 0 ? (
+              <p className="px-3 pb-2 text-[13px] text-soft">tags: {run.kept.tags.join(", ")}</p>
+            ) : null}
             {run.kept?.note ? <p className="whitespace-pre-wrap px-3 pb-3">{run.kept.note}</p> : null}
           </>
         }
         evidence={
           <Evidence
             run={run}
-            market={market}
+            markets={markets}
+            wanted={wanted}
+            onPeek={peekLine}
             tab={search.get("tab") ?? "summary"}
             onTab={setTab}
             onLine={showLine}
@@ -92,9 +104,25 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                 <span className="text-[13px] text-soft">
                   {run.kept ? "kept" : "draft run"} · {duration(run.elapsedMs)}
                 </span>
-                <Button variant="quiet" onClick={() => setKeeping(true)}>
+                <Button variant="quiet" className="px-1.5 text-accent" onClick={() => setKeeping(true)}>
                   {run.kept ? "Rename" : "Keep"}
                 </Button>
+                <Button variant="quiet" className="px-1.5 text-accent" aria-pressed={lineEvidence.isOn} onClick={lineEvidence.toggle}>
+                  {lineEvidence.isOn ? "Hide lines" : "Lines"}
+                </Button>
+                <RunDoubts run={run} zone={zone} onLine={showLine} />
+                <Menu
+                  trigger={
+                    <Button variant="quiet" className="px-1.5 text-accent">
+                      More
+                    </Button>
+                  }
+                  items={[
+                    { label: "Compare with other runs", act: () => navigate(`/compare?runs=${run.id}`) },
+                    { label: "Save run as JSON", act: () => void saveDocument(run) },
+                    { label: "Save printable report", act: () => void saveReport(run, markets) },
+                  ]}
+                />
               </div>
             }
           />
@@ -104,7 +132,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
         <KeepDialog
           run={run}
           onClose={() => setKeeping(false)}
-          onKept={(name, note) => client.setQueryData<RunEvidence>(queries.run(run.id).queryKey, { ...run, kept: { name, note } })}
+          onKept={(kept) => client.setQueryData<RunEvidence>(queries.run(run.id).queryKey, { ...run, kept })}
         />
       ) : null}
     </>

@@ -1,109 +1,308 @@
-/** Kept runs, newest first, searched as one types. */
+/** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
+import type { RUN_SORTS, RunQuery, RunSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
-import { Link } from "react-router";
+import { type ReactNode, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
+import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
-import { dateWords, number, timeAt } from "../../lib/format.ts";
+import { dateWords, number, percent, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
-import { TextInput } from "../../ui/field.tsx";
-import { num, Page, td, th } from "../../ui/page.tsx";
+import { cx } from "../../ui/cx.ts";
+import { Select, TextInput } from "../../ui/field.tsx";
+import { Page } from "../../ui/page.tsx";
+import { Popover } from "../../ui/popover.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 
 const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+const ROW = 32;
+
+interface Column {
+  readonly key: string;
+  readonly label: string;
+  readonly width: string;
+  readonly sort?: (typeof RUN_SORTS)[number];
+  readonly right?: boolean;
+  readonly show: (run: RunSummary) => ReactNode;
+}
+
+const figure = (sort: (typeof RUN_SORTS)[number], label: string, show: Column["show"]): Column => ({
+  key: sort,
+  sort,
+  label,
+  width: "84px",
+  right: true,
+  show,
+});
+
+const COLUMNS: readonly Column[] = [
+  { key: "planTitle", sort: "planTitle", label: "Plan", width: "minmax(110px,1fr)", show: (run) => run.planTitle },
+  {
+    key: "symbol",
+    sort: "symbol",
+    label: "On",
+    width: "112px",
+    show: (run) => (
+      <>
+        {run.settings.symbol} <span className="text-soft">{timeframeLabel(run.settings.timeframe)}</span>
+      </>
+    ),
+  },
+  {
+    key: "period",
+    label: "Period",
+    width: "178px",
+    show: ({ settings }) => (
+      <span className="text-soft">
+        {dateWords(settings.from)} – {dateWords(settings.to)}
+      </span>
+    ),
+  },
+  { key: "spark", label: "Equity", width: "104px", show: (run) => <Spark values={run.spark} label={`Equity of ${run.name}`} /> },
+  figure("netProfit", "Net", (run) => <Amount value={run.netProfit} />),
+  figure("totalReturn", "Return", (run) => percent(run.totalReturn)),
+  figure("maxDrawdown", "Drawdown", (run) => number(-run.maxDrawdown)),
+  figure("returnToDrawdown", "Net / DD", (run) => number(run.returnToDrawdown, 2)),
+  figure("trades", "Trades", (run) => number(run.trades)),
+  figure("winRate", "Won", (run) => percent(run.winRate, 0)),
+  figure("averageTrade", "Average", (run) => number(run.averageTrade)),
+  figure("profitFactor", "PF", (run) => number(run.profitFactor, 2)),
+  figure("sharpe", "Sharpe", (run) => number(run.sharpe, 2)),
+  { key: "tags", label: "Tags", width: "120px", show: (run) => <span className="text-soft">{run.tags.join(", ")}</span> },
+  { key: "note", label: "Note", width: "140px", show: (run) => <span className="text-soft">{run.note}</span> },
+  {
+    key: "createdMs",
+    sort: "createdMs",
+    label: "Kept",
+    width: "134px",
+    show: (run) => <span className="text-soft">{timeAt(run.createdMs, HERE)}</span>,
+  },
+];
+const FIRST_HIDDEN: readonly string[] = ["totalReturn", "winRate", "averageTrade", "note", "returnToDrawdown"];
+const FIRST_QUERY: Partial<RunQuery> = { sort: "createdMs", order: "down" };
+const MOST_COMPARED = 8;
 
 export function RunsPage() {
-  const { data, error } = useQuery(queries.runs());
-  const [search, setSearch] = useState("");
+  const [query, setQuery] = useKept<Partial<RunQuery>>("run query", FIRST_QUERY);
+  const [hidden, setHidden] = useKept<readonly string[]>("hidden run columns", FIRST_HIDDEN);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const search = useDeferredValue(query.search ?? "");
+  const pages = useInfiniteQuery(queries.runPages({ ...query, search }));
+  const facets = useQuery(queries.runFacets()).data;
+  const navigate = useNavigate();
   const client = useQueryClient();
-  const wanted = search.toLowerCase();
-  const shown =
-    data?.filter((run) => `${run.name} ${run.planTitle} ${run.settings.symbol} ${run.note}`.toLowerCase().includes(wanted)) ?? [];
-  const remove = async (id: string): Promise<void> => {
-    await api.delete(`/runs/${id}`).catch((problem) => toast.error(messageOf(problem)));
-    await client.invalidateQueries({ queryKey: ["runs"], exact: true });
+  const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
+  const total = pages.data?.pages[0]?.total ?? 0;
+  const columns = COLUMNS.filter(({ key }) => !hidden.includes(key));
+  const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
+  const compare = (): void => void navigate(`/compare?runs=${chosen.join(",")}`);
+  useCommands(chosen.length > 1 ? [{ id: "compare", label: `Compare ${chosen.length} runs`, keys: "Alt+k", act: compare }] : []);
+  const remove = async (run: RunSummary): Promise<void> => {
+    try {
+      await api.delete(`/runs/${run.id}`);
+      for (const key of ["run-pages", "run-facets", "plans"]) await client.invalidateQueries({ queryKey: [key] });
+    } catch (problem) {
+      toast.error(messageOf(problem));
+    }
   };
+  const isSearching = Boolean(query.search || query.plan || query.symbol || query.tag);
   return (
     <Page
       title="Kept runs"
       aside={
-        <TextInput
-          aria-label="Search runs"
-          placeholder="Search name, plan, instrument"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-          className="w-64"
-        />
+        <>
+          <TextInput
+            aria-label="Search runs"
+            placeholder="Search name, plan, instrument, note"
+            value={query.search ?? ""}
+            onChange={(event) => change({ search: event.target.value })}
+            className="w-60"
+          />
+          {(["plan", "symbol", "tag"] as const).map((name) => (
+            <Select
+              key={name}
+              aria-label={`Only one ${name === "symbol" ? "instrument" : name}`}
+              className="w-auto max-w-40"
+              value={query[name] ?? ""}
+              onChange={(event) => change({ [name]: event.target.value })}
+            >
+              <option value="">every {name === "symbol" ? "instrument" : name}</option>
+              {facets?.[name === "plan" ? "plans" : name === "symbol" ? "symbols" : "tags"].map(({ value, label, runs: count }) => (
+                <option key={value} value={value}>
+                  {label} ({count})
+                </option>
+              ))}
+            </Select>
+          ))}
+          <Popover align="end" trigger={<Button>Columns</Button>} label="Columns of the list">
+            <div className="grid grid-cols-2 gap-x-4 gap-y-1">
+              {COLUMNS.map(({ key, label }) => (
+                <label key={key} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    checked={!hidden.includes(key)}
+                    onChange={(event) => setHidden(event.target.checked ? hidden.filter((other) => other !== key) : [...hidden, key])}
+                  />
+                  {label}
+                </label>
+              ))}
+            </div>
+          </Popover>
+          <Button
+            variant="primary"
+            disabled={chosen.length < 2 || chosen.length > MOST_COMPARED}
+            onClick={compare}
+            title="Choose two to eight runs"
+          >
+            Compare {chosen.length > 0 ? chosen.length : ""}
+          </Button>
+        </>
       }
     >
-      {error ? <Failure error={error} /> : null}
-      {!data && !error ? <Loading what="runs" /> : null}
-      {data?.length === 0 ? (
+      {pages.error ? <Failure error={pages.error} /> : null}
+      {!pages.data && !pages.error ? <Loading what="runs" /> : null}
+      {pages.data && total === 0 && !isSearching ? (
         <Empty title="No run is kept yet">Run a plan on its Bench and press Keep. A kept run holds everything that made it.</Empty>
       ) : null}
-      {data && data.length > 0 ? (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th className={th}>Run</th>
-              <th className={th}>Plan</th>
-              <th className={th}>On</th>
-              <th className={th}>Period</th>
-              <th className={th}>Equity</th>
-              <th className={`${th} ${num}`}>Net</th>
-              <th className={`${th} ${num}`}>Drawdown</th>
-              <th className={`${th} ${num}`}>Trades</th>
-              <th className={`${th} ${num}`}>PF</th>
-              <th className={`${th} ${num}`}>Sharpe</th>
-              <th className={th}>Kept</th>
-              <th className={th}>
-                <span className="sr-only">Acts</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((run) => (
-              <tr key={run.id} className="hover:bg-sunk">
-                <td className={td}>
-                  <Link to={`/runs/${run.id}`} className="font-semibold hover:underline">
-                    {run.name}
-                  </Link>
-                  {run.status === "complete" ? null : <span className="text-warn"> ({run.status})</span>}
-                </td>
-                <td className={td}>{run.planTitle}</td>
-                <td className={td}>
-                  {run.settings.symbol} <span className="text-soft">{timeframeLabel(run.settings.timeframe)}</span>
-                </td>
-                <td className={`${td} text-soft`}>
-                  {dateWords(run.settings.from)} – {dateWords(run.settings.to)}
-                </td>
-                <td className={td}>
-                  <Spark values={run.spark} label={`Equity of ${run.name}`} />
-                </td>
-                <td className={`${td} ${num}`}>
-                  <Amount value={run.netProfit} />
-                </td>
-                <td className={`${td} ${num}`}>{number(-run.maxDrawdown)}</td>
-                <td className={`${td} ${num}`}>{number(run.trades)}</td>
-                <td className={`${td} ${num}`}>{number(run.profitFactor, 2)}</td>
-                <td className={`${td} ${num}`}>{number(run.sharpe, 2)}</td>
-                <td className={`${td} text-soft`}>{timeAt(run.createdMs, HERE)}</td>
-                <td className={td}>
-                  <Button variant="quiet" aria-label={`Delete the run ${run.name}`} onClick={() => void remove(run.id)}>
-                    <Trash2 size={14} aria-hidden />
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+      {pages.data && total === 0 && isSearching ? <Empty title="Nothing found">No run matches what is looked for.</Empty> : null}
+      {total > 0 ? (
+        <RunList
+          {...{ runs, total, columns, chosen, query }}
+          onChosen={setChosen}
+          onSort={(sort) => change({ sort, order: query.sort === sort && query.order === "down" ? "up" : "down" })}
+          onMore={() => pages.hasNextPage && !pages.isFetchingNextPage && void pages.fetchNextPage()}
+          onDelete={(run) => void remove(run)}
+        />
       ) : null}
-      {data && data.length > 0 && shown.length === 0 ? <Empty title="Nothing found">No run matches “{search}”.</Empty> : null}
     </Page>
+  );
+}
+
+interface RunListProps {
+  readonly runs: readonly RunSummary[];
+  readonly total: number;
+  readonly columns: readonly Column[];
+  readonly chosen: readonly string[];
+  readonly query: Partial<RunQuery>;
+  readonly onChosen: (chosen: readonly string[]) => void;
+  readonly onSort: (sort: (typeof RUN_SORTS)[number]) => void;
+  readonly onMore: () => void;
+  readonly onDelete: (run: RunSummary) => void;
+}
+
+function RunList({ runs, total, columns, chosen, query, onChosen, onSort, onMore, onDelete }: RunListProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: total, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 10 });
+  const items = virtual.getVirtualItems();
+  const last = items.at(-1)?.index ?? 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for as one scrolls there
+  useEffect(() => {
+    if (last >= runs.length - 1 && runs.length < total) onMore();
+  }, [last, runs.length, total]);
+  const grid = { gridTemplateColumns: `30px minmax(150px,1.4fr) ${columns.map(({ width }) => width).join(" ")} 36px` };
+  return (
+    <div
+      ref={scroller}
+      role="table"
+      aria-label="Kept runs"
+      aria-rowcount={total}
+      className="h-full overflow-auto text-[13px]"
+      data-testid="run-list"
+    >
+      <div role="row" className="sticky top-0 z-10 grid min-w-max border-rule border-b bg-ground text-soft" style={grid}>
+        <span role="columnheader" className="sr-only">
+          Choose
+        </span>
+        <span />
+        <SortHead label={`Run (${number(total)})`} sort="name" query={query} onSort={onSort} />
+        {columns.map(({ key, label, sort, right }) => (
+          <SortHead key={key} label={label} query={query} onSort={onSort} {...(sort ? { sort } : {})} {...(right ? { right } : {})} />
+        ))}
+        <span role="columnheader" className="sr-only">
+          Acts
+        </span>
+      </div>
+      <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+        {items.map(({ index, start }) => {
+          const run = runs[index];
+          return (
+            <div
+              key={run?.id ?? index}
+              role="row"
+              aria-rowindex={index + 1}
+              className="absolute left-0 grid w-full min-w-max items-center border-rule/60 border-b hover:bg-sunk"
+              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
+            >
+              {run ? (
+                <>
+                  <span role="cell" className="pl-2">
+                    <input
+                      type="checkbox"
+                      aria-label={`Choose ${run.name}`}
+                      checked={chosen.includes(run.id)}
+                      onChange={(event) => onChosen(event.target.checked ? [...chosen, run.id] : chosen.filter((id) => id !== run.id))}
+                    />
+                  </span>
+                  <span role="cell" className="truncate px-2">
+                    <Link to={`/runs/${run.id}`} className="font-semibold hover:underline" title={run.note || run.name}>
+                      {run.name}
+                    </Link>
+                    {run.status === "complete" ? null : <span className="text-warn"> ({run.status})</span>}
+                  </span>
+                  {columns.map(({ key, right, show }) => (
+                    <span key={key} role="cell" className={cx("truncate px-2", right && "text-right")}>
+                      {show(run)}
+                    </span>
+                  ))}
+                  <span role="cell">
+                    <Button variant="quiet" className="px-1.5" aria-label={`Delete the run ${run.name}`} onClick={() => onDelete(run)}>
+                      <Trash2 size={14} aria-hidden />
+                    </Button>
+                  </span>
+                </>
+              ) : (
+                <span role="cell" className="col-span-full px-3 text-faint">
+                  loading …
+                </span>
+              )}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+interface SortHeadProps {
+  readonly label: string;
+  readonly sort?: (typeof RUN_SORTS)[number];
+  readonly right?: boolean;
+  readonly query: Partial<RunQuery>;
+  readonly onSort: (sort: (typeof RUN_SORTS)[number]) => void;
+}
+
+function SortHead({ label, sort, right, query, onSort }: SortHeadProps) {
+  const isOn = sort !== undefined && query.sort === sort;
+  const look = cx("truncate px-2 py-1.5", right ? "text-right" : "text-left");
+  if (!sort)
+    return (
+      <span role="columnheader" className={look}>
+        {label}
+      </span>
+    );
+  return (
+    <span role="columnheader" aria-sort={isOn ? (query.order === "up" ? "ascending" : "descending") : "none"} className="min-w-0">
+      <button type="button" className={cx(look, "w-full hover:text-ink")} onClick={() => onSort(sort)}>
+        {label}
+        {isOn ? (query.order === "up" ? " ↑" : " ↓") : ""}
+      </button>
+    </span>
   );
 }

@@ -75,7 +75,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
   };
 
   return (
-    <Modal title="Sweep inputs" wide onClose={onClose}>
+    <Modal title="Sweep inputs" size="wide" onClose={onClose}>
       <form
         className="flex flex-col gap-4"
         onSubmit={(event) => {

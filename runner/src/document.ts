@@ -1,10 +1,12 @@
 /** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
-import type { BarSeries, EngineSettings, Instrument, Slip } from "@plan-tester/core";
-import { type RunOutcome, resultHashOf } from "@plan-tester/runner";
+import type { EngineSettings, Instrument, Slip } from "@plan-tester/core";
+import { resultHashOf } from "./fingerprint.ts";
+import type { RunOutcome } from "./run-plan.ts";
 
 export interface DocumentParts {
   readonly outcome: RunOutcome;
-  readonly series: BarSeries;
+  /** The bars it ran on; times in UTC milliseconds. */
+  readonly bars: { readonly count: number; readonly timeframe: string; readonly firstMs: number; readonly lastMs: number };
   readonly instrument: Instrument;
   readonly settings: EngineSettings;
   readonly fingerprint: string;
@@ -18,7 +20,7 @@ const finite = (value: number): number | null => (Number.isFinite(value) ? value
 const iso = (ms: number | null): string | null => (ms === null || !Number.isFinite(ms) ? null : new Date(ms).toISOString());
 const sideWord = (side: 1 | -1): "buy" | "sell" => (side > 0 ? "buy" : "sell");
 
-export function runDocument({ outcome, series, instrument, settings, fingerprint, dataHash, notices, slips }: DocumentParts) {
+export function runDocument({ outcome, bars, instrument, settings, fingerprint, dataHash, notices, slips }: DocumentParts) {
   const { result, description, inputs, elapsedMs } = outcome;
   return {
     version: 1 as const,
@@ -26,17 +28,17 @@ export function runDocument({ outcome, series, instrument, settings, fingerprint
     failure: result.failure,
     plan: { title: description.title, inputs: description.inputs },
     inputs,
-    settings: { symbol: instrument.symbol, timeframe: series.timeframe, ...settings },
+    settings: { symbol: instrument.symbol, timeframe: bars.timeframe, ...settings },
     fingerprint,
     resultHash: resultHashOf(result),
     dataHash,
     elapsedMs: Math.round(elapsedMs * 1000) / 1000,
     bars: {
-      count: series.length,
+      count: bars.count,
       done: result.barsDone,
       firstHandled: result.firstBar,
-      first: iso(series.time[0]!),
-      last: iso(series.closeTime[series.length - 1]!),
+      first: iso(bars.firstMs),
+      last: iso(bars.lastMs),
     },
     orders: result.orders.map((order) => ({
       id: order.id,

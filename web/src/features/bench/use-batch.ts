@@ -1,0 +1,46 @@
+/** Several runs of a plan at once, in the background: one by itself, one for each variant, one for each instrument. */
+import type { BatchRequest, RunSettings, Variant } from "@plan-tester/contract";
+import { useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../lib/queries.ts";
+import type { Draft } from "./use-draft.ts";
+
+export function useBatch(planId: string, title: string, draft: Draft) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { source, inputs, settings } = draft;
+  const start = async (request: BatchRequest): Promise<string | null> => {
+    try {
+      const { batch } = await api.post<{ batch: string }>("/queue", request);
+      await client.invalidateQueries({ queryKey: queries.queue().queryKey });
+      return batch;
+    } catch (error) {
+      toast.error(messageOf(error));
+      return null;
+    }
+  };
+  const one = (): void => {
+    const label = `${title}, ${settings.symbol} ${settings.timeframe}`;
+    void start({ name: "background", runs: [{ planId, source, inputs, settings, label }] }).then(
+      (batch) => batch && toast("Running in the background. It will be kept."),
+    );
+  };
+  const variants = async (): Promise<void> => {
+    const list = await client.fetchQuery(queries.variants(planId));
+    const runs = list.map((variant: Variant) => ({
+      ...{ planId, source, inputs: variant.inputs, label: variant.name },
+      settings: { ...settings, kit: variant.kit },
+    }));
+    const batch = await start({ name: `${title}: variants`, runs });
+    if (batch) navigate(`/compare?batch=${batch}`);
+  };
+  const basket = async (symbols: readonly string[]): Promise<void> => {
+    const on = (symbol: string): RunSettings => ({ ...settings, symbol, alsoOn: settings.alsoOn.filter((other) => other !== symbol) });
+    const runs = symbols.map((symbol) => ({ planId, source, inputs, settings: on(symbol), label: `${title}, ${symbol}` }));
+    const batch = await start({ name: `${title}: basket`, runs });
+    if (batch) navigate(`/batches/${batch}`);
+  };
+  return { one, variants, basket };
+}

@@ -1,0 +1,107 @@
+import type { RunEvidence } from "@plan-tester/contract";
+import { type Trade, timeframeLabel } from "@plan-tester/core";
+import { number, signed } from "../../lib/format.ts";
+import { Button } from "../../ui/button.tsx";
+import { Select } from "../../ui/field.tsx";
+import { columnsCsv } from "./exports.ts";
+import { fileName, SaveButton } from "./save-button.tsx";
+import type { EvidenceData } from "./view.ts";
+
+export interface ChartToolbarProps {
+  readonly run: RunEvidence;
+  readonly data: EvidenceData;
+  readonly decimals: number;
+  readonly chosen: Trade | null;
+  /** Of the bars that are shown. */
+  readonly timeframe: string;
+  readonly withStrips: boolean;
+  readonly isStepping: boolean;
+  readonly stripsNote: string;
+  readonly stepTrade: (direction: 1 | -1) => void;
+  readonly onTimeframe: (timeframe: string) => void;
+  readonly onStrips: (on: boolean) => void;
+  readonly onStepping: (on: boolean) => void;
+  readonly onAll: () => void;
+  readonly onDate: (ms: number) => void;
+}
+
+const TIMEFRAMES = ["1m", "5m", "15m", "30m", "1h", "4h", "1d", "1w"];
+
+export function ChartToolbar(props: ChartToolbarProps) {
+  const { run, data, decimals, chosen, timeframe, withStrips, isStepping, stripsNote, stepTrade } = props;
+  const { bars, equity, plots } = data;
+  const { settings } = run;
+  const none = run.trades.length === 0;
+  const frames = TIMEFRAMES.includes(settings.timeframe) ? TIMEFRAMES : [settings.timeframe, ...TIMEFRAMES];
+  return (
+    <div className="flex min-h-9 flex-wrap items-center gap-x-1.5 px-3 text-[13px]">
+      <Button variant="quiet" className="px-1.5" onClick={() => stepTrade(-1)} disabled={none}>
+        ‹ Trade
+      </Button>
+      <Button variant="quiet" className="px-1.5" onClick={() => stepTrade(1)} disabled={none}>
+        Trade ›
+      </Button>
+      <Button variant="quiet" className="px-1.5" onClick={props.onAll}>
+        All bars
+      </Button>
+      <Select
+        aria-label="Timeframe of the chart"
+        className="h-6 w-auto"
+        value={timeframe}
+        onChange={(event) => props.onTimeframe(event.target.value)}
+      >
+        {frames.map((frame) => (
+          <option key={frame} value={frame}>
+            {timeframeLabel(frame)}
+            {frame === settings.timeframe ? " (the run's)" : ""}
+          </option>
+        ))}
+      </Select>
+      <input
+        type="date"
+        aria-label="Jump to a date"
+        className="h-6 rounded border border-rule bg-sheet px-1"
+        min={settings.from}
+        max={settings.to}
+        onChange={(event) => event.target.value && props.onDate(Date.parse(`${event.target.value}T00:00:00Z`))}
+      />
+      <Button
+        variant="quiet"
+        className="px-1.5"
+        aria-pressed={withStrips}
+        title="What the plan's conditions were on every bar (Alt+C)"
+        onClick={() => props.onStrips(!withStrips)}
+      >
+        {withStrips ? "Hide conditions" : "Conditions"}
+      </Button>
+      <Button
+        variant="quiet"
+        className="px-1.5"
+        aria-pressed={isStepping}
+        title="Walk through the run bar by bar (Alt+S)"
+        onClick={() => props.onStepping(!isStepping)}
+      >
+        {isStepping ? "Close stepper" : "Step"}
+      </Button>
+      <SaveButton
+        label="Save bars"
+        name={fileName(run.title, "bars")}
+        make={() =>
+          columnsCsv(bars.time, {
+            ...{ open: bars.open, high: bars.high, low: bars.low, close: bars.close, volume: bars.volume },
+            ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
+            equity,
+          })
+        }
+      />
+      {stripsNote ? <span className="text-soft">{stripsNote}</span> : null}
+      {chosen ? (
+        <span data-testid="chosen-trade">
+          {chosen.side > 0 ? "Long" : "Short"} {chosen.quantity} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
+          {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
+          <strong>{signed(chosen.net)}</strong>
+        </span>
+      ) : null}
+    </div>
+  );
+}

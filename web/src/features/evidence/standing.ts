@@ -1,0 +1,36 @@
+/** "Still trading? At a peak?" said in words. */
+import { DAY_MS } from "@plan-tester/core";
+import { count, number, percent } from "../../lib/format.ts";
+import type { EvidenceView } from "./view.ts";
+
+/** Silent for so many times its usual pause, a plan has stopped trading. */
+const SILENT_TIMES = 4;
+
+const days = (ms: number): string => (ms < 2 * DAY_MS ? `${number(ms / 3_600_000)} hours` : `${number(ms / DAY_MS)} days`);
+
+/** @param endMs close of the last bar looked at. */
+export function standing({ trades, daily }: Pick<EvidenceView, "trades" | "daily">, endMs: number): string[] {
+  const sentences: string[] = [];
+  const last = trades.at(-1);
+  if (last) {
+    const pause = (last.exitTime - trades[0]!.entryTime) / Math.max(1, trades.length - 1);
+    const silent = endMs - last.exitTime;
+    const usual = `it trades every ${days(pause)}`;
+    if (last.reason === "end of data") sentences.push(`Still in a position at the end; ${usual}.`);
+    else if (trades.length > 2 && silent > SILENT_TIMES * pause)
+      sentences.push(`It has stopped trading: nothing for ${days(silent)}, though ${usual}.`);
+    else sentences.push(`Still trading: the last trade closed ${days(silent)} before the end, and ${usual}.`);
+  }
+  const equity = Array.from(daily.equity);
+  const end = equity.at(-1) ?? 0;
+  const peak = equity.reduce((most, value) => Math.max(most, value), Number.NEGATIVE_INFINITY);
+  if (equity.length > 2) {
+    const under = equity.length - 1 - equity.lastIndexOf(peak);
+    sentences.push(
+      under === 0
+        ? "Equity ends at its peak."
+        : `Equity ends ${number(peak - end)} (${percent((peak - end) / peak)}) below its peak, under water for ${count(under, "session")}.`,
+    );
+  }
+  return sentences;
+}

@@ -1,0 +1,118 @@
+/** The trades as a list, filtered as one types, with columns of one's choice; or in groups. */
+import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/core";
+import { useMemo, useState } from "react";
+import { number, signed } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
+import { Button } from "../../ui/button.tsx";
+import { Select, TextInput } from "../../ui/field.tsx";
+import { Popover } from "../../ui/popover.tsx";
+import { tradesCsv } from "./exports.ts";
+import { GroupTable } from "./group-table.tsx";
+import { fileName, SaveButton } from "./save-button.tsx";
+import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
+import type { TradeFilter } from "./view.ts";
+
+export interface TradesTabProps extends Omit<TradesTableProps, "columns" | "sortKey"> {
+  readonly title: string;
+  readonly planId: string;
+  readonly filter: TradeFilter | null;
+}
+
+const FIRST_HIDDEN: readonly string[] = ["commission", "spread", "slippage", "financing", "exitTag", "gross", "risk"];
+
+/** Words and comparisons: "stop", "long", "net>100", "bars<5". All must hold. */
+function matches(trade: Trade, words: readonly string[]): boolean {
+  const text = `${trade.symbol} ${trade.side > 0 ? "long" : "short"} ${trade.reason} ${trade.entryTag} ${trade.exitTag}`.toLowerCase();
+  const numbers: Record<string, number | null> = {
+    net: trade.net,
+    r: trade.r,
+    bars: trade.barsHeld,
+    mae: trade.mae,
+    mfe: trade.mfe,
+    size: trade.quantity,
+    line: trade.entryLine,
+  };
+  return words.every((word) => {
+    const comparison = /^(net|r|bars|mae|mfe|size|line)([<>=])(-?\d+(?:\.\d+)?)$/.exec(word);
+    if (!comparison) return text.includes(word);
+    const value = numbers[comparison[1]!];
+    const wanted = Number(comparison[3]);
+    if (value === null || value === undefined) return false;
+    return comparison[2] === "<" ? value < wanted : comparison[2] === ">" ? value > wanted : value === wanted;
+  });
+}
+
+export function TradesTab({ title, planId, filter, trades, zone, decimals, onLine, ...rest }: TradesTabProps) {
+  const [search, setSearch] = useState("");
+  const [grouping, setGrouping] = useKept<Grouping | "none">(`grouping ${planId}`, "none");
+  const [hidden, setHidden] = useKept<readonly string[]>("hidden trade columns", FIRST_HIDDEN);
+  const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
+  const all = useMemo(() => columnsOf(zone, decimals, isBasket, onLine), [zone, decimals, isBasket, onLine]);
+  const columns = useMemo(() => all.filter(({ key }) => !hidden.includes(key)), [all, hidden]);
+  const shown = useMemo(() => {
+    const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+    return trades.filter((trade) => (!filter || filter.ids.has(trade.id)) && matches(trade, words));
+  }, [trades, filter, search]);
+  const net = shown.reduce((sum, trade) => sum + trade.net, 0);
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <div className="flex flex-wrap items-center gap-2 px-3 py-1 text-[13px]">
+        <TextInput
+          aria-label="Filter trades"
+          placeholder="stop  long  net>100  bars<5"
+          title="Words are looked for in instrument, side, exit reason and tags; net, r, bars, mae, mfe, size and line can be compared."
+          className="w-56"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        <Select
+          aria-label="Group trades by"
+          className="w-auto"
+          value={grouping}
+          onChange={(event) => setGrouping(event.target.value as Grouping | "none")}
+        >
+          <option value="none">one by one</option>
+          {GROUPINGS.map((by) => (
+            <option key={by} value={by}>
+              by {by}
+            </option>
+          ))}
+        </Select>
+        <Popover trigger={<Button>Columns</Button>} label="Columns of the list">
+          <div className="grid grid-cols-2 gap-x-4 gap-y-1">
+            {all.map(({ key, name }) => (
+              <label key={key} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={!hidden.includes(key)}
+                  onChange={(event) => setHidden(event.target.checked ? hidden.filter((other) => other !== key) : [...hidden, key])}
+                />
+                {name}
+              </label>
+            ))}
+          </div>
+        </Popover>
+        <span className="text-soft" role="status">
+          {number(shown.length)} trades, {signed(net)}
+        </span>
+        <span className="flex-1" />
+        <SaveButton label="Save trades" name={fileName(title, "trades")} make={() => tradesCsv(shown)} />
+      </div>
+      {grouping === "none" ? (
+        <TradesTable
+          trades={shown}
+          zone={zone}
+          decimals={decimals}
+          onLine={onLine}
+          columns={columns}
+          sortKey={`trade sort ${planId}`}
+          {...rest}
+        />
+      ) : (
+        <div className="min-h-0 flex-1 overflow-auto">
+          <GroupTable groups={tradeGroups(shown, grouping, zone)} head={grouping} caption={`Trades by ${grouping}`} />
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,76 @@
+/** The panes of the price chart: bars with what the plan drew and traded, its own panes below, and its condition strips. */
+import type { RunEvidence, RunOrders } from "@plan-tester/contract";
+import { useMemo } from "react";
+import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
+import type { Pane } from "../../charts/pane-chart.ts";
+import { type NamedStrip, OrderLayer, SessionLayer, StripLayer } from "../../charts/strip-layers.ts";
+import { number } from "../../lib/format.ts";
+import type { EvidenceData } from "./view.ts";
+import { sameBars, type ViewBars, viewBars, viewColumn, viewNotes, viewOrders, viewStrip, viewTrades } from "./view-bars.ts";
+
+export interface PriceParts {
+  readonly run: RunEvidence;
+  readonly data: EvidenceData;
+  /** Bars to show instead of the run's own. */
+  readonly shown: EvidenceData["bars"] | null;
+  readonly orders: RunOrders | null;
+  readonly strips: readonly NamedStrip[];
+  readonly selected: number | null;
+  readonly decimals: number;
+  readonly tickSize: number;
+}
+
+export interface PricePanes {
+  readonly place: ViewBars;
+  readonly panes: readonly Pane[];
+  readonly trades: TradeLayer;
+  readonly plots: readonly Float64Array[];
+}
+
+const PLOT_COLORS: readonly TokenName[] = ["accent", "soft", "accent", "faint"];
+/** A row of a strip beside the weight 3 of the price pane. */
+const STRIP_WEIGHT = 0.17;
+
+export function usePricePanes({ run, data, shown, orders, strips, selected, decimals, tickSize }: PriceParts): PricePanes {
+  const place = useMemo(() => (shown ? viewBars(data.bars, shown) : sameBars(data.bars)), [data.bars, shown]);
+  const isOwn = shown === null;
+  // Bars of the run's other instruments have numbers of their own.
+  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol || run.settings.symbol) === run.settings.symbol), [run]);
+  const trades = useMemo(() => new TradeLayer(isOwn ? own : viewTrades(own, place), selected), [own, isOwn, place, selected]);
+  const plots = useMemo(
+    () =>
+      run.plots
+        .map((_plot, i) => data.plots[`plot${i}`] ?? new Float64Array(0))
+        .map((values) => (isOwn ? values : viewColumn(values, place))),
+    [run.plots, data.plots, isOwn, place],
+  );
+  const panes = useMemo<Pane[]>(() => {
+    const { open, high, low, close, session } = place.bars;
+    const working = orders?.orders.filter(({ state }) => state !== "refused") ?? [];
+    const over: Layer[] = [
+      new SessionLayer(session),
+      new CandleLayer({ open, high, low, close }),
+      new OrderLayer(isOwn ? working : viewOrders(working, place), place.toView(run.barsDone - 1)),
+      trades,
+      new NoteLayer(isOwn ? run.notes : viewNotes(run.notes, place), high),
+    ];
+    const below: Pane[] = [];
+    run.plots.forEach((plot, i) => {
+      const layer = new LineLayer(plots[i]!, {
+        color: PLOT_COLORS[i % PLOT_COLORS.length]!,
+        dash: i % 4 === 1 ? [4, 3] : [],
+        width: 1.2,
+        shift: isOwn ? (plot.shift ?? 0) : 0,
+      });
+      if (plot.pane === "price") over.push(layer);
+      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
+    });
+    const rows = strips.map(({ label, values }) => ({ label, values: isOwn ? values : viewStrip(values, place) }));
+    const conditions: Pane[] =
+      rows.length > 0
+        ? [{ id: "conditions", weight: rows.length * STRIP_WEIGHT, rows: rows.length, layers: [new StripLayer(rows)], format: () => "" }]
+        : [];
+    return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below, ...conditions];
+  }, [run, place, isOwn, orders, trades, plots, strips, decimals, tickSize]);
+  return { place, panes, trades, plots };
+}

@@ -1,0 +1,76 @@
+/** What was tried with a plan, one change after the other, with what each did to the result. */
+import { timeframeLabel } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { count, dateWords, number, signed, timeAt } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Amount } from "../../ui/amount.tsx";
+import { num, td, th } from "../../ui/page.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+
+const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+export function JournalList({
+  planId,
+  runId,
+}: {
+  readonly planId: string /** Asked for anew when another run is shown. */;
+  readonly runId: string;
+}) {
+  const { data, error } = useQuery({ ...queries.journal(planId), queryKey: ["journal", planId, runId] });
+  if (error) return <Failure error={error} />;
+  if (!data) return <Loading what="what was tried" />;
+  if (data.length === 0)
+    return <Empty title="Nothing tried yet">Each run is noted here with what was changed before it, and what that did.</Empty>;
+  const tried = data.reduce((sum, { variants }) => sum + variants, 0);
+  return (
+    <div className="h-full overflow-auto">
+      <p className="px-3 py-1.5 text-[13px] text-soft">
+        {count(tried, "setting")} tried in {count(data.length, "step")}. The more one tries on the same history, the better the best of them
+        looks by chance alone.
+      </p>
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr>
+            <th className={th}>When</th>
+            <th className={th}>What was changed</th>
+            <th className={th}>On</th>
+            <th className={`${th} ${num}`}>Net</th>
+            <th className={`${th} ${num}`}>Effect</th>
+            <th className={`${th} ${num}`}>Drawdown</th>
+            <th className={`${th} ${num}`}>Trades</th>
+            <th className={`${th} ${num}`}>Sharpe</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.map((trial, k) => {
+            const before = data.slice(k + 1).find(({ kind }) => kind === "run");
+            const effect = trial.netProfit !== null && before?.netProfit !== null && before ? trial.netProfit - before.netProfit! : null;
+            const { symbol, timeframe, from, to } = trial.settings;
+            return (
+              <tr key={trial.id} className="align-top hover:bg-sunk">
+                <td className={`${td} text-soft`}>
+                  <Link to={trial.kind === "run" ? `/runs/${trial.runId}` : `/sweeps/${trial.runId}`} className="hover:underline">
+                    {timeAt(trial.createdMs, HERE)}
+                  </Link>
+                </td>
+                <td className="border-rule/60 border-b px-3 py-1">
+                  {trial.kind === "sweep" ? `sweep of ${count(trial.variants, "variant")}; ` : ""}
+                  {trial.changes.length === 0 ? <span className="text-soft">nothing: run again</span> : trial.changes.join("; ")}
+                </td>
+                <td className={`${td} text-soft`} title={`${dateWords(from)} – ${dateWords(to)}`}>
+                  {symbol} {timeframeLabel(timeframe)}
+                </td>
+                <td className={`${td} ${num}`}>{trial.netProfit === null ? "–" : <Amount value={trial.netProfit} />}</td>
+                <td className={`${td} ${num}`}>{signed(effect)}</td>
+                <td className={`${td} ${num}`}>{number(trial.maxDrawdown)}</td>
+                <td className={`${td} ${num}`}>{number(trial.trades)}</td>
+                <td className={`${td} ${num}`}>{number(trial.sharpe, 2)}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,138 @@
+/** Named sets of inputs and exit kit: choose one, keep one, set several side by side. */
+import type { RunSettings, Variant } from "@plan-tester/contract";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { Modal } from "../../ui/modal.tsx";
+import type { Draft } from "../bench/use-draft.ts";
+
+export interface VariantsRowProps {
+  readonly planId: string;
+  readonly draft: Draft;
+  readonly onChoose: (change: Partial<Draft>) => void;
+  readonly onCompare: () => void;
+}
+
+const isSame = (variant: Variant, inputs: Draft["inputs"], kit: RunSettings["kit"]): boolean =>
+  JSON.stringify([sorted(variant.inputs), variant.kit]) === JSON.stringify([sorted(inputs), kit]);
+const sorted = (values: Readonly<Record<string, unknown>>) => Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1));
+
+export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowProps) {
+  const variants = useQuery(queries.variants(planId)).data ?? [];
+  const [naming, setNaming] = useState(false);
+  const client = useQueryClient();
+  const { inputs, settings } = draft;
+  const current = variants.find((variant) => isSame(variant, inputs, settings.kit));
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ["variants", planId] });
+  const attempt = async (work: () => Promise<unknown>): Promise<void> => {
+    try {
+      await work();
+      await refresh();
+    } catch (error) {
+      toast.error(messageOf(error));
+    }
+  };
+  const choose = (id: string): void => {
+    const variant = variants.find((candidate) => candidate.id === id);
+    if (variant) onChoose({ inputs: variant.inputs, settings: { ...settings, kit: variant.kit } });
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 border-rule border-b px-3 py-1 text-[13px]">
+      <Select
+        aria-label="Variant"
+        className="h-6 w-auto max-w-44"
+        value={current?.id ?? ""}
+        disabled={variants.length === 0}
+        onChange={(event) => choose(event.target.value)}
+      >
+        <option value="">{variants.length === 0 ? "no variant yet" : "no variant"}</option>
+        {variants.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </Select>
+      <Button variant="quiet" className="h-6 px-1.5" onClick={() => setNaming(true)}>
+        Keep as variant
+      </Button>
+      {current ? (
+        <Button
+          variant="quiet"
+          className="h-6 px-1.5"
+          onClick={() =>
+            void attempt(async () => {
+              await api.delete(`/variants/${current.id}`);
+              toast(`“${current.name}” is gone`, {
+                action: { label: "Undo", onClick: () => void attempt(() => api.post(`/plans/${planId}/variants`, bodyOf(current))) },
+              });
+            })
+          }
+        >
+          Delete
+        </Button>
+      ) : null}
+      <Button
+        variant="quiet"
+        className="h-6 px-1.5 text-accent"
+        disabled={variants.length < 2}
+        onClick={onCompare}
+        title="Run every variant and set them side by side"
+      >
+        Compare variants
+      </Button>
+      {naming ? (
+        <NameDialog
+          suggestion={settings.kit?.name || `Variant ${variants.length + 1}`}
+          onClose={() => setNaming(false)}
+          onName={(name) => {
+            setNaming(false);
+            const known = variants.find((variant) => variant.name === name);
+            const body = { name, inputs, kit: settings.kit };
+            void attempt(() => (known ? api.put(`/variants/${known.id}`, body) : api.post(`/plans/${planId}/variants`, body)));
+          }}
+        />
+      ) : null}
+    </div>
+  );
+}
+
+const bodyOf = ({ name, inputs, kit }: Variant) => ({ name, inputs, kit });
+
+interface NameDialogProps {
+  readonly suggestion: string;
+  readonly onClose: () => void;
+  readonly onName: (name: string) => void;
+}
+
+function NameDialog({ suggestion, onClose, onName }: NameDialogProps) {
+  const [name, setName] = useState(suggestion);
+  return (
+    <Modal
+      title="Keep as variant"
+      description="A variant holds the inputs and the exit kit as they are now. A known name replaces that variant."
+      onClose={onClose}
+    >
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim()) onName(name.trim());
+        }}
+      >
+        <Field label="Name of the variant">
+          {(id) => <TextInput id={id} autoFocus value={name} maxLength={200} onChange={(event) => setName(event.target.value)} />}
+        </Field>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="primary" disabled={!name.trim()}>
+            Keep
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
