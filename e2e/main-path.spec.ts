@@ -1,17 +1,6 @@
 /** The main path, as a user goes it: write, run, look, sweep, watch, import. */
-import { expect, type Page, test } from "@playwright/test";
-
-/** Puts text in place of the source. The clipboard keeps the editor from indenting what is typed. */
-async function write(page: Page, source: string): Promise<void> {
-  const editor = page.getByTestId("editor").locator(".monaco-editor").first();
-  await editor.click();
-  await page.keyboard.press("Control+a");
-  await page.evaluate((text) => {
-    const data = new DataTransfer();
-    data.setData("text/plain", text);
-    document.activeElement?.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
-  }, source);
-}
+import { expect, test } from "@playwright/test";
+import { netOf, write } from "./steps.ts";
 
 const PLAN = `export default plan({
   title: "Lantern",
@@ -32,11 +21,9 @@ const PLAN = `export default plan({
 });
 `;
 
-const net = (page: Page) => page.locator("section", { hasText: "What it made" }).locator("strong").first();
-
 test("write a plan, run it, look at a trade, change an input, keep the run", async ({ page }) => {
   await page.goto("/plans");
-  await expect(page.getByRole("link", { name: "Kelp ebb fade" })).toBeVisible();
+  await expect(page.getByRole("link", { name: "Kelp ebb fade", exact: true })).toBeVisible();
   await page.getByRole("button", { name: "New plan", exact: true }).click();
   await expect(page.getByText("Not run yet")).toBeVisible();
   await write(page, PLAN);
@@ -45,7 +32,7 @@ test("write a plan, run it, look at a trade, change an input, keep the run", asy
 
   await page.keyboard.press("Control+Enter");
   await expect(page.getByTestId("run-state")).toContainText("draft run");
-  const first = await net(page).textContent();
+  const first = await netOf(page).textContent();
   await page.getByRole("tab", { name: /Trades/ }).click();
   const row = page.getByRole("grid", { name: "Trades" }).getByRole("row").nth(2);
   await expect(row).toContainText("lit");
@@ -61,7 +48,7 @@ test("write a plan, run it, look at a trade, change an input, keep the run", asy
   await page.getByRole("tab", { name: "Summary" }).click();
   await page.getByLabel("Stop", { exact: true }).fill("12");
   await page.getByRole("button", { name: /^Run/ }).click();
-  await expect(net(page)).not.toHaveText(first ?? "");
+  await expect(netOf(page)).not.toHaveText(first ?? "");
 
   await page.keyboard.press("Control+s");
   await page.getByLabel("Name").fill("Lantern, tight");
@@ -122,7 +109,7 @@ test("sweep two inputs, look at the surface, open the best row as a run", async 
   await grid.getByRole("row").nth(2).click();
   await page.getByRole("button", { name: "Open in-sample run" }).click();
   await expect(page.getByRole("heading", { name: "Brine cross, draft run" })).toBeVisible();
-  await expect(net(page)).toBeVisible();
+  await expect(netOf(page)).toBeVisible();
 });
 
 test("a watch goes to work on the practice venue and fills an order", async ({ page }) => {

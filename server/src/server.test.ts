@@ -1,113 +1,33 @@
 /** The API against a real SQLite file, with a small market of its own. */
-import { existsSync, mkdtempSync, rmSync } from "node:fs";
-import type { Server } from "node:http";
+import { existsSync } from "node:fs";
 import { request as rawRequest } from "node:http";
-import type { AddressInfo } from "node:net";
-import { tmpdir } from "node:os";
 import { join } from "node:path";
-import {
-  type ImportReport,
-  type PlanDetail,
-  type RunEvidence,
-  type RunSummary,
-  type SweepDetail,
-  unpackColumns,
-} from "@plan-tester/contract";
+import { type PlanDetail, type RunEvidence, type RunPage, type RunSummary, type SweepDetail, unpackColumns } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
-import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { type Application, makeApplication } from "./app.ts";
 import { Database } from "./db/database.ts";
+import { SWING_FORMAT, SWING_SETTINGS, swingCsv, TestServer } from "./testing.ts";
 
-const folder = mkdtempSync(join(tmpdir(), "plan-tester-"));
-let application: Application;
-let server: Server;
-let base = "";
-
-async function start(): Promise<void> {
-  application = await makeApplication(
-    { port: 0, venuePort: 1, dataFolder: folder, webFolder: join(folder, "none") },
-    pino({ level: process.env.LOG_LEVEL ?? "silent" }),
-  );
-  server = application.app.listen(0, "127.0.0.1");
-  await new Promise((resolve) => server.once("listening", resolve));
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api`;
-}
-
-async function stop(): Promise<void> {
-  server.closeAllConnections();
-  server.close();
-  await application.close();
-}
-
-async function call<T>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
-  const response = await fetch(base + path, {
-    method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
-  });
-  const text = await response.text();
-  return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
-}
-
-/** Two weeks of minutes around the clock, swinging. */
-function csv(): string {
-  const rows = ["time,open,high,low,close,volume"];
-  for (let i = 0; i < 14 * 1440; i++) {
-    const at = (k: number): number => Math.round((400 + 20 * Math.sin(k / 97) + 5 * Math.sin(k / 11)) * 4) / 4;
-    const [open, close] = [at(i), at(i + 1)];
-    rows.push(
-      `${new Date(Date.UTC(2025, 2, 3) + i * 60_000).toISOString()},${open},${Math.max(open, close) + 0.25},${Math.min(open, close) - 0.25},${close},${10 + (i % 7)}`,
-    );
-  }
-  rows.splice(500, 0, "2025-03-03T08:18:30Z,1,2,3,4,5");
-  return rows.join("\n");
-}
-
-const FORMAT = {
-  delimiter: ",",
-  headerLines: 1,
-  time: 0,
-  open: 1,
-  high: 2,
-  low: 3,
-  close: 4,
-  volume: 5,
-  dateFormat: "iso",
-  zone: "UTC",
-  stamp: "open",
-};
-const SETTINGS = { symbol: "SWING", timeframe: "15m", from: "2025-03-03", to: "2025-03-12", cash: 100_000, costs: "none", path: "assumed" };
-
-async function importBars(symbol = "SWING", text = csv(), format: object = FORMAT) {
-  const spec = { instrument: { symbol, tickSize: 0.25, pointValue: 10 }, format, timeframe: "1m" };
-  const response = await fetch(`${base}/imports/test?spec=${encodeURIComponent(JSON.stringify(spec))}`, {
-    method: "POST",
-    body: text,
-    headers: { "Content-Type": "text/csv" },
-  });
-  return { status: response.status, body: (await response.json()) as ImportReport & { error?: { message: string } } };
-}
+const server = new TestServer();
+const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
 
 beforeAll(async () => {
-  await start();
-  await importBars();
+  await server.start();
+  await server.importSwing();
 });
-afterAll(async () => {
-  await stop();
-  rmSync(folder, { recursive: true, force: true });
-});
+afterAll(() => server.end());
 
 test("the schema that migrations make is the schema that the entities mean", async () => {
-  const log = await application.database.source.driver.createSchemaBuilder().log();
+  const log = await server.application.database.source.driver.createSchemaBuilder().log();
   expect(log.upQueries.map(({ query }) => query)).toEqual([]);
-  expect(await application.database.source.query("PRAGMA foreign_keys")).toEqual([{ foreign_keys: 1 }]);
-  expect(await application.database.source.query("PRAGMA journal_mode")).toEqual([{ journal_mode: "wal" }]);
+  expect(await server.application.database.source.query("PRAGMA foreign_keys")).toEqual([{ foreign_keys: 1 }]);
+  expect(await server.application.database.source.query("PRAGMA journal_mode")).toEqual([{ journal_mode: "wal" }]);
 });
 
 describe("only this machine is served", () => {
   const ask = (headers: Record<string, string>): Promise<number> =>
     new Promise((resolve, reject) => {
-      const url = new URL(`${base}/health`);
+      const url = new URL(`${server.base}/health`);
       rawRequest({ host: url.hostname, port: url.port, path: url.pathname, headers }, (response) => resolve(response.statusCode ?? 0))
         .on("error", reject)
         .end();
@@ -127,7 +47,7 @@ describe("only this machine is served", () => {
 
 describe("import", () => {
   test("a report says what was left out, by line", async () => {
-    const { status, body } = await importBars("AGAIN");
+    const { status, body } = await server.importSwing("AGAIN");
     expect(status).toBe(200);
     expect(body).toMatchObject({ symbol: "AGAIN", rows: 14 * 1440 + 1, bars: 14 * 1440, rejected: 1, outsideSessions: 0 });
     expect(body.problems[0]).toMatchObject({ line: 501 });
@@ -138,21 +58,21 @@ describe("import", () => {
   });
 
   test("a file without bars is refused, and nothing of it stays", async () => {
-    const { status, body } = await importBars("NOTHING", "a,b\nc,d\n");
+    const { status, body } = await server.importSwing("NOTHING", "a,b\nc,d\n");
     expect(status).toBe(422);
     expect(body.error?.message).toMatch(/None of 1 lines is a bar\. Line 2: it has 2 fields; 6 are needed/);
-    expect(existsSync(join(folder, "incoming", "test.csv"))).toBe(false);
+    expect(existsSync(join(server.folder, "incoming", "test.csv"))).toBe(false);
     expect((await call("GET", "/history?symbol=NOTHING")).status).toBe(404);
   });
 
   test("a description that does not fit names every field", async () => {
-    const { body } = await importBars("BAD", csv(), { ...FORMAT, dateFormat: "lunar", open: -1 });
+    const { body } = await server.importSwing("BAD", swingCsv(), { ...SWING_FORMAT, dateFormat: "lunar", open: -1 });
     expect(body.error?.message).toMatch(/format\.dateFormat must be one of iso.*|format\.open/);
   });
 });
 
 test("bars come as columns with their sessions", async () => {
-  const response = await fetch(`${base}/bars?symbol=SWING&timeframe=1h&from=2025-03-04&to=2025-03-05`);
+  const response = await fetch(`${server.base}/bars?symbol=SWING&timeframe=1h&from=2025-03-04&to=2025-03-05`);
   const { meta, columns } = unpackColumns<{ dates: string[] }>(await response.arrayBuffer());
   expect(meta.dates).toEqual(["2025-03-04", "2025-03-05"]);
   expect(columns.time!.length).toBe(48);
@@ -168,7 +88,7 @@ describe("plans, runs and sweeps", () => {
     planId: plan.id,
     source,
     inputs: { fast: 5, slow: 20 },
-    settings: SETTINGS,
+    settings: SWING_SETTINGS,
     ...more,
   });
 
@@ -183,7 +103,7 @@ describe("plans, runs and sweeps", () => {
       planId: plan.id,
       source: plan.source,
       inputs: {},
-      settings: SETTINGS,
+      settings: SWING_SETTINGS,
     });
     expect(body.status).toBe("complete");
     await call("PUT", `/plans/${plan.id}`, { source, inputs: { fast: 7 } });
@@ -215,14 +135,14 @@ describe("plans, runs and sweeps", () => {
     expect(two.trades).toEqual(one.trades);
     const other = (await call<RunEvidence>("POST", "/runs", request("three", { inputs: { fast: 6, slow: 20 } }))).body;
     expect(other.fingerprint).not.toBe(one.fingerprint);
-    const { columns } = unpackColumns(await (await fetch(`${base}/runs/one/columns`)).arrayBuffer());
+    const { columns } = unpackColumns(await (await fetch(`${server.base}/runs/one/columns`)).arrayBuffer());
     expect(columns.equity!.length).toBe(960);
     expect(columns.equity!.at(-1)! - 100_000).toBeCloseTo(one.figures.netProfit, 6);
   });
 
   test("finer-bar paths leave no trade undecided that minutes can decide", async () => {
     const inputs = { fast: 5, slow: 20, stop: 10, target: 10 };
-    const hourly = { ...SETTINGS, timeframe: "1h" };
+    const hourly = { ...SWING_SETTINGS, timeframe: "1h" };
     const assumed = (await call<RunEvidence>("POST", "/runs", request("coarse", { inputs, settings: hourly }))).body;
     const finer = (await call<RunEvidence>("POST", "/runs", request("fine", { inputs, settings: { ...hourly, path: "finer" } }))).body;
     expect(assumed.figures.pathDependentTrades).toBeGreaterThan(0);
@@ -231,14 +151,18 @@ describe("plans, runs and sweeps", () => {
 
   test.each([
     ["inputs out of bounds", { inputs: { fast: 1 } }, /Fast average is 1; the least is 2/],
-    ["an instrument that is not there", { settings: { ...SETTINGS, symbol: "GONE" } }, /no instrument "GONE"/],
-    ["a period without bars", { settings: { ...SETTINGS, from: "2020-01-01", to: "2020-02-01" } }, /no bars of SWING in the chosen period/],
+    ["an instrument that is not there", { settings: { ...SWING_SETTINGS, symbol: "GONE" } }, /no instrument "GONE"/],
+    [
+      "a period without bars",
+      { settings: { ...SWING_SETTINGS, from: "2020-01-01", to: "2020-02-01" } },
+      /no bars of SWING in the chosen period/,
+    ],
     [
       "a period that ends before it begins",
-      { settings: { ...SETTINGS, from: "2025-03-09", to: "2025-03-04" } },
+      { settings: { ...SWING_SETTINGS, from: "2025-03-09", to: "2025-03-04" } },
       /ends \(2025-03-04\) before it begins/,
     ],
-    ["no cash", { settings: { ...SETTINGS, cash: 0 } }, /settings\.cash must be > 0/],
+    ["no cash", { settings: { ...SWING_SETTINGS, cash: 0 } }, /settings\.cash must be > 0/],
   ])("%s is refused in words", async (_name, more, message) => {
     const { status, body } = await call<{ error: { message: string } }>("POST", "/runs", request("bad", more));
     expect(status).toBeGreaterThanOrEqual(400);
@@ -246,23 +170,28 @@ describe("plans, runs and sweeps", () => {
   });
 
   test("a kept run outlives a restart with the exact source, inputs and settings that made it", async () => {
-    const { body: kept } = await call<RunSummary>("PUT", "/runs/one/keep", { name: "First try", note: "a note" });
+    const { body: kept } = await call<RunSummary>("PUT", "/runs/one/keep", { name: "First try", note: "a note", tags: ["tide"] });
     expect(kept).toMatchObject({ name: "First try", trades: expect.any(Number) });
-    await stop();
-    await start();
+    await server.stop();
+    await server.start();
     expect((await call("GET", "/runs/two")).status).toBe(404);
     const { body } = await call<RunEvidence>("GET", "/runs/one");
-    expect(body).toMatchObject({ source, inputs: { fast: 5, slow: 20 }, settings: SETTINGS, kept: { name: "First try", note: "a note" } });
+    expect(body).toMatchObject({
+      source,
+      inputs: { fast: 5, slow: 20 },
+      settings: SWING_SETTINGS,
+      kept: { name: "First try", note: "a note", tags: ["tide"] },
+    });
     const { body: orders } = await call<{ orders: unknown[]; fills: unknown[] }>("GET", "/runs/one/orders");
     expect(orders.orders.length).toBeGreaterThan(10);
-    expect((await call<RunSummary[]>("GET", "/runs")).body.map(({ id }) => id)).toEqual(["one"]);
+    expect((await call<RunPage>("GET", "/runs")).body.runs.map(({ id }) => id)).toEqual(["one"]);
     expect((await call<{ lastRun: { id: string } | null }[]>("GET", "/plans")).body[0]?.lastRun?.id).toBe("one");
   });
 
   const sweepRequest = {
     source,
     inputs: {},
-    settings: SETTINGS,
+    settings: SWING_SETTINGS,
     ranges: [
       { input: "fast", from: 4, to: 8, step: 2 },
       { input: "slow", from: 15, to: 25, step: 5 },
@@ -275,10 +204,10 @@ describe("plans, runs and sweeps", () => {
     const spec = { planId: plan.id, ...sweepRequest };
     expect((await call<{ variants: number; seconds: number }>("POST", "/sweeps/estimate", spec)).body).toMatchObject({ variants: 9 });
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", spec);
-    await application.sweeps.finished(sweep.id);
+    await server.application.sweeps.finished(sweep.id);
     const { body: done } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
     expect(done).toMatchObject({ status: "complete", done: 9, failed: 0 });
-    const { columns } = unpackColumns(await (await fetch(`${base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
+    const { columns } = unpackColumns(await (await fetch(`${server.base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
     const width = done.figures.length;
     // Variant 4 is fast 6, slow 20: the last range moves fastest.
     const run = (await call<RunEvidence>("POST", "/runs", request("row", { inputs: { fast: 6, slow: 20 } }))).body;
@@ -286,7 +215,7 @@ describe("plans, runs and sweeps", () => {
       await call<RunEvidence>(
         "POST",
         "/runs",
-        request("row-out", { inputs: { fast: 6, slow: 20 }, settings: { ...SETTINGS, ...sweepRequest.outOfSample } }),
+        request("row-out", { inputs: { fast: 6, slow: 20 }, settings: { ...SWING_SETTINGS, ...sweepRequest.outOfSample } }),
       )
     ).body;
     expect(columns.figures![4 * 2 * width]).toBeCloseTo(run.figures.netProfit, 9);
@@ -331,14 +260,14 @@ describe("plans, runs and sweeps", () => {
     expect(stopped.status).toBe("stopped");
     expect(stopped.done).toBeGreaterThan(0);
     expect(stopped.done).toBeLessThan(59 * 120);
-    const { columns } = unpackColumns(await (await fetch(`${base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
+    const { columns } = unpackColumns(await (await fetch(`${server.base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
     expect(columns.figures!.filter((value, i) => i % stopped.figures.length === 0 && !Number.isNaN(value)).length).toBe(stopped.done);
   });
 
   test("a variant that fails costs only itself and says why", async () => {
     const picky = source.replace("const fast =", "if (inputs.fast === 6) throw new Error('no sixes');\n    const fast =");
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", { planId: plan.id, ...sweepRequest, source: picky });
-    await application.sweeps.finished(sweep.id);
+    await server.application.sweeps.finished(sweep.id);
     const { body } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
     expect(body).toMatchObject({ status: "complete", done: 9, failed: 3 });
     expect(body.failures[0]?.message).toMatch(/line \d+: no sixes/);
@@ -353,7 +282,7 @@ test("writes wait in line: many at once all arrive", async () => {
 });
 
 test("a transaction that fails leaves nothing behind and does not block the next", async () => {
-  const database = await Database.open(join(folder, "other.sqlite"));
+  const database = await Database.open(join(server.folder, "other.sqlite"));
   await expect(
     database.write(async (manager) => {
       await manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1)");

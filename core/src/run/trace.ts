@@ -82,7 +82,12 @@ export interface TraceSteps {
   /** For each bar the state after its close. */
   readonly closeStates: readonly number[];
   /** Columns that the plan names: their values on these bars. */
-  readonly columns: readonly { readonly name: number; readonly values: readonly number[] }[];
+  readonly columns: readonly {
+    readonly name: number;
+    /** Which of several columns under one name, e.g. "upper"; empty for a single one. */
+    readonly part: string;
+    readonly values: readonly number[];
+  }[];
   /** Whether there were more events than are kept. */
   readonly isCut: boolean;
 }
@@ -93,6 +98,7 @@ const BUILDING = -1;
 /** Takes what the names and tests of one run report. Give its functions to the plan, then let it run. */
 export class Trace {
   readonly #declared: (Column | Condition | undefined)[];
+  readonly #parts = new Map<number, Readonly<Record<string, unknown>>>();
   readonly #asked: (Uint8Array | undefined)[];
   readonly #nameLines: readonly number[];
   readonly #testLines: readonly number[];
@@ -124,7 +130,11 @@ export class Trace {
   readonly see = <T>(name: number, value: T): T => {
     if (value instanceof Column || value instanceof Condition) this.#declared[name] ??= value;
     const bar = this.#barNow;
-    if (bar === BUILDING) return value;
+    if (bar === BUILDING) {
+      // Case: a study of several columns, such as the three of a band.
+      if (value !== null && typeof value === "object") this.#parts.set(name, value as Readonly<Record<string, unknown>>);
+      return value;
+    }
     const isNumber = typeof value === "number";
     if (typeof value === "boolean") {
       this.#asked[name] ??= new Uint8Array(this.#bars);
@@ -200,10 +210,14 @@ export class Trace {
     const stretch = this.#stretch;
     if (!stretch || !this.#backtest) return null;
     const main = this.#backtest.host.scopeOfFeed(0);
-    const columns = this.#declared.flatMap((value, name) => {
-      if (!(value instanceof Column)) return [];
-      const { values } = alignedEntry(main, scopeOf(value), entryOf(value));
-      return [{ name, values: Array.from(values.subarray(stretch.from, stretch.to + 1)) }];
+    const valuesOf = (column: Column): number[] =>
+      Array.from(alignedEntry(main, scopeOf(column), entryOf(column)).values.subarray(stretch.from, stretch.to + 1));
+    const columns: { name: number; part: string; values: number[] }[] = [];
+    this.#nameLines.forEach((_line, name) => {
+      const value = this.#declared[name];
+      if (value instanceof Column) columns.push({ name, part: "", values: valuesOf(value) });
+      else if (!value && this.#parts.has(name))
+        for (const [part, column] of columnsIn(this.#parts.get(name)!)) columns.push({ name, part, values: valuesOf(column) });
     });
     return { ...stretch, events: this.#events, states: this.#states, closeStates: this.#closeStates, columns, isCut: this.#isCut };
   }
@@ -277,6 +291,15 @@ export class Trace {
       this.#states.push(state);
     }
     return this.#states.length - 1;
+  }
+}
+
+/** The columns among an object's own values; a plan may hand over anything, also what throws when it is read. */
+function columnsIn(value: Readonly<Record<string, unknown>>): [string, Column][] {
+  try {
+    return Object.entries(value).filter((entry): entry is [string, Column] => entry[1] instanceof Column);
+  } catch {
+    return [];
   }
 }
 

@@ -110,7 +110,11 @@ export class PaneChart {
     this.#tokens = tokens;
     this.#chart = new Chart<"layer", number[]>(canvas, {
       type: "layer",
-      data: { labels: [], datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id }))) },
+      // Chart.js draws the first dataset last; here layers are painted in their order.
+      data: {
+        labels: [],
+        datasets: panes.flatMap((pane) => pane.layers.map((layer) => ({ data: [], layer, yAxisID: pane.id })).reverse()),
+      },
       options: {
         animation: false,
         responsive: true,

@@ -27,5 +27,5 @@ export function Button({ variant = "plain", className, type = "button", ...props
 }
 
 export function Key({ children }: { readonly children: string }) {
-  return <kbd className="rounded border border-current/30 px-1 font-mono text-[11px] font-normal opacity-80">{children}</kbd>;
+  return <kbd className="rounded border border-current/30 px-1 font-mono text-[11px] font-normal">{children}</kbd>;
 }

@@ -55,7 +55,7 @@ export class RunRepository {
     const total = await query.getCount();
     const rows = await query
       .orderBy(`run.${sort}`, order === "down" ? "DESC" : "ASC")
-      .addOrderBy("run.createdMs", "DESC")
+      .addOrderBy("run.id", "DESC")
       .offset(offset)
       .limit(limit)
       .getMany();

@@ -40,7 +40,7 @@ const saveWords = (state: SaveState): string =>
   state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `not saved: ${state.message}`;
 
 function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun: string | null }) {
-  const { draft, change, saveState } = useDraft(plan);
+  const { draft, latest, change, saveState } = useDraft(plan);
   const { description, problem } = useDescription(draft.source);
   const { running, failure, run, stop } = useRunner();
   const markets = useQuery(queries.markets()).data ?? NO_MARKETS;
@@ -58,10 +58,10 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
 
   const start = useCallback(
     async (part: Partial<typeof draft> = {}): Promise<void> => {
-      const evidence = await run({ planId: plan.id, ...draft, ...part });
+      const evidence = await run({ planId: plan.id, ...latest(), ...part });
       if (evidence) setRunId(evidence.id);
     },
-    [run, plan.id, draft],
+    [run, plan.id, latest],
   );
   const autoRun = useAutoRun(draft, problem === null, running !== null, start);
   const batch = useBatch(plan.id, title, draft);

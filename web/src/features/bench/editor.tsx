@@ -127,7 +127,7 @@ export function Editor({ value, readOnly = false, problem, reveal, marks = null,
     ready.monaco.editor.setModelMarkers(model, "plan", markers);
   }, [ready, problem]);
 
-  useLineDecorations(ready, marks);
+  useLineDecorations(ready, marks, onLineTrades);
 
   useEffect(() => {
     if (!ready || !reveal || reveal.line < 1) return;

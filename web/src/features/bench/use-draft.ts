@@ -16,9 +16,19 @@ export interface Draft {
 
 export type SaveState = { readonly kind: "saved" } | { readonly kind: "saving" } | { readonly kind: "failed"; readonly message: string };
 
-export function useDraft(plan: PlanDetail): { draft: Draft; change: (change: Partial<Draft>) => void; saveState: SaveState } {
+export interface DraftState {
+  readonly draft: Draft;
+  /** The draft with what was changed a moment ago, shown or not yet. */
+  readonly latest: () => Draft;
+  readonly change: (change: Partial<Draft>) => void;
+  readonly saveState: SaveState;
+}
+
+export function useDraft(plan: PlanDetail): DraftState {
   const [draft, setDraft] = useState<Draft>({ source: plan.source, inputs: plan.inputs, settings: plan.settings });
   const [saveState, setSaveState] = useState<SaveState>({ kind: "saved" });
+  const current = useRef(draft);
+  const latest = useCallback(() => current.current, []);
   const client = useQueryClient();
   const waiting = useRef<PlanUpdate>({});
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -41,7 +51,8 @@ export function useDraft(plan: PlanDetail): { draft: Draft; change: (change: Par
 
   const change = useCallback(
     (part: Partial<Draft>): void => {
-      setDraft((current) => ({ ...current, ...part }));
+      current.current = { ...current.current, ...part };
+      setDraft(current.current);
       waiting.current = { ...waiting.current, ...part };
       setSaveState({ kind: "saving" });
       if (timer.current) clearTimeout(timer.current);
@@ -58,5 +69,5 @@ export function useDraft(plan: PlanDetail): { draft: Draft; change: (change: Par
     },
     [save],
   );
-  return { draft, change, saveState };
+  return { draft, latest, change, saveState };
 }

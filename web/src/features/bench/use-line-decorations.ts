@@ -1,5 +1,5 @@
 /** Shows line evidence in the editor: counts before the line numbers, what never ran dimmed, orders and their net under a line. */
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { type LineMarks, shortCount } from "./line-marks.ts";
 
 type Monaco = typeof import("./monaco.ts").monaco;
@@ -11,7 +11,10 @@ export interface ReadyEditor {
 
 const GUTTER = 5;
 
-export function useLineDecorations(ready: ReadyEditor | null, marks: LineMarks | null): void {
+/** @param onLineTrades the trades of a line are wanted. */
+export function useLineDecorations(ready: ReadyEditor | null, marks: LineMarks | null, onLineTrades?: (line: number) => void): void {
+  const latest = useRef(onLineTrades);
+  latest.current = onLineTrades;
   useEffect(() => {
     const model = ready?.editor.getModel();
     if (!ready || !model) return;
@@ -41,6 +44,9 @@ export function useLineDecorations(ready: ReadyEditor | null, marks: LineMarks |
         if (text === "" || line > model.getLineCount()) continue;
         const domNode = document.createElement("div");
         domNode.className = "line-orders";
+        domNode.title = "Show its trades (Alt+L)";
+        // The editor keeps clicks on a zone to itself unless it is heard first.
+        domNode.addEventListener("mousedown", () => latest.current?.(line));
         domNode.textContent = `${" ".repeat(Math.max(0, model.getLineFirstNonWhitespaceColumn(line) - 1))}${text}`;
         zones.push(accessor.addZone({ afterLineNumber: line, heightInPx: 17, domNode }));
       }

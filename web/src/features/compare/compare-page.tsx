@@ -86,8 +86,10 @@ function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
   const zone = markets?.find(({ instrument }) => instrument.symbol === first.settings.symbol)?.instrument.calendar.zone ?? "UTC";
   return (
     <>
-      <FiguresCompared runs={runs} />
-      <CurvesCompared runs={runs} />
+      <div className="flex flex-wrap gap-x-6 gap-y-4">
+        <FiguresCompared runs={runs} />
+        <CurvesCompared runs={runs} />
+      </div>
       <DifferencesTable runs={runs} />
       {isPair ? <TradesCompared a={first} b={second} zone={zone} /> : null}
       <SourcesCompared runs={runs} />

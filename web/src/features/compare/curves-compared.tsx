@@ -36,7 +36,7 @@ export function CurvesCompared({ runs }: { readonly runs: readonly RunEvidence[]
   );
   if (dates.length < 2) return null;
   return (
-    <section className="flex h-72 flex-col">
+    <section className="flex h-[26rem] min-w-96 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-4 text-[12px] text-soft">
         {runs.map((run, k) => (
           <span key={run.id} className="flex items-center gap-1.5">

@@ -1,6 +1,7 @@
 /** What differs between runs: settings and inputs by name, with the value of each. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
+import { kitWords } from "./kit-words.ts";
 
 export interface Difference {
   readonly name: string;
@@ -24,7 +25,7 @@ export function differencesOf(runs: readonly RunEvidence[]): Difference[] {
   add("instrument", ({ settings }) => settings.symbol);
   add("timeframe", ({ settings }) => timeframeLabel(settings.timeframe));
   add("period", ({ settings }) => `${settings.from} – ${settings.to}`);
-  add("exit kit", ({ settings }) => (settings.kit ? settings.kit.name || "unnamed" : "none"));
+  add("exit kit", ({ settings }) => kitWords(settings.kit));
   const names = new Set(runs.flatMap((run) => Object.keys(run.settings)));
   for (const name of names)
     if (!["symbol", "timeframe", "from", "to", "kit"].includes(name))

@@ -1,7 +1,10 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import type { TokenName } from "../../charts/layers.ts";
 
-export const nameOf = (run: RunEvidence): string => run.kept?.name ?? `${run.title}, draft`;
+export function nameOf({ kept, title }: RunEvidence): string {
+  if (!kept) return `${title}, draft`;
+  return kept.name.includes(title) ? kept.name : `${kept.name} · ${title}`;
+}
 
 /** Curves are told by colour and by dash. */
 export const LOOKS: readonly { readonly color: TokenName; readonly dash: readonly number[] }[] = [

@@ -48,7 +48,7 @@ export interface EvidenceProps {
   readonly onTry?: (levels: WhatIf) => void;
   /** What was tried with the plan so far; a tab of its own where it is given. */
   readonly tried?: ReactNode;
-  /** Shown at the right of the tabs. */
+  /** Shown at the right of the stretch. */
   readonly aside: ReactNode;
 }
 
@@ -126,28 +126,28 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
   return (
     <EvidenceContext.Provider value={acts}>
       <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
-        <div className="flex min-h-9 flex-wrap items-center justify-between gap-x-2 border-rule border-b px-2">
-          <Tabs.List aria-label="Evidence" className="flex flex-wrap">
-            {[...TABS, ...(tried ? [["tried", "Tried"] as const] : [])].map(([value, label]) => (
-              <Tabs.Trigger key={value} value={value} className={tabClass}>
-                {label}
-                {value in counts ? ` ${number(counts[value])}` : ""}
-              </Tabs.Trigger>
-            ))}
-          </Tabs.List>
-          <div className="flex min-w-0 items-center gap-1">{aside}</div>
-        </div>
+        <Tabs.List aria-label="Evidence" className="flex min-h-9 flex-wrap items-center border-rule border-b px-2">
+          {[...TABS, ...(tried ? [["tried", "Tried"] as const] : [])].map(([value, label]) => (
+            <Tabs.Trigger key={value} value={value} className={tabClass}>
+              {label}
+              {value in counts ? ` ${number(counts[value])}` : ""}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
         <RunFailure run={run} zone={zone} onLine={onLine} />
-        <div className="flex flex-col gap-1 px-3 pt-2">
+        <div className="flex flex-col gap-1 px-3 pt-1">
+          <div className="flex flex-wrap items-center justify-between gap-x-3">
+            <StretchRow
+              {...{ data, stretch, filter }}
+              years={run.years.map(({ label }) => label)}
+              onStretch={setStretch}
+              shown={view.trades.length}
+              all={run.trades.length}
+              onFilter={setFilter}
+            />
+            {aside}
+          </div>
           <Warnings warnings={view.warnings} slips={run.slips} onLine={onLine} />
-          <StretchRow
-            {...{ data, stretch, filter }}
-            years={run.years.map(({ label }) => label)}
-            onStretch={setStretch}
-            shown={view.trades.length}
-            all={run.trades.length}
-            onFilter={setFilter}
-          />
           {error ? <Failure error={error} /> : null}
         </div>
         <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">

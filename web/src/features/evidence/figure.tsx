@@ -23,7 +23,10 @@ export function FigureLabel({ name, text, view }: FigureLabelProps) {
       label={label}
       className="max-w-80"
       trigger={
-        <button type="button" className="truncate rounded-xs text-left text-soft decoration-dotted underline-offset-3 hover:underline">
+        <button
+          type="button"
+          className="min-h-6 truncate rounded-xs text-left text-soft decoration-dotted underline-offset-3 hover:underline"
+        >
           {text ?? label.toLowerCase()}
         </button>
       }

@@ -37,10 +37,10 @@ function MonthTable({ view, data }: { readonly view: EvidenceView; readonly data
     const stretch = data && stretchOfDates(prefix, label, data);
     if (stretch) acts.showStretch(stretch);
   };
-  const button = "w-full rounded-xs text-right hover:underline";
+  const button = "min-h-6 w-full rounded-xs text-right hover:underline";
   return (
     <div className="overflow-x-auto">
-      <table className="w-full text-[13px]">
+      <table className="w-full whitespace-nowrap text-[12px]">
         <caption className="sr-only">Net profit by month and year; a cell looks at that stretch only</caption>
         <thead>
           <tr className="text-soft">
@@ -63,7 +63,7 @@ function MonthTable({ view, data }: { readonly view: EvidenceView; readonly data
           {view.years.map((year) => (
             <tr key={year.label} className="border-rule border-t">
               <th scope="row" className="text-left font-normal">
-                <button type="button" className="hover:underline" onClick={() => look(year.label, year.label)}>
+                <button type="button" className="min-h-6 hover:underline" onClick={() => look(year.label, year.label)}>
                   {year.label}
                 </button>
               </th>

@@ -47,13 +47,7 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
   const panes = useMemo<Pane[]>(() => {
     const { open, high, low, close, session } = place.bars;
     const working = orders?.orders.filter(({ state }) => state !== "refused") ?? [];
-    const over: Layer[] = [
-      new SessionLayer(session),
-      new CandleLayer({ open, high, low, close }),
-      new OrderLayer(isOwn ? working : viewOrders(working, place), place.toView(run.barsDone - 1)),
-      trades,
-      new NoteLayer(isOwn ? run.notes : viewNotes(run.notes, place), high),
-    ];
+    const drawn: Layer[] = [];
     const below: Pane[] = [];
     run.plots.forEach((plot, i) => {
       const layer = new LineLayer(plots[i]!, {
@@ -62,9 +56,17 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         width: 1.2,
         shift: isOwn ? (plot.shift ?? 0) : 0,
       });
-      if (plot.pane === "price") over.push(layer);
+      if (plot.pane === "price") drawn.push(layer);
       else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
     });
+    const over: Layer[] = [
+      new SessionLayer(session),
+      ...drawn,
+      trades,
+      new OrderLayer(isOwn ? working : viewOrders(working, place), place.toView(run.barsDone - 1)),
+      new CandleLayer({ open, high, low, close }),
+      new NoteLayer(isOwn ? run.notes : viewNotes(run.notes, place), high),
+    ];
     const rows = strips.map(({ label, values }) => ({ label, values: isOwn ? values : viewStrip(values, place) }));
     const conditions: Pane[] =
       rows.length > 0

@@ -89,7 +89,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
               <dd className="text-right">{value}</dd>
             </div>
           ))}
-          <p className="col-span-2 pt-2 text-soft">{instrument.note}</p>
+          <div className="contents">
+            <dt className="sr-only">Character</dt>
+            <dd className="col-span-2 pt-2 text-soft">{instrument.note}</dd>
+          </div>
         </dl>
         <MarketChart market={market} timeframe={timeframe} />
       </div>

@@ -23,11 +23,13 @@ import { Empty, Failure, Loading } from "../../ui/states.tsx";
 
 const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const ROW = 32;
+const [CHOOSE, NAME, ACTS] = [30, 170, 36];
 
 interface Column {
   readonly key: string;
   readonly label: string;
-  readonly width: string;
+  /** Pixels. */
+  readonly width: number;
   readonly sort?: (typeof RUN_SORTS)[number];
   readonly right?: boolean;
   readonly show: (run: RunSummary) => ReactNode;
@@ -37,18 +39,18 @@ const figure = (sort: (typeof RUN_SORTS)[number], label: string, show: Column["s
   key: sort,
   sort,
   label,
-  width: "84px",
+  width: 84,
   right: true,
   show,
 });
 
 const COLUMNS: readonly Column[] = [
-  { key: "planTitle", sort: "planTitle", label: "Plan", width: "minmax(110px,1fr)", show: (run) => run.planTitle },
+  { key: "planTitle", sort: "planTitle", label: "Plan", width: 140, show: (run) => run.planTitle },
   {
     key: "symbol",
     sort: "symbol",
     label: "On",
-    width: "112px",
+    width: 112,
     show: (run) => (
       <>
         {run.settings.symbol} <span className="text-soft">{timeframeLabel(run.settings.timeframe)}</span>
@@ -58,14 +60,14 @@ const COLUMNS: readonly Column[] = [
   {
     key: "period",
     label: "Period",
-    width: "178px",
+    width: 178,
     show: ({ settings }) => (
       <span className="text-soft">
         {dateWords(settings.from)} – {dateWords(settings.to)}
       </span>
     ),
   },
-  { key: "spark", label: "Equity", width: "104px", show: (run) => <Spark values={run.spark} label={`Equity of ${run.name}`} /> },
+  { key: "spark", label: "Equity", width: 104, show: (run) => <Spark values={run.spark} label={`Equity of ${run.name}`} /> },
   figure("netProfit", "Net", (run) => <Amount value={run.netProfit} />),
   figure("totalReturn", "Return", (run) => percent(run.totalReturn)),
   figure("maxDrawdown", "Drawdown", (run) => number(-run.maxDrawdown)),
@@ -75,13 +77,13 @@ const COLUMNS: readonly Column[] = [
   figure("averageTrade", "Average", (run) => number(run.averageTrade)),
   figure("profitFactor", "PF", (run) => number(run.profitFactor, 2)),
   figure("sharpe", "Sharpe", (run) => number(run.sharpe, 2)),
-  { key: "tags", label: "Tags", width: "120px", show: (run) => <span className="text-soft">{run.tags.join(", ")}</span> },
-  { key: "note", label: "Note", width: "140px", show: (run) => <span className="text-soft">{run.note}</span> },
+  { key: "tags", label: "Tags", width: 120, show: (run) => <span className="text-soft">{run.tags.join(", ")}</span> },
+  { key: "note", label: "Note", width: 140, show: (run) => <span className="text-soft">{run.note}</span> },
   {
     key: "createdMs",
     sort: "createdMs",
     label: "Kept",
-    width: "134px",
+    width: 134,
     show: (run) => <span className="text-soft">{timeAt(run.createdMs, HERE)}</span>,
   },
 ];
@@ -206,7 +208,11 @@ function RunList({ runs, total, columns, chosen, query, onChosen, onSort, onMore
   useEffect(() => {
     if (last >= runs.length - 1 && runs.length < total) onMore();
   }, [last, runs.length, total]);
-  const grid = { gridTemplateColumns: `30px minmax(150px,1.4fr) ${columns.map(({ width }) => width).join(" ")} 36px` };
+  const widths = columns.reduce((sum, { width }) => sum + width, CHOOSE + NAME + ACTS);
+  const grid = {
+    gridTemplateColumns: `${CHOOSE}px minmax(${NAME}px,1fr) ${columns.map(({ width }) => `${width}px`).join(" ")} ${ACTS}px`,
+    minWidth: widths,
+  };
   return (
     <div
       ref={scroller}
@@ -216,17 +222,16 @@ function RunList({ runs, total, columns, chosen, query, onChosen, onSort, onMore
       className="h-full overflow-auto text-[13px]"
       data-testid="run-list"
     >
-      <div role="row" className="sticky top-0 z-10 grid min-w-max border-rule border-b bg-ground text-soft" style={grid}>
-        <span role="columnheader" className="sr-only">
-          Choose
+      <div role="row" className="sticky top-0 z-10 grid border-rule border-b bg-ground text-soft" style={grid}>
+        <span role="columnheader">
+          <span className="sr-only">Choose</span>
         </span>
-        <span />
         <SortHead label={`Run (${number(total)})`} sort="name" query={query} onSort={onSort} />
         {columns.map(({ key, label, sort, right }) => (
           <SortHead key={key} label={label} query={query} onSort={onSort} {...(sort ? { sort } : {})} {...(right ? { right } : {})} />
         ))}
-        <span role="columnheader" className="sr-only">
-          Acts
+        <span role="columnheader">
+          <span className="sr-only">Acts</span>
         </span>
       </div>
       <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
@@ -237,7 +242,7 @@ function RunList({ runs, total, columns, chosen, query, onChosen, onSort, onMore
               key={run?.id ?? index}
               role="row"
               aria-rowindex={index + 1}
-              className="absolute left-0 grid w-full min-w-max items-center border-rule/60 border-b hover:bg-sunk"
+              className="absolute left-0 grid w-full items-center border-rule/60 border-b hover:bg-sunk"
               style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
             >
               {run ? (

@@ -238,7 +238,10 @@ function namedValues({ steps, bar, events, eventAt }: Stepper, strips: StepperPa
     if (event === current) break;
   }
   return [
-    ...steps.columns.map(({ name, values }) => named(name, show(values[bar - steps.from]))),
+    ...steps.columns.map(({ name, part, values }) => {
+      const seen = named(name, show(values[bar - steps.from]));
+      return part ? { ...seen, name: `${seen.name}.${part}` } : seen;
+    }),
     ...strips
       .filter(({ kind }) => kind === "holds")
       .map(({ label, line, values }) => ({

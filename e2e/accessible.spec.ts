@@ -1,0 +1,52 @@
+/** Every view against the accessibility rules that a program can check (WCAG 2.2 A and AA), in both themes. */
+import { AxeBuilder } from "@axe-core/playwright";
+import { expect, type Page, test } from "@playwright/test";
+
+/** @param rules only these; null for all of WCAG A and AA. */
+async function problemsOf(page: Page, rules: readonly string[] | null): Promise<string[]> {
+  const axe = new AxeBuilder({ page })
+    // The editor is a package of its own.
+    .exclude(".monaco-editor");
+  const { violations } = await (rules ? axe.withRules([...rules]) : axe.withTags(TAGS)).analyze();
+  return violations.flatMap(({ id, nodes }) =>
+    nodes.map((node) => `${id}: ${node.target.join(" ")} · ${node.failureSummary?.split("\n")[1]?.trim()}`),
+  );
+}
+
+const TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
+
+const BENCH_TABS = ["summary", "chart", "trades", "what-if", "periods", "figures", "orders", "log", "tried"];
+const VIEWS: readonly (readonly [string, string])[] = [
+  ...BENCH_TABS.map((tab) => [`/plans/brine-channel?tab=${tab}`, "Evidence"] as const),
+  ["/plans", "Plans"],
+  ["/runs", "Kept runs"],
+  ["/runs/brine-channel-first", "Make current"],
+  ["/compare?runs=brine-channel-first,brine-cross-first", "Net profit"],
+  ["/markets", "Markets"],
+  ["/markets/KELP", "KELP"],
+  ["/sweeps", "Sweeps"],
+  ["/watches", "Watches"],
+];
+
+/** In the night only what colours decide differs. */
+const RULES = { paper: null, night: ["color-contrast"] } as const;
+
+for (const theme of ["paper", "night"] as const)
+  test(`every view, ${theme}`, async ({ page }) => {
+    test.setTimeout(180_000);
+    await page.addInitScript((name) => localStorage.setItem("theme", name), theme);
+    const found: Record<string, string[]> = {};
+    for (const [path, sign] of VIEWS) {
+      await page.goto(path);
+      await expect(
+        page
+          .getByText(sign)
+          .or(page.getByRole("tablist", { name: sign }))
+          .first(),
+      ).toBeVisible();
+      await expect(page.getByRole("status").filter({ hasText: /^Loading/ })).toHaveCount(0);
+      const problems = await problemsOf(page, RULES[theme]);
+      if (problems.length > 0) found[path] = problems;
+    }
+    expect(found).toEqual({});
+  });

@@ -1,0 +1,241 @@
+/** What stands behind a run, by the API on a real SQLite file: checks, lines, strips, steps, journal, versions, variants, queue, lists. */
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import {
+  type LineEvidence,
+  type PlanVersion,
+  type PlanVersionDetail,
+  type QueuedRun,
+  type RunEvidence,
+  type RunFacets,
+  type RunPage,
+  type RunSteps,
+  type RunSummary,
+  type StripsMeta,
+  type Trial,
+  unpackColumns,
+  type Variant,
+  type VerifyAnswer,
+} from "@plan-tester/contract";
+import type { LookAheadReport } from "@plan-tester/core";
+import { Ajv } from "ajv";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { SWING_SETTINGS as SETTINGS, TestServer } from "./testing.ts";
+
+const server = new TestServer();
+const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
+
+beforeAll(async () => {
+  await server.start();
+  await server.importSwing();
+});
+afterAll(() => server.end());
+
+const SOURCE = `export default plan({
+  title: "Lighthouse",
+  inputs: { stop: whole(20, { min: 1, max: 400, label: "Stop" }) },
+  build({ bars, inputs, when, enter, position, log }) {
+    const fast = ema(bars.close, 5);
+    const slow = ema(bars.close, 20);
+    const up = crossesAbove(fast, slow);
+    when(up, () => {
+      const isFree = position.flat;
+      if (isFree) enter.long({ stopLoss: ticks(inputs.stop), target: ticks(30), tag: "lit" });
+      else log("still lit");
+    });
+  },
+});
+`;
+const request = (id: string, more: object = {}) => ({ id, planId: "lighthouse", source: SOURCE, inputs: {}, settings: SETTINGS, ...more });
+let run: RunEvidence;
+beforeAll(async () => {
+  run = (await call<RunEvidence>("POST", "/runs", request("first"))).body;
+});
+
+describe("a run in doubt", () => {
+  test("comes out again, to the last bit", async () => {
+    expect(run.resultHash).toMatch(/^[0-9a-f]{16}$/);
+    const { body } = await call<VerifyAnswer>("POST", "/runs/first/verify");
+    expect(body).toEqual({ same: true, text: expect.stringContaining(run.resultHash) });
+  });
+
+  test("knows only what it could", async () => {
+    const { body } = await call<LookAheadReport>("POST", "/runs/first/look-ahead");
+    expect(body.difference).toBeNull();
+    expect(body.cuts.length).toBeGreaterThan(4);
+  });
+});
+
+describe("a run looked into", () => {
+  test("has counts by line", async () => {
+    const { body } = await call<LineEvidence>("GET", "/runs/first/lines");
+    const countOf = (line: number) =>
+      Math.max(...body.statements.flatMap((statement, k) => (statement.line === line ? [body.counts[k]!] : [])));
+    expect(countOf(5)).toBe(1);
+    // One for each time the crossing is waited for and handled, and of the orders one for each that was sent.
+    expect(countOf(10)).toBeGreaterThan(run.trades.length - 1);
+  });
+
+  test("has a strip for each condition", async () => {
+    const { meta, bytes } = unpackColumns<StripsMeta>(await server.bytes("/runs/first/strips"));
+    expect(meta.strips.map(({ text, line, kind }) => [text, line, kind])).toEqual([
+      ["up", 7, "holds"],
+      ["isFree", 9, "asked"],
+    ]);
+    expect(bytes.strip0!.length).toBe(run.bars);
+    expect(new Set(bytes.strip0)).toEqual(new Set([0, 1, 2]));
+  });
+
+  test("is stepped through on a stretch, and no longer one than is bearable", async () => {
+    const { entryBar, exitBar } = run.trades[1]!;
+    const { body } = await call<RunSteps>("GET", `/runs/first/steps?from=${entryBar - 1}&to=${exitBar}`);
+    expect(body.events.map(({ kind }) => kind)).toEqual(
+      expect.arrayContaining(["accepted", "filled", "opened", "closed", "value", "test"]),
+    );
+    expect(body.closeStates.length).toBe(exitBar - entryBar + 2);
+    expect(body.states[body.closeStates[1]!]!.lots).toMatchObject([{ tag: "lit", entryBar, side: 1 }]);
+    expect((await call("GET", "/runs/first/steps?from=0&to=9000")).status).toBe(400);
+    expect((await call("GET", "/runs/first/steps")).status).toBe(400);
+    expect((await call("GET", "/runs/none/steps?from=0&to=10")).status).toBe(404);
+  });
+
+  test("is a document of the published schema", async () => {
+    const schema = JSON.parse(readFileSync(join(import.meta.dirname, "../../docs/run-document.schema.json"), "utf8"));
+    const { body } = await call<{ trades: unknown[]; fingerprint: string; resultHash: string }>("GET", "/runs/first/document");
+    const validate = new Ajv({ allowUnionTypes: true, strict: false, logger: false }).compile(schema);
+    expect(validate(body), JSON.stringify(validate.errors?.slice(0, 3))).toBe(true);
+    expect(body).toMatchObject({ fingerprint: run.fingerprint, resultHash: run.resultHash });
+    expect(body.trades.length).toBe(run.trades.length);
+  });
+});
+
+test("the journal tells what was changed between trials; each text is a version, once", async () => {
+  await call("POST", "/runs", request("again"));
+  await call("POST", "/runs", request("tighter", { inputs: { stop: 10 }, settings: { ...SETTINGS, path: "adverse" } }));
+  const source = SOURCE.replace("ticks(30)", "ticks(60)");
+  await call("POST", "/runs", request("wider", { inputs: { stop: 10 }, source, settings: { ...SETTINGS, path: "adverse" } }));
+  const { body: trials } = await call<Trial[]>("GET", "/plans/lighthouse/journal");
+  expect(trials.map(({ runId, changes }) => [runId, changes])).toEqual([
+    ["wider", ["source: 1 lines new, 1 gone"]],
+    ["tighter", ["stop 20 → 10", "paths assumed → adverse"]],
+    ["again", []],
+    ["first", ["first run"]],
+  ]);
+  expect(trials[3]).toMatchObject({ kind: "run", variants: 1, netProfit: run.figures.netProfit, trades: run.trades.length });
+  const { body: versions } = await call<PlanVersion[]>("GET", "/plans/lighthouse/versions");
+  expect(versions.length).toBe(2);
+  const { body: old } = await call<PlanVersionDetail>("GET", `/versions/${versions[1]!.id}`);
+  expect(old).toMatchObject({ source: SOURCE, settings: { symbol: "SWING" } });
+  await call("PUT", `/versions/${old.id}`, { name: "before" });
+  // The same text again names the version that there is.
+  const { body: same } = await call<PlanVersion>("POST", "/plans/lighthouse/versions", {
+    source: SOURCE,
+    inputs: {},
+    settings: SETTINGS,
+    name: "",
+  });
+  expect(same).toMatchObject({ id: old.id, name: "before" });
+  expect((await call("PUT", "/versions/none", { name: "x" })).status).toBe(404);
+});
+
+test("variants are kept, changed and taken away; a kit in them is checked", async () => {
+  const { body: one } = await call<Variant>("POST", "/plans/lighthouse/variants", { name: "tight", inputs: { stop: 5 }, kit: null });
+  await call("PUT", `/variants/${one.id}`, { name: "tighter", inputs: { stop: 4 }, kit: { name: "My kit", entriesPerSession: 1 } });
+  const { body: list } = await call<Variant[]>("GET", "/plans/lighthouse/variants");
+  expect(list).toMatchObject([
+    { id: one.id, name: "tighter", inputs: { stop: 4 }, kit: { name: "My kit", entriesPerSession: 1, plansExits: true } },
+  ]);
+  expect((await call("POST", "/plans/lighthouse/variants", { name: "bad", inputs: {}, kit: { sides: "up" } })).status).toBe(400);
+  expect((await call("PUT", "/variants/none", { name: "x", inputs: {}, kit: null })).status).toBe(404);
+  expect((await call("DELETE", `/variants/${one.id}`)).status).toBe(204);
+  expect((await call<Variant[]>("GET", "/plans/lighthouse/variants")).body).toEqual([]);
+});
+
+describe("runs in the background and the list of kept ones", () => {
+  let batch = "";
+  const over = async (): Promise<QueuedRun[]> => {
+    for (;;) {
+      const { body } = await call<QueuedRun[]>("GET", "/queue");
+      if (body.every(({ state }) => state !== "waiting" && state !== "running")) return body;
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  };
+
+  beforeAll(async () => {
+    const one = (label: string, inputs: object, more: object = {}) => ({
+      planId: "lighthouse",
+      source: SOURCE,
+      inputs,
+      settings: SETTINGS,
+      label,
+      ...more,
+    });
+    const runs = [
+      one("Ten", { stop: 10 }),
+      one("Thirty", { stop: 30 }),
+      one("Out of bounds", { stop: 0 }),
+      one("Forty 100%", { stop: 40 }),
+    ];
+    batch = (await call<{ batch: string }>("POST", "/queue", { name: "stops", runs })).body.batch;
+  });
+
+  test("each is kept under its name; one that fails costs only itself", async () => {
+    const jobs = await over();
+    expect(jobs.map(({ name, state }) => [name, state])).toEqual([
+      ["Ten", "kept"],
+      ["Thirty", "kept"],
+      ["Out of bounds", "failed"],
+      ["Forty 100%", "kept"],
+    ]);
+    expect(jobs[2]!.message).toMatch(/Stop is 0; the least is 1/);
+    const { body } = await call<RunPage>("GET", `/runs?batch=${batch}`);
+    expect(body.total).toBe(3);
+    expect(body.runs.every(({ tags }) => tags.includes("stops"))).toBe(true);
+    expect((await call("POST", `/queue/${jobs[0]!.id}/stop`)).status).toBe(404);
+    expect((await call("DELETE", "/queue")).status).toBe(204);
+    expect((await call<QueuedRun[]>("GET", "/queue")).body).toEqual([]);
+  });
+
+  test.each([
+    ["words, in any order", "search=lighthouse%20thirty", ["Thirty"]],
+    ["a word with a wildcard of its own", "search=100%25", ["Forty 100%"]],
+    ["a tag", "tag=stops&sort=name&order=up", ["Forty 100%", "Ten", "Thirty"]],
+    ["a tag that is only part of one", "tag=stop", []],
+    ["an instrument", "symbol=SWING&sort=name&order=down", ["Thirty", "Ten", "Forty 100%"]],
+    ["one page", "tag=stops&sort=name&order=up&offset=1&limit=1", ["Ten"]],
+  ])("finds by %s", async (_what, query, names) => {
+    await over();
+    expect((await call<RunPage>("GET", `/runs?${query}`)).body.runs.map(({ name }) => name)).toEqual(names);
+  });
+
+  test("sorts by a figure, says what there is to filter by, and refuses what it does not know", async () => {
+    await over();
+    const { body } = await call<RunPage>("GET", "/runs?sort=netProfit&order=up");
+    const nets = body.runs.map(({ netProfit }) => netProfit);
+    expect(nets).toEqual([...nets].sort((a, b) => a - b));
+    const { body: facets } = await call<RunFacets>("GET", "/run-facets");
+    expect(facets).toMatchObject({ plans: [{ value: "lighthouse", label: "Lighthouse", runs: 3 }], tags: [{ value: "stops", runs: 3 }] });
+    expect((await call("GET", "/runs?sort=luck")).status).toBe(400);
+    expect((await call("GET", "/runs?limit=many")).status).toBe(400);
+  });
+
+  test("name, note and tags of a kept run can be changed", async () => {
+    await over();
+    const { id } = (await call<RunPage>("GET", "/runs?search=Ten")).body.runs[0]!;
+    await call<RunSummary>("PUT", `/runs/${id}/keep`, { name: "Ten ticks", note: "n", tags: ["kept", "stops"] });
+    expect((await call<RunPage>("GET", "/runs?tag=kept")).body.runs).toMatchObject([{ id, name: "Ten ticks", note: "n", batch }]);
+  });
+});
+
+test("a kit from a file gets its defaults, or is told what is wrong; modules are linked into what runs", async () => {
+  expect((await call("POST", "/kits/read", { name: "Plain" })).body).toMatchObject({ name: "Plain", sides: "both", plansExits: true });
+  expect((await call<{ error: { message: string } }>("POST", "/kits/read", { sides: "up" })).body.error.message).toMatch(
+    /sides must be one of/,
+  );
+  await call("POST", "/plans", { source: '//! module "harbour"\nexport const twice = (value: number) => 2 * value;\n' });
+  expect((await call<{ name: string }[]>("GET", "/modules")).body.map(({ name }) => name)).toEqual(["harbour"]);
+  const source = `import { twice } from "harbour";\n${SOURCE.replace("ticks(30)", "ticks(twice(15))")}`;
+  const { body } = await call<RunEvidence>("POST", "/runs", request("linked", { source }));
+  expect(body.source).toContain("2 * value");
+  expect(body.trades.map(({ net }) => net)).toEqual(run.trades.map(({ net }) => net));
+});

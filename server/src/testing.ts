@@ -1,0 +1,98 @@
+/** The whole server on a folder of its own, with a small market, for tests of the API. */
+import { mkdtempSync, rmSync } from "node:fs";
+import type { Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { type ImportReport, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import pino from "pino";
+import { type Application, makeApplication } from "./app.ts";
+
+/** Two weeks of minutes around the clock, swinging, with one line that is no bar. */
+export function swingCsv(): string {
+  const rows = ["time,open,high,low,close,volume"];
+  for (let i = 0; i < 14 * 1440; i++) {
+    const at = (k: number): number => Math.round((400 + 20 * Math.sin(k / 97) + 5 * Math.sin(k / 11)) * 4) / 4;
+    const [open, close] = [at(i), at(i + 1)];
+    rows.push(
+      `${new Date(Date.UTC(2025, 2, 3) + i * 60_000).toISOString()},${open},${Math.max(open, close) + 0.25},${Math.min(open, close) - 0.25},${close},${10 + (i % 7)}`,
+    );
+  }
+  rows.splice(500, 0, "2025-03-03T08:18:30Z,1,2,3,4,5");
+  return rows.join("\n");
+}
+
+export const SWING_FORMAT = {
+  delimiter: ",",
+  headerLines: 1,
+  time: 0,
+  open: 1,
+  high: 2,
+  low: 3,
+  close: 4,
+  volume: 5,
+  dateFormat: "iso",
+  zone: "UTC",
+  stamp: "open",
+};
+
+export const SWING_SETTINGS: RunSettings = {
+  ...PLAIN_SETTINGS,
+  symbol: "SWING",
+  timeframe: "15m",
+  from: "2025-03-03",
+  to: "2025-03-12",
+  costs: "none",
+};
+
+export class TestServer {
+  readonly folder = mkdtempSync(join(tmpdir(), "plan-tester-"));
+  application!: Application;
+  base = "";
+  #server!: Server;
+
+  async start(): Promise<void> {
+    this.application = await makeApplication(
+      { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none") },
+      pino({ level: process.env.LOG_LEVEL ?? "silent" }),
+    );
+    this.#server = this.application.app.listen(0, "127.0.0.1");
+    await new Promise((resolve) => this.#server.once("listening", resolve));
+    this.base = `http://127.0.0.1:${(this.#server.address() as AddressInfo).port}/api`;
+  }
+
+  async stop(): Promise<void> {
+    this.#server.closeAllConnections();
+    this.#server.close();
+    await this.application.close();
+  }
+
+  /** Stops it and takes its folder away. */
+  async end(): Promise<void> {
+    await this.stop();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  async call<T>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
+    const response = await fetch(this.base + path, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+    });
+    const text = await response.text();
+    return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
+  }
+
+  async bytes(path: string): Promise<ArrayBuffer> {
+    return (await fetch(this.base + path)).arrayBuffer();
+  }
+
+  async importSwing(symbol = "SWING", text = swingCsv(), format: object = SWING_FORMAT) {
+    const spec = { instrument: { symbol, tickSize: 0.25, pointValue: 10 }, format, timeframe: "1m" };
+    const response = await fetch(`${this.base}/imports/test?spec=${encodeURIComponent(JSON.stringify(spec))}`, {
+      method: "POST",
+      body: text,
+      headers: { "Content-Type": "text/csv" },
+    });
+    return { status: response.status, body: (await response.json()) as ImportReport & { error?: { message: string } } };
+  }
+}

@@ -1,0 +1,35 @@
+/** An exit kit in a few words: what it lays over a plan. */
+import type { ExitKit, KitDistance, KitExits } from "@plan-tester/core";
+
+const distance = ({ unit, value, study }: KitDistance): string =>
+  study ? `${value} × ${study}` : unit === "price" ? `at ${value}` : `${value} ${unit}`;
+
+function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit }: KitExits): string {
+  return [
+    stopLoss ? `stop ${distance(stopLoss)}` : "",
+    target ? `target ${distance(target)}` : "",
+    trail ? `trail ${distance(trail.distance)}` : "",
+    breakEven ? `break-even after ${distance(breakEven.after)}` : "",
+    locks.length > 0 ? `${locks.length} locks` : "",
+    timeLimit ? ("bars" in timeLimit ? `${timeLimit.bars} bars` : `${timeLimit.minutes} min`) : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
+export function kitWords(kit: ExitKit | null): string {
+  if (!kit) return "none";
+  const [long, short] = [kit.long ? exitsWords(kit.long) : "", kit.short ? exitsWords(kit.short) : ""];
+  const limits = [
+    kit.plansExits ? "" : "plan's own exits off",
+    kit.sides === "both" ? "" : `only ${kit.sides}`,
+    kit.onePosition ? "one position" : "",
+    kit.entriesPerSession === null ? "" : `${kit.entriesPerSession} entries a session`,
+    kit.coolDownBars === null ? "" : `${kit.coolDownBars} bars after a loss`,
+    kit.dailyLoss === null ? "" : `${kit.dailyLoss} loss a day`,
+    kit.filter ? `if ${kit.filter}` : "",
+    kit.size ? `${kit.size.value} ${kit.size.by}` : "",
+  ];
+  const exits = long === short ? [long] : [long && `long ${long}`, short && `short ${short}`];
+  return [kit.name, [...exits, ...limits].filter(Boolean).join("; ")].filter(Boolean).join(": ");
+}
