@@ -2,47 +2,17 @@
  * In the real browser: from Ctrl+Enter to the figures on screen, 100,000 bars, each time with another input. Needs the
  * built app (npm start once) and starts a server of its own on a data folder of its own.
  */
-import { spawn } from "node:child_process";
-import { existsSync, mkdirSync } from "node:fs";
-import { join } from "node:path";
-import { workspaceRoot } from "@plan-tester/demo/root";
-import { chromium } from "@playwright/test";
+import { openApp } from "./app.ts";
 import { median } from "./series.ts";
 
-const PORT = 4396;
 const ROUNDS = 25;
-const root = workspaceRoot();
-const data = join(root, ".cache", "bench-data");
-mkdirSync(data, { recursive: true });
-if (!existsSync(join(root, "dist", "server.js"))) throw new Error("The app is not built: run npm run build first.");
-
-const server = spawn(process.execPath, ["dist/server.js"], {
-  cwd: root,
-  env: { ...process.env, NODE_ENV: "production", PLAN_TESTER_PORT: String(PORT), PLAN_TESTER_DATA: data },
-  stdio: ["ignore", "pipe", "inherit"],
-});
-await new Promise<void>((resolve) => server.stdout.on("data", (text: Buffer) => text.toString().includes("ready") && resolve()));
-const base = `http://localhost:${PORT}`;
+const { base, page, call, end } = await openApp();
 
 // XSC/ORM in 10-minute bars: 111,744 of them in three years.
-const plan = (await (await fetch(`${base}/api/plans/brine-cross`)).json()) as { settings: object };
+const plan = await call<{ settings: object }>("GET", "/plans/brine-cross");
 const settings = { ...plan.settings, symbol: "XSC/ORM", timeframe: "10m", from: "2023-03-01", to: "2025-11-10" };
-await fetch(`${base}/api/plans/brine-cross`, {
-  method: "PUT",
-  headers: { "Content-Type": "application/json" },
-  body: JSON.stringify({ settings, inputs: { contracts: 1 } }),
-});
+await call("PUT", "/plans/brine-cross", { settings, inputs: { contracts: 1 } });
 
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
-  args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
-});
-process.on("exit", () => server.kill("SIGKILL"));
-process.on("uncaughtException", (error) => {
-  console.error(error);
-  process.exit(1);
-});
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(`${base}/plans/brine-cross`);
 await page.getByLabel(/^Fast average/).waitFor();
 await page.waitForTimeout(6000);
@@ -73,8 +43,6 @@ const runs = (await page.evaluate(async () =>
   (await fetch("/api/bars?symbol=XSC/ORM&timeframe=10m&from=2023-03-01&to=2025-11-10")).arrayBuffer().then((buffer) => buffer.byteLength),
 )) as number;
 bars = Math.floor(runs / 64);
-await browser.close();
-server.kill("SIGTERM");
 if (bars < 100_000) throw new Error(`Only ${bars} bars; 100,000 are wanted.`);
 const sorted = [...times].sort((a, b) => a - b);
 console.log(
@@ -87,4 +55,4 @@ console.log(`  ${bars.toLocaleString("en-GB")} bars, ${ROUNDS} runs`);
 console.log(
   `bench edit-to-evidence median ${median(times).toFixed(0)} ms p95 ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms (goal 400)`,
 );
-process.exit(0);
+await end();

@@ -5,7 +5,7 @@ import { build } from "esbuild";
 import { ensureInstalled, external, root } from "./shared.mjs";
 
 ensureInstalled();
-const all = ["engine-cross", "sweep", "finer-paths", "basket", "inside-bar", "heap", "import", "edit-to-evidence"];
+const all = ["engine-cross", "sweep", "finer-paths", "basket", "inside-bar", "heap", "import", "edit-to-evidence", "evidence"];
 const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
 const out = join(root, "dist-bench");
 await build({

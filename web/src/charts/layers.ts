@@ -229,8 +229,15 @@ export class TradeLayer implements Layer {
     ctx.save();
     ctx.font = "600 11px 'Atkinson Hyperlegible Next Variable', sans-serif";
     let lastTagEnd = Number.NEGATIVE_INFINITY;
+    // Dense: of those that fall on the same pixels one is enough.
+    const drawn = { gain: -1, loss: -1 };
     for (const trade of visible) {
       const won = trade.net > 0;
+      if (dense) {
+        const pixel = Math.floor(x(trade.exitBar));
+        if (drawn[won ? "gain" : "loss"] === pixel) continue;
+        drawn[won ? "gain" : "loss"] = pixel;
+      }
       const color = won ? tokens.gain : tokens.loss;
       const [x0, x1] = [x(trade.entryBar), Math.max(x(trade.exitBar), x(trade.entryBar) + 2)];
       const [y0, y1] = [y(trade.entryPrice), y(trade.exitPrice)];

@@ -131,6 +131,22 @@ export class RunRepository {
     };
   }
 
+  /** One part of a kept run as it was written down, without taking it apart; null when there is none. */
+  async part(id: string, which: "evidence" | "orders" | "columns"): Promise<Buffer | null> {
+    const body = await this.#database.read.findOne(RunBodyEntity, { select: { runId: true, [which]: true }, where: { runId: id } });
+    return body && inflate(body[which]);
+  }
+
+  /** The evidence of a kept run as JSON text, with its name of today. */
+  async evidenceText(id: string): Promise<string | null> {
+    const row = await this.#database.read.findOneBy(RunEntity, { id });
+    const text = row && (await this.part(id, "evidence"))?.toString();
+    if (!row || !text) return null;
+    const kept = { name: row.name, note: row.note, tags: JSON.parse(row.tags) };
+    // Of two fields of one name the later counts: what was not written down stands first, what has changed since last.
+    return `${JSON.stringify(NOT_WRITTEN).slice(0, -1)},${text.slice(1, -1)},"kept":${JSON.stringify(kept)}}`;
+  }
+
   async delete(id: string): Promise<boolean> {
     return (await this.#database.write((manager) => manager.delete(RunEntity, { id }))).affected === 1;
   }

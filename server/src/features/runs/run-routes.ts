@@ -44,12 +44,11 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
     "/runs",
     async (request, response) => void response.json(await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"))),
   );
-  router.get("/runs/:id", async (request, response) => void response.json((await runs.whole(request.params.id)).evidence));
-  router.get("/runs/:id/orders", async (request, response) => void response.json((await runs.whole(request.params.id)).orders));
+  router.get("/runs/:id", async (request, response) => void response.type("json").send(await runs.evidenceText(request.params.id)));
+  router.get("/runs/:id/orders", async (request, response) => void response.type("json").send(await runs.ordersText(request.params.id)));
   router.get(
     "/runs/:id/columns",
-    async (request, response) =>
-      void response.type("application/octet-stream").send(Buffer.from((await runs.whole(request.params.id)).columns)),
+    async (request, response) => void response.type("application/octet-stream").send(Buffer.from(await runs.columns(request.params.id))),
   );
   router.post("/runs/:id/stop", (request, response) => {
     runs.stop(request.params.id);

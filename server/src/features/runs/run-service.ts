@@ -87,7 +87,10 @@ export class RunService {
   }
 
   async whole(id: string): Promise<WholeRun> {
-    const run = this.#drafts.get(id) ?? (await this.#runs.find(id));
+    return this.#found(id, this.#drafts.get(id) ?? (await this.#runs.find(id)));
+  }
+
+  #found<T>(id: string, run: T | null | undefined): T {
     if (!run)
       throw new PlanTesterError(
         "not-found",
@@ -95,6 +98,21 @@ export class RunService {
         { id },
       );
     return run;
+  }
+
+  /** Evidence and orders as JSON text, columns packed: those of kept runs are handed on as they were written down. */
+  async evidenceText(id: string): Promise<string> {
+    const draft = this.#drafts.get(id);
+    return draft ? JSON.stringify(draft.evidence) : this.#found(id, await this.#runs.evidenceText(id));
+  }
+
+  async ordersText(id: string): Promise<string> {
+    const draft = this.#drafts.get(id);
+    return draft ? JSON.stringify(draft.orders) : this.#found(id, await this.#runs.part(id, "orders")).toString();
+  }
+
+  async columns(id: string): Promise<Uint8Array> {
+    return this.#drafts.get(id)?.columns ?? this.#found(id, await this.#runs.part(id, "columns"));
   }
 
   list(query: Required<RunQuery>): Promise<RunPage> {
