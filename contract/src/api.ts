@@ -11,6 +11,7 @@ import type {
   LogLine,
   LookAheadReport,
   Order,
+  OwnFigure,
   Period,
   PlanFailure,
   RunFigures,
@@ -224,6 +225,8 @@ export interface RunEvidence {
   readonly log: readonly LogLine[];
   /** Texts that the plan put on the chart. */
   readonly notes: readonly ChartNote[];
+  /** Figures that the plan worked out itself. */
+  readonly ownFigures: readonly OwnFigure[];
   /** `shift` bars to the right of where a value is known is where a chart draws it. */
   readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift?: number }[];
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };

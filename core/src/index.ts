@@ -43,7 +43,7 @@ export type { DateFormat } from "./importing/time-text.ts";
 export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";
 export { evaluateStudy } from "./language/expression.ts";
-export { type ChartNote, type HostOptions, PlanHost } from "./language/host.ts";
+export { type ChartNote, type HostOptions, type OwnFigure, PlanHost } from "./language/host.ts";
 export {
   INPUT_KINDS,
   type InputKind,
@@ -85,3 +85,17 @@ export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
+// trust
+export { normalCdf, normalQuantile } from "./trust/normal.ts";
+export { type Overfitting, overfitting } from "./trust/overfitting.ts";
+export { BAND_LEVELS, type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
+export {
+  chanceVariance,
+  deflatedSharpe,
+  expectedMaximumSharpe,
+  minimumTrackRecord,
+  probabilisticSharpe,
+  type ReturnShape,
+  returnShape,
+} from "./trust/sharpe-tests.ts";
+export { type DelayedEntries, delayedEntries, type RandomEntries, randomEntries, type WithoutBest, withoutBest } from "./trust/stress.ts";

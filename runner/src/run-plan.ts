@@ -108,6 +108,7 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
       trades,
       log: [],
       notes: [],
+      ownFigures: [],
       droppedLogLines: 0,
       counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
       plots: [],

@@ -27,6 +27,7 @@ export interface Builder {
   readonly shown: { label: string; pane: "price" | "own"; shift: number; column: Column }[];
   log(level: LogLevel, text: string): void;
   addNote(text: string, price: number | null): void;
+  setFigure(label: string, value: number, unit: string): void;
   addCloseHandler(verb: string, condition: Condition | null, handler: unknown): void;
 }
 
@@ -139,6 +140,17 @@ export class PlanContext {
 
   get log(): (text: unknown, level?: unknown) => void {
     return (text, level = "info") => this.#host.log(LEVELS.includes(level) ? (level as LogLevel) : "info", String(text).slice(0, 500));
+  }
+
+  get figure(): (label: unknown, value: unknown, unit?: unknown) => void {
+    return (label, value, unit) => {
+      if (typeof value !== "number")
+        throw new PlanTesterError(
+          "plan-error",
+          `figure("${String(label).slice(0, 40)}", …) takes a number second; it got ${describe(value)}.`,
+        );
+      this.#host.setFigure(String(label).slice(0, 60), value, unit === undefined ? "" : String(unit).slice(0, 20));
+    };
   }
 
   get note(): (text: unknown, price?: unknown) => void {

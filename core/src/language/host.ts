@@ -41,6 +41,13 @@ export interface ChartNote {
   readonly text: string;
 }
 
+/** A figure that the plan works out itself. */
+export interface OwnFigure {
+  readonly label: string;
+  readonly value: number;
+  readonly unit: string;
+}
+
 /** One instrument of a run; the first is the plan's own. */
 export interface HostFeed {
   readonly instrument: Instrument;
@@ -66,6 +73,7 @@ export interface HostOptions {
 const ORDER_EVENTS: readonly EventName[] = ["accepted", "filled", "changed", "cancelled", "refused", "expired", "opened", "closed"];
 const MOST_LOG_LINES = 10_000;
 const MOST_NOTES = 5000;
+const MOST_FIGURES = 60;
 /** A run keeps every order; a plan that sends more than this has lost its guard. */
 const MOST_ORDERS = 300_000;
 
@@ -78,6 +86,8 @@ interface CloseHandler {
 export class PlanHost implements Builder {
   readonly lines: LogLine[] = [];
   readonly notes: ChartNote[] = [];
+  /** By label. */
+  readonly ownFigures = new Map<string, OwnFigure>();
   readonly shown: ShownColumn[] = [];
   readonly fills: Fill[] = [];
   readonly trades: Trade[] = [];
@@ -383,6 +393,11 @@ export class PlanHost implements Builder {
       return;
     }
     this.lines.push({ barIndex: this.cursor.index, timeMs: this.cursor.timeMs, level, text });
+  }
+
+  /** A figure of the plan's own: the last value under a label counts. */
+  setFigure(label: string, value: number, unit: string): void {
+    if (this.ownFigures.size < MOST_FIGURES || this.ownFigures.has(label)) this.ownFigures.set(label, { label, value, unit });
   }
 
   // --- what the context asks for --------------------------------------------------------------------------------

@@ -350,6 +350,8 @@ interface Context<Values> {
   log(text: string | number, level?: "info" | "notice" | "warning" | "alert"): void;
   /** Writes a text on the chart at this bar, at a price or above the bar. */
   note(text: string, price?: number): void;
+  /** A figure of your own in the evidence: the last value under a label counts. */
+  figure(label: string, value: number, unit?: string): void;
   /** Draws a column on the chart, over the prices or in a pane of its own; `shift` draws it so many bars later (or earlier, when negative). */
   show(column: Column, options?: { label?: string; pane?: "price" | "own"; shift?: number }): void;
   /** A number in [0, 1) from the run's seed. */

@@ -218,6 +218,7 @@ export class Backtest {
       trades: this.host.trades,
       log: this.host.lines,
       notes: this.host.notes,
+      ownFigures: [...this.host.ownFigures.values()],
       droppedLogLines: this.host.dropped,
       counts: this.simulation.counts,
       plots: this.#plots(done),

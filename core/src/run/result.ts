@@ -10,7 +10,7 @@ import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts"
 import { type Period, periods } from "../figures/periods.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, warningsOf } from "../figures/warnings.ts";
-import type { ChartNote } from "../language/host.ts";
+import type { ChartNote, OwnFigure } from "../language/host.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 
@@ -51,6 +51,7 @@ export interface RunFacts {
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
   readonly notes: readonly ChartNote[];
+  readonly ownFigures: readonly OwnFigure[];
   readonly droppedLogLines: number;
   readonly counts: SimulationCounts;
   readonly plots: readonly PlotColumn[];
@@ -66,6 +67,8 @@ export interface RunResult {
   readonly trades: readonly Trade[];
   readonly log: readonly LogLine[];
   readonly notes: readonly ChartNote[];
+  /** What the plan worked out itself. */
+  readonly ownFigures: readonly OwnFigure[];
   readonly equity: Float64Array;
   readonly daily: Daily;
   readonly figures: RunFigures;
@@ -79,7 +82,23 @@ export interface RunResult {
 }
 
 export function assembleResult(facts: RunFacts): RunResult {
-  const { instrument, settings, trades, equity, counts, status, failure, barsDone, firstBar, orders, fills, log, notes, plots } = facts;
+  const {
+    instrument,
+    settings,
+    trades,
+    equity,
+    counts,
+    status,
+    failure,
+    barsDone,
+    firstBar,
+    orders,
+    fills,
+    log,
+    notes,
+    ownFigures,
+    plots,
+  } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
@@ -109,6 +128,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     trades,
     log,
     notes,
+    ownFigures,
     equity,
     daily,
     figures,

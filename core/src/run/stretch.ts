@@ -62,6 +62,7 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
     trades: within,
     log: [],
     notes: [],
+    ownFigures: [],
     droppedLogLines: 0,
     counts: { ...exposureOf(position), finerMissing: 0 },
     plots: [],

@@ -17,7 +17,7 @@ export interface WholeRun {
 }
 
 /** What earlier versions did not write down. */
-const NOT_WRITTEN = { resultHash: "", notes: [], slips: [] };
+const NOT_WRITTEN = { resultHash: "", notes: [], ownFigures: [], slips: [] };
 
 function summaryOf({ symbol: _symbol, timeframe: _timeframe, ...row }: RunRow): RunSummary {
   return {

@@ -177,7 +177,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           <Periods view={view} data={data} zone={zone} />
         </Tabs.Content>
         <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
-          <FiguresTable view={view} />
+          <FiguresTable view={view} own={stretch ? [] : run.ownFigures} />
         </Tabs.Content>
         <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
           <OrdersTable runId={run.id} title={run.title} zone={zone} decimals={decimals} onLine={onLine} />

@@ -1,4 +1,5 @@
 /** Every figure with its definition, all trades beside long and short. */
+import type { RunEvidence } from "@plan-tester/contract";
 import type { TradeFigures } from "@plan-tester/core";
 import { number } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
@@ -6,7 +7,13 @@ import { FIGURES } from "./definitions.ts";
 import { FigureLabel } from "./figure.tsx";
 import type { EvidenceView } from "./view.ts";
 
-export function FiguresTable({ view }: { readonly view: EvidenceView }) {
+export function FiguresTable({
+  view,
+  own,
+}: {
+  readonly view: EvidenceView /** What the plan worked out itself. */;
+  readonly own: RunEvidence["ownFigures"];
+}) {
   const sides: readonly TradeFigures[] = [view.long, view.short];
   return (
     <table className="w-full text-[13px]">
@@ -20,6 +27,16 @@ export function FiguresTable({ view }: { readonly view: EvidenceView }) {
         </tr>
       </thead>
       <tbody>
+        {own.map(({ label, value, unit }) => (
+          <tr key={label}>
+            <td className={td}>{label}</td>
+            <td className={`${td} ${num} font-semibold`}>
+              {number(value, Number.isInteger(value) ? 0 : 2)} {unit}
+            </td>
+            <td className={td} colSpan={2} />
+            <td className="border-rule/60 border-b px-3 py-1 text-soft">The plan's own.</td>
+          </tr>
+        ))}
         {FIGURES.map(({ key, label, text, definition, source }) => (
           <tr key={key}>
             <td className={td}>

@@ -1,8 +1,10 @@
 /** Orders with what became of them, and the line that sent each. */
-import type { Order } from "@plan-tester/core";
+import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { number, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
+import { Select } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { ordersCsv } from "./exports.ts";
@@ -25,15 +27,38 @@ export function OrdersTable({
   readonly onLine: (line: number) => void;
 }) {
   const { data, error } = useQuery(queries.runOrders(runId));
+  const [what, setWhat] = useState("orders");
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="orders" />;
-  const { orders } = data;
+  const { orders, fills } = data;
   if (orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
   return (
     <>
-      <div className="flex justify-end px-2">
+      <div className="flex items-center justify-between px-3">
+        <Select aria-label="What is listed" className="w-auto" value={what} onChange={(event) => setWhat(event.target.value)}>
+          <option value="orders">{number(orders.length)} orders</option>
+          <option value="fills">{number(fills.length)} fills</option>
+        </Select>
         <SaveButton label="Save orders" name={fileName(title, "orders")} make={() => ordersCsv(data)} />
       </div>
+      {what === "fills" ? (
+        <FillsTable fills={fills.slice(0, MOST_ROWS)} {...{ zone, decimals, onLine }} />
+      ) : (
+        <OrdersPart orders={orders} {...{ zone, decimals, onLine }} />
+      )}
+    </>
+  );
+}
+
+interface PartProps {
+  readonly zone: string;
+  readonly decimals: number;
+  readonly onLine: (line: number) => void;
+}
+
+function OrdersPart({ orders, zone, decimals, onLine }: PartProps & { readonly orders: readonly Order[] }) {
+  return (
+    <>
       {orders.length > MOST_ROWS ? (
         <p className="px-3 py-1 text-soft">
           The first {number(MOST_ROWS)} of {number(orders.length)} orders.
@@ -42,7 +67,7 @@ export function OrdersTable({
       <table className="w-full text-[13px]">
         <thead>
           <tr>
-            {["#", "Sent", "Order", "Price", "Size", "State", "Filled at", "Tag", "Line"].map((head, i) => (
+            {["#", "Sent", "Order", "Price", "Size", "State", "Filled at", "Tag", "Line", "Why"].map((head, i) => (
               <th key={head} className={`${th} ${[0, 3, 4, 6, 8].includes(i) ? num : ""}`}>
                 {head}
               </th>
@@ -91,6 +116,50 @@ function OrderRow({
           </button>
         ) : null}
       </td>
+      <td className={`${td} max-w-64 truncate text-soft`}>{order.note}</td>
     </tr>
+  );
+}
+
+function FillsTable({ fills, zone, decimals, onLine }: PartProps & { readonly fills: readonly Fill[] }) {
+  return (
+    <table className="w-full text-[13px]">
+      <thead>
+        <tr>
+          {["Order", "When", "What", "Size", "Price", "Commission", "Spread", "Slippage", "Tag", "Line"].map((head, i) => (
+            <th key={head} className={`${th} ${[0, 3, 4, 5, 6, 7, 9].includes(i) ? num : ""}`}>
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {fills.map((fill, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: fills have no number of their own, and never change place
+          <tr key={k}>
+            <td className={`${td} ${num}`}>{fill.orderId}</td>
+            <td className={td}>{timeAt(fill.timeMs, zone)}</td>
+            <td className={td}>
+              {fill.side > 0 ? "bought" : "sold"} by {fill.source}
+            </td>
+            <td className={`${td} ${num}`}>{number(fill.quantity, Number.isInteger(fill.quantity) ? 0 : 1)}</td>
+            <td className={`${td} ${num}`}>{number(fill.price, decimals)}</td>
+            {[fill.commission, fill.spread, fill.slippage].map((cost, c) => (
+              <td key={["commission", "spread", "slippage"][c]} className={`${td} ${num}`}>
+                {number(cost, 2)}
+              </td>
+            ))}
+            <td className={td}>{fill.tag}</td>
+            <td className={`${td} ${num}`}>
+              {fill.line > 0 ? (
+                <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(fill.line)}>
+                  {fill.line}
+                </button>
+              ) : null}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
