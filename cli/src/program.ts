@@ -168,7 +168,7 @@ async function sweep(options: RunOptions & { range: string[]; split?: string }):
     const ranges = options.range.map(rangeOf);
     if (countVariants(ranges) === 0 || ranges.length === 0)
       throw new PlanTesterError("bad-input", "Give at least one --range, e.g. --range fast=10:40:5.", {});
-    const variants = variantsOf(specs, inputsOf(options.input, specs), ranges);
+    const variants = variantsOf(specs, inputsOf(options.input, specs), { ranges });
     const width = SWEEP_FIGURES.length * stretches.length;
     const figures = new Float64Array(variants.length * width);
     let next = 0;

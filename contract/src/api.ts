@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { RunSettings, SweepRequest } from "./schemas.ts";
+import type { RunSettings, SweepRequest, WalkForwardRequest } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -71,6 +71,8 @@ export interface PlanDetail {
   readonly settings: RunSettings;
   readonly note: string;
   readonly updatedMs: number;
+  /** First session date that no run or sweep may reach; empty where none is kept back. */
+  readonly reservedFrom: string;
 }
 
 /** A module of the workspace: plans import it by name. */
@@ -174,7 +176,7 @@ export interface Trial {
   readonly id: number;
   readonly planId: string;
   readonly createdMs: number;
-  readonly kind: "run" | "sweep";
+  readonly kind: "run" | "sweep" | "walk-forward" | "reserve";
   readonly runId: string;
   readonly versionId: string;
   readonly settings: RunSettings;
@@ -219,6 +221,8 @@ export interface RunEvidence {
   readonly months: readonly Period[];
   readonly years: readonly Period[];
   readonly warnings: readonly Warning[];
+  /** Set where the run is stitched from the windows of a walk-forward: it has no single setting of inputs. */
+  readonly walkForwardId?: string;
   /** Likely slips in the program, by line. */
   readonly slips: readonly Slip[];
   readonly trades: readonly Trade[];
@@ -264,6 +268,38 @@ export interface VerifyAnswer {
   readonly text: string;
 }
 
+/** A run treated worse: with its inputs shaken, and with worse fills. */
+export interface StressAnswer {
+  readonly jitter: readonly {
+    readonly inputs: InputValues;
+    readonly net: number;
+    readonly sharpe: number | null;
+    readonly trades: number;
+  }[];
+  /** By how much each input was shaken at most, as a share. */
+  readonly reach: number;
+  readonly seed: number;
+  readonly slippage: readonly { readonly ticks: number; readonly net: number }[];
+}
+
+/** What is known of the history that a plan has been tried on. */
+export interface TrialContext {
+  /** Settings tried, runs and variants of sweeps together. */
+  readonly trials: number;
+  /** Variance of the yearly Sharpe ratios across them; null while it is not known. */
+  readonly sharpeVariance: number | null;
+  readonly stretches: readonly {
+    readonly symbol: string;
+    readonly from: string;
+    readonly to: string;
+    readonly kind: "run" | "sweep" | "walk-forward";
+    readonly variants: number;
+    readonly createdMs: number;
+  }[];
+  /** First date of the stretch that is kept unseen; empty where none is. */
+  readonly reservedFrom: string;
+}
+
 export type LookAheadAnswer = LookAheadReport;
 
 export interface RunOrders {
@@ -278,7 +314,7 @@ export interface SweepEstimate {
   readonly processes: number;
 }
 
-export type SweepStatus = "running" | "complete" | "stopped" | "failed";
+export type SweepStatus = "running" | "paused" | "complete" | "stopped" | "failed";
 
 export interface SweepSummary {
   readonly id: string;
@@ -299,6 +335,44 @@ export interface SweepDetail extends SweepSummary {
   readonly inputSpecs: readonly InputSpec[];
   readonly failures: readonly { readonly variant: number; readonly message: string }[];
   readonly figures: readonly SweepFigure[];
+  /** Of every so many variants the daily returns are kept; 0 for none. */
+  readonly dailyStride: number;
+}
+
+/** One step of a walk-forward: what was chosen on one stretch, and what became of it on the next. */
+export interface WalkForwardWindow {
+  readonly inSample: { readonly from: string; readonly to: string; readonly sessions: number };
+  readonly outOfSample: { readonly from: string; readonly to: string; readonly sessions: number };
+  /** null where no setting made enough trades. */
+  readonly inputs: InputValues | null;
+  /** By `SWEEP_FIGURES`; null is undefined. */
+  readonly inFigures: readonly (number | null)[];
+  readonly outFigures: readonly (number | null)[];
+  /** Net a session out-of-sample over net a session in-sample; null where nothing was made in-sample. */
+  readonly efficiency: number | null;
+}
+
+export interface WalkForwardSummary {
+  readonly id: string;
+  readonly planId: string;
+  readonly planTitle: string;
+  readonly status: "running" | "complete" | "stopped" | "failed";
+  readonly request: Omit<WalkForwardRequest, "source">;
+  readonly windows: readonly WalkForwardWindow[];
+  readonly total: number;
+  readonly variants: number;
+  readonly createdMs: number;
+  readonly elapsedMs: number;
+  readonly error: string;
+  /** The stitched out-of-sample curve as a run of its own; empty until it is there. */
+  readonly runId: string;
+  /** Over all windows, net a session out-of-sample over net a session in-sample (Pardo 2008). */
+  readonly efficiency: number | null;
+}
+
+export interface WalkForwardDetail extends WalkForwardSummary {
+  readonly source: string;
+  readonly inputSpecs: readonly InputSpec[];
 }
 
 export type WatchState = "starting" | "armed" | "in position" | "ended";
@@ -370,6 +444,7 @@ export type ServerEvent =
       readonly secondsLeft: number;
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
+  | { readonly type: "walk-forward"; readonly id: string; readonly done: number; readonly total: number }
   | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }

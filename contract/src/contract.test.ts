@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { packColumns, unpackColumns } from "./binary.ts";
+import { readConstraint } from "./constraint.ts";
 import { readInstrument } from "./instrument-file.ts";
 import { runSettingsSchema } from "./schemas.ts";
 import { countVariants, valuesOf, variantsOf } from "./sweep-space.ts";
@@ -89,7 +90,7 @@ describe("the lattice of a sweep", () => {
       { input: "a", from: 1, to: 2, step: 1 },
       { input: "b", values: [10, 20, 30] },
     ];
-    const variants = variantsOf(specs, { c: 5 }, ranges);
+    const variants = variantsOf(specs, { c: 5 }, { ranges });
     expect(countVariants(ranges)).toBe(6);
     expect(variants.map(({ a, b }) => `${a}/${b}`)).toEqual(["1/10", "1/20", "1/30", "2/10", "2/20", "2/30"]);
     expect(variants.every(({ c }) => c === 5)).toBe(true);
@@ -101,6 +102,41 @@ describe("the lattice of a sweep", () => {
     [{ input: "a", from: 5, to: 1, step: 1 }, /is empty: its end lies before its start/],
     [{ input: "b", from: 1, to: 1_000_000, step: 1 }, /the most is 200000/],
   ])("%o is refused", (range, message) => {
-    expect(() => variantsOf(specs, {}, [range])).toThrow(message);
+    expect(() => variantsOf(specs, {}, { ranges: [range] })).toThrow(message);
+  });
+
+  test("conditions between inputs leave variants out", () => {
+    const ranges = [
+      { input: "a", from: 1, to: 4, step: 1 },
+      { input: "b", from: 1, to: 4, step: 1 },
+    ];
+    const variants = variantsOf(specs, {}, { ranges, constraints: ["a < b", "a + b <= 2 * (3 - 0.5)"] });
+    expect(variants.map(({ a, b }) => `${a}/${b}`)).toEqual(["1/2", "1/3", "1/4", "2/3"]);
+    expect(() => variantsOf(specs, {}, { ranges, constraints: ["a > 100"] })).toThrow(/No variant meets/);
+  });
+
+  test.each([
+    ["a", /a comparison such as < is missing/],
+    ["a < ", /it ends too early/],
+    ["a < speed", /the plan has no input "speed"; it has a, b/],
+    ["a < (b", /a bracket is not closed/],
+    ["a < b b", /"b" is left over/],
+    ["a < $", /"\$" stands where/],
+  ])("the condition %s is refused", (text, message) => {
+    expect(() => readConstraint(text, ["a", "b"])).toThrow(message);
+  });
+
+  test("a number of points is spread evenly over the lattice, each once, the same for the same seed", () => {
+    const ranges = [
+      { input: "a", from: 1, to: 10, step: 1 },
+      { input: "b", from: 1, to: 100, step: 1 },
+    ];
+    const spread = (seed: number) => variantsOf(specs, {}, { ranges, search: { count: 200, seed } }).map(({ a, b }) => `${a}/${b}`);
+    expect(new Set(spread(1)).size).toBe(200);
+    expect(spread(1)).toEqual(spread(1));
+    expect(spread(2)).not.toEqual(spread(1));
+    // Each of the ten columns gets about its tenth.
+    for (let a = 1; a <= 10; a++) expect(Math.abs(spread(1).filter((point) => point.startsWith(`${a}/`)).length - 20)).toBeLessThan(4);
+    expect(variantsOf(specs, {}, { ranges, search: { count: 5000, seed: 1 } }).length).toBe(1000);
   });
 });

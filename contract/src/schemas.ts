@@ -164,7 +164,15 @@ export const planUpdateSchema = {
   type: "object",
   additionalProperties: false,
   minProperties: 1,
-  properties: { title, source, inputs: inputValuesSchema, settings: runSettingsSchema, note },
+  properties: {
+    title,
+    source,
+    inputs: inputValuesSchema,
+    settings: runSettingsSchema,
+    note,
+    /** First session date that is kept unseen; empty opens it. */
+    reservedFrom: { anyOf: [date, { const: "" }] },
+  },
 } as const;
 
 export const runRequestSchema = {
@@ -279,6 +287,9 @@ export const rangeSchema = {
   ],
 } as const;
 
+/** What a sweep may aim at. */
+export const SWEEP_AIMS = ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade", "winRate"] as const;
+
 export const sweepRequestSchema = {
   type: "object",
   additionalProperties: false,
@@ -296,7 +307,51 @@ export const sweepRequestSchema = {
         { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: date, to: date } },
       ],
     },
-    aim: { enum: ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade"] },
+    aim: { enum: [...SWEEP_AIMS] },
+    /** Conditions between inputs that every variant must meet, e.g. "fast < slow". */
+    constraints: { type: "array", maxItems: 20, items: { type: "string", minLength: 3, maxLength: 200 }, default: [] },
+    /** All of the lattice, or a number of its points that are spread evenly over it. */
+    search: {
+      anyOf: [
+        { type: "null" },
+        {
+          type: "object",
+          additionalProperties: false,
+          required: ["count", "seed"],
+          properties: {
+            count: { type: "integer", minimum: 1, maximum: 200_000 },
+            seed: { type: "integer", minimum: 0, maximum: 1_000_000 },
+          },
+        },
+      ],
+      default: null,
+    },
+  },
+} as const;
+
+/** Windows of a walk-forward, in sessions: settings are chosen on one stretch and tried, unchanged, on the next. */
+export const walkForwardRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["planId", "source", "inputs", "settings", "ranges", "aim", "inSample", "outOfSample", "anchored"],
+  properties: {
+    planId: id,
+    source,
+    inputs: inputValuesSchema,
+    /** Its period holds all windows. */
+    settings: runSettingsSchema,
+    ranges: sweepRequestSchema.properties.ranges,
+    constraints: sweepRequestSchema.properties.constraints,
+    search: sweepRequestSchema.properties.search,
+    aim: { enum: [...SWEEP_AIMS] },
+    /** Sessions that settings are chosen on. */
+    inSample: { type: "integer", minimum: 5, maximum: 5000 },
+    /** Sessions that they are tried on after that. */
+    outOfSample: { type: "integer", minimum: 1, maximum: 5000 },
+    /** Whether each in-sample stretch begins at the start of the period rather than moving on. */
+    anchored: { type: "boolean" },
+    /** A setting with fewer trades in-sample is not chosen. */
+    leastTrades: { type: "integer", minimum: 0, maximum: 100_000, default: 5 },
   },
 } as const;
 
@@ -381,6 +436,7 @@ export type Rename = FromSchema<typeof renameSchema>;
 export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit"> & { readonly kit: ExitKit | null };
 export type SweepRange = FromSchema<typeof rangeSchema>;
 export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
+export type WalkForwardRequest = WithSettings<FromSchema<typeof walkForwardRequestSchema>>;
 export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
 export type CsvFormat = FromSchema<typeof csvFormatSchema>;

@@ -62,6 +62,8 @@ export interface SweepMessage {
   /** For each stretch its instruments. */
   readonly stretches: readonly (readonly FeedKey[])[];
   readonly settings: EngineSettings;
+  /** Whether the daily returns on the first stretch are wanted too. */
+  readonly withDaily: boolean;
 }
 
 /** Runs the plan on the first bars alone, at several places, and compares with the run on all (R7.1). */
@@ -207,6 +209,8 @@ export type FromChild =
       readonly type: "swept";
       readonly id: number;
       readonly figures: Float64Array;
+      /** Daily returns on the first stretch, one row a variant; null when not wanted. A variant that failed has zeros. */
+      readonly daily: Float32Array | null;
       readonly failures: readonly { readonly variant: number; readonly message: string }[];
     }
   | {

@@ -173,14 +173,15 @@ export interface SweepBatch {
   /** For each stretch its instruments, the plan's own first. */
   readonly stretches: readonly (readonly FeedData[])[];
   readonly settings: EngineSettings;
+  readonly withDaily?: boolean;
 }
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
-  const { source, variants, stretches, settings } = batch;
+  const { source, variants, stretches, settings, withDaily = false } = batch;
   for (const feeds of stretches) ensureFeeds(process, feeds);
   const answer = await process.ask(
-    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings },
+    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings, withDaily },
     "swept",
   );
-  return { figures: answer.figures, failures: answer.failures };
+  return { figures: answer.figures, failures: answer.failures, daily: answer.daily };
 }

@@ -27,6 +27,9 @@ import { RunService } from "./features/runs/run-service.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
+import { WalkForwardRepository } from "./features/walk-forwards/walk-forward-repository.ts";
+import { walkForwardRoutes } from "./features/walk-forwards/walk-forward-routes.ts";
+import { WalkForwardService } from "./features/walk-forwards/walk-forward-service.ts";
 import { WatchRepository } from "./features/watches/watch-repository.ts";
 import { watchRoutes } from "./features/watches/watch-routes.ts";
 import { WatchService } from "./features/watches/watch-service.ts";
@@ -41,6 +44,7 @@ export interface Application {
   readonly plans: PlanRepository;
   readonly runs: RunService;
   readonly sweeps: SweepService;
+  readonly walks: WalkForwardService;
   /** Connects to the venue; watches of before go on. */
   startWatching(): WatchService;
   close(): Promise<void>;
@@ -61,8 +65,11 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const journal = new Journal(database);
   const runs = new RunService(markets, runRepository, front, events, journal);
   const sweepRepository = new SweepRepository(database);
-  await sweepRepository.settleUnfinished();
   const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events, journal);
+  await sweeps.resumeUnfinished();
+  const walkForwardRepository = new WalkForwardRepository(database);
+  await walkForwardRepository.settleUnfinished();
+  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, pool: sweepPool, events, journal });
   let watches: WatchService | null = null;
 
   const app = express();
@@ -75,10 +82,10 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
-  api.use(["/describe", "/runs", "/queue", "/sweeps", "/watches"], linkSource(plans));
-  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front)), sweepRoutes(sweeps));
+  api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
+  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front, journal)), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
-  api.use(journalRoutes(journal), variantRoutes(new VariantRepository(database)));
+  api.use(journalRoutes(journal), variantRoutes(new VariantRepository(database)), walkForwardRoutes(walks));
   api.use((request, response, next) => {
     if (!watches)
       return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });
@@ -107,12 +114,14 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     plans,
     runs,
     sweeps,
+    walks,
     startWatching() {
       watches = new WatchService(markets, new WatchRepository(database), front, events, config.venuePort);
       return watches;
     },
     async close() {
       watches?.close();
+      await sweeps.close();
       events.close();
       front.close();
       sweepPool.close();

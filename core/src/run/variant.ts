@@ -34,8 +34,8 @@ function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spre
   };
 }
 
-/** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. */
-export function runVariant(options: BacktestOptions, out: Float64Array, at: number): void {
+/** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns. */
+export function runVariant(options: BacktestOptions, out: Float64Array, at: number): Float64Array {
   const backtest = new Backtest({ ...options, isLean: true });
   const { settings, feeds } = options;
   const { instrument, store } = feeds[0]!;
@@ -49,7 +49,7 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
         feeds.map((feed) => feed.instrument),
       );
   const drawdown = deepestFall(equity, settings.cash);
-  const daily = dailyEquity(bars, equity, settings.cash);
+  const returns = dailyReturns(dailyEquity(bars, equity, settings.cash).equity);
   const values: Record<SweepFigure, number | null> = {
     netProfit: trades.netProfit,
     trades: trades.trades,
@@ -58,11 +58,12 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
     averageTrade: trades.averageTrade,
     maxDrawdown: drawdown,
     returnToDrawdown: ratio(trades.netProfit, drawdown),
-    sharpe: sharpeRatio(dailyReturns(daily.equity), settings.riskFree, instrument.calendar.sessionsPerYear),
+    sharpe: sharpeRatio(returns, settings.riskFree, instrument.calendar.sessionsPerYear),
     costs: trades.costs,
     pathDependentTrades: trades.pathDependentTrades,
   };
   SWEEP_FIGURES.forEach((figure, i) => {
     out[at + i] = values[figure] ?? Number.NaN;
   });
+  return returns;
 }

@@ -131,6 +131,7 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
   const width = SWEEP_FIGURES.length;
   const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
+  let daily: Float32Array | null = null;
   const plan = loadPlan(message.source);
   const specs = specsOf(plan.instantiate().inputs);
   const stretches = message.stretches.map((keys) => {
@@ -143,18 +144,22 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
       stretches.forEach(({ feeds, equity }, stretch) => {
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
-        runVariant(
+        const returns = runVariant(
           { plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings: message.settings, equity },
           figures,
           at,
         );
+        if (message.withDaily && stretch === 0) {
+          daily ??= new Float32Array(message.variants.length * returns.length);
+          daily.set(returns, variant * returns.length);
+        }
       });
     } catch (error) {
       const failure = failureOf(error, plan, null, null);
       failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
     }
   });
-  return { type: "swept", id: message.id, figures, failures };
+  return { type: "swept", id: message.id, figures, failures, daily };
 }
 
 /** Compares the plan on all bars with the plan on the first of them alone. */

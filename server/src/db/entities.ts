@@ -38,6 +38,7 @@ export interface PlanRow {
   note: string;
   createdMs: number;
   updatedMs: number;
+  reservedFrom: string;
 }
 
 export interface RunRow {
@@ -92,7 +93,7 @@ export interface TrialRow {
   id: number;
   planId: string;
   createdMs: number;
-  kind: "run" | "sweep";
+  kind: "run" | "sweep" | "walk-forward" | "reserve";
   runId: string;
   versionId: string;
   inputs: string;
@@ -104,6 +105,8 @@ export interface TrialRow {
   maxDrawdown: number | null;
   trades: number | null;
   sharpe: number | null;
+  /** Of a sweep: variance of the yearly Sharpe ratios of its variants. */
+  sharpeVariance: number | null;
 }
 
 export interface RunBodyRow {
@@ -128,6 +131,9 @@ export interface SweepRow {
   done: number;
   failures: string;
   figures: Buffer;
+  /** Daily returns in-sample, float32, of every so many variants; null while there are none. */
+  daily: Buffer | null;
+  dailyStride: number;
   createdMs: number;
   elapsedMs: number;
   error: string;
@@ -203,6 +209,7 @@ export const PlanEntity = new EntitySchema<PlanRow>({
     note: text,
     createdMs: int,
     updatedMs: int,
+    reservedFrom: { ...text, default: "" },
   },
 });
 
@@ -259,6 +266,8 @@ export const SweepEntity = new EntitySchema<SweepRow>({
     done: int,
     failures: text,
     figures: blob,
+    daily: { ...blob, nullable: true },
+    dailyStride: { ...int, default: 0 },
     createdMs: int,
     elapsedMs: int,
     error: text,
@@ -330,8 +339,46 @@ export const TrialEntity = new EntitySchema<TrialRow>({
     maxDrawdown: { ...real, nullable: true },
     trades: { ...int, nullable: true },
     sharpe: { ...real, nullable: true },
+    sharpeVariance: { ...real, nullable: true },
   },
   indices: [{ name: "trial_plan", columns: ["planId", "id"] }],
+});
+
+export interface WalkForwardRow {
+  id: string;
+  planId: string;
+  planTitle: string;
+  source: string;
+  request: string;
+  inputSpecs: string;
+  status: string;
+  done: number;
+  createdMs: number;
+  elapsedMs: number;
+  error: string;
+  windows: string;
+  /** The stitched result as compressed JSON; null until it is there. */
+  result: Buffer | null;
+}
+
+export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
+  name: "walk_forward",
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    planTitle: text,
+    source: text,
+    request: text,
+    inputSpecs: text,
+    status: text,
+    done: int,
+    createdMs: int,
+    elapsedMs: int,
+    error: text,
+    windows: text,
+    result: { ...blob, nullable: true },
+  },
+  indices: [{ name: "walk_forward_created", columns: ["createdMs"] }],
 });
 
 export const ENTITIES = [
@@ -347,4 +394,5 @@ export const ENTITIES = [
   PlanVersionEntity,
   VariantEntity,
   TrialEntity,
+  WalkForwardEntity,
 ];

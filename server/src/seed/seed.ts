@@ -45,13 +45,23 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
       settings: settingsOf(EXAMPLES[0]!),
       note: "A module: plans import it.",
       updatedMs: Date.now(),
+      reservedFrom: "",
     });
   for (const [i, example] of [...EXAMPLES].reverse().entries()) {
     const source = exampleSource(example);
     const settings = settingsOf(example);
     const linked = await linkModules(source, async (name) => moduleText(name));
     const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
-    await plans.insert({ id: example.id, title, source, inputs: {}, settings, note: example.note, updatedMs: Date.now() + i });
+    await plans.insert({
+      id: example.id,
+      title,
+      source,
+      inputs: {},
+      settings,
+      note: example.note,
+      updatedMs: Date.now() + i,
+      reservedFrom: "",
+    });
     await runs.keep(`${example.id}-first`, { name: "As shipped", note: "", tags: ["example"] });
     say(`${title}: one run`);
   }
@@ -67,6 +77,8 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
     ],
     outOfSample: { from: "2025-03-01", to: "2025-08-31" },
     aim: "returnToDrawdown",
+    constraints: [],
+    search: null,
   });
   await sweeps.finished(sweep.id);
   say(`${sweep.planTitle}: a sweep of ${sweep.variants} variants`);

@@ -6,6 +6,7 @@ export function journalRoutes(journal: Journal): Router {
   const router = Router();
   router.get("/journal", async (_request, response) => void response.json(await journal.trials("")));
   router.get("/plans/:id/journal", async (request, response) => void response.json(await journal.trials(request.params.id)));
+  router.get("/plans/:id/trials", async (request, response) => void response.json(await journal.context(request.params.id)));
   router.get("/plans/:id/versions", async (request, response) => void response.json(await journal.versions(request.params.id)));
   router.post(
     "/plans/:id/versions",

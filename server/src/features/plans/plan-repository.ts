@@ -4,8 +4,8 @@ import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
 function detailOf(row: PlanRow): PlanDetail {
-  const { id, title, source, note, updatedMs } = row;
-  return { id, title, source, note, updatedMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
+  const { id, title, source, note, updatedMs, reservedFrom } = row;
+  return { id, title, source, note, updatedMs, reservedFrom, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
 }
 
 export class PlanRepository {

@@ -11,6 +11,7 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { compilePlan, describePlan, moduleName, type ProcessPool } from "@plan-tester/runner";
+import type { Journal } from "../journal/journal.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
 import { linkFromWorkspace } from "./link-source.ts";
 import type { PlanRepository } from "./plan-repository.ts";
@@ -28,8 +29,10 @@ export class PlanService {
   readonly #plans: PlanRepository;
   readonly #runs: RunRepository;
   readonly #pool: ProcessPool;
+  readonly #journal: Journal;
 
-  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool) {
+  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool, journal: Journal) {
+    this.#journal = journal;
     this.#plans = plans;
     this.#runs = runs;
     this.#pool = pool;
@@ -69,13 +72,16 @@ export class PlanService {
       settings: original?.settings ?? FIRST_SETTINGS,
       note: original?.note ?? "",
       updatedMs: Date.now(),
+      reservedFrom: "",
     };
     await this.#plans.insert(plan);
     return plan;
   }
 
   async update(id: string, change: PlanUpdate): Promise<PlanDetail> {
-    await this.get(id);
+    const before = await this.get(id);
+    if (change.reservedFrom !== undefined && change.reservedFrom !== before.reservedFrom)
+      await this.#journal.reserved(before, change.reservedFrom);
     // A plan is called what its source says; while the source can't be read it keeps its name.
     const declared =
       change.source === undefined

@@ -4,10 +4,11 @@ import {
   type LookAheadAnswer,
   packColumns,
   type RunSteps,
+  type StressAnswer,
   unpackColumns,
   type VerifyAnswer,
 } from "@plan-tester/contract";
-import { PlanTesterError } from "@plan-tester/core";
+import { type InputSpec, type InputValue, type InputValues, PlanTesterError, Random, SWEEP_FIGURES } from "@plan-tester/core";
 import {
   checkPlanLookAhead,
   instrumentsOf,
@@ -15,6 +16,7 @@ import {
   resultHashOf,
   runDocument,
   runPlan,
+  sweepPlan,
   type TraceFindings,
   tracePlan,
 } from "@plan-tester/runner";
@@ -28,6 +30,24 @@ import { engineSettings } from "./run-settings.ts";
 const KEPT_PASSES = 6;
 const KEPT_STRETCHES = 24;
 const LONGEST_STRETCH = 5000;
+
+const JITTERS = 40;
+const JITTER = 0.15;
+const JITTER_SEED = 1;
+
+/** Inputs with every number moved a little at random. */
+function shakenInputs(specs: readonly InputSpec[], inputs: InputValues, random: Random): Record<string, InputValue> {
+  const shaken: Record<string, InputValue> = { ...inputs };
+  for (const { name, kind, min, max, step, default: usual } of specs) {
+    if (kind !== "whole" && kind !== "decimal") continue;
+    const value = Number(inputs[name] ?? usual);
+    const least = kind === "whole" ? 1 : (step ?? Math.abs(value) * 0.01);
+    const moved = value + (random.next() * 2 - 1) * Math.max(Math.abs(value) * JITTER, least);
+    const placed = step || kind === "whole" ? Math.round(moved / (step ?? 1)) * (step ?? 1) : moved;
+    shaken[name] = Number(Math.max(min ?? Number.NEGATIVE_INFINITY, Math.min(max ?? Number.POSITIVE_INFINITY, placed)).toPrecision(12));
+  }
+  return shaken;
+}
 
 export class RunChecks {
   readonly #markets: MarketService;
@@ -53,6 +73,8 @@ export class RunChecks {
   /** Runs again with what made it and compares, to the last bit. */
   async verify(run: WholeRun): Promise<VerifyAnswer> {
     const { evidence } = run;
+    if (evidence.walkForwardId)
+      return { same: false, text: "This run is stitched from the windows of a walk-forward. Run the walk-forward again to compare." };
     const { request, hash } = await this.#requestOf(run);
     if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't come out again on them." };
     const { inputs, result } = await this.#pool.use((process) => runPlan(process, request));
@@ -119,6 +141,36 @@ export class RunChecks {
     const tests = places.tests.map(({ text, line }) => ({ text, line }));
     if (!steps) throw new PlanTesterError("not-found", `The plan stopped before bar ${from}: there is nothing to step through.`, {});
     return { ...steps, names, tests };
+  }
+
+  /**
+   * The run with its inputs shaken and with worse fills. Every number that the plan declares is moved by up to `JITTER` of
+   * itself, kept on its step and inside its bounds.
+   */
+  async stress(run: WholeRun): Promise<StressAnswer> {
+    const { inputs, inputSpecs } = run.evidence;
+    const { request } = await this.#requestOf(run);
+    const { source, settings, feeds } = request;
+    const random = new Random(JITTER_SEED);
+    const shaken = Array.from({ length: JITTERS }, () => shakenInputs(inputSpecs, inputs, random));
+    const measure = async (variants: readonly InputValues[], ticks: number) => {
+      const costs = { ...settings.costs, slippageTicks: settings.costs.slippageTicks + ticks };
+      const { figures } = await this.#pool.use((process) =>
+        sweepPlan(process, { source, variants, stretches: [feeds], settings: { ...settings, costs } }),
+      );
+      const at = (row: number, figure: (typeof SWEEP_FIGURES)[number]): number =>
+        figures[row * SWEEP_FIGURES.length + SWEEP_FIGURES.indexOf(figure)]!;
+      return variants.map((given, row) => ({
+        inputs: given,
+        net: at(row, "netProfit"),
+        sharpe: Number.isFinite(at(row, "sharpe")) ? at(row, "sharpe") : null,
+        trades: at(row, "trades"),
+      }));
+    };
+    const slippage: { ticks: number; net: number }[] = [];
+    for (const ticks of [0, 1, 2, 3]) slippage.push({ ticks, net: (await measure([inputs], ticks))[0]!.net });
+    const jitter = inputSpecs.some(({ kind }) => kind === "whole" || kind === "decimal") ? await measure(shaken, 0) : [];
+    return { jitter: jitter.filter(({ net }) => Number.isFinite(net)), reach: JITTER, seed: JITTER_SEED, slippage };
   }
 
   /** A run as one JSON document, by the schema in docs/run-document.schema.json. */

@@ -73,6 +73,10 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
     async (request, response) => void response.json(await checks.verify(await runs.whole(request.params.id))),
   );
   router.post(
+    "/runs/:id/stress",
+    async (request, response) => void response.json(await checks.stress(await runs.whole(request.params.id))),
+  );
+  router.post(
     "/runs/:id/look-ahead",
     async (request, response) => void response.json(await checks.lookAhead(await runs.whole(request.params.id))),
   );

@@ -57,6 +57,7 @@ export class RunService {
     this.#running.set(request.id, control);
     try {
       const { settings } = request;
+      await this.#journal.refuseReserved(request.planId, settings.to);
       const further = await this.#pool.use((process) => instrumentsOf(process, request.source, request.inputs));
       const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
       const { instrument, data } = feeds[0]!;
@@ -78,6 +79,12 @@ export class RunService {
     } finally {
       this.#running.delete(request.id);
     }
+  }
+
+  /** Keeps a run that was put together elsewhere, such as the stitched curve of a walk-forward. */
+  async adopt(evidence: RunEvidence, orders: RunOrders, equity: Float64Array, name: string, tags: readonly string[]): Promise<void> {
+    const columns = packColumns({}, [{ name: "equity", values: equity }]);
+    await this.#runs.insert({ ...summaryOf(evidence), name, note: "", tags, batch: "" }, { evidence, orders, columns });
   }
 
   stop(id: string): void {

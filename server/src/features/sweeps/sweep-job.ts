@@ -1,11 +1,13 @@
-/** One sweep under way: batches handed to every process of the pool, figures collected in place. */
+/** One sweep under way: batches handed to every process of the pool, figures collected in place. It can be left and taken up again. */
 import type { InputValues } from "@plan-tester/core";
 import { SWEEP_FIGURES } from "@plan-tester/core";
-import { type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
+import { type PlanProcess, type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
 
 const FIRST_BATCH = 8;
 const BATCH_MS = 250;
 const MOST_FAILURES = 500;
+/** Daily returns kept of a sweep, numbers in all: of a larger one every so many variants keep theirs. */
+const MOST_DAILY = 4_000_000;
 
 export interface SweepFailure {
   readonly variant: number;
@@ -14,21 +16,47 @@ export interface SweepFailure {
 
 export type SweepWork = Omit<SweepBatch, "variants">;
 
-export class SweepJob {
+/** What a sweep has come to; a new job can go on from it. */
+export interface SweepState {
   readonly figures: Float64Array;
+  /** Daily returns in-sample of every `dailyStride`th variant. */
+  readonly daily: Float32Array;
+  readonly dailyStride: number;
+  readonly failures: readonly SweepFailure[];
+}
+
+export class SweepJob implements SweepState {
+  readonly figures: Float64Array;
+  readonly daily: Float32Array;
+  readonly dailyStride: number;
   readonly failures: SweepFailure[] = [];
   done = 0;
   readonly #variants: readonly InputValues[];
   readonly #work: SweepWork;
   readonly #pool: ProcessPool;
+  readonly #days: number;
+  /** Variants that are still to be run. */
+  readonly #pending: number[] = [];
   #next = 0;
   #stopped = false;
 
-  constructor(variants: readonly InputValues[], work: SweepWork, pool: ProcessPool) {
+  constructor(variants: readonly InputValues[], work: SweepWork, pool: ProcessPool, before: SweepState | null = null) {
     this.#variants = variants;
     this.#work = work;
     this.#pool = pool;
-    this.figures = new Float64Array(variants.length * this.rowWidth).fill(Number.NaN);
+    const { series } = work.stretches[0]![0]!.data;
+    this.#days = new Set(series.session).size;
+    const size = variants.length * this.rowWidth;
+    const fits = before?.figures.length === size;
+    this.figures = fits ? before.figures : new Float64Array(size).fill(Number.NaN);
+    this.dailyStride = Math.max(1, Math.ceil((variants.length * this.#days) / MOST_DAILY));
+    const rows = Math.ceil(variants.length / this.dailyStride);
+    this.daily = before?.daily.length === rows * this.#days ? before.daily : new Float32Array(rows * this.#days);
+    if (fits) this.failures.push(...before.failures);
+    const failed = new Set(this.failures.map(({ variant }) => variant));
+    for (let variant = 0; variant < variants.length; variant++)
+      if (Number.isNaN(this.figures[variant * this.rowWidth]!) && !failed.has(variant)) this.#pending.push(variant);
+    this.done = variants.length - this.#pending.length;
   }
 
   get rowWidth(): number {
@@ -48,40 +76,42 @@ export class SweepJob {
     await Promise.all(Array.from({ length: this.#pool.size }, () => this.#pool.use((process) => this.#lane(process, onProgress))));
   }
 
-  async #lane(process: Parameters<Parameters<ProcessPool["use"]>[0]>[0], onProgress: () => void): Promise<void> {
+  async #lane(process: PlanProcess, onProgress: () => void): Promise<void> {
     let size = FIRST_BATCH;
-    while (!this.#stopped && this.#next < this.#variants.length) {
-      const start = this.#next;
-      const end = Math.min(this.#variants.length, start + size);
-      this.#next = end;
+    while (!this.#stopped && this.#next < this.#pending.length) {
+      const batch = this.#pending.slice(this.#next, this.#next + size);
+      this.#next += batch.length;
       const began = performance.now();
-      try {
-        const { figures, failures } = await sweepPlan(process, { ...this.#work, variants: this.#variants.slice(start, end) });
-        this.figures.set(figures, start * this.rowWidth);
-        for (const failure of failures) this.#fail(start + failure.variant, failure.message);
-      } catch (error) {
-        // Case: the process died. One variant alone is to blame or to lose; more are tried again one by one.
-        const message = error instanceof Error ? error.message : String(error);
-        if (end - start === 1) this.#fail(start, message);
-        else await this.#oneByOne(process, start, end);
-      }
-      this.done += end - start;
+      if (!(await this.#try(process, batch))) await this.#oneByOne(process, batch);
+      this.done += batch.length;
       const took = performance.now() - began;
-      size = Math.max(1, Math.min(1000, Math.round(((end - start) * BATCH_MS) / Math.max(took, 1))));
+      size = Math.max(1, Math.min(1000, Math.round((batch.length * BATCH_MS) / Math.max(took, 1))));
       onProgress();
     }
   }
 
-  async #oneByOne(process: Parameters<Parameters<ProcessPool["use"]>[0]>[0], start: number, end: number): Promise<void> {
-    for (let variant = start; variant < end && !this.#stopped; variant++) {
-      try {
-        const { figures, failures } = await sweepPlan(process, { ...this.#work, variants: [this.#variants[variant]!] });
-        this.figures.set(figures, variant * this.rowWidth);
-        for (const failure of failures) this.#fail(variant, failure.message);
-      } catch (error) {
-        this.#fail(variant, error instanceof Error ? error.message : String(error));
-      }
+  /** Runs a batch and keeps what came of it; false when the process died with more than one of them. */
+  async #try(process: PlanProcess, batch: readonly number[]): Promise<boolean> {
+    try {
+      const variants = batch.map((variant) => this.#variants[variant]!);
+      const { figures, failures, daily } = await sweepPlan(process, { ...this.#work, variants, withDaily: true });
+      batch.forEach((variant, k) => {
+        this.figures.set(figures.subarray(k * this.rowWidth, (k + 1) * this.rowWidth), variant * this.rowWidth);
+        if (daily && variant % this.dailyStride === 0)
+          this.daily.set(daily.subarray(k * this.#days, (k + 1) * this.#days), (variant / this.dailyStride) * this.#days);
+      });
+      for (const failure of failures) this.#fail(batch[failure.variant]!, failure.message);
+      return true;
+    } catch (error) {
+      // Case: the process died. One variant alone is to blame or to lose; more are tried again one by one.
+      if (batch.length > 1) return false;
+      this.#fail(batch[0]!, error instanceof Error ? error.message : String(error));
+      return true;
     }
+  }
+
+  async #oneByOne(process: PlanProcess, batch: readonly number[]): Promise<void> {
+    for (const variant of batch) await this.#try(process, [variant]);
   }
 
   #fail(variant: number, message: string): void {

@@ -2,6 +2,7 @@ import type { SweepDetail, SweepSummary } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
+import type { SweepState } from "./sweep-job.ts";
 
 /** All but the long ones. */
 const LIST_COLUMNS = {
@@ -18,7 +19,7 @@ const LIST_COLUMNS = {
   error: true,
 } as const;
 
-function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "figures">): SweepSummary {
+function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "figures" | "daily" | "dailyStride">): SweepSummary {
   const { id, planId, planTitle, status, variants, done, createdMs, elapsedMs, error } = row;
   return {
     id,
@@ -35,6 +36,15 @@ function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "figures">): Sw
   };
 }
 
+/** A sweep as it was written down. */
+export interface StoredSweep extends SweepState {
+  readonly detail: SweepDetail;
+}
+
+/** The bytes of a blob in memory of their own, aligned for any typed array. */
+const ownBuffer = ({ buffer, byteOffset, byteLength }: Buffer): ArrayBuffer =>
+  buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
+
 export class SweepRepository {
   readonly #database: Database;
 
@@ -46,7 +56,7 @@ export class SweepRepository {
     return (await this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } })).map(summaryOf);
   }
 
-  async find(id: string): Promise<{ detail: SweepDetail; figures: Float64Array } | null> {
+  async find(id: string): Promise<StoredSweep | null> {
     const row = await this.#database.read.findOneBy(SweepEntity, { id });
     if (!row) return null;
     const detail: SweepDetail = {
@@ -55,12 +65,19 @@ export class SweepRepository {
       inputSpecs: JSON.parse(row.inputSpecs),
       failures: JSON.parse(row.failures),
       figures: SWEEP_FIGURES,
+      dailyStride: row.dailyStride,
     };
-    const bytes = row.figures;
-    return { detail, figures: new Float64Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength)) };
+    const { figures, daily } = row;
+    return {
+      detail,
+      figures: new Float64Array(ownBuffer(figures)),
+      daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
+      dailyStride: row.dailyStride,
+      failures: detail.failures,
+    };
   }
 
-  async save(detail: SweepDetail, figures: Float64Array): Promise<void> {
+  async save(detail: SweepDetail, { figures, daily, dailyStride }: SweepState): Promise<void> {
     const { request, inputSpecs, failures, failed: _failed, figures: _names, ...plain } = detail;
     const row: SweepRow = {
       ...plain,
@@ -68,6 +85,8 @@ export class SweepRepository {
       inputSpecs: JSON.stringify(inputSpecs),
       failures: JSON.stringify(failures),
       figures: Buffer.from(figures.buffer, figures.byteOffset, figures.byteLength),
+      daily: Buffer.from(daily.buffer, daily.byteOffset, daily.byteLength),
+      dailyStride,
     };
     await this.#database.write((manager) => manager.upsert(SweepEntity, row, ["id"]));
   }
@@ -76,10 +95,13 @@ export class SweepRepository {
     return (await this.#database.write((manager) => manager.delete(SweepEntity, { id }))).affected === 1;
   }
 
-  /** A sweep that was under way when the server ended keeps what it had. */
-  async settleUnfinished(): Promise<void> {
-    await this.#database.write((manager) =>
-      manager.update(SweepEntity, { status: "running" }, { status: "stopped", error: "The server ended while it was under way." }),
-    );
+  /** Sweeps that were under way when the server ended, the oldest first. */
+  async unfinished(): Promise<string[]> {
+    const rows = await this.#database.read.find(SweepEntity, {
+      select: { id: true },
+      where: { status: "running" },
+      order: { createdMs: "ASC" },
+    });
+    return rows.map(({ id }) => id);
   }
 }

@@ -18,6 +18,21 @@ export function sweepRoutes(sweeps: SweepService): Router {
     await sweeps.stop(request.params.id);
     response.json({});
   });
+  router.post("/sweeps/:id/pause", async (request, response) => {
+    await sweeps.stop(request.params.id, "paused");
+    response.json({});
+  });
+  router.post("/sweeps/:id/resume", async (request, response) => {
+    await sweeps.resume(request.params.id);
+    response.status(202).json({});
+  });
+  /** Daily returns in-sample, one row a variant that keeps them. */
+  router.get("/sweeps/:id/daily", async (request, response) => {
+    const { daily, dailyStride } = await sweeps.get(request.params.id);
+    response
+      .type("application/octet-stream")
+      .send(Buffer.from(packColumns({ dailyStride }, [{ name: "daily", values: Float64Array.from(daily) }])));
+  });
   router.delete("/sweeps/:id", async (request, response) => {
     await sweeps.delete(request.params.id);
     response.status(204).end();

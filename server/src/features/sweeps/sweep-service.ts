@@ -1,6 +1,5 @@
 import { randomUUID } from "node:crypto";
 import {
-  countVariants,
   type SweepDetail,
   type SweepEstimate,
   type SweepRequest,
@@ -15,7 +14,7 @@ import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { engineSettings } from "../runs/run-settings.ts";
 import { SweepJob, type SweepWork } from "./sweep-job.ts";
-import type { SweepRepository } from "./sweep-repository.ts";
+import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
 const SAVE_MS = 3000;
 const TELL_MS = 150;
@@ -25,6 +24,8 @@ interface Running {
   readonly job: SweepJob;
   detail: SweepDetail;
   readonly finished: Promise<void>;
+  /** What its state is when it is stopped before its end. */
+  endsAs: "stopped" | "paused" | "running";
 }
 
 export class SweepService {
@@ -65,7 +66,8 @@ export class SweepService {
         {},
       );
     const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
-    const variants = variantsOf(specs, request.inputs, request.ranges);
+    await this.#journal.refuseReserved(request.planId, outOfSample && outOfSample.to > to ? outOfSample.to : to);
+    const variants = variantsOf(specs, request.inputs, request);
     const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
     const inSample = await this.#markets.feeds(settings, from, to, further);
     const stretches = [inSample.feeds];
@@ -78,8 +80,8 @@ export class SweepService {
 
   /** Count and duration, measured on a few variants. */
   async estimate(request: SweepRequest): Promise<SweepEstimate> {
-    const count = countVariants(request.ranges);
     const { variants, work } = await this.#prepare(request);
+    const count = variants.length;
     const step = Math.max(1, Math.floor(variants.length / TRIAL_VARIANTS));
     const trial = variants.filter((_variant, i) => i % step === 0).slice(0, TRIAL_VARIANTS);
     const seconds = await this.#pool.use(async (process) => {
@@ -111,19 +113,59 @@ export class SweepService {
       inputSpecs: specs,
       failures: [],
       figures: SWEEP_FIGURES,
+      dailyStride: 0,
     };
     const job = new SweepJob(variants, work, this.#pool);
-    await this.#sweeps.save(detail, job.figures);
+    await this.#sweeps.save(detail, job);
     await this.#journal.swept(detail);
-    const running: Running = { job, detail, finished: Promise.resolve() };
+    this.#begin(detail, job);
+    return detail;
+  }
+
+  /**
+   * Goes on with a sweep that was paused, from its last finished batch.
+   * @throws PlanTesterError conflict when it is not paused.
+   */
+  async resume(id: string): Promise<void> {
+    const stored = await this.get(id);
+    if (stored.detail.status !== "paused")
+      throw new PlanTesterError("conflict", `The sweep is ${stored.detail.status}, not paused.`, { id });
+    await this.#takeUp(stored);
+  }
+
+  /** Goes on with every sweep that the end of the server cut off. */
+  async resumeUnfinished(): Promise<void> {
+    for (const id of await this.#sweeps.unfinished()) {
+      const stored = await this.#sweeps.find(id);
+      if (!stored || this.#running.has(id)) continue;
+      try {
+        await this.#takeUp(stored);
+      } catch (error) {
+        // Case: its bars or its plan can't be had any more.
+        await this.#sweeps.save(
+          { ...stored.detail, status: "failed", error: error instanceof Error ? error.message : String(error) },
+          stored,
+        );
+      }
+    }
+  }
+
+  async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
+    const { variants, work } = await this.#prepare({ ...detail.request, source: detail.source });
+    this.#begin({ ...detail, status: "running", error: "" }, new SweepJob(variants, work, this.#pool, state));
+  }
+
+  #begin(detail: SweepDetail, job: SweepJob): void {
+    const running: Running = { job, detail, finished: Promise.resolve(), endsAs: "running" };
     this.#running.set(detail.id, running);
     Object.assign(running, { finished: this.#carryOut(running) });
-    return detail;
   }
 
   async #carryOut(running: Running): Promise<void> {
     const { job } = running;
     const began = performance.now();
+    const { elapsedMs } = running.detail;
+    const doneBefore = job.done;
     let [told, saved] = [0, performance.now()];
     const update = (status: SweepStatus, error = ""): void => {
       running.detail = {
@@ -133,7 +175,8 @@ export class SweepService {
         done: job.done,
         failed: job.failures.length,
         failures: job.failures,
-        elapsedMs: Math.round(performance.now() - began),
+        elapsedMs: Math.round(elapsedMs + performance.now() - began),
+        dailyStride: job.dailyStride,
       };
     };
     const onProgress = (): void => {
@@ -141,7 +184,7 @@ export class SweepService {
       update("running");
       if (now - told > TELL_MS) {
         told = now;
-        const perSecond = job.done / ((now - began) / 1000);
+        const perSecond = (job.done - doneBefore) / ((now - began) / 1000);
         const { id, variants } = running.detail;
         this.#events.send({
           type: "sweep-progress",
@@ -154,16 +197,17 @@ export class SweepService {
       }
       if (now - saved > SAVE_MS) {
         saved = now;
-        void this.#sweeps.save(running.detail, job.figures);
+        void this.#sweeps.save(running.detail, job);
       }
     };
     try {
       await job.run(onProgress);
-      update(job.stopped && job.done < running.detail.variants ? "stopped" : "complete");
+      update(job.stopped && job.done < running.detail.variants ? running.endsAs : "complete");
     } catch (error) {
       update("failed", error instanceof Error ? error.message : String(error));
     }
-    await this.#sweeps.save(running.detail, job.figures);
+    await this.#sweeps.save(running.detail, job);
+    await this.#journal.sweepEnded(running.detail.id, sharpesOf(job));
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }
@@ -172,19 +216,32 @@ export class SweepService {
     return (await this.#sweeps.list()).map((stored) => this.#running.get(stored.id)?.detail ?? stored);
   }
 
-  async get(id: string): Promise<{ detail: SweepDetail; figures: Float64Array }> {
+  async get(id: string): Promise<StoredSweep> {
     const running = this.#running.get(id);
-    if (running) return { detail: running.detail, figures: running.job.figures };
+    if (running) {
+      const { figures, daily, dailyStride, failures } = running.job;
+      return { detail: running.detail, figures, daily, dailyStride, failures };
+    }
     const stored = await this.#sweeps.find(id);
     if (!stored) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
     return stored;
   }
 
-  async stop(id: string): Promise<void> {
+  /** Ends it for good, or leaves it so that it can go on; what is done stays either way. */
+  async stop(id: string, endsAs: "stopped" | "paused" = "stopped"): Promise<void> {
     const running = this.#running.get(id);
     if (!running) throw new PlanTesterError("not-found", "That sweep is not under way: it may just have ended.", { id });
+    running.endsAs = endsAs;
     running.job.stop();
     await running.finished;
+  }
+
+  /** The server is closing: what is under way is written down, and goes on when the server comes back. */
+  async close(): Promise<void> {
+    for (const { job } of this.#running.values()) job.stop();
+    await Promise.all(
+      [...this.#running.values()].map(async ({ job, detail }) => this.#sweeps.save({ ...detail, status: "running", done: job.done }, job)),
+    );
   }
 
   /** Waits for a sweep to end: for seeding and tests. */
@@ -196,4 +253,12 @@ export class SweepService {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
     if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
   }
+}
+
+/** Sharpe ratios in-sample of the variants that are done. */
+function sharpesOf({ figures, rowWidth }: SweepJob): number[] {
+  const at = SWEEP_FIGURES.indexOf("sharpe");
+  const found: number[] = [];
+  for (let row = 0; row < figures.length; row += rowWidth) if (Number.isFinite(figures[row + at]!)) found.push(figures[row + at]!);
+  return found;
 }

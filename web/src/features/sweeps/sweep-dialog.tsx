@@ -40,6 +40,13 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
   );
   const [aim, setAim] = useState<SweepRequest["aim"]>("returnToDrawdown");
   const [second, setSecond] = useState<{ from: string; to: string } | null | undefined>(undefined);
+  const [constraintText, setConstraintText] = useState("");
+  const constraints = constraintText
+    .split(",")
+    .map((text) => text.trim())
+    .filter(Boolean);
+  const [count, setCount] = useState<number | null>(null);
+  const search = count === null ? null : { count, seed: 1 };
   const [busy, setBusy] = useState(false);
   const outOfSample = second === undefined ? stretchAfter(draft.settings.to, history.data?.dates ?? []) : second;
 
@@ -52,6 +59,8 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
     ranges: list,
     outOfSample,
     aim,
+    constraints,
+    search,
   };
   const variants = list.length > 0 ? countVariants(list) : 0;
   const estimate = useQuery({

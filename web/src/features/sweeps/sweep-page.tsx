@@ -59,7 +59,7 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const [selected, setSelected] = useState<number | null>(null);
   const { request, inputSpecs } = sweep;
   const stretches = request.outOfSample ? 2 : 1;
-  const variants = useMemo(() => variantsOf(inputSpecs, request.inputs, request.ranges), [inputSpecs, request]);
+  const variants = useMemo(() => variantsOf(inputSpecs, request.inputs, request), [inputSpecs, request]);
   const inputs = useMemo(
     () =>
       request.ranges.map((range) => ({
