@@ -121,6 +121,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     },
     async close() {
       watches?.close();
+      walks.close();
       await sweeps.close();
       events.close();
       front.close();

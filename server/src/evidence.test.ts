@@ -3,6 +3,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import {
   type LineEvidence,
+  type PlanDetail,
   type PlanVersion,
   type PlanVersionDetail,
   type QueuedRun,
@@ -11,11 +12,14 @@ import {
   type RunPage,
   type RunSteps,
   type RunSummary,
+  type StressAnswer,
   type StripsMeta,
   type Trial,
+  type TrialContext,
   unpackColumns,
   type Variant,
   type VerifyAnswer,
+  type WalkForwardSummary,
 } from "@plan-tester/contract";
 import type { LookAheadReport } from "@plan-tester/core";
 import { Ajv } from "ajv";
@@ -238,4 +242,97 @@ test("a kit from a file gets its defaults, or is told what is wrong; modules are
   const { body } = await call<RunEvidence>("POST", "/runs", request("linked", { source }));
   expect(body.source).toContain("2 * value");
   expect(body.trades.map(({ net }) => net)).toEqual(run.trades.map(({ net }) => net));
+});
+
+test("a run under stress: inputs shaken inside their bounds, and worse fills that only cost", async () => {
+  const { body } = await call<StressAnswer>("POST", "/runs/first/stress");
+  expect(body.slippage.map(({ ticks }) => ticks)).toEqual([0, 1, 2, 3]);
+  expect(body.slippage[0]!.net).toBeCloseTo(run.figures.netProfit, 6);
+  expect(body.slippage[3]!.net).toBeLessThan(body.slippage[0]!.net);
+  expect(body.jitter.length).toBe(40);
+  const stops = body.jitter.map(({ inputs }) => Number(inputs.stop));
+  expect(stops.every((stop) => Number.isInteger(stop) && stop >= 17 && stop <= 23)).toBe(true);
+  expect(new Set(stops).size).toBeGreaterThan(3);
+  expect((await call<StressAnswer>("POST", "/runs/first/stress")).body).toEqual(body);
+});
+
+test("what a plan was tried on is counted; a stretch kept unseen is out of reach until it is opened on purpose", async () => {
+  const { body: plan } = await call<PlanDetail>("POST", "/plans", { source: SOURCE });
+  const on = (to: string) =>
+    call<RunEvidence>("POST", "/runs", request(`reserve-${to}`, { planId: plan.id, settings: { ...SETTINGS, to } }));
+  expect((await on("2025-03-08")).status).toBe(200);
+  expect((await call<PlanDetail>("PUT", `/plans/${plan.id}`, { reservedFrom: "2025-03-10" })).body.reservedFrom).toBe("2025-03-10");
+  const refused = await on("2025-03-10");
+  expect(refused.status).toBe(409);
+  expect(refused.body).toMatchObject({ error: { message: expect.stringMatching(/kept unseen, from 2025-03-10 on/) } });
+  expect((await on("2025-03-09")).status).toBe(200);
+  await call("PUT", `/plans/${plan.id}`, { reservedFrom: "" });
+  expect((await on("2025-03-12")).status).toBe(200);
+  const { body: context } = await call<TrialContext>("GET", `/plans/${plan.id}/trials`);
+  expect(context).toMatchObject({ trials: 3, reservedFrom: "", sharpeVariance: expect.any(Number) });
+  expect(context.stretches.map(({ to }) => to)).toEqual(["2025-03-12", "2025-03-09", "2025-03-08"]);
+  const { body: journal } = await call<Trial[]>("GET", `/plans/${plan.id}/journal`);
+  expect(journal.filter(({ kind }) => kind === "reserve").map(({ changes }) => changes[0])).toEqual([
+    "the reserved stretch was opened",
+    "kept unseen from 2025-03-10 on",
+  ]);
+});
+
+describe("walk-forward", () => {
+  const walk = (more: object = {}) => ({
+    planId: "lighthouse",
+    source: SOURCE,
+    inputs: {},
+    settings: { ...SETTINGS, to: "2025-03-16" },
+    ranges: [{ input: "stop", values: [6, 12, 24, 48] }],
+    aim: "netProfit",
+    inSample: 5,
+    outOfSample: 3,
+    anchored: false,
+    leastTrades: 1,
+    ...more,
+  });
+
+  test("each window takes the best of its own stretch to the next; stitched they are a run", async () => {
+    const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk());
+    await server.application.walks.finished(begun.id);
+    const { body: done } = await call<WalkForwardSummary>("GET", `/walk-forwards/${begun.id}`);
+    expect(done).toMatchObject({ status: "complete", total: 3, variants: 4, error: "" });
+    expect(done.windows.map(({ inSample, outOfSample }) => [inSample.from, inSample.to, outOfSample.from, outOfSample.to])).toEqual([
+      ["2025-03-03", "2025-03-07", "2025-03-08", "2025-03-10"],
+      ["2025-03-06", "2025-03-10", "2025-03-11", "2025-03-13"],
+      ["2025-03-09", "2025-03-13", "2025-03-14", "2025-03-16"],
+    ]);
+    // The first window by hand: the best of four runs on its first stretch.
+    const { from, to } = done.windows[0]!.inSample;
+    const nets: number[] = [];
+    for (const stop of [6, 12, 24, 48])
+      nets.push(
+        (await call<RunEvidence>("POST", "/runs", request(`hand-${stop}`, { inputs: { stop }, settings: { ...SETTINGS, from, to } }))).body
+          .figures.netProfit,
+      );
+    expect(done.windows[0]!.inputs).toEqual({ stop: [6, 12, 24, 48][nets.indexOf(Math.max(...nets))] });
+    expect(done.windows[0]!.inFigures[0]).toBeCloseTo(Math.max(...nets), 6);
+    const { body: stitched } = await call<RunEvidence>("GET", `/runs/${done.runId}`);
+    const outNet = done.windows.reduce((sum, { outFigures }) => sum + outFigures[0]!, 0);
+    expect(stitched.figures.netProfit).toBeCloseTo(outNet, 6);
+    expect(stitched).toMatchObject({ walkForwardId: begun.id, settings: { from: "2025-03-08", to: "2025-03-16" } });
+    expect(stitched.trades.map(({ id }) => id)).toEqual(stitched.trades.map((_trade, k) => k + 1));
+    expect(stitched.daily.equity.at(-1)).toBeCloseTo(100_000 + outNet, 6);
+    const inNet = done.windows.reduce((sum, { inFigures }) => sum + inFigures[0]!, 0);
+    expect(done.efficiency).toBeCloseTo(outNet / 9 / (inNet / 15), 9);
+    expect((await call<VerifyAnswer>("POST", `/runs/${done.runId}/verify`)).body.text).toMatch(/stitched/);
+  });
+
+  test("anchored windows all begin at the start; what does not fit is refused", async () => {
+    const { body } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk({ anchored: true }));
+    await server.application.walks.finished(body.id);
+    const { body: done } = await call<WalkForwardSummary>("GET", `/walk-forwards/${body.id}`);
+    expect(new Set(done.windows.map(({ inSample }) => inSample.from))).toEqual(new Set(["2025-03-03"]));
+    expect(done.windows.map(({ inSample }) => inSample.sessions)).toEqual([5, 8, 11]);
+    const refused = await call<{ error: { message: string } }>("POST", "/walk-forwards", walk({ inSample: 40 }));
+    expect(refused.body.error.message).toMatch(/14 sessions; 40 to choose on and 3 to try on do not fit/);
+    expect((await call("DELETE", `/walk-forwards/${body.id}`)).status).toBe(204);
+    expect((await call("GET", `/walk-forwards/${body.id}`)).status).toBe(404);
+  });
 });

@@ -298,7 +298,7 @@ describe("plans, runs and sweeps", () => {
     expect(done).toMatchObject({ status: "complete", done: 900, failed: 0 });
     expect(await figuresOf(sweep.id)).toEqual(await figuresOf(whole.id));
     expect(await dailyOf(sweep.id)).toEqual(await dailyOf(whole.id));
-    expect((await dailyOf(sweep.id)).length).toBe(900 * 9);
+    expect((await dailyOf(sweep.id)).length).toBe(900 * 10);
   });
 
   test("a variant that fails costs only itself and says why", async () => {

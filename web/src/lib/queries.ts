@@ -19,8 +19,11 @@ import type {
   SweepDetail,
   SweepSummary,
   Trial,
+  TrialContext,
   Variant,
   VenueStatus,
+  WalkForwardDetail,
+  WalkForwardSummary,
   WatchDetail,
   WatchSummary,
 } from "@plan-tester/contract";
@@ -87,6 +90,24 @@ export const queries = {
     queryOptions({ queryKey: ["version", id], queryFn: () => api.get<PlanVersionDetail>(`/versions/${id}`), staleTime: FOREVER }),
   variants: (planId: string) =>
     queryOptions({ queryKey: ["variants", planId], queryFn: () => api.get<Variant[]>(`/plans/${planId}/variants`) }),
+  /** How many settings a plan was tried with, and on which history. */
+  trials: (planId: string) =>
+    queryOptions({ queryKey: ["trials", planId], queryFn: () => api.get<TrialContext>(`/plans/${planId}/trials`) }),
+  walkForwards: () => queryOptions({ queryKey: ["walk-forwards"], queryFn: () => api.get<WalkForwardSummary[]>("/walk-forwards") }),
+  walkForward: (id: string) =>
+    queryOptions({
+      queryKey: ["walk-forwards", id],
+      queryFn: () => api.get<WalkForwardDetail>(`/walk-forwards/${id}`),
+      refetchInterval: (query) => (query.state.data?.status === "running" ? 1000 : false),
+    }),
+  /** Daily returns of a sweep, for the probability of overfitting. */
+  sweepDaily: (id: string) =>
+    queryOptions({
+      queryKey: ["sweeps", id, "daily"],
+      queryFn: () => api.columns<{ dailyStride: number }>(`/sweeps/${id}/daily`),
+      gcTime: 60_000,
+      structuralSharing: false,
+    }),
   /** What was tried with one plan, or with all when it is "". */
   journal: (planId: string) =>
     queryOptions({ queryKey: ["journal", planId], queryFn: () => api.get<Trial[]>(planId ? `/plans/${planId}/journal` : "/journal") }),

@@ -37,6 +37,7 @@ export class SweepService {
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #running = new Map<string, Running>();
+  #isClosing = false;
 
   constructor(
     markets: MarketService,
@@ -195,7 +196,7 @@ export class SweepService {
           secondsLeft: (variants - job.done) / perSecond,
         });
       }
-      if (now - saved > SAVE_MS) {
+      if (now - saved > SAVE_MS && !this.#isClosing) {
         saved = now;
         void this.#sweeps.save(running.detail, job);
       }
@@ -206,6 +207,8 @@ export class SweepService {
     } catch (error) {
       update("failed", error instanceof Error ? error.message : String(error));
     }
+    // What comes in while processes are being ended is not the plan's doing.
+    if (this.#isClosing) return;
     await this.#sweeps.save(running.detail, job);
     await this.#journal.sweepEnded(running.detail.id, sharpesOf(job));
     this.#running.delete(running.detail.id);
@@ -238,6 +241,7 @@ export class SweepService {
 
   /** The server is closing: what is under way is written down, and goes on when the server comes back. */
   async close(): Promise<void> {
+    this.#isClosing = true;
     for (const { job } of this.#running.values()) job.stop();
     await Promise.all(
       [...this.#running.values()].map(async ({ job, detail }) => this.#sweeps.save({ ...detail, status: "running", done: job.done }, job)),

@@ -49,6 +49,7 @@ export class WalkForwardService {
   readonly #journal: Journal;
   readonly #stopped = new Set<string>();
   readonly #running = new Map<string, Promise<void>>();
+  #isClosing = false;
 
   constructor(parts: {
     markets: MarketService;
@@ -85,6 +86,12 @@ export class WalkForwardService {
   stop(id: string): void {
     if (!this.#running.has(id)) throw new PlanTesterError("not-found", "That walk-forward is not under way.", { id });
     this.#stopped.add(id);
+  }
+
+  /** The server is closing: nothing more is written down; the windows that are done stay. */
+  close(): void {
+    this.#isClosing = true;
+    for (const id of this.#running.keys()) this.#stopped.add(id);
   }
 
   /** Waits for one to end: for tests. */
@@ -138,6 +145,7 @@ export class WalkForwardService {
     const pieces: Piece[] = [];
     let current = detail;
     const save = async (change: Partial<WalkForwardDetail>): Promise<void> => {
+      if (this.#isClosing) return;
       current = { ...current, ...change, windows: [...done], elapsedMs: Math.round(performance.now() - began) };
       await this.#repository.save(current);
       this.#events.send({ type: "walk-forward", id: detail.id, done: done.length, total: windows.length });

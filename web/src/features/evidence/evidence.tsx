@@ -11,6 +11,7 @@ import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
+import { TrustTab } from "../trust/trust-tab.tsx";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
@@ -70,6 +71,7 @@ const TABS: readonly (readonly [string, string])[] = [
   ["chart", "Chart"],
   ["trades", "Trades"],
   ["what-if", "What if"],
+  ["trust", "Trust"],
   ["periods", "Periods"],
   ["figures", "Figures"],
   ["orders", "Orders"],
@@ -172,6 +174,9 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
         </Tabs.Content>
         <Tabs.Content value="what-if" className="min-h-0 flex-1 overflow-auto">
           <WhatIfTab view={view} data={data} planId={run.planId} {...(onTry ? { onTry } : {})} />
+        </Tabs.Content>
+        <Tabs.Content value="trust" className="min-h-0 flex-1 overflow-auto">
+          <TrustTab run={run} view={view} data={data} />
         </Tabs.Content>
         <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
           <Periods view={view} data={data} zone={zone} />

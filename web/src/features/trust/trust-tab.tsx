@@ -1,0 +1,237 @@
+/** What a result is worth: a verdict in words first, then each figure that it rests on, with what it means and where it comes from. */
+import type { RunEvidence, StressAnswer } from "@plan-tester/contract";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { api, messageOf } from "../../lib/api.ts";
+import { number, percent, signed } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
+import { num, td, th } from "../../ui/page.tsx";
+import { Failure, Loading } from "../../ui/states.tsx";
+import type { EvidenceData, EvidenceView } from "../evidence/view.ts";
+import { FanChart } from "./fan-chart.tsx";
+import { type Trust, useTrust } from "./use-trust.ts";
+
+export interface TrustTabProps {
+  readonly run: RunEvidence;
+  readonly view: EvidenceView;
+  readonly data: EvidenceData | null;
+}
+
+export function TrustTab({ run, view, data }: TrustTabProps) {
+  const context = useQuery({ ...queries.trials(run.planId), queryKey: ["trials", run.planId, run.id] });
+  if (context.error) return <Failure error={context.error} />;
+  if (!data || !context.data) return <Loading what="what the result is worth" />;
+  return <TrustOf run={run} view={view} data={data} context={context.data} />;
+}
+
+function TrustOf({
+  run,
+  view,
+  data,
+  context,
+}: TrustTabProps & { readonly data: EvidenceData; readonly context: Parameters<typeof useTrust>[3] }) {
+  const stress = useMutation({ mutationFn: () => api.post<StressAnswer>(`/runs/${run.id}/stress`), mutationKey: ["stress", run.id] });
+  const trust = useTrust(run, view, data, context, stress.data ?? null);
+  return (
+    <div className="flex flex-col gap-5 p-3">
+      <VerdictPart trust={trust}>
+        {run.walkForwardId ? null : (
+          <Button variant="primary" disabled={stress.isPending} onClick={() => stress.mutate()}>
+            {stress.isPending ? "Shaking …" : stress.data ? "Shake it again" : "Shake it: inputs and fills"}
+          </Button>
+        )}
+        {stress.error ? <span className="text-loss">{messageOf(stress.error)}</span> : null}
+      </VerdictPart>
+      <SharpePart trust={trust} />
+      {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
+      <StressPart trust={trust} view={view} stress={stress.data ?? null} />
+    </div>
+  );
+}
+
+function VerdictPart({ trust: { verdict }, children }: { readonly trust: Trust; readonly children: ReactNode }) {
+  const list = (title: string, mark: string, lines: readonly string[]): ReactNode => (
+    <div className="min-w-0">
+      <h3 className="font-semibold text-soft">{title}</h3>
+      {lines.length === 0 ? <p className="text-soft">Nothing.</p> : null}
+      <ul className="flex flex-col gap-1">
+        {lines.map((line) => (
+          <li key={line} className="flex gap-2">
+            <span aria-hidden className="w-3 shrink-0 text-center font-semibold">
+              {mark}
+            </span>
+            {line}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+  return (
+    <section aria-label="Verdict" className="flex flex-col gap-3 text-[14px]">
+      <div className="grid gap-4 md:grid-cols-2">
+        {list("What speaks for it", "+", verdict.forIt)}
+        {list("What speaks against it", "−", verdict.against)}
+      </div>
+      {list("What has not been tried", "?", verdict.untested)}
+      <p className="border-accent border-l-3 bg-accent-wash px-3 py-2">
+        <strong className="font-semibold">The next honest step:</strong> {verdict.next}
+      </p>
+      <div className="flex items-center gap-2">{children}</div>
+    </section>
+  );
+}
+
+function Figure({
+  label,
+  value,
+  source,
+  children,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly source?: string;
+  readonly children: ReactNode;
+}) {
+  return (
+    <tr className="align-top">
+      <th scope="row" className={`${td} text-left font-normal`}>
+        {label}
+      </th>
+      <td className={`${td} ${num} font-semibold`}>{value}</td>
+      <td className="border-rule/60 border-b px-3 py-1 text-soft">
+        {children} {source ? <span className="whitespace-nowrap">({source})</span> : null}
+      </td>
+    </tr>
+  );
+}
+
+function SharpePart({ trust }: { readonly trust: Trust }) {
+  const { shape, year, confidence, deflated, needed, sessions, trials, variance, isVarianceKnown } = trust;
+  const [bailey12, bailey14] = ["Bailey & López de Prado 2012", "Bailey & López de Prado 2014"];
+  return (
+    <section>
+      <h2 className="pb-1 font-semibold text-[13px]">The Sharpe ratio in doubt</h2>
+      <table className="w-full text-[13px]">
+        <tbody>
+          <Figure label="Sharpe a year" value={number(shape && shape.sharpe * Math.sqrt(year), 2)}>
+            Of {number(sessions)} daily returns with skew {number(shape?.skew, 2)} and kurtosis {number(shape?.kurtosis, 1)}. Losses that
+            are larger and rarer than gains make the same ratio less certain.
+          </Figure>
+          <Figure label="Confidence, this run alone" value={percent(confidence)} source={bailey12}>
+            How likely the true ratio is above 0, given the length and the shape of the track. It knows nothing of what was tried before.
+          </Figure>
+          <Figure label="Confidence, all trials counted" value={percent(deflated)} source={bailey14}>
+            The same against the best ratio that {number(trials)} tried settings would show by chance,{" "}
+            {number(Math.sqrt(variance * year), 2)} a year being the spread between them
+            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan counts.
+          </Figure>
+          <Figure label="Track record needed" value={needed === null ? "none is enough" : `${number(needed)} sessions`} source={bailey12}>
+            Sessions until the ratio stands above 0 with 95 % confidence. There are {number(sessions)}.
+          </Figure>
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+const LEVELS = ["5 %", "25 %", "half", "75 %", "95 %"];
+
+function ResamplingPart({ trust, view, cash }: { readonly trust: Trust; readonly view: EvidenceView; readonly cash: number }) {
+  const { bootstrap, reshuffle, draws, fan } = trust.resampling!;
+  const row = (label: string, values: readonly number[]): ReactNode => (
+    <tr>
+      <th scope="row" className={`${td} text-left font-normal`}>
+        {label}
+      </th>
+      {values.map((value, k) => (
+        <td key={LEVELS[k]} className={`${td} ${num}`}>
+          {number(value)}
+        </td>
+      ))}
+    </tr>
+  );
+  return (
+    <section className="flex flex-col gap-2">
+      <h2 className="font-semibold text-[13px]">The same trades, drawn {number(draws)} times</h2>
+      <div className="grid gap-3 lg:grid-cols-2">
+        <FanChart fan={fan} cash={cash} nets={view.trades.map(({ net }) => net)} />
+        <table className="self-start text-[13px]">
+          <thead>
+            <tr>
+              <th className={th}>Share of draws below</th>
+              {LEVELS.map((level) => (
+                <th key={level} className={`${th} ${num}`}>
+                  {level}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {row("Equity at the end, drawn anew", bootstrap.finalEquity)}
+            {row("Deepest fall, drawn anew", bootstrap.maxDrawdown)}
+            {row("Deepest fall, other order", reshuffle.maxDrawdown)}
+          </tbody>
+        </table>
+      </div>
+      <p className="text-[13px] text-soft">
+        Drawn anew, with repeats, they end below the start in {percent(bootstrap.lossProbability)} of the draws. History showed a deepest
+        fall of {number(view.figures.maxDrawdown)}: it is one draw, not the limit. Days on which several trades hang together are taken
+        apart by this, so that it is rather too hopeful.
+      </p>
+    </section>
+  );
+}
+
+function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly view: EvidenceView; readonly stress: StressAnswer | null }) {
+  const { without, delayed, random, costs } = trust;
+  const nets = stress?.jitter.map(({ net }) => net).sort((a, b) => a - b) ?? [];
+  const rows: readonly (readonly [string, number | null, string])[] = [
+    ["as run", view.figures.netProfit, ""],
+    ...without.map(
+      ({ dropped, net }) => [`without its ${dropped === 1 ? "best trade" : `${number(dropped)} best trades`}`, net, ""] as const,
+    ),
+    ["at twice the costs", costs.steps.find(({ multiple }) => multiple === 2)?.net ?? null, ""],
+    ["entered a bar late, same exits", delayed.net, delayed.missed > 0 ? `${number(delayed.missed)} trades missed` : ""],
+    ...(stress
+      ? stress.slippage
+          .filter(({ ticks }) => ticks > 0)
+          .map(({ ticks, net }) => [`${number(ticks)} more ticks of slippage a fill, run again`, net, ""] as const)
+      : []),
+    ...(nets.length > 0
+      ? ([
+          [
+            `inputs shaken by up to ${percent(stress!.reach, 0)}, run again: the middle one`,
+            nets[Math.floor(nets.length / 2)]!,
+            `${number(nets.filter((net) => net > 0).length)} of ${number(nets.length)} gained`,
+          ],
+          ["the worst of them", nets[0]!, ""],
+        ] as const)
+      : []),
+  ];
+  return (
+    <section className="flex flex-col gap-2">
+      <h2 className="font-semibold text-[13px]">Treated worse</h2>
+      <table className="w-full max-w-2xl text-[13px]">
+        <tbody>
+          {rows.map(([label, net, note]) => (
+            <tr key={label}>
+              <th scope="row" className={`${td} text-left font-normal`}>
+                {label}
+              </th>
+              <td className={`${td} ${num} font-semibold ${(net ?? 0) >= 0 ? "text-gain" : "text-loss"}`}>{signed(net)}</td>
+              <td className={`${td} text-soft`}>{note}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {random ? (
+        <p className="text-[13px]">
+          Entered at random instead, with the same sides, sizes and first exits, {number(random.draws)} times: half of the draws make less
+          than <strong>{signed(random.bands[2])}</strong>, and {percent(random.atLeast)} make at least what the plan made.{" "}
+          <span className="text-soft">That is what the exits alone earn.</span>
+        </p>
+      ) : null}
+    </section>
+  );
+}

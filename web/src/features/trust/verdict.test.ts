@@ -1,0 +1,58 @@
+import { describe, expect, test } from "vitest";
+import { type VerdictFacts, verdictOf } from "./verdict.ts";
+
+const GOOD: VerdictFacts = {
+  figures: { trades: 200, netProfit: 5000, pathDependentTrades: 0, maxDrawdown: 900 },
+  confidence: 0.99,
+  deflated: 0.97,
+  trials: 40,
+  sessions: 500,
+  neededSessions: 300,
+  lossProbability: 0.01,
+  badDrawdown: 1000,
+  breakEvenCosts: 3,
+  withoutBest: 4000,
+  delayedNet: 3000,
+  randomAtLeast: 0.01,
+  jitterGained: 0.95,
+  slippageNet: 3500,
+  isSpent: false,
+  hasWalkForward: true,
+  isWalkForward: false,
+};
+
+describe("the verdict", () => {
+  test("of a sound result finds nothing against it, and sends it to the practice venue", () => {
+    const { against, untested, next, forIt } = verdictOf(GOOD);
+    expect([against, untested]).toEqual([[], []]);
+    expect(forIt.length).toBeGreaterThan(8);
+    expect(next).toMatch(/practice venue/);
+  });
+
+  test.each([
+    [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer stretch/],
+    [{ figures: { ...GOOD.figures, netProfit: -10 } }, /It lost money/, /Change the idea/],
+    [{ deflated: 0.4, trials: 1000 }, /With all 1,000 trials counted .* 40\.0 %/, /Mend what speaks against it/],
+    [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /Mend/],
+    [{ withoutBest: -5 }, /Without its best trade nothing is left/, /Mend/],
+    [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /Mend/],
+    [{ delayedNet: -1 }, /Entered a bar late it loses/, /Mend/],
+    [{ randomAtLeast: 0.6 }, /the entries add little/, /Mend/],
+    [{ jitterGained: 0.3 }, /30 % of the cases only: a lonely peak/, /Mend/],
+    [{ slippageNet: -1 }, /one more tick of slippage a fill it loses/, /Mend/],
+    [{ badDrawdown: 2000 }, /The drawdown was lucky/, /Mend/],
+    [{ figures: { ...GOOD.figures, pathDependentTrades: 50 } }, /50 of 200 trades hang on the path/, /Mend/],
+    [{ isSpent: true }, /has been used for a sweep/, /stretch that no sweep has seen/],
+  ] as const)("%o is said", (change, reason, next) => {
+    const verdict = verdictOf({ ...GOOD, ...change });
+    expect(verdict.against.join(" ")).toMatch(reason);
+    expect(verdict.next).toMatch(next);
+  });
+
+  test("what was not tried is named, and is the next step", () => {
+    const verdict = verdictOf({ ...GOOD, jitterGained: null, slippageNet: null, hasWalkForward: false });
+    expect(verdict.untested.length).toBe(3);
+    expect(verdict.next).toMatch(/Shake it/);
+    expect(verdictOf({ ...GOOD, hasWalkForward: false }).next).toMatch(/walk-forward/);
+  });
+});

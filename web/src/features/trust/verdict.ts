@@ -1,0 +1,127 @@
+/** What speaks for a setting, what against it, what has not been tried, and the next honest step: in words, with the numbers. */
+import type { RunFigures } from "@plan-tester/core";
+import { count, number, percent } from "../../lib/format.ts";
+
+export interface VerdictFacts {
+  readonly figures: Pick<RunFigures, "trades" | "netProfit" | "pathDependentTrades" | "maxDrawdown">;
+  /** Confidence that the true Sharpe ratio is above 0: of this run alone, and with all trials counted. null where undefined. */
+  readonly confidence: number | null;
+  readonly deflated: number | null;
+  readonly trials: number;
+  readonly sessions: number;
+  /** Sessions that would be needed for 95 %; null when no number is enough. */
+  readonly neededSessions: number | null;
+  readonly lossProbability: number | null;
+  /** Deepest fall in 5 of 100 reshuffles. */
+  readonly badDrawdown: number | null;
+  readonly breakEvenCosts: number | null;
+  readonly withoutBest: number | null;
+  readonly delayedNet: number | null;
+  readonly randomAtLeast: number | null;
+  /** Share of shaken inputs that still gained, and what is left with one more tick of slippage; null while not asked. */
+  readonly jitterGained: number | null;
+  readonly slippageNet: number | null;
+  /** Whether sweeps have used this stretch, and whether a walk-forward was made. */
+  readonly isSpent: boolean;
+  readonly hasWalkForward: boolean;
+  readonly isWalkForward: boolean;
+}
+
+export interface Verdict {
+  readonly forIt: readonly string[];
+  readonly against: readonly string[];
+  readonly untested: readonly string[];
+  readonly next: string;
+}
+
+const ENOUGH_TRADES = 100;
+const FEW_TRADES = 30;
+
+export function verdictOf(facts: VerdictFacts): Verdict {
+  const [forIt, against, untested]: [string[], string[], string[]] = [[], [], []];
+  const weigh = (isGood: boolean | null, good: string, bad: string): void => {
+    if (isGood === true) forIt.push(good);
+    if (isGood === false) against.push(bad);
+  };
+  const { figures, trials, sessions } = facts;
+  const { trades, netProfit } = figures;
+  if (trades === 0)
+    return { forIt, against: ["It made no trade."], untested, next: "Find out on the chart and in the log why it does not trade." };
+  weigh(
+    trades >= ENOUGH_TRADES ? true : trades < FEW_TRADES ? false : null,
+    `${number(trades)} trades are enough for averages to mean something.`,
+    `${count(trades, "trade")} are too few: chance decides the averages.`,
+  );
+  weigh(netProfit > 0 ? null : false, "", "It lost money.");
+  if (facts.deflated !== null)
+    weigh(
+      facts.deflated >= 0.95 ? true : facts.deflated < 0.8 ? false : null,
+      `With all ${count(trials, "trial")} counted the confidence in its Sharpe ratio is still ${percent(facts.deflated)}.`,
+      `With all ${count(trials, "trial")} counted the confidence in its Sharpe ratio is ${percent(facts.deflated)}: among so many, chance alone shows one as good.`,
+    );
+  if (netProfit > 0)
+    weigh(
+      facts.neededSessions === null ? false : sessions >= facts.neededSessions,
+      `The track is long enough for its Sharpe ratio: ${number(sessions)} sessions, ${number(facts.neededSessions)} are needed.`,
+      facts.neededSessions === null
+        ? "Its Sharpe ratio is not above 0: no track is long enough."
+        : `The track is too short for its Sharpe ratio: ${number(sessions)} sessions, ${number(facts.neededSessions)} are needed for 95 %.`,
+    );
+  if (facts.lossProbability !== null)
+    weigh(
+      facts.lossProbability < 0.05 ? true : facts.lossProbability > 0.2 ? false : null,
+      `Its trades drawn anew lose in ${percent(facts.lossProbability)} of the draws only.`,
+      `Its trades drawn anew lose in ${percent(facts.lossProbability)} of the draws.`,
+    );
+  if (facts.badDrawdown !== null && facts.badDrawdown > 1.5 * figures.maxDrawdown)
+    against.push(`The drawdown was lucky: in another order the same trades fall by ${number(facts.badDrawdown)} in one case of twenty.`);
+  if (netProfit > 0 && facts.withoutBest !== null)
+    weigh(facts.withoutBest > 0, "It does not hang on its best trade.", "Without its best trade nothing is left.");
+  if (facts.breakEvenCosts !== null && netProfit > 0)
+    weigh(
+      facts.breakEvenCosts >= 2,
+      `It would bear ${number(facts.breakEvenCosts, 1)} times the costs.`,
+      `At ${number(facts.breakEvenCosts, 1)} times the costs nothing is left.`,
+    );
+  if (netProfit > 0 && facts.delayedNet !== null)
+    weigh(facts.delayedNet > 0, "Entered a bar late it still gains.", "Entered a bar late it loses: it hangs on being first.");
+  if (facts.randomAtLeast !== null)
+    weigh(
+      facts.randomAtLeast <= 0.05 ? true : facts.randomAtLeast > 0.2 ? false : null,
+      `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws only.`,
+      `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws: the entries add little.`,
+    );
+  if (figures.pathDependentTrades > trades / 10)
+    against.push(`${number(figures.pathDependentTrades)} of ${number(trades)} trades hang on the path inside a bar.`);
+  if (facts.jitterGained === null) untested.push("Its inputs have not been shaken.");
+  else
+    weigh(
+      facts.jitterGained >= 0.8 ? true : facts.jitterGained < 0.6 ? false : null,
+      `With its inputs shaken it still gains in ${percent(facts.jitterGained, 0)} of the cases.`,
+      `With its inputs shaken it gains in ${percent(facts.jitterGained, 0)} of the cases only: a lonely peak.`,
+    );
+  if (facts.slippageNet === null) untested.push("Worse fills have not been tried.");
+  else if (netProfit > 0)
+    weigh(
+      facts.slippageNet > 0,
+      "With one more tick of slippage a fill it still gains.",
+      "With one more tick of slippage a fill it loses.",
+    );
+  if (facts.isWalkForward) forIt.push("Each part of this curve was made with inputs chosen before it.");
+  else if (facts.isSpent) against.push("This stretch has been used for a sweep: its figures are those of what was chosen on it.");
+  if (!facts.hasWalkForward && !facts.isWalkForward) untested.push("No walk-forward has been made.");
+  return { forIt, against, untested, next: nextOf(facts, against) };
+}
+
+function nextOf(facts: VerdictFacts, against: readonly string[]): string {
+  const { figures } = facts;
+  if (figures.netProfit <= 0) return "Change the idea rather than its numbers; sweeping a losing plan finds the luckiest loser.";
+  if (figures.trades < FEW_TRADES) return "Test a longer stretch, or the same rules on more instruments, before anything else.";
+  if (facts.jitterGained === null || facts.slippageNet === null) return "Shake it: inputs and fills, with the button above.";
+  if (!facts.hasWalkForward && !facts.isWalkForward)
+    return "Make a walk-forward from the sweep dialog, and look at its stitched curve alone.";
+  if (facts.isSpent) return "Run it, unchanged, on a stretch that no sweep has seen.";
+  return against.length === 0
+    ? "Watch it on the practice venue, and compare what it does with this."
+    : "Mend what speaks against it one by one, and note what each change did under Tried.";
+}
