@@ -88,6 +88,7 @@ export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/defini
 // trust
 export { normalCdf, normalQuantile } from "./trust/normal.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
+export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
 export { BAND_LEVELS, type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
 export {
   chanceVariance,

@@ -13,6 +13,7 @@ import { RunPage } from "./features/runs/run-page.tsx";
 import { RunsPage } from "./features/runs/runs-page.tsx";
 import { SweepPage } from "./features/sweeps/sweep-page.tsx";
 import { SweepsPage } from "./features/sweeps/sweeps-page.tsx";
+import { WalkForwardPage } from "./features/walk-forwards/walk-forward-page.tsx";
 import { WatchPage } from "./features/watches/watch-page.tsx";
 import { WatchesPage } from "./features/watches/watches-page.tsx";
 import { Empty } from "./ui/states.tsx";
@@ -35,6 +36,7 @@ const router = createBrowserRouter([
       { path: "batches/:batchId", element: <BatchPage /> },
       { path: "sweeps", element: <SweepsPage /> },
       { path: "sweeps/:sweepId", element: <SweepPage /> },
+      { path: "walk-forwards/:walkId", element: <WalkForwardPage /> },
       { path: "watches", element: <WatchesPage /> },
       { path: "watches/:watchId", element: <WatchPage /> },
       { path: "*", element: <Empty title="Nothing is here">The address leads nowhere. Choose a place above, or press Ctrl+K.</Empty> },

@@ -6,6 +6,7 @@ import { INSTRUMENT, walk } from "../testing/bars.ts";
 import { runBuild, words } from "../testing/run.ts";
 import { normalCdf, normalQuantile } from "./normal.ts";
 import { overfitting } from "./overfitting.ts";
+import { Lattice } from "./plateau.ts";
 import { resampleTrades } from "./resampling.ts";
 import {
   chanceVariance,
@@ -212,5 +213,37 @@ describe("a result treated worse", () => {
       ...{ commission: 0, spread: 0, slippage: 0, financing: 0 },
     }));
     expect(randomEntries(trades, bars, INSTRUMENT, 300, 4)!.atLeast).toBe(0);
+  });
+});
+
+describe("neighbours on a lattice", () => {
+  // 5 x 4 settings in order, of which one is missing.
+  const places = Array.from({ length: 20 }, (_none, k) => [Math.floor(k / 4), k % 4]).filter(([a, b]) => !(a === 2 && b === 2));
+  const lattice = new Lattice(Int32Array.from(places.flat()), [5, 4]);
+  const at = (a: number, b: number): number => places.findIndex(([x, y]) => x === a && y === b);
+
+  test("stand at most so many steps away on every axis, and never outside", () => {
+    const of = (a: number, b: number, steps: number) =>
+      lattice
+        .neighbours(at(a, b), steps)
+        .map((s) => places[s]!.join("/"))
+        .sort();
+    expect(of(0, 0, 1)).toEqual(["0/1", "1/0", "1/1"]);
+    expect(of(2, 1, 1)).toEqual(["1/0", "1/1", "1/2", "2/0", "3/0", "3/1", "3/2"]);
+    expect(of(4, 3, 2).length).toBe(7);
+  });
+
+  test("a lonely peak has a low median around it, a plateau a high one", () => {
+    const peak = at(1, 1);
+    const values = (s: number) => (s === peak ? 100 : places[s]![0]! >= 3 ? 50 : 1);
+    expect(lattice.around(peak, 1, values)).toEqual({ count: 7, median: 1, worst: 1 });
+    expect(lattice.around(at(4, 1), 1, values)).toEqual({ count: 5, median: 50, worst: 50 });
+    expect(lattice.around(at(4, 1), 1, values, false).worst).toBe(50);
+    expect(lattice.around(at(4, 1), 1, () => Number.NaN)).toEqual({ count: 0, median: null, worst: null });
+  });
+
+  test("with many axes one is moved at a time", () => {
+    const all = Array.from({ length: 81 }, (_none, k) => [27, 9, 3, 1].map((unit) => Math.floor(k / unit) % 3));
+    expect(new Lattice(Int32Array.from(all.flat()), [3, 3, 3, 3]).neighbours(40, 1).length).toBe(8);
   });
 });

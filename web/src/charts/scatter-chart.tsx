@@ -13,14 +13,16 @@ export interface ScatterChartProps {
   readonly yTitle: string;
   /** Where the line stands, in units of x; null for none. */
   readonly line: number | null;
-  readonly onLine: (value: number) => void;
+  readonly onLine?: (value: number) => void;
+  /** Whether x begins at 0. */
+  readonly fromZero?: boolean;
   readonly onPick: (index: number) => void;
   readonly className?: string;
 }
 
 const FONT = { family: "'Atkinson Hyperlegible Next Variable', sans-serif", size: 11 };
 
-function optionsOf(tokens: Tokens, xTitle: string, yTitle: string) {
+function optionsOf(tokens: Tokens, xTitle: string, yTitle: string, fromZero: boolean) {
   const scale = (title: string) => ({
     grid: { color: tokens.rule, lineWidth: 0.6 },
     border: { color: tokens.rule },
@@ -34,11 +36,11 @@ function optionsOf(tokens: Tokens, xTitle: string, yTitle: string) {
     events: [],
     parsing: false as const,
     plugins: { legend: { display: false }, tooltip: { enabled: false } },
-    scales: { x: { ...scale(xTitle), min: 0 }, y: scale(yTitle) },
+    scales: { x: { ...scale(xTitle), ...(fromZero ? { min: 0 } : {}) }, y: scale(yTitle) },
   };
 }
 
-export function ScatterChart({ label, x, y, xTitle, yTitle, line, onLine, onPick, className }: ScatterChartProps) {
+export function ScatterChart({ label, x, y, xTitle, yTitle, line, onLine, fromZero = true, onPick, className }: ScatterChartProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart<"scatter"> | null>(null);
   const latest = useRef(line);
@@ -65,7 +67,7 @@ export function ScatterChart({ label, x, y, xTitle, yTitle, line, onLine, onPick
           { data: points(false), pointStyle: "crossRot", pointRadius: 3.4, borderColor: tokens.loss, borderWidth: 1.2 },
         ],
       },
-      options: optionsOf(tokens, xTitle, yTitle),
+      options: optionsOf(tokens, xTitle, yTitle, fromZero),
       plugins: [
         {
           id: "line",
@@ -89,7 +91,7 @@ export function ScatterChart({ label, x, y, xTitle, yTitle, line, onLine, onPick
       made.destroy();
       chart.current = null;
     };
-  }, [x, y, xTitle, yTitle, theme]);
+  }, [x, y, xTitle, yTitle, fromZero, theme]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the line is drawn from its latest place
   useLayoutEffect(() => chart.current?.draw(), [line]);
@@ -118,11 +120,12 @@ export function ScatterChart({ label, x, y, xTitle, yTitle, line, onLine, onPick
       onPointerDown={(event) => {
         const index = nearest(event);
         if (index !== null) return onPick(index);
+        if (!onLine) return;
         dragging.current = true;
         event.currentTarget.setPointerCapture(event.pointerId);
         onLine(valueAt(event));
       }}
-      onPointerMove={(event) => dragging.current && onLine(valueAt(event))}
+      onPointerMove={(event) => dragging.current && onLine?.(valueAt(event))}
       onPointerUp={() => {
         dragging.current = false;
       }}

@@ -38,7 +38,15 @@ export function BenchDialogs(props: BenchDialogsProps) {
       return <BasketDialog title={title} symbol={draft.settings.symbol} markets={markets} onClose={onClose} onStart={onBasket} />;
     case "sweep": {
       const market = markets.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
-      return <SweepDialog {...shared} specs={specs} market={market} onStarted={(id) => navigate(`/sweeps/${id}`)} />;
+      return (
+        <SweepDialog
+          {...shared}
+          specs={specs}
+          market={market}
+          onStarted={(id) => navigate(`/sweeps/${id}`)}
+          onWalking={(id) => navigate(`/walk-forwards/${id}`)}
+        />
+      );
     }
     case "watch":
       return <WatchDialog {...shared} title={title} onStarted={(id) => navigate(`/watches/${id}`)} />;

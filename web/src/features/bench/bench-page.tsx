@@ -14,6 +14,7 @@ import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
 import { BenchLayout } from "./bench-layout.tsx";
 import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
+import { HistoryUse } from "./history-use.tsx";
 import { InputsForm } from "./inputs-form.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
@@ -73,6 +74,8 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   }, [client, draft.settings]);
 
   const evidence = shown.data ?? null;
+  const trials = useQuery({ ...queries.trials(plan.id), queryKey: ["trials", plan.id, runId ?? ""] }).data;
+  const market = markets.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
   const lineEvidence = useLineMarks(evidence, draft.source);
   useCommands([
     { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
@@ -98,6 +101,9 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
         head={
           <>
             <h1 className="font-semibold text-[15px]">{title}</h1>
+            {trials ? (
+              <HistoryUse planId={plan.id} context={trials} symbol={draft.settings.symbol} lastDate={market?.lastDate ?? ""} />
+            ) : null}
             <span className={`font-mono text-[12px] ${saveState.kind === "failed" ? "text-loss" : "text-soft"}`} role="status">
               {saveWords(saveState)}
             </span>
@@ -110,6 +116,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             symbol={draft.settings.symbol}
             from={draft.settings.from}
             to={draft.settings.to}
+            context={trials}
             onChange={(from, to) => change({ settings: { ...draft.settings, from, to } })}
           />
         }

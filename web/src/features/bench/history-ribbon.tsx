@@ -1,8 +1,11 @@
 /** The whole history as a thumbnail; the chosen stretch is dragged at its ends or as a whole, or moved by keys. */
+
+import type { TrialContext } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from "react";
 import { dateWords, number } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
+import { usedStretches } from "./history-use.tsx";
 
 export interface HistoryRibbonProps {
   readonly symbol: string;
@@ -10,6 +13,8 @@ export interface HistoryRibbonProps {
   readonly to: string;
   readonly readOnly?: boolean;
   readonly onChange: (from: string, to: string) => void;
+  /** What of the history the plan was tried on, and what is kept unseen. */
+  readonly context?: TrialContext | undefined;
   /** A second stretch shown beside the first, e.g. out-of-sample. */
   readonly second?: { readonly from: string; readonly to: string } | null;
 }
@@ -18,7 +23,7 @@ const WIDTH = 1000;
 const HEIGHT = 44;
 type Grip = "from" | "to" | "both";
 
-export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, second = null }: HistoryRibbonProps) {
+export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, context, second = null }: HistoryRibbonProps) {
   const { data } = useQuery(queries.history(symbol));
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<{ grip: Grip; x: number; from: number; to: number } | null>(null);
@@ -119,6 +124,13 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
       >
         <polyline points={line} fill="none" className="stroke-ink" strokeWidth="1" vectorEffect="non-scaling-stroke" />
       </svg>
+      {context ? (
+        <Uses
+          {...{ context, symbol }}
+          place={(from, to) => [share(indexOf(from, false)), share(indexOf(to, true))]}
+          lastDate={dates[last]!}
+        />
+      ) : null}
       {readOnly
         ? null
         : (["from", "to"] as const).map((grip) => (
@@ -146,5 +158,42 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, se
         </span>
       ))}
     </div>
+  );
+}
+
+interface UsesProps {
+  readonly context: TrialContext;
+  readonly symbol: string;
+  readonly lastDate: string;
+  /** Left and right end of a stretch in percent of the width. */
+  readonly place: (from: string, to: string) => readonly [number, number];
+}
+
+/** Under the curve: chosen on by sweeps (full), looked at by runs (thin), kept unseen (hatched). */
+function Uses({ context, symbol, lastDate, place }: UsesProps) {
+  const bar = (from: string, to: string, look: string, title: string) => {
+    const [left, right] = place(from, to);
+    return (
+      <div
+        key={`${title}${from}`}
+        title={`${title} ${dateWords(from)} – ${dateWords(to)}`}
+        className={`absolute ${look}`}
+        style={{ left: `${left}%`, width: `${Math.max(0.2, right - left)}%` }}
+      />
+    );
+  };
+  return (
+    <>
+      {usedStretches(context, symbol, false).map(({ from, to }) => bar(from, to, "top-[42px] h-0.5 bg-faint", "Seen by runs:"))}
+      {usedStretches(context, symbol, true).map(({ from, to }) => bar(from, to, "top-[40px] h-1.5 bg-warn", "Spent by sweeps:"))}
+      {context.reservedFrom && context.reservedFrom <= lastDate
+        ? bar(
+            context.reservedFrom,
+            lastDate,
+            "top-0 h-11 border-ink border-l-2 bg-[repeating-linear-gradient(45deg,var(--rule)_0_2px,transparent_2px_7px)]",
+            "Kept unseen:",
+          )
+        : null}
+    </>
   );
 }

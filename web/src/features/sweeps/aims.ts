@@ -26,7 +26,7 @@ const LABELS: Readonly<Record<SweepFigure, Omit<SweepFigureDefinition, "key">>> 
 
 export const SWEEP_DEFINITIONS: readonly SweepFigureDefinition[] = SWEEP_FIGURES.map((key) => ({ key, ...LABELS[key] }));
 
-const AIM_KEYS: readonly SweepRequest["aim"][] = ["returnToDrawdown", "netProfit", "sharpe", "profitFactor", "averageTrade"];
+const AIM_KEYS: readonly SweepRequest["aim"][] = ["returnToDrawdown", "netProfit", "sharpe", "profitFactor", "averageTrade", "winRate"];
 
 export const AIMS = AIM_KEYS.map((key) => ({ key, label: LABELS[key].label }));
 

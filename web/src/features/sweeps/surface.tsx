@@ -1,23 +1,12 @@
 /** Two inputs against one figure: a heat map whose cells carry their values. Other inputs are at their best value for each cell. */
-import type { InputValue } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { Select } from "../../ui/field.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { SWEEP_DEFINITIONS } from "./aims.ts";
+import { FigureChoice } from "./figure-choice.tsx";
+import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
 
-export interface SurfaceProps {
-  readonly inputs: readonly { readonly name: string; readonly label: string; readonly values: readonly InputValue[] }[];
-  readonly variants: readonly Readonly<Record<string, InputValue>>[];
-  readonly figures: Float64Array;
-  readonly stretches: 1 | 2;
-  readonly aim: number;
-  readonly selected: number | null;
-  readonly onSelect: (variant: number) => void;
-}
-
-const WIDTH = SWEEP_DEFINITIONS.length;
-
-export function Surface({ inputs, variants, figures, stretches, aim, selected, onSelect }: SurfaceProps) {
+export function Surface({ inputs, variants, figures, stretches, aim, selected, onSelect }: SweepViewProps) {
   const [across, setAcross] = useState(inputs[0]?.name ?? "");
   const [down, setDown] = useState(inputs[1]?.name ?? "");
   const [column, setColumn] = useState(aim);
@@ -72,18 +61,7 @@ export function Surface({ inputs, variants, figures, stretches, aim, selected, o
             ))}
           </Select>
         </label>
-        <label className="flex items-center gap-2 text-soft">
-          Figure
-          <Select value={column} onChange={(event) => setColumn(Number(event.target.value))} className="w-64">
-            {([0, 1] as const).slice(0, stretches).flatMap((stretch) =>
-              SWEEP_DEFINITIONS.map(({ key, label }, i) => (
-                <option key={`${stretch}${key}`} value={stretch * WIDTH + i}>
-                  {label}, {stretch === 0 ? "in-sample" : "out-of-sample"}
-                </option>
-              )),
-            )}
-          </Select>
-        </label>
+        <FigureChoice column={column} stretches={stretches} onChange={setColumn} />
         {inputs.length > 2 ? <span className="text-[13px] text-soft">Other inputs at their best for each cell.</span> : null}
       </div>
       <div className="overflow-auto">

@@ -1,5 +1,5 @@
 /** Ranges over inputs, the two stretches, the aim; count and duration are foretold before the start. */
-import type { Market, SweepEstimate, SweepRange, SweepRequest, SweepSummary } from "@plan-tester/contract";
+import type { Market, SweepEstimate, SweepRange, SweepRequest, SweepSummary, WalkForwardSummary } from "@plan-tester/contract";
 import { countVariants } from "@plan-tester/contract";
 import type { InputSpec } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -12,6 +12,7 @@ import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import type { Draft } from "../bench/use-draft.ts";
+import { sessionsIn, WalkForwardPart, type WalkWindows } from "../walk-forwards/walk-forward-part.tsx";
 import { AIMS } from "./aims.ts";
 import { defaultRange, RangeRow } from "./range-row.tsx";
 
@@ -22,6 +23,7 @@ export interface SweepDialogProps {
   readonly market: Market | undefined;
   readonly onClose: () => void;
   readonly onStarted: (id: string) => void;
+  readonly onWalking: (id: string) => void;
 }
 
 /** The half year after the in-sample stretch, as far as there is history. */
@@ -31,7 +33,7 @@ function stretchAfter(to: string, dates: readonly string[]): { from: string; to:
   return { from: dates[start]!, to: dates[Math.min(dates.length - 1, start + 125)]! };
 }
 
-export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }: SweepDialogProps) {
+export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, onWalking }: SweepDialogProps) {
   const numeric = specs.filter((spec) => spec.kind !== "time");
   const history = useQuery(queries.history(draft.settings.symbol));
   const client = useQueryClient();
@@ -47,6 +49,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
     .filter(Boolean);
   const [count, setCount] = useState<number | null>(null);
   const search = count === null ? null : { count, seed: 1 };
+  const [walk, setWalk] = useState<WalkWindows | null>(null);
   const [busy, setBusy] = useState(false);
   const outOfSample = second === undefined ? stretchAfter(draft.settings.to, history.data?.dates ?? []) : second;
 
@@ -62,18 +65,27 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
     constraints,
     search,
   };
-  const variants = list.length > 0 ? countVariants(list) : 0;
+  const lattice = list.length > 0 ? countVariants(list) : 0;
   const estimate = useQuery({
     queryKey: ["estimate", JSON.stringify(request)],
     queryFn: () => api.post<SweepEstimate>("/sweeps/estimate", request),
-    enabled: variants > 0,
+    enabled: lattice > 0,
     retry: false,
     staleTime: 60_000,
   });
 
+  const variants = estimate.data?.variants ?? (count === null ? lattice : Math.min(count, lattice));
+
   const start = async (): Promise<void> => {
     setBusy(true);
     try {
+      if (walk) {
+        const { outOfSample: _out, ...rest } = request;
+        const begun = await api.post<WalkForwardSummary>("/walk-forwards", { ...rest, ...walk, leastTrades: 5 });
+        await client.invalidateQueries({ queryKey: ["walk-forwards"], exact: true });
+        onWalking(begun.id);
+        return;
+      }
       const sweep = await api.post<SweepSummary>("/sweeps", request);
       await client.invalidateQueries({ queryKey: ["sweeps"], exact: true });
       onStarted(sweep.id);
@@ -149,24 +161,50 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
             ) : null}
           </fieldset>
         </div>
-        <Field label="Rank by" className="w-64">
-          {(id) => (
-            <Select id={id} value={aim} onChange={(event) => setAim(event.target.value as SweepRequest["aim"])}>
-              {AIMS.map(({ key, label }) => (
-                <option key={key} value={key}>
-                  {label}
-                </option>
-              ))}
-            </Select>
-          )}
-        </Field>
+        <div className="grid grid-cols-1 gap-4 sm:grid-cols-3">
+          <Field label="Rank by">
+            {(id) => (
+              <Select id={id} value={aim} onChange={(event) => setAim(event.target.value as SweepRequest["aim"])}>
+                {AIMS.map(({ key, label }) => (
+                  <option key={key} value={key}>
+                    {label}
+                  </option>
+                ))}
+              </Select>
+            )}
+          </Field>
+          <Field label="Conditions between inputs" hint={`By name, commas between them: ${exampleOf(numeric)}`}>
+            {(id) => (
+              <TextInput id={id} value={constraintText} placeholder="none" onChange={(event) => setConstraintText(event.target.value)} />
+            )}
+          </Field>
+          <Field label="Try at most" hint="Spread evenly over the lattice; all of it when empty.">
+            {(id) => (
+              <TextInput
+                id={id}
+                type="number"
+                min={1}
+                max={200_000}
+                placeholder="all"
+                value={count ?? ""}
+                onChange={(event) => setCount(event.target.value === "" ? null : Math.max(1, Math.round(Number(event.target.value))))}
+              />
+            )}
+          </Field>
+        </div>
+        <WalkForwardPart
+          sessions={sessionsIn(history.data?.dates ?? [], draft.settings.from, draft.settings.to)}
+          walk={walk}
+          onChange={setWalk}
+        />
         <div className="flex items-center justify-between gap-4 border-rule border-t pt-3">
           <p role="status" data-testid="estimate">
-            {variants === 0 ? (
+            {lattice === 0 ? (
               "Choose at least one input."
             ) : (
               <>
                 <strong>{number(variants)} variants</strong>
+                {walk ? " in each window" : ""}
                 {estimate.data
                   ? `, about ${duration(estimate.data.seconds * 1000)} on ${estimate.data.processes} cores`
                   : estimate.error
@@ -178,12 +216,18 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted }
           </p>
           <div className="flex gap-2">
             <Button onClick={onClose}>Cancel</Button>
-            <Button type="submit" variant="primary" disabled={busy || variants === 0 || estimate.isError}>
-              Start
+            <Button type="submit" variant="primary" disabled={busy || lattice === 0 || estimate.isError}>
+              {walk ? "Start the walk" : "Start"}
             </Button>
           </div>
         </div>
       </form>
     </Modal>
   );
+}
+
+/** A condition that could be written with the inputs that there are. */
+function exampleOf(specs: readonly InputSpec[]): string {
+  const [a, b] = specs.filter(({ kind }) => kind === "whole" || kind === "decimal");
+  return a && b ? `${a.name} < ${b.name}` : "fast < slow";
 }

@@ -19,8 +19,23 @@ import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../bench/use-runner.ts";
 import { columnOf, SWEEP_DEFINITIONS } from "./aims.ts";
+import { Effects } from "./effects.tsx";
+import { InOut } from "./in-out.tsx";
+import { Overfit } from "./overfit.tsx";
+import { Parallel } from "./parallel.tsx";
+import { Plateau } from "./plateau.tsx";
 import { Surface } from "./surface.tsx";
 import { SweepTable } from "./sweep-table.tsx";
+import type { SweepViewProps } from "./sweep-view.ts";
+
+const VIEWS = [
+  ["surface", "Surface"],
+  ["effects", "Effects"],
+  ["parallel", "Parallel"],
+  ["in-out", "In against out"],
+  ["plateau", "Plateau"],
+  ["overfit", "Overfitting"],
+] as const;
 
 export function SweepPage() {
   const { sweepId = "" } = useParams();
@@ -55,6 +70,7 @@ interface OpenSweepProps {
 
 function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const navigate = useNavigate();
+  const client = useQueryClient();
   const { run } = useRunner();
   const [selected, setSelected] = useState<number | null>(null);
   const { request, inputSpecs } = sweep;
@@ -82,9 +98,23 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
     else toast.error("The variant could not be run again.");
   };
   const stop = (): void => void api.post(`/sweeps/${sweep.id}/stop`).catch((error) => toast.error(messageOf(error)));
+  const act = (what: "pause" | "resume"): void =>
+    void api
+      .post(`/sweeps/${sweep.id}/${what}`)
+      .then(() => client.invalidateQueries({ queryKey: ["sweeps"] }))
+      .catch((error) => toast.error(messageOf(error)));
   const running = sweep.status === "running";
-  useCommands(running ? [{ id: "stop-sweep", label: "Stop the sweep", act: stop }] : []);
+  useCommands([
+    ...(running
+      ? [
+          { id: "stop-sweep", label: "Stop the sweep", act: stop },
+          { id: "pause-sweep", label: "Pause the sweep", act: () => act("pause") },
+        ]
+      : []),
+    ...(sweep.status === "paused" ? [{ id: "resume-sweep", label: "Go on with the sweep", act: () => act("resume") }] : []),
+  ]);
 
+  const view: SweepViewProps = { inputs, variants, figures, stretches, aim: columnOf(request.aim), selected, onSelect: setSelected };
   const done = live?.done ?? sweep.done;
   const rowWidth = SWEEP_DEFINITIONS.length * stretches;
   const figureOf = (stretch: 0 | 1, key: "netProfit" | "returnToDrawdown"): string => {
@@ -106,6 +136,7 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
               {live ? ` · ${number(live.perSecond)} a second · ${duration(live.secondsLeft * 1000)} left` : ""}
               <Progress done={done} total={sweep.variants} label="Sweep" />
             </div>
+            <Button onClick={() => act("pause")}>Pause</Button>
             <Button variant="danger" onClick={stop}>
               <Square size={11} aria-hidden /> Stop
             </Button>
@@ -113,7 +144,12 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
         ) : (
           <span className="text-[13px] text-soft" data-testid="sweep-state">
             {sweep.status} · {number(sweep.done)} of {number(sweep.variants)} variants in {duration(sweep.elapsedMs)}
-            {sweep.failed > 0 ? ` · ${number(sweep.failed)} failed` : ""}
+            {sweep.failed > 0 ? ` · ${number(sweep.failed)} failed` : ""}{" "}
+            {sweep.status === "paused" ? (
+              <Button variant="primary" onClick={() => act("resume")}>
+                Go on
+              </Button>
+            ) : null}
           </span>
         )
       }
@@ -124,9 +160,11 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
             <Tabs.Trigger value="table" className={tabClass}>
               Table
             </Tabs.Trigger>
-            <Tabs.Trigger value="surface" className={tabClass}>
-              Surface
-            </Tabs.Trigger>
+            {VIEWS.map(([value, label]) => (
+              <Tabs.Trigger key={value} value={value} className={tabClass}>
+                {label}
+              </Tabs.Trigger>
+            ))}
             {sweep.failures.length > 0 ? (
               <Tabs.Trigger value="failures" className={tabClass}>
                 Failures {number(sweep.failures.length)}
@@ -158,28 +196,26 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
           {done === 0 ? (
             <Empty title="The first variants are under way">They appear here as they are done.</Empty>
           ) : (
-            <SweepTable
-              inputs={inputs}
-              variants={variants}
-              figures={figures}
-              stretches={stretches}
-              aim={columnOf(request.aim)}
-              selected={selected}
-              onSelect={setSelected}
-              onOpen={(variant, stretch) => void open(variant, stretch)}
-            />
+            <SweepTable {...view} onOpen={(variant, stretch) => void open(variant, stretch)} />
           )}
         </Tabs.Content>
         <Tabs.Content value="surface" className="min-h-0 flex-1 overflow-auto">
-          <Surface
-            inputs={inputs}
-            variants={variants}
-            figures={figures}
-            stretches={stretches}
-            aim={columnOf(request.aim)}
-            selected={selected}
-            onSelect={setSelected}
-          />
+          <Surface {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="effects" className="min-h-0 flex-1">
+          <Effects {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="parallel" className="min-h-0 flex-1">
+          <Parallel {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="in-out" className="min-h-0 flex-1">
+          <InOut {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="plateau" className="min-h-0 flex-1">
+          <Plateau {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="overfit" className="min-h-0 flex-1">
+          <Overfit sweepId={sweep.id} variants={variants.length} isDone={!running && sweep.status !== "paused"} />
         </Tabs.Content>
         <Tabs.Content value="failures" className="min-h-0 flex-1 overflow-auto p-3">
           <ul className="flex flex-col gap-1">

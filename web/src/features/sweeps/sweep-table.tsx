@@ -1,27 +1,17 @@
 /** Variants ranked by any column; in-sample and out-of-sample figures stand apart and are never blended. */
-import type { InputValue } from "@plan-tester/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import { number } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
+import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
 
-export interface SweepTableProps {
-  readonly inputs: readonly { readonly name: string; readonly label: string }[];
-  readonly variants: readonly Readonly<Record<string, InputValue>>[];
-  /** Row-major: stretch, then figure. */
-  readonly figures: Float64Array;
-  readonly stretches: 1 | 2;
-  /** Column to rank by at first. */
-  readonly aim: number;
-  readonly selected: number | null;
-  readonly onSelect: (variant: number) => void;
+export interface SweepTableProps extends SweepViewProps {
   readonly onOpen: (variant: number, stretch: 0 | 1) => void;
 }
 
 const ROW = 29;
 const SHOWN = ["netProfit", "maxDrawdown", "returnToDrawdown", "trades", "profitFactor", "sharpe"];
-const WIDTH = SWEEP_DEFINITIONS.length;
 
 interface FigureColumn extends SweepFigureDefinition {
   readonly at: number;

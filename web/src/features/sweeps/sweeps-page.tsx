@@ -10,6 +10,7 @@ import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
 import { AIMS } from "./aims.ts";
 
 const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -91,6 +92,7 @@ export function SweepsPage() {
           </tbody>
         </table>
       ) : null}
+      <WalkForwardList />
     </Page>
   );
 }

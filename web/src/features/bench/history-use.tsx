@@ -1,0 +1,114 @@
+/** History is spent: what of it the plan was tried on, what is fresh, and the end of it that can be kept unseen. */
+import type { PlanDetail, TrialContext } from "@plan-tester/contract";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { api, messageOf } from "../../lib/api.ts";
+import { count, dateWords } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
+import { TextInput } from "../../ui/field.tsx";
+import { Popover } from "../../ui/popover.tsx";
+
+/** Stretches of one instrument, joined where they touch: by sweeps, which choose, and by single runs. */
+export function usedStretches(
+  { stretches }: TrialContext,
+  symbol: string,
+  swept: boolean,
+): { readonly from: string; readonly to: string }[] {
+  const own = stretches
+    .filter((used) => used.symbol === symbol && (used.kind === "run") !== swept)
+    .sort((a, b) => (a.from < b.from ? -1 : 1));
+  const joined: { from: string; to: string }[] = [];
+  for (const { from, to } of own) {
+    const last = joined.at(-1);
+    if (last && from <= last.to) last.to = [to, last.to].sort()[1]!;
+    else joined.push({ from, to });
+  }
+  return joined;
+}
+
+export interface HistoryUseProps {
+  readonly planId: string;
+  readonly context: TrialContext;
+  readonly symbol: string;
+  readonly lastDate: string;
+}
+
+export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProps) {
+  const client = useQueryClient();
+  const { reservedFrom, trials } = context;
+  const [date, setDate] = useState(reservedFrom);
+  const [isSure, setSure] = useState(false);
+  const set = async (next: string): Promise<void> => {
+    try {
+      const saved = await api.put<PlanDetail>(`/plans/${planId}`, { reservedFrom: next });
+      client.setQueryData(queries.plan(planId).queryKey, saved);
+      await client.invalidateQueries({ queryKey: ["trials", planId] });
+      setSure(false);
+      toast(next ? `Kept unseen from ${dateWords(next)} on` : "The reserve is open. The Journal has noted it.");
+    } catch (error) {
+      toast.error(messageOf(error));
+    }
+  };
+  const lines = (swept: boolean): string =>
+    usedStretches(context, symbol, swept)
+      .map(({ from, to }) => `${dateWords(from)} – ${dateWords(to)}`)
+      .join(", ") || "none";
+  return (
+    <Popover
+      align="end"
+      label="How this history was used"
+      className="w-96"
+      trigger={
+        <button type="button" className="whitespace-nowrap text-[12px] text-soft decoration-dotted underline-offset-3 hover:underline">
+          {count(trials, "trial")}
+          {reservedFrom ? `, reserve from ${dateWords(reservedFrom)}` : ""}
+        </button>
+      }
+    >
+      <h2 className="font-semibold">History is spent</h2>
+      <p>
+        This plan was tried with {count(trials, "setting")}. On {symbol}, sweeps chose on: <strong>{lines(true)}</strong>. Single runs
+        looked at: {lines(false)}. The rest is fresh.
+      </p>
+      <form
+        className="mt-2 flex items-end gap-2 border-rule border-t pt-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (date) void set(date);
+        }}
+      >
+        <label className="flex-1">
+          <span className="text-soft">Keep unseen from</span>
+          <TextInput
+            type="date"
+            aria-label="Keep unseen from"
+            value={date}
+            max={lastDate}
+            onChange={(event) => setDate(event.target.value)}
+          />
+        </label>
+        <Button type="submit" disabled={!date || date === reservedFrom}>
+          Keep it
+        </Button>
+      </form>
+      {reservedFrom ? (
+        isSure ? (
+          <p className="mt-2">
+            Once seen it can't be fresh again.{" "}
+            <Button variant="danger" onClick={() => void set("")}>
+              Open it for good
+            </Button>
+          </p>
+        ) : (
+          <Button className="mt-2" onClick={() => setSure(true)}>
+            Open the reserve …
+          </Button>
+        )
+      ) : (
+        <p className="mt-1 text-soft">No run, sweep or walk-forward can then reach it until you open it on purpose.</p>
+      )}
+    </Popover>
+  );
+}

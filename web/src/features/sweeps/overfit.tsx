@@ -1,0 +1,117 @@
+/** How likely the best of a sweep is the best by chance: cross-validated over every way of halving its days. */
+import type { Overfitting } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { number, percent } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import type { OverfitAnswer, OverfitQuestion } from "./overfit-worker.ts";
+
+const BLOCKS = 16;
+/** Above so many settings the halves are counted over fewer blocks: 924 ways rather than 12,870. */
+const MANY_SETTINGS = 1500;
+const BARS = 24;
+
+function ask(question: OverfitQuestion): Promise<Overfitting> {
+  const worker = new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" });
+  return new Promise<Overfitting>((resolve, reject) => {
+    worker.onmessage = ({ data }: MessageEvent<OverfitAnswer>) => ("found" in data ? resolve(data.found) : reject(new Error(data.error)));
+    worker.onerror = (event) => reject(new Error(event.message || "The worker did not start."));
+    worker.postMessage(question);
+  }).finally(() => worker.terminate());
+}
+
+export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: string; readonly variants: number; readonly isDone: boolean }) {
+  const daily = useQuery({ ...queries.sweepDaily(sweepId), enabled: isDone });
+  const returns = daily.data?.columns.daily;
+  const stride = daily.data?.meta.dailyStride ?? 0;
+  const settings = stride > 0 ? Math.ceil(variants / stride) : 0;
+  const blocks = settings > MANY_SETTINGS ? 12 : BLOCKS;
+  const found = useQuery({
+    queryKey: ["sweeps", sweepId, "overfitting"],
+    queryFn: () => ask({ returns: returns!, settings, blocks }),
+    enabled: returns !== undefined && returns.length > 0 && settings > 1,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  if (!isDone) return <Empty title="The sweep is not over">What the best of it is worth can be said once all variants are done.</Empty>;
+  if (daily.error || found.error) return <Failure error={daily.error ?? found.error} />;
+  if (returns && (returns.length === 0 || settings < 2))
+    return <Empty title="Nothing to tell it by">This sweep kept no daily returns, or has one variant only. Run it again to see it.</Empty>;
+  if (!found.data) return <Loading what="the probability of overfitting" />;
+  const { probability, logits, lossProbability, inSample, outOfSample } = found.data;
+  const mean = (values: Float64Array): number => values.reduce((sum, value) => sum + value, 0) / values.length;
+  const year = Math.sqrt(252);
+  return (
+    <div className="flex h-full flex-col gap-3 overflow-auto p-4">
+      <p className="text-[15px]">
+        Probability of overfitting <strong className="text-[22px]">{percent(probability, 0)}</strong>
+      </p>
+      <p className="max-w-3xl">
+        The days of all {number(settings)} settings were halved in {number(logits.length)} ways. In {percent(probability, 0)} of them the
+        setting that was best in one half stood at or below the middle in the other;{" "}
+        {probability < 0.2
+          ? "being the best seems to mean something here."
+          : probability < 0.5
+            ? "being the best means little here."
+            : "being the best means nothing here."}
+      </p>
+      <LogitPicture logits={logits} />
+      <table className="max-w-xl text-[13px]">
+        <tbody>
+          <tr>
+            <th scope="row" className="py-1 text-left font-normal text-soft">
+              Sharpe a year of the best setting, where it was chosen
+            </th>
+            <td className="text-right font-semibold">{number(mean(inSample) * year, 2)}</td>
+          </tr>
+          <tr>
+            <th scope="row" className="py-1 text-left font-normal text-soft">
+              the same in the other half
+            </th>
+            <td className="text-right font-semibold">{number(mean(outOfSample) * year, 2)}</td>
+          </tr>
+          <tr>
+            <th scope="row" className="py-1 text-left font-normal text-soft">
+              ways in which it loses in the other half
+            </th>
+            <td className="text-right font-semibold">{percent(lossProbability, 0)}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p className="text-[13px] text-soft">
+        Combinatorially symmetric cross-validation over {number(blocks)} blocks of days (Bailey, Borwein, López de Prado & Zhu 2017).
+        {stride > 1 ? ` One in ${number(stride)} variants kept its days.` : ""}
+      </p>
+    </div>
+  );
+}
+
+function LogitPicture({ logits }: { readonly logits: Float64Array }) {
+  const reach = logits.reduce((most, value) => Math.max(most, Math.abs(value)), 0.1);
+  const counts = new Array<number>(BARS).fill(0);
+  for (const value of logits) counts[Math.min(BARS - 1, Math.floor(((value + reach) / (2 * reach)) * BARS))]!++;
+  const most = Math.max(...counts);
+  return (
+    <figure className="max-w-xl">
+      <svg viewBox={`0 0 ${BARS * 20} 120`} className="w-full" role="img" aria-label="Logits of the rank in the other half, as bars">
+        {counts.map((count, k) => (
+          <rect
+            // biome-ignore lint/suspicious/noArrayIndexKey: bars stand for places, which never move
+            key={k}
+            x={k * 20 + 1}
+            width={18}
+            y={110 - (count / most) * 105}
+            height={(count / most) * 105}
+            className={k < BARS / 2 ? "fill-loss-wash stroke-loss" : "fill-gain stroke-gain"}
+          />
+        ))}
+        <line x1={BARS * 10} x2={BARS * 10} y1="0" y2="112" className="stroke-ink" />
+      </svg>
+      <figcaption className="flex justify-between text-[12px] text-soft">
+        <span>{number(-reach, 1)}: last in the other half</span>
+        <span>0: the middle</span>
+        <span>first in the other half: {number(reach, 1)}</span>
+      </figcaption>
+    </figure>
+  );
+}

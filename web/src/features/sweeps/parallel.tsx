@@ -1,0 +1,139 @@
+/** Parallel coordinates: each variant a line over its inputs and figures; bounds on any axis leave the others out. */
+import { useMemo, useState } from "react";
+import { number } from "../../lib/format.ts";
+import { SWEEP_DEFINITIONS } from "./aims.ts";
+import { definitionAt, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
+
+const MOST_LINES = 800;
+const [WIDTH, HEIGHT] = [900, 300];
+const FIGURES = ["netProfit", "maxDrawdown", "trades", "sharpe"] as const;
+
+interface Axis {
+  readonly id: string;
+  readonly label: string;
+  readonly low: number;
+  readonly high: number;
+  readonly of: (variant: number) => number;
+  readonly text: (value: number) => string;
+}
+
+function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis[] {
+  return useMemo(() => {
+    const axes: Axis[] = inputs.map(({ name, label, values }) => {
+      const places = new Map(values.map((value, k) => [value, k]));
+      return {
+        id: name,
+        label,
+        low: 0,
+        high: Math.max(1, values.length - 1),
+        of: (v) => places.get(variants[v]![name]!) ?? 0,
+        text: (k) => String(values[Math.round(k)]),
+      };
+    });
+    for (const key of FIGURES) {
+      const column = SWEEP_DEFINITIONS.findIndex((definition) => definition.key === key);
+      const of = (v: number): number => valueAt({ figures, stretches }, v, column);
+      let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+      variants.forEach((_variant, v) => {
+        const value = of(v);
+        if (value < low) low = value;
+        if (value > high) high = value;
+      });
+      if (low < high) axes.push({ id: key, label: definitionAt(column).label, low, high, of, text: definitionAt(column).text });
+    }
+    return axes;
+  }, [inputs, variants, figures, stretches]);
+}
+
+export function Parallel(props: SweepViewProps) {
+  const { aim, selected, onSelect } = props;
+  const axes = useAxes(props);
+  const [bounds, setBounds] = useState<Readonly<Record<string, readonly [number, number]>>>({});
+  const kept = useMemo(
+    () => ranked(props, aim).filter((v) => axes.every(({ id, of }) => !bounds[id] || (of(v) >= bounds[id]![0] && of(v) <= bounds[id]![1]))),
+    [props, aim, axes, bounds],
+  );
+  const x = (k: number): number => 40 + (k / Math.max(1, axes.length - 1)) * (WIDTH - 80);
+  const y = ({ low, high }: Axis, value: number): number => HEIGHT - 24 - ((value - low) / (high - low || 1)) * (HEIGHT - 48);
+  const lines = kept.slice(0, MOST_LINES);
+  return (
+    <div className="flex h-full flex-col gap-2 overflow-auto p-3">
+      <p className="text-[13px] text-soft" role="status">
+        {number(kept.length)} variants within the bounds{kept.length > MOST_LINES ? `; the best ${number(MOST_LINES)} are drawn` : ""}. The
+        darker the line, the better by the aim.
+      </p>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        className="w-full max-w-5xl"
+        role="img"
+        aria-label="Variants as lines over their inputs and figures; the table of the sweep says the same"
+      >
+        {[...lines].reverse().map((v, k) => (
+          <polyline
+            key={v}
+            points={axes.map((axis, a) => `${x(a)},${y(axis, axis.of(v)).toFixed(1)}`).join(" ")}
+            fill="none"
+            className={v === selected ? "stroke-loss" : "stroke-accent"}
+            strokeWidth={v === selected ? 2.5 : 1}
+            opacity={v === selected ? 1 : 0.08 + 0.6 * (k / lines.length) ** 3}
+          />
+        ))}
+        {axes.map((axis, a) => (
+          <g key={axis.id}>
+            <line x1={x(a)} x2={x(a)} y1={24} y2={HEIGHT - 24} className="stroke-ink" />
+            <text x={x(a)} y={14} textAnchor="middle" className="fill-soft text-[11px]">
+              {axis.text(axis.high)}
+            </text>
+            <text x={x(a)} y={HEIGHT - 8} textAnchor="middle" className="fill-soft text-[11px]">
+              {axis.text(axis.low)}
+            </text>
+          </g>
+        ))}
+      </svg>
+      <div className="grid max-w-5xl gap-x-6 gap-y-1 text-[13px] sm:grid-cols-2 lg:grid-cols-3">
+        {axes.map((axis) => {
+          const [from, to] = bounds[axis.id] ?? [axis.low, axis.high];
+          const step = (axis.high - axis.low) / 200 || 1;
+          const set = (next: readonly [number, number]): void => setBounds({ ...bounds, [axis.id]: next });
+          return (
+            <fieldset key={axis.id} className="flex items-center gap-2">
+              <legend className="sr-only">{axis.label}</legend>
+              <span className="w-28 truncate">{axis.label}</span>
+              <input
+                type="range"
+                aria-label={`${axis.label}, from`}
+                className="w-20 accent-(--accent)"
+                min={axis.low}
+                max={axis.high}
+                step={step}
+                value={from}
+                onChange={(event) => set([Math.min(Number(event.target.value), to), to])}
+              />
+              <input
+                type="range"
+                aria-label={`${axis.label}, to`}
+                className="w-20 accent-(--accent)"
+                min={axis.low}
+                max={axis.high}
+                step={step}
+                value={to}
+                onChange={(event) => set([from, Math.max(Number(event.target.value), from)])}
+              />
+              <span className="whitespace-nowrap text-soft">
+                {axis.text(from)} – {axis.text(to)}
+              </span>
+            </fieldset>
+          );
+        })}
+      </div>
+      {kept[0] === undefined ? null : (
+        <p className="text-[13px]">
+          Best within the bounds:{" "}
+          <button type="button" className="font-semibold text-accent underline underline-offset-3" onClick={() => onSelect(kept[0]!)}>
+            {props.inputs.map(({ name, label }) => `${label} ${String(props.variants[kept[0]!]![name])}`).join(", ")}
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}

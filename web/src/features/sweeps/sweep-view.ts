@@ -1,0 +1,41 @@
+/** What the views of a sweep share: its variants, inputs and figures, and which figure is looked at. */
+import type { InputValue } from "@plan-tester/core";
+import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
+
+export interface SweepInput {
+  readonly name: string;
+  readonly label: string;
+  readonly values: readonly InputValue[];
+}
+
+export interface SweepViewProps {
+  readonly inputs: readonly SweepInput[];
+  readonly variants: readonly Readonly<Record<string, InputValue>>[];
+  /** Row-major: variant, then stretch, then figure. */
+  readonly figures: Float64Array;
+  readonly stretches: 1 | 2;
+  /** Column that is aimed at. */
+  readonly aim: number;
+  readonly selected: number | null;
+  readonly onSelect: (variant: number) => void;
+}
+
+export const WIDTH = SWEEP_DEFINITIONS.length;
+
+/** A figure's column in a row: stretch, then figure. */
+export const definitionAt = (column: number): SweepFigureDefinition => SWEEP_DEFINITIONS[column % WIDTH]!;
+
+export const valueAt = ({ figures, stretches }: Pick<SweepViewProps, "figures" | "stretches">, variant: number, column: number): number =>
+  figures[variant * WIDTH * stretches + column]!;
+
+/** Whether a first value is better than a second. */
+export const isBetter = (column: number, a: number, b: number): boolean => (definitionAt(column).more === false ? a < b : a > b);
+
+/** Variants that are done, the best by a column first. */
+export function ranked(view: Pick<SweepViewProps, "variants" | "figures" | "stretches">, column: number): number[] {
+  const done = view.variants.map((_variant, i) => i).filter((i) => !Number.isNaN(valueAt(view, i, column)));
+  return done.sort((a, b) => {
+    const [x, y] = [valueAt(view, a, column), valueAt(view, b, column)];
+    return x === y ? a - b : isBetter(column, x, y) ? -1 : 1;
+  });
+}
