@@ -5,12 +5,14 @@ import { build } from "esbuild";
 import { ensureInstalled, external, root } from "./shared.mjs";
 
 ensureInstalled();
-const all = ["engine-cross", "sweep", "finer-paths", "basket", "inside-bar", "heap", "import", "edit-to-evidence", "evidence"];
+const all = ["engine-cross", "sweep", "finer-paths", "basket", "inside-bar", "heap", "scaling", "import", "edit-to-evidence", "evidence"];
+// Not a measure of speed, but built and run the same way: npm run study.
+const study = "trust-study";
 const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
 const out = join(root, "dist-bench");
 await build({
   entryPoints: {
-    ...Object.fromEntries(all.map((name) => [name, join(root, "bench", `${name}.ts`)])),
+    ...Object.fromEntries([...all, study].map((name) => [name, join(root, "bench", `${name}.ts`)])),
     "plan-process": join(root, "runner/src/child/main.ts"),
   },
   outdir: out,

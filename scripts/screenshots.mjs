@@ -49,6 +49,21 @@ await picture("runs", "/runs");
 const sweep = await first("/api/sweeps");
 await picture("sweep", `/sweeps/${sweep}`, async (page) => page.getByRole("grid", { name: "Variants" }).getByRole("row").nth(2).click());
 await picture("surface", `/sweeps/${sweep}`, async (page) => page.getByRole("tab", { name: "Surface" }).click());
+await picture("stepper", "/plans/kelp-ebb-fade?tab=chart", async (page) => {
+  await page.getByRole("button", { name: "Conditions", exact: true }).click();
+  await page.getByRole("button", { name: "Step", exact: true }).click();
+  await page.getByLabel("What a step goes to").selectOption("trade");
+  for (let k = 0; k < 3; k++) await page.keyboard.press("Alt+ArrowRight");
+  await page.waitForTimeout(1500);
+});
+await picture("what-if", "/plans/kelp-ebb-fade?tab=what-if", async (page) => page.getByLabel("Stop, ticks", { exact: true }).fill("24"));
+await picture("compare", "/compare?runs=kelp-ebb-fade-first,kelp-swing-first");
+await picture("trust", "/plans/kelp-ebb-fade?tab=trust", async (page) => {
+  await page.getByRole("button", { name: /Shake it/ }).click();
+  await page.waitForTimeout(4000);
+});
+const walk = await first("/api/walk-forwards");
+if (walk) await picture("walk-forward", `/walk-forwards/${walk}`);
 const watch = await first("/api/watches");
 if (watch) await picture("watch", `/watches/${watch}`);
 await browser.close();

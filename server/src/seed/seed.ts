@@ -8,6 +8,7 @@ import type { BarRepository } from "../features/markets/bar-repository.ts";
 import type { PlanRepository } from "../features/plans/plan-repository.ts";
 import type { RunService } from "../features/runs/run-service.ts";
 import type { SweepService } from "../features/sweeps/sweep-service.ts";
+import type { WalkForwardService } from "../features/walk-forwards/walk-forward-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
 
 export interface SeedParts {
@@ -16,6 +17,7 @@ export interface SeedParts {
   readonly plans: PlanRepository;
   readonly runs: RunService;
   readonly sweeps: SweepService;
+  readonly walks: WalkForwardService;
 }
 
 function settingsOf({ symbol, timeframe, from, to, alsoOn = [], testPosition }: Example): RunSettings {
@@ -26,7 +28,7 @@ export async function isSeeded(database: Database): Promise<boolean> {
   return (await database.read.countBy(InstrumentEntity, { origin: "demo" })) === INSTRUMENTS.length;
 }
 
-export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, say: (text: string) => void): Promise<void> {
+export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedParts, say: (text: string) => void): Promise<void> {
   for (const [i, instrument] of INSTRUMENTS.entries()) {
     const { symbol } = instrument;
     const { columns } = generateHistory(symbol, HISTORY_TO);
@@ -82,6 +84,25 @@ export async function seed({ database, bars, plans, runs, sweeps }: SeedParts, s
   });
   await sweeps.finished(sweep.id);
   say(`${sweep.planTitle}: a sweep of ${sweep.variants} variants`);
+  const walk = await walks.start({
+    planId: swept.id,
+    source: exampleSource(swept),
+    inputs: {},
+    settings: { ...settingsOf(swept), to: "2025-08-31" },
+    ranges: [
+      { input: "span", from: 30, to: 120, step: 15 },
+      { input: "width", from: 1.6, to: 2.8, step: 0.4 },
+    ],
+    aim: "returnToDrawdown",
+    constraints: [],
+    search: null,
+    inSample: 120,
+    outOfSample: 40,
+    anchored: false,
+    leastTrades: 5,
+  });
+  await walks.finished(walk.id);
+  say(`${walk.planTitle}: a walk-forward of ${walk.total} windows`);
 }
 
 /** Sets the first example to watch, so that the Watches have something to show. Waits for the venue. */

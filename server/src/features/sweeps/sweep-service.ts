@@ -16,7 +16,7 @@ import { engineSettings } from "../runs/run-settings.ts";
 import { SweepJob, type SweepWork } from "./sweep-job.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
-const SAVE_MS = 3000;
+const SAVE_MS = 1000;
 const TELL_MS = 150;
 const TRIAL_VARIANTS = 4;
 
@@ -153,7 +153,11 @@ export class SweepService {
 
   async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
     const { variants, work } = await this.#prepare({ ...detail.request, source: detail.source });
-    this.#begin({ ...detail, status: "running", error: "" }, new SweepJob(variants, work, this.#pool, state));
+    const running: SweepDetail = { ...detail, status: "running", error: "" };
+    const job = new SweepJob(variants, work, this.#pool, state);
+    // Written down at once: what ends the server now must find it under way.
+    await this.#sweeps.save(running, job);
+    this.#begin(running, job);
   }
 
   #begin(detail: SweepDetail, job: SweepJob): void {

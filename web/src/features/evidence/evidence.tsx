@@ -19,6 +19,7 @@ import { Periods } from "./periods.tsx";
 import { PricePanel } from "./price-panel.tsx";
 import { StretchRow } from "./stretch-row.tsx";
 import { Summary } from "./summary.tsx";
+import { surroundings } from "./surroundings.ts";
 import { TradesTab } from "./trades-tab.tsx";
 import {
   barsOf,
@@ -79,7 +80,8 @@ const TABS: readonly (readonly [string, string])[] = [
 ];
 
 export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
-  const instrument = markets.find((market) => market.instrument.symbol === run.settings.symbol)?.instrument;
+  const market = markets.find(({ instrument: { symbol } }) => symbol === run.settings.symbol);
+  const instrument = market?.instrument;
   const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
   const { data, error } = useEvidenceData(run, markets);
   const [chosen, setChosen] = useKept<string | null>(`chosen trade ${run.planId}`, null);
@@ -124,6 +126,9 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => setFilter(null), [run.id]);
 
+  const trials = useQuery({ ...queries.trials(run.planId), queryKey: ["trials", run.planId, run.id] }).data;
+  const around = useMemo(() => surroundings(run, market, trials, Date.now()), [run, market, trials]);
+
   const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: run.log.length };
   return (
     <EvidenceContext.Provider value={acts}>
@@ -149,7 +154,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
             />
             {aside}
           </div>
-          <Warnings warnings={view.warnings} slips={run.slips} onLine={onLine} />
+          <Warnings warnings={[...view.warnings, ...around]} slips={run.slips} onLine={onLine} />
           {error ? <Failure error={error} /> : null}
         </div>
         <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">

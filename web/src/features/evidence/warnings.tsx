@@ -1,6 +1,7 @@
-import type { Slip, Warning } from "@plan-tester/core";
+import type { Slip } from "@plan-tester/core";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
+import type { Surrounding } from "./surroundings.ts";
 
 /** Doubt before praise: each warning opens what to do about it. */
 export function Warnings({
@@ -8,7 +9,7 @@ export function Warnings({
   slips,
   onLine,
 }: {
-  readonly warnings: readonly Warning[];
+  readonly warnings: readonly Surrounding[];
   readonly slips: readonly Slip[];
   readonly onLine: (line: number) => void;
 }) {

@@ -48,12 +48,7 @@ export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: strin
       </p>
       <p className="max-w-3xl">
         The days of all {number(settings)} settings were halved in {number(logits.length)} ways. In {percent(probability, 0)} of them the
-        setting that was best in one half stood at or below the middle in the other;{" "}
-        {probability < 0.2
-          ? "being the best seems to mean something here."
-          : probability < 0.5
-            ? "being the best means little here."
-            : "being the best means nothing here."}
+        setting that was best in one half stood at or below the middle in the other; {meaningOf(probability)}
       </p>
       <LogitPicture logits={logits} />
       <table className="max-w-xl text-[13px]">
@@ -84,6 +79,12 @@ export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: strin
       </p>
     </div>
   );
+}
+
+function meaningOf(probability: number): string {
+  if (probability < 0.1) return "being the best means something here.";
+  if (probability < 0.3) return "being the best seems to mean something here.";
+  return probability < 0.5 ? "being the best means little here." : "being the best means nothing here.";
 }
 
 function LogitPicture({ logits }: { readonly logits: Float64Array }) {

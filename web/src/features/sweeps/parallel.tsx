@@ -54,7 +54,7 @@ export function Parallel(props: SweepViewProps) {
     [props, aim, axes, bounds],
   );
   const x = (k: number): number => 40 + (k / Math.max(1, axes.length - 1)) * (WIDTH - 80);
-  const y = ({ low, high }: Axis, value: number): number => HEIGHT - 24 - ((value - low) / (high - low || 1)) * (HEIGHT - 48);
+  const y = ({ low, high }: Axis, value: number): number => HEIGHT - 24 - ((value - low) / (high - low || 1)) * (HEIGHT - 56);
   const lines = kept.slice(0, MOST_LINES);
   return (
     <div className="flex h-full flex-col gap-2 overflow-auto p-3">
@@ -80,8 +80,11 @@ export function Parallel(props: SweepViewProps) {
         ))}
         {axes.map((axis, a) => (
           <g key={axis.id}>
-            <line x1={x(a)} x2={x(a)} y1={24} y2={HEIGHT - 24} className="stroke-ink" />
-            <text x={x(a)} y={14} textAnchor="middle" className="fill-soft text-[11px]">
+            <line x1={x(a)} x2={x(a)} y1={32} y2={HEIGHT - 24} className="stroke-ink" />
+            <text x={x(a)} y={12} textAnchor="middle" className="fill-ink font-semibold text-[11px]">
+              {axis.label}
+            </text>
+            <text x={x(a)} y={26} textAnchor="middle" className="fill-soft text-[11px]">
               {axis.text(axis.high)}
             </text>
             <text x={x(a)} y={HEIGHT - 8} textAnchor="middle" className="fill-soft text-[11px]">
@@ -90,7 +93,7 @@ export function Parallel(props: SweepViewProps) {
           </g>
         ))}
       </svg>
-      <div className="grid max-w-5xl gap-x-6 gap-y-1 text-[13px] sm:grid-cols-2 lg:grid-cols-3">
+      <div className="grid max-w-5xl gap-x-8 gap-y-1 text-[13px] sm:grid-cols-2">
         {axes.map((axis) => {
           const [from, to] = bounds[axis.id] ?? [axis.low, axis.high];
           const step = (axis.high - axis.low) / 200 || 1;

@@ -11,6 +11,12 @@ const SHOWN = 40;
 /** A peak whose neighbours keep less than this of it stands alone. */
 const LONELY = 0.5;
 
+function regionOf(keeps: number): string {
+  if (keeps < LONELY) return "lonely peak";
+  if (keeps > 1.2) return "below its neighbours";
+  return keeps > 0.8 ? "plateau" : "slope";
+}
+
 export function Plateau(props: SweepViewProps) {
   const { inputs, variants, figures, stretches, selected, onSelect } = props;
   const [column, setColumn] = useState(props.aim);
@@ -98,7 +104,7 @@ export function Plateau(props: SweepViewProps) {
                   </td>
                 ))}
                 <td className={`${td} ${num}`}>{percent(keeps, 0)}</td>
-                <td className={td}>{keeps === null ? "–" : keeps < LONELY ? "lonely peak" : keeps > 0.8 ? "plateau" : "slope"}</td>
+                <td className={td}>{keeps === null ? "–" : regionOf(keeps)}</td>
               </tr>
             );
           })}

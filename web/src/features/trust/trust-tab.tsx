@@ -124,7 +124,8 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
           <Figure label="Confidence, all trials counted" value={percent(deflated)} source={bailey14}>
             The same against the best ratio that {number(trials)} tried settings would show by chance,{" "}
             {number(Math.sqrt(variance * year), 2)} a year being the spread between them
-            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan counts.
+            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan counts;
+            settings that resemble one another make it stricter than it need be.
           </Figure>
           <Figure label="Track record needed" value={needed === null ? "none is enough" : `${number(needed)} sessions`} source={bailey12}>
             Sessions until the ratio stands above 0 with 95 % confidence. There are {number(sessions)}.

@@ -1,0 +1,134 @@
+/** From a sweep to what it is worth: foretold, paused, cut off and gone on with, looked at, verified, walked forward, judged. */
+import { type ChildProcess, spawn } from "node:child_process";
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { expect, type Page, test } from "@playwright/test";
+
+const PORT = "4391";
+const root = join(import.meta.dirname, "..");
+let again: ChildProcess | null = null;
+
+/** The server that serves this port, by the environment it was started with. */
+function serverProcess(): number {
+  for (const name of readdirSync("/proc").filter((entry) => /^\d+$/.test(entry)))
+    try {
+      const command = readFileSync(`/proc/${name}/cmdline`, "utf8");
+      const environment = readFileSync(`/proc/${name}/environ`, "utf8");
+      // A shell that started it has the same environment.
+      if (/^[^\0]*node\0.*dist\/server\.js/.test(command) && environment.includes(`PLAN_TESTER_PORT=${PORT}\0`)) return Number(name);
+    } catch {
+      // Case: it ended while one was looking, or is none of ours.
+    }
+  throw new Error("The server was not found.");
+}
+
+async function restartServer(page: Page): Promise<void> {
+  process.kill(serverProcess(), "SIGKILL");
+  await expect.poll(async () => (await page.request.get("/api/health").catch(() => null))?.ok() ?? false).toBe(false);
+  again = spawn(process.execPath, ["dist/server.js"], {
+    cwd: root,
+    stdio: "ignore",
+    env: { ...process.env, NODE_ENV: "production", PLAN_TESTER_PORT: PORT, PLAN_TESTER_DATA: process.env.PLAN_TESTER_E2E_DATA },
+  });
+  await expect.poll(async () => (await page.request.get("/api/health").catch(() => null))?.ok() ?? false, { timeout: 60_000 }).toBe(true);
+}
+
+test.afterAll(() => void again?.kill("SIGTERM"));
+
+test("a walk-forward is made, its stitched curve opened, and the verdict read", async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.goto("/plans/kelp-ebb-fade");
+  await page.getByRole("button", { name: "Sweep" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel(/Walk forward/).check();
+  await dialog.getByLabel("Sessions to choose on").fill("80");
+  await dialog.getByLabel("Sessions to try on").fill("40");
+  await expect(dialog.getByText(/4 windows in \d+ sessions/)).toBeVisible();
+  await dialog.getByLabel("Try at most").fill("30");
+  await expect(dialog.getByTestId("estimate")).toContainText(/30 variants in each window, about/);
+  await dialog.getByRole("button", { name: "Start the walk" }).click();
+  await expect(page.getByTestId("walk-state")).toContainText("complete · 4 of 4 windows", { timeout: 120_000 });
+  await expect(page.getByText(/gaining in \d of 4 windows/)).toBeVisible();
+  await page.getByRole("link", { name: "Open it as a run" }).click();
+  await expect(page.getByText("Each part of this curve was made with inputs chosen before it.")).toBeVisible();
+
+  await page.goto("/plans/kelp-ebb-fade?tab=trust");
+  const verdict = page.getByRole("region", { name: "Verdict" });
+  await expect(verdict.getByText("This stretch has been used for a sweep", { exact: false })).toBeVisible();
+  await page.getByRole("button", { name: /Shake it/ }).click();
+  await expect(verdict.getByText(/With its inputs shaken it/)).toBeVisible({ timeout: 30_000 });
+  await expect(verdict.getByText(/The next honest step:/)).toBeVisible();
+  await expect(page.getByText("Confidence, all trials counted")).toBeVisible();
+});
+
+test("the end of history is kept unseen, and opened on purpose", async ({ page }) => {
+  await page.goto("/plans/tide-turn");
+  await page
+    .getByRole("button", { name: /trials?/ })
+    .first()
+    .click();
+  await page.getByLabel("Keep unseen from").fill("2025-01-01");
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByRole("button", { name: /reserve from 1 Jan 2025/ })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^Run/ }).click();
+  await expect(page.getByText(/reaches into the stretch that is kept unseen/).first()).toBeVisible();
+  await page.getByRole("button", { name: /reserve from/ }).click();
+  await page.getByRole("button", { name: "Open the reserve …" }).click();
+  await page.getByRole("button", { name: "Open it for good" }).click();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^Run/ }).click();
+  await expect(page.getByTestId("run-state")).toContainText("draft run");
+  await page.getByRole("tab", { name: "Tried" }).click();
+  await expect(page.getByText("the reserved stretch was opened")).toBeVisible();
+});
+
+// Last, since it ends the server that the others use.
+test("a sweep is foretold, paused, cut off by the end of the server, and goes on to its end", async ({ page }) => {
+  test.setTimeout(240_000);
+  await page.goto("/plans/brine-cross");
+  await page.getByRole("button", { name: "Sweep" }).click();
+  const dialog = page.getByRole("dialog");
+  for (const [name, values] of [
+    ["Fast average", ["5", "60", "1"]],
+    ["Slow average", ["20", "120", "2"]],
+  ] as const)
+    for (const [k, part] of ["from", "to", "step"].entries()) await dialog.getByLabel(`${name}, ${part}`).fill(values[k]!);
+  await dialog.getByLabel("Conditions between inputs").fill("fast < slow");
+  await dialog.getByLabel("Try at most").fill("2000");
+  await expect(dialog.getByTestId("estimate")).toContainText(/[\d,]+ variants, about .* on \d+ cores/);
+  await dialog.getByLabel("Conditions between inputs").fill("fast < speed");
+  await expect(dialog.getByText(/has no input "speed"/)).toBeVisible();
+  await dialog.getByLabel("Conditions between inputs").fill("fast < slow");
+  await dialog.getByRole("button", { name: "Start" }).click();
+  await page.getByRole("button", { name: "Pause" }).click();
+  await expect(page.getByTestId("sweep-state")).toContainText("paused");
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByRole("button", { name: "Pause" })).toBeVisible();
+  await restartServer(page);
+  await page.reload();
+  await expect(page.getByTestId("sweep-state")).toContainText("complete", { timeout: 120_000 });
+  await expect(page.getByTestId("sweep-state")).not.toContainText("failed");
+
+  // Looked at from every side.
+  await page.getByRole("tab", { name: "Surface" }).click();
+  await expect(page.getByRole("button", { name: /Fast average \d+, Slow average \d+/ }).first()).toBeVisible();
+  await page.getByRole("tab", { name: "Effects" }).click();
+  await expect(page.getByRole("table", { name: /by Fast average/ })).toBeVisible();
+  await page.getByRole("tab", { name: "In against out" }).click();
+  await expect(page.getByText(/Rank correlation/)).toBeVisible();
+  await page.getByRole("tab", { name: "Parallel" }).click();
+  await page.getByLabel("Trades, from").fill("40");
+  await expect(page.getByText(/variants within the bounds/)).toBeVisible();
+  await page.getByRole("tab", { name: "Overfitting" }).click();
+  await expect(page.getByText(/Probability of overfitting \d+ %/)).toBeVisible({ timeout: 60_000 });
+
+  // Three candidates, unchanged, on the later stretch.
+  await page.getByRole("tab", { name: "Plateau" }).click();
+  for (const row of [1, 2, 3]) {
+    await page.getByRole("row").nth(row).getByRole("button").click();
+    await page.getByRole("button", { name: "Pick to compare" }).click();
+  }
+  await page.getByRole("button", { name: "Compare 3 picked, out-of-sample" }).click();
+  await expect(page.getByRole("columnheader", { name: /Fast average/ })).toHaveCount(3, { timeout: 30_000 });
+});

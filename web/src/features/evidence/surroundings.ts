@@ -1,0 +1,38 @@
+/** Warnings that come from around a run: what its history was used for, and how old its data are. */
+import type { Market, RunEvidence, TrialContext } from "@plan-tester/contract";
+import { DAY_MS } from "@plan-tester/core";
+import { count, dateWords, number } from "../../lib/format.ts";
+
+export interface Surrounding {
+  readonly code: string;
+  readonly text: string;
+  readonly advice: string;
+}
+
+const OLD_DAYS = 30;
+
+export function surroundings(
+  run: RunEvidence,
+  market: Market | undefined,
+  context: TrialContext | undefined,
+  nowMs: number,
+): Surrounding[] {
+  const found: Surrounding[] = [];
+  const { symbol, from, to } = run.settings;
+  const sweeps =
+    context?.stretches.filter((used) => used.kind === "sweep" && used.symbol === symbol && used.from <= to && used.to >= from) ?? [];
+  if (sweeps.length > 0 && !run.walkForwardId)
+    found.push({
+      code: "spent",
+      text: `Spent history: ${number(sweeps.reduce((sum, { variants }) => sum + variants, 0))} variants were chosen among on it`,
+      advice: `Sweeps have used ${dateWords(sweeps[0]!.from)} to ${dateWords(sweeps[0]!.to)}${sweeps.length > 1 ? ` and ${count(sweeps.length - 1, "other stretch", "other stretches")}` : ""}. What was chosen there looks better there. Judge it on a stretch that no sweep has seen; Trust counts the trials.`,
+    });
+  const age = market && market.origin === "import" ? (nowMs - market.lastMs) / DAY_MS : 0;
+  if (age > OLD_DAYS)
+    found.push({
+      code: "old data",
+      text: `Its data are ${number(age)} days old`,
+      advice: "The market may have changed since. Import what has come after before you trade on it.",
+    });
+  return found;
+}
