@@ -27,7 +27,7 @@ export function CurvesCompared({ runs }: { readonly runs: readonly RunEvidence[]
     () => [
       {
         id: "equity",
-        weight: 1,
+        weight: 3,
         format: (value) => (asReturn ? `${number(value, 1)} %` : number(value)),
         layers: curves.map((values, k) => new LineLayer(values, { ...LOOKS[k % LOOKS.length]!, width: 1.5 })),
       },
