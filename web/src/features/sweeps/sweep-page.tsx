@@ -18,7 +18,6 @@ import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../bench/use-runner.ts";
-import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { columnOf, SWEEP_DEFINITIONS } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
@@ -28,6 +27,7 @@ import { Plateau } from "./plateau.tsx";
 import { Surface } from "./surface.tsx";
 import { SweepTable } from "./sweep-table.tsx";
 import type { SweepViewProps } from "./sweep-view.ts";
+import { useCandidates } from "./use-candidates.ts";
 
 const VIEWS = [
   ["surface", "Surface"],
@@ -74,7 +74,6 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
   const client = useQueryClient();
   const { run } = useRunner();
   const [selected, setSelected] = useState<number | null>(null);
-  const [picked, setPicked] = useState<readonly number[]>([]);
   const { request, inputSpecs } = sweep;
   const stretches = request.outOfSample ? 2 : 1;
   const variants = useMemo(() => variantsOf(inputSpecs, request.inputs, request), [inputSpecs, request]);
@@ -99,34 +98,7 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
     if (evidence) navigate(`/runs/${evidence.id}`);
     else toast.error("The variant could not be run again.");
   };
-  const wordsOf = (variant: number): string => inputs.map(({ name, label }) => `${label} ${String(variants[variant]![name])}`).join(", ");
-  const keepVariant = async (variant: number): Promise<void> => {
-    try {
-      const name = wordsOf(variant);
-      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: variants[variant], kit: request.settings.kit });
-      toast(`“${name}” is a variant of the plan now`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
-  };
-  /** Candidates side by side, each run unchanged on the later stretch where there is one. */
-  const comparePicked = async (): Promise<void> => {
-    const settings = { ...request.settings, ...(request.outOfSample ?? {}) };
-    const runs = picked.map((variant) => ({
-      planId: sweep.planId,
-      source: sweep.source,
-      inputs: variants[variant]!,
-      settings,
-      label: wordsOf(variant),
-    }));
-    try {
-      const { batch } = await api.post<{ batch: string }>("/queue", { name: `${sweep.planTitle}: candidates`, runs });
-      await client.invalidateQueries({ queryKey: queries.queue().queryKey });
-      navigate(`/compare?batch=${batch}`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
-  };
+  const candidates = useCandidates(sweep, inputs, variants);
   const stop = (): void => void api.post(`/sweeps/${sweep.id}/stop`).catch((error) => toast.error(messageOf(error)));
   const act = (what: "pause" | "resume"): void =>
     void api
@@ -201,9 +173,9 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
               </Tabs.Trigger>
             ) : null}
           </Tabs.List>
-          {picked.length > 1 ? (
-            <Button variant="primary" onClick={() => void comparePicked()}>
-              Compare {number(picked.length)} picked{stretches === 2 ? ", out-of-sample" : ""}
+          {candidates.picked.length > 1 ? (
+            <Button variant="primary" onClick={() => void candidates.compare()}>
+              Compare {number(candidates.picked.length)} picked{stretches === 2 ? ", out-of-sample" : ""}
             </Button>
           ) : null}
           {selected === null ? (
@@ -223,16 +195,9 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
               </span>
               <Button onClick={() => void open(selected, 0)}>Open in-sample run</Button>
               {stretches === 2 ? <Button onClick={() => void open(selected, 1)}>Open out-of-sample run</Button> : null}
-              <Button onClick={() => void keepVariant(selected)}>Keep as variant</Button>
-              <Button
-                aria-pressed={picked.includes(selected)}
-                onClick={() =>
-                  setPicked(
-                    picked.includes(selected) ? picked.filter((other) => other !== selected) : [...picked, selected].slice(-MOST_COMPARED),
-                  )
-                }
-              >
-                {picked.includes(selected) ? "Unpick" : "Pick to compare"}
+              <Button onClick={() => void candidates.keepVariant(selected)}>Keep as variant</Button>
+              <Button aria-pressed={candidates.picked.includes(selected)} onClick={() => candidates.toggle(selected)}>
+                {candidates.picked.includes(selected) ? "Unpick" : "Pick to compare"}
               </Button>
             </div>
           )}

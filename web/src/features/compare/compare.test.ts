@@ -1,0 +1,85 @@
+import type { RunEvidence } from "@plan-tester/contract";
+import { EMPTY_KIT, NO_EXITS } from "@plan-tester/core";
+import { describe, expect, test } from "vitest";
+import { withLevels } from "../bench/with-levels.ts";
+import { rankCorrelation } from "../sweeps/in-out.tsx";
+import { differencesOf } from "./differences.ts";
+import { kitWords } from "./kit-words.ts";
+
+const run = (change: { settings?: object; inputs?: object; source?: string } = {}) =>
+  ({
+    title: "Plan",
+    source: change.source ?? "a\nb",
+    dataHash: "12345678abc",
+    inputs: { span: 20, ...change.inputs },
+    inputSpecs: [{ name: "span", label: "Span" }],
+    settings: {
+      symbol: "KELP",
+      timeframe: "15m",
+      from: "2025-01-01",
+      to: "2025-02-01",
+      cash: 1000,
+      alsoOn: [],
+      kit: null,
+      ...change.settings,
+    },
+  }) as unknown as RunEvidence;
+
+test("only what differs is listed, with the value of each run", () => {
+  expect(differencesOf([run(), run()])).toEqual([]);
+  const rows = differencesOf([
+    run(),
+    run({ inputs: { span: 30 }, settings: { cash: 5000, alsoOn: ["BRIN"] } }),
+    run({ source: "a\nb\nc" }),
+  ]);
+  expect(rows.map(({ name }) => name)).toEqual(["cash", "alsoOn", "Span", "source"]);
+  expect(rows[2]!.values).toEqual(["20", "30", "20"]);
+  expect(rows[1]!.values).toEqual(["none", "BRIN", "none"]);
+});
+
+describe("a kit in words", () => {
+  const stop = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value: 40 } };
+  test.each([
+    [null, "none"],
+    [{ ...EMPTY_KIT, name: "Plain" }, "Plain"],
+    [{ ...EMPTY_KIT, name: "Both", long: stop, short: stop }, "Both: stop 40 ticks"],
+    [{ ...EMPTY_KIT, name: "One", long: stop, onePosition: true }, "One: long stop 40 ticks; one position"],
+    [
+      {
+        ...EMPTY_KIT,
+        name: "Moves",
+        long: {
+          ...NO_EXITS,
+          trail: { distance: { unit: "points" as const, value: 2, study: "atr(14)" }, after: null, step: null },
+          timeLimit: { bars: 9 },
+        },
+      },
+      "Moves: long trail 2 × atr(14), 9 bars",
+    ],
+    [
+      { ...EMPTY_KIT, name: "Limits", plansExits: false, entriesPerSession: 2, filter: "atr(14) < 3" },
+      "Limits: plan's own exits off; 2 entries a session; if atr(14) < 3",
+    ],
+  ])("%#", (kit, words) => {
+    expect(kitWords(kit)).toBe(words);
+  });
+
+  test("levels that were asked go over whatever kit there was", () => {
+    expect(kitWords(withLevels(null, { stopTicks: 12, targetTicks: null }))).toBe("Asked levels: stop 12 ticks");
+    const both = withLevels({ ...EMPTY_KIT, name: "Mine", long: stop }, { stopTicks: null, targetTicks: 30 });
+    expect(kitWords(both)).toBe("Mine: long stop 40 ticks, target 30 ticks; short target 30 ticks");
+  });
+});
+
+test.each([
+  [[1, 2, 3, 4], [10, 20, 30, 40], 1],
+  [[1, 2, 3, 4], [4, 3, 2, 1], -1],
+  [[1, 2, 2, 3], [1, 2, 2, 3], 1],
+  [[1, 1, 1], [1, 2, 3], null],
+  [[1, 2], [1, 2], null],
+  // Spearman's rho of a worked example: 1 - 6 * 194 / (10 * 99).
+  [[106, 100, 86, 101, 99, 103, 97, 113, 112, 110], [7, 27, 2, 50, 28, 29, 20, 12, 6, 17], -29 / 165],
+])("rank correlation of %o and %o", (x, y, rho) => {
+  const found = rankCorrelation(x, y);
+  expect(found === null ? null : Math.round(found * 1e9) / 1e9).toBe(rho === null ? null : Math.round(rho * 1e9) / 1e9);
+});
