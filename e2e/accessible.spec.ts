@@ -15,13 +15,13 @@ async function problemsOf(page: Page, rules: readonly string[] | null): Promise<
 
 const TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
 
-const BENCH_TABS = ["summary", "chart", "trades", "what-if", "periods", "figures", "orders", "log", "tried"];
+const BENCH_TABS = ["summary", "chart", "trades", "what-if", "trust", "periods", "figures", "orders", "log", "tried"];
 const VIEWS: readonly (readonly [string, string])[] = [
-  ...BENCH_TABS.map((tab) => [`/plans/brine-channel?tab=${tab}`, "Evidence"] as const),
+  ...BENCH_TABS.map((tab) => [`/plans/puffin-dip?tab=${tab}`, "Evidence"] as const),
   ["/plans", "Plans"],
   ["/runs", "Kept runs"],
-  ["/runs/brine-channel-first", "Make current"],
-  ["/compare?runs=brine-channel-first,brine-cross-first", "Net profit"],
+  ["/runs/puffin-dip-first", "Make current"],
+  ["/compare?runs=puffin-dip-first,brine-cross-first", "Net profit"],
   ["/markets", "Markets"],
   ["/markets/KELP", "KELP"],
   ["/sweeps", "Sweeps"],

@@ -52,7 +52,7 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
   await page.getByRole("link", { name: "Open it as a run" }).click();
   await expect(page.getByText("Each part of this curve was made with inputs chosen before it.")).toBeVisible();
 
-  await page.goto("/plans/kelp-ebb-fade?tab=trust");
+  await page.goto("/runs/kelp-ebb-fade-first?tab=trust");
   const verdict = page.getByRole("region", { name: "Verdict" });
   await expect(verdict.getByText("This stretch has been used for a sweep", { exact: false })).toBeVisible();
   await page.getByRole("button", { name: /Shake it/ }).click();

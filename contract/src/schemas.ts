@@ -261,6 +261,25 @@ export const variantSchema = {
   properties: { name: title, inputs: inputValuesSchema, kit: { ...kitSchema, nullable: true } },
 } as const;
 
+/** A plan with everything it needs, as a file. */
+export const planFileSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["kind", "version", "title", "source", "inputs", "settings"],
+  properties: {
+    kind: { const: "plan-tester plan" },
+    version: { const: 1 },
+    title,
+    source,
+    inputs: inputValuesSchema,
+    settings: runSettingsSchema,
+    note: { ...note, default: "" },
+    /** Texts of the modules that it imports. */
+    modules: { type: "array", maxItems: 40, default: [], items: source },
+    variants: { type: "array", maxItems: 200, default: [], items: variantSchema },
+  },
+} as const;
+
 /** Values of one input that a sweep tries: from, to and step for numbers, a list for the rest. */
 export const rangeSchema = {
   anyOf: [
@@ -434,6 +453,17 @@ export type BatchRequest = { readonly name: string; readonly runs: readonly (Omi
 export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>;
 export type Rename = FromSchema<typeof renameSchema>;
 export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit"> & { readonly kit: ExitKit | null };
+export interface PlanFile {
+  readonly kind: "plan-tester plan";
+  readonly version: 1;
+  readonly title: string;
+  readonly source: string;
+  readonly inputs: FromSchema<typeof inputValuesSchema>;
+  readonly settings: RunSettings;
+  readonly note: string;
+  readonly modules: readonly string[];
+  readonly variants: readonly VariantBody[];
+}
 export type SweepRange = FromSchema<typeof rangeSchema>;
 export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
 export type WalkForwardRequest = WithSettings<FromSchema<typeof walkForwardRequestSchema>>;

@@ -15,6 +15,7 @@ import { BarRepository } from "./features/markets/bar-repository.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
 import { linkSource } from "./features/plans/link-source.ts";
+import { PlanFiles, planFileRoutes } from "./features/plans/plan-files.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { planRoutes } from "./features/plans/plan-routes.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
@@ -64,6 +65,8 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const runRepository = new RunRepository(database);
   const journal = new Journal(database);
   const runs = new RunService(markets, runRepository, front, events, journal);
+  const planService = new PlanService(plans, runRepository, front, journal);
+  const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
   const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events, journal);
   await sweeps.resumeUnfinished();
@@ -83,9 +86,14 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
-  api.use(marketRoutes(markets), planRoutes(new PlanService(plans, runRepository, front, journal)), sweepRoutes(sweeps));
+  api.use(marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
-  api.use(journalRoutes(journal), variantRoutes(new VariantRepository(database)), walkForwardRoutes(walks));
+  api.use(
+    journalRoutes(journal),
+    variantRoutes(variants),
+    planFileRoutes(new PlanFiles(planService, plans, variants)),
+    walkForwardRoutes(walks),
+  );
   api.use((request, response, next) => {
     if (!watches)
       return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import {
   type LineEvidence,
   type PlanDetail,
+  type PlanFile,
   type PlanVersion,
   type PlanVersionDetail,
   type QueuedRun,
@@ -335,4 +336,26 @@ describe("walk-forward", () => {
     expect((await call("DELETE", `/walk-forwards/${body.id}`)).status).toBe(204);
     expect((await call("GET", `/walk-forwards/${body.id}`)).status).toBe(404);
   });
+});
+
+test("a plan goes into a file with everything it needs, and comes back as a new one", async () => {
+  await call("POST", "/plans", { source: '//! module "pier"\nexport const half = (value: number) => value / 2;\n' });
+  const source = `import { half } from "pier";\n${SOURCE.replace("ticks(30)", "ticks(half(60))")}`;
+  const { body: plan } = await call<PlanDetail>("POST", "/plans", { source });
+  await call("PUT", `/plans/${plan.id}`, { inputs: { stop: 9 }, settings: { ...SETTINGS, cash: 7000 }, note: "by the pier" });
+  await call("POST", `/plans/${plan.id}/variants`, { name: "wide", inputs: { stop: 90 }, kit: null });
+  const { body: file } = await call<PlanFile>("GET", `/plans/${plan.id}/file`);
+  expect(file.modules).toEqual([expect.stringContaining("half")]);
+  const { status, body: back } = await call<PlanDetail>("POST", "/plan-files", file);
+  expect(status).toBe(201);
+  expect(back).toMatchObject({ source, inputs: { stop: 9 }, settings: { cash: 7000 }, note: "by the pier" });
+  expect(back.id).not.toBe(plan.id);
+  expect((await call<Variant[]>("GET", `/plans/${back.id}/variants`)).body).toMatchObject([{ name: "wide", inputs: { stop: 90 } }]);
+  // A module that is there already is not made twice; another one of its name is not taken in silently.
+  expect((await call<{ name: string }[]>("GET", "/modules")).body.filter(({ name }) => name === "pier").length).toBe(1);
+  const other = { ...file, modules: [file.modules[0]!.replace("/ 2", "/ 3")] };
+  expect((await call<{ error: { message: string } }>("POST", "/plan-files", other)).body.error.message).toMatch(/another module "pier"/);
+  expect((await call<{ error: { message: string } }>("POST", "/plan-files", { kind: "recipe" })).body.error.message).toMatch(
+    /lacks "version"/,
+  );
 });

@@ -5,7 +5,7 @@ import { duration } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
-import { saveDocument, saveReport } from "../evidence/save-run.ts";
+import { saveDocument, savePlan, saveReport } from "../evidence/save-run.ts";
 import type { BenchDialog } from "./bench-dialogs.tsx";
 import type { useLineMarks } from "./use-line-marks.ts";
 
@@ -52,6 +52,7 @@ export function BenchAside({ evidence, markets, lines, onDialog, onBackground }:
           { label: "Compare with other runs", act: () => navigate(`/compare?runs=${evidence.id}`) },
           { label: "Versions …", keys: "Alt+V", act: () => onDialog("versions") },
           { label: "Set to watch …", act: () => onDialog("watch") },
+          { label: "Save plan as a file", act: () => void savePlan(evidence.planId, evidence.title) },
           { label: "Save run as JSON", act: () => void saveDocument(evidence) },
           { label: "Save printable report", act: () => void saveReport(evidence, markets) },
         ]}

@@ -7,6 +7,7 @@ import studies from "@plan-tester/core/studies.d.ts?raw";
 import EditorWorker from "monaco-editor/editor/editor.worker?worker";
 import TypeScriptWorker from "monaco-editor/language/typescript/ts.worker?worker";
 import * as typescript from "monaco-editor/languages/features/typescript/register";
+import { editorText, SNIPPETS } from "./snippets.ts";
 
 self.MonacoEnvironment = {
   getWorker: (_id, label) => (label === "typescript" || label === "javascript" ? new TypeScriptWorker() : new EditorWorker()),
@@ -78,6 +79,26 @@ defineTheme("night", "vs-dark", {
   keyword: "#8db0ea",
   line: "#1e2833",
   selection: "#2c405f",
+});
+
+// Pieces of plans, among the completions of a plan's text.
+monaco.languages.registerCompletionItemProvider("typescript", {
+  provideCompletionItems(model, position) {
+    const { startColumn, endColumn } = model.getWordUntilPosition(position);
+    const range = new monaco.Range(position.lineNumber, startColumn, position.lineNumber, endColumn);
+    return {
+      suggestions: SNIPPETS.map((snippet) => ({
+        label: snippet.label,
+        detail: snippet.detail,
+        range,
+        kind: monaco.languages.CompletionItemKind.Snippet,
+        insertText: editorText(snippet),
+        insertTextRules: monaco.languages.CompletionItemInsertTextRule.InsertAsSnippet,
+        // Behind the words of the language.
+        sortText: `~${snippet.label}`,
+      })),
+    };
+  },
 });
 
 /** The workspace's modules, so that a plan's imports have types. */

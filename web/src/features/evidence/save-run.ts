@@ -17,6 +17,16 @@ export async function saveDocument(run: RunEvidence): Promise<void> {
   }
 }
 
+/** The plan of a run as it is now, with everything it needs. */
+export async function savePlan(planId: string, title: string): Promise<void> {
+  try {
+    const file = await api.get<object>(`/plans/${planId}/file`);
+    saveFile(`${title.replace(/[^\w -]+/g, "").trim() || "plan"}.plan.json`, `${JSON.stringify(file, null, 1)}\n`, "application/json");
+  } catch (error) {
+    toast.error(messageOf(error));
+  }
+}
+
 export function saveReport(run: RunEvidence, markets: readonly Market[]): void {
   const instrument = markets.find((market) => market.instrument.symbol === run.settings.symbol)?.instrument;
   saveFile(named(run, "html"), reportHtml(run, instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2), "text/html");

@@ -12,6 +12,7 @@ import { number } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
+import { FileButton } from "../../ui/file-button.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Spark } from "../../ui/spark.tsx";
@@ -32,6 +33,16 @@ export function PlansPage() {
       toast.error(messageOf(problem));
     }
   };
+  const openFile = async (file: File): Promise<void> => {
+    try {
+      const plan = await api.post<PlanDetail>("/plan-files", JSON.parse(await file.text()));
+      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
+      await client.invalidateQueries({ queryKey: ["modules"] });
+      navigate(`/plans/${plan.id}`);
+    } catch (problem) {
+      toast.error(problem instanceof SyntaxError ? `${file.name} is not JSON: ${problem.message}` : messageOf(problem));
+    }
+  };
   const remove = async (plan: PlanSummary): Promise<void> => {
     setDoomed(null);
     await api.delete(`/plans/${plan.id}`).catch((problem) => toast.error(messageOf(problem)));
@@ -43,9 +54,12 @@ export function PlansPage() {
     <Page
       title="Plans"
       aside={
-        <Button variant="primary" onClick={() => void create()}>
-          <Plus size={14} aria-hidden /> New plan
-        </Button>
+        <>
+          <FileButton label="Open a plan file" onFile={(file) => void openFile(file)} />
+          <Button variant="primary" onClick={() => void create()}>
+            <Plus size={14} aria-hidden /> New plan
+          </Button>
+        </>
       }
     >
       {error ? <Failure error={error} /> : null}

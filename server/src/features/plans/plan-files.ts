@@ -1,0 +1,77 @@
+/** A plan with everything it needs as one file, and back: its text, modules, inputs, settings with exit kit, note and variants. */
+import { randomUUID } from "node:crypto";
+import { check, type PlanDetail, type PlanFile, planFileSchema } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import { moduleName } from "@plan-tester/runner";
+import { Router } from "express";
+import { linkFromWorkspace } from "./link-source.ts";
+import type { PlanRepository } from "./plan-repository.ts";
+import type { PlanService } from "./plan-service.ts";
+import type { VariantRepository } from "./variants.ts";
+
+export class PlanFiles {
+  readonly #service: PlanService;
+  readonly #plans: PlanRepository;
+  readonly #variants: VariantRepository;
+
+  constructor(service: PlanService, plans: PlanRepository, variants: VariantRepository) {
+    this.#service = service;
+    this.#plans = plans;
+    this.#variants = variants;
+  }
+
+  async write(id: string): Promise<PlanFile> {
+    const { title, source, inputs, settings, note } = await this.#service.get(id);
+    const linked = await linkFromWorkspace(this.#plans, source);
+    const modules = (await this.#plans.modules()).filter((module) => linked.includes(module.source)).map((module) => module.source);
+    const variants = (await this.#variants.list(id)).map((variant) => ({
+      name: variant.name,
+      inputs: { ...variant.inputs },
+      kit: variant.kit,
+    }));
+    return { kind: "plan-tester plan", version: 1, title, source, inputs: { ...inputs }, settings, note, modules, variants };
+  }
+
+  /**
+   * Takes a plan in as a new one. Modules that the workspace has stay as they are.
+   * @throws PlanTesterError bad-input for a module whose text differs from the workspace's of the same name.
+   */
+  async read(body: unknown): Promise<PlanDetail> {
+    const { title, source, inputs, settings, note, modules, variants } = check<PlanFile>(planFileSchema, body, "the plan file");
+    const known = new Map((await this.#plans.modules()).map((module) => [module.name, module.source]));
+    const missing: { name: string; text: string }[] = [];
+    for (const text of modules) {
+      const name = moduleName(text);
+      if (name === null) throw new PlanTesterError("bad-input", "The plan file brings a module without a name in its first line.", {});
+      const own = known.get(name);
+      if (own === undefined) missing.push({ name, text });
+      else if (own.trim() !== text.trim())
+        throw new PlanTesterError(
+          "conflict",
+          `The plan file brings another module "${name}" than the workspace has. Rename one of the two before you open the file.`,
+          { module: name },
+        );
+    }
+    for (const { name, text } of missing) await this.#service.create({ title: name, source: text });
+    const plan: PlanDetail = {
+      id: randomUUID().slice(0, 8),
+      title,
+      source,
+      inputs,
+      settings,
+      note,
+      updatedMs: Date.now(),
+      reservedFrom: "",
+    };
+    await this.#plans.insert(plan);
+    for (const variant of variants) await this.#variants.insert(plan.id, variant);
+    return plan;
+  }
+}
+
+export function planFileRoutes(files: PlanFiles): Router {
+  const router = Router();
+  router.get("/plans/:id/file", async (request, response) => void response.json(await files.write(request.params.id)));
+  router.post("/plan-files", async (request, response) => void response.status(201).json(await files.read(request.body)));
+  return router;
+}
