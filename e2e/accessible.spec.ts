@@ -36,7 +36,14 @@ for (const theme of ["paper", "night"] as const)
     test.setTimeout(180_000);
     await page.addInitScript((name) => localStorage.setItem("theme", name), theme);
     const found: Record<string, string[]> = {};
-    for (const [path, sign] of VIEWS) {
+    const made = async (what: string): Promise<string> =>
+      ((await (await page.request.get(`/api/${what}`)).json()) as { id: string }[])[0]!.id;
+    const views = [
+      ...VIEWS,
+      [`/sweeps/${await made("sweeps")}`, "In-sample"],
+      [`/walk-forwards/${await made("walk-forwards")}`, "Window by window"],
+    ] as const;
+    for (const [path, sign] of views) {
       await page.goto(path);
       await expect(
         page

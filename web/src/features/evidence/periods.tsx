@@ -1,8 +1,9 @@
 /** Net profit by month and year, by weekday and by hour. */
 import { tradeGroups } from "@plan-tester/core";
-import { useMemo } from "react";
-import { number, percent, signed } from "../../lib/format.ts";
+import { useMemo, useState } from "react";
+import { dateWords, number, percent, signed } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
+import { num, td, th } from "../../ui/page.tsx";
 import { GroupTable } from "./group-table.tsx";
 import { type EvidenceData, type EvidenceView, stretchOfDates, useEvidenceActs } from "./view.ts";
 
@@ -25,7 +26,49 @@ export function Periods({ view, data, zone }: { readonly view: EvidenceView; rea
         <h2 className="pb-1 font-semibold text-[13px]">Hours at the exchange, by the entry of trades</h2>
         <GroupTable groups={byHour} head="Hour" caption="Trades by hour of their entry" />
       </section>
+      <Sessions view={view} />
     </div>
+  );
+}
+
+/** The equity curve as a table, session by session; drawn when it is opened. */
+function Sessions({ view: { daily } }: { readonly view: EvidenceView }) {
+  const [isOpen, setOpen] = useState(false);
+  const { dates } = daily;
+  const equity = Array.from(daily.equity);
+  let peak = equity[0] ?? 0;
+  return (
+    <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="cursor-pointer py-1 font-semibold text-[13px]">The curve as a table, {number(dates.length)} sessions</summary>
+      {isOpen ? (
+        <table className="text-[13px]">
+          <thead>
+            <tr>
+              <th className={th}>Session</th>
+              <th className={`${th} ${num}`}>Equity at its end</th>
+              <th className={`${th} ${num}`}>Change</th>
+              <th className={`${th} ${num}`}>Below the peak</th>
+            </tr>
+          </thead>
+          <tbody>
+            {dates.map((date, d) => {
+              const value = equity[d + 1]!;
+              peak = Math.max(peak, value);
+              return (
+                <tr key={date}>
+                  <th scope="row" className={`${td} text-left font-normal`}>
+                    {dateWords(date)}
+                  </th>
+                  <td className={`${td} ${num}`}>{number(value, 2)}</td>
+                  <td className={`${td} ${num}`}>{signed(value - equity[d]!, 2)}</td>
+                  <td className={`${td} ${num}`}>{number(peak - value, 2)}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      ) : null}
+    </details>
   );
 }
 
