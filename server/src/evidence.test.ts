@@ -323,6 +323,16 @@ describe("walk-forward", () => {
     const inNet = done.windows.reduce((sum, { inFigures }) => sum + inFigures[0]!, 0);
     expect(done.efficiency).toBeCloseTo(outNet / 9 / (inNet / 15), 9);
     expect((await call<VerifyAnswer>("POST", `/runs/${done.runId}/verify`)).body.text).toMatch(/stitched/);
+    // No single run of the plan made it, so none can be looked into.
+    for (const [method, part] of [
+      ["GET", "lines"],
+      ["GET", "steps?from=0&to=9"],
+      ["POST", "stress"],
+    ] as const)
+      expect(await call(method, `/runs/${done.runId}/${part}`)).toMatchObject({
+        status: 409,
+        body: { error: { message: expect.stringMatching(/stitched from the windows/) } },
+      });
   });
 
   test("anchored windows all begin at the start; what does not fit is refused", async () => {

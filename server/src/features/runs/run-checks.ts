@@ -63,7 +63,13 @@ export class RunChecks {
     this.#events = events;
   }
 
+  /** @throws PlanTesterError conflict for a run that no single program run made. */
   async #requestOf({ evidence }: WholeRun) {
+    if (evidence.walkForwardId)
+      throw new PlanTesterError(
+        "conflict",
+        "This run is stitched from the windows of a walk-forward: there is no single run of the plan to look into. Run the plan with the inputs of one window instead.",
+      );
     const { source, inputs, settings } = evidence;
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
     const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);

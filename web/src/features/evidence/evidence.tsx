@@ -28,6 +28,7 @@ import {
   type EvidenceData,
   type EvidenceView,
   filterOf,
+  happenedIn,
   type Stretch,
   sourceOf,
   type TradeFilter,
@@ -129,7 +130,9 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
   const trials = useQuery({ ...queries.trials(run.planId), queryKey: ["trials", run.planId, run.id] }).data;
   const around = useMemo(() => surroundings(run, market, trials, Date.now()), [run, market, trials]);
 
-  const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: run.log.length };
+  const looked = within ? stretch : null;
+  const log = useMemo(() => happenedIn(looked, run.log, ({ timeMs }) => timeMs), [run, looked]);
+  const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: log.length };
   return (
     <EvidenceContext.Provider value={acts}>
       <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
@@ -190,10 +193,10 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           <FiguresTable view={view} own={stretch ? [] : run.ownFigures} />
         </Tabs.Content>
         <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
-          <OrdersTable runId={run.id} title={run.title} zone={zone} decimals={decimals} onLine={onLine} />
+          <OrdersTable runId={run.id} title={run.title} stretch={looked} {...{ zone, decimals, onLine }} />
         </Tabs.Content>
         <Tabs.Content value="log" className="min-h-0 flex-1">
-          <LogList lines={run.log} zone={zone} />
+          <LogList lines={log} zone={zone} />
         </Tabs.Content>
         {tried ? (
           <Tabs.Content value="tried" className="min-h-0 flex-1">

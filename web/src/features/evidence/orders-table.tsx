@@ -9,12 +9,14 @@ import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { ordersCsv } from "./exports.ts";
 import { fileName, SaveButton } from "./save-button.tsx";
+import { happenedIn, type Stretch } from "./view.ts";
 
 const MOST_ROWS = 2000;
 
 export function OrdersTable({
   runId,
   title,
+  stretch,
   zone,
   decimals,
   onLine,
@@ -22,6 +24,8 @@ export function OrdersTable({
   readonly runId: string;
   /** Of the plan, for the name of a saved file. */
   readonly title: string;
+  /** Only what was sent or filled in it is listed. */
+  readonly stretch: Stretch | null;
   readonly zone: string;
   readonly decimals: number;
   readonly onLine: (line: number) => void;
@@ -30,8 +34,9 @@ export function OrdersTable({
   const [what, setWhat] = useState("orders");
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="orders" />;
-  const { orders, fills } = data;
-  if (orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
+  if (data.orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
+  const orders = happenedIn(stretch, data.orders, ({ submittedTime }) => submittedTime);
+  const fills = happenedIn(stretch, data.fills, ({ timeMs }) => timeMs);
   return (
     <>
       <div className="flex items-center justify-between px-3">
@@ -39,7 +44,7 @@ export function OrdersTable({
           <option value="orders">{number(orders.length)} orders</option>
           <option value="fills">{number(fills.length)} fills</option>
         </Select>
-        <SaveButton label="Save orders" name={fileName(title, "orders")} make={() => ordersCsv(data)} />
+        <SaveButton label="Save orders" name={fileName(title, "orders")} make={() => ordersCsv({ orders })} />
       </div>
       {what === "fills" ? (
         <FillsTable fills={fills.slice(0, MOST_ROWS)} {...{ zone, decimals, onLine }} />

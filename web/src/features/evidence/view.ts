@@ -66,6 +66,10 @@ export function stretchOfBars(from: number, to: number, { bars, zone }: Pick<Evi
   return { fromMs, toMs, label: `${dayAt(fromMs, zone)} – ${dayAt(toMs, zone)}` };
 }
 
+/** What happened in a stretch, both ends included; all of it without one. */
+export const happenedIn = <T>(stretch: Stretch | null, list: readonly T[], timeOf: (one: T) => number): readonly T[] =>
+  stretch ? list.filter((one) => timeOf(one) >= stretch.fromMs && timeOf(one) <= stretch.toMs) : list;
+
 /** The stretch of the sessions whose date begins with a text: a year, or a month. */
 export function stretchOfDates(prefix: string, label: string, { bars, equity }: Pick<EvidenceData, "bars" | "equity">): Stretch | null {
   const { dates } = bars.sessions;
