@@ -16,6 +16,9 @@ export interface Drawdowns {
   readonly longest: { readonly start: number; readonly end: number };
 }
 
+/** At or above peak - depth without rounding, so that no value below it is taken for one above. */
+const floorUnder = (peak: number, depth: number): number => peak - depth + (Math.abs(peak) + Math.abs(depth)) * 2 ** -51;
+
 /**
  * Deepest drawdown in money and in percent (two separate maxima) and the longest one, in one pass.
  * `time` gives the time of each value for the longest; `startTime` that of the starting capital.
@@ -30,9 +33,13 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
   let [moneyStart, moneyLow, relativeStart, relativeLow] = [-1, -1, -1, -1];
   let longest = 0;
   let [longestStart, longestEnd] = [-1, -1];
+  // Between the peak and this value nothing new can happen: most values are passed over by two comparisons. It is the
+  // shallower of both records.
+  let floor = peak;
   const n = equity.length;
   for (let i = 0; i < n; i++) {
     const value = equity[i]!;
+    if (value < peak && value >= floor) continue;
     if (value >= peak) {
       if (i - peakAt > 1) {
         const lasted = time[i]! - (peakAt < 0 ? startTime : time[peakAt]!);
@@ -45,6 +52,7 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
       peak = value;
       peakAt = i;
       relativeLimit = relative * peak;
+      floor = floorUnder(peak, Math.min(depth, relativeLimit));
       continue;
     }
     const down = peak - value;
@@ -59,6 +67,7 @@ export function drawdowns(equity: Float64Array, capital: number, time: Float64Ar
       relativeStart = peakAt;
       relativeLow = i;
     }
+    floor = floorUnder(peak, Math.min(depth, relativeLimit));
   }
   if (n > 0 && peakAt < n - 1 && time[n - 1]! - (peakAt < 0 ? startTime : time[peakAt]!) > longest) {
     longestStart = peakAt;

@@ -125,6 +125,27 @@ describe("curves", () => {
     );
   });
 
+  test("at any size of capital and of falls the deepest drawdown is found to the last bit", () => {
+    const sizes = fc.constantFrom(1e-3, 1, 1e4, 1e9, 1e15);
+    fc.assert(
+      fc.property(sizes, sizes, fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { maxLength: 60 }), (capital, size, steps) => {
+        let value = capital;
+        const equity = Float64Array.from(steps, (step) => {
+          value += step * size;
+          return value;
+        });
+        let [peak, deepest] = [capital, 0];
+        for (const later of equity) {
+          peak = Math.max(peak, later);
+          deepest = Math.max(deepest, peak - later);
+        }
+        const time = Float64Array.from(equity, (_value, i) => i + 1);
+        expect(drawdowns(equity, capital, time, 0).money.size).toBe(deepest);
+      }),
+      SETTINGS,
+    );
+  });
+
   test("Sharpe, Sortino, ulcer index and quantile by their definitions", () => {
     fc.assert(
       fc.property(curve, (equity) => {
