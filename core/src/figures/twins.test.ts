@@ -126,7 +126,7 @@ describe("curves", () => {
   });
 
   test("at any size of capital and of falls the deepest drawdown is found to the last bit", () => {
-    const sizes = fc.constantFrom(1e-3, 1, 1e4, 1e9, 1e15);
+    const sizes = fc.constantFrom<number>(1e-3, 1, 1e4, 1e9, 1e15);
     fc.assert(
       fc.property(sizes, sizes, fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { maxLength: 60 }), (capital, size, steps) => {
         let value = capital;
