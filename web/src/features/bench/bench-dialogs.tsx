@@ -40,6 +40,7 @@ export function BenchDialogs(props: BenchDialogsProps) {
       const market = markets.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
       return (
         <SweepDialog
+          key={specs.map(({ name }) => name).join()}
           {...shared}
           specs={specs}
           market={market}
