@@ -17,7 +17,7 @@ export * from "./errors.ts";
 export { type BenchmarkFigures, benchmarkFigures, type MarketFigures, marketFigures } from "./figures/benchmark.ts";
 export { type CostStress, costStress } from "./figures/cost-stress.ts";
 export { type Daily, dailyEquity, dailyReturns } from "./figures/daily.ts";
-export { drawdowns } from "./figures/drawdown.ts";
+export { drawdowns, fallsOf } from "./figures/drawdown.ts";
 export {
   compoundGrowth,
   deepestFall,
@@ -30,8 +30,9 @@ export {
 export { type Period, type PeriodUnit, periodLabel, periods } from "./figures/periods.ts";
 export { type PositionColumns, positionColumns } from "./figures/position-columns.ts";
 export { mean, quantile, sampleDeviation } from "./figures/statistics.ts";
+export { costsOf, isTradeIn, tradeKey } from "./figures/trade-facts.ts";
 export { type TradeFigures, tradeFigures } from "./figures/trade-figures.ts";
-export { GROUPINGS, type Grouping, groupOf, type TradeGroup, tradeGroups } from "./figures/trade-groups.ts";
+export { GROUPINGS, type Grouping, type TradeGroup, tradeGroups } from "./figures/trade-groups.ts";
 export { matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
@@ -70,7 +71,7 @@ export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts"
 export { checkLookAhead, evenCuts, type LookAheadDifference, type LookAheadReport } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
-export { closesWithin, type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";
+export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";
 export {
   STRIP,
   type Strip,
@@ -86,14 +87,12 @@ export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
 // trust
-export { normalCdf, normalQuantile } from "./trust/normal.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
-export { BAND_LEVELS, type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
+export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
 export {
   chanceVariance,
   deflatedSharpe,
-  expectedMaximumSharpe,
   minimumTrackRecord,
   probabilisticSharpe,
   type ReturnShape,

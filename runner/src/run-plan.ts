@@ -110,7 +110,7 @@ export async function runPlan(process: PlanProcess, request: RunRequest, { onPro
       notes: [],
       ownFigures: [],
       droppedLogLines: 0,
-      counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
+      counts: null,
       plots: [],
     });
     return { description: { title: "", inputs: [] }, inputs, result, elapsedMs: performance.now() - started };

@@ -59,11 +59,20 @@ test("every statement has its count, and what never ran has none", async () => {
   });
 });
 
-test("the counting pass trades as the run does, and leaves the run's own speed alone", async () => {
+test("the traced pass trades as the run does: the same fills, in the same order", async () => {
   const { result } = await run(worker, SOURCE, 1000);
   // The tenth is sent at the last close.
   expect(result.trades.length).toBe(9);
-  expect(result.trades.every(({ entryLine }) => entryLine === 8)).toBe(true);
+  const { steps } = await tracePlan(worker, request(1000), { from: 0, to: 999 });
+  const filled = steps!.events.filter(({ kind }) => kind === "filled").map(({ barIndex, text }) => `${barIndex} ${text}`);
+  expect(filled).toEqual(
+    result.fills
+      .filter(({ source }) => source !== "end of data")
+      .map(({ barIndex, orderId, source, side, quantity, price }) => {
+        const what = source === "order" ? `order ${orderId}` : source;
+        return `${barIndex} ${what}: ${side > 0 ? "bought" : "sold"} ${quantity} at ${price}`;
+      }),
+  );
 });
 
 const CROSSING = `export default plan({

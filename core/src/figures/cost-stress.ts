@@ -1,5 +1,6 @@
 /** Net profit at other costs than those that were paid (metrics: cost stress). */
 import type { Trade } from "../engine/orders.ts";
+import { costsOf } from "./trade-facts.ts";
 
 export interface CostStress {
   /** Costs as a multiple of what was paid, and the net profit then. */
@@ -15,7 +16,7 @@ export function costStress(trades: readonly Trade[]): CostStress {
   let [gross, costs] = [0, 0];
   for (const trade of trades) {
     gross += trade.gross;
-    costs += trade.commission + trade.spread + trade.slippage + trade.financing;
+    costs += costsOf(trade);
   }
   const breakEven = costs > 0 && gross > 0 ? gross / costs : null;
   return { steps: MULTIPLES.map((multiple) => ({ multiple, net: gross - multiple * costs })), breakEven };

@@ -16,6 +16,18 @@ export interface Drawdowns {
   readonly longest: { readonly start: number; readonly end: number };
 }
 
+/** At each close how far equity is below its peak so far, <= 0; the peak is at least the capital. */
+export function fallsOf(equity: ArrayLike<number>, capital: number): Float64Array {
+  const falls = new Float64Array(equity.length);
+  let peak = capital;
+  for (let i = 0; i < falls.length; i++) {
+    const value = equity[i]!;
+    if (value > peak) peak = value;
+    falls[i] = value - peak;
+  }
+  return falls;
+}
+
 /** At or above peak - depth without rounding, so that no value below it is taken for one above. */
 const floorUnder = (peak: number, depth: number): number => peak - depth + (Math.abs(peak) + Math.abs(depth)) * 2 ** -51;
 

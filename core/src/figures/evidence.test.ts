@@ -5,7 +5,8 @@ import { stretchResult } from "../run/stretch.ts";
 import { barsOf, INSTRUMENT, walk } from "../testing/bars.ts";
 import { type Build, runBuild, words } from "../testing/run.ts";
 import { costStress } from "./cost-stress.ts";
-import { positionColumns } from "./position-columns.ts";
+import { fallsOf } from "./drawdown.ts";
+import { heldCounts, positionColumns } from "./position-columns.ts";
 import { GROUPINGS, tradeGroups } from "./trade-groups.ts";
 import { matchTrades } from "./trade-match.ts";
 import { whatIf } from "./what-if.ts";
@@ -57,7 +58,7 @@ describe("a stretch", () => {
     const cuts = [0, 700, 701, 1500, bars.length];
     const parts = cuts.slice(1).map((end, k) => stretchResult(source, cuts[k]!, end - 1));
     expect(parts.flatMap(({ trades }) => trades)).toEqual(run.trades);
-    const change = parts.reduce((sum, { equity, from }) => sum + equity.at(-1)! - (from === 0 ? 100_000 : run.equity[from - 1]!), 0);
+    const change = parts.reduce((sum, { equity }, k) => sum + equity.at(-1)! - (k === 0 ? 100_000 : run.equity[cuts[k]! - 1]!), 0);
     expect(change).toBeCloseTo(run.equity.at(-1)! - 100_000, 6);
   });
 });
@@ -67,6 +68,14 @@ test("positions at closes are those that the simulation counted", () => {
   expect(value.filter((held) => held > 0).length / bars.length).toBeCloseTo(run.figures.exposure!, 12);
   expect(value.reduce((sum, held) => sum + held, 0) / bars.length).toBeCloseTo(run.figures.averagePositionValue!, 4);
   expect(new Set(units)).toEqual(new Set([0, 1, -1]));
+  expect(heldCounts(value).positionValuePeak).toBeCloseTo(run.figures.peakPositionValue, 4);
+});
+
+test("falls from the peak are never above it, and the deepest is the drawdown", () => {
+  const falls = fallsOf(run.equity, 100_000);
+  expect(Math.max(...falls)).toBe(0);
+  expect(-Math.min(...falls)).toBe(run.figures.maxDrawdown);
+  expect(Array.from(fallsOf([99, 101, 98], 100))).toEqual([-1, 0, -3]);
 });
 
 describe("a what-if level", () => {

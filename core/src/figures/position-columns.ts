@@ -1,7 +1,9 @@
 /** What was held at each bar close, worked out from closed trades. */
+import type { HeldCounts } from "../engine/feed.ts";
 import type { Trade } from "../engine/orders.ts";
 import { type BarSeries, lowerBound } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
+import { isTradeIn } from "./trade-facts.ts";
 
 /** One value a bar of the run's first instrument. */
 export interface PositionColumns {
@@ -22,7 +24,7 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
   const gross = new Float64Array(length + 1);
   const others = new Float64Array(length + 1);
   for (const trade of trades) {
-    const isOwn = !trade.symbol || trade.symbol === own.symbol;
+    const isOwn = isTradeIn(trade, own);
     const from = isOwn ? trade.entryBar : lowerBound(closeTime, trade.entryTime);
     // Case: marked out at the end of the data. It is held at that very close.
     const end = trade.reason === "end of data" ? 1 : 0;
@@ -49,6 +51,18 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
     value[i] = all * close[i]! * own.pointValue + elsewhere;
   }
   return { units: units.subarray(0, length), value };
+}
+
+/** On how many bars something was held, and of how much value: as a simulation counts it on its way. */
+export function heldCounts(value: Float64Array): HeldCounts {
+  let [exposedBars, positionValueSum, positionValuePeak] = [0, 0, 0];
+  for (let i = 0; i < value.length; i++) {
+    const held = value[i]!;
+    if (held > 0) exposedBars++;
+    positionValueSum += held;
+    if (held > positionValuePeak) positionValuePeak = held;
+  }
+  return { exposedBars, positionValueSum, positionValuePeak };
 }
 
 /** What rounding leaves of parts that cancel out. */

@@ -2,6 +2,7 @@
 import type { Trade } from "../engine/orders.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { ratio, sampleDeviation } from "./statistics.ts";
+import { costsOf } from "./trade-facts.ts";
 
 export interface TradeFigures {
   readonly netProfit: number;
@@ -90,7 +91,7 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
     if (!isOne) tickMoney = tickMoneyOf(instruments.find(({ symbol }) => symbol === trade.symbol) ?? instruments[0]!);
     net += trade.net;
     netTicks += trade.net / (trade.quantity * tickMoney);
-    costTicks += (trade.commission + trade.spread + trade.slippage + trade.financing) / (trade.quantity * tickMoney);
+    costTicks += costsOf(trade) / (trade.quantity * tickMoney);
     commission += trade.commission;
     spread += trade.spread;
     slippage += trade.slippage;

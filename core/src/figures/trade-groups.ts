@@ -2,6 +2,7 @@
 import type { Trade } from "../engine/orders.ts";
 import { utcToWall } from "../market/calendar.ts";
 import { DAY_MS } from "../market/timeframe.ts";
+import { costsOf } from "./trade-facts.ts";
 
 export const GROUPINGS = ["tag", "exit reason", "side", "instrument", "entry hour", "weekday", "month", "line"] as const;
 export type Grouping = (typeof GROUPINGS)[number];
@@ -18,7 +19,7 @@ const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Satur
 const two = (value: number): string => String(value).padStart(2, "0");
 
 /** The label of the group that a trade is in, and a key by which groups are ordered. Hours, weekdays and months are those of the entry, at the exchange. */
-export function groupOf(trade: Trade, by: Grouping, zone: string): { label: string; order: string } {
+function groupOf(trade: Trade, by: Grouping, zone: string): { label: string; order: string } {
   const wall = (): number => utcToWall(zone, trade.entryTime);
   const plain = (label: string): { label: string; order: string } => ({ label, order: label });
   switch (by) {
@@ -52,7 +53,7 @@ export function tradeGroups(trades: readonly Trade[], by: Grouping, zone: string
     group.trades.push(trade);
     group.net += trade.net;
     if (trade.net > 0) group.wins++;
-    group.costs += trade.commission + trade.spread + trade.slippage + trade.financing;
+    group.costs += costsOf(trade);
   }
   return [...groups].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, group]) => group);
 }

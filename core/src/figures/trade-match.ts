@@ -1,5 +1,6 @@
 /** What a change did, trade by trade: the trades of two runs of one plan set against each other. */
 import type { Trade } from "../engine/orders.ts";
+import { tradeKey } from "./trade-facts.ts";
 
 export interface TradePair {
   readonly a: Trade;
@@ -15,21 +16,19 @@ export interface TradeMatch {
   readonly onlyB: readonly Trade[];
 }
 
-/** Two trades are one and the same when instrument, side, time of entry and tag agree; a lot closed in parts matches part by part. */
-const keyOf = ({ symbol, side, entryTime, entryTag }: Trade): string => `${symbol}:${side}:${entryTime}:${entryTag}`;
-
 const CENT = 0.005;
 
+/** Two trades are one and the same when their keys are; a lot closed in parts matches part by part. */
 export function matchTrades(a: readonly Trade[], b: readonly Trade[]): TradeMatch {
   const waiting = new Map<string, Trade[]>();
   for (const trade of b) {
-    const list = waiting.get(keyOf(trade));
+    const list = waiting.get(tradeKey(trade));
     if (list) list.push(trade);
-    else waiting.set(keyOf(trade), [trade]);
+    else waiting.set(tradeKey(trade), [trade]);
   }
   const [same, otherwise, onlyA]: [TradePair[], TradePair[], Trade[]] = [[], [], []];
   for (const trade of a) {
-    const partner = waiting.get(keyOf(trade))?.shift();
+    const partner = waiting.get(tradeKey(trade))?.shift();
     if (!partner) onlyA.push(trade);
     else if (partner.exitTime === trade.exitTime && partner.reason === trade.reason && Math.abs(partner.net - trade.net) < CENT)
       same.push({ a: trade, b: partner });

@@ -9,6 +9,7 @@
 import type { Trade } from "../engine/orders.ts";
 import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
+import { isTradeIn } from "./trade-facts.ts";
 
 /** Distances from the entry in ticks; null for none. */
 export interface WhatIf {
@@ -49,7 +50,7 @@ export function whatIf(trades: readonly Trade[], bars: BarSeries, instrument: In
   const out: WhatIfTrade[] = [];
   let [net, wins, stopped, targeted, balance, peak, drawdown] = [0, 0, 0, 0, 0, 0, 0];
   for (const trade of trades) {
-    const changed = !trade.symbol || trade.symbol === instrument.symbol ? endedEarlier(trade, bars, instrument, given) : null;
+    const changed = isTradeIn(trade, instrument) ? endedEarlier(trade, bars, instrument, given) : null;
     const result = changed ?? { id: trade.id, net: trade.net, by: "own" as const };
     out.push(result);
     net += result.net;

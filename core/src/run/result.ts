@@ -8,6 +8,7 @@ import { type BenchmarkFigures, benchmarkDaily, benchmarkFigures, type MarketFig
 import { type Daily, dailyEquity, dailyReturns } from "../figures/daily.ts";
 import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts";
 import { type Period, periods } from "../figures/periods.ts";
+import { heldCounts, positionColumns } from "../figures/position-columns.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, warningsOf } from "../figures/warnings.ts";
 import type { ChartNote, OwnFigure } from "../language/host.ts";
@@ -53,7 +54,8 @@ export interface RunFacts {
   readonly notes: readonly ChartNote[];
   readonly ownFigures: readonly OwnFigure[];
   readonly droppedLogLines: number;
-  readonly counts: SimulationCounts;
+  /** What was counted on the way; null for a run put together from its trades, whose counts are worked out from them. */
+  readonly counts: SimulationCounts | null;
   readonly plots: readonly PlotColumn[];
 }
 
@@ -82,24 +84,9 @@ export interface RunResult {
 }
 
 export function assembleResult(facts: RunFacts): RunResult {
-  const {
-    instrument,
-    settings,
-    trades,
-    equity,
-    counts,
-    status,
-    failure,
-    barsDone,
-    firstBar,
-    orders,
-    fills,
-    log,
-    notes,
-    ownFigures,
-    plots,
-  } = facts;
+  const { instrument, settings, trades, equity, status, failure, barsDone, firstBar, orders, fills, log, notes, ownFigures, plots } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
+  const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments).value), finerMissing: 0 };
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);

@@ -4,7 +4,7 @@
  */
 import type { Trade } from "../engine/orders.ts";
 import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
-import { type PositionColumns, positionColumns } from "../figures/position-columns.ts";
+import { heldCounts, positionColumns } from "../figures/position-columns.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { assembleResult, type RunResult } from "./result.ts";
@@ -18,19 +18,13 @@ export interface StretchSource {
   readonly settings: Pick<EngineSettings, "cash" | "riskFree"> & Partial<Pick<EngineSettings, "costs">>;
 }
 
-export interface StretchResult
-  extends Pick<
-    RunResult,
-    "trades" | "equity" | "daily" | "figures" | "long" | "short" | "benchmarkFigures" | "months" | "years" | "warnings"
-  > {
-  /** First and last bar, both included. */
-  readonly from: number;
-  readonly to: number;
-  readonly position: PositionColumns;
-}
+export type StretchResult = Pick<
+  RunResult,
+  "trades" | "equity" | "daily" | "figures" | "long" | "short" | "benchmarkFigures" | "months" | "years" | "warnings"
+>;
 
 /** Whether a trade closed on a bar of [from, to]. */
-export function closesWithin(trade: Trade, { time, closeTime }: BarSeries, from: number, to: number): boolean {
+function closesWithin(trade: Trade, { time, closeTime }: BarSeries, from: number, to: number): boolean {
   return trade.exitTime >= time[from]! && trade.exitTime <= closeTime[to]! && (from === 0 || trade.exitTime > closeTime[from - 1]!);
 }
 
@@ -41,12 +35,11 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
   const cash = from === 0 ? settings.cash : equity[from - 1]!;
   const own = instruments[0]!;
   const cut = sliceSeries(bars, from, to + 1);
+  const closed = trades.filter((trade) => closesWithin(trade, bars, from, to));
   // Bars of other instruments have numbers of their own; nothing here reads them.
-  const within = trades
-    .filter((trade) => closesWithin(trade, bars, from, to))
-    .map((trade) => ({ ...trade, entryBar: trade.entryBar - from, exitBar: trade.exitBar - from }));
-  const whole = positionColumns(trades, bars, instruments);
-  const position = { units: whole.units.subarray(from, to + 1), value: whole.value.subarray(from, to + 1) };
+  const within = closed.map((trade) => ({ ...trade, entryBar: trade.entryBar - from, exitBar: trade.exitBar - from }));
+  // Of all trades: one that is open at the end of the stretch was held in it too.
+  const { value } = positionColumns(trades, bars, instruments);
   const result = assembleResult({
     status: "complete",
     failure: null,
@@ -64,16 +57,12 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
     notes: [],
     ownFigures: [],
     droppedLogLines: 0,
-    counts: { ...exposureOf(position), finerMissing: 0 },
+    counts: { ...heldCounts(value.subarray(from, to + 1)), finerMissing: 0 },
     plots: [],
   });
   const { daily, figures, long, short, benchmarkFigures, months, years, warnings } = result;
-  const back = within.map((trade) => ({ ...trade, entryBar: trade.entryBar + from, exitBar: trade.exitBar + from }));
   return {
-    from,
-    to,
-    position,
-    trades: back,
+    trades: closed,
     equity: result.equity,
     daily,
     figures,
@@ -84,14 +73,4 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
     years,
     warnings,
   };
-}
-
-function exposureOf({ units, value }: PositionColumns) {
-  let [exposedBars, positionValueSum, positionValuePeak] = [0, 0, 0];
-  for (let i = 0; i < units.length; i++) {
-    if (value[i]! > 0) exposedBars++;
-    positionValueSum += value[i]!;
-    positionValuePeak = Math.max(positionValuePeak, value[i]!);
-  }
-  return { exposedBars, positionValueSum, positionValuePeak };
 }

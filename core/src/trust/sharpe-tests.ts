@@ -2,6 +2,7 @@
  * How sure one can be of a Sharpe ratio, given how long the track is, how its returns are shaped, and how many settings
  * were tried before it was found. Ratios here are those of one period (a session), not of a year.
  */
+import { mean } from "../figures/statistics.ts";
 import { normalCdf, normalQuantile } from "./normal.ts";
 
 export interface ReturnShape {
@@ -20,18 +21,18 @@ export interface ReturnShape {
 export function returnShape(returns: ArrayLike<number>): ReturnShape | null {
   const n = returns.length;
   if (n < 3) return null;
-  let mean = 0;
-  for (let i = 0; i < n; i++) mean += returns[i]! / n;
+  const middle = mean(returns)!;
   let [m2, m3, m4] = [0, 0, 0];
   for (let i = 0; i < n; i++) {
-    const d = returns[i]! - mean;
+    const d = returns[i]! - middle;
     m2 += d * d;
     m3 += d * d * d;
     m4 += d * d * d * d;
   }
-  if (!(m2 > 0)) return null;
+  // What rounding makes of equal returns is no variation.
+  if (!(m2 > n * (middle * 1e-14) ** 2)) return null;
   const variance = m2 / n;
-  return { count: n, sharpe: mean / Math.sqrt(m2 / (n - 1)), skew: m3 / n / variance ** 1.5, kurtosis: m4 / n / variance ** 2 };
+  return { count: n, sharpe: middle / Math.sqrt(m2 / (n - 1)), skew: m3 / n / variance ** 1.5, kurtosis: m4 / n / variance ** 2 };
 }
 
 /** Standard deviation of the estimated Sharpe ratio, times sqrt(count - 1). Bailey & Lopez de Prado 2012, eq. 8. */

@@ -1,9 +1,11 @@
 /** What is left of a result when it is treated worse than it was: without its best trades, a bar late, or entered by chance. */
 import type { Trade } from "../engine/orders.ts";
 import { quantile } from "../figures/statistics.ts";
+import { costsOf, isTradeIn } from "../figures/trade-facts.ts";
 import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { Random } from "../random.ts";
+import { BAND_LEVELS } from "./resampling.ts";
 
 export interface WithoutBest {
   /** How many of the best trades are left out. */
@@ -25,8 +27,6 @@ export interface DelayedEntries {
   readonly missed: number;
 }
 
-const isOf = (trade: Trade, { symbol }: Instrument): boolean => !trade.symbol || trade.symbol === symbol;
-
 /**
  * The same trades entered at the open of the bar after the one they were entered on, with the same exits and costs. A
  * trade that had ended by then is missed. A first answer: the stop of a late entry would stand elsewhere.
@@ -34,7 +34,7 @@ const isOf = (trade: Trade, { symbol }: Instrument): boolean => !trade.symbol ||
 export function delayedEntries(trades: readonly Trade[], { open, length }: BarSeries, instrument: Instrument): DelayedEntries {
   let [net, missed] = [0, 0];
   for (const trade of trades) {
-    if (!isOf(trade, instrument)) {
+    if (!isTradeIn(trade, instrument)) {
       net += trade.net;
       continue;
     }
@@ -55,7 +55,6 @@ export interface RandomEntries {
 }
 
 const MOST_STEPS = 30_000_000;
-const LEVELS = [0.05, 0.25, 0.5, 0.75, 0.95];
 
 /**
  * What the exits alone earn: every trade is entered at the open of a bar drawn by chance instead, with the same side, size,
@@ -69,13 +68,13 @@ export function randomEntries(
   draws = 500,
   seed = 1,
 ): RandomEntries | null {
-  const own = trades.filter((trade) => isOf(trade, instrument));
+  const own = trades.filter((trade) => isTradeIn(trade, instrument));
   if (own.length < 5 || bars.length < 20) return null;
   const steps = own.reduce((sum, trade) => sum + trade.exitBar - trade.entryBar + 1, 0);
   const count = Math.max(20, Math.min(draws, Math.floor(MOST_STEPS / steps)));
   const random = new Random(seed);
   const nets = new Float64Array(count);
-  const plans = own.map((trade) => planOf(trade));
+  const plans = own.map(planOf);
   for (let d = 0; d < count; d++)
     for (const plan of plans) nets[d]! += drawnNet(plan, bars, instrument, Math.floor(random.next() * (bars.length - plan.held - 1)));
   const actual = own.reduce((sum, { net }) => sum + net, 0);
@@ -83,7 +82,7 @@ export function randomEntries(
   return {
     draws: count,
     seed,
-    bands: LEVELS.map((level) => quantile(sorted, level)!),
+    bands: BAND_LEVELS.map((level) => quantile(sorted, level)!),
     atLeast: nets.reduce((sum, net) => sum + (net >= actual ? 1 : 0), 0) / count,
   };
 }
@@ -99,7 +98,8 @@ interface ExitPlan {
   readonly target: number;
 }
 
-function planOf({ side, quantity, entryBar, exitBar, entryPrice, rails, ...trade }: Trade): ExitPlan {
+function planOf(trade: Trade): ExitPlan {
+  const { side, quantity, entryBar, exitBar, entryPrice, rails } = trade;
   const first = rails[0];
   const away = (level: number | null | undefined, sign: number): number => {
     const distance = level === null || level === undefined ? Number.POSITIVE_INFINITY : sign * side * (level - entryPrice);
@@ -107,7 +107,7 @@ function planOf({ side, quantity, entryBar, exitBar, entryPrice, rails, ...trade
   };
   return {
     ...{ side, quantity, held: Math.max(1, exitBar - entryBar) },
-    costs: trade.commission + trade.spread + trade.slippage + trade.financing,
+    costs: costsOf(trade),
     stop: away(first?.stop, -1),
     target: away(first?.target, 1),
   };
