@@ -77,7 +77,13 @@ async function tuned(process: PlanProcess, symbol: string, seed: number): Promis
   ];
   const settings = resolveSettings({ costs: instrument.costs });
   const stretches = [feed("first", FIRST, SECOND), feed("second", SECOND, END)];
-  const { figures, daily } = await sweepPlan(process, { source: SOURCE, variants, stretches, settings, withDaily: true });
+  const { figures, daily } = await sweepPlan(process, {
+    source: SOURCE,
+    variants,
+    stretches,
+    settings,
+    dailyOf: variants.map((_variant, v) => v),
+  });
   const width = SWEEP_FIGURES.length;
   const at = (variant: number, stretch: number, figure: (typeof SWEEP_FIGURES)[number]): number =>
     figures[(variant * 2 + stretch) * width + SWEEP_FIGURES.indexOf(figure)]!;

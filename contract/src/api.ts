@@ -107,6 +107,8 @@ export interface RunSummary {
   readonly tags: readonly string[];
   /** Runs that were asked for together share it; empty for one by itself. */
   readonly batch: string;
+  /** Set where it is stitched from the windows of a walk-forward; empty for a run that was made as one. */
+  readonly walkForwardId: string;
   /** Up to 60 equity values, evenly spread. */
   readonly spark: readonly number[];
 }
@@ -140,8 +142,6 @@ export interface QueuedRun {
   readonly name: string;
   readonly symbol: string;
   readonly state: QueuedState;
-  readonly done: number;
-  readonly total: number;
   readonly message: string;
   readonly netProfit: number | null;
 }
@@ -288,13 +288,13 @@ export interface TrialContext {
   readonly trials: number;
   /** Variance of the yearly Sharpe ratios across them; null while it is not known. */
   readonly sharpeVariance: number | null;
+  /** Each stretch once for each kind of use, the last used first. */
   readonly stretches: readonly {
     readonly symbol: string;
     readonly from: string;
     readonly to: string;
     readonly kind: "run" | "sweep" | "walk-forward";
     readonly variants: number;
-    readonly createdMs: number;
   }[];
   /** First date of the stretch that is kept unseen; empty where none is. */
   readonly reservedFrom: string;
@@ -444,7 +444,7 @@ export type ServerEvent =
       readonly secondsLeft: number;
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
-  | { readonly type: "walk-forward"; readonly id: string; readonly done: number; readonly total: number }
+  | { readonly type: "walk-forward"; readonly id: string; readonly status: WalkForwardSummary["status"] }
   | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }

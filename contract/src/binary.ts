@@ -6,12 +6,14 @@
  */
 export interface PackedColumn {
   readonly name: string;
-  readonly values: Float64Array | Uint8Array;
+  readonly values: Float64Array | Float32Array | Uint8Array;
 }
 
 export interface Packed<Meta> {
   readonly meta: Meta;
   readonly columns: Readonly<Record<string, Float64Array>>;
+  /** Columns of 32-bit floating point. */
+  readonly singles: Readonly<Record<string, Float32Array>>;
   /** Columns of small whole numbers, 0 to 255. */
   readonly bytes: Readonly<Record<string, Uint8Array>>;
 }
@@ -20,9 +22,15 @@ interface ColumnHead {
   readonly name: string;
   readonly length: number;
   /** Left out for 64-bit floating point. */
-  readonly type?: "u8";
+  readonly type?: "f32" | "u8";
 }
 
+function typeOf(values: PackedColumn["values"]): Pick<ColumnHead, "type"> {
+  if (values instanceof Uint8Array) return { type: "u8" };
+  return values instanceof Float32Array ? { type: "f32" } : {};
+}
+
+const BYTES = { f64: 8, f32: 4, u8: 1 } as const;
 const PREFIX = 4;
 const padded = (length: number): number => Math.ceil(length / 8) * 8;
 
@@ -30,13 +38,7 @@ export function packColumns(meta: unknown, columns: readonly PackedColumn[]): Ui
   const header = new TextEncoder().encode(
     JSON.stringify({
       meta,
-      columns: columns.map(
-        ({ name, values }): ColumnHead => ({
-          name,
-          length: values.length,
-          ...(values instanceof Uint8Array ? { type: "u8" } : {}),
-        }),
-      ),
+      columns: columns.map(({ name, values }): ColumnHead => ({ name, length: values.length, ...typeOf(values) })),
     }),
   );
   const start = padded(PREFIX + header.length);
@@ -59,11 +61,13 @@ export function unpackColumns<Meta>(buffer: ArrayBuffer): Packed<Meta> {
   };
   let at = padded(PREFIX + headerLength);
   const columns: Record<string, Float64Array> = {};
+  const singles: Record<string, Float32Array> = {};
   const bytes: Record<string, Uint8Array> = {};
   for (const { name, length, type } of header.columns) {
     if (type === "u8") bytes[name] = new Uint8Array(buffer, at, length);
+    else if (type === "f32") singles[name] = new Float32Array(buffer, at, length);
     else columns[name] = new Float64Array(buffer, at, length);
-    at += padded(type === "u8" ? length : length * 8);
+    at += padded(length * BYTES[type ?? "f64"]);
   }
-  return { meta: header.meta, columns, bytes };
+  return { meta: header.meta, columns, singles, bytes };
 }

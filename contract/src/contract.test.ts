@@ -3,8 +3,10 @@ import { packColumns, unpackColumns } from "./binary.ts";
 import { readConstraint } from "./constraint.ts";
 import { readInstrument } from "./instrument-file.ts";
 import { runSettingsSchema } from "./schemas.ts";
+import { valueWords } from "./setting-words.ts";
 import { countVariants, valuesOf, variantsOf } from "./sweep-space.ts";
 import { check } from "./validate.ts";
+import { countWindows } from "./walk-windows.ts";
 
 describe("packed columns", () => {
   test("come back as they were, with names that are not ASCII", () => {
@@ -20,10 +22,55 @@ describe("packed columns", () => {
     expect(Array.from(back.part!)).toEqual([1, 2]);
   });
 
+  test("of bytes and of single floats stand beside the others, each as it was", () => {
+    const { columns, singles, bytes } = unpackColumns(
+      packColumns({}, [
+        { name: "b", values: Uint8Array.of(0, 2, 255) },
+        { name: "f", values: Float32Array.of(0.5, Number.NaN, -3) },
+        { name: "d", values: Float64Array.of(0.1) },
+        { name: "f2", values: new Float32Array(0) },
+      ]).buffer as ArrayBuffer,
+    );
+    expect([bytes.b, singles.f, columns.d, singles.f2]).toEqual([
+      Uint8Array.of(0, 2, 255),
+      Float32Array.of(0.5, Number.NaN, -3),
+      Float64Array.of(0.1),
+      new Float32Array(0),
+    ]);
+    expect([Object.keys(bytes), Object.keys(singles), Object.keys(columns)]).toEqual([["b"], ["f", "f2"], ["d"]]);
+  });
+
   test.each([1, 2, 3, 5, 8, 13])("stay aligned with a name of %i letters", (length) => {
     const name = "n".repeat(length);
     expect(unpackColumns(packColumns({}, [{ name, values: Float64Array.of(7) }]).buffer as ArrayBuffer).columns[name]?.[0]).toBe(7);
   });
+});
+
+test("windows of a walk-forward are counted as they are laid out: one after the other, the last at least half", () => {
+  for (let sessions = 0; sessions < 60; sessions++)
+    for (const [inSample, outOfSample] of [
+      [5, 1],
+      [5, 3],
+      [8, 4],
+      [10, 7],
+    ] as const) {
+      let laid = 0;
+      for (let start = inSample; start + outOfSample / 2 <= sessions; start += outOfSample) laid++;
+      expect(countWindows(sessions, inSample, outOfSample), `${sessions}, ${inSample}, ${outOfSample}`).toBe(laid);
+    }
+});
+
+test.each([
+  [null, "none"],
+  ["", "none"],
+  [[], "none"],
+  [["KELP", "BRIN"], "KELP, BRIN"],
+  [{ name: "Tight" }, "Tight"],
+  [{ spreadTicks: 1 }, "own"],
+  [false, "false"],
+  [2.5, "2.5"],
+])("the value %o in words is %s", (value, words) => {
+  expect(valueWords(value)).toBe(words);
 });
 
 describe("an instrument file", () => {

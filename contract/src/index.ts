@@ -4,6 +4,9 @@ export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./bi
 export { type Constraint, readConstraint } from "./constraint.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
+export { engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
+export { settingLabel, valueWords } from "./setting-words.ts";
 export { countVariants, MOST_VARIANTS, type SweepSpace, valuesOf, variantsOf } from "./sweep-space.ts";
 export { check } from "./validate.ts";
+export { countWindows } from "./walk-windows.ts";

@@ -62,8 +62,8 @@ export interface SweepMessage {
   /** For each stretch its instruments. */
   readonly stretches: readonly (readonly FeedKey[])[];
   readonly settings: EngineSettings;
-  /** Whether the daily returns on the first stretch are wanted too. */
-  readonly withDaily: boolean;
+  /** Variants, by their number in the batch, whose daily returns on the first stretch are wanted too. */
+  readonly dailyOf: readonly number[];
 }
 
 /** Runs the plan on the first bars alone, at several places, and compares with the run on all (R7.1). */
@@ -209,7 +209,7 @@ export type FromChild =
       readonly type: "swept";
       readonly id: number;
       readonly figures: Float64Array;
-      /** Daily returns on the first stretch, one row a variant; null when not wanted. A variant that failed has zeros. */
+      /** Daily returns on the first stretch, a row for each of `dailyOf`; one that failed has zeros. null where there are none. */
       readonly daily: Float32Array | null;
       readonly failures: readonly { readonly variant: number; readonly message: string }[];
     }

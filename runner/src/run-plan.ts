@@ -173,14 +173,15 @@ export interface SweepBatch {
   /** For each stretch its instruments, the plan's own first. */
   readonly stretches: readonly (readonly FeedData[])[];
   readonly settings: EngineSettings;
-  readonly withDaily?: boolean;
+  /** As in `SweepMessage`. */
+  readonly dailyOf?: readonly number[];
 }
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
-  const { source, variants, stretches, settings, withDaily = false } = batch;
+  const { source, variants, stretches, settings, dailyOf = [] } = batch;
   for (const feeds of stretches) ensureFeeds(process, feeds);
   const answer = await process.ask(
-    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings, withDaily },
+    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings, dailyOf },
     "swept",
   );
   return { figures: answer.figures, failures: answer.failures, daily: answer.daily };

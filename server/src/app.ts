@@ -11,6 +11,7 @@ import { importRoutes } from "./features/imports/import-routes.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
 import { journalRoutes } from "./features/journal/journal-routes.ts";
+import { VersionRepository } from "./features/journal/versions.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
@@ -63,7 +64,8 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const markets = new MarketService(database, bars);
   const plans = new PlanRepository(database);
   const runRepository = new RunRepository(database);
-  const journal = new Journal(database);
+  const versions = new VersionRepository(database);
+  const journal = new Journal(database, versions);
   const runs = new RunService(markets, runRepository, front, events, journal);
   const planService = new PlanService(plans, runRepository, front, journal);
   const variants = new VariantRepository(database);
@@ -89,7 +91,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.use(marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
   api.use(
-    journalRoutes(journal),
+    journalRoutes(journal, versions),
     variantRoutes(variants),
     planFileRoutes(new PlanFiles(planService, plans, variants)),
     walkForwardRoutes(walks),

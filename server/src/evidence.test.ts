@@ -5,6 +5,7 @@ import {
   type LineEvidence,
   type PlanDetail,
   type PlanFile,
+  type PlanSummary,
   type PlanVersion,
   type PlanVersionDetail,
   type QueuedRun,
@@ -25,6 +26,7 @@ import {
 import type { LookAheadReport } from "@plan-tester/core";
 import { Ajv } from "ajv";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { TrialEntity } from "./db/entities.ts";
 import { SWING_SETTINGS as SETTINGS, TestServer } from "./testing.ts";
 
 const server = new TestServer();
@@ -279,6 +281,38 @@ test("what a plan was tried on is counted; a stretch kept unseen is out of reach
   ]);
 });
 
+test("trials are counted over all that was ever tried, also beyond what the journal lists", async () => {
+  const row = (k: number) => ({
+    ...{
+      planId: "much-tried",
+      createdMs: k,
+      kind: "run" as const,
+      runId: `r${k}`,
+      versionId: "",
+      inputs: "{}",
+      changes: "[]",
+      variants: 1,
+    },
+    settings: JSON.stringify({ ...SETTINGS, to: k % 2 ? "2025-03-09" : "2025-03-12" }),
+    ...{ status: "complete", netProfit: 0, maxDrawdown: 0, trades: 0, sharpe: k % 3, sharpeVariance: null },
+  });
+  await server.application.database.write((manager) =>
+    manager.insert(
+      TrialEntity,
+      Array.from({ length: 1500 }, (_none, k) => row(k)),
+    ),
+  );
+  expect((await call<Trial[]>("GET", "/plans/much-tried/journal")).body.length).toBe(1000);
+  const { body } = await call<TrialContext>("GET", "/plans/much-tried/trials");
+  expect(body.trials).toBe(1500);
+  expect(body.stretches).toEqual([
+    { kind: "run", symbol: "SWING", from: "2025-03-03", to: "2025-03-09", variants: 750 },
+    { kind: "run", symbol: "SWING", from: "2025-03-03", to: "2025-03-12", variants: 750 },
+  ]);
+  // 0, 1 and 2 equally often.
+  expect(body.sharpeVariance).toBeCloseTo((2 / 3) * (1500 / 1499), 9);
+});
+
 describe("walk-forward", () => {
   const walk = (more: object = {}) => ({
     planId: "lighthouse",
@@ -323,6 +357,15 @@ describe("walk-forward", () => {
     const inNet = done.windows.reduce((sum, { inFigures }) => sum + inFigures[0]!, 0);
     expect(done.efficiency).toBeCloseTo(outNet / 9 / (inNet / 15), 9);
     expect((await call<VerifyAnswer>("POST", `/runs/${done.runId}/verify`)).body.text).toMatch(/stitched/);
+    // What is held is told as its parts tell it.
+    let held = 0;
+    for (const [k, { inputs, outOfSample: part }] of done.windows.entries()) {
+      const settings = { ...SETTINGS, from: part.from, to: part.to };
+      const { figures, bars } = (await call<RunEvidence>("POST", "/runs", request(`part-${k}`, { inputs, settings }))).body;
+      held += figures.exposure! * bars;
+    }
+    expect(held).toBeGreaterThan(0);
+    expect(stitched.figures.exposure! * stitched.bars).toBeCloseTo(held, 6);
     // No single run of the plan made it, so none can be looked into.
     for (const [method, part] of [
       ["GET", "lines"],
@@ -333,6 +376,35 @@ describe("walk-forward", () => {
         status: 409,
         body: { error: { message: expect.stringMatching(/stitched from the windows/) } },
       });
+  });
+
+  test("a stitched run is never a plan's last run, whatever it is tagged; it counts in the journal with what it tried", async () => {
+    const { body: plan } = await call<PlanDetail>("POST", "/plans", { source: SOURCE });
+    const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk({ planId: plan.id }));
+    await server.application.walks.finished(begun.id);
+    const { runId } = (await call<WalkForwardSummary>("GET", `/walk-forwards/${begun.id}`)).body;
+    await call("PUT", `/runs/${runId}/keep`, { name: "Walked", tags: [] });
+    const lastOf = async () => (await call<PlanSummary[]>("GET", "/plans")).body.find(({ id }) => id === plan.id)!.lastRun;
+    expect(await lastOf()).toBeNull();
+    const { body: context } = await call<TrialContext>("GET", `/plans/${plan.id}/trials`);
+    expect(context).toMatchObject({
+      trials: 12,
+      stretches: [{ kind: "walk-forward", from: "2025-03-03", to: "2025-03-16", variants: 12 }],
+    });
+  });
+
+  test("one that is stopped gives up the window it is at, and counts what it has tried", async () => {
+    const { body: plan } = await call<PlanDetail>("POST", "/plans", { source: SOURCE });
+    const ranges = [{ input: "stop", from: 1, to: 400, step: 1 }];
+    const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk({ planId: plan.id, ranges }));
+    expect((await call("POST", `/walk-forwards/${begun.id}/stop`)).status).toBe(202);
+    await server.application.walks.finished(begun.id);
+    const { body: stopped } = await call<WalkForwardSummary>("GET", `/walk-forwards/${begun.id}`);
+    expect(stopped.status).toBe("stopped");
+    expect(stopped.windows.length).toBeLessThan(3);
+    const { body: journal } = await call<Trial[]>("GET", `/plans/${plan.id}/journal`);
+    expect(journal[0]).toMatchObject({ kind: "walk-forward", status: "stopped", variants: 400 * stopped.windows.length });
+    expect((await call("POST", `/walk-forwards/${begun.id}/stop`)).status).toBe(404);
   });
 
   test("anchored windows all begin at the start; what does not fit is refused", async () => {

@@ -2,7 +2,15 @@
 import { existsSync } from "node:fs";
 import { request as rawRequest } from "node:http";
 import { join } from "node:path";
-import { type PlanDetail, type RunEvidence, type RunPage, type RunSummary, type SweepDetail, unpackColumns } from "@plan-tester/contract";
+import {
+  type PlanDetail,
+  type RunEvidence,
+  type RunPage,
+  type RunSummary,
+  type SweepDetail,
+  type Trial,
+  unpackColumns,
+} from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { Database } from "./db/database.ts";
@@ -263,6 +271,8 @@ describe("plans, runs and sweeps", () => {
     const { columns } = unpackColumns(await (await fetch(`${server.base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
     expect(columns.figures!.filter((value, i) => i % stopped.figures.length === 0 && !Number.isNaN(value)).length).toBe(stopped.done);
     expect((await call("POST", `/sweeps/${sweep.id}/resume`)).status).toBe(409);
+    const [trial] = (await call<Trial[]>("GET", `/plans/${plan.id}/journal`)).body;
+    expect(trial).toMatchObject({ kind: "sweep", runId: sweep.id, status: "stopped", variants: stopped.done });
   });
 
   test("a paused sweep goes on where it was, and so does one that the end of the server cut off", async () => {
@@ -279,7 +289,7 @@ describe("plans, runs and sweeps", () => {
     const figuresOf = async (id: string) =>
       unpackColumns(await (await fetch(`${server.base}/sweeps/${id}/figures`)).arrayBuffer()).columns.figures!;
     const dailyOf = async (id: string) =>
-      unpackColumns(await (await fetch(`${server.base}/sweeps/${id}/daily`)).arrayBuffer()).columns.daily!;
+      unpackColumns(await (await fetch(`${server.base}/sweeps/${id}/daily`)).arrayBuffer()).singles.daily!;
 
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", spec);
     while ((await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body.done === 0) await new Promise((resolve) => setTimeout(resolve, 5));

@@ -63,12 +63,37 @@ describe("a stretch", () => {
   });
 });
 
-test("positions at closes are those that the simulation counted", () => {
-  const { value, units } = positionColumns(run.trades, bars, [INSTRUMENT]);
-  expect(value.filter((held) => held > 0).length / bars.length).toBeCloseTo(run.figures.exposure!, 12);
-  expect(value.reduce((sum, held) => sum + held, 0) / bars.length).toBeCloseTo(run.figures.averagePositionValue!, 4);
-  expect(new Set(units)).toEqual(new Set([0, 1, -1]));
-  expect(heldCounts(value).positionValuePeak).toBeCloseTo(run.figures.peakPositionValue, 4);
+describe("what was held, worked out from closed trades, is what the simulation counted on its way", () => {
+  const counted = ({ figures }: typeof run) => ({
+    exposedBars: expect.closeTo(figures.exposure! * bars.length, 6),
+    positionValueSum: expect.closeTo(figures.averagePositionValue! * bars.length, 2),
+    positionValuePeak: expect.closeTo(figures.peakPositionValue, 4),
+  });
+  const flatting: Build = ({ bars: b, when, enter, position }) => {
+    const exits = { stopLoss: ticks(3), target: ticks(4), timeLimit: { bars: 6 } };
+    when(crossesAbove(b.close, ema(b.close, 9)), () => position.flat && enter.long(exits));
+  };
+  test.each([
+    ["always in the market", crossing()],
+    ["flat between, and out again inside the bar of the entry", flatting],
+  ])("%s", (_what, build) => {
+    const result = runBuild(bars, build, { settings: { costs: COSTS } });
+    const columns = positionColumns(result.trades, bars, [INSTRUMENT]);
+    expect(heldCounts(columns)).toEqual(counted(result));
+    const whole = { ...source, equity: result.equity, trades: result.trades };
+    const halves = [stretchResult(whole, 0, 1499), stretchResult(whole, 1500, bars.length - 1)];
+    const exposed = halves.map(({ figures }) => figures.exposure! * 1500);
+    expect(exposed[0]! + exposed[1]!).toBeCloseTo(result.figures.exposure! * bars.length, 6);
+  });
+
+  test("there are such trades among them", () => {
+    const { trades } = runBuild(bars, flatting, { settings: { costs: COSTS } });
+    expect(trades.filter(({ entryBar, exitBar }) => entryBar === exitBar).length).toBeGreaterThan(5);
+  });
+
+  test("units are signed", () => {
+    expect(new Set(positionColumns(run.trades, bars, [INSTRUMENT]).units)).toEqual(new Set([0, 1, -1]));
+  });
 });
 
 test("falls from the peak are never above it, and the deepest is the drawdown", () => {

@@ -14,22 +14,27 @@ export interface PositionColumns {
    * instruments at their entry price.
    */
   readonly value: Float64Array;
+  /** 1 for a bar on which a position was open at any time, also one that began and ended inside it. */
+  readonly exposed: Uint8Array;
 }
 
-/** A position is held at the close of each bar from its entry up to, not including, the bar of its exit. */
+/** A position is held at the close of each bar from its entry up to, not including, the bar of its exit. It exposes both. */
 export function positionColumns(trades: readonly Trade[], bars: BarSeries, instruments: readonly Instrument[]): PositionColumns {
   const { close, closeTime, length } = bars;
   const own = instruments[0]!;
   const units = new Float64Array(length + 1);
   const gross = new Float64Array(length + 1);
   const others = new Float64Array(length + 1);
+  const open = new Int32Array(length + 1);
   for (const trade of trades) {
     const isOwn = isTradeIn(trade, own);
     const from = isOwn ? trade.entryBar : lowerBound(closeTime, trade.entryTime);
+    const last = isOwn ? trade.exitBar : lowerBound(closeTime, trade.exitTime);
+    if (from < 0 || last < from || last >= length) continue;
+    open[from]!++;
+    open[last + 1]!--;
     // Case: marked out at the end of the data. It is held at that very close.
-    const end = trade.reason === "end of data" ? 1 : 0;
-    const to = (isOwn ? trade.exitBar : lowerBound(closeTime, trade.exitTime)) + end;
-    if (!(from < to) || from < 0 || to > length) continue;
+    const to = trade.reason === "end of data" ? last + 1 : last;
     if (isOwn) {
       units[from]! += trade.side * trade.quantity;
       units[to]! -= trade.side * trade.quantity;
@@ -42,23 +47,26 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
     }
   }
   const value = new Float64Array(length);
-  let [held, all, elsewhere] = [0, 0, 0];
+  const exposed = new Uint8Array(length);
+  let [held, all, elsewhere, opened] = [0, 0, 0, 0];
   for (let i = 0; i < length; i++) {
     held = tidy(held + units[i]!);
     all = tidy(all + gross[i]!);
     elsewhere = tidy(elsewhere + others[i]!);
+    opened += open[i]!;
+    exposed[i] = opened > 0 ? 1 : 0;
     units[i] = held;
     value[i] = all * close[i]! * own.pointValue + elsewhere;
   }
-  return { units: units.subarray(0, length), value };
+  return { units: units.subarray(0, length), value, exposed };
 }
 
 /** On how many bars something was held, and of how much value: as a simulation counts it on its way. */
-export function heldCounts(value: Float64Array): HeldCounts {
+export function heldCounts({ value, exposed }: Pick<PositionColumns, "value" | "exposed">): HeldCounts {
   let [exposedBars, positionValueSum, positionValuePeak] = [0, 0, 0];
   for (let i = 0; i < value.length; i++) {
     const held = value[i]!;
-    if (held > 0) exposedBars++;
+    exposedBars += exposed[i]!;
     positionValueSum += held;
     if (held > positionValuePeak) positionValuePeak = held;
   }

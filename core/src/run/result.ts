@@ -86,7 +86,7 @@ export interface RunResult {
 export function assembleResult(facts: RunFacts): RunResult {
   const { instrument, settings, trades, equity, status, failure, barsDone, firstBar, orders, fills, log, notes, ownFigures, plots } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
-  const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments).value), finerMissing: 0 };
+  const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments)), finerMissing: 0 };
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);

@@ -39,7 +39,8 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
   // Bars of other instruments have numbers of their own; nothing here reads them.
   const within = closed.map((trade) => ({ ...trade, entryBar: trade.entryBar - from, exitBar: trade.exitBar - from }));
   // Of all trades: one that is open at the end of the stretch was held in it too.
-  const { value } = positionColumns(trades, bars, instruments);
+  const { value, exposed } = positionColumns(trades, bars, instruments);
+  const held = { value: value.subarray(from, to + 1), exposed: exposed.subarray(from, to + 1) };
   const result = assembleResult({
     status: "complete",
     failure: null,
@@ -57,7 +58,7 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
     notes: [],
     ownFigures: [],
     droppedLogLines: 0,
-    counts: { ...heldCounts(value.subarray(from, to + 1)), finerMissing: 0 },
+    counts: { ...heldCounts(held), finerMissing: 0 },
     plots: [],
   });
   const { daily, figures, long, short, benchmarkFigures, months, years, warnings } = result;

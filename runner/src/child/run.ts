@@ -132,6 +132,7 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
   const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
   let daily: Float32Array | null = null;
+  const rows = new Map(message.dailyOf.map((variant, row) => [variant, row]));
   const plan = loadPlan(message.source);
   const specs = specsOf(plan.instantiate().inputs);
   const stretches = message.stretches.map((keys) => {
@@ -149,9 +150,10 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
           figures,
           at,
         );
-        if (message.withDaily && stretch === 0) {
-          daily ??= new Float32Array(message.variants.length * returns.length);
-          daily.set(returns, variant * returns.length);
+        const row = stretch === 0 ? rows.get(variant) : undefined;
+        if (row !== undefined) {
+          daily ??= new Float32Array(rows.size * returns.length);
+          daily.set(returns, row * returns.length);
         }
       });
     } catch (error) {

@@ -59,6 +59,8 @@ export interface RunRow {
   tags: string;
   /** Runs that were asked for together; empty for one by itself. */
   batch: string;
+  /** Set where it is stitched from the windows of a walk-forward. */
+  walkForwardId: string;
   symbol: string;
   timeframe: string;
   winRate: number | null;
@@ -232,6 +234,7 @@ export const RunEntity = new EntitySchema<RunRow>({
     spark: text,
     tags: { ...text, default: "[]" },
     batch: { ...text, default: "" },
+    walkForwardId: { ...text, default: "" },
     symbol: { ...text, default: "" },
     timeframe: { ...text, default: "" },
     winRate: { ...real, nullable: true },
@@ -352,13 +355,11 @@ export interface WalkForwardRow {
   request: string;
   inputSpecs: string;
   status: string;
-  done: number;
   createdMs: number;
   elapsedMs: number;
   error: string;
+  /** The windows that are done, and what they came to. */
   windows: string;
-  /** The stitched result as compressed JSON; null until it is there. */
-  result: Buffer | null;
 }
 
 export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
@@ -371,12 +372,10 @@ export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
     request: text,
     inputSpecs: text,
     status: text,
-    done: int,
     createdMs: int,
     elapsedMs: int,
     error: text,
     windows: text,
-    result: { ...blob, nullable: true },
   },
   indices: [{ name: "walk_forward_created", columns: ["createdMs"] }],
 });

@@ -12,6 +12,8 @@ function formatOf(decimals: number): Intl.NumberFormat {
 }
 
 export const DASH = "–";
+/** Where the user is. */
+export const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function number(value: number | null | undefined, decimals = 0): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return DASH;

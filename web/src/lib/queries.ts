@@ -15,6 +15,7 @@ import type {
   RunPage,
   RunQuery,
   RunSteps,
+  StressAnswer,
   StripsMeta,
   SweepDetail,
   SweepSummary,
@@ -90,16 +91,12 @@ export const queries = {
     queryOptions({ queryKey: ["version", id], queryFn: () => api.get<PlanVersionDetail>(`/versions/${id}`), staleTime: FOREVER }),
   variants: (planId: string) =>
     queryOptions({ queryKey: ["variants", planId], queryFn: () => api.get<Variant[]>(`/plans/${planId}/variants`) }),
-  /** How many settings a plan was tried with, and on which history. */
-  trials: (planId: string) =>
-    queryOptions({ queryKey: ["trials", planId], queryFn: () => api.get<TrialContext>(`/plans/${planId}/trials`) }),
+  /** How many settings a plan was tried with, and on which history; asked for anew when another run is shown. */
+  trials: (planId: string, runId: string) =>
+    queryOptions({ queryKey: ["trials", planId, runId], queryFn: () => api.get<TrialContext>(`/plans/${planId}/trials`) }),
   walkForwards: () => queryOptions({ queryKey: ["walk-forwards"], queryFn: () => api.get<WalkForwardSummary[]>("/walk-forwards") }),
   walkForward: (id: string) =>
-    queryOptions({
-      queryKey: ["walk-forwards", id],
-      queryFn: () => api.get<WalkForwardDetail>(`/walk-forwards/${id}`),
-      refetchInterval: (query) => (query.state.data?.status === "running" ? 1000 : false),
-    }),
+    queryOptions({ queryKey: ["walk-forwards", id], queryFn: () => api.get<WalkForwardDetail>(`/walk-forwards/${id}`) }),
   /** Daily returns of a sweep, for the probability of overfitting. */
   sweepDaily: (id: string) =>
     queryOptions({
@@ -108,9 +105,9 @@ export const queries = {
       gcTime: 60_000,
       structuralSharing: false,
     }),
-  /** What was tried with one plan, or with all when it is "". */
-  journal: (planId: string) =>
-    queryOptions({ queryKey: ["journal", planId], queryFn: () => api.get<Trial[]>(planId ? `/plans/${planId}/journal` : "/journal") }),
+  /** What was tried with a plan; asked for anew when another run is shown. */
+  journal: (planId: string, runId: string) =>
+    queryOptions({ queryKey: ["journal", planId, runId], queryFn: () => api.get<Trial[]>(`/plans/${planId}/journal`) }),
   run: (id: string) =>
     queryOptions({
       queryKey: ["runs", id],
@@ -127,6 +124,15 @@ export const queries = {
       staleTime: FOREVER,
       gcTime: 120_000,
       structuralSharing: false,
+    }),
+  /** Asked for by a button: it runs the plan some forty times. */
+  runStress: (id: string) =>
+    queryOptions({
+      queryKey: ["runs", id, "stress"],
+      queryFn: () => api.post<StressAnswer>(`/runs/${id}/stress`),
+      enabled: false,
+      staleTime: FOREVER,
+      retry: false,
     }),
   runSteps: (id: string, from: number, to: number) =>
     queryOptions({

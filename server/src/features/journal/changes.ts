@@ -1,5 +1,5 @@
 /** What differs between two trials of a plan, in short words: the log of what one tried. */
-import type { RunSettings } from "@plan-tester/contract";
+import { type RunSettings, settingLabel, valueWords } from "@plan-tester/contract";
 import type { InputValues } from "@plan-tester/core";
 
 export interface Tried {
@@ -8,35 +8,10 @@ export interface Tried {
   readonly settings: RunSettings;
 }
 
-const LABELS: Partial<Record<keyof RunSettings, string>> = {
-  symbol: "instrument",
-  alsoOn: "further instruments",
-  costs: "costs",
-  path: "paths",
-  kit: "exit kit",
-  testPosition: "test position",
-  maxQuantity: "largest size",
-  maxPositions: "most positions",
-  throughTicks: "through ticks",
-  riskFree: "risk-free rate",
-};
-
-const MOST_VALUE = 40;
-
-function shown(value: unknown): string {
-  if (value === null || value === undefined || value === "") return "none";
-  if (Array.isArray(value)) return value.length === 0 ? "none" : value.join(", ");
-  if (typeof value === "object") {
-    const { name } = value as { name?: unknown };
-    return typeof name === "string" && name ? name : "own";
-  }
-  return String(value).slice(0, MOST_VALUE);
-}
-
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 function changed(label: string, before: unknown, now: unknown): string {
-  const [a, b] = [shown(before), shown(now)];
+  const [a, b] = [valueWords(before), valueWords(now)];
   // Case: two kits of one name, or two costs of one's own.
   return a === b ? `${label} ${a}, changed inside` : `${label} ${a} → ${b}`;
 }
@@ -63,10 +38,8 @@ export function changesBetween(before: Tried | null, now: Tried): string[] {
   const { from, to, ...settings } = now.settings;
   if (before.settings.from !== from || before.settings.to !== to)
     changes.push(`period ${before.settings.from} – ${before.settings.to} → ${from} – ${to}`);
-  for (const [name, value] of Object.entries(settings)) {
-    const earlier = before.settings[name as keyof RunSettings];
-    if (!isSame(earlier, value)) changes.push(changed(LABELS[name as keyof RunSettings] ?? name, earlier, value));
-  }
+  for (const name of Object.keys(settings) as (keyof typeof settings)[])
+    if (!isSame(before.settings[name], settings[name])) changes.push(changed(settingLabel(name), before.settings[name], settings[name]));
   if (before.source !== now.source) {
     const [added, removed] = [linesOnlyIn(now.source, before.source), linesOnlyIn(before.source, now.source)];
     changes.push(added + removed === 0 ? "source: order or spacing" : `source: ${added} lines new, ${removed} gone`);

@@ -1,34 +1,13 @@
-/** The dated record of what was tried with each plan, and the texts that its plans had. */
-import { randomUUID } from "node:crypto";
-import type {
-  PlanDetail,
-  PlanVersion,
-  PlanVersionDetail,
-  RunEvidence,
-  RunSettings,
-  SweepDetail,
-  Trial,
-  TrialContext,
-  VersionCreate,
-} from "@plan-tester/contract";
+/** The dated record of what was tried with each plan. */
+import type { PlanDetail, RunEvidence, RunSettings, SweepDetail, Trial, TrialContext } from "@plan-tester/contract";
 import { type InputValues, PlanTesterError, sampleDeviation } from "@plan-tester/core";
-import { hashText } from "@plan-tester/runner";
+import { IsNull, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
-import { PlanEntity, PlanVersionEntity, type PlanVersionRow, TrialEntity, type TrialRow } from "../../db/entities.ts";
+import { PlanEntity, PlanVersionEntity, TrialEntity, type TrialRow } from "../../db/entities.ts";
 import { changesBetween, type Tried } from "./changes.ts";
+import type { VersionRepository } from "./versions.ts";
 
 const MOST_TRIALS = 1000;
-
-function versionOf({ id, planId, createdMs, name, source }: PlanVersionRow): PlanVersion {
-  return { id, planId, createdMs, name, lines: source.split("\n").length };
-}
-
-const detailOf = (row: PlanVersionRow): PlanVersionDetail => ({
-  ...versionOf(row),
-  source: row.source,
-  inputs: JSON.parse(row.inputs),
-  settings: JSON.parse(row.settings),
-});
 
 const NO_FIGURES = { netProfit: null, maxDrawdown: null, trades: null, sharpe: null, sharpeVariance: null };
 
@@ -43,12 +22,10 @@ export interface Walked {
   readonly settings: RunSettings;
 }
 
-/** Variance of the yearly Sharpe ratios across trials: that of the largest sweep, else that of single runs; null where neither tells. */
-function varianceOf(rows: readonly TrialRow[]): number | null {
-  const sweeps = rows.filter(({ sharpeVariance }) => sharpeVariance !== null).sort((a, b) => b.variants - a.variants);
-  if (sweeps[0]) return sweeps[0].sharpeVariance;
-  const deviation = sampleDeviation(rows.flatMap(({ sharpe }) => (sharpe === null ? [] : [sharpe])));
-  return deviation === null ? null : deviation ** 2;
+export interface Ended {
+  readonly status: string;
+  readonly variants: number;
+  readonly sharpes?: readonly number[];
 }
 
 function trialOf(row: TrialRow): Trial {
@@ -58,9 +35,11 @@ function trialOf(row: TrialRow): Trial {
 
 export class Journal {
   readonly #database: Database;
+  readonly #versions: VersionRepository;
 
-  constructor(database: Database) {
+  constructor(database: Database, versions: VersionRepository) {
     this.#database = database;
+    this.#versions = versions;
   }
 
   /** Notes a run, with what was changed since the trial before it. */
@@ -74,18 +53,17 @@ export class Journal {
 
   /** Notes a sweep that has begun: how many settings it tries. */
   async swept({ id, planId, createdMs, source, variants, status, request }: SweepDetail): Promise<void> {
-    const nothing = NO_FIGURES;
     await this.#note(
-      { planId, createdMs, kind: "sweep", runId: id, variants, status, ...nothing },
+      { planId, createdMs, kind: "sweep", runId: id, variants, status, ...NO_FIGURES },
       { source, inputs: request.inputs, settings: request.settings },
     );
   }
 
-  /** A sweep is over, or left: how its Sharpe ratios vary. */
-  async sweepEnded(id: string, sharpes: readonly number[]): Promise<void> {
+  /** A sweep or walk-forward is over, or left: how many settings it has really tried, and how their Sharpe ratios vary. */
+  async ended(id: string, { status, variants, sharpes = [] }: Ended): Promise<void> {
     const deviation = sampleDeviation(sharpes);
-    if (deviation !== null)
-      await this.#database.write((manager) => manager.update(TrialEntity, { runId: id }, { sharpeVariance: deviation ** 2 }));
+    const sharpeVariance = deviation === null ? null : deviation ** 2;
+    await this.#database.write((manager) => manager.update(TrialEntity, { runId: id }, { status, variants, sharpeVariance }));
   }
 
   /** Notes a walk-forward that has begun. */
@@ -99,18 +77,10 @@ export class Journal {
   /** Notes that the reserved stretch of a plan was opened, or that one was set apart. */
   async reserved({ id, source, inputs, settings }: PlanDetail, reservedFrom: string): Promise<void> {
     const before = await this.#lastOf(id);
-    const version = await this.keepVersion(id, { source, inputs, settings, name: "" });
+    const version = await this.#versions.keep(id, { source, inputs, settings, name: "" });
     const row = {
-      ...{
-        planId: id,
-        createdMs: Date.now(),
-        kind: "reserve" as const,
-        runId: "",
-        variants: 0,
-        status: "",
-        ...NO_FIGURES,
-        versionId: version.id,
-      },
+      ...{ planId: id, createdMs: Date.now(), kind: "reserve" as const, runId: "", variants: 0, status: "", ...NO_FIGURES },
+      versionId: version.id,
       inputs: JSON.stringify(before?.inputs ?? inputs),
       settings: JSON.stringify(before?.settings ?? settings),
       changes: JSON.stringify([reservedFrom ? `kept unseen from ${reservedFrom} on` : "the reserved stretch was opened"]),
@@ -118,40 +88,60 @@ export class Journal {
     await this.#database.write((manager) => manager.insert(TrialEntity, row));
   }
 
+  async #reservedFrom(planId: string): Promise<string> {
+    const plan = await this.#database.read.findOne(PlanEntity, { select: { id: true, reservedFrom: true }, where: { id: planId } });
+    return plan?.reservedFrom ?? "";
+  }
+
   /**
    * Keeps runs out of the stretch that a plan has reserved.
    * @throws PlanTesterError conflict when a period reaches into it.
    */
   async refuseReserved(planId: string, to: string): Promise<void> {
-    const plan = await this.#database.read.findOne(PlanEntity, { select: { id: true, reservedFrom: true }, where: { id: planId } });
-    if (plan?.reservedFrom && to >= plan.reservedFrom)
+    const reservedFrom = await this.#reservedFrom(planId);
+    if (reservedFrom && to >= reservedFrom)
       throw new PlanTesterError(
         "conflict",
-        `The period ends on ${to} and reaches into the stretch that is kept unseen, from ${plan.reservedFrom} on. End it earlier, or open the reserve on purpose.`,
-        { reservedFrom: plan.reservedFrom },
+        `The period ends on ${to} and reaches into the stretch that is kept unseen, from ${reservedFrom} on. End it earlier, or open the reserve on purpose.`,
+        { reservedFrom },
       );
   }
 
-  /** What is known of the history that a plan has been tried on. */
+  /** What is known of the history that a plan has been tried on: counted over all that was ever tried, not over a list of it. */
   async context(planId: string): Promise<TrialContext> {
-    const rows = await this.#database.read.find(TrialEntity, { where: { planId }, order: { id: "DESC" }, take: MOST_TRIALS });
-    const plan = await this.#database.read.findOneBy(PlanEntity, { id: planId });
-    const tried = rows.filter(({ kind }) => kind !== "reserve");
-    const stretches = tried.map(({ kind, variants, createdMs, settings }) => {
-      const { symbol, from, to } = JSON.parse(settings) as Tried["settings"];
-      return { symbol, from, to, kind: kind as "run" | "sweep" | "walk-forward", variants, createdMs };
-    });
+    const stretches = await this.#database.read.query<TrialContext["stretches"]>(
+      `SELECT "kind", json_extract("settings", '$.symbol') AS "symbol", json_extract("settings", '$.from') AS "from",
+        json_extract("settings", '$.to') AS "to", sum("variants") AS "variants"
+        FROM "trial" WHERE "planId" = ? AND "kind" <> 'reserve' GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
+      [planId],
+    );
     return {
-      trials: tried.reduce((sum, { variants }) => sum + variants, 0),
-      sharpeVariance: varianceOf(tried),
+      trials: stretches.reduce((sum, { variants }) => sum + variants, 0),
+      sharpeVariance: await this.#sharpeVariance(planId),
       stretches,
-      reservedFrom: plan?.reservedFrom ?? "",
+      reservedFrom: await this.#reservedFrom(planId),
     };
+  }
+
+  /** Variance of the yearly Sharpe ratios across trials: that of the largest sweep, else that of single runs; null where neither tells. */
+  async #sharpeVariance(planId: string): Promise<number | null> {
+    const sweep = await this.#database.read.findOne(TrialEntity, {
+      select: { id: true, sharpeVariance: true },
+      where: { planId, sharpeVariance: Not(IsNull()) },
+      order: { variants: "DESC" },
+    });
+    if (sweep) return sweep.sharpeVariance;
+    const runs = await this.#database.read.find(TrialEntity, {
+      select: { id: true, sharpe: true },
+      where: { planId, sharpe: Not(IsNull()) },
+    });
+    const deviation = sampleDeviation(runs.map(({ sharpe }) => sharpe!));
+    return deviation === null ? null : deviation ** 2;
   }
 
   async #note(trial: Omit<TrialRow, "id" | "versionId" | "inputs" | "settings" | "changes">, tried: Tried): Promise<void> {
     const before = await this.#lastOf(trial.planId);
-    const version = await this.keepVersion(trial.planId, { ...tried, name: "" });
+    const version = await this.#versions.keep(trial.planId, { ...tried, name: "" });
     const row = {
       ...trial,
       versionId: version.id,
@@ -172,48 +162,6 @@ export class Journal {
 
   /** The last trials of a plan, newest first. */
   async trials(planId: string): Promise<Trial[]> {
-    const where = planId ? { planId } : {};
-    return (await this.#database.read.find(TrialEntity, { where, order: { id: "DESC" }, take: MOST_TRIALS })).map(trialOf);
-  }
-
-  // --- versions ---------------------------------------------------------------------------------------------------
-
-  /** Keeps a text of a plan, once; a name given later names it. */
-  async keepVersion(
-    planId: string,
-    { source, inputs, settings, name }: Omit<VersionCreate, "inputs"> & { inputs: InputValues },
-  ): Promise<PlanVersion> {
-    const hash = hashText(source);
-    const known = await this.#database.read.findOneBy(PlanVersionEntity, { planId, hash });
-    if (known) {
-      if (name) await this.rename(known.id, name);
-      return versionOf({ ...known, name: name || known.name });
-    }
-    const row: PlanVersionRow = {
-      id: randomUUID().slice(0, 8),
-      planId,
-      createdMs: Date.now(),
-      name,
-      hash,
-      source,
-      inputs: JSON.stringify(inputs),
-      settings: JSON.stringify(settings),
-    };
-    await this.#database.write((manager) => manager.insert(PlanVersionEntity, row));
-    return versionOf(row);
-  }
-
-  async versions(planId: string): Promise<PlanVersion[]> {
-    return (await this.#database.read.find(PlanVersionEntity, { where: { planId }, order: { createdMs: "DESC" } })).map(versionOf);
-  }
-
-  async version(id: string): Promise<PlanVersionDetail> {
-    const row = await this.#database.read.findOneBy(PlanVersionEntity, { id });
-    if (!row) throw new PlanTesterError("not-found", `There is no version "${id}".`, { id });
-    return detailOf(row);
-  }
-
-  async rename(id: string, name: string): Promise<void> {
-    await this.#database.write((manager) => manager.update(PlanVersionEntity, { id }, { name }));
+    return (await this.#database.read.find(TrialEntity, { where: { planId }, order: { id: "DESC" }, take: MOST_TRIALS })).map(trialOf);
   }
 }

@@ -1,5 +1,6 @@
 /** Puts a run in doubt: does it come out again, and does it know only what it could? */
 import {
+  engineSettings,
   type LineEvidence,
   type LookAheadAnswer,
   packColumns,
@@ -24,7 +25,6 @@ import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { WholeRun } from "./run-repository.ts";
 import { fingerprintOfRun } from "./run-service.ts";
-import { engineSettings } from "./run-settings.ts";
 
 /** Whole passes are kept with a byte for each bar and strip; stretches are short. */
 const KEPT_PASSES = 6;

@@ -45,8 +45,6 @@ export class RunQueue {
           name: label,
           symbol: request.settings.symbol,
           state: "waiting",
-          done: 0,
-          total: 0,
           message: "",
           netProfit: null,
         },

@@ -88,7 +88,7 @@ export class RunRepository {
   /** The last run that was made as one: a stitched curve has no single setting to open a Bench with. */
   async lastOfEachPlan(): Promise<Map<string, RunSummary>> {
     const rows = await this.#database.read.query<{ id: string }[]>(
-      `SELECT "id", max("createdMs") FROM "run" WHERE "tags" NOT LIKE '%"walk-forward"%' GROUP BY "planId"`,
+      `SELECT "id", max("createdMs") FROM "run" WHERE "walkForwardId" = '' GROUP BY "planId"`,
     );
     return new Map((await this.some(rows.map(({ id }) => id))).map((run) => [run.planId, run]));
   }

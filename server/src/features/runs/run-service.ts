@@ -1,5 +1,6 @@
 /** Backtests on request. The last run of each plan is a draft in memory; keeping it writes it down. */
 import {
+  engineSettings,
   type KeepRequest,
   packColumns,
   type RunEvidence,
@@ -27,7 +28,6 @@ import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunRepository, WholeRun } from "./run-repository.ts";
-import { engineSettings } from "./run-settings.ts";
 
 /** Draft runs held in memory, newest last. */
 const KEPT_DRAFTS = 24;
@@ -162,7 +162,7 @@ export function fingerprintOfRun(made: RunRequest, { from, to, timeframe }: RunS
 }
 
 function summaryOf(evidence: RunEvidence): Omit<RunSummary, "name" | "note" | "tags" | "batch"> {
-  const { id, planId, title, settings, status, createdMs, figures, daily } = evidence;
+  const { id, planId, title, settings, status, createdMs, figures, daily, walkForwardId = "" } = evidence;
   const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
   return {
     id,
@@ -171,6 +171,7 @@ function summaryOf(evidence: RunEvidence): Omit<RunSummary, "name" | "note" | "t
     settings,
     status,
     createdMs,
+    walkForwardId,
     netProfit: figures.netProfit,
     maxDrawdown: figures.maxDrawdown,
     trades: figures.trades,

@@ -19,7 +19,7 @@ export type SweepWork = Omit<SweepBatch, "variants">;
 /** What a sweep has come to; a new job can go on from it. */
 export interface SweepState {
   readonly figures: Float64Array;
-  /** Daily returns in-sample of every `dailyStride`th variant. */
+  /** Daily returns in-sample of every `dailyStride`th variant; the stride is 0 where none are kept. */
   readonly daily: Float32Array;
   readonly dailyStride: number;
   readonly failures: readonly SweepFailure[];
@@ -40,7 +40,13 @@ export class SweepJob implements SweepState {
   #next = 0;
   #stopped = false;
 
-  constructor(variants: readonly InputValues[], work: SweepWork, pool: ProcessPool, before: SweepState | null = null) {
+  /** @param keepsDaily whether daily returns are kept; `before` is what an earlier job had come to. */
+  constructor(
+    variants: readonly InputValues[],
+    work: SweepWork,
+    pool: ProcessPool,
+    { keepsDaily, before = null }: { readonly keepsDaily: boolean; readonly before?: SweepState | null },
+  ) {
     this.#variants = variants;
     this.#work = work;
     this.#pool = pool;
@@ -49,8 +55,8 @@ export class SweepJob implements SweepState {
     const size = variants.length * this.rowWidth;
     const fits = before?.figures.length === size;
     this.figures = fits ? before.figures : new Float64Array(size).fill(Number.NaN);
-    this.dailyStride = Math.max(1, Math.ceil((variants.length * this.#days) / MOST_DAILY));
-    const rows = Math.ceil(variants.length / this.dailyStride);
+    this.dailyStride = keepsDaily ? Math.max(1, Math.ceil((variants.length * this.#days) / MOST_DAILY)) : 0;
+    const rows = keepsDaily ? Math.ceil(variants.length / this.dailyStride) : 0;
     this.daily = before?.daily.length === rows * this.#days ? before.daily : new Float32Array(rows * this.#days);
     if (fits) this.failures.push(...before.failures);
     const failed = new Set(this.failures.map(({ variant }) => variant));
@@ -94,12 +100,15 @@ export class SweepJob implements SweepState {
   async #try(process: PlanProcess, batch: readonly number[]): Promise<boolean> {
     try {
       const variants = batch.map((variant) => this.#variants[variant]!);
-      const { figures, failures, daily } = await sweepPlan(process, { ...this.#work, variants, withDaily: true });
+      const dailyOf = [...batch.keys()].filter((k) => this.dailyStride > 0 && batch[k]! % this.dailyStride === 0);
+      const { figures, failures, daily } = await sweepPlan(process, { ...this.#work, variants, dailyOf });
       batch.forEach((variant, k) => {
         this.figures.set(figures.subarray(k * this.rowWidth, (k + 1) * this.rowWidth), variant * this.rowWidth);
-        if (daily && variant % this.dailyStride === 0)
-          this.daily.set(daily.subarray(k * this.#days, (k + 1) * this.#days), (variant / this.dailyStride) * this.#days);
       });
+      if (daily)
+        dailyOf.forEach((k, row) => {
+          this.daily.set(daily.subarray(row * this.#days, (row + 1) * this.#days), (batch[k]! / this.dailyStride) * this.#days);
+        });
       for (const failure of failures) this.#fail(batch[failure.variant]!, failure.message);
       return true;
     } catch (error) {

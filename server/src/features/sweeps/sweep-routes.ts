@@ -29,9 +29,7 @@ export function sweepRoutes(sweeps: SweepService): Router {
   /** Daily returns in-sample, one row a variant that keeps them. */
   router.get("/sweeps/:id/daily", async (request, response) => {
     const { daily, dailyStride } = await sweeps.get(request.params.id);
-    response
-      .type("application/octet-stream")
-      .send(Buffer.from(packColumns({ dailyStride }, [{ name: "daily", values: Float64Array.from(daily) }])));
+    response.type("application/octet-stream").send(Buffer.from(packColumns({ dailyStride }, [{ name: "daily", values: daily }])));
   });
   router.delete("/sweeps/:id", async (request, response) => {
     await sweeps.delete(request.params.id);

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import {
+  engineSettings,
   type SweepDetail,
   type SweepEstimate,
   type SweepRequest,
@@ -12,11 +13,12 @@ import { describePlan, instrumentsOf, type ProcessPool, sweepPlan } from "@plan-
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import { engineSettings } from "../runs/run-settings.ts";
 import { SweepJob, type SweepWork } from "./sweep-job.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
+/** A sweep is written down at least so far apart, and for at most a tenth of the time: one of many variants is long. */
 const SAVE_MS = 1000;
+const SAVE_SHARE = 10;
 const TELL_MS = 150;
 const TRIAL_VARIANTS = 4;
 
@@ -116,7 +118,7 @@ export class SweepService {
       figures: SWEEP_FIGURES,
       dailyStride: 0,
     };
-    const job = new SweepJob(variants, work, this.#pool);
+    const job = new SweepJob(variants, work, this.#pool, { keepsDaily: true });
     await this.#sweeps.save(detail, job);
     await this.#journal.swept(detail);
     this.#begin(detail, job);
@@ -154,7 +156,7 @@ export class SweepService {
   async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
     const { variants, work } = await this.#prepare({ ...detail.request, source: detail.source });
     const running: SweepDetail = { ...detail, status: "running", error: "" };
-    const job = new SweepJob(variants, work, this.#pool, state);
+    const job = new SweepJob(variants, work, this.#pool, { keepsDaily: true, before: state });
     // Written down at once: what ends the server now must find it under way.
     await this.#sweeps.save(running, job);
     this.#begin(running, job);
@@ -171,7 +173,7 @@ export class SweepService {
     const began = performance.now();
     const { elapsedMs } = running.detail;
     const doneBefore = job.done;
-    let [told, saved] = [0, performance.now()];
+    let [told, saveAt, isSaving] = [0, performance.now() + SAVE_MS, false];
     const update = (status: SweepStatus, error = ""): void => {
       running.detail = {
         ...running.detail,
@@ -200,9 +202,16 @@ export class SweepService {
           secondsLeft: (variants - job.done) / perSecond,
         });
       }
-      if (now - saved > SAVE_MS && !this.#isClosing) {
-        saved = now;
-        void this.#sweeps.save(running.detail, job);
+      if (now > saveAt && !isSaving && !this.#isClosing) {
+        isSaving = true;
+        // What can't be written now is written at the end, which says what is wrong.
+        void this.#sweeps
+          .save(running.detail, job)
+          .catch(() => undefined)
+          .finally(() => {
+            isSaving = false;
+            saveAt = performance.now() + Math.max(SAVE_MS, SAVE_SHARE * (performance.now() - now));
+          });
       }
     };
     try {
@@ -214,7 +223,7 @@ export class SweepService {
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;
     await this.#sweeps.save(running.detail, job);
-    await this.#journal.sweepEnded(running.detail.id, sharpesOf(job));
+    await this.#journal.ended(running.detail.id, { status: running.detail.status, variants: job.done, sharpes: sharpesOf(job) });
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }

@@ -5,13 +5,25 @@ import { WalkForwardEntity, type WalkForwardRow } from "../../db/entities.ts";
 /** What is written down with the windows. */
 type Kept = Pick<WalkForwardSummary, "windows" | "total" | "variants" | "runId" | "efficiency">;
 
-function detailOf(row: WalkForwardRow): WalkForwardDetail {
-  const { id, planId, planTitle, source, status, createdMs, elapsedMs, error } = row;
+/** All but the long ones. */
+const LIST_COLUMNS = {
+  id: true,
+  planId: true,
+  planTitle: true,
+  request: true,
+  status: true,
+  createdMs: true,
+  elapsedMs: true,
+  error: true,
+  windows: true,
+} as const;
+
+function summaryOf(row: Omit<WalkForwardRow, "source" | "inputSpecs">): WalkForwardSummary {
+  const { id, planId, planTitle, status, createdMs, elapsedMs, error } = row;
   return {
-    ...{ id, planId, planTitle, source, createdMs, elapsedMs, error },
+    ...{ id, planId, planTitle, createdMs, elapsedMs, error },
     status: status as WalkForwardSummary["status"],
     request: JSON.parse(row.request),
-    inputSpecs: JSON.parse(row.inputSpecs),
     ...(JSON.parse(row.windows) as Kept),
   };
 }
@@ -24,16 +36,12 @@ export class WalkForwardRepository {
   }
 
   async list(): Promise<WalkForwardSummary[]> {
-    const rows = await this.#database.read.find(WalkForwardEntity, { order: { createdMs: "DESC" } });
-    return rows.map((row) => {
-      const { source: _source, inputSpecs: _specs, ...summary } = detailOf(row);
-      return summary;
-    });
+    return (await this.#database.read.find(WalkForwardEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } })).map(summaryOf);
   }
 
   async find(id: string): Promise<WalkForwardDetail | null> {
     const row = await this.#database.read.findOneBy(WalkForwardEntity, { id });
-    return row && detailOf(row);
+    return row && { ...summaryOf(row), source: row.source, inputSpecs: JSON.parse(row.inputSpecs) };
   }
 
   async save(detail: WalkForwardDetail): Promise<void> {
@@ -44,8 +52,6 @@ export class WalkForwardRepository {
       request: JSON.stringify(request),
       inputSpecs: JSON.stringify(inputSpecs),
       windows: JSON.stringify(kept),
-      done: windows.length,
-      result: null,
     };
     await this.#database.write((manager) => manager.upsert(WalkForwardEntity, row, ["id"]));
   }

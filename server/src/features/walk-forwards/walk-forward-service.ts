@@ -5,6 +5,7 @@
  */
 import { randomUUID } from "node:crypto";
 import {
+  engineSettings,
   type RunEvidence,
   variantsOf,
   type WalkForwardDetail,
@@ -26,7 +27,6 @@ import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
-import { engineSettings } from "../runs/run-settings.ts";
 import { SweepJob } from "../sweeps/sweep-job.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
@@ -39,6 +39,14 @@ interface Piece {
   readonly result: RunResult;
 }
 
+/** One that is under way. */
+interface Walking {
+  finished: Promise<void>;
+  stopped: boolean;
+  /** The sweep of the window that it is at. */
+  job: SweepJob | null;
+}
+
 export class WalkForwardService {
   readonly #markets: MarketService;
   readonly #repository: WalkForwardRepository;
@@ -47,8 +55,7 @@ export class WalkForwardService {
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
   readonly #journal: Journal;
-  readonly #stopped = new Set<string>();
-  readonly #running = new Map<string, Promise<void>>();
+  readonly #running = new Map<string, Walking>();
   #isClosing = false;
 
   constructor(parts: {
@@ -83,20 +90,23 @@ export class WalkForwardService {
     if (!(await this.#repository.delete(id))) throw new PlanTesterError("not-found", `There is no walk-forward "${id}".`, { id });
   }
 
+  /** The windows that are done stay; the one it is at is given up. */
   stop(id: string): void {
-    if (!this.#running.has(id)) throw new PlanTesterError("not-found", "That walk-forward is not under way.", { id });
-    this.#stopped.add(id);
+    const walking = this.#running.get(id);
+    if (!walking) throw new PlanTesterError("not-found", "That walk-forward is not under way.", { id });
+    walking.stopped = true;
+    walking.job?.stop();
   }
 
   /** The server is closing: nothing more is written down; the windows that are done stay. */
   close(): void {
     this.#isClosing = true;
-    for (const id of this.#running.keys()) this.#stopped.add(id);
+    for (const id of this.#running.keys()) this.stop(id);
   }
 
   /** Waits for one to end: for tests. */
   async finished(id: string): Promise<void> {
-    await this.#running.get(id);
+    await this.#running.get(id)?.finished;
   }
 
   async start(request: WalkForwardRequest): Promise<WalkForwardSummary> {
@@ -131,15 +141,18 @@ export class WalkForwardService {
     };
     await this.#repository.save(detail);
     await this.#journal.walked({ ...detail, inputs, settings, variants: variants.length * windows.length });
-    const work = this.#carryOut(detail, windows, variants).finally(() => {
-      this.#running.delete(detail.id);
-      this.#stopped.delete(detail.id);
-    });
-    this.#running.set(detail.id, work);
+    const walking: Walking = { finished: Promise.resolve(), stopped: false, job: null };
+    this.#running.set(detail.id, walking);
+    walking.finished = this.#carryOut(walking, detail, windows, variants).finally(() => this.#running.delete(detail.id));
     return detail;
   }
 
-  async #carryOut(detail: WalkForwardDetail, windows: readonly WindowDates[], variants: readonly InputValues[]): Promise<void> {
+  async #carryOut(
+    walking: Walking,
+    detail: WalkForwardDetail,
+    windows: readonly WindowDates[],
+    variants: readonly InputValues[],
+  ): Promise<void> {
     const began = performance.now();
     const done: WalkForwardWindow[] = [];
     const pieces: Piece[] = [];
@@ -148,37 +161,42 @@ export class WalkForwardService {
       if (this.#isClosing) return;
       current = { ...current, ...change, windows: [...done], elapsedMs: Math.round(performance.now() - began) };
       await this.#repository.save(current);
-      this.#events.send({ type: "walk-forward", id: detail.id, done: done.length, total: windows.length });
+      this.#events.send({ type: "walk-forward", id: detail.id, status: current.status });
     };
     try {
+      const { source, request } = detail;
+      const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
       for (const window of windows) {
-        if (this.#stopped.has(detail.id)) break;
-        const { told, piece } = await this.#walk(detail, window, variants);
-        done.push(told);
-        if (piece) pieces.push(piece);
+        const walked = walking.stopped ? null : await this.#walk(walking, detail, window, variants, further);
+        if (!walked) break;
+        done.push(walked.told);
+        if (walked.piece) pieces.push(walked.piece);
         await save({});
       }
-      const runId = pieces.length > 0 ? await this.#stitch(current, pieces) : "";
-      await save({ status: this.#stopped.has(detail.id) ? "stopped" : "complete", runId, efficiency: efficiencyOf(done) });
+      const runId = pieces.length > 0 && !this.#isClosing ? await this.#stitch(current, pieces) : "";
+      await save({ status: done.length < windows.length ? "stopped" : "complete", runId, efficiency: efficiencyOf(done) });
     } catch (error) {
       await save({ status: "failed", error: error instanceof Error ? error.message : String(error) });
     }
+    if (!this.#isClosing) await this.#journal.ended(detail.id, { status: current.status, variants: done.length * variants.length });
   }
 
-  /** One window: a sweep on the first stretch, the best of it on the second. */
+  /** One window: a sweep on the first stretch, the best of it on the second. null where it was stopped on the way. */
   async #walk(
-    detail: WalkForwardDetail,
+    walking: Walking,
+    { request, source, inputSpecs }: WalkForwardDetail,
     window: WindowDates,
     variants: readonly InputValues[],
-  ): Promise<{ told: WalkForwardWindow; piece: Piece | null }> {
-    const { request, source } = detail;
+    further: readonly string[],
+  ): Promise<{ told: WalkForwardWindow; piece: Piece | null } | null> {
     const { settings } = request;
-    const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
     const feedsOf = async ({ from, to }: { from: string; to: string }) => (await this.#markets.feeds(settings, from, to, further)).feeds;
     const [inside, outside] = [await feedsOf(window.inSample), await feedsOf(window.outOfSample)];
     const engine = engineSettings(settings, inside[0]!.instrument);
-    const job = new SweepJob(variants, { source, stretches: [inside], settings: engine }, this.#pool);
+    const job = new SweepJob(variants, { source, stretches: [inside], settings: engine }, this.#pool, { keepsDaily: false });
+    walking.job = job;
     await job.run(() => undefined);
+    if (walking.stopped) return null;
     const best = bestOf(job, request);
     if (best < 0) return { told: { ...window, inputs: null, inFigures: [], outFigures: [], efficiency: null }, piece: null };
     const inFigures = plain(job.figures.subarray(best * job.rowWidth, (best + 1) * job.rowWidth));
@@ -191,13 +209,13 @@ export class WalkForwardService {
       inFigures[at("netProfit")],
       window.inSample.sessions,
     );
-    const inputs = resolveInputs(detail.inputSpecs, chosen);
+    const inputs = resolveInputs(inputSpecs, chosen);
     return { told: { ...window, inputs, inFigures, outFigures, efficiency }, piece: { feeds: outside, result } };
   }
 
   /** The out-of-sample stretches one after the other, as one run. */
   async #stitch(detail: WalkForwardDetail, pieces: readonly Piece[]): Promise<string> {
-    const { settings, planId } = { ...detail.request, planId: detail.planId };
+    const { settings } = detail.request;
     const [first, last] = [pieces[0]!.feeds[0]!.data.series, pieces.at(-1)!.feeds[0]!.data.series];
     const dateAt = (series: typeof first, i: number): string => series.sessions.dates[series.session[i]!]!;
     const [from, to] = [dateAt(first, 0), dateAt(last, last.length - 1)];
@@ -222,14 +240,13 @@ export class WalkForwardService {
     const engine = engineSettings(settings, instrument);
     const result = assembleResult({
       ...{ status: "complete", failure: null, bars: data.series, barsDone: data.series.length, firstBar: 0 },
-      ...{ instrument, instruments: feeds.map((feed) => feed.instrument), settings: engine, equity, trades },
-      ...{ orders: [], fills: [], log: [], notes: [], ownFigures: [], droppedLogLines: 0, plots: [] },
-      counts: { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 },
+      ...{ instrument, instruments: pieces[0]!.feeds.map((feed) => feed.instrument), settings: engine, equity, trades },
+      ...{ orders: [], fills: [], log: [], notes: [], ownFigures: [], droppedLogLines: 0, counts: null, plots: [] },
     });
     const { orders, fills, equity: _equity, daily, plots: _plots, ...rest } = result;
     const evidence: RunEvidence = {
       ...rest,
-      ...{ id: randomUUID().slice(0, 13), planId, kept: null, title: detail.planTitle, source: detail.source },
+      ...{ id: randomUUID().slice(0, 13), planId: detail.planId, kept: null, title: detail.planTitle, source: detail.source },
       ...{ inputs: detail.request.inputs, inputSpecs: detail.inputSpecs, settings: { ...settings, from, to }, slips: [] },
       fingerprint: hashText(`${detail.id} ${detail.source}`).slice(0, 16),
       resultHash: resultHashOf(result),

@@ -1,4 +1,5 @@
 /** The windows of a walk-forward over the sessions of a period. */
+import { countWindows } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 
 export interface Stretch {
@@ -12,19 +13,19 @@ export interface WindowDates {
   readonly outOfSample: Stretch;
 }
 
-/**
- * Out-of-sample stretches follow each other without a gap; the last may be shorter, but not under half.
- * @throws PlanTesterError bad-input when not even one fits.
- */
+/** @throws PlanTesterError bad-input when not even one fits. */
 export function windowsOf(dates: readonly string[], inSample: number, outOfSample: number, anchored: boolean): WindowDates[] {
+  const count = countWindows(dates.length, inSample, outOfSample);
   const windows: WindowDates[] = [];
   const stretch = (start: number, end: number): Stretch => ({ from: dates[start]!, to: dates[end - 1]!, sessions: end - start });
-  for (let start = inSample; start + outOfSample / 2 <= dates.length && start < dates.length; start += outOfSample)
+  for (let k = 0; k < count; k++) {
+    const start = inSample + k * outOfSample;
     windows.push({
       inSample: stretch(anchored ? 0 : start - inSample, start),
       outOfSample: stretch(start, Math.min(dates.length, start + outOfSample)),
     });
-  if (windows.length === 0)
+  }
+  if (count === 0)
     throw new PlanTesterError(
       "bad-input",
       `The period has ${dates.length} sessions; ${inSample} to choose on and ${outOfSample} to try on do not fit into it. Shorten the windows, or lengthen the period.`,

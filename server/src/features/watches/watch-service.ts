@@ -1,13 +1,19 @@
 /** All watches: started, found again after a restart, stopped and flattened. */
 import { randomUUID } from "node:crypto";
-import type { RunSettings, VenueStatus, WatchDetail, WatchRequest, WatchSummary } from "@plan-tester/contract";
+import {
+  engineSettings,
+  type RunSettings,
+  type VenueStatus,
+  type WatchDetail,
+  type WatchRequest,
+  type WatchSummary,
+} from "@plan-tester/contract";
 import { type BarColumns, nominalMs, PlanTesterError, sliceSeries, type Trade } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
 import type { VenueMessage } from "@plan-tester/venue";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import { engineSettings } from "../runs/run-settings.ts";
 import { LiveBars } from "./live-bars.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchKeeper } from "./watch.ts";

@@ -2,11 +2,10 @@
  * One plan at work on the practice venue. The plan runs in a process of its own; its orders go to the venue; what the
  * venue reports goes back to the plan. State is what the venue's account says, so it is right after a restart too.
  */
-import type { RunSettings, WatchEvent, WatchSummary } from "@plan-tester/contract";
+import { engineSettings, type RunSettings, type WatchEvent, type WatchSummary } from "@plan-tester/contract";
 import type { Fill, InputValues, Instrument, Order, OrderTicket, Trade } from "@plan-tester/core";
 import { type FromChild, type LiveCommand, nextTaskId, PlanProcess, type ToChild } from "@plan-tester/runner";
 import type { AccountReport, VenueBar, VenueMessage } from "@plan-tester/venue";
-import { engineSettings } from "../runs/run-settings.ts";
 import type { LiveBars } from "./live-bars.ts";
 import type { VenueClient } from "./venue-client.ts";
 

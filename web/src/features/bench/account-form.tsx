@@ -1,5 +1,6 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
 import type { Market, RunSettings } from "@plan-tester/contract";
+import { instrumentOf } from "../../lib/markets.ts";
 import { Field, Select } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
@@ -17,7 +18,7 @@ export function accountWords({ positions, basis, throughTicks, margin, maxQuanti
 
 /** Currencies of the run's instruments that are not the account's, which is that of the first. */
 function foreignCurrencies({ symbol, alsoOn }: RunSettings, markets: readonly Market[]): { own: string; foreign: string[] } {
-  const currencyOf = (wanted: string): string => markets.find(({ instrument }) => instrument.symbol === wanted)?.instrument.currency ?? "";
+  const currencyOf = (wanted: string): string => instrumentOf(markets, wanted)?.currency ?? "";
   const own = currencyOf(symbol);
   return { own, foreign: [...new Set(alsoOn.map(currencyOf))].filter((currency) => currency !== "" && currency !== own) };
 }

@@ -2,6 +2,7 @@
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { useNavigate } from "react-router";
 import { duration } from "../../lib/format.ts";
+import { zoneOf } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
@@ -15,11 +16,11 @@ export interface BenchAsideProps {
   readonly lines: ReturnType<typeof useLineMarks>;
   readonly onDialog: (dialog: BenchDialog) => void;
   readonly onBackground: () => void;
+  readonly onLine: (line: number) => void;
 }
 
-export function BenchAside({ evidence, markets, lines, onDialog, onBackground }: BenchAsideProps) {
+export function BenchAside({ evidence, markets, lines, onDialog, onBackground, onLine }: BenchAsideProps) {
   const navigate = useNavigate();
-  const instrument = markets.find((market) => market.instrument.symbol === evidence.settings.symbol)?.instrument;
   return (
     <div className="flex items-center [&_button]:px-1.5 [&_button]:text-accent">
       <span
@@ -40,7 +41,7 @@ export function BenchAside({ evidence, markets, lines, onDialog, onBackground }:
       >
         {lines.isOn ? "Hide lines" : "Lines"}
       </Button>
-      <RunDoubts key={evidence.id} run={evidence} zone={instrument?.calendar.zone ?? "UTC"} onLine={NOTHING} />
+      <RunDoubts key={evidence.id} run={evidence} zone={zoneOf(markets, evidence.settings.symbol)} onLine={onLine} />
       <Button variant="quiet" onClick={() => onDialog("sweep")}>
         Sweep
       </Button>
@@ -60,5 +61,3 @@ export function BenchAside({ evidence, markets, lines, onDialog, onBackground }:
     </div>
   );
 }
-
-const NOTHING = (): void => undefined;

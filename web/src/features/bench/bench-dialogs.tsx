@@ -2,6 +2,7 @@
 import type { Market, PlanDetail, RunEvidence } from "@plan-tester/contract";
 import type { InputSpec } from "@plan-tester/core";
 import { useNavigate } from "react-router";
+import { marketOf } from "../../lib/markets.ts";
 import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
 import { VersionsDialog } from "../versions/versions-dialog.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
@@ -36,19 +37,17 @@ export function BenchDialogs(props: BenchDialogsProps) {
       return <VersionsDialog {...shared} onRestore={change} />;
     case "basket":
       return <BasketDialog title={title} symbol={draft.settings.symbol} markets={markets} onClose={onClose} onStart={onBasket} />;
-    case "sweep": {
-      const market = markets.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
+    case "sweep":
       return (
         <SweepDialog
           key={specs.map(({ name }) => name).join()}
           {...shared}
           specs={specs}
-          market={market}
+          market={marketOf(markets, draft.settings.symbol)}
           onStarted={(id) => navigate(`/sweeps/${id}`)}
           onWalking={(id) => navigate(`/walk-forwards/${id}`)}
         />
       );
-    }
     case "watch":
       return <WatchDialog {...shared} title={title} onStarted={(id) => navigate(`/watches/${id}`)} />;
     default:

@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useCommands } from "../../app/commands.ts";
+import { marketOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { Evidence } from "../evidence/evidence.tsx";
@@ -44,7 +45,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const { draft, latest, change, saveState } = useDraft(plan);
   const { description, problem } = useDescription(draft.source);
   const { running, failure, run, stop } = useRunner();
-  const markets = useQuery(queries.markets()).data ?? NO_MARKETS;
+  const markets = useMarkets();
   const client = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const [runId, setRunId] = useState(lastRun);
@@ -74,8 +75,8 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   }, [client, draft.settings]);
 
   const evidence = shown.data ?? null;
-  const trials = useQuery({ ...queries.trials(plan.id), queryKey: ["trials", plan.id, runId ?? ""] }).data;
-  const market = markets.find(({ instrument }) => instrument.symbol === draft.settings.symbol);
+  const trials = useQuery(queries.trials(plan.id, runId ?? "")).data;
+  const market = marketOf(markets, draft.settings.symbol);
   const lineEvidence = useLineMarks(evidence, draft.source);
   useCommands([
     { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
@@ -163,7 +164,13 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
                 }}
                 tried={<JournalList planId={plan.id} runId={evidence.id} />}
                 aside={
-                  <BenchAside evidence={evidence} lines={lineEvidence} onDialog={setDialog} onBackground={batch.one} markets={markets} />
+                  <BenchAside
+                    {...{ evidence, markets }}
+                    lines={lineEvidence}
+                    onDialog={setDialog}
+                    onBackground={batch.one}
+                    onLine={showLine}
+                  />
                 }
               />
             ) : shown.error ? (
@@ -188,5 +195,3 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
     </>
   );
 }
-
-const NO_MARKETS: readonly never[] = [];

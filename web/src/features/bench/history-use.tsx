@@ -9,6 +9,7 @@ import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
 import { Popover } from "../../ui/popover.tsx";
+import { isChoosing } from "../trust/spent.ts";
 
 /** Stretches of one instrument, joined where they touch: by sweeps, which choose, and by single runs. */
 export function usedStretches(
@@ -16,9 +17,7 @@ export function usedStretches(
   symbol: string,
   swept: boolean,
 ): { readonly from: string; readonly to: string }[] {
-  const own = stretches
-    .filter((used) => used.symbol === symbol && (used.kind === "run") !== swept)
-    .sort((a, b) => (a.from < b.from ? -1 : 1));
+  const own = stretches.filter((used) => used.symbol === symbol && isChoosing(used) === swept).sort((a, b) => (a.from < b.from ? -1 : 1));
   const joined: { from: string; to: string }[] = [];
   for (const { from, to } of own) {
     const last = joined.at(-1);

@@ -1,8 +1,9 @@
 /** A run's settings as one sentence whose words are the controls. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, nominalMs, timeframeLabel } from "@plan-tester/core";
+import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { dateWords, number } from "../../lib/format.ts";
+import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { cx } from "../../ui/cx.ts";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
@@ -21,7 +22,7 @@ export interface SettingsSentenceProps {
 }
 
 export function SettingsSentence({ settings, markets, readOnly = false, onChange }: SettingsSentenceProps) {
-  const market = markets.find(({ instrument }) => instrument.symbol === settings.symbol);
+  const market = marketOf(markets, settings.symbol);
   const set = (change: Partial<RunSettings>): void => onChange({ ...settings, ...change });
   const word = (label: string, text: string, children: (close: () => void) => ReactNode) => (
     <Word label={label} text={text} readOnly={readOnly}>
@@ -65,7 +66,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       in{" "}
       {word("Timeframe", timeframeLabel(settings.timeframe), (close) => (
         <ul className="grid w-48 grid-cols-2" aria-label="Timeframes">
-          {COMMON_TIMEFRAMES.filter((timeframe) => nominalMs(timeframe) >= nominalMs(market?.timeframe ?? "1m")).map((timeframe) => (
+          {offeredTimeframes(market).map((timeframe) => (
             <li key={timeframe}>
               <button
                 type="button"

@@ -1,17 +1,14 @@
 /** Runs on each pause in typing, when the user has turned that on. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
+import { useSwitch } from "../../lib/switch.ts";
 import type { Draft } from "./use-draft.ts";
 
-const KEY = "run-on-pause";
 const PAUSE_MS = 600;
 
-export interface AutoRun {
-  readonly isOn: boolean;
-  readonly toggle: () => void;
-}
+export type AutoRun = ReturnType<typeof useSwitch>;
 
 export function useAutoRun(draft: Draft, isSound: boolean, isRunning: boolean, start: () => Promise<void>): AutoRun {
-  const [isOn, setOn] = useState(() => localStorage.getItem(KEY) === "on");
+  const { isOn, toggle } = useSwitch("run-on-pause");
   const latest = useRef(start);
   latest.current = start;
   const ran = useRef(draft);
@@ -23,9 +20,5 @@ export function useAutoRun(draft: Draft, isSound: boolean, isRunning: boolean, s
     }, PAUSE_MS);
     return () => clearTimeout(timer);
   }, [draft, isOn, isSound, isRunning]);
-  const toggle = (): void => {
-    localStorage.setItem(KEY, isOn ? "off" : "on");
-    setOn(!isOn);
-  };
   return { isOn, toggle };
 }

@@ -1,26 +1,18 @@
 /** Several runs of a plan at once, in the background: one by itself, one for each variant, one for each instrument. */
-import type { BatchRequest, RunSettings, Variant } from "@plan-tester/contract";
+import type { RunSettings, Variant } from "@plan-tester/contract";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { messageOf } from "../../lib/api.ts";
 import { queries } from "../../lib/queries.ts";
+import { useStartBatch } from "../queue/use-start-batch.ts";
 import type { Draft } from "./use-draft.ts";
 
 export function useBatch(planId: string, title: string, draft: Draft) {
   const client = useQueryClient();
+  const start = useStartBatch();
   const navigate = useNavigate();
   const { source, inputs, settings } = draft;
-  const start = async (request: BatchRequest): Promise<string | null> => {
-    try {
-      const { batch } = await api.post<{ batch: string }>("/queue", request);
-      await client.invalidateQueries({ queryKey: queries.queue().queryKey });
-      return batch;
-    } catch (error) {
-      toast.error(messageOf(error));
-      return null;
-    }
-  };
   const one = (): void => {
     const label = `${title}, ${settings.symbol} ${settings.timeframe}`;
     void start({ name: "background", runs: [{ planId, source, inputs, settings, label }] }).then(
@@ -28,7 +20,8 @@ export function useBatch(planId: string, title: string, draft: Draft) {
     );
   };
   const variants = async (): Promise<void> => {
-    const list = await client.fetchQuery(queries.variants(planId));
+    const list = await client.fetchQuery(queries.variants(planId)).catch((error) => void toast.error(messageOf(error)));
+    if (!list) return;
     const runs = list.map((variant: Variant) => ({
       ...{ planId, source, inputs: variant.inputs, label: variant.name },
       settings: { ...settings, kit: variant.kit },

@@ -1,14 +1,13 @@
 /** Line evidence of a run, when the user wants to see it and the source on screen is the one that ran. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { queries } from "../../lib/queries.ts";
+import { useSwitch } from "../../lib/switch.ts";
 import { type LineMarks, lineMarks } from "./line-marks.ts";
 
-const KEY = "line-evidence";
-
 export function useLineMarks(run: RunEvidence | null, source: string) {
-  const [isOn, setOn] = useState(() => localStorage.getItem(KEY) === "on");
+  const { isOn, toggle } = useSwitch("line-evidence");
   // A linked source has the modules behind it.
   const isSame = run !== null && (run.source === source || run.source.startsWith(source.endsWith("\n") ? source : `${source}\n`));
   const enabled = isOn && isSame;
@@ -18,9 +17,5 @@ export function useLineMarks(run: RunEvidence | null, source: string) {
     () => (enabled && lines.data && orders.data && run ? lineMarks(lines.data, orders.data.orders, run.trades) : null),
     [enabled, lines.data, orders.data, run],
   );
-  const toggle = (): void => {
-    localStorage.setItem(KEY, isOn ? "off" : "on");
-    setOn(!isOn);
-  };
   return { isOn, toggle, marks, isStale: isOn && run !== null && !isSame };
 }

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { useMarkets, zoneOf } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -80,10 +81,9 @@ function AddRun({ known, onAdd }: { readonly known: readonly string[]; readonly 
 }
 
 function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
-  const markets = useQuery(queries.markets()).data;
+  const markets = useMarkets();
   const [first, second] = runs as readonly [RunEvidence, RunEvidence];
   const isPair = runs.length === 2 && first.planId === second.planId && first.settings.symbol === second.settings.symbol;
-  const zone = markets?.find(({ instrument }) => instrument.symbol === first.settings.symbol)?.instrument.calendar.zone ?? "UTC";
   return (
     <>
       <div className="flex flex-wrap gap-x-6 gap-y-4">
@@ -91,7 +91,7 @@ function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
         <CurvesCompared runs={runs} />
       </div>
       <DifferencesTable runs={runs} />
-      {isPair ? <TradesCompared a={first} b={second} zone={zone} /> : null}
+      {isPair ? <TradesCompared a={first} b={second} zone={zoneOf(markets, first.settings.symbol)} /> : null}
       <SourcesCompared runs={runs} />
     </>
   );

@@ -32,9 +32,10 @@ test("only what differs is listed, with the value of each run", () => {
     run({ inputs: { span: 30 }, settings: { cash: 5000, alsoOn: ["BRIN"] } }),
     run({ source: "a\nb\nc" }),
   ]);
-  expect(rows.map(({ name }) => name)).toEqual(["cash", "alsoOn", "Span", "source"]);
+  expect(rows.map(({ name }) => name)).toEqual(["cash", "further instruments", "Span", "source"]);
   expect(rows[2]!.values).toEqual(["20", "30", "20"]);
   expect(rows[1]!.values).toEqual(["none", "BRIN", "none"]);
+  expect(rows[3]!.values).toEqual(["text 1, 2 lines", "text 1, 2 lines", "text 2, 3 lines"]);
 });
 
 describe("a kit in words", () => {

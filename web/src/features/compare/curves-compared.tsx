@@ -1,6 +1,7 @@
 /** Equity curves of several runs over the sessions of all of them, each from its own start. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { useMemo, useState } from "react";
+import { CurveKey } from "../../charts/curve-key.tsx";
 import { LineLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
@@ -39,20 +40,9 @@ export function CurvesCompared({ runs }: { readonly runs: readonly RunEvidence[]
     <section className="flex h-[26rem] min-w-96 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-4 text-[12px] text-soft">
         {runs.map((run, k) => (
-          <span key={run.id} className="flex items-center gap-1.5">
-            <svg width="20" height="4" aria-hidden>
-              <line
-                x1="0"
-                x2="20"
-                y1="2"
-                y2="2"
-                stroke={`var(--${LOOKS[k]!.color})`}
-                strokeWidth="2"
-                strokeDasharray={LOOKS[k]!.dash.join(" ")}
-              />
-            </svg>
+          <CurveKey key={run.id} {...LOOKS[k]!}>
             {k + 1} · {nameOf(run)}
-          </span>
+          </CurveKey>
         ))}
         <label className="ml-auto flex items-center gap-1">
           <input type="checkbox" checked={asReturn} onChange={(event) => setAsReturn(event.target.checked)} /> as return

@@ -1,5 +1,5 @@
 /** What differs between runs: settings and inputs by name, with the value of each. */
-import type { RunEvidence } from "@plan-tester/contract";
+import { type RunEvidence, type RunSettings, settingLabel, valueWords } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { kitWords } from "./kit-words.ts";
 
@@ -9,11 +9,7 @@ export interface Difference {
   readonly values: readonly string[];
 }
 
-function shown(value: unknown): string {
-  if (value === null || value === undefined || value === "") return "none";
-  if (Array.isArray(value)) return value.length === 0 ? "none" : value.join(", ");
-  return typeof value === "object" ? JSON.stringify(value) : String(value);
-}
+const SAID_ABOVE = new Set<keyof RunSettings>(["symbol", "timeframe", "from", "to", "kit"]);
 
 export function differencesOf(runs: readonly RunEvidence[]): Difference[] {
   const rows: Difference[] = [];
@@ -26,20 +22,12 @@ export function differencesOf(runs: readonly RunEvidence[]): Difference[] {
   add("timeframe", ({ settings }) => timeframeLabel(settings.timeframe));
   add("period", ({ settings }) => `${settings.from} – ${settings.to}`);
   add("exit kit", ({ settings }) => kitWords(settings.kit));
-  const names = new Set(runs.flatMap((run) => Object.keys(run.settings)));
-  for (const name of names)
-    if (!["symbol", "timeframe", "from", "to", "kit"].includes(name))
-      add(name, (run) => shown(run.settings[name as keyof RunEvidence["settings"]]));
+  const names = new Set(runs.flatMap((run) => Object.keys(run.settings) as (keyof RunSettings)[]));
+  for (const name of names) if (!SAID_ABOVE.has(name)) add(settingLabel(name), (run) => valueWords(run.settings[name]));
   const inputs = new Map(runs.flatMap((run) => run.inputSpecs.map((spec) => [spec.name, spec.label] as const)));
-  for (const [name, label] of inputs) add(label, (run) => shown(run.inputs[name]));
-  add("source", ({ source }) => `${source.split("\n").length} lines, ${textHash(source)}`);
+  for (const [name, label] of inputs) add(label, (run) => valueWords(run.inputs[name]));
+  const texts = [...new Set(runs.map(({ source }) => source))];
+  add("source", ({ source }) => `text ${texts.indexOf(source) + 1}, ${source.split("\n").length} lines`);
   add("data", ({ dataHash }) => dataHash.slice(0, 8));
   return rows;
-}
-
-/** Tells texts apart in a table; not for anything else. */
-function textHash(text: string): string {
-  let hash = 5381;
-  for (let i = 0; i < text.length; i++) hash = (hash * 33 + text.charCodeAt(i)) >>> 0;
-  return hash.toString(16).slice(0, 6);
 }

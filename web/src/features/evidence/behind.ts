@@ -92,21 +92,3 @@ export function daysBehind(
     .sort((a, b) => a.share - b.share);
   return { worst: days.slice(0, SHOWN_DAYS), best: days.slice(-SHOWN_DAYS).reverse(), count: days.length };
 }
-
-/** The fall that a drawdown figure speaks of: bars from its peak to its low, by money or by share of the peak. */
-export function deepestBars(equity: Float64Array, capital: number, byShare: boolean): { from: number; to: number } | null {
-  let [peak, peakAt, most] = [capital, 0, 0];
-  let found: { from: number; to: number } | null = null;
-  for (let i = 0; i < equity.length; i++) {
-    if (equity[i]! > peak) {
-      peak = equity[i]!;
-      peakAt = i;
-    }
-    const fall = byShare ? (peak - equity[i]!) / peak : peak - equity[i]!;
-    if (fall > most) {
-      most = fall;
-      found = { from: peakAt, to: i };
-    }
-  }
-  return found;
-}

@@ -1,15 +1,17 @@
-import type { RunEvidence } from "@plan-tester/contract";
+import type { Market, RunEvidence } from "@plan-tester/contract";
 import { type Trade, timeframeLabel } from "@plan-tester/core";
 import { number, signed } from "../../lib/format.ts";
+import { offeredTimeframes } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
-import { columnsCsv } from "./exports.ts";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { columnsCsv, fileName } from "./exports.ts";
+import { SaveButton } from "./save-button.tsx";
 import type { EvidenceData } from "./view.ts";
 
 export interface ChartToolbarProps {
   readonly run: RunEvidence;
   readonly data: EvidenceData;
+  readonly market: Market | undefined;
   readonly decimals: number;
   readonly chosen: Trade | null;
   /** Of the bars that are shown. */
@@ -25,14 +27,12 @@ export interface ChartToolbarProps {
   readonly onDate: (ms: number) => void;
 }
 
-const TIMEFRAMES = ["1m", "5m", "15m", "30m", "1h", "4h", "1d", "1w"];
-
 export function ChartToolbar(props: ChartToolbarProps) {
-  const { run, data, decimals, chosen, timeframe, withStrips, isStepping, stripsNote, stepTrade } = props;
+  const { run, data, market, decimals, chosen, timeframe, withStrips, isStepping, stripsNote, stepTrade } = props;
   const { bars, equity, plots } = data;
   const { settings } = run;
   const none = run.trades.length === 0;
-  const frames = TIMEFRAMES.includes(settings.timeframe) ? TIMEFRAMES : [settings.timeframe, ...TIMEFRAMES];
+  const frames = new Set([...offeredTimeframes(market), settings.timeframe]);
   return (
     <div className="flex min-h-9 flex-wrap items-center gap-x-1.5 px-3 text-[13px]">
       <Button variant="quiet" className="px-1.5" onClick={() => stepTrade(-1)} disabled={none}>
@@ -50,7 +50,7 @@ export function ChartToolbar(props: ChartToolbarProps) {
         value={timeframe}
         onChange={(event) => props.onTimeframe(event.target.value)}
       >
-        {frames.map((frame) => (
+        {[...frames].map((frame) => (
           <option key={frame} value={frame}>
             {timeframeLabel(frame)}
             {frame === settings.timeframe ? " (the run's)" : ""}
@@ -85,7 +85,7 @@ export function ChartToolbar(props: ChartToolbarProps) {
       </Button>
       <SaveButton
         label="Save bars"
-        name={fileName(run.title, "bars")}
+        name={fileName(run.title, " bars.csv")}
         make={() =>
           columnsCsv(bars.time, {
             ...{ open: bars.open, high: bars.high, low: bars.low, close: bars.close, volume: bars.volume },

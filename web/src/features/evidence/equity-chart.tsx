@@ -1,7 +1,8 @@
 /** Equity with drawdown below it and what one wants beside it. Dragging looks at a stretch only. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { positionColumns, type Trade } from "@plan-tester/core";
+import { fallsOf, positionColumns, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
+import { CurveKey } from "../../charts/curve-key.tsx";
 import { LineLayer, type TokenName } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
@@ -9,8 +10,8 @@ import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
-import { equityCsv } from "./exports.ts";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { equityCsv, fileName } from "./exports.ts";
+import { SaveButton } from "./save-button.tsx";
 import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "./view.ts";
 
 const OPTIONS = [
@@ -38,16 +39,6 @@ interface Curve {
   readonly color: TokenName;
   readonly width: number;
   readonly dash: readonly number[];
-}
-
-function drawdownOf(equity: Float64Array, capital: number): Float64Array {
-  const result = new Float64Array(equity.length);
-  let peak = capital;
-  for (let i = 0; i < equity.length; i++) {
-    peak = Math.max(peak, equity[i]!);
-    result[i] = equity[i]! - peak;
-  }
-  return result;
 }
 
 /** Starting cash and what a part of the trades has brought, at each close. */
@@ -104,12 +95,13 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
   const [view, setView] = useKept<View>(`equity view ${run.id}`, WHOLE);
   const shown = view.to < 0 ? { from: 0, to: equity.length - 1 } : view;
   const curves = useCurves(run, data, options);
-  const drawdown = useMemo(() => drawdownOf(equity, run.settings.cash), [equity, run.settings.cash]);
+  const drawdown = useMemo(() => fallsOf(equity, run.settings.cash), [equity, run.settings.cash]);
+  const wantsValue = options.has("value") || options.has("margin");
   const value = useMemo(
-    () => positionColumns(run.trades, bars, data.source.instruments).value.subarray(0, equity.length),
-    [run, bars, data, equity],
+    () => (wantsValue ? positionColumns(run.trades, bars, data.source.instruments).value.subarray(0, equity.length) : null),
+    [wantsValue, run, bars, data, equity],
   );
-  const margin = useMemo(() => marginOf(run, data, value), [run, data, value]);
+  const margin = useMemo(() => (options.has("margin") && value ? marginOf(run, data, value) : null), [options, run, data, value]);
   const panes = useMemo<Pane[]>(() => {
     const isLog = options.has("log") && curves.every(({ values }) => values.every((v) => v > 0));
     const layers = curves.map(({ values, ...look }) => new LineLayer(isLog ? values.map(Math.log10) : values, look));
@@ -129,8 +121,8 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
         format: money,
         layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })],
       },
-      ...(options.has("value") ? [below("value", value)] : []),
-      ...(options.has("margin") && margin ? [below("margin", margin)] : []),
+      ...(options.has("value") && value ? [below("value", value)] : []),
+      ...(margin ? [below("margin", margin)] : []),
     ];
   }, [curves, drawdown, value, margin, options]);
   const marked = stretch ? barsOf(stretch, data) : null;
@@ -139,12 +131,9 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
     <div className={`relative flex flex-col ${className ?? ""}`}>
       <div className="flex flex-wrap items-center gap-x-4 text-[12px] text-soft">
         {curves.map(({ label, color, dash }) => (
-          <span key={label} className="flex items-center gap-1.5">
-            <svg width="16" height="4" aria-hidden>
-              <line x1="0" x2="16" y1="2" y2="2" stroke={`var(--${color})`} strokeWidth="2" strokeDasharray={dash.join(" ")} />
-            </svg>
+          <CurveKey key={label} {...{ color, dash }}>
             {label}
-          </span>
+          </CurveKey>
         ))}
         <span className="before:mr-1.5 before:inline-block before:size-2 before:border before:border-loss before:bg-loss-wash">
           drawdown
@@ -168,12 +157,12 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
                   onChange={(event) => setChosen(event.target.checked ? [...chosen, option] : chosen.filter((other) => other !== option))}
                 />
                 {label}
-                {option === "margin" && !margin ? " (the run sets none)" : ""}
+                {option === "margin" && !run.settings.margin ? " (the run sets none)" : ""}
               </label>
             ))}
           </fieldset>
         </Popover>
-        <SaveButton label="Save equity" name={fileName(run.title, "equity")} make={() => equityCsv(run, data)} />
+        <SaveButton label="Save equity" name={fileName(run.title, " equity.csv")} make={() => equityCsv(run, data)} />
       </div>
       <PaneChartView
         label="Equity, drawdown and buy and hold. Dragging looks at a stretch only"
@@ -194,7 +183,7 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
                 · {label} <strong>{number(values[i])}</strong>
               </span>
             ))}
-            {options.has("value") ? <> · position {number(value[i])}</> : null}
+            {options.has("value") ? <> · position {number(value?.[i])}</> : null}
           </>
         )}
       />

@@ -2,7 +2,7 @@ import type { RunEvidence } from "@plan-tester/contract";
 import { ALWAYS_OPEN, type BarSeries, DAY_MS, makeSeries, resample, type Trade } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { seriesOf } from "../../lib/bars.ts";
-import { daysBehind, deepestBars, tradesBehind } from "./behind.ts";
+import { daysBehind, tradesBehind } from "./behind.ts";
 import { reportHtml } from "./report.ts";
 import { standing } from "./standing.ts";
 import { barsOf, stretchOfBars, stretchOfDates } from "./view.ts";
@@ -59,13 +59,6 @@ describe("what stands behind a figure", () => {
     const daily = { dates: ["d1", "d2", "d3"], equity: [100, 110, 88, 88] };
     expect(daysBehind("sharpe", { daily })).toMatchObject({ count: 3, worst: [{ date: "d2", net: -22 }, { date: "d3" }, { date: "d1" }] });
     expect(daysBehind("trades", { daily })).toBeNull();
-  });
-
-  test("a fall from its peak to its low, by money or by share", () => {
-    const equity = Float64Array.of(100, 200, 170, 1000, 940, 990);
-    expect(deepestBars(equity, 100, false)).toEqual({ from: 3, to: 4 });
-    expect(deepestBars(equity, 100, true)).toEqual({ from: 1, to: 2 });
-    expect(deepestBars(Float64Array.of(1, 2, 3), 1, false)).toBeNull();
   });
 });
 
@@ -145,7 +138,7 @@ test("bars from the server are the series that the core computes on", () => {
   const { time, closeTime, open, high, low, close, volume } = bars;
   const session = Float64Array.from(bars.session);
   const meta = { symbol: "X", timeframe: "1m", zone: "UTC", dates: ["2025-03-03"] };
-  const back = seriesOf({ meta, columns: { time, closeTime, open, high, low, close, volume, session }, bytes: {} });
+  const back = seriesOf({ meta, columns: { time, closeTime, open, high, low, close, volume, session }, singles: {}, bytes: {} });
   expect([back.length, back.session[29], back.sessions.dates[0], back.sessions.openMs[0]]).toEqual([30, 0, "2025-03-03", START]);
 });
 

@@ -1,13 +1,14 @@
 /** A run's report: warnings first, then tabs from the summary down to single orders. */
 
 import type { Market, RunEvidence } from "@plan-tester/contract";
-import type { WhatIf } from "@plan-tester/core";
+import { tradeKey, type WhatIf } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { seriesOf } from "../../lib/bars.ts";
 import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { marketOf } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -32,7 +33,6 @@ import {
   type Stretch,
   sourceOf,
   type TradeFilter,
-  tradeKey,
   viewOfStretch,
 } from "./view.ts";
 import { Warnings } from "./warnings.tsx";
@@ -60,7 +60,7 @@ function useEvidenceData(run: RunEvidence, markets: readonly Market[]): { data: 
   const columns = useQuery(queries.runColumns(run.id));
   const packed = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
   const data = useMemo(() => {
-    if (!columns.data || !packed.data || !markets.some(({ instrument }) => instrument.symbol === settings.symbol)) return null;
+    if (!columns.data || !packed.data || !marketOf(markets, settings.symbol)) return null;
     const bars = seriesOf(packed.data);
     const { equity, ...plots } = columns.data.columns;
     return { bars, equity: equity!, plots, zone: packed.data.meta.zone, source: sourceOf(run, bars, equity!, markets) };
@@ -81,7 +81,7 @@ const TABS: readonly (readonly [string, string])[] = [
 ];
 
 export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
-  const market = markets.find(({ instrument: { symbol } }) => symbol === run.settings.symbol);
+  const market = marketOf(markets, run.settings.symbol);
   const instrument = market?.instrument;
   const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
   const { data, error } = useEvidenceData(run, markets);
@@ -127,7 +127,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => setFilter(null), [run.id]);
 
-  const trials = useQuery({ ...queries.trials(run.planId), queryKey: ["trials", run.planId, run.id] }).data;
+  const trials = useQuery(queries.trials(run.planId, run.id)).data;
   const around = useMemo(() => surroundings(run, market, trials, Date.now()), [run, market, trials]);
 
   const looked = within ? stretch : null;
@@ -165,7 +165,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
         </Tabs.Content>
         <Tabs.Content value="chart" className="min-h-0 flex-1">
           {data ? (
-            <PricePanel {...{ run, data, decimals, tickSize, selected, onLine, onPeek }} onSelect={select} />
+            <PricePanel {...{ run, data, market, decimals, tickSize, selected, onLine, onPeek }} onSelect={select} />
           ) : (
             <Loading what="bars" />
           )}
@@ -190,7 +190,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           <Periods view={view} data={data} zone={zone} />
         </Tabs.Content>
         <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
-          <FiguresTable view={view} own={stretch ? [] : run.ownFigures} />
+          <FiguresTable view={view} own={looked ? [] : run.ownFigures} />
         </Tabs.Content>
         <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
           <OrdersTable runId={run.id} title={run.title} stretch={looked} {...{ zone, decimals, onLine }} />

@@ -1,6 +1,6 @@
 /** What a run holds as CSV. Times are ISO 8601 in UTC, money is account currency, a value that is undefined is empty. */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
-import { positionColumns } from "@plan-tester/core";
+import { fallsOf, positionColumns } from "@plan-tester/core";
 import Papa from "papaparse";
 import type { EvidenceData } from "./view.ts";
 
@@ -71,13 +71,12 @@ export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, 
 /** Equity, drawdown and position at each bar close. */
 export function equityCsv(run: RunEvidence, { bars, equity, source }: EvidenceData): string {
   const { units, value } = positionColumns(run.trades, bars, source.instruments);
-  let peak = run.settings.cash;
-  const drawdown = equity.map((now) => {
-    peak = Math.max(peak, now);
-    return peak - now;
-  });
+  const drawdown = fallsOf(equity, run.settings.cash).map((fall) => -fall);
   return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value });
 }
+
+/** A name that any file system takes, e.g. "Kelp fade trades.csv". */
+export const fileName = (title: string, ending: string): string => `${title.replace(/[^\w -]+/g, "").trim() || "run"}${ending}`;
 
 /** Hands a text to the browser as a file. */
 export function saveFile(name: string, text: string, type = "text/csv"): void {

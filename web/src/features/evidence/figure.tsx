@@ -14,10 +14,7 @@ export interface FigureLabelProps {
 }
 
 export function FigureLabel({ name, text, view }: FigureLabelProps) {
-  const { label, definition, source } = figureNamed(name);
-  const acts = useEvidenceActs();
-  const trades = tradesBehind(name, view.trades);
-  const days = daysBehind(name, view);
+  const { label } = figureNamed(name);
   return (
     <Popover
       label={label}
@@ -31,6 +28,19 @@ export function FigureLabel({ name, text, view }: FigureLabelProps) {
         </button>
       }
     >
+      <Behind name={name} view={view} />
+    </Popover>
+  );
+}
+
+/** Worked out only while it is open. */
+function Behind({ name, view }: Omit<FigureLabelProps, "text">) {
+  const { label, definition, source } = figureNamed(name);
+  const acts = useEvidenceActs();
+  const trades = tradesBehind(name, view.trades);
+  const days = daysBehind(name, view);
+  return (
+    <>
       <h3 className="font-semibold">{label}</h3>
       <p>{definition}</p>
       {source ? <p className="text-soft">{source}</p> : null}
@@ -57,7 +67,7 @@ export function FigureLabel({ name, text, view }: FigureLabelProps) {
           </tbody>
         </table>
       ) : null}
-    </Popover>
+    </>
   );
 }
 

@@ -7,8 +7,8 @@ import { queries } from "../../lib/queries.ts";
 import { Select } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { ordersCsv } from "./exports.ts";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { fileName, ordersCsv } from "./exports.ts";
+import { SaveButton } from "./save-button.tsx";
 import { happenedIn, type Stretch } from "./view.ts";
 
 const MOST_ROWS = 2000;
@@ -44,7 +44,7 @@ export function OrdersTable({
           <option value="orders">{number(orders.length)} orders</option>
           <option value="fills">{number(fills.length)} fills</option>
         </Select>
-        <SaveButton label="Save orders" name={fileName(title, "orders")} make={() => ordersCsv({ orders })} />
+        <SaveButton label="Save orders" name={fileName(title, " orders.csv")} make={() => ordersCsv({ orders })} />
       </div>
       {what === "fills" ? (
         <FillsTable fills={fills.slice(0, MOST_ROWS)} {...{ zone, decimals, onLine }} />

@@ -1,5 +1,5 @@
 /** Net profit by month and year, by weekday and by hour. */
-import { tradeGroups } from "@plan-tester/core";
+import { fallsOf, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { dateWords, number, percent, signed } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
@@ -36,7 +36,7 @@ function Sessions({ view: { daily } }: { readonly view: EvidenceView }) {
   const [isOpen, setOpen] = useState(false);
   const { dates } = daily;
   const equity = Array.from(daily.equity);
-  let peak = equity[0] ?? 0;
+  const falls = isOpen ? fallsOf(equity, equity[0] ?? 0) : [];
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer py-1 font-semibold text-[13px]">The curve as a table, {number(dates.length)} sessions</summary>
@@ -53,7 +53,6 @@ function Sessions({ view: { daily } }: { readonly view: EvidenceView }) {
           <tbody>
             {dates.map((date, d) => {
               const value = equity[d + 1]!;
-              peak = Math.max(peak, value);
               return (
                 <tr key={date}>
                   <th scope="row" className={`${td} text-left font-normal`}>
@@ -61,7 +60,7 @@ function Sessions({ view: { daily } }: { readonly view: EvidenceView }) {
                   </th>
                   <td className={`${td} ${num}`}>{number(value, 2)}</td>
                   <td className={`${td} ${num}`}>{signed(value - equity[d]!, 2)}</td>
-                  <td className={`${td} ${num}`}>{number(peak - value, 2)}</td>
+                  <td className={`${td} ${num}`}>{number(-falls[d + 1]!, 2)}</td>
                 </tr>
               );
             })}

@@ -1,6 +1,6 @@
 /** Price with the plan's own columns, trades, orders and conditions; whatever the pointer stands on in figures; the stepper beside it. */
-import type { RunEvidence } from "@plan-tester/contract";
-import { lowerBound, STRIP } from "@plan-tester/core";
+import type { Market, RunEvidence } from "@plan-tester/contract";
+import { DAY_MS, lowerBound, STRIP } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import { useCommands } from "../../app/commands.ts";
@@ -20,6 +20,7 @@ import type { EvidenceData } from "./view.ts";
 export interface PricePanelProps {
   readonly run: RunEvidence;
   readonly data: EvidenceData;
+  readonly market: Market | undefined;
   readonly decimals: number;
   readonly tickSize: number;
   readonly selected: number | null;
@@ -31,7 +32,7 @@ export interface PricePanelProps {
 const FIRST_BARS = 160;
 const UNSET: View = { from: 0, to: -1 };
 
-export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, onLine, onPeek }: PricePanelProps) {
+export function PricePanel({ run, data, market, decimals, tickSize, selected, onSelect, onLine, onPeek }: PricePanelProps) {
   const { settings } = run;
   const { zone } = data;
   const [timeframe, setTimeframe] = useKept<string>(`chart timeframe ${run.planId}`, "");
@@ -46,7 +47,7 @@ export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, 
   const orders = useQuery(queries.runOrders(run.id)).data ?? null;
   const strips = useStrips(run, withStrips || isStepping);
   const stepper = useStepper(run, strips.strips, isStepping);
-  const { place, panes, trades, plots } = usePricePanes({
+  const { place, panes, trades, own, plots } = usePricePanes({
     ...{ run, data, shown, orders, selected, decimals, tickSize },
     strips: withStrips ? strips.strips : NO_STRIPS,
   });
@@ -55,7 +56,6 @@ export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, 
   const [kept, setView] = useKept<View>(key, UNSET);
   const view = kept.to < 0 ? clampView({ from: length - FIRST_BARS, to: length - 1 }, length) : kept;
 
-  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol || settings.symbol) === settings.symbol), [run, settings.symbol]);
   const show = (from: number, to: number): void => {
     const middle = (from + to) / 2;
     const half = Math.max(50, (to - from) * 1.1);
@@ -105,7 +105,7 @@ export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, 
   return (
     <div className="flex h-full min-h-0 flex-col">
       <ChartToolbar
-        {...{ run, data, decimals, timeframe: place.bars.timeframe, withStrips, isStepping, stepTrade }}
+        {...{ run, data, market, decimals, timeframe: place.bars.timeframe, withStrips, isStepping, stepTrade }}
         chosen={run.trades.find((trade) => trade.id === selected) ?? null}
         stripsNote={withStrips ? strips.note : ""}
         onTimeframe={setTimeframe}
@@ -136,7 +136,7 @@ export function PricePanel({ run, data, decimals, tickSize, selected, onSelect, 
           readout={(i) => (
             <>
               {timeAt(time[i], zone)}
-              {closeTime[i]! - time[i]! > 86_400_000 ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {number(open[i], decimals)} H{" "}
+              {closeTime[i]! - time[i]! > DAY_MS ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {number(open[i], decimals)} H{" "}
               {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong>
               {run.plots.map((plot, p) => (
                 <span key={plot.label}>

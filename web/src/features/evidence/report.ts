@@ -1,6 +1,6 @@
 /** A run as one HTML file that needs nothing else and prints well: doubts, figures, curve, periods, trades, and what made it. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { timeframeLabel } from "@plan-tester/core";
+import { fallsOf, timeframeLabel } from "@plan-tester/core";
 import { dateWords, number, percent, signed, timeAt } from "../../lib/format.ts";
 import { FIGURES } from "./definitions.ts";
 import { standing } from "./standing.ts";
@@ -30,11 +30,7 @@ function path(values: readonly number[], top: number, height: number, low: numbe
 function curve({ daily, settings }: RunEvidence): string {
   const { equity } = daily;
   if (equity.length < 2) return "";
-  let peak = settings.cash;
-  const fall = equity.map((value) => {
-    peak = Math.max(peak, value);
-    return value - peak;
-  });
+  const fall = Array.from(fallsOf(equity, settings.cash));
   const [low, high] = [Math.min(...equity), Math.max(...equity)];
   const deepest = Math.min(...fall, -1);
   return `<figure><svg viewBox="0 0 ${WIDTH} ${HEIGHT + FALL + 10}" role="img" aria-label="Equity and drawdown by session">

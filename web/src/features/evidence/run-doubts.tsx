@@ -1,11 +1,11 @@
 /** Two questions to put to a run: does it come out again, and does it know only what it could? */
 import type { LookAheadAnswer, RunEvidence, VerifyAnswer } from "@plan-tester/contract";
 import { useMutation } from "@tanstack/react-query";
-import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import { api, messageOf } from "../../lib/api.ts";
 import { timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { Popover } from "../../ui/popover.tsx";
 
 export interface RunDoubtsProps {
   readonly run: RunEvidence;
@@ -17,43 +17,39 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
   const verify = useMutation({ mutationFn: () => api.post<VerifyAnswer>(`/runs/${run.id}/verify`) });
   const look = useMutation({ mutationFn: () => api.post<LookAheadAnswer>(`/runs/${run.id}/look-ahead`) });
   return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
+    <Popover
+      align="end"
+      label="Checks of this run"
+      className="flex w-96 flex-col gap-3"
+      trigger={
         <Button variant="quiet" className="px-1.5 text-accent">
           Check
         </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 flex w-96 flex-col gap-3 rounded-md border border-rule bg-sheet p-3 shadow-(--shadow)"
-        >
-          <section className="flex flex-col gap-1">
-            <div className="flex items-center justify-between">
-              <h3 className="font-semibold">Verify</h3>
-              <Button onClick={() => verify.mutate()} disabled={verify.isPending}>
-                {verify.isPending ? "Running again …" : "Run again and compare"}
-              </Button>
-            </div>
-            <p className="text-[13px] text-soft">Same plan, inputs, bars, settings and seed must give the same result to the last bit.</p>
-            {verify.data ? <Verdict good={verify.data.same}>{verify.data.text}</Verdict> : null}
-            {verify.error ? <Verdict good={false}>{messageOf(verify.error)}</Verdict> : null}
-          </section>
-          <section className="flex flex-col gap-1 border-rule border-t pt-3">
-            <div className="flex items-center justify-between">
-              <h3 className="font-semibold">Look-ahead</h3>
-              <Button onClick={() => look.mutate()} disabled={look.isPending}>
-                {look.isPending ? "Comparing …" : "Check look-ahead"}
-              </Button>
-            </div>
-            <p className="text-[13px] text-soft">Runs on the first bars alone, at several places: nothing it does there may change.</p>
-            {look.data ? <LookVerdict answer={look.data} zone={zone} onLine={onLine} /> : null}
-            {look.error ? <Verdict good={false}>{messageOf(look.error)}</Verdict> : null}
-          </section>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+      }
+    >
+      <section className="flex flex-col gap-1">
+        <div className="flex items-center justify-between">
+          <h3 className="font-semibold">Verify</h3>
+          <Button onClick={() => verify.mutate()} disabled={verify.isPending}>
+            {verify.isPending ? "Running again …" : "Run again and compare"}
+          </Button>
+        </div>
+        <p className="text-[13px] text-soft">Same plan, inputs, bars, settings and seed must give the same result to the last bit.</p>
+        {verify.data ? <Verdict good={verify.data.same}>{verify.data.text}</Verdict> : null}
+        {verify.error ? <Verdict good={false}>{messageOf(verify.error)}</Verdict> : null}
+      </section>
+      <section className="flex flex-col gap-1 border-rule border-t pt-3">
+        <div className="flex items-center justify-between">
+          <h3 className="font-semibold">Look-ahead</h3>
+          <Button onClick={() => look.mutate()} disabled={look.isPending}>
+            {look.isPending ? "Comparing …" : "Check look-ahead"}
+          </Button>
+        </div>
+        <p className="text-[13px] text-soft">Runs on the first bars alone, at several places: nothing it does there may change.</p>
+        {look.data ? <LookVerdict answer={look.data} zone={zone} onLine={onLine} /> : null}
+        {look.error ? <Verdict good={false}>{messageOf(look.error)}</Verdict> : null}
+      </section>
+    </Popover>
   );
 }
 

@@ -18,6 +18,3 @@ export function SaveButton({ label, name, make }: SaveButtonProps) {
     </Button>
   );
 }
-
-/** A file's name from a run's title. */
-export const fileName = (title: string, what: string): string => `${title.replace(/[^\w -]+/g, "").trim() || "run"} ${what}.csv`;

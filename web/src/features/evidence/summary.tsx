@@ -1,10 +1,10 @@
 /** What it made, what it cost in pain, how sure one can be; then the curve. */
 import type { RunEvidence } from "@plan-tester/contract";
-import type { ReactNode } from "react";
+import { drawdowns } from "@plan-tester/core";
+import { type ReactNode, useMemo } from "react";
 import { number, percent, signed } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
-import { deepestBars } from "./behind.ts";
 import { EquityChart } from "./equity-chart.tsx";
 import { FigureRow } from "./figure.tsx";
 import { standing } from "./standing.ts";
@@ -30,7 +30,12 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
   const { figures, benchmarkFigures } = view;
   const acts = useEvidenceActs();
   const unit = currency === "XSC" ? "crowns" : currency;
-  const deepest = data && deepestBars(data.equity, run.settings.cash, false);
+  const deepest = useMemo(() => {
+    if (!data) return null;
+    const { bars, equity } = data;
+    const { start, low } = drawdowns(equity, run.settings.cash, bars.closeTime, bars.time[0]!).money;
+    return low < 0 ? null : { from: Math.max(0, start), to: low };
+  }, [data, run.settings.cash]);
   const endMs = stretch ? stretch.toMs : run.lastMs;
   return (
     <div className="flex min-h-full flex-col gap-2 p-3">
@@ -57,7 +62,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
                 variant="quiet"
                 className="ml-1 h-5 px-1 text-accent"
                 title="Look at the stretch from its peak to its low"
-                onClick={() => acts.showStretch({ ...stretchOfBars(deepest.from, deepest.to, data) })}
+                onClick={() => acts.showStretch(stretchOfBars(deepest.from, deepest.to, data))}
               >
                 when?
               </Button>

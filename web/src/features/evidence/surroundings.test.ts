@@ -7,7 +7,7 @@ const run = { settings: { symbol: "KELP", from: "2024-03-01", to: "2025-02-28" }
 const used = (change: object) =>
   ({
     trials: 100,
-    stretches: [{ symbol: "KELP", from: "2024-01-01", to: "2024-06-30", kind: "sweep", variants: 99, createdMs: 0, ...change }],
+    stretches: [{ symbol: "KELP", from: "2024-01-01", to: "2024-06-30", kind: "sweep", variants: 99, ...change }],
   }) as unknown as TrialContext;
 const market = { origin: "import", lastMs: 0 } as Market;
 
@@ -15,6 +15,7 @@ test.each([
   ["a sweep on the stretch", used({}), undefined, 0, ["spent"]],
   ["a sweep on another instrument", used({ symbol: "BRIN" }), undefined, 0, []],
   ["a sweep before the stretch", used({ to: "2024-02-28" }), undefined, 0, []],
+  ["a walk-forward, which chooses too", used({ kind: "walk-forward" }), undefined, 0, ["spent"]],
   ["single runs only", used({ kind: "run" }), undefined, 0, []],
   ["imported data of long ago", undefined, market, 31 * DAY_MS, ["old data"]],
   ["imported data of last week", undefined, market, 7 * DAY_MS, []],

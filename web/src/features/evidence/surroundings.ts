@@ -2,6 +2,7 @@
 import type { Market, RunEvidence, TrialContext } from "@plan-tester/contract";
 import { DAY_MS } from "@plan-tester/core";
 import { count, dateWords, number } from "../../lib/format.ts";
+import { choosingOn } from "../trust/spent.ts";
 
 export interface Surrounding {
   readonly code: string;
@@ -18,14 +19,12 @@ export function surroundings(
   nowMs: number,
 ): Surrounding[] {
   const found: Surrounding[] = [];
-  const { symbol, from, to } = run.settings;
-  const sweeps =
-    context?.stretches.filter((used) => used.kind === "sweep" && used.symbol === symbol && used.from <= to && used.to >= from) ?? [];
-  if (sweeps.length > 0 && !run.walkForwardId)
+  const spent = context ? choosingOn(context, run.settings) : [];
+  if (spent.length > 0 && !run.walkForwardId)
     found.push({
       code: "spent",
-      text: `Spent history: ${number(sweeps.reduce((sum, { variants }) => sum + variants, 0))} variants were chosen among on it`,
-      advice: `Sweeps have used ${dateWords(sweeps[0]!.from)} to ${dateWords(sweeps[0]!.to)}${sweeps.length > 1 ? ` and ${count(sweeps.length - 1, "other stretch", "other stretches")}` : ""}. What was chosen there looks better there. Judge it on a stretch that no sweep has seen; Trust counts the trials.`,
+      text: `Spent history: ${number(spent.reduce((sum, { variants }) => sum + variants, 0))} variants were chosen among on it`,
+      advice: `Sweeps or walk-forwards have used ${dateWords(spent[0]!.from)} to ${dateWords(spent[0]!.to)}${spent.length > 1 ? ` and ${count(spent.length - 1, "other stretch", "other stretches")}` : ""}. What was chosen there looks better there. Judge it on a stretch that nothing was chosen on; Trust counts the trials.`,
     });
   const age = market && market.origin === "import" ? (nowMs - market.lastMs) / DAY_MS : 0;
   if (age > OLD_DAYS)

@@ -3,12 +3,11 @@ import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/
 import { useMemo, useState } from "react";
 import { number, signed } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
-import { Button } from "../../ui/button.tsx";
+import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
-import { Popover } from "../../ui/popover.tsx";
-import { tradesCsv } from "./exports.ts";
+import { fileName, tradesCsv } from "./exports.ts";
 import { GroupTable } from "./group-table.tsx";
-import { fileName, SaveButton } from "./save-button.tsx";
+import { SaveButton } from "./save-button.tsx";
 import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
 import type { TradeFilter } from "./view.ts";
 
@@ -22,6 +21,7 @@ const FIRST_HIDDEN: readonly string[] = ["commission", "spread", "slippage", "fi
 
 /** Words and comparisons: "stop", "long", "net>100", "bars<5". All must hold. */
 function matches(trade: Trade, words: readonly string[]): boolean {
+  if (words.length === 0) return true;
   const text = `${trade.symbol} ${trade.side > 0 ? "long" : "short"} ${trade.reason} ${trade.entryTag} ${trade.exitTag}`.toLowerCase();
   const numbers: Record<string, number | null> = {
     net: trade.net,
@@ -53,6 +53,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
     return trades.filter((trade) => (!filter || filter.ids.has(trade.id)) && matches(trade, words));
   }, [trades, filter, search]);
+  const groups = useMemo(() => (grouping === "none" ? [] : tradeGroups(shown, grouping, zone)), [shown, grouping, zone]);
   const net = shown.reduce((sum, trade) => sum + trade.net, 0);
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -78,25 +79,12 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
             </option>
           ))}
         </Select>
-        <Popover trigger={<Button>Columns</Button>} label="Columns of the list">
-          <div className="grid grid-cols-2 gap-x-4 gap-y-1">
-            {all.map(({ key, name }) => (
-              <label key={key} className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={!hidden.includes(key)}
-                  onChange={(event) => setHidden(event.target.checked ? hidden.filter((other) => other !== key) : [...hidden, key])}
-                />
-                {name}
-              </label>
-            ))}
-          </div>
-        </Popover>
+        <ColumnChooser columns={all} {...{ hidden }} onHidden={setHidden} />
         <span className="text-soft" role="status">
           {number(shown.length)} trades, {signed(net)}
         </span>
         <span className="flex-1" />
-        <SaveButton label="Save trades" name={fileName(title, "trades")} make={() => tradesCsv(shown)} />
+        <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown)} />
       </div>
       {grouping === "none" ? (
         <TradesTable
@@ -110,7 +98,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
         />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
-          <GroupTable groups={tradeGroups(shown, grouping, zone)} head={grouping} caption={`Trades by ${grouping}`} />
+          <GroupTable groups={groups} head={grouping} caption={`Trades by ${grouping}`} />
         </div>
       )}
     </div>

@@ -1,5 +1,6 @@
 /** The panes of the price chart: bars with what the plan drew and traded, its own panes below, and its condition strips. */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
+import { isTradeIn, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
 import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
 import type { Pane } from "../../charts/pane-chart.ts";
@@ -24,6 +25,8 @@ export interface PricePanes {
   readonly place: ViewBars;
   readonly panes: readonly Pane[];
   readonly trades: TradeLayer;
+  /** Trades of the run's own instrument. */
+  readonly own: readonly Trade[];
   readonly plots: readonly Float64Array[];
 }
 
@@ -35,7 +38,7 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
   const place = useMemo(() => (shown ? viewBars(data.bars, shown) : sameBars(data.bars)), [data.bars, shown]);
   const isOwn = shown === null;
   // Bars of the run's other instruments have numbers of their own.
-  const own = useMemo(() => run.trades.filter((trade) => (trade.symbol || run.settings.symbol) === run.settings.symbol), [run]);
+  const own = useMemo(() => run.trades.filter((trade) => isTradeIn(trade, run.settings)), [run]);
   const trades = useMemo(() => new TradeLayer(isOwn ? own : viewTrades(own, place), selected), [own, isOwn, place, selected]);
   const plots = useMemo(
     () =>
@@ -74,5 +77,5 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         : [];
     return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below, ...conditions];
   }, [run, place, isOwn, orders, trades, plots, strips, decimals, tickSize]);
-  return { place, panes, trades, plots };
+  return { place, panes, trades, own, plots };
 }

@@ -1,16 +1,9 @@
 /** What of a run is looked at: all of it, or a stretch of its bars; and which of its trades. */
-import type { Market, RunEvidence } from "@plan-tester/contract";
-import {
-  type BarSeries,
-  type EngineSettings,
-  lowerBound,
-  type StretchResult,
-  type StretchSource,
-  stretchResult,
-  type Trade,
-} from "@plan-tester/core";
+import { engineSettings, type Market, type RunEvidence } from "@plan-tester/contract";
+import { type BarSeries, lowerBound, type StretchResult, type StretchSource, stretchResult, type Trade } from "@plan-tester/core";
 import { createContext, useContext } from "react";
 import { dayAt } from "../../lib/format.ts";
+import { instrumentOf } from "../../lib/markets.ts";
 
 /** What a run, or a stretch of it, came to. */
 export type EvidenceView = Pick<
@@ -41,17 +34,9 @@ export interface EvidenceData {
 }
 
 export function sourceOf(run: RunEvidence, bars: BarSeries, equity: Float64Array, markets: readonly Market[]): StretchSource {
-  const symbols = [
-    run.settings.symbol,
-    ...new Set(run.trades.map(({ symbol }) => symbol).filter((symbol) => symbol && symbol !== run.settings.symbol)),
-  ];
-  const instruments = symbols.flatMap((symbol) =>
-    markets.filter(({ instrument }) => instrument.symbol === symbol).map(({ instrument }) => instrument),
-  );
-  const { cash, riskFree, costs } = run.settings;
-  const engineCosts: Partial<Pick<EngineSettings, "costs">> =
-    costs === "none" ? {} : { costs: costs === "market" ? instruments[0]!.costs : { ...instruments[0]!.costs, ...costs } };
-  return { bars, equity, trades: run.trades, instruments, settings: { cash, riskFree, ...engineCosts } };
+  const symbols = new Set([run.settings.symbol, ...run.trades.flatMap(({ symbol }) => symbol || [])]);
+  const instruments = [...symbols].flatMap((symbol) => instrumentOf(markets, symbol) ?? []);
+  return { bars, equity, trades: run.trades, instruments, settings: engineSettings(run.settings, instruments[0]!) };
 }
 
 /** Bars of a stretch, both ends included; null where it lies outside the run. */
@@ -104,6 +89,3 @@ export const EvidenceContext = createContext<EvidenceActs>({
 export const useEvidenceActs = (): EvidenceActs => useContext(EvidenceContext);
 
 export const filterOf = (label: string, trades: readonly Trade[]): TradeFilter => ({ label, ids: new Set(trades.map(({ id }) => id)) });
-
-/** Tells a trade of one run again in the next one. */
-export const tradeKey = ({ symbol, side, entryTime, entryTag }: Trade): string => `${symbol}:${side}:${entryTime}:${entryTag}`;

@@ -1,6 +1,6 @@
 import type { Slip } from "@plan-tester/core";
-import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
+import { Popover } from "../../ui/popover.tsx";
 import type { Surrounding } from "./surroundings.ts";
 
 /** Doubt before praise: each warning opens what to do about it. */
@@ -40,18 +40,15 @@ export function Warnings({
 /** A finding whose text opens what to do about it. */
 function Finding({ text, children }: { readonly text: string; readonly children: ReactNode }) {
   return (
-    <Popover.Root>
-      <Popover.Trigger className="rounded-xs text-left decoration-dotted underline underline-offset-3">{text}</Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="bottom"
-          align="start"
-          sideOffset={6}
-          className="z-50 max-w-80 rounded-md border border-rule bg-sheet p-3 text-[13px] text-ink shadow-(--shadow)"
-        >
-          {children}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Popover
+      className="max-w-80"
+      trigger={
+        <button type="button" className="rounded-xs text-left underline decoration-dotted underline-offset-3">
+          {text}
+        </button>
+      }
+    >
+      {children}
+    </Popover>
   );
 }

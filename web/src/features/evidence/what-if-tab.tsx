@@ -1,5 +1,5 @@
 /** Excursions with a stop and a target that can be moved, and what costs would change: answers without a new run. */
-import { costStress, excursionTicks, type Instrument, type WhatIf, type WhatIfResult, whatIf } from "@plan-tester/core";
+import { excursionTicks, type Instrument, isTradeIn, type WhatIf, type WhatIfResult, whatIf } from "@plan-tester/core";
 import { useMemo } from "react";
 import { ScatterChart } from "../../charts/scatter-chart.tsx";
 import { number, signed } from "../../lib/format.ts";
@@ -8,6 +8,7 @@ import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Loading } from "../../ui/states.tsx";
+import { CostsPart } from "./costs-part.tsx";
 import { type EvidenceData, type EvidenceView, filterOf, useEvidenceActs } from "./view.ts";
 
 export interface WhatIfTabProps {
@@ -26,7 +27,7 @@ export function WhatIfTab({ view, data, planId, onTry }: WhatIfTabProps) {
   return (
     <div className="flex flex-col gap-4 p-3">
       <Excursions view={view} data={data} planId={planId} {...(onTry ? { onTry } : {})} />
-      <Costs view={view} />
+      <CostsPart view={view} />
     </div>
   );
 }
@@ -35,7 +36,7 @@ function Excursions({ view, data, planId, onTry }: WhatIfTabProps & { readonly d
   const acts = useEvidenceActs();
   const [levels, setLevels] = useKept<WhatIf>(`what if ${planId}`, NONE);
   const instrument = data.source.instruments[0]!;
-  const own = useMemo(() => view.trades.filter((trade) => !trade.symbol || trade.symbol === instrument.symbol), [view.trades, instrument]);
+  const own = useMemo(() => view.trades.filter((trade) => isTradeIn(trade, instrument)), [view.trades, instrument]);
   const points = useMemo(() => pointsOf(own, instrument), [own, instrument]);
   const asRun = useMemo(() => whatIf(own, data.bars, instrument, NONE), [own, data.bars, instrument]);
   const asked = useMemo(() => whatIf(own, data.bars, instrument, levels), [own, data.bars, instrument, levels]);
@@ -75,7 +76,12 @@ function Excursions({ view, data, planId, onTry }: WhatIfTabProps & { readonly d
                 onPick={pick}
                 className="h-52"
               />
-              <LevelRow label={isStop ? "Stop" : "Target"} value={levels[level]} most={Math.ceil(Math.max(1, ...xs))} onChange={set} />
+              <LevelRow
+                label={isStop ? "Stop" : "Target"}
+                value={levels[level]}
+                most={Math.ceil(xs.reduce((most, value) => Math.max(most, value), 1))}
+                onChange={set}
+              />
             </div>
           );
         })}
@@ -193,56 +199,5 @@ function WhatIfTable({ asRun, asked, trades }: { readonly asRun: WhatIfResult; r
         ))}
       </tbody>
     </table>
-  );
-}
-
-function Costs({ view }: { readonly view: EvidenceView }) {
-  const { figures } = view;
-  const { steps, breakEven } = useMemo(() => costStress(view.trades), [view.trades]);
-  const most = Math.max(1, ...steps.map(({ net }) => Math.abs(net)));
-  const { averageTradeTicks: made, costPerTradeTicks: paid } = figures;
-  return (
-    <section className="flex flex-col gap-1">
-      <h2 className="font-semibold text-[13px]">Costs</h2>
-      <p className="text-[13px]">
-        A trade makes <strong>{number(made, 2)}</strong> ticks after costs of <strong>{number(paid, 2)}</strong> ticks
-        {made !== null && paid !== null && paid > 0 && made > 0 ? `: ${number(made / paid, 1)} times what it costs` : ""}.{" "}
-        {breakEven === null
-          ? ""
-          : breakEven > 1
-            ? `Nothing is left at ${number(breakEven, 2)} times the costs.`
-            : "Costs took more than there was."}
-      </p>
-      <table className="w-full max-w-xl text-[13px]">
-        <caption className="sr-only">Net profit at multiples of the costs</caption>
-        <thead>
-          <tr>
-            <th className={th}>Costs</th>
-            <th className={`${th} ${num}`}>Net</th>
-            <th className={`${th} w-1/2`}>
-              <span className="sr-only">Net as a bar</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {steps.map(({ multiple, net }) => (
-            <tr key={multiple} className={multiple === 1 ? "bg-accent-wash" : ""}>
-              <td className={td}>{multiple === 0 ? "none" : `× ${number(multiple, 1)}`}</td>
-              <td className={`${td} ${num} ${net >= 0 ? "text-gain" : "text-loss"}`}>{signed(net)}</td>
-              <td className={td} aria-hidden>
-                <div
-                  className={`h-2.5 ${net >= 0 ? "bg-gain" : "border border-loss bg-loss-wash"}`}
-                  style={{ width: `${(Math.abs(net) / most) * 100}%` }}
-                />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="text-[13px] text-soft">
-        Commission {number(figures.commission)}, spread {number(figures.spread)}, slippage {number(figures.slippage)}, financing{" "}
-        {number(figures.financing)}. The same trades are taken at every multiple.
-      </p>
-    </section>
   );
 }

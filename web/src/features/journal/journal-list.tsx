@@ -1,14 +1,13 @@
 /** What was tried with a plan, one change after the other, with what each did to the result. */
+import type { Trial } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { count, dateWords, number, signed, timeAt } from "../../lib/format.ts";
+import { count, dateWords, HERE, number, signed, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function JournalList({
   planId,
@@ -17,17 +16,18 @@ export function JournalList({
   readonly planId: string /** Asked for anew when another run is shown. */;
   readonly runId: string;
 }) {
-  const { data, error } = useQuery({ ...queries.journal(planId), queryKey: ["journal", planId, runId] });
+  const { data, error } = useQuery(queries.journal(planId, runId));
+  const context = useQuery(queries.trials(planId, runId)).data;
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="what was tried" />;
   if (data.length === 0)
     return <Empty title="Nothing tried yet">Each run is noted here with what was changed before it, and what that did.</Empty>;
-  const tried = data.reduce((sum, { variants }) => sum + variants, 0);
+  const before = netsBefore(data);
   return (
     <div className="h-full overflow-auto">
       <p className="px-3 py-1.5 text-[13px] text-soft">
-        {count(tried, "setting")} tried in {count(data.length, "step")}. The more one tries on the same history, the better the best of them
-        looks by chance alone.
+        {context ? `${count(context.trials, "setting")} tried. ` : ""}The last {count(data.length, "step")} are listed. The more one tries
+        on the same history, the better the best of them looks by chance alone.
       </p>
       <table className="w-full text-[13px]">
         <thead>
@@ -44,18 +44,24 @@ export function JournalList({
         </thead>
         <tbody>
           {data.map((trial, k) => {
-            const before = data.slice(k + 1).find(({ kind }) => kind === "run");
-            const effect = trial.netProfit !== null && before?.netProfit !== null && before ? trial.netProfit - before.netProfit! : null;
+            const earlier = before[k]!;
+            const effect = trial.netProfit !== null && earlier !== null ? trial.netProfit - earlier : null;
             const { symbol, timeframe, from, to } = trial.settings;
             return (
               <tr key={trial.id} className="align-top hover:bg-sunk">
                 <td className={`${td} text-soft`}>
-                  <Link to={trial.kind === "run" ? `/runs/${trial.runId}` : `/sweeps/${trial.runId}`} className="hover:underline">
-                    {timeAt(trial.createdMs, HERE)}
-                  </Link>
+                  {trial.kind === "reserve" ? (
+                    timeAt(trial.createdMs, HERE)
+                  ) : (
+                    <Link to={`/${PLACES[trial.kind]}/${trial.runId}`} className="hover:underline">
+                      {timeAt(trial.createdMs, HERE)}
+                    </Link>
+                  )}
                 </td>
                 <td className="border-rule/60 border-b px-3 py-1">
-                  {trial.kind === "sweep" ? `sweep of ${count(trial.variants, "variant")}; ` : ""}
+                  {trial.kind === "sweep" || trial.kind === "walk-forward"
+                    ? `${trial.kind} over ${count(trial.variants, "setting")}${trial.status === "complete" ? "" : `, ${trial.status}`}; `
+                    : ""}
                   {trial.changes.length === 0 ? <span className="text-soft">nothing: run again</span> : trial.changes.join("; ")}
                 </td>
                 <td className={`${td} text-soft`} title={`${dateWords(from)} – ${dateWords(to)}`}>
@@ -73,4 +79,17 @@ export function JournalList({
       </table>
     </div>
   );
+}
+
+const PLACES = { run: "runs", sweep: "sweeps", "walk-forward": "walk-forwards" } as const;
+
+/** For each trial, newest first, the net of the run before it; null where there is none. */
+function netsBefore(trials: readonly Trial[]): (number | null)[] {
+  const before: (number | null)[] = [];
+  let last: number | null = null;
+  for (let k = trials.length - 1; k >= 0; k--) {
+    before[k] = last;
+    if (trials[k]!.kind === "run") last = trials[k]!.netProfit;
+  }
+  return before;
 }

@@ -1,6 +1,6 @@
 /** One instrument: its facts beside its chart. */
 import type { Market } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, nominalMs, timeframeLabel } from "@plan-tester/core";
+import { timeframeLabel } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -10,6 +10,7 @@ import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { api, messageOf } from "../../lib/api.ts";
 import { dateWords, number, timeAt } from "../../lib/format.ts";
+import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -22,14 +23,14 @@ export function MarketPage() {
   const markets = useQuery(queries.markets());
   if (markets.error) return <Failure error={markets.error} />;
   if (!markets.data) return <Loading what="the instrument" />;
-  const market = markets.data.find(({ instrument }) => instrument.symbol === symbol);
+  const market = marketOf(markets.data, symbol);
   if (!market) return <Empty title={`There is no instrument ${symbol}`}>Markets lists those there are.</Empty>;
   return <OpenMarket key={symbol} market={market} />;
 }
 
 function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
-  const offered = COMMON_TIMEFRAMES.filter((timeframe) => nominalMs(timeframe) >= nominalMs(market.timeframe));
+  const offered = offeredTimeframes(market);
   const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
   const client = useQueryClient();
   const navigate = useNavigate();

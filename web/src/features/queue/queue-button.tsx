@@ -1,7 +1,7 @@
 /** Runs in the background: how many, how far, and where each has gone. A finished one says so and takes nothing away. */
 import type { QueuedRun } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
@@ -16,11 +16,10 @@ export function QueueButton() {
   const client = useQueryClient();
   const jobs = useQuery(queries.queue()).data ?? [];
   const known = useRef(new Map<string, string>());
+  /** How far the run is that is under way. */
+  const [progress, setProgress] = useState({ id: "", done: 0, total: 0 });
   useServerEvents((event) => {
-    if (event.type === "run-progress")
-      client.setQueryData<QueuedRun[]>(queries.queue().queryKey, (list) =>
-        list?.map((job) => (job.id === event.id ? { ...job, done: event.done, total: event.total } : job)),
-      );
+    if (event.type === "run-progress" && known.current.get(event.id) === "running") setProgress(event);
     if (event.type !== "queue") return;
     client.setQueryData(queries.queue().queryKey, [...event.queue]);
     tellOfBatches(event.queue, known.current);
@@ -64,7 +63,9 @@ export function QueueButton() {
               ) : (
                 <span className="block truncate">{job.name}</span>
               )}
-              {job.state === "running" ? <Progress done={job.done} total={job.total} label={job.name} /> : null}
+              {job.state === "running" && progress.id === job.id ? (
+                <Progress done={progress.done} total={progress.total} label={job.name} />
+              ) : null}
               {job.message ? <span className="block text-loss">{job.message}</span> : null}
             </span>
             <span className="text-soft">{job.netProfit === null ? job.state : `${signed(job.netProfit)}`}</span>

@@ -5,13 +5,12 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import { dateWords, number, percent, timeAt } from "../../lib/format.ts";
+import { dateWords, HERE, number, percent, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Spark } from "../../ui/spark.tsx";
 
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const ROW = 32;
 const [CHOOSE, NAME, ACTS] = [30, 170, 36];
 

@@ -7,6 +7,7 @@ import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
 import { duration } from "../../lib/format.ts";
+import { useMarkets, zoneOf } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
@@ -31,11 +32,10 @@ export function RunPage() {
   return <OpenRun key={runId} run={run.data} />;
 }
 
-const NO_MARKETS: readonly never[] = [];
 const nothing = (): void => undefined;
 
 function OpenRun({ run }: { readonly run: RunEvidence }) {
-  const markets = useQuery(queries.markets()).data ?? NO_MARKETS;
+  const markets = useMarkets();
   const client = useQueryClient();
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
@@ -53,7 +53,6 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
       toast.error(messageOf(error));
     }
   };
-  const zone = markets.find(({ instrument }) => instrument.symbol === run.settings.symbol)?.instrument.calendar.zone ?? "UTC";
   useCommands([
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "keep", label: run.kept ? "Rename this run" : "Keep this run", keys: "Ctrl+S", act: () => setKeeping(true) },
@@ -110,7 +109,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                 <Button variant="quiet" className="px-1.5 text-accent" aria-pressed={lineEvidence.isOn} onClick={lineEvidence.toggle}>
                   {lineEvidence.isOn ? "Hide lines" : "Lines"}
                 </Button>
-                <RunDoubts run={run} zone={zone} onLine={showLine} />
+                <RunDoubts run={run} zone={zoneOf(markets, run.settings.symbol)} onLine={showLine} />
                 <Menu
                   trigger={
                     <Button variant="quiet" className="px-1.5 text-accent">

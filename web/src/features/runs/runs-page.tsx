@@ -9,14 +9,15 @@ import { api, messageOf } from "../../lib/api.ts";
 import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
+import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
-import { Popover } from "../../ui/popover.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { RUN_COLUMNS, RunList } from "./run-list.tsx";
 
 const FIRST_HIDDEN: readonly string[] = ["totalReturn", "winRate", "averageTrade", "note", "returnToDrawdown"];
+const CHOICES = RUN_COLUMNS.map(({ key, label }) => ({ key, name: label }));
 const FIRST_QUERY: Partial<RunQuery> = { sort: "createdMs", order: "down" };
 
 export function RunsPage() {
@@ -71,20 +72,7 @@ export function RunsPage() {
               ))}
             </Select>
           ))}
-          <Popover align="end" trigger={<Button>Columns</Button>} label="Columns of the list">
-            <div className="grid grid-cols-2 gap-x-4 gap-y-1">
-              {RUN_COLUMNS.map(({ key, label }) => (
-                <label key={key} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    checked={!hidden.includes(key)}
-                    onChange={(event) => setHidden(event.target.checked ? hidden.filter((other) => other !== key) : [...hidden, key])}
-                  />
-                  {label}
-                </label>
-              ))}
-            </div>
-          </Popover>
+          <ColumnChooser align="end" columns={CHOICES} {...{ hidden }} onHidden={setHidden} />
           <Button
             variant="primary"
             disabled={chosen.length < 2 || chosen.length > MOST_COMPARED}

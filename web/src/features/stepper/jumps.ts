@@ -1,5 +1,6 @@
 /** Where a step can jump to: bars on which something of a kind happens. */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
+import { isTradeIn } from "@plan-tester/core";
 import type { NamedStrip } from "../../charts/strip-layers.ts";
 
 export const JUMPS = ["bar", "order", "fill", "trade", "stop-out", "log line"] as const;
@@ -13,7 +14,7 @@ const ascending = (bars: Iterable<number>): Int32Array => Int32Array.from(new Se
 
 /** Bars of the run's first instrument, ascending; null for every bar. */
 export function jumpBars(jump: Jump, run: RunEvidence, orders: RunOrders | null, strips: readonly NamedStrip[]): Int32Array | null {
-  const own = run.trades.filter(({ symbol }) => !symbol || symbol === run.settings.symbol);
+  const own = run.trades.filter((trade) => isTradeIn(trade, run.settings));
   if (jump.startsWith(CONDITION)) return changesOf(strips.find(({ label }) => label === jump.slice(CONDITION.length)));
   switch (jump) {
     case "order":

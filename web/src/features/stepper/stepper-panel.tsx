@@ -1,22 +1,22 @@
 /** The stepper: where one stands, how the account stood, what the plan knew, what happened, and why no trade was made. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { STRIP, type TraceState } from "@plan-tester/core";
+import type { TraceState } from "@plan-tester/core";
 import { Pause, Play, SkipBack, SkipForward, StepBack, StepForward } from "lucide-react";
 import { type ReactNode, useEffect, useMemo } from "react";
-import type { NamedStrip } from "../../charts/strip-layers.ts";
 import { number, signed, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select } from "../../ui/field.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { conditionJump, JUMPS } from "./jumps.ts";
+import { namedValues, type SteppedStrip, wordsOf } from "./seen.ts";
 import type { Stepper } from "./use-stepper.ts";
-import { type BarFacts, whyNoTrade } from "./why.ts";
+import { whyNoTrade } from "./why.ts";
 
 export interface StepperPanelProps {
   readonly run: RunEvidence;
   readonly stepper: Stepper;
-  readonly strips: readonly (NamedStrip & Pick<BarFacts["strips"][number], "line" | "kind">)[];
+  readonly strips: readonly SteppedStrip[];
   readonly bars: { readonly time: Float64Array; readonly high: Float64Array; readonly low: Float64Array; readonly close: Float64Array };
   readonly zone: string;
   readonly decimals: number;
@@ -208,47 +208,4 @@ function Account({ state, close, decimals }: { readonly state: TraceState; reado
       ))}
     </section>
   );
-}
-
-const KIND_WORDS = { accepted: "sent", filled: "filled", opened: "opened", closed: "closed", ended: "ended", log: "" } as const;
-
-function wordsOf(event: Stepper["events"][number], steps: Stepper["steps"]): string {
-  if (event.kind === "value")
-    return `${steps?.names[event.place]?.text ?? ""} = ${event.text || number(event.value, Number.isInteger(event.value) ? 0 : 4)}`;
-  if (event.kind === "test") return `${steps?.tests[event.place]?.text ?? ""} ${event.value === 1 ? "✓ yes" : "✗ no"}`;
-  return `${KIND_WORDS[event.kind]} ${event.text}`.trim();
-}
-
-interface Seen {
-  readonly name: string;
-  readonly line: number;
-  readonly text: string;
-}
-
-/** Columns at the bar, conditions at the bar, then what handlers last worked out up to the event one stands on. */
-function namedValues({ steps, bar, events, eventAt }: Stepper, strips: StepperPanelProps["strips"]): Seen[] {
-  if (!steps || bar === null) return [];
-  const show = (value: number | null | undefined): string => number(value ?? null, Number.isInteger(value) ? 0 : 4);
-  const named = (place: number, text: string): Seen => ({ name: steps.names[place]!.text, line: steps.names[place]!.line, text });
-  const last = new Map<number, string>();
-  const current = eventAt >= 0 ? events[eventAt] : undefined;
-  for (const event of steps.events) {
-    if (event.barIndex > bar) break;
-    if (event.kind === "value") last.set(event.place, event.text || show(event.value));
-    if (event === current) break;
-  }
-  return [
-    ...steps.columns.map(({ name, part, values }) => {
-      const seen = named(name, show(values[bar - steps.from]));
-      return part ? { ...seen, name: `${seen.name}.${part}` } : seen;
-    }),
-    ...strips
-      .filter(({ kind }) => kind === "holds")
-      .map(({ label, line, values }) => ({
-        name: label,
-        line,
-        text: values[bar] === STRIP.yes ? "✓ yes" : values[bar] === STRIP.no ? "✗ no" : "–",
-      })),
-    ...[...last].map(([place, text]) => named(place, text)),
-  ];
 }

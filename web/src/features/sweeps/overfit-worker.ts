@@ -1,20 +1,11 @@
 /** Works out the probability of overfitting beside the page. */
 import { type Overfitting, overfitting } from "@plan-tester/core";
+import { answerWith } from "../../lib/ask-worker.ts";
 
 export interface OverfitQuestion {
-  readonly returns: Float64Array;
+  readonly returns: Float32Array;
   readonly settings: number;
   readonly blocks: number;
 }
 
-export type OverfitAnswer = { readonly found: Overfitting } | { readonly error: string };
-
-self.onmessage = ({ data }: MessageEvent<OverfitQuestion>) => {
-  let answer: OverfitAnswer;
-  try {
-    answer = { found: overfitting(data.returns, data.settings, data.blocks) };
-  } catch (error) {
-    answer = { error: error instanceof Error ? error.message : String(error) };
-  }
-  self.postMessage(answer);
-};
+answerWith<OverfitQuestion, Overfitting>(({ returns, settings, blocks }) => overfitting(returns, settings, blocks));

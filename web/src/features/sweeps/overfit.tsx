@@ -1,34 +1,37 @@
 /** How likely the best of a sweep is the best by chance: cross-validated over every way of halving its days. */
-import type { Overfitting } from "@plan-tester/core";
+import { mean, type Overfitting } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { askWorker } from "../../lib/ask-worker.ts";
 import { number, percent } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import type { OverfitAnswer, OverfitQuestion } from "./overfit-worker.ts";
+import type { OverfitQuestion } from "./overfit-worker.ts";
 
 const BLOCKS = 16;
 /** Above so many settings the halves are counted over fewer blocks: 924 ways rather than 12,870. */
 const MANY_SETTINGS = 1500;
 const BARS = 24;
 
-function ask(question: OverfitQuestion): Promise<Overfitting> {
-  const worker = new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" });
-  return new Promise<Overfitting>((resolve, reject) => {
-    worker.onmessage = ({ data }: MessageEvent<OverfitAnswer>) => ("found" in data ? resolve(data.found) : reject(new Error(data.error)));
-    worker.onerror = (event) => reject(new Error(event.message || "The worker did not start."));
-    worker.postMessage(question);
-  }).finally(() => worker.terminate());
+export interface OverfitProps {
+  readonly sweepId: string;
+  readonly variants: number;
+  readonly isDone: boolean;
+  /** Of the instrument: what takes a ratio of a session to that of a year. */
+  readonly sessionsPerYear: number;
 }
 
-export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: string; readonly variants: number; readonly isDone: boolean }) {
+export function Overfit({ sweepId, variants, isDone, sessionsPerYear }: OverfitProps) {
   const daily = useQuery({ ...queries.sweepDaily(sweepId), enabled: isDone });
-  const returns = daily.data?.columns.daily;
+  const returns = daily.data?.singles.daily;
   const stride = daily.data?.meta.dailyStride ?? 0;
   const settings = stride > 0 ? Math.ceil(variants / stride) : 0;
   const blocks = settings > MANY_SETTINGS ? 12 : BLOCKS;
   const found = useQuery({
     queryKey: ["sweeps", sweepId, "overfitting"],
-    queryFn: () => ask({ returns: returns!, settings, blocks }),
+    queryFn: () => {
+      const question: OverfitQuestion = { returns: returns!, settings, blocks };
+      return askWorker<Overfitting>(() => new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" }), question);
+    },
     enabled: returns !== undefined && returns.length > 0 && settings > 1,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
@@ -39,8 +42,7 @@ export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: strin
     return <Empty title="Nothing to tell it by">This sweep kept no daily returns, or has one variant only. Run it again to see it.</Empty>;
   if (!found.data) return <Loading what="the probability of overfitting" />;
   const { probability, logits, lossProbability, inSample, outOfSample } = found.data;
-  const mean = (values: Float64Array): number => values.reduce((sum, value) => sum + value, 0) / values.length;
-  const year = Math.sqrt(252);
+  const aYear = (ratios: Float64Array): string => number(mean(ratios)! * Math.sqrt(sessionsPerYear), 2);
   return (
     <div className="flex h-full flex-col gap-3 overflow-auto p-4">
       <p className="text-[15px]">
@@ -57,13 +59,13 @@ export function Overfit({ sweepId, variants, isDone }: { readonly sweepId: strin
             <th scope="row" className="py-1 text-left font-normal text-soft">
               Sharpe a year of the best setting, where it was chosen
             </th>
-            <td className="text-right font-semibold">{number(mean(inSample) * year, 2)}</td>
+            <td className="text-right font-semibold">{aYear(inSample)}</td>
           </tr>
           <tr>
             <th scope="row" className="py-1 text-left font-normal text-soft">
               the same in the other half
             </th>
-            <td className="text-right font-semibold">{number(mean(outOfSample) * year, 2)}</td>
+            <td className="text-right font-semibold">{aYear(outOfSample)}</td>
           </tr>
           <tr>
             <th scope="row" className="py-1 text-left font-normal text-soft">

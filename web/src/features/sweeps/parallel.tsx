@@ -46,12 +46,15 @@ function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis
 }
 
 export function Parallel(props: SweepViewProps) {
-  const { aim, selected, onSelect } = props;
+  const { inputs, variants, figures, stretches, aim, selected, onSelect } = props;
   const axes = useAxes(props);
   const [bounds, setBounds] = useState<Readonly<Record<string, readonly [number, number]>>>({});
   const kept = useMemo(
-    () => ranked(props, aim).filter((v) => axes.every(({ id, of }) => !bounds[id] || (of(v) >= bounds[id]![0] && of(v) <= bounds[id]![1]))),
-    [props, aim, axes, bounds],
+    () =>
+      ranked({ variants, figures, stretches }, aim).filter((v) =>
+        axes.every(({ id, of }) => !bounds[id] || (of(v) >= bounds[id]![0] && of(v) <= bounds[id]![1])),
+      ),
+    [variants, figures, stretches, aim, axes, bounds],
   );
   const x = (k: number): number => 40 + (k / Math.max(1, axes.length - 1)) * (WIDTH - 80);
   const y = ({ low, high }: Axis, value: number): number => HEIGHT - 24 - ((value - low) / (high - low || 1)) * (HEIGHT - 56);
@@ -133,7 +136,7 @@ export function Parallel(props: SweepViewProps) {
         <p className="text-[13px]">
           Best within the bounds:{" "}
           <button type="button" className="font-semibold text-accent underline underline-offset-3" onClick={() => onSelect(kept[0]!)}>
-            {props.inputs.map(({ name, label }) => `${label} ${String(props.variants[kept[0]!]![name])}`).join(", ")}
+            {inputs.map(({ name, label }) => `${label} ${String(variants[kept[0]!]![name])}`).join(", ")}
           </button>
         </p>
       )}

@@ -11,6 +11,7 @@ import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
 import { duration, number } from "../../lib/format.ts";
+import { instrumentOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Page } from "../../ui/page.tsx";
@@ -98,6 +99,7 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
     if (evidence) navigate(`/runs/${evidence.id}`);
     else toast.error("The variant could not be run again.");
   };
+  const sessionsPerYear = instrumentOf(useMarkets(), request.settings.symbol)?.calendar.sessionsPerYear ?? 252;
   const candidates = useCandidates(sweep, inputs, variants);
   const stop = (): void => void api.post(`/sweeps/${sweep.id}/stop`).catch((error) => toast.error(messageOf(error)));
   const act = (what: "pause" | "resume"): void =>
@@ -226,7 +228,12 @@ function OpenSweep({ sweep, figures, live }: OpenSweepProps) {
           <Plateau {...view} />
         </Tabs.Content>
         <Tabs.Content value="overfit" className="min-h-0 flex-1">
-          <Overfit sweepId={sweep.id} variants={variants.length} isDone={!running && sweep.status !== "paused"} />
+          <Overfit
+            sweepId={sweep.id}
+            variants={variants.length}
+            isDone={!running && sweep.status !== "paused"}
+            sessionsPerYear={sessionsPerYear}
+          />
         </Tabs.Content>
         <Tabs.Content value="failures" className="min-h-0 flex-1 overflow-auto p-3">
           <ul className="flex flex-col gap-1">

@@ -5,15 +5,13 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { dateWords, duration, number, timeAt } from "../../lib/format.ts";
+import { dateWords, duration, HERE, number, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
 import { AIMS } from "./aims.ts";
-
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());

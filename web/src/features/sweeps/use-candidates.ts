@@ -1,17 +1,16 @@
 /** Variants of a sweep that one goes on with: kept as variants of the plan, or picked to be set side by side. */
 import type { SweepDetail } from "@plan-tester/contract";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
-import { queries } from "../../lib/queries.ts";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
+import { useStartBatch } from "../queue/use-start-batch.ts";
 import type { SweepInput, SweepViewProps } from "./sweep-view.ts";
 
 export function useCandidates(sweep: SweepDetail, inputs: readonly SweepInput[], variants: SweepViewProps["variants"]) {
   const [picked, setPicked] = useState<readonly number[]>([]);
-  const client = useQueryClient();
+  const start = useStartBatch();
   const navigate = useNavigate();
   const { request } = sweep;
   const wordsOf = (variant: number): string => inputs.map(({ name, label }) => `${label} ${String(variants[variant]![name])}`).join(", ");
@@ -34,13 +33,8 @@ export function useCandidates(sweep: SweepDetail, inputs: readonly SweepInput[],
       settings,
       label: wordsOf(variant),
     }));
-    try {
-      const { batch } = await api.post<{ batch: string }>("/queue", { name: `${sweep.planTitle}: candidates`, runs });
-      await client.invalidateQueries({ queryKey: queries.queue().queryKey });
-      navigate(`/compare?batch=${batch}`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    const batch = await start({ name: `${sweep.planTitle}: candidates`, runs });
+    if (batch) navigate(`/compare?batch=${batch}`);
   };
   const toggle = (variant: number): void =>
     setPicked(picked.includes(variant) ? picked.filter((other) => other !== variant) : [...picked, variant].slice(-MOST_COMPARED));

@@ -19,8 +19,8 @@ export function FanChart({
     equity += net;
     return equity;
   });
-  const low = Math.min(cash, ...fan.low, ...actual);
-  const high = Math.max(cash, ...fan.high, ...actual);
+  const low = actual.reduce((least, value) => Math.min(least, value), Math.min(cash, ...fan.low));
+  const high = actual.reduce((most, value) => Math.max(most, value), Math.max(cash, ...fan.high));
   const x = (trades: number): string => ((trades / count) * WIDTH).toFixed(1);
   const y = (value: number): string => (HEIGHT - 4 - ((value - low) / (high - low || 1)) * (HEIGHT - 8)).toFixed(1);
   const points = (values: readonly number[]): string[] => values.map((value, k) => `${x(fan.trades[k]!)},${y(value)}`);

@@ -1,8 +1,8 @@
 /** What a result is worth: a verdict in words first, then each figure that it rests on, with what it means and where it comes from. */
 import type { RunEvidence, StressAnswer } from "@plan-tester/contract";
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { api, messageOf } from "../../lib/api.ts";
+import { messageOf } from "../../lib/api.ts";
 import { number, percent, signed } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
@@ -19,7 +19,7 @@ export interface TrustTabProps {
 }
 
 export function TrustTab({ run, view, data }: TrustTabProps) {
-  const context = useQuery({ ...queries.trials(run.planId), queryKey: ["trials", run.planId, run.id] });
+  const context = useQuery(queries.trials(run.planId, run.id));
   if (context.error) return <Failure error={context.error} />;
   if (!data || !context.data) return <Loading what="what the result is worth" />;
   return <TrustOf run={run} view={view} data={data} context={context.data} />;
@@ -31,19 +31,20 @@ function TrustOf({
   data,
   context,
 }: TrustTabProps & { readonly data: EvidenceData; readonly context: Parameters<typeof useTrust>[3] }) {
-  const stress = useMutation({ mutationFn: () => api.post<StressAnswer>(`/runs/${run.id}/stress`), mutationKey: ["stress", run.id] });
+  const stress = useQuery(queries.runStress(run.id));
   const trust = useTrust(run, view, data, context, stress.data ?? null);
   return (
     <div className="flex flex-col gap-5 p-3">
       <VerdictPart trust={trust}>
         {run.walkForwardId ? null : (
-          <Button variant="primary" disabled={stress.isPending} onClick={() => stress.mutate()}>
-            {stress.isPending ? "Shaking …" : stress.data ? "Shake it again" : "Shake it: inputs and fills"}
+          <Button variant="primary" disabled={stress.isFetching} onClick={() => void stress.refetch()}>
+            {stress.isFetching ? "Shaking …" : stress.data ? "Shake it again" : "Shake it: inputs and fills"}
           </Button>
         )}
         {stress.error ? <span className="text-loss">{messageOf(stress.error)}</span> : null}
       </VerdictPart>
       <SharpePart trust={trust} />
+      {trust.isDrawing ? <Loading what="draws of the trades" /> : null}
       {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
       <StressPart trust={trust} view={view} stress={stress.data ?? null} />
     </div>

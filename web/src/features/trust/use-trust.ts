@@ -7,16 +7,36 @@ import {
   delayedEntries,
   minimumTrackRecord,
   probabilisticSharpe,
-  randomEntries,
-  resampleTrades,
   returnShape,
   withoutBest,
 } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
+import { askWorker } from "../../lib/ask-worker.ts";
 import type { EvidenceData, EvidenceView } from "../evidence/view.ts";
+import { choosingOn } from "./spent.ts";
+import type { Draws, DrawsQuestion } from "./trust-worker.ts";
 import { type Verdict, verdictOf } from "./verdict.ts";
 
-export type Trust = ReturnType<typeof trustOf> & { readonly verdict: Verdict };
+export type Trust = ReturnType<typeof trustOf> & Draws & { readonly verdict: Verdict; readonly isDrawing: boolean };
+
+const NO_DRAWS: Draws = { resampling: null, random: null };
+
+/** The draws of a run, or of a stretch of it, from a worker. */
+function useDraws(run: RunEvidence, view: EvidenceView, { bars, source }: EvidenceData) {
+  const ends = view.trades.length === 0 ? "" : `${view.trades[0]!.id}-${view.trades.at(-1)!.id}`;
+  const question = (): DrawsQuestion => ({
+    ...{ trades: view.trades, bars, instrument: source.instruments[0]! },
+    cash: view.daily.equity[0] ?? run.settings.cash,
+  });
+  return useQuery({
+    queryKey: ["runs", run.id, "draws", ends, view.trades.length],
+    queryFn: () => askWorker<Draws>(() => new Worker(new URL("./trust-worker.ts", import.meta.url), { type: "module" }), question()),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 120_000,
+    retry: false,
+  });
+}
 
 function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, context: TrialContext) {
   const instrument = data.source.instruments[0]!;
@@ -27,7 +47,6 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
   const trials = Math.max(1, context.trials);
   // Of one session, as the shape is.
   const variance = context.sharpeVariance === null ? chanceVariance(returns.length) : context.sharpeVariance / year;
-  const nets = view.trades.map(({ net }) => net);
   return {
     shape,
     year,
@@ -38,11 +57,9 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
     deflated: shape && deflatedSharpe(shape, trials, variance),
     needed: shape && minimumTrackRecord(shape),
     sessions: returns.length,
-    resampling: resampleTrades(nets, equity[0] ?? run.settings.cash),
     costs: costStress(view.trades),
     without: withoutBest(view.trades),
     delayed: delayedEntries(view.trades, data.bars, instrument),
-    random: randomEntries(view.trades, data.bars, instrument),
   };
 }
 
@@ -54,8 +71,9 @@ export function useTrust(
   stress: StressAnswer | null,
 ): Trust {
   const trust = useMemo(() => trustOf(run, view, data, context), [run, view, data, context]);
+  const draws = useDraws(run, view, data);
+  const { resampling, random } = draws.data ?? NO_DRAWS;
   const verdict = useMemo(() => {
-    const { symbol, from, to } = run.settings;
     const gained = stress && stress.jitter.length > 0 ? stress.jitter.filter(({ net }) => net > 0).length / stress.jitter.length : null;
     return verdictOf({
       figures: view.figures,
@@ -64,18 +82,18 @@ export function useTrust(
       trials: trust.trials,
       sessions: trust.sessions,
       neededSessions: trust.needed,
-      lossProbability: trust.resampling?.bootstrap.lossProbability ?? null,
-      badDrawdown: trust.resampling?.reshuffle.maxDrawdown[4] ?? null,
+      lossProbability: resampling?.bootstrap.lossProbability ?? null,
+      badDrawdown: resampling?.reshuffle.maxDrawdown[4] ?? null,
       breakEvenCosts: trust.costs.breakEven,
       withoutBest: trust.without[0]?.net ?? null,
       delayedNet: view.trades.length > 0 ? trust.delayed.net : null,
-      randomAtLeast: trust.random?.atLeast ?? null,
+      randomAtLeast: random?.atLeast ?? null,
       jitterGained: gained,
       slippageNet: stress?.slippage.find(({ ticks }) => ticks === 1)?.net ?? null,
-      isSpent: context.stretches.some((used) => used.kind === "sweep" && used.symbol === symbol && used.from <= to && used.to >= from),
+      isSpent: choosingOn(context, run.settings).length > 0,
       hasWalkForward: context.stretches.some(({ kind }) => kind === "walk-forward"),
       isWalkForward: run.walkForwardId !== undefined,
     });
-  }, [run, view, trust, context, stress]);
-  return { ...trust, verdict };
+  }, [run, view, trust, resampling, random, context, stress]);
+  return { ...trust, resampling, random, verdict, isDrawing: draws.isPending };
 }

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
-import { number, timeAt } from "../../lib/format.ts";
+import { HERE, number, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
@@ -13,8 +13,6 @@ import { Modal } from "../../ui/modal.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import type { Draft } from "../bench/use-draft.ts";
 import { DiffView } from "./diff-view.tsx";
-
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export interface VersionsDialogProps {
   readonly planId: string;

@@ -4,20 +4,23 @@ import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
-import { dateWords, duration, number, percent, timeAt } from "../../lib/format.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { dateWords, duration, HERE, number, percent, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 
-const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
-
 export function WalkForwardList() {
   const { data } = useQuery(queries.walkForwards());
   const client = useQueryClient();
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ["walk-forwards"], exact: true });
+  useServerEvents((event) => {
+    if (event.type === "walk-forward") void refresh();
+  });
   if (!data || data.length === 0) return null;
   const remove = async (id: string): Promise<void> => {
     await api.delete(`/walk-forwards/${id}`).catch((problem) => toast.error(messageOf(problem)));
-    await client.invalidateQueries({ queryKey: ["walk-forwards"], exact: true });
+    await refresh();
   };
   return (
     <section aria-label="Walk-forwards" className="border-rule border-t">

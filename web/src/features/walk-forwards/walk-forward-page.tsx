@@ -1,11 +1,12 @@
 /** One walk-forward: what was chosen in each window, what became of it, and the stitched curve as a run. */
 import type { WalkForwardDetail } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Square } from "lucide-react";
 import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
 import { dateWords, duration, number, percent, signed } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
@@ -19,6 +20,10 @@ import { AIMS } from "../sweeps/aims.ts";
 export function WalkForwardPage() {
   const { walkId = "" } = useParams();
   const walk = useQuery(queries.walkForward(walkId));
+  const client = useQueryClient();
+  useServerEvents((event) => {
+    if (event.type === "walk-forward" && event.id === walkId) void client.invalidateQueries(queries.walkForward(walkId));
+  });
   if (walk.error) return <Failure error={walk.error} />;
   if (!walk.data) return <Loading what="the walk-forward" />;
   return <OpenWalk walk={walk.data} />;

@@ -1,4 +1,5 @@
 /** Makes a walk-forward of a sweep: how long settings are chosen on, and how long they are tried after that. */
+import { countWindows } from "@plan-tester/contract";
 import { number } from "../../lib/format.ts";
 import { Field, TextInput } from "../../ui/field.tsx";
 
@@ -17,10 +18,6 @@ export interface WalkForwardPartProps {
   readonly walk: WalkWindows | null;
   readonly onChange: (walk: WalkWindows | null) => void;
 }
-
-/** Windows that fit: the last may be shorter, but not under half. */
-const windowsIn = (sessions: number, { inSample, outOfSample }: WalkWindows): number =>
-  Math.max(0, Math.floor((sessions - inSample - outOfSample / 2) / outOfSample + 1e-9) + 1);
 
 export function WalkForwardPart({ sessions, walk, onChange }: WalkForwardPartProps) {
   const usual: WalkWindows = {
@@ -78,7 +75,8 @@ export function WalkForwardPart({ sessions, walk, onChange }: WalkForwardPartPro
             always from the start
           </label>
           <p className="text-[13px] text-soft sm:col-span-3" role="status">
-            {number(windowsIn(sessions, walk))} windows in {number(sessions)} sessions. Each begins flat, and its studies warm up inside it.
+            {number(countWindows(sessions, walk.inSample, walk.outOfSample))} windows in {number(sessions)} sessions. Each begins flat, and
+            its studies warm up inside it.
           </p>
         </div>
       ) : null}

@@ -7,6 +7,7 @@ import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
 import { number, signed, timeAt } from "../../lib/format.ts";
+import { instrumentOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -18,14 +19,14 @@ import { VenueBar } from "./venue-bar.tsx";
 export function WatchPage() {
   const { watchId = "" } = useParams();
   const watch = useQuery(queries.watch(watchId));
-  const markets = useQuery(queries.markets());
+  const markets = useMarkets();
   const client = useQueryClient();
   useServerEvents((event) => {
     if (event.type === "watch" && event.id === watchId) void client.invalidateQueries(queries.watch(watchId));
   });
   if (watch.error) return <Failure error={watch.error} />;
   if (!watch.data) return <Loading what="the watch" />;
-  const instrument = markets.data?.find((market) => market.instrument.symbol === watch.data.settings.symbol)?.instrument;
+  const instrument = instrumentOf(markets, watch.data.settings.symbol);
   return <OpenWatch watch={watch.data} zone={instrument?.calendar.zone ?? "UTC"} decimals={instrument?.decimals ?? 2} />;
 }
 

@@ -1,0 +1,39 @@
+import type { TrialContext } from "@plan-tester/contract";
+import { expect, test } from "vitest";
+import { usedStretches } from "../bench/history-use.tsx";
+import { choosingOn } from "./spent.ts";
+
+const used = (kind: "run" | "sweep" | "walk-forward", from: string, to: string, symbol = "KELP") => ({
+  kind,
+  from,
+  to,
+  symbol,
+  variants: 5,
+});
+const context = {
+  stretches: [
+    used("sweep", "2024-01-01", "2024-03-31"),
+    used("walk-forward", "2024-03-01", "2024-06-30"),
+    used("sweep", "2024-09-01", "2024-10-31"),
+    used("run", "2024-05-01", "2024-12-31"),
+    used("sweep", "2024-01-01", "2024-12-31", "BRIN"),
+  ],
+} as unknown as TrialContext;
+
+test("stretches of one kind of use are joined where they touch, each instrument by itself", () => {
+  expect(usedStretches(context, "KELP", true)).toEqual([
+    { from: "2024-01-01", to: "2024-06-30" },
+    { from: "2024-09-01", to: "2024-10-31" },
+  ]);
+  expect(usedStretches(context, "KELP", false)).toEqual([{ from: "2024-05-01", to: "2024-12-31" }]);
+  expect(usedStretches(context, "TIDE", true)).toEqual([]);
+});
+
+test.each([
+  ["2024-02-01", "2024-02-28", ["sweep"]],
+  ["2024-03-31", "2024-04-30", ["sweep", "walk-forward"]],
+  ["2024-07-01", "2024-08-31", []],
+  ["2024-11-01", "2024-12-31", []],
+])("from %s to %s it was chosen on by %o", (from, to, kinds) => {
+  expect(choosingOn(context, { symbol: "KELP", from, to }).map(({ kind }) => kind)).toEqual(kinds);
+});

@@ -1,0 +1,21 @@
+/** The markets, and what of one is asked for everywhere. */
+import type { Market } from "@plan-tester/contract";
+import { COMMON_TIMEFRAMES, type Instrument, nominalMs } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "./queries.ts";
+
+const NONE: readonly Market[] = [];
+
+/** All markets; none while they are not loaded. */
+export const useMarkets = (): readonly Market[] => useQuery(queries.markets()).data ?? NONE;
+
+export const marketOf = (markets: readonly Market[], symbol: string): Market | undefined =>
+  markets.find(({ instrument }) => instrument.symbol === symbol);
+
+export const instrumentOf = (markets: readonly Market[], symbol: string): Instrument | undefined => marketOf(markets, symbol)?.instrument;
+
+export const zoneOf = (markets: readonly Market[], symbol: string): string => instrumentOf(markets, symbol)?.calendar.zone ?? "UTC";
+
+/** Timeframes that bars of a market can be shown in: none finer than what it has. */
+export const offeredTimeframes = (market: Market | undefined): readonly string[] =>
+  COMMON_TIMEFRAMES.filter((timeframe) => nominalMs(timeframe) >= nominalMs(market?.timeframe ?? "1m"));
