@@ -59,6 +59,17 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
   await expect(verdict.getByText(/With its inputs shaken it/)).toBeVisible({ timeout: 30_000 });
   await expect(verdict.getByText(/The next honest step:/)).toBeVisible();
   await expect(page.getByText("Confidence, all trials counted")).toBeVisible();
+  await expect(page.getByText(/The same trades, drawn 2,000 times/)).toBeVisible({ timeout: 30_000 });
+  // What was shaken stays known while one looks elsewhere.
+  await page.getByRole("tab", { name: "Summary" }).click();
+  await page.getByRole("tab", { name: "Trust" }).click();
+  await expect(verdict.getByText(/With its inputs shaken it/)).toBeVisible();
+
+  // The journal leads back to the walk-forward.
+  await page.goto("/plans/kelp-ebb-fade?tab=tried");
+  const walked = page.getByRole("row").filter({ hasText: /walk-forward over 120 settings/ });
+  await walked.first().getByRole("link").click();
+  await expect(page.getByText("Window by window")).toBeVisible();
 });
 
 test("the end of history is kept unseen, and opened on purpose", async ({ page }) => {
@@ -80,7 +91,9 @@ test("the end of history is kept unseen, and opened on purpose", async ({ page }
   await page.getByRole("button", { name: /^Run/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");
   await page.getByRole("tab", { name: "Tried" }).click();
-  await expect(page.getByText("the reserved stretch was opened")).toBeVisible();
+  const opened = page.getByRole("row").filter({ hasText: "the reserved stretch was opened" });
+  await expect(opened).toBeVisible();
+  await expect(opened.getByRole("link")).toHaveCount(0);
 });
 
 // Last, since it ends the server that the others use.

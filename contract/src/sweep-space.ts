@@ -94,7 +94,11 @@ export function variantsOf(
       variant[ranges[r]!.input] = lists[r]![rest % lists[r]!.length]!;
       rest = Math.floor(rest / lists[r]!.length);
     }
-    if (conditions.every((holds) => holds({ ...defaults, ...variant }))) variants.push(variant);
+    if (conditions.length > 0) {
+      const whole = { ...defaults, ...variant };
+      if (!conditions.every((holds) => holds(whole))) continue;
+    }
+    variants.push(variant);
   }
   if (variants.length === 0)
     throw new PlanTesterError("bad-input", "No variant meets the conditions between inputs. Loosen them, or widen the ranges.", {});
