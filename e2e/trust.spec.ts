@@ -44,7 +44,8 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
   await dialog.getByLabel("Sessions to choose on").fill("80");
   await dialog.getByLabel("Sessions to try on").fill("40");
   await expect(dialog.getByText(/4 windows in \d+ sessions/)).toBeVisible();
-  await dialog.getByLabel("Try at most").fill("30");
+  await dialog.getByLabel("Method").selectOption("Spread evenly");
+  await dialog.getByLabel("Variants at most").fill("30");
   await expect(dialog.getByTestId("estimate")).toContainText(/30 variants in each window, about/);
   await dialog.getByRole("button", { name: "Start the walk" }).click();
   await expect(page.getByTestId("walk-state")).toContainText("complete · 4 of 4 windows", { timeout: 120_000 });
@@ -107,12 +108,13 @@ test("a sweep is foretold, paused, cut off by the end of the server, and goes on
     ["Slow average", ["20", "120", "2"]],
   ] as const)
     for (const [k, part] of ["from", "to", "step"].entries()) await dialog.getByLabel(`${name}, ${part}`).fill(values[k]!);
-  await dialog.getByLabel("Conditions between inputs").fill("fast < slow");
-  await dialog.getByLabel("Try at most").fill("2000");
+  await dialog.getByLabel("Conditions and links between inputs").fill("fast < slow");
+  await dialog.getByLabel("Method").selectOption("Spread evenly");
+  await dialog.getByLabel("Variants at most").fill("2000");
   await expect(dialog.getByTestId("estimate")).toContainText(/[\d,]+ variants, about .* on \d+ cores/);
-  await dialog.getByLabel("Conditions between inputs").fill("fast < speed");
+  await dialog.getByLabel("Conditions and links between inputs").fill("fast < speed");
   await expect(dialog.getByText(/has no input "speed"/)).toBeVisible();
-  await dialog.getByLabel("Conditions between inputs").fill("fast < slow");
+  await dialog.getByLabel("Conditions and links between inputs").fill("fast < slow");
   await dialog.getByRole("button", { name: "Start" }).click();
   await page.getByRole("button", { name: "Pause" }).click();
   await expect(page.getByTestId("sweep-state")).toContainText("paused");

@@ -312,6 +312,8 @@ export interface SweepEstimate {
   readonly bars: number;
   readonly seconds: number;
   readonly processes: number;
+  /** In all processes together, bytes. */
+  readonly memoryBytes: number;
 }
 
 export type SweepStatus = "running" | "paused" | "complete" | "stopped" | "failed";
@@ -322,6 +324,7 @@ export interface SweepSummary {
   readonly planTitle: string;
   readonly status: SweepStatus;
   readonly request: Omit<SweepRequest, "source">;
+  /** At most, while a search goes on. */
   readonly variants: number;
   readonly done: number;
   readonly failed: number;
@@ -333,6 +336,7 @@ export interface SweepSummary {
 export interface SweepDetail extends SweepSummary {
   readonly source: string;
   readonly inputSpecs: readonly InputSpec[];
+  /** The first of them, each with what was wrong. */
   readonly failures: readonly { readonly variant: number; readonly message: string }[];
   readonly figures: readonly SweepFigure[];
   /** Of every so many variants the daily returns are kept; 0 for none. */
@@ -442,6 +446,7 @@ export type ServerEvent =
       readonly variants: number;
       readonly perSecond: number;
       readonly secondsLeft: number;
+      readonly memoryBytes: number;
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
   | { readonly type: "walk-forward"; readonly id: string; readonly status: WalkForwardSummary["status"] }

@@ -178,12 +178,13 @@ describe("the lattice of a sweep", () => {
       { input: "a", from: 1, to: 10, step: 1 },
       { input: "b", from: 1, to: 100, step: 1 },
     ];
-    const spread = (seed: number) => variantsOf(specs, {}, { ranges, search: { count: 200, seed } }).map(({ a, b }) => `${a}/${b}`);
+    const spread = (seed: number) =>
+      variantsOf(specs, {}, { ranges, search: { method: "spread", count: 200, seed } }).map(({ a, b }) => `${a}/${b}`);
     expect(new Set(spread(1)).size).toBe(200);
     expect(spread(1)).toEqual(spread(1));
     expect(spread(2)).not.toEqual(spread(1));
     // Each of the ten columns gets about its tenth.
     for (let a = 1; a <= 10; a++) expect(Math.abs(spread(1).filter((point) => point.startsWith(`${a}/`)).length - 20)).toBeLessThan(4);
-    expect(variantsOf(specs, {}, { ranges, search: { count: 5000, seed: 1 } }).length).toBe(1000);
+    expect(variantsOf(specs, {}, { ranges, search: { method: "spread", count: 5000, seed: 1 } }).length).toBe(1000);
   });
 });

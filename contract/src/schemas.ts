@@ -1,7 +1,7 @@
 /**
  * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
  */
-import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES } from "@plan-tester/core";
+import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES, SEARCH_METHODS, SWEEP_FIGURES } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
 import { kitSchema } from "./kit-schema.ts";
 
@@ -306,8 +306,46 @@ export const rangeSchema = {
   ],
 } as const;
 
-/** What a sweep may aim at. */
-export const SWEEP_AIMS = ["netProfit", "returnToDrawdown", "sharpe", "profitFactor", "averageTrade", "winRate"] as const;
+const figure = { enum: [...SWEEP_FIGURES] } as const;
+
+/** What is aimed at: a figure's name, or a blend of figures with conditions. */
+export const aimSchema = {
+  anyOf: [
+    figure,
+    {
+      type: "object",
+      additionalProperties: false,
+      required: ["terms", "robust", "conditions"],
+      properties: {
+        /** Several are blended by their ranks. */
+        terms: {
+          type: "array",
+          minItems: 1,
+          maxItems: 6,
+          items: {
+            type: "object",
+            additionalProperties: false,
+            required: ["figure", "weight"],
+            properties: { figure, weight: positive },
+          },
+        },
+        /** Whether the median of a setting and its neighbours counts. */
+        robust: { type: "boolean" },
+        /** What a setting must meet to count at all. */
+        conditions: {
+          type: "array",
+          maxItems: 10,
+          items: {
+            type: "object",
+            additionalProperties: false,
+            required: ["figure", "is", "value"],
+            properties: { figure, is: { enum: ["at least", "at most"] }, value: { type: "number" } },
+          },
+        },
+      },
+    },
+  ],
+} as const;
 
 export const sweepRequestSchema = {
   type: "object",
@@ -326,24 +364,21 @@ export const sweepRequestSchema = {
         { type: "object", additionalProperties: false, required: ["from", "to"], properties: { from: date, to: date } },
       ],
     },
-    aim: { enum: [...SWEEP_AIMS] },
-    /** Conditions between inputs that every variant must meet, e.g. "fast < slow". */
+    aim: aimSchema,
+    /** Conditions between inputs that every variant must meet, e.g. "fast < slow", and links, e.g. "slow = 3 * fast". */
     constraints: { type: "array", maxItems: 20, items: { type: "string", minLength: 3, maxLength: 200 }, default: [] },
-    /** All of the lattice, or a number of its points that are spread evenly over it. */
+    /** All of the lattice, or a number of its points found by a method. */
     search: {
-      anyOf: [
-        { type: "null" },
-        {
-          type: "object",
-          additionalProperties: false,
-          required: ["count", "seed"],
-          properties: {
-            count: { type: "integer", minimum: 1, maximum: 200_000 },
-            seed: { type: "integer", minimum: 0, maximum: 1_000_000 },
-          },
-        },
-      ],
+      type: "object",
+      nullable: true,
       default: null,
+      additionalProperties: false,
+      required: ["count", "seed"],
+      properties: {
+        method: { enum: [...SEARCH_METHODS], default: "spread" },
+        count: { type: "integer", minimum: 1, maximum: 200_000 },
+        seed: { type: "integer", minimum: 0, maximum: 1_000_000 },
+      },
     },
   },
 } as const;
@@ -362,7 +397,7 @@ export const walkForwardRequestSchema = {
     ranges: sweepRequestSchema.properties.ranges,
     constraints: sweepRequestSchema.properties.constraints,
     search: sweepRequestSchema.properties.search,
-    aim: { enum: [...SWEEP_AIMS] },
+    aim: aimSchema,
     /** Sessions that settings are chosen on. */
     inSample: { type: "integer", minimum: 5, maximum: 5000 },
     /** Sessions that they are tried on after that. */
@@ -422,6 +457,7 @@ export const importRequestSchema = {
 type SettingsFields = FromSchema<typeof runSettingsSchema>;
 /** The kit is the core's own type, whose defaults the schema fills in. */
 export type RunSettings = Omit<SettingsFields, "kit"> & { readonly kit: ExitKit | null };
+/** Requests as they are when the defaults are filled in. */
 type WithSettings<T extends { settings: unknown }> = Omit<T, "settings"> & { settings: RunSettings };
 
 /** What a run has where its sentence says nothing else. */

@@ -1,6 +1,17 @@
-/** The variants of a sweep: a lattice over the ranges of its inputs. */
-import { type InputSpec, type InputValue, type InputValues, inputProblem, PlanTesterError } from "@plan-tester/core";
-import { readConstraint } from "./constraint.ts";
+/** The variants of a sweep: a lattice over the ranges of its inputs, with conditions and links between them. */
+import {
+  type InputSpec,
+  type InputValue,
+  type InputValues,
+  inputProblem,
+  PlanTesterError,
+  placesOf,
+  pointsIn,
+  type Search,
+  type SearchSpace,
+  spreadPoints,
+} from "@plan-tester/core";
+import { type Constraint, type Link, readConstraint, readLink } from "./constraint.ts";
 import type { SweepRange, SweepRequest } from "./schemas.ts";
 
 export const MOST_VARIANTS = 200_000;
@@ -8,25 +19,33 @@ export const MOST_VARIANTS = 200_000;
 /** The values a range stands for, in order; decimals are freed of rounding noise. */
 export function valuesOf(range: SweepRange): readonly InputValue[] {
   if ("values" in range) return range.values;
-  const steps = Math.floor((range.to - range.from) / range.step + 1e-9);
-  return Array.from({ length: Math.max(0, steps + 1) }, (_, i) => Number((range.from + i * range.step).toPrecision(12)));
+  return Array.from({ length: sizeOf(range) }, (_, i) => Number((range.from + i * range.step).toPrecision(12)));
 }
 
 /** What decides which variants a sweep has. */
-export type SweepSpace = Pick<SweepRequest, "ranges"> & Partial<Pick<SweepRequest, "constraints" | "search">>;
+export type SweepScope = Pick<SweepRequest, "ranges"> & Partial<Pick<SweepRequest, "constraints">> & { readonly search?: Search | null };
+
+const sizeOf = (range: SweepRange): number =>
+  "values" in range ? range.values.length : Math.max(0, Math.floor((range.to - range.from) / range.step + 1e-9) + 1);
 
 /** How many points the lattice of the ranges has. */
-export function countVariants(ranges: readonly SweepRange[]): number {
-  return ranges.reduce((count, range) => count * valuesOf(range).length, 1);
-}
+export const countVariants = (ranges: readonly SweepRange[]): number => pointsIn(ranges.map(sizeOf));
+
+const tooMany = (count: number): PlanTesterError =>
+  new PlanTesterError(
+    "limit",
+    `These ranges make ${count} variants; the most is ${MOST_VARIANTS}. Widen the steps, or search a number of them.`,
+    { count },
+  );
 
 function listsOf(specs: readonly InputSpec[], ranges: readonly SweepRange[]): (readonly InputValue[])[] {
   return ranges.map((range) => {
     const spec = specs.find((candidate) => candidate.name === range.input);
     if (!spec) throw new PlanTesterError("bad-input", `The plan has no input "${range.input}" to sweep.`, {});
+    const size = sizeOf(range);
+    if (size > MOST_VARIANTS) throw tooMany(size);
     const values = valuesOf(range);
-    if (values.length === 0)
-      throw new PlanTesterError("bad-input", `The range of ${spec.label} is empty: its end lies before its start.`, {});
+    if (size === 0) throw new PlanTesterError("bad-input", `The range of ${spec.label} is empty: its end lies before its start.`, {});
     for (const value of values) {
       const problem = inputProblem(spec, value);
       if (problem) throw new PlanTesterError("bad-input", `The range of ${spec.label} does not fit: ${problem}`, {});
@@ -35,72 +54,108 @@ function listsOf(specs: readonly InputSpec[], ranges: readonly SweepRange[]): (r
   });
 }
 
-const PRIMES = [2, 3, 5, 7, 11, 13, 17, 19];
+/** An input whose values come in an order that means something. */
+const isOrdered = (specs: readonly InputSpec[], range: SweepRange): boolean =>
+  "from" in range || ["whole", "decimal", "yes-no", "time"].includes(specs.find(({ name }) => name === range.input)?.kind ?? "");
 
-/** The radical inverse of a number in a base: low-discrepancy points on [0, 1). Halton 1960. */
-function halton(n: number, base: number): number {
-  let [value, share] = [0, 1 / base];
-  for (let rest = n; rest > 0; rest = Math.floor(rest / base)) {
-    value += (rest % base) * share;
-    share /= base;
-  }
-  return value;
-}
+/** The lattice of a sweep; a point stands for a variant, or for none where a condition turns it down. */
+export class VariantSpace implements SearchSpace {
+  readonly sizes: readonly number[];
+  readonly ordered: readonly boolean[];
+  /** Inputs that follow others, in the order of the conditions that say so. */
+  readonly linked: readonly string[];
+  readonly #names: readonly string[];
+  readonly #lists: readonly (readonly InputValue[])[];
+  readonly #base: InputValues;
+  readonly #defaults: InputValues;
+  readonly #conditions: readonly Constraint[];
+  readonly #links: readonly Link[];
 
-/** Numbers of the lattice's points: all in order, or so many spread over it, each once. The last range moves fastest. */
-function* pointsOf(lists: readonly (readonly InputValue[])[], count: number, search: SweepSpace["search"]): Generator<number> {
-  if (!search || search.count >= count) {
-    for (let n = 0; n < count; n++) yield n;
-    return;
+  /** @throws PlanTesterError bad-input when an input is unknown, a value does not fit it, or a condition can't be read. */
+  constructor(specs: readonly InputSpec[], base: InputValues, { ranges, constraints = [] }: SweepScope) {
+    this.#lists = listsOf(specs, ranges);
+    this.#names = ranges.map(({ input }) => input);
+    this.#base = base;
+    this.#defaults = Object.fromEntries(specs.map((spec) => [spec.name, spec.default]));
+    this.sizes = this.#lists.map(({ length }) => length);
+    this.ordered = ranges.map((range) => isOrdered(specs, range));
+    const links: Link[] = [];
+    const conditions: Constraint[] = [];
+    for (const text of constraints) {
+      const link = readLink(text, specs, this.#names);
+      if (link) links.push(link);
+      else
+        conditions.push(
+          readConstraint(
+            text,
+            specs.map(({ name }) => name),
+          ),
+        );
+    }
+    this.#links = links;
+    this.#conditions = conditions;
+    this.linked = links.map(({ input }) => input);
   }
-  const seen = new Set<number>();
-  // Beyond so many tries the points that are left are too few to be met by chance.
-  const tries = count * 4 + 1000;
-  for (let k = 0; k < tries && seen.size < search.count; k++) {
-    const at = 1 + search.seed * 7919 + k;
-    const n = lists.reduce((number, values, r) => number * values.length + Math.floor(halton(at, PRIMES[r]!) * values.length), 0);
-    if (seen.has(n)) continue;
-    seen.add(n);
-    yield n;
+
+  readonly admits = (point: number): boolean =>
+    (this.#conditions.length === 0 && this.#links.length === 0) || this.variantAt(point) !== null;
+
+  /** The variant at a point; null where a condition is not met, or a linked input would leave its bounds. */
+  variantAt(point: number): Record<string, InputValue> | null {
+    const variant: Record<string, InputValue> = { ...this.#base };
+    let rest = point;
+    for (let r = this.#lists.length - 1; r >= 0; r--) {
+      const values = this.#lists[r]!;
+      variant[this.#names[r]!] = values[rest % values.length]!;
+      rest = Math.floor(rest / values.length);
+    }
+    if (this.#conditions.length === 0 && this.#links.length === 0) return variant;
+    const whole = { ...this.#defaults, ...variant };
+    for (const { input, follow } of this.#links) {
+      const value = follow(whole);
+      if (value === null) return null;
+      variant[input] = value;
+      whole[input] = value;
+    }
+    return this.#conditions.every((holds) => holds(whole)) ? variant : null;
+  }
+
+  /** Every admitted point in order, or so many spread over the lattice. */
+  points(search: Search | null = null): number[] {
+    const count = pointsIn(this.sizes);
+    if (search && search.count < count) return spreadPoints(this, search.count, search.seed);
+    const points: number[] = [];
+    for (let point = 0; point < count; point++) if (this.admits(point)) points.push(point);
+    return points;
+  }
+
+  /** The place of a point on each axis. */
+  placesOf(point: number): number[] {
+    return placesOf(point, this.sizes);
   }
 }
 
 /**
- * Every variant of a sweep.
- * @throws PlanTesterError bad-input when an input is unknown, a value does not fit it, a constraint can't be read, or there are too many or none.
+ * The lattice of a sweep, checked: how many variants it may try at most.
+ * @throws PlanTesterError bad-input or limit, as for `variantsOf`.
  */
-export function variantsOf(
-  specs: readonly InputSpec[],
-  base: InputValues,
-  { ranges, constraints = [], search = null }: SweepSpace,
-): Record<string, InputValue>[] {
-  const lists = listsOf(specs, ranges);
-  const count = countVariants(ranges);
-  const wanted = search ? Math.min(search.count, count) : count;
-  if (wanted > MOST_VARIANTS || count > Number.MAX_SAFE_INTEGER)
-    throw new PlanTesterError(
-      "limit",
-      `These ranges make ${count} variants; the most is ${MOST_VARIANTS}. Widen the steps, or try a number of them.`,
-      { count },
-    );
-  const names = specs.map(({ name }) => name);
-  const defaults = Object.fromEntries(specs.map((spec) => [spec.name, spec.default]));
-  const conditions = constraints.map((text) => readConstraint(text, names));
-  const variants: Record<string, InputValue>[] = [];
-  for (const n of pointsOf(lists, count, search)) {
-    const variant: Record<string, InputValue> = { ...base };
-    let rest = n;
-    for (let r = lists.length - 1; r >= 0; r--) {
-      variant[ranges[r]!.input] = lists[r]![rest % lists[r]!.length]!;
-      rest = Math.floor(rest / lists[r]!.length);
-    }
-    if (conditions.length > 0) {
-      const whole = { ...defaults, ...variant };
-      if (!conditions.every((holds) => holds(whole))) continue;
-    }
-    variants.push(variant);
-  }
-  if (variants.length === 0)
-    throw new PlanTesterError("bad-input", "No variant meets the conditions between inputs. Loosen them, or widen the ranges.", {});
+export function sweepSpace(specs: readonly InputSpec[], base: InputValues, scope: SweepScope): { space: VariantSpace; most: number } {
+  const space = new VariantSpace(specs, base, scope);
+  const count = pointsIn(space.sizes);
+  const most = scope.search ? Math.min(scope.search.count, count) : count;
+  if (most > MOST_VARIANTS || count > Number.MAX_SAFE_INTEGER) throw tooMany(count);
+  return { space, most };
+}
+
+export const NO_VARIANT = "No variant meets the conditions between inputs. Loosen them, or widen the ranges.";
+
+/**
+ * Every variant of a sweep that knows beforehand which it tries.
+ * @throws PlanTesterError bad-input when an input is unknown, a value does not fit it, a condition can't be read, or there are too many or none.
+ */
+export function variantsOf(specs: readonly InputSpec[], base: InputValues, scope: SweepScope): Record<string, InputValue>[] {
+  const { space } = sweepSpace(specs, base, scope);
+  const variants = space.points(scope.search).map((point) => space.variantAt(point)!);
+  if (variants.length === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
   return variants;
 }

@@ -82,7 +82,12 @@ export {
   type TraceState,
   type TraceSteps,
 } from "./run/trace.ts";
-export { runVariant, SWEEP_FIGURES, type SweepFigure } from "./run/variant.ts";
+export { runVariant, SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure, sweepFigures } from "./run/variant.ts";
+// search
+export { type Aim, type AimCondition, type AimTerm, bestOf, ranksOf, scoresOf, type TriedFigures } from "./search/aim.ts";
+export { nextPoints, SEARCH_METHODS, type Search, type SearchMethod } from "./search/search.ts";
+export { placesOf, pointAt, pointsIn, type SearchSpace, type Tried } from "./search/space.ts";
+export { spreadPoints } from "./search/spread.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";

@@ -16,6 +16,7 @@ export {
   type RunOutcome,
   type RunRequest,
   runPlan,
+  type SweepAnswer,
   type SweepBatch,
   sweepPlan,
   tracePlan,

@@ -2,6 +2,7 @@
 import type {
   BarSeries,
   EngineSettings,
+  ExitKit,
   Fill,
   InputSpec,
   InputValues,
@@ -59,6 +60,8 @@ export interface SweepMessage {
   readonly id: number;
   readonly source: string;
   readonly variants: readonly InputValues[];
+  /** The exit kit of each variant, where kits differ between them; null for that of the settings. */
+  readonly kits: readonly (ExitKit | null)[] | null;
   /** For each stretch its instruments. */
   readonly stretches: readonly (readonly FeedKey[])[];
   readonly settings: EngineSettings;
@@ -212,6 +215,8 @@ export type FromChild =
       /** Daily returns on the first stretch, a row for each of `dailyOf`; one that failed has zeros. null where there are none. */
       readonly daily: Float32Array | null;
       readonly failures: readonly { readonly variant: number; readonly message: string }[];
+      /** Memory that the process holds, bytes. */
+      readonly memoryBytes: number;
     }
   | {
       readonly type: "live";

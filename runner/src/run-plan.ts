@@ -3,6 +3,7 @@ import {
   assembleResult,
   type BarSeries,
   type EngineSettings,
+  type ExitKit,
   type InputValues,
   type Instrument,
   type LookAheadReport,
@@ -12,7 +13,7 @@ import {
 } from "@plan-tester/core";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { FinerData, PlanDescription, TraceFindings } from "./protocol.ts";
+import type { FinerData, FromChild, PlanDescription, TraceFindings } from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
@@ -170,6 +171,8 @@ function joined(parts: readonly Float64Array[], length: number): Float64Array {
 export interface SweepBatch {
   readonly source: string;
   readonly variants: readonly InputValues[];
+  /** As in `SweepMessage`. */
+  readonly kits?: readonly (ExitKit | null)[] | null;
   /** For each stretch its instruments, the plan's own first. */
   readonly stretches: readonly (readonly FeedData[])[];
   readonly settings: EngineSettings;
@@ -177,12 +180,16 @@ export interface SweepBatch {
   readonly dailyOf?: readonly number[];
 }
 
-export async function sweepPlan(process: PlanProcess, batch: SweepBatch) {
-  const { source, variants, stretches, settings, dailyOf = [] } = batch;
+/** What came of a batch of variants. */
+export type SweepAnswer = Omit<Extract<FromChild, { type: "swept" }>, "type" | "id">;
+
+export async function sweepPlan(process: PlanProcess, batch: SweepBatch): Promise<SweepAnswer> {
+  const { source, variants, kits = null, stretches, settings, dailyOf = [] } = batch;
   for (const feeds of stretches) ensureFeeds(process, feeds);
-  const answer = await process.ask(
-    { type: "sweep", id: nextTaskId(), source, variants, stretches: stretches.map((feeds) => feeds.map(keyed)), settings, dailyOf },
+  const message = { type: "sweep", id: nextTaskId(), source, variants, kits, settings, dailyOf } as const;
+  const { figures, failures, daily, memoryBytes } = await process.ask(
+    { ...message, stretches: stretches.map((feeds) => feeds.map(keyed)) },
     "swept",
   );
-  return { figures: answer.figures, failures: answer.failures, daily: answer.daily };
+  return { figures, failures, daily, memoryBytes };
 }

@@ -26,6 +26,7 @@ import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
+import { embeddedCarrier } from "./features/sweeps/sweep-carrier.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
@@ -70,11 +71,12 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const planService = new PlanService(plans, runRepository, front, journal);
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
-  const sweeps = new SweepService(markets, sweepRepository, front, sweepPool, events, journal);
+  const carrier = embeddedCarrier(sweepPool);
+  const sweeps = new SweepService({ markets, sweeps: sweepRepository, front, pool: sweepPool, carrier, events, journal });
   await sweeps.resumeUnfinished();
   const walkForwardRepository = new WalkForwardRepository(database);
-  await walkForwardRepository.settleUnfinished();
-  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, pool: sweepPool, events, journal });
+  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal });
+  await walks.resumeUnfinished();
   let watches: WatchService | null = null;
 
   const app = express();

@@ -8,11 +8,11 @@ import { type ImportReport, PLAIN_SETTINGS, type RunSettings } from "@plan-teste
 import pino from "pino";
 import { type Application, makeApplication } from "./app.ts";
 
-/** Two weeks of minutes around the clock, swinging, with one line that is no bar. */
-export function swingCsv(): string {
+/** Two weeks of minutes around the clock, swinging so far, with one line that is no bar. */
+export function swingCsv(reach = 20): string {
   const rows = ["time,open,high,low,close,volume"];
   for (let i = 0; i < 14 * 1440; i++) {
-    const at = (k: number): number => Math.round((400 + 20 * Math.sin(k / 97) + 5 * Math.sin(k / 11)) * 4) / 4;
+    const at = (k: number): number => Math.round((400 + reach * Math.sin(k / 97) + 5 * Math.sin(k / 11)) * 4) / 4;
     const [open, close] = [at(i), at(i + 1)];
     rows.push(
       `${new Date(Date.UTC(2025, 2, 3) + i * 60_000).toISOString()},${open},${Math.max(open, close) + 0.25},${Math.min(open, close) - 0.25},${close},${10 + (i % 7)}`,

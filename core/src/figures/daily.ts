@@ -55,3 +55,14 @@ export function dailyReturns(equity: Float64Array): Float64Array {
   for (let d = 0; d < n; d++) returns[d] = equity[d + 1]! / equity[d]! - 1;
   return returns;
 }
+
+/** Calendar years, of those that the dates touch, over which equity rose. */
+export function profitableYears({ dates, equity }: Daily): number {
+  let [count, before] = [0, equity[0]!];
+  for (let d = 0; d < dates.length; d++) {
+    if (d + 1 < dates.length && dates[d + 1]!.slice(0, 4) === dates[d]!.slice(0, 4)) continue;
+    if (equity[d + 1]! > before) count++;
+    before = equity[d + 1]!;
+  }
+  return count;
+}

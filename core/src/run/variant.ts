@@ -1,10 +1,11 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
 import type { TradeTally } from "../engine/tally.ts";
-import { dailyEquity, dailyReturns } from "../figures/daily.ts";
+import { dailyEquity, dailyReturns, profitableYears } from "../figures/daily.ts";
 import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
 import { ratio } from "../figures/statistics.ts";
 import { tradeFigures } from "../figures/trade-figures.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
+import type { RunResult } from "./result.ts";
 
 /** Figures of a sweep's table, in the order of their columns. */
 export const SWEEP_FIGURES = [
@@ -18,8 +19,24 @@ export const SWEEP_FIGURES = [
   "sharpe",
   "costs",
   "pathDependentTrades",
+  "profitableYears",
 ] as const;
 export type SweepFigure = (typeof SWEEP_FIGURES)[number];
+
+/** Which way each is better. */
+export const SWEEP_SENSE: Readonly<Record<SweepFigure, "more" | "less" | "neither">> = {
+  netProfit: "more",
+  trades: "neither",
+  winRate: "more",
+  profitFactor: "more",
+  averageTrade: "more",
+  maxDrawdown: "less",
+  returnToDrawdown: "more",
+  sharpe: "more",
+  costs: "less",
+  pathDependentTrades: "less",
+  profitableYears: "more",
+};
 
 /** The same figures as `tradeFigures`, from sums kept on the way. */
 function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spread, slippage, financing, pathDependent }: TradeTally) {
@@ -49,7 +66,8 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
         feeds.map((feed) => feed.instrument),
       );
   const drawdown = deepestFall(equity, settings.cash);
-  const returns = dailyReturns(dailyEquity(bars, equity, settings.cash).equity);
+  const daily = dailyEquity(bars, equity, settings.cash);
+  const returns = dailyReturns(daily.equity);
   const values: Record<SweepFigure, number | null> = {
     netProfit: trades.netProfit,
     trades: trades.trades,
@@ -61,9 +79,16 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
     sharpe: sharpeRatio(returns, settings.riskFree, instrument.calendar.sessionsPerYear),
     costs: trades.costs,
     pathDependentTrades: trades.pathDependentTrades,
+    profitableYears: profitableYears(daily),
   };
   SWEEP_FIGURES.forEach((figure, i) => {
     out[at + i] = values[figure] ?? Number.NaN;
   });
   return returns;
+}
+
+/** The same figures of a whole run; an undefined figure is NaN. */
+export function sweepFigures({ figures, daily }: Pick<RunResult, "figures" | "daily">): Float64Array {
+  const values: Record<SweepFigure, number | null> = { ...figures, profitableYears: profitableYears(daily) };
+  return Float64Array.from(SWEEP_FIGURES, (figure) => values[figure] ?? Number.NaN);
 }

@@ -68,3 +68,6 @@ function firstGuess(p: number): number {
     (((((B[0] * r + B[1]) * r + B[2]) * r + B[3]) * r + B[4]) * r + 1)
   );
 }
+
+/** The density of the standard normal distribution. */
+export const normalDensity = (x: number): number => Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI);

@@ -142,14 +142,12 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
   message.variants.forEach((given, variant) => {
     try {
       const inputs = resolveInputs(specs, given);
+      const kit = message.kits?.[variant];
+      const settings = kit === undefined ? message.settings : { ...message.settings, kit };
       stretches.forEach(({ feeds, equity }, stretch) => {
         guard.restart();
         const at = (variant * stretches.length + stretch) * width;
-        const returns = runVariant(
-          { plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings: message.settings, equity },
-          figures,
-          at,
-        );
+        const returns = runVariant({ plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings, equity }, figures, at);
         const row = stretch === 0 ? rows.get(variant) : undefined;
         if (row !== undefined) {
           daily ??= new Float32Array(rows.size * returns.length);
@@ -161,7 +159,7 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
       failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
     }
   });
-  return { type: "swept", id: message.id, figures, failures, daily };
+  return { type: "swept", id: message.id, figures, failures, daily, memoryBytes: process.memoryUsage().rss };
 }
 
 /** Compares the plan on all bars with the plan on the first of them alone. */

@@ -7,6 +7,7 @@ import { DataSource, type EntityManager } from "typeorm";
 import { ENTITIES } from "./entities.ts";
 import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
+import { SearchSchema1764200000000 } from "./search-schema.ts";
 
 interface Pragmas {
   pragma(text: string): unknown;
@@ -25,7 +26,7 @@ export class Database {
       type: "better-sqlite3",
       database: file,
       entities: ENTITIES,
-      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000],
+      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000, SearchSchema1764200000000],
       migrationsRun: true,
       synchronize: false,
       enableWAL: true,

@@ -132,6 +132,8 @@ export interface SweepRow {
   variants: number;
   done: number;
   failures: string;
+  /** Points of the lattice in the order of their trial, float64; null in one from before they were kept. */
+  points: Buffer | null;
   figures: Buffer;
   /** Daily returns in-sample, float32, of every so many variants; null while there are none. */
   daily: Buffer | null;
@@ -268,6 +270,7 @@ export const SweepEntity = new EntitySchema<SweepRow>({
     variants: int,
     done: int,
     failures: text,
+    points: { ...blob, nullable: true },
     figures: blob,
     daily: { ...blob, nullable: true },
     dailyStride: { ...int, default: 0 },

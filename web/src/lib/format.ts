@@ -71,3 +71,11 @@ export function duration(ms: number): string {
   const minutes = Math.floor(ms / 60_000);
   return minutes < 60 ? `${minutes} min ${Math.round((ms % 60_000) / 1000)} s` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
+
+const MEGABYTE = 1_048_576;
+
+/** Memory: 340 MB, 1.2 GB. */
+export function bytes(value: number): string {
+  const megabytes = value / MEGABYTE;
+  return megabytes < 1000 ? `${number(Math.ceil(megabytes))} MB` : `${number(megabytes / 1024, 1)} GB`;
+}

@@ -51,19 +51,29 @@ export class Journal {
     );
   }
 
-  /** Notes a sweep that has begun: how many settings it tries. */
-  async swept({ id, planId, createdMs, source, variants, status, request }: SweepDetail): Promise<void> {
-    await this.#note(
-      { planId, createdMs, kind: "sweep", runId: id, variants, status, ...NO_FIGURES },
-      { source, inputs: request.inputs, settings: request.settings },
-    );
+  /** Notes a sweep that has begun, once for each of its instruments: how many settings it tries. */
+  async swept({ id, planId, createdMs, source, variants: all, status, request }: SweepDetail, symbols: readonly string[]): Promise<void> {
+    const { inputs, settings } = request;
+    const variants = Math.ceil(all / symbols.length);
+    for (const symbol of symbols)
+      await this.#note(
+        { planId, createdMs, kind: "sweep", runId: id, variants, status, ...NO_FIGURES },
+        { source, inputs, settings: { ...settings, symbol } },
+      );
   }
 
-  /** A sweep or walk-forward is over, or left: how many settings it has really tried, and how their Sharpe ratios vary. */
-  async ended(id: string, { status, variants, sharpes = [] }: Ended): Promise<void> {
+  /** A sweep or walk-forward is over on an instrument, or left: how many settings it has really tried, and how their Sharpe ratios vary. */
+  async ended(id: string, { status, variants, sharpes = [] }: Ended, symbol: string): Promise<void> {
     const deviation = sampleDeviation(sharpes);
     const sharpeVariance = deviation === null ? null : deviation ** 2;
-    await this.#database.write((manager) => manager.update(TrialEntity, { runId: id }, { status, variants, sharpeVariance }));
+    await this.#database.write((manager) =>
+      manager
+        .createQueryBuilder()
+        .update(TrialEntity)
+        .set({ status, variants, sharpeVariance })
+        .where(`"runId" = :id AND json_extract("settings", '$.symbol') = :symbol`, { id, symbol })
+        .execute(),
+    );
   }
 
   /** Notes a walk-forward that has begun. */

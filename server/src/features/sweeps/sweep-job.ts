@@ -1,23 +1,30 @@
-/** One sweep under way: batches handed to every process of the pool, figures collected in place. It can be left and taken up again. */
-import type { InputValues } from "@plan-tester/core";
-import { SWEEP_FIGURES } from "@plan-tester/core";
-import { type PlanProcess, type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
+/**
+ * One sweep under way: rounds of points as the search asks for them, handed out in batches, figures collected in place.
+ * It can be left and taken up again.
+ */
+import type { SweepRequest, VariantSpace } from "@plan-tester/contract";
+import { type Aim, type InputValues, nextPoints, pointsIn, SWEEP_FIGURES, scoresOf } from "@plan-tester/core";
+import type { SweepCarrier } from "./sweep-carrier.ts";
+import { datesOf, type SweepWork, type VariantPlace } from "./sweep-work.ts";
 
 const FIRST_BATCH = 8;
 const BATCH_MS = 250;
-const MOST_FAILURES = 500;
+/** Failures that keep their message; the others are only counted. */
+const MOST_MESSAGES = 500;
+const LEAST_BATCH = 4;
 /** Daily returns kept of a sweep, numbers in all: of a larger one every so many variants keep theirs. */
 const MOST_DAILY = 4_000_000;
 
 export interface SweepFailure {
   readonly variant: number;
+  /** Empty where there were too many before it. */
   readonly message: string;
 }
 
-export type SweepWork = Omit<SweepBatch, "variants">;
-
 /** What a sweep has come to; a new job can go on from it. */
 export interface SweepState {
+  /** Points of the lattice in the order of their trial; the row of a variant is its place here. */
+  readonly points: readonly number[];
   readonly figures: Float64Array;
   /** Daily returns in-sample of every `dailyStride`th variant; the stride is 0 where none are kept. */
   readonly daily: Float32Array;
@@ -25,52 +32,100 @@ export interface SweepState {
   readonly failures: readonly SweepFailure[];
 }
 
+export interface SweepTask {
+  readonly space: VariantSpace;
+  readonly search: SweepRequest["search"];
+  readonly aim: Aim;
+  readonly work: SweepWork;
+  /** Whether daily returns are kept. */
+  readonly keepsDaily: boolean;
+}
+
 export class SweepJob implements SweepState {
+  readonly points: number[];
   readonly figures: Float64Array;
   readonly daily: Float32Array;
   readonly dailyStride: number;
   readonly failures: SweepFailure[] = [];
   done = 0;
-  readonly #variants: readonly InputValues[];
-  readonly #work: SweepWork;
-  readonly #pool: ProcessPool;
+  /** Variants there will be: at most, while a search goes on. */
+  total: number;
+  /** The most memory that one process has told of, bytes. */
+  processBytes = 0;
+  readonly #task: SweepTask;
+  readonly #carrier: SweepCarrier;
   readonly #days: number;
-  /** Variants that are still to be run. */
-  readonly #pending: number[] = [];
+  /** For each market the column of each of its session dates. */
+  readonly #dayColumns: readonly Int32Array[];
+  /** Variants that are still to be run, those of one market together. */
+  #pending: { variant: number; place: VariantPlace }[] = [];
   #next = 0;
   #stopped = false;
 
-  /** @param keepsDaily whether daily returns are kept; `before` is what an earlier job had come to. */
-  constructor(
-    variants: readonly InputValues[],
-    work: SweepWork,
-    pool: ProcessPool,
-    { keepsDaily, before = null }: { readonly keepsDaily: boolean; readonly before?: SweepState | null },
-  ) {
-    this.#variants = variants;
-    this.#work = work;
-    this.#pool = pool;
-    const { series } = work.stretches[0]![0]!.data;
-    this.#days = new Set(series.session).size;
-    const size = variants.length * this.rowWidth;
+  /** @param before what an earlier job had come to. */
+  constructor(task: SweepTask, carrier: SweepCarrier, before: SweepState | null = null) {
+    this.#task = task;
+    this.#carrier = carrier;
+    const { space, search, work } = task;
+    const isGrowing = search !== null && search.method !== "spread" && search.count < pointsIn(space.sizes);
+    const points = before?.points.length ? [...before.points] : isGrowing ? [] : space.points(search);
+    this.points = points;
+    this.total = isGrowing ? search.count : points.length;
+    const dates = new Map(work.dates.map((date, column) => [date, column]));
+    this.#days = dates.size;
+    this.#dayColumns = work.markets.map((market) => Int32Array.from(datesOf(market), (date) => dates.get(date)!));
+    const size = this.total * this.rowWidth;
     const fits = before?.figures.length === size;
     this.figures = fits ? before.figures : new Float64Array(size).fill(Number.NaN);
-    this.dailyStride = keepsDaily ? Math.max(1, Math.ceil((variants.length * this.#days) / MOST_DAILY)) : 0;
-    const rows = keepsDaily ? Math.ceil(variants.length / this.dailyStride) : 0;
+    this.dailyStride = task.keepsDaily ? Math.max(1, Math.ceil((this.total * this.#days) / MOST_DAILY)) : 0;
+    const rows = task.keepsDaily ? Math.ceil(this.total / this.dailyStride) : 0;
     this.daily = before?.daily.length === rows * this.#days ? before.daily : new Float32Array(rows * this.#days);
     if (fits) this.failures.push(...before.failures);
     const failed = new Set(this.failures.map(({ variant }) => variant));
-    for (let variant = 0; variant < variants.length; variant++)
-      if (Number.isNaN(this.figures[variant * this.rowWidth]!) && !failed.has(variant)) this.#pending.push(variant);
-    this.done = variants.length - this.#pending.length;
+    const isOpen = (variant: number): boolean => Number.isNaN(this.figures[variant * this.rowWidth]!) && !failed.has(variant);
+    this.#await(points.map((_point, variant) => variant).filter(isOpen));
+    this.done = points.length - this.#pending.length;
   }
 
   get rowWidth(): number {
-    return SWEEP_FIGURES.length * this.#work.stretches.length;
+    return SWEEP_FIGURES.length * this.#task.work.markets[0]!.stretches.length;
   }
 
   get stopped(): boolean {
     return this.#stopped;
+  }
+
+  /** Memory that the sweep takes in all, bytes, as far as it is known. */
+  get memoryBytes(): number {
+    return this.#carrier.lanes * this.processBytes + this.figures.byteLength + this.daily.byteLength;
+  }
+
+  variantAt(variant: number): InputValues {
+    return this.#task.space.variantAt(this.points[variant]!)!;
+  }
+
+  /** How well each variant does by the aim. */
+  scores(): Float64Array {
+    const { aim, space } = this.#task;
+    return scoresOf(aim, { figures: this.figures, rowWidth: this.rowWidth, points: this.points, sizes: space.sizes });
+  }
+
+  /** Settings tried of each instrument, and the Sharpe ratios in-sample that are known of them. */
+  trials(): Map<string, { variants: number; sharpes: number[] }> {
+    const { work } = this.#task;
+    const found = new Map(work.symbols.map((symbol) => [symbol, { variants: 0, sharpes: [] as number[] }]));
+    const at = SWEEP_FIGURES.indexOf("sharpe");
+    const failed = new Set(this.failures.map(({ variant }) => variant));
+    this.points.forEach((_point, variant) => {
+      const row = variant * this.rowWidth;
+      if (Number.isNaN(this.figures[row]!) && !failed.has(variant)) return;
+      const market = work.markets.length === 1 ? 0 : work.placeOf(this.variantAt(variant)).market;
+      const tally = found.get(work.markets[market]!.symbol)!;
+      tally.variants++;
+      const sharpe = this.figures[row + at]!;
+      if (Number.isFinite(sharpe)) tally.sharpes.push(sharpe);
+    });
+    return found;
   }
 
   /** No new batch is begun; those under way are finished and kept. */
@@ -79,16 +134,37 @@ export class SweepJob implements SweepState {
   }
 
   async run(onProgress: () => void): Promise<void> {
-    await Promise.all(Array.from({ length: this.#pool.size }, () => this.#pool.use((process) => this.#lane(process, onProgress))));
+    do await Promise.all(Array.from({ length: this.#carrier.lanes }, () => this.#lane(onProgress)));
+    while (!this.#stopped && this.#grow());
   }
 
-  async #lane(process: PlanProcess, onProgress: () => void): Promise<void> {
+  #await(variants: readonly number[]): void {
+    const found = variants.map((variant) => ({ variant, place: this.#task.work.placeOf(this.variantAt(variant)) }));
+    this.#pending = this.#task.work.markets.length > 1 ? found.sort((a, b) => a.place.market - b.place.market) : found;
+    this.#next = 0;
+  }
+
+  /** Asks the search for its next round; false when it is over. */
+  #grow(): boolean {
+    const { space, search } = this.#task;
+    if (!search || this.points.length >= this.total) return false;
+    const points = nextPoints(space, search, { points: this.points, scores: this.scores() }).slice(0, this.total - this.points.length);
+    if (points.length === 0) {
+      this.total = this.points.length;
+      return false;
+    }
+    const first = this.points.length;
+    this.points.push(...points);
+    this.#await(points.map((_point, k) => first + k));
+    return true;
+  }
+
+  async #lane(onProgress: () => void): Promise<void> {
     let size = FIRST_BATCH;
     while (!this.#stopped && this.#next < this.#pending.length) {
-      const batch = this.#pending.slice(this.#next, this.#next + size);
-      this.#next += batch.length;
+      const batch = this.#take(size);
       const began = performance.now();
-      if (!(await this.#try(process, batch))) await this.#oneByOne(process, batch);
+      if (!(await this.#try(batch))) for (const one of batch) await this.#try([one]);
       this.done += batch.length;
       const took = performance.now() - began;
       size = Math.max(1, Math.min(1000, Math.round((batch.length * BATCH_MS) / Math.max(took, 1))));
@@ -96,34 +172,58 @@ export class SweepJob implements SweepState {
     }
   }
 
-  /** Runs a batch and keeps what came of it; false when the process died with more than one of them. */
-  async #try(process: PlanProcess, batch: readonly number[]): Promise<boolean> {
+  /** The next variants, of one market. A round's end is shared out, so that no process waits long for another. */
+  #take(size: number): { variant: number; place: VariantPlace }[] {
+    const { market } = this.#pending[this.#next]!.place;
+    const fair = Math.max(LEAST_BATCH, Math.ceil((this.#pending.length - this.#next) / (2 * this.#carrier.lanes)));
+    const batch = this.#pending.slice(this.#next, this.#next + Math.min(size, fair)).filter(({ place }) => place.market === market);
+    this.#next += batch.length;
+    return batch;
+  }
+
+  /** Runs a batch and keeps what came of it; false when it was lost with more than one variant in it. */
+  async #try(batch: readonly { variant: number; place: VariantPlace }[]): Promise<boolean> {
+    const { work } = this.#task;
+    const { market } = batch[0]!.place;
+    const { stretches, settings } = work.markets[market]!;
     try {
-      const variants = batch.map((variant) => this.#variants[variant]!);
-      const dailyOf = [...batch.keys()].filter((k) => this.dailyStride > 0 && batch[k]! % this.dailyStride === 0);
-      const { figures, failures, daily } = await sweepPlan(process, { ...this.#work, variants, dailyOf });
-      batch.forEach((variant, k) => {
-        this.figures.set(figures.subarray(k * this.rowWidth, (k + 1) * this.rowWidth), variant * this.rowWidth);
+      const dailyOf = [...batch.keys()].filter((k) => this.dailyStride > 0 && batch[k]!.variant % this.dailyStride === 0);
+      const answer = await this.#carrier.carry({
+        source: work.source,
+        variants: batch.map(({ place }) => place.inputs),
+        kits: work.variesKit ? batch.map(({ place }) => place.kit) : null,
+        stretches,
+        settings,
+        dailyOf,
       });
-      if (daily)
-        dailyOf.forEach((k, row) => {
-          this.daily.set(daily.subarray(row * this.#days, (row + 1) * this.#days), (batch[k]! / this.dailyStride) * this.#days);
-        });
-      for (const failure of failures) this.#fail(batch[failure.variant]!, failure.message);
+      this.processBytes = Math.max(this.processBytes, answer.memoryBytes);
+      batch.forEach(({ variant }, k) => {
+        this.figures.set(answer.figures.subarray(k * this.rowWidth, (k + 1) * this.rowWidth), variant * this.rowWidth);
+      });
+      if (answer.daily)
+        this.#keepDaily(
+          answer.daily,
+          dailyOf.map((k) => batch[k]!.variant),
+          this.#dayColumns[market]!,
+        );
+      for (const failure of answer.failures) this.#fail(batch[failure.variant]!.variant, failure.message);
       return true;
     } catch (error) {
-      // Case: the process died. One variant alone is to blame or to lose; more are tried again one by one.
+      // Case: a process died. One variant alone is to blame or to lose; more are tried again one by one.
       if (batch.length > 1) return false;
-      this.#fail(batch[0]!, error instanceof Error ? error.message : String(error));
+      this.#fail(batch[0]!.variant, error instanceof Error ? error.message : String(error));
       return true;
     }
   }
 
-  async #oneByOne(process: PlanProcess, batch: readonly number[]): Promise<void> {
-    for (const variant of batch) await this.#try(process, [variant]);
+  #keepDaily(daily: Float32Array, variants: readonly number[], columns: Int32Array): void {
+    variants.forEach((variant, row) => {
+      const at = (variant / this.dailyStride) * this.#days;
+      for (let day = 0; day < columns.length; day++) this.daily[at + columns[day]!] = daily[row * columns.length + day]!;
+    });
   }
 
   #fail(variant: number, message: string): void {
-    if (this.failures.length < MOST_FAILURES) this.failures.push({ variant, message });
+    this.failures.push({ variant, message: this.failures.length < MOST_MESSAGES ? message : "" });
   }
 }

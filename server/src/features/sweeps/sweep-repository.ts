@@ -2,7 +2,7 @@ import type { SweepDetail, SweepSummary } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
-import type { SweepState } from "./sweep-job.ts";
+import type { SweepFailure, SweepState } from "./sweep-job.ts";
 
 /** All but the long ones. */
 const LIST_COLUMNS = {
@@ -19,7 +19,7 @@ const LIST_COLUMNS = {
   error: true,
 } as const;
 
-function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "figures" | "daily" | "dailyStride">): SweepSummary {
+function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "points" | "figures" | "daily" | "dailyStride">): SweepSummary {
   const { id, planId, planTitle, status, variants, done, createdMs, elapsedMs, error } = row;
   return {
     id,
@@ -59,31 +59,34 @@ export class SweepRepository {
   async find(id: string): Promise<StoredSweep | null> {
     const row = await this.#database.read.findOneBy(SweepEntity, { id });
     if (!row) return null;
+    const failures: SweepFailure[] = JSON.parse(row.failures);
     const detail: SweepDetail = {
       ...summaryOf(row),
       source: row.source,
       inputSpecs: JSON.parse(row.inputSpecs),
-      failures: JSON.parse(row.failures),
+      failures: failures.filter(({ message }) => message !== ""),
       figures: SWEEP_FIGURES,
       dailyStride: row.dailyStride,
     };
-    const { figures, daily } = row;
+    const { points, figures, daily } = row;
     return {
       detail,
+      points: points ? [...new Float64Array(ownBuffer(points))] : [],
       figures: new Float64Array(ownBuffer(figures)),
       daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
       dailyStride: row.dailyStride,
-      failures: detail.failures,
+      failures,
     };
   }
 
-  async save(detail: SweepDetail, { figures, daily, dailyStride }: SweepState): Promise<void> {
-    const { request, inputSpecs, failures, failed: _failed, figures: _names, ...plain } = detail;
+  async save(detail: SweepDetail, { points, figures, daily, dailyStride, failures }: SweepState): Promise<void> {
+    const { request, inputSpecs, failures: _told, failed: _failed, figures: _names, ...plain } = detail;
     const row: SweepRow = {
       ...plain,
       request: JSON.stringify(request),
       inputSpecs: JSON.stringify(inputSpecs),
       failures: JSON.stringify(failures),
+      points: Buffer.from(Float64Array.from(points).buffer),
       figures: Buffer.from(figures.buffer, figures.byteOffset, figures.byteLength),
       daily: Buffer.from(daily.buffer, daily.byteOffset, daily.byteLength),
       dailyStride,

@@ -10,9 +10,14 @@ export function sweepRoutes(sweeps: SweepService): Router {
   router.post("/sweeps", async (request, response) => void response.status(201).json(await sweeps.start(read(request.body))));
   router.post("/sweeps/estimate", async (request, response) => void response.json(await sweeps.estimate(read(request.body))));
   router.get("/sweeps/:id", async (request, response) => void response.json((await sweeps.get(request.params.id)).detail));
+  /** The points tried, in order, and a row of figures for each; rows that are not reached yet are empty. */
   router.get("/sweeps/:id/figures", async (request, response) => {
-    const { figures } = await sweeps.get(request.params.id);
-    response.type("application/octet-stream").send(Buffer.from(packColumns({}, [{ name: "figures", values: figures }])));
+    const { points, figures } = await sweeps.get(request.params.id);
+    const columns = [
+      { name: "points", values: Float64Array.from(points) },
+      { name: "figures", values: figures },
+    ];
+    response.type("application/octet-stream").send(Buffer.from(packColumns({}, columns)));
   });
   router.post("/sweeps/:id/stop", async (request, response) => {
     await sweeps.stop(request.params.id);

@@ -1,26 +1,27 @@
 import { randomUUID } from "node:crypto";
 import {
-  engineSettings,
+  NO_VARIANT,
   type SweepDetail,
   type SweepEstimate,
   type SweepRequest,
   type SweepStatus,
   type SweepSummary,
-  variantsOf,
 } from "@plan-tester/contract";
-import { type InputSpec, PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
-import { describePlan, instrumentsOf, type ProcessPool, sweepPlan } from "@plan-tester/runner";
+import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
+import type { ProcessPool } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import { SweepJob, type SweepWork } from "./sweep-job.ts";
+import { estimateSweep } from "./estimate-sweep.ts";
+import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
+import type { SweepCarrier } from "./sweep-carrier.ts";
+import { SweepJob } from "./sweep-job.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
 /** A sweep is written down at least so far apart, and for at most a tenth of the time: one of many variants is long. */
 const SAVE_MS = 1000;
 const SAVE_SHARE = 10;
 const TELL_MS = 150;
-const TRIAL_VARIANTS = 4;
 
 interface Running {
   readonly job: SweepJob;
@@ -33,80 +34,54 @@ interface Running {
 export class SweepService {
   readonly #markets: MarketService;
   readonly #sweeps: SweepRepository;
-  /** For what the user waits for, and for the sweep itself. */
+  /** For what the user waits for, for measuring, and for the sweep itself. */
   readonly #front: ProcessPool;
   readonly #pool: ProcessPool;
+  readonly #carrier: SweepCarrier;
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #running = new Map<string, Running>();
   #isClosing = false;
 
-  constructor(
-    markets: MarketService,
-    sweeps: SweepRepository,
-    front: ProcessPool,
-    pool: ProcessPool,
-    events: EventStream,
-    journal: Journal,
-  ) {
-    this.#journal = journal;
-    this.#markets = markets;
-    this.#sweeps = sweeps;
-    this.#front = front;
-    this.#pool = pool;
-    this.#events = events;
+  constructor(parts: {
+    readonly markets: MarketService;
+    readonly sweeps: SweepRepository;
+    readonly front: ProcessPool;
+    readonly pool: ProcessPool;
+    readonly carrier: SweepCarrier;
+    readonly events: EventStream;
+    readonly journal: Journal;
+  }) {
+    this.#markets = parts.markets;
+    this.#sweeps = parts.sweeps;
+    this.#front = parts.front;
+    this.#pool = parts.pool;
+    this.#carrier = parts.carrier;
+    this.#events = parts.events;
+    this.#journal = parts.journal;
   }
 
-  async #prepare(
-    request: SweepRequest,
-  ): Promise<{ specs: readonly InputSpec[]; title: string; variants: ReturnType<typeof variantsOf>; work: SweepWork }> {
-    const { settings, outOfSample, source } = request;
-    const { from, to } = settings;
-    if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
-      throw new PlanTesterError(
-        "bad-input",
-        `The out-of-sample stretch (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample stretch (${from} to ${to}). Move it after ${to}.`,
-        {},
-      );
-    const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
-    await this.#journal.refuseReserved(request.planId, outOfSample && outOfSample.to > to ? outOfSample.to : to);
-    const variants = variantsOf(specs, request.inputs, request);
-    const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
-    const inSample = await this.#markets.feeds(settings, from, to, further);
-    const stretches = [inSample.feeds];
-    if (outOfSample) stretches.push((await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further)).feeds);
-    for (const feeds of stretches)
-      if (feeds.some(({ data }) => data.series.length === 0))
-        throw new PlanTesterError("bad-input", "One of the stretches holds no bars. Choose dates inside the history.", {});
-    return { specs, title, variants, work: { source, stretches, settings: engineSettings(settings, inSample.feeds[0]!.instrument) } };
+  #prepare(request: SweepRequest): Promise<PreparedSweep> {
+    return prepareSweep({ markets: this.#markets, front: this.#front, journal: this.#journal }, request);
   }
 
-  /** Count and duration, measured on a few variants. */
+  /** Count, duration and memory, measured on a few variants of each market. */
   async estimate(request: SweepRequest): Promise<SweepEstimate> {
-    const { variants, work } = await this.#prepare(request);
-    const count = variants.length;
-    const step = Math.max(1, Math.floor(variants.length / TRIAL_VARIANTS));
-    const trial = variants.filter((_variant, i) => i % step === 0).slice(0, TRIAL_VARIANTS);
-    const seconds = await this.#pool.use(async (process) => {
-      await sweepPlan(process, { ...work, variants: trial.slice(0, 1) });
-      const began = performance.now();
-      await sweepPlan(process, { ...work, variants: trial });
-      return (performance.now() - began) / 1000;
-    });
-    const bars = work.stretches.reduce((sum, feeds) => sum + feeds.reduce((bars, { data }) => bars + data.series.length, 0), 0);
-    return { variants: count, bars, seconds: (seconds / trial.length) * (count / this.#pool.size), processes: this.#pool.size };
+    return estimateSweep((await this.#prepare(request)).task, this.#pool, this.#carrier);
   }
 
   async start(request: SweepRequest): Promise<SweepSummary> {
-    const { specs, title, variants, work } = await this.#prepare(request);
+    const { specs, title, task } = await this.#prepare(request);
     const { source, ...rest } = request;
+    const job = new SweepJob(task, this.#carrier);
+    if (job.total === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
     const detail: SweepDetail = {
       id: randomUUID().slice(0, 8),
       planId: request.planId,
       planTitle: title,
       status: "running",
       request: rest,
-      variants: variants.length,
+      variants: job.total,
       done: 0,
       failed: 0,
       createdMs: Date.now(),
@@ -118,9 +93,8 @@ export class SweepService {
       figures: SWEEP_FIGURES,
       dailyStride: 0,
     };
-    const job = new SweepJob(variants, work, this.#pool, { keepsDaily: true });
     await this.#sweeps.save(detail, job);
-    await this.#journal.swept(detail);
+    await this.#journal.swept(detail, task.work.symbols);
     this.#begin(detail, job);
     return detail;
   }
@@ -154,9 +128,9 @@ export class SweepService {
   }
 
   async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
-    const { variants, work } = await this.#prepare({ ...detail.request, source: detail.source });
+    const { task } = await this.#prepare({ ...detail.request, source: detail.source });
     const running: SweepDetail = { ...detail, status: "running", error: "" };
-    const job = new SweepJob(variants, work, this.#pool, { keepsDaily: true, before: state });
+    const job = new SweepJob(task, this.#carrier, state);
     // Written down at once: what ends the server now must find it under way.
     await this.#sweeps.save(running, job);
     this.#begin(running, job);
@@ -179,9 +153,10 @@ export class SweepService {
         ...running.detail,
         status,
         error,
+        variants: job.total,
         done: job.done,
         failed: job.failures.length,
-        failures: job.failures,
+        failures: job.failures.filter(({ message }) => message !== ""),
         elapsedMs: Math.round(elapsedMs + performance.now() - began),
         dailyStride: job.dailyStride,
       };
@@ -200,6 +175,7 @@ export class SweepService {
           variants,
           perSecond,
           secondsLeft: (variants - job.done) / perSecond,
+          memoryBytes: job.memoryBytes,
         });
       }
       if (now > saveAt && !isSaving && !this.#isClosing) {
@@ -216,14 +192,15 @@ export class SweepService {
     };
     try {
       await job.run(onProgress);
-      update(job.stopped && job.done < running.detail.variants ? running.endsAs : "complete");
+      update(job.stopped && job.done < job.total ? running.endsAs : "complete");
     } catch (error) {
       update("failed", error instanceof Error ? error.message : String(error));
     }
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;
     await this.#sweeps.save(running.detail, job);
-    await this.#journal.ended(running.detail.id, { status: running.detail.status, variants: job.done, sharpes: sharpesOf(job) });
+    for (const [symbol, { variants, sharpes }] of job.trials())
+      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants, sharpes }, symbol);
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }
@@ -235,8 +212,8 @@ export class SweepService {
   async get(id: string): Promise<StoredSweep> {
     const running = this.#running.get(id);
     if (running) {
-      const { figures, daily, dailyStride, failures } = running.job;
-      return { detail: running.detail, figures, daily, dailyStride, failures };
+      const { points, figures, daily, dailyStride, failures } = running.job;
+      return { detail: running.detail, points, figures, daily, dailyStride, failures };
     }
     const stored = await this.#sweeps.find(id);
     if (!stored) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
@@ -270,12 +247,4 @@ export class SweepService {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
     if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
   }
-}
-
-/** Sharpe ratios in-sample of the variants that are done. */
-function sharpesOf({ figures, rowWidth }: SweepJob): number[] {
-  const at = SWEEP_FIGURES.indexOf("sharpe");
-  const found: number[] = [];
-  for (let row = 0; row < figures.length; row += rowWidth) if (Number.isFinite(figures[row + at]!)) found.push(figures[row + at]!);
-  return found;
 }

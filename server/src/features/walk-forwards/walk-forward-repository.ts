@@ -28,6 +28,12 @@ function summaryOf(row: Omit<WalkForwardRow, "source" | "inputSpecs">): WalkForw
   };
 }
 
+const detailOf = (row: WalkForwardRow): WalkForwardDetail => ({
+  ...summaryOf(row),
+  source: row.source,
+  inputSpecs: JSON.parse(row.inputSpecs),
+});
+
 export class WalkForwardRepository {
   readonly #database: Database;
 
@@ -41,7 +47,7 @@ export class WalkForwardRepository {
 
   async find(id: string): Promise<WalkForwardDetail | null> {
     const row = await this.#database.read.findOneBy(WalkForwardEntity, { id });
-    return row && { ...summaryOf(row), source: row.source, inputSpecs: JSON.parse(row.inputSpecs) };
+    return row && detailOf(row);
   }
 
   async save(detail: WalkForwardDetail): Promise<void> {
@@ -56,11 +62,10 @@ export class WalkForwardRepository {
     await this.#database.write((manager) => manager.upsert(WalkForwardEntity, row, ["id"]));
   }
 
-  /** One that was under way when the server ended keeps the windows that it had. */
-  async settleUnfinished(): Promise<void> {
-    await this.#database.write((manager) =>
-      manager.update(WalkForwardEntity, { status: "running" }, { status: "stopped", error: "The server ended while it was under way." }),
-    );
+  /** Those that were under way when the server ended, the oldest first. */
+  async unfinished(): Promise<WalkForwardDetail[]> {
+    const rows = await this.#database.read.find(WalkForwardEntity, { where: { status: "running" }, order: { createdMs: "ASC" } });
+    return rows.map(detailOf);
   }
 
   async delete(id: string): Promise<boolean> {

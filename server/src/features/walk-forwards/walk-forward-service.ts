@@ -5,21 +5,30 @@
  */
 import { randomUUID } from "node:crypto";
 import {
+  aimOf,
   engineSettings,
   type RunEvidence,
-  variantsOf,
+  runOfVariant,
+  SYMBOL_AXIS,
+  sweepSpace,
+  TIMEFRAME_AXIS,
+  type VariantSpace,
   type WalkForwardDetail,
   type WalkForwardRequest,
   type WalkForwardSummary,
   type WalkForwardWindow,
 } from "@plan-tester/contract";
 import {
+  type Aim,
   assembleResult,
+  bestOf,
+  type InputSpec,
+  type InputValue,
   type InputValues,
   PlanTesterError,
   type RunResult,
-  resolveInputs,
   SWEEP_FIGURES,
+  sweepFigures,
   type Trade,
 } from "@plan-tester/core";
 import { describePlan, type FeedData, hashText, instrumentsOf, type ProcessPool, resultHashOf, runPlan } from "@plan-tester/runner";
@@ -27,7 +36,10 @@ import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
+import { withSettings } from "../sweeps/prepare-sweep.ts";
+import type { SweepCarrier } from "../sweeps/sweep-carrier.ts";
 import { SweepJob } from "../sweeps/sweep-job.ts";
+import { gatherWork, instrumentsVaried } from "../sweeps/sweep-work.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
 
@@ -52,7 +64,7 @@ export class WalkForwardService {
   readonly #repository: WalkForwardRepository;
   readonly #runs: RunService;
   readonly #front: ProcessPool;
-  readonly #pool: ProcessPool;
+  readonly #carrier: SweepCarrier;
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #running = new Map<string, Walking>();
@@ -63,7 +75,7 @@ export class WalkForwardService {
     repository: WalkForwardRepository;
     runs: RunService;
     front: ProcessPool;
-    pool: ProcessPool;
+    carrier: SweepCarrier;
     events: EventStream;
     journal: Journal;
   }) {
@@ -71,7 +83,7 @@ export class WalkForwardService {
     this.#repository = parts.repository;
     this.#runs = parts.runs;
     this.#front = parts.front;
-    this.#pool = parts.pool;
+    this.#carrier = parts.carrier;
     this.#events = parts.events;
     this.#journal = parts.journal;
   }
@@ -112,15 +124,16 @@ export class WalkForwardService {
   async start(request: WalkForwardRequest): Promise<WalkForwardSummary> {
     const { settings, source, planId, inputs } = request;
     await this.#journal.refuseReserved(planId, settings.to);
-    const { inputs: specs, title } = await this.#front.use((process) => describePlan(process, source));
-    const variants = variantsOf(specs, inputs, request);
-    const { dates } = await this.#markets.thumbnail(settings.symbol);
-    const windows = windowsOf(
-      dates.filter((date) => date >= settings.from && date <= settings.to),
-      request.inSample,
-      request.outOfSample,
-      request.anchored,
-    );
+    if (request.ranges.some(({ input }) => input === SYMBOL_AXIS || input === TIMEFRAME_AXIS))
+      throw new PlanTesterError(
+        "bad-input",
+        "A walk-forward stays on one instrument and timeframe: its stretches become one run. Take instrument and timeframe out of what varies.",
+        {},
+      );
+    const { inputs: own, title } = await this.#front.use((process) => describePlan(process, source));
+    const specs = withSettings(own, request);
+    const { space, most } = sweepSpace(specs, inputs, request);
+    const windows = await this.#windowsOf(request);
     const { source: _source, ...rest } = request;
     const detail: WalkForwardDetail = {
       id: randomUUID().slice(0, 8),
@@ -130,7 +143,7 @@ export class WalkForwardService {
       request: rest,
       windows: [],
       total: windows.length,
-      variants: variants.length,
+      variants: most,
       createdMs: Date.now(),
       elapsedMs: 0,
       error: "",
@@ -140,23 +153,41 @@ export class WalkForwardService {
       inputSpecs: specs,
     };
     await this.#repository.save(detail);
-    await this.#journal.walked({ ...detail, inputs, settings, variants: variants.length * windows.length });
-    const walking: Walking = { finished: Promise.resolve(), stopped: false, job: null };
-    this.#running.set(detail.id, walking);
-    walking.finished = this.#carryOut(walking, detail, windows, variants).finally(() => this.#running.delete(detail.id));
+    await this.#journal.walked({ ...detail, inputs, settings, variants: most * windows.length });
+    this.#begin(detail, windows, space);
     return detail;
   }
 
-  async #carryOut(
-    walking: Walking,
-    detail: WalkForwardDetail,
-    windows: readonly WindowDates[],
-    variants: readonly InputValues[],
-  ): Promise<void> {
-    const began = performance.now();
+  /** Goes on with every one that the end of the server cut off; what its windows have chosen stays chosen. */
+  async resumeUnfinished(): Promise<void> {
+    for (const detail of await this.#repository.unfinished()) {
+      try {
+        const { space } = sweepSpace(detail.inputSpecs, detail.request.inputs, detail.request);
+        this.#begin(detail, await this.#windowsOf(detail.request), space);
+      } catch (error) {
+        // Case: its bars can't be had any more.
+        await this.#repository.save({ ...detail, status: "failed", error: error instanceof Error ? error.message : String(error) });
+      }
+    }
+  }
+
+  async #windowsOf({ settings, inSample, outOfSample, anchored }: Omit<WalkForwardRequest, "source">): Promise<WindowDates[]> {
+    const { dates } = await this.#markets.thumbnail(settings.symbol);
+    const inside = dates.filter((date) => date >= settings.from && date <= settings.to);
+    return windowsOf(inside, inSample, outOfSample, anchored);
+  }
+
+  #begin(detail: WalkForwardDetail, windows: readonly WindowDates[], space: VariantSpace): void {
+    const walking: Walking = { finished: Promise.resolve(), stopped: false, job: null };
+    this.#running.set(detail.id, walking);
+    walking.finished = this.#carryOut(walking, detail, windows, space).finally(() => this.#running.delete(detail.id));
+  }
+
+  async #carryOut(walking: Walking, detail: WalkForwardDetail, windows: readonly WindowDates[], space: VariantSpace): Promise<void> {
+    const began = performance.now() - detail.elapsedMs;
     const done: WalkForwardWindow[] = [];
     const pieces: Piece[] = [];
-    let current = detail;
+    let [current, tried] = [detail, 0];
     const save = async (change: Partial<WalkForwardDetail>): Promise<void> => {
       if (this.#isClosing) return;
       current = { ...current, ...change, windows: [...done], elapsedMs: Math.round(performance.now() - began) };
@@ -164,12 +195,22 @@ export class WalkForwardService {
       this.#events.send({ type: "walk-forward", id: detail.id, status: current.status });
     };
     try {
-      const { source, request } = detail;
-      const further = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
-      for (const window of windows) {
-        const walked = walking.stopped ? null : await this.#walk(walking, detail, window, variants, further);
+      const { source, request, inputSpecs } = detail;
+      const named = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
+      const further = [...named, ...instrumentsVaried(request.ranges, inputSpecs)];
+      for (const [i, window] of windows.entries()) {
+        const before = detail.windows[i];
+        if (before) {
+          // Chosen before the server ended: only its run is made again.
+          done.push(before);
+          tried += detail.variants;
+          if (before.inputs) pieces.push(await this.#tryOut(detail, window, before.inputs, further));
+          continue;
+        }
+        const walked = walking.stopped ? null : await this.#walk(walking, detail, window, space, further);
         if (!walked) break;
         done.push(walked.told);
+        tried += walked.tried;
         if (walked.piece) pieces.push(walked.piece);
         await save({});
       }
@@ -178,39 +219,47 @@ export class WalkForwardService {
     } catch (error) {
       await save({ status: "failed", error: error instanceof Error ? error.message : String(error) });
     }
-    if (!this.#isClosing) await this.#journal.ended(detail.id, { status: current.status, variants: done.length * variants.length });
+    if (!this.#isClosing) await this.#journal.ended(detail.id, { status: current.status, variants: tried }, detail.request.settings.symbol);
   }
 
   /** One window: a sweep on the first stretch, the best of it on the second. null where it was stopped on the way. */
   async #walk(
     walking: Walking,
-    { request, source, inputSpecs }: WalkForwardDetail,
+    detail: WalkForwardDetail,
     window: WindowDates,
-    variants: readonly InputValues[],
+    space: VariantSpace,
     further: readonly string[],
-  ): Promise<{ told: WalkForwardWindow; piece: Piece | null } | null> {
-    const { settings } = request;
-    const feedsOf = async ({ from, to }: { from: string; to: string }) => (await this.#markets.feeds(settings, from, to, further)).feeds;
-    const [inside, outside] = [await feedsOf(window.inSample), await feedsOf(window.outOfSample)];
-    const engine = engineSettings(settings, inside[0]!.instrument);
-    const job = new SweepJob(variants, { source, stretches: [inside], settings: engine }, this.#pool, { keepsDaily: false });
+  ): Promise<{ told: WalkForwardWindow; piece: Piece | null; tried: number } | null> {
+    const { request, source, inputSpecs } = detail;
+    const { search, aim } = request;
+    const work = await gatherWork(this.#markets, { ...request, source, linked: space.linked }, [window.inSample], further);
+    const job = new SweepJob({ space, search, aim: withLeastTrades(aim, request.leastTrades), work, keepsDaily: false }, this.#carrier);
     walking.job = job;
     await job.run(() => undefined);
     if (walking.stopped) return null;
-    const best = bestOf(job, request);
-    if (best < 0) return { told: { ...window, inputs: null, inFigures: [], outFigures: [], efficiency: null }, piece: null };
+    const best = bestOf(job.scores());
+    if (best < 0)
+      return { told: { ...window, inputs: null, inFigures: [], outFigures: [], efficiency: null }, piece: null, tried: job.done };
     const inFigures = plain(job.figures.subarray(best * job.rowWidth, (best + 1) * job.rowWidth));
-    const chosen = variants[best]!;
-    const { result } = await this.#front.use((process) => runPlan(process, { source, inputs: chosen, settings: engine, feeds: outside }));
-    const outFigures = SWEEP_FIGURES.map((figure) => (figure in result.figures ? (result.figures[figure] as number | null) : null));
+    const inputs = { ...defaultsOf(inputSpecs), ...job.variantAt(best) };
+    const piece = await this.#tryOut(detail, window, inputs, further);
+    const outFigures = plain(sweepFigures(piece.result));
     const efficiency = ratioOf(
       outFigures[at("netProfit")],
       window.outOfSample.sessions,
       inFigures[at("netProfit")],
       window.inSample.sessions,
     );
-    const inputs = resolveInputs(inputSpecs, chosen);
-    return { told: { ...window, inputs, inFigures, outFigures, efficiency }, piece: { feeds: outside, result } };
+    return { told: { ...window, inputs, inFigures, outFigures, efficiency }, piece, tried: job.done };
+  }
+
+  /** What was chosen on one stretch, run on the next. */
+  async #tryOut({ request, source }: WalkForwardDetail, { outOfSample }: WindowDates, chosen: InputValues, further: readonly string[]) {
+    const { inputs, settings } = runOfVariant(chosen, request.settings);
+    const { feeds } = await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further);
+    const engine = engineSettings(settings, feeds[0]!.instrument);
+    const { result } = await this.#front.use((process) => runPlan(process, { source, inputs, settings: engine, feeds }));
+    return { feeds, result };
   }
 
   /** The out-of-sample stretches one after the other, as one run. */
@@ -265,17 +314,14 @@ export class WalkForwardService {
   }
 }
 
-/** The variant with the highest aim among those with enough trades; -1 where there is none. */
-function bestOf({ figures, rowWidth }: SweepJob, { aim, leastTrades }: Pick<WalkForwardRequest, "aim" | "leastTrades">): number {
-  let [best, value] = [-1, Number.NEGATIVE_INFINITY];
-  for (let variant = 0; variant * rowWidth < figures.length; variant++) {
-    const row = variant * rowWidth;
-    if (!(figures[row + at("trades")]! >= Math.max(1, leastTrades))) continue;
-    const now = figures[row + at(aim)]!;
-    if (now > value) [best, value] = [variant, now];
-  }
-  return best;
+/** The aim, with the least number of trades among its conditions. */
+function withLeastTrades(aim: WalkForwardRequest["aim"], leastTrades: number): Aim {
+  const whole = aimOf(aim);
+  return { ...whole, conditions: [...whole.conditions, { figure: "trades", is: "at least", value: Math.max(1, leastTrades) }] };
 }
+
+const defaultsOf = (specs: readonly InputSpec[]): Record<string, InputValue> =>
+  Object.fromEntries(specs.filter(({ name }) => !name.includes(".")).map((spec) => [spec.name, spec.default]));
 
 function ratioOf(
   out: number | null | undefined,

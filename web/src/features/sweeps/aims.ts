@@ -1,6 +1,6 @@
-/** Figures of a sweep: how each is called, written and judged. */
-import type { SweepRequest } from "@plan-tester/contract";
-import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
+/** Figures of a sweep: how each is called, written and judged; and aims in words. */
+import { aimOf, type SweepRequest } from "@plan-tester/contract";
+import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "@plan-tester/core";
 import { number, percent, signed } from "../../lib/format.ts";
 
 export interface SweepFigureDefinition {
@@ -11,24 +11,52 @@ export interface SweepFigureDefinition {
   readonly more: boolean | null;
 }
 
-const LABELS: Readonly<Record<SweepFigure, Omit<SweepFigureDefinition, "key">>> = {
-  netProfit: { label: "Net profit", text: (value) => signed(value), more: true },
-  trades: { label: "Trades", text: (value) => number(value), more: null },
-  winRate: { label: "Win rate", text: (value) => percent(value, 0), more: true },
-  profitFactor: { label: "Profit factor", text: (value) => number(value, 2), more: true },
-  averageTrade: { label: "Average trade", text: (value) => signed(value, 1), more: true },
-  maxDrawdown: { label: "Drawdown", text: (value) => number(value), more: false },
-  returnToDrawdown: { label: "Net over drawdown", text: (value) => number(value, 2), more: true },
-  sharpe: { label: "Sharpe", text: (value) => number(value, 2), more: true },
-  costs: { label: "Costs", text: (value) => number(value), more: false },
-  pathDependentTrades: { label: "Path-dependent", text: (value) => number(value), more: false },
+const WORDS: Readonly<Record<SweepFigure, Pick<SweepFigureDefinition, "label" | "text">>> = {
+  netProfit: { label: "Net profit", text: (value) => signed(value) },
+  trades: { label: "Trades", text: (value) => number(value) },
+  winRate: { label: "Win rate", text: (value) => percent(value, 0) },
+  profitFactor: { label: "Profit factor", text: (value) => number(value, 2) },
+  averageTrade: { label: "Average trade", text: (value) => signed(value, 1) },
+  maxDrawdown: { label: "Drawdown", text: (value) => number(value) },
+  returnToDrawdown: { label: "Net over drawdown", text: (value) => number(value, 2) },
+  sharpe: { label: "Sharpe", text: (value) => number(value, 2) },
+  costs: { label: "Costs", text: (value) => number(value) },
+  pathDependentTrades: { label: "Path-dependent", text: (value) => number(value) },
+  profitableYears: { label: "Years in profit", text: (value) => number(value) },
 };
 
-export const SWEEP_DEFINITIONS: readonly SweepFigureDefinition[] = SWEEP_FIGURES.map((key) => ({ key, ...LABELS[key] }));
+const MORE = { more: true, less: false, neither: null } as const;
 
-const AIM_KEYS: readonly SweepRequest["aim"][] = ["returnToDrawdown", "netProfit", "sharpe", "profitFactor", "averageTrade", "winRate"];
+export const SWEEP_DEFINITIONS: readonly SweepFigureDefinition[] = SWEEP_FIGURES.map((key) => ({
+  ...{ key, more: MORE[SWEEP_SENSE[key]] },
+  ...WORDS[key],
+}));
 
-export const AIMS = AIM_KEYS.map((key) => ({ key, label: LABELS[key].label }));
+/** Figures that one may aim at, the most usual first. */
+export const AIM_FIGURES: readonly SweepFigure[] = [
+  "returnToDrawdown",
+  "netProfit",
+  "sharpe",
+  "profitFactor",
+  "averageTrade",
+  "winRate",
+  "maxDrawdown",
+  "profitableYears",
+];
+
+export const labelOf = (figure: SweepFigure): string => WORDS[figure].label;
 
 /** Column of a figure in a row of the sweep's table. */
 export const columnOf = (figure: SweepFigure): number => SWEEP_FIGURES.indexOf(figure);
+
+/** An aim in words, e.g. "the middle of the neighbours' Sharpe, with Trades at least 30". */
+export function aimWords(aim: SweepRequest["aim"]): string {
+  const { terms, robust, conditions } = aimOf(aim);
+  const whole = terms.reduce((sum, { weight }) => sum + weight, 0);
+  const blend =
+    terms.length === 1
+      ? labelOf(terms[0]!.figure)
+      : terms.map(({ figure, weight }) => `${labelOf(figure)} ${percent(weight / whole, 0)}`).join(" + ");
+  const limits = conditions.map(({ figure, is, value }) => `${labelOf(figure)} ${is} ${number(value, Number.isInteger(value) ? 0 : 2)}`);
+  return `${blend}${robust ? ", middle of the neighbours" : ""}${limits.length > 0 ? `, with ${limits.join(" and ")}` : ""}`;
+}

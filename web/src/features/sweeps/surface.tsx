@@ -1,116 +1,147 @@
-/** Two inputs against one figure: a heat map whose cells carry their values. Other inputs are at their best value for each cell. */
+/** Two inputs against one figure: a heat map whose cells carry their values. Further inputs are held by sliders or shown side by side. */
+import type { InputValue } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { Select } from "../../ui/field.tsx";
 import { Empty } from "../../ui/states.tsx";
-import { SWEEP_DEFINITIONS } from "./aims.ts";
 import { FigureChoice } from "./figure-choice.tsx";
-import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
+import { SurfaceGrid } from "./surface-grid.tsx";
+import { definitionAt, isBetter, type SweepInput, type SweepViewProps, valueAt, valueText } from "./sweep-view.ts";
 
-export function Surface({ inputs, variants, figures, stretches, aim, selected, onSelect }: SweepViewProps) {
+/** A slider at its left end leaves an input at its best. */
+const AT_BEST = 0;
+
+export function Surface(props: SweepViewProps) {
+  const { inputs, variants, figures, stretches, aim } = props;
   const [across, setAcross] = useState(inputs[0]?.name ?? "");
   const [down, setDown] = useState(inputs[1]?.name ?? "");
+  const [panels, setPanels] = useState("");
   const [column, setColumn] = useState(aim);
-  const rowWidth = WIDTH * stretches;
-  const definition = SWEEP_DEFINITIONS[column % WIDTH]!;
+  const [held, setHeld] = useState<Readonly<Record<string, number>>>({});
   const x = inputs.find(({ name }) => name === across);
   const y = inputs.find(({ name }) => name === down);
+  const others = inputs.filter(({ name }) => name !== across && name !== down);
+  const panel = others.find(({ name }) => name === panels);
+  const sliders = others.filter((input) => input !== panel);
 
+  /** The best variant of each cell of each panel, among those that the sliders leave. */
   const cells = useMemo(() => {
     const best = new Map<string, number>();
-    const sign = definition.more === false ? -1 : 1;
+    const fixed = sliders.flatMap(({ name, values }) => (held[name] ? [{ name, value: values[held[name] - 1] }] : []));
     variants.forEach((variant, i) => {
-      const value = figures[i * rowWidth + column]!;
-      if (Number.isNaN(value)) return;
-      const key = `${String(variant[across])}|${String(variant[down])}`;
+      const value = valueAt({ figures, stretches }, i, column);
+      if (Number.isNaN(value) || fixed.some(({ name, value: wanted }) => variant[name] !== wanted)) return;
+      const key = cellKey(panel && variant[panel.name], variant[across], variant[down]);
       const known = best.get(key);
-      if (known === undefined || sign * value > sign * figures[known * rowWidth + column]!) best.set(key, i);
+      if (known === undefined || isBetter(column, value, valueAt({ figures, stretches }, known, column))) best.set(key, i);
     });
     return best;
-  }, [variants, figures, rowWidth, column, across, down, definition.more]);
+  }, [variants, figures, stretches, column, across, down, panel, sliders, held]);
 
   if (!x || !y) return <Empty title="A surface needs two inputs">This sweep varies one. Vary a second to see how they go together.</Empty>;
-  const shown = [...cells.values()].map((i) => figures[i * rowWidth + column]!);
+  const shown = [...cells.values()].map((i) => valueAt({ figures, stretches }, i, column));
   const [low, high] = [Math.min(...shown), Math.max(...shown)];
-  const background = (value: number): string => {
-    // Zero is the middle where values lie on both sides of it.
-    const middle = low < 0 && high > 0 ? 0 : (low + high) / 2;
-    const share = value >= middle ? (value - middle) / (high - middle || 1) : (middle - value) / (middle - low || 1);
-    const good = value >= middle === (definition.more !== false);
-    return `color-mix(in srgb, var(--${good ? "gain" : "loss"}) ${Math.round(6 + share * 62)}%, var(--sheet))`;
-  };
+  const grid = { ...props, x, y, column, low, high };
   return (
     <div className="flex flex-col gap-3 p-3">
       <div className="flex flex-wrap items-center gap-3">
-        <label className="flex items-center gap-2 text-soft">
-          Across
-          <Select value={across} onChange={(event) => setAcross(event.target.value)} className="w-44">
-            {inputs.map(({ name, label }) => (
-              <option key={name} value={name} disabled={name === down}>
-                {label}
-              </option>
-            ))}
-          </Select>
-        </label>
-        <label className="flex items-center gap-2 text-soft">
-          Down
-          <Select value={down} onChange={(event) => setDown(event.target.value)} className="w-44">
-            {inputs.map(({ name, label }) => (
-              <option key={name} value={name} disabled={name === across}>
-                {label}
-              </option>
-            ))}
-          </Select>
-        </label>
+        <InputChoice label="Across" inputs={inputs} value={across} taken={[down]} onChange={setAcross} />
+        <InputChoice label="Down" inputs={inputs} value={down} taken={[across]} onChange={setDown} />
         <FigureChoice column={column} stretches={stretches} onChange={setColumn} />
-        {inputs.length > 2 ? <span className="text-[13px] text-soft">Other inputs at their best for each cell.</span> : null}
-      </div>
-      <div className="overflow-auto">
-        <table className="border-separate border-spacing-0.5 text-[13px]">
-          <caption className="sr-only">
-            {definition.label} by {x.label} and {y.label}
-          </caption>
-          <thead>
-            <tr>
-              <th scope="col" className="px-2 text-right font-normal text-soft">
-                {y.label} ↓ · {x.label} →
-              </th>
-              {x.values.map((value) => (
-                <th key={String(value)} scope="col" className="px-1 text-right font-normal text-soft">
-                  {String(value)}
-                </th>
+        {others.length > 0 ? (
+          <label className="flex items-center gap-2 text-soft">
+            Side by side
+            <Select value={panel?.name ?? ""} onChange={(event) => setPanels(event.target.value)} className="w-40">
+              <option value="">nothing</option>
+              {others.map(({ name, label }) => (
+                <option key={name} value={name}>
+                  {label}
+                </option>
               ))}
-            </tr>
-          </thead>
-          <tbody>
-            {y.values.map((row) => (
-              <tr key={String(row)}>
-                <th scope="row" className="px-2 text-right font-normal text-soft">
-                  {String(row)}
-                </th>
-                {x.values.map((value) => {
-                  const variant = cells.get(`${String(value)}|${String(row)}`);
-                  if (variant === undefined) return <td key={String(value)} className="h-7 min-w-14 bg-sunk" />;
-                  const figure = figures[variant * rowWidth + column]!;
-                  return (
-                    <td key={String(value)} className="p-0">
-                      <button
-                        type="button"
-                        aria-label={`${x.label} ${String(value)}, ${y.label} ${String(row)}: ${definition.text(figure)}`}
-                        aria-pressed={variant === selected}
-                        className="h-7 w-full min-w-14 px-1.5 text-right text-ink aria-pressed:outline-2 aria-pressed:outline-ink"
-                        style={{ background: background(figure) }}
-                        onClick={() => onSelect(variant)}
-                      >
-                        {definition.text(figure)}
-                      </button>
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+            </Select>
+          </label>
+        ) : null}
       </div>
+      {sliders.length > 0 ? (
+        <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
+          {sliders.map((input) => (
+            <Slider
+              key={input.name}
+              input={input}
+              at={held[input.name] ?? AT_BEST}
+              onChange={(at) => setHeld({ ...held, [input.name]: at })}
+            />
+          ))}
+        </div>
+      ) : null}
+      {panel ? (
+        <div className="flex flex-wrap gap-4">
+          {panel.values.map((value) => (
+            <section key={String(value)}>
+              <h3 className="pb-1 text-[13px]">
+                {panel.label} <strong>{valueText(value)}</strong>
+              </h3>
+              <SurfaceGrid {...grid} variantAt={(a, b) => cells.get(cellKey(value, a, b))} />
+            </section>
+          ))}
+        </div>
+      ) : (
+        <SurfaceGrid {...grid} variantAt={(a, b) => cells.get(cellKey(undefined, a, b))} />
+      )}
+      <p className="text-[13px] text-soft">
+        {definitionAt(column).label}, the same colours throughout.{" "}
+        {others.length > 0 ? "An input without a value of its own is at its best for each cell." : ""}
+      </p>
     </div>
+  );
+}
+
+const cellKey = (...values: readonly (InputValue | undefined)[]): string => values.map(String).join("|");
+
+interface InputChoiceProps {
+  readonly label: string;
+  readonly inputs: readonly SweepInput[];
+  readonly value: string;
+  readonly taken: readonly string[];
+  readonly onChange: (name: string) => void;
+}
+
+function InputChoice({ label, inputs, value, taken, onChange }: InputChoiceProps) {
+  return (
+    <label className="flex items-center gap-2 text-soft">
+      {label}
+      <Select value={value} onChange={(event) => onChange(event.target.value)} className="w-44">
+        {inputs.map((input) => (
+          <option key={input.name} value={input.name} disabled={taken.includes(input.name)}>
+            {input.label}
+          </option>
+        ))}
+      </Select>
+    </label>
+  );
+}
+
+interface SliderProps {
+  readonly input: SweepInput;
+  /** 0 for its best, else the number of its value from 1 on. */
+  readonly at: number;
+  readonly onChange: (at: number) => void;
+}
+
+function Slider({ input: { label, values }, at, onChange }: SliderProps) {
+  const words = at === AT_BEST ? "at its best" : valueText(values[at - 1]);
+  return (
+    <label className="flex items-center gap-2 text-[13px] text-soft">
+      {label}
+      <input
+        type="range"
+        min={0}
+        max={values.length}
+        value={at}
+        aria-valuetext={words}
+        className="w-36 accent-(--accent)"
+        onChange={(event) => onChange(Number(event.target.value))}
+      />
+      <strong className="w-20 text-ink">{words}</strong>
+    </label>
   );
 }

@@ -1,13 +1,18 @@
 /** Variants ranked by any column; in-sample and out-of-sample figures stand apart and are never blended. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
-import { number } from "../../lib/format.ts";
+import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { messageOf } from "../../lib/api.ts";
+import { number, percent } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
+import { Select, TextInput } from "../../ui/field.tsx";
 import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
-import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
+import { type SweepViewProps, valueText, WIDTH } from "./sweep-view.ts";
+import { BY_AIM, type TableFilter, type TableOrder, tableRows } from "./table-rows.ts";
 
 export interface SweepTableProps extends SweepViewProps {
   readonly onOpen: (variant: number, stretch: 0 | 1) => void;
+  /** Whether scores are shares of the settings, as a blend's are. */
+  readonly isBlend: boolean;
 }
 
 const ROW = 29;
@@ -18,124 +23,185 @@ interface FigureColumn extends SweepFigureDefinition {
   readonly stretch: 0 | 1;
 }
 
-export function SweepTable({ inputs, variants, figures, stretches, aim, selected, onSelect, onOpen }: SweepTableProps) {
-  const [sort, setSort] = useState<{ at: number; down: boolean }>({ at: aim, down: true });
-  const scroller = useRef<HTMLDivElement>(null);
-  const columns = useMemo<FigureColumn[]>(
-    () =>
-      ([0, 1] as const)
-        .slice(0, stretches)
-        .flatMap((stretch) =>
-          SWEEP_DEFINITIONS.flatMap((definition, i) =>
-            SHOWN.includes(definition.key) ? [{ ...definition, at: stretch * WIDTH + i, stretch }] : [],
-          ),
-        ),
-    [stretches],
+const columnsOf = (stretches: 1 | 2): FigureColumn[] =>
+  ([0, 1] as const)
+    .slice(0, stretches)
+    .flatMap((stretch) =>
+      SWEEP_DEFINITIONS.flatMap((definition, i) =>
+        SHOWN.includes(definition.key) ? [{ ...definition, at: stretch * WIDTH + i, stretch }] : [],
+      ),
+    );
+
+export function SweepTable(props: SweepTableProps) {
+  const { inputs, linked, variants, figures, stretches, scores, aim, selected, onSelect, onOpen, isBlend } = props;
+  const [order, setOrder] = useState<TableOrder>(
+    scores ? { at: BY_AIM, down: true } : { at: aim, down: SWEEP_DEFINITIONS[aim]!.more !== false },
   );
-  const rowWidth = WIDTH * stretches;
-  const order = useMemo(() => {
-    const done = variants.map((_variant, i) => i).filter((i) => !Number.isNaN(figures[i * rowWidth]!));
-    const value = (i: number): number => {
-      const v = figures[i * rowWidth + sort.at]!;
-      return Number.isNaN(v) ? (sort.down ? Number.NEGATIVE_INFINITY : Number.POSITIVE_INFINITY) : v;
-    };
-    return done.sort((a, b) => (sort.down ? value(b) - value(a) : value(a) - value(b)) || a - b);
-  }, [variants, figures, rowWidth, sort]);
-  const virtual = useVirtualizer({ count: order.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
-  const grid = { gridTemplateColumns: `44px ${inputs.map(() => "88px").join(" ")} ${columns.map(() => "84px").join(" ")}` };
+  const [filter, setFilter] = useState<TableFilter>({ conditions: "", bestOfEach: "" });
+  const wanted = useDeferredValue(filter);
+  const columns = useMemo(() => columnsOf(stretches), [stretches]);
+  const [rows, problem] = useMemo(() => {
+    const view = { inputs, linked, variants, figures, stretches, scores };
+    try {
+      return [tableRows(view, order, wanted), ""] as const;
+    } catch (error) {
+      return [tableRows(view, order, { ...wanted, conditions: "" }), messageOf(error)] as const;
+    }
+  }, [inputs, linked, variants, figures, stretches, scores, order, wanted]);
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
+  const named = [...inputs, ...linked];
+  const leading = scores ? "44px 72px" : "44px";
+  const grid = { gridTemplateColumns: `${leading} ${named.map(() => "88px").join(" ")} ${columns.map(() => "84px").join(" ")}` };
   const firstOut = columns.findIndex((column) => column.stretch === 1);
   const edge = (i: number): string => (i === 0 || i === firstOut ? "border-rule border-l" : "");
+  const rowWidth = WIDTH * stretches;
+  const sortBy = (at: number, downFirst: boolean): void => setOrder({ at, down: order.at === at ? !order.down : downFirst });
+  const arrow = (at: number): string => (order.at === at ? (order.down ? "\u00a0↓" : "\u00a0↑") : "");
+  const sorted = (at: number) => (order.at === at ? (order.down ? "descending" : "ascending") : "none");
   return (
-    <div ref={scroller} role="grid" aria-label="Variants" aria-rowcount={order.length} className="h-full overflow-auto text-[13px]">
-      <div className="sticky top-0 z-10 min-w-max bg-ground">
-        <div role="row" className="grid text-soft" style={grid}>
-          <div role="gridcell" tabIndex={-1} style={{ gridColumn: `span ${1 + inputs.length}` }} />
-          <div
-            role="columnheader"
-            tabIndex={-1}
-            className="border-rule border-l px-1.5 pt-1 font-semibold text-accent"
-            style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 0).length}` }}
-          >
-            In-sample
-          </div>
-          {stretches === 2 ? (
-            <div
-              role="columnheader"
-              tabIndex={-1}
-              className="border-rule border-l px-1.5 pt-1 font-semibold text-loss"
-              style={{ gridColumn: `span ${columns.filter(({ stretch }) => stretch === 1).length}` }}
-            >
-              Out-of-sample
-            </div>
-          ) : null}
-        </div>
-        <div role="row" className="grid border-rule border-b text-soft" style={grid}>
-          <div role="columnheader" tabIndex={-1} className="self-end px-1.5 py-1 text-right">
-            Rank
-          </div>
-          {inputs.map(({ name, label }) => (
-            <div key={name} role="columnheader" tabIndex={-1} className="self-end truncate px-1.5 py-1 text-right" title={label}>
-              {label}
-            </div>
-          ))}
-          {columns.map((column, i) => (
-            <button
-              key={column.at}
-              type="button"
-              role="columnheader"
-              aria-sort={sort.at === column.at ? (sort.down ? "descending" : "ascending") : "none"}
-              title={column.label}
-              className={cx("self-end px-1.5 py-1 text-right leading-tight", edge(i))}
-              onClick={() => setSort({ at: column.at, down: sort.at === column.at ? !sort.down : column.more !== false })}
-            >
-              {column.label}
-              {sort.at === column.at ? (sort.down ? "\u00a0↓" : "\u00a0↑") : ""}
-            </button>
-          ))}
-        </div>
-      </div>
-      <div className="min-w-max" style={{ height: virtual.getTotalSize(), position: "relative" }}>
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const variant = order[index]!;
-          return (
-            <div
-              key={variant}
-              role="row"
-              tabIndex={0}
-              aria-selected={variant === selected}
-              className={cx(
-                "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
-                variant === selected && "bg-accent-wash",
-              )}
-              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
-              onClick={() => onSelect(variant)}
-              onDoubleClick={() => onOpen(variant, 0)}
-              onKeyDown={(event) => event.key === "Enter" && onOpen(variant, 0)}
-            >
-              <div role="gridcell" tabIndex={-1} className="px-1.5 text-right text-soft">
-                {index + 1}
+    <div className="flex h-full flex-col">
+      <Toolbar filter={filter} problem={problem} shown={rows.length} inputs={inputs} stretches={stretches} onChange={setFilter} />
+      <div
+        ref={scroller}
+        role="grid"
+        aria-label="Variants"
+        aria-rowcount={rows.length}
+        className="min-h-0 flex-1 overflow-auto text-[13px]"
+      >
+        <div className="sticky top-0 z-10 min-w-max bg-ground">
+          <div role="row" className="grid text-soft" style={grid}>
+            <div role="gridcell" tabIndex={-1} style={{ gridColumn: `span ${(scores ? 2 : 1) + named.length}` }} />
+            {([0, 1] as const).slice(0, stretches).map((stretch) => (
+              <div
+                key={stretch}
+                role="columnheader"
+                tabIndex={-1}
+                className={cx("border-rule border-l px-1.5 pt-1 font-semibold", stretch === 0 ? "text-accent" : "text-loss")}
+                style={{ gridColumn: `span ${columns.filter((column) => column.stretch === stretch).length}` }}
+              >
+                {stretch === 0 ? "In-sample" : "Out-of-sample"}
               </div>
-              {inputs.map(({ name }) => {
-                const value = variants[variant]![name];
-                return (
-                  <div key={name} role="gridcell" tabIndex={-1} className="px-1.5 text-right font-semibold">
-                    {typeof value === "number" ? number(value, Number.isInteger(value) ? 0 : 2) : String(value)}
-                  </div>
-                );
-              })}
-              {columns.map((column, i) => {
-                const value = figures[variant * rowWidth + column.at]!;
-                const tone = column.key === "netProfit" ? (value >= 0 ? "text-gain" : "text-loss") : "";
-                return (
-                  <div key={column.at} role="gridcell" tabIndex={-1} className={cx("px-1.5 text-right", tone, edge(i))}>
-                    {column.text(value)}
-                  </div>
-                );
-              })}
+            ))}
+          </div>
+          <div role="row" className="grid border-rule border-b text-soft" style={grid}>
+            <div role="columnheader" tabIndex={-1} className="self-end px-1.5 py-1 text-right">
+              Rank
             </div>
-          );
-        })}
+            {scores ? (
+              <button
+                type="button"
+                role="columnheader"
+                aria-sort={sorted(BY_AIM)}
+                className="self-end px-1.5 py-1 text-right leading-tight"
+                onClick={() => sortBy(BY_AIM, true)}
+              >
+                Aim{arrow(BY_AIM)}
+              </button>
+            ) : null}
+            {named.map(({ name, label }) => (
+              <div key={name} role="columnheader" tabIndex={-1} className="self-end truncate px-1.5 py-1 text-right" title={label}>
+                {label}
+              </div>
+            ))}
+            {columns.map((column, i) => (
+              <button
+                key={column.at}
+                type="button"
+                role="columnheader"
+                aria-sort={sorted(column.at)}
+                title={column.label}
+                className={cx("self-end px-1.5 py-1 text-right leading-tight", edge(i))}
+                onClick={() => sortBy(column.at, column.more !== false)}
+              >
+                {column.label}
+                {arrow(column.at)}
+              </button>
+            ))}
+          </div>
+        </div>
+        <div className="min-w-max" style={{ height: virtual.getTotalSize(), position: "relative" }}>
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const variant = rows[index]!;
+            const score = scores?.[variant];
+            return (
+              <div
+                key={variant}
+                role="row"
+                tabIndex={0}
+                aria-selected={variant === selected}
+                className={cx(
+                  "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
+                  variant === selected && "bg-accent-wash",
+                )}
+                style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
+                onClick={() => onSelect(variant)}
+                onDoubleClick={() => onOpen(variant, 0)}
+                onKeyDown={(event) => event.key === "Enter" && onOpen(variant, 0)}
+              >
+                <div role="gridcell" tabIndex={-1} className="px-1.5 text-right text-soft">
+                  {index + 1}
+                </div>
+                {score === undefined ? null : (
+                  <div role="gridcell" tabIndex={-1} className="px-1.5 text-right">
+                    {isBlend ? percent(score, 0) : number(score, 2)}
+                  </div>
+                )}
+                {named.map(({ name }) => (
+                  <div key={name} role="gridcell" tabIndex={-1} className="truncate px-1.5 text-right font-semibold">
+                    {valueText(variants[variant]![name])}
+                  </div>
+                ))}
+                {columns.map((column, i) => {
+                  const value = figures[variant * rowWidth + column.at]!;
+                  const tone = column.key === "netProfit" ? (value >= 0 ? "text-gain" : "text-loss") : "";
+                  return (
+                    <div key={column.at} role="gridcell" tabIndex={-1} className={cx("px-1.5 text-right", tone, edge(i))}>
+                      {column.text(value)}
+                    </div>
+                  );
+                })}
+              </div>
+            );
+          })}
+        </div>
       </div>
+    </div>
+  );
+}
+
+interface ToolbarProps extends Pick<SweepViewProps, "inputs" | "stretches"> {
+  readonly filter: TableFilter;
+  readonly problem: string;
+  readonly shown: number;
+  readonly onChange: (filter: TableFilter) => void;
+}
+
+function Toolbar({ filter, problem, shown, inputs, stretches, onChange }: ToolbarProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-rule border-b px-2 py-1 text-[13px]">
+      <label className="flex items-center gap-2 text-soft">
+        Only
+        <TextInput
+          className="w-80"
+          aria-invalid={problem !== ""}
+          placeholder={`e.g. trades >= 30, ${stretches === 2 ? "out.netProfit > 0" : "sharpe > 0.5"}`}
+          value={filter.conditions}
+          onChange={(event) => onChange({ ...filter, conditions: event.target.value })}
+        />
+      </label>
+      <label className="flex items-center gap-2 text-soft">
+        Best for each
+        <Select className="w-40" value={filter.bestOfEach} onChange={(event) => onChange({ ...filter, bestOfEach: event.target.value })}>
+          <option value="">– show all –</option>
+          {inputs.map(({ name, label }) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+        </Select>
+      </label>
+      {problem ? <span className="text-loss">{problem}</span> : <span className="text-soft">{number(shown)} shown</span>}
     </div>
   );
 }

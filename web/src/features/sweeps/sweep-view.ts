@@ -1,5 +1,6 @@
 /** What the views of a sweep share: its variants, inputs and figures, and which figure is looked at. */
 import type { InputValue } from "@plan-tester/core";
+import { number } from "../../lib/format.ts";
 import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
 
 export interface SweepInput {
@@ -9,13 +10,18 @@ export interface SweepInput {
 }
 
 export interface SweepViewProps {
+  /** The axes of the lattice. */
   readonly inputs: readonly SweepInput[];
+  /** Inputs that follow others. */
+  readonly linked: readonly Pick<SweepInput, "name" | "label">[];
   readonly variants: readonly Readonly<Record<string, InputValue>>[];
   /** Row-major: variant, then stretch, then figure. */
   readonly figures: Float64Array;
   readonly stretches: 1 | 2;
-  /** Column that is aimed at. */
+  /** Column that is aimed at, the first of a blend. */
   readonly aim: number;
+  /** How well each variant does by the aim; null where the aim is that column and nothing else. */
+  readonly scores: Float64Array | null;
   readonly selected: number | null;
   readonly onSelect: (variant: number) => void;
 }
@@ -30,6 +36,16 @@ export const valueAt = ({ figures, stretches }: Pick<SweepViewProps, "figures" |
 
 /** Whether a first value is better than a second. */
 export const isBetter = (column: number, a: number, b: number): boolean => (definitionAt(column).more === false ? a < b : a > b);
+
+/** A value of an input as it is written. */
+export const valueText = (value: InputValue | undefined): string =>
+  typeof value === "number"
+    ? number(value, Number.isInteger(value) ? 0 : 2)
+    : value === true
+      ? "yes"
+      : value === false
+        ? "no"
+        : String(value);
 
 /** Variants that are done, the best by a column first. */
 export function ranked(view: Pick<SweepViewProps, "variants" | "figures" | "stretches">, column: number): number[] {

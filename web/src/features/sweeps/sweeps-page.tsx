@@ -11,7 +11,7 @@ import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
-import { AIMS } from "./aims.ts";
+import { aimWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
@@ -69,7 +69,7 @@ export function SweepsPage() {
                   {request.outOfSample ? `${dateWords(request.outOfSample.from)} – ${dateWords(request.outOfSample.to)}` : "none"}
                 </td>
                 <td className={td}>{request.ranges.map((range) => `${range.input} (${countVariants([range])})`).join(", ")}</td>
-                <td className={td}>{AIMS.find(({ key }) => key === request.aim)?.label}</td>
+                <td className={td}>{aimWords(request.aim)}</td>
                 <td className={`${td} ${num}`}>{done === variants ? number(variants) : `${number(done)} of ${number(variants)}`}</td>
                 <td className={td}>
                   {status} <span className="text-soft">{duration(elapsedMs)}</span>

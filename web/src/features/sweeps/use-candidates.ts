@@ -1,23 +1,27 @@
 /** Variants of a sweep that one goes on with: kept as variants of the plan, or picked to be set side by side. */
-import type { SweepDetail } from "@plan-tester/contract";
+import { runOfVariant, type SweepDetail } from "@plan-tester/contract";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { useStartBatch } from "../queue/use-start-batch.ts";
-import type { SweepInput, SweepViewProps } from "./sweep-view.ts";
+import { type SweepViewProps, valueText } from "./sweep-view.ts";
 
-export function useCandidates(sweep: SweepDetail, inputs: readonly SweepInput[], variants: SweepViewProps["variants"]) {
+export type Candidates = ReturnType<typeof useCandidates>;
+
+export function useCandidates(sweep: SweepDetail, { inputs, variants }: Pick<SweepViewProps, "inputs" | "variants">) {
   const [picked, setPicked] = useState<readonly number[]>([]);
   const start = useStartBatch();
   const navigate = useNavigate();
   const { request } = sweep;
-  const wordsOf = (variant: number): string => inputs.map(({ name, label }) => `${label} ${String(variants[variant]![name])}`).join(", ");
+  const wordsOf = (variant: number): string =>
+    inputs.map(({ name, label }) => `${label} ${valueText(variants[variant]![name])}`).join(", ");
   const keepVariant = async (variant: number): Promise<void> => {
     try {
       const name = wordsOf(variant);
-      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: variants[variant], kit: request.settings.kit });
+      const { inputs: own, settings } = runOfVariant(variants[variant]!, request.settings);
+      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: own, kit: settings.kit });
       toast(`“${name}” is a variant of the plan now`);
     } catch (error) {
       toast.error(messageOf(error));
@@ -27,11 +31,8 @@ export function useCandidates(sweep: SweepDetail, inputs: readonly SweepInput[],
   const compare = async (): Promise<void> => {
     const settings = { ...request.settings, ...(request.outOfSample ?? {}) };
     const runs = picked.map((variant) => ({
-      planId: sweep.planId,
-      source: sweep.source,
-      inputs: variants[variant]!,
-      settings,
-      label: wordsOf(variant),
+      ...{ planId: sweep.planId, source: sweep.source, label: wordsOf(variant) },
+      ...runOfVariant(variants[variant]!, settings),
     }));
     const batch = await start({ name: `${sweep.planTitle}: candidates`, runs });
     if (batch) navigate(`/compare?batch=${batch}`);

@@ -15,7 +15,7 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { CurvesCompared } from "../compare/curves-compared.tsx";
-import { AIMS } from "../sweeps/aims.ts";
+import { aimWords } from "../sweeps/aims.ts";
 
 export function WalkForwardPage() {
   const { walkId = "" } = useParams();
@@ -65,9 +65,8 @@ function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
       <div className="flex flex-col gap-4 p-4">
         {error ? <p className="text-loss">{error}</p> : null}
         <p className="text-[14px]">
-          {number(variants)} settings in each window, chosen by {AIMS.find(({ key }) => key === request.aim)?.label.toLowerCase()} on{" "}
-          {number(request.inSample)} sessions{request.anchored ? " or more, always from the start," : ""} and tried, unchanged, on the next{" "}
-          {number(request.outOfSample)}.
+          {number(variants)} settings in each window, chosen by {aimWords(request.aim)} on {number(request.inSample)} sessions
+          {request.anchored ? " or more, always from the start," : ""} and tried, unchanged, on the next {number(request.outOfSample)}.
         </p>
         {windows.length === 0 ? (
           <Empty title="The first window is under way">Each window appears here as it is done.</Empty>
