@@ -1,4 +1,4 @@
-// Builds the server, the plan process, the venue, the import thread and the command line with esbuild, and the web client with Vite.
+// Builds the server, the plan process, the venue, the import thread, the worker and the command line with esbuild, and the web client with Vite.
 import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
@@ -12,11 +12,14 @@ await build({
     server: join(root, "server/src/main.ts"),
     "import-worker": join(root, "server/src/features/imports/import-worker.ts"),
     "plan-process": join(root, "runner/src/child/main.ts"),
+    worker: join(root, "server/src/queue/worker.ts"),
     venue: join(root, "venue/src/main.ts"),
     "plan-tester": join(root, "cli/src/main.ts"),
   },
   outdir: out,
   bundle: true,
+  // What is only loaded when it is asked for stays in files of its own.
+  splitting: true,
   platform: "node",
   format: "esm",
   target: "node20",

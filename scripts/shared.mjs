@@ -23,6 +23,8 @@ export const external = [
   "commander",
   "papaparse",
   "@date-fns/tz",
+  "bullmq",
+  "ioredis",
 ];
 const stamps = join(root, ".cache");
 
@@ -89,15 +91,25 @@ export function ensureBuilt() {
   writeStamp("built", stamp);
 }
 
+/** Installs a package of Debian's. */
+function debian(name, why) {
+  console.log(`Installing ${name} ${why}.`);
+  must("apt-get", ["update", "-qq"]);
+  must("apt-get", ["install", "-y", "-qq", "--no-install-recommends", name], {
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+  });
+}
+
 /** Debian's Chromium, installed when it is missing. */
 export function ensureChromium() {
   for (const path of ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"]) if (existsSync(path)) return path;
-  console.log("Installing Chromium for the browser tests.");
-  must("apt-get", ["update", "-qq"]);
-  must("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], {
-    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
-  });
+  debian("chromium", "for the browser tests");
   return "/usr/bin/chromium";
+}
+
+/** Debian's Redis, installed when it is missing. */
+export function ensureRedis() {
+  if (!existsSync("/usr/bin/redis-server")) debian("redis-server", "for the test of workers over a queue");
 }
 
 /** Starts a long-lived child that ends with this process. */

@@ -3,10 +3,11 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { ensureBuilt, ensureChromium, ensureInstalled, root } from "./shared.mjs";
+import { ensureBuilt, ensureChromium, ensureInstalled, ensureRedis, root } from "./shared.mjs";
 
 ensureInstalled();
 const chromium = ensureChromium();
+ensureRedis();
 ensureBuilt();
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-test-"));

@@ -30,7 +30,7 @@ describe("what of a run can vary beside its inputs", () => {
   test("instrument and timeframe always, and every number that the kit has", () => {
     expect(settingSpecs(settingsWith(null), offered).map(({ name, choices }) => [name, choices])).toEqual([
       ["run.symbol", ["TIDE", "KELP"]],
-      ["run.timeframe", ["15m", "5m", "1h"]],
+      ["run.timeframe", ["5m", "15m", "1h"]],
     ]);
     const specs = settingSpecs(settingsWith(kit), offered).slice(2);
     expect(specs.map(({ name, default: value, unit, kind }) => `${name} ${value} ${unit} ${kind}`)).toEqual([

@@ -26,16 +26,16 @@ const unitOf = ({ unit, study }: KitDistance): string => (study ? `× ${study}` 
 function distancesOf(exits: NonNullable<ExitKit["long"]>): [string, string, KitDistance | null | undefined, string[]][] {
   const { stopLoss, target, trail, breakEven, locks } = exits;
   return [
-    ["stop", "Stop", stopLoss, ["stopLoss"]],
-    ["target", "Target", target, ["target"]],
-    ["trail", "Trailing stop", trail?.distance, ["trail", "distance"]],
-    ["trailAfter", "Trailing stop, after", trail?.after, ["trail", "after"]],
-    ["trailStep", "Trailing stop, step", trail?.step, ["trail", "step"]],
-    ["breakEvenAfter", "Break-even, after", breakEven?.after, ["breakEven", "after"]],
-    ["breakEvenKeep", "Break-even, keep", breakEven?.keep, ["breakEven", "keep"]],
+    ["stop", "stop", stopLoss, ["stopLoss"]],
+    ["target", "target", target, ["target"]],
+    ["trail", "trailing stop", trail?.distance, ["trail", "distance"]],
+    ["trailAfter", "trailing stop, after", trail?.after, ["trail", "after"]],
+    ["trailStep", "trailing stop, step", trail?.step, ["trail", "step"]],
+    ["breakEvenAfter", "break-even, after", breakEven?.after, ["breakEven", "after"]],
+    ["breakEvenKeep", "break-even, keep", breakEven?.keep, ["breakEven", "keep"]],
     ...locks.flatMap((lock, i): [string, string, KitDistance, string[]][] => [
-      [`lock${i + 1}After`, `Lock ${i + 1}, after`, lock.after, ["locks", String(i), "after"]],
-      [`lock${i + 1}Keep`, `Lock ${i + 1}, keep`, lock.keep, ["locks", String(i), "keep"]],
+      [`lock${i + 1}After`, `lock ${i + 1}, after`, lock.after, ["locks", String(i), "after"]],
+      [`lock${i + 1}Keep`, `lock ${i + 1}, keep`, lock.keep, ["locks", String(i), "keep"]],
     ]),
   ];
 }
@@ -53,14 +53,14 @@ function kitNumbers(kit: ExitKit): KitNumber[] {
     for (const [name, label, distance, path] of distancesOf(exits))
       if (distance)
         found.push({
-          ...{ name: `${prefix}.${name}`, label: `${label}${words}`, unit: unitOf(distance), whole: false, value: distance.value },
+          ...{ name: `${prefix}.${name}`, label: `Kit ${label}${words}`, unit: unitOf(distance), whole: false, value: distance.value },
           paths: sides.map((of) => [of, ...path, "value"]),
         });
     const { timeLimit } = exits;
     if (timeLimit) {
       const [unit, value] = Object.entries(timeLimit)[0]!;
       found.push({
-        ...{ name: `${prefix}.timeLimit`, label: `Time limit${words}`, unit, whole: unit === "bars", value },
+        ...{ name: `${prefix}.timeLimit`, label: `Kit time limit${words}`, unit, whole: unit === "bars", value },
         paths: sides.map((of) => [of, "timeLimit", unit]),
       });
     }
@@ -69,10 +69,10 @@ function kitNumbers(kit: ExitKit): KitNumber[] {
     if (value !== null) found.push({ name: `kit.${name}`, label, unit, whole: unit !== "money", value, paths: [[name]] });
   };
   if (kit.size)
-    found.push({ name: "kit.size", label: "Size", unit: kit.size.by, whole: false, value: kit.size.value, paths: [["size", "value"]] });
-  plain("entriesPerSession", "Entries a session", "entries", kit.entriesPerSession);
-  plain("coolDownBars", "Cool-down", "bars", kit.coolDownBars);
-  plain("dailyLoss", "Daily loss", "money", kit.dailyLoss);
+    found.push({ name: "kit.size", label: "Kit size", unit: kit.size.by, whole: false, value: kit.size.value, paths: [["size", "value"]] });
+  plain("entriesPerSession", "Kit entries a session", "entries", kit.entriesPerSession);
+  plain("coolDownBars", "Kit cool-down", "bars", kit.coolDownBars);
+  plain("dailyLoss", "Kit daily loss", "money", kit.dailyLoss);
   return found;
 }
 
@@ -96,7 +96,7 @@ export function settingSpecs(
   settings: RunSettings,
   offered: { readonly symbols: readonly string[]; readonly timeframes: readonly string[] },
 ): InputSpec[] {
-  const withOwn = (own: string, others: readonly string[]): string[] => [...new Set([own, ...others])];
+  const withOwn = (own: string, others: readonly string[]): readonly string[] => (others.includes(own) ? others : [own, ...others]);
   const numbers = settings.kit ? kitNumbers(settings.kit) : [];
   return [
     choiceOf(SYMBOL_AXIS, "Instrument", settings.symbol, withOwn(settings.symbol, offered.symbols)),

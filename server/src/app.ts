@@ -26,7 +26,7 @@ import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
-import { embeddedCarrier } from "./features/sweeps/sweep-carrier.ts";
+import { embeddedCarrier, type SweepCarrier } from "./features/sweeps/sweep-carrier.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
@@ -53,6 +53,12 @@ export interface Application {
   close(): Promise<void>;
 }
 
+/** Loaded only when it is asked for: most have no queue. */
+async function queueCarrier(url: string): Promise<SweepCarrier> {
+  const { QueueCarrier } = await import("./queue/queue-carrier.ts");
+  return new QueueCarrier(url);
+}
+
 export async function makeApplication(config: Config, logger: Logger): Promise<Application> {
   const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
   const events = new EventStream();
@@ -71,7 +77,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const planService = new PlanService(plans, runRepository, front, journal);
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
-  const carrier = embeddedCarrier(sweepPool);
+  const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
   const sweeps = new SweepService({ markets, sweeps: sweepRepository, front, pool: sweepPool, carrier, events, journal });
   await sweeps.resumeUnfinished();
   const walkForwardRepository = new WalkForwardRepository(database);
@@ -137,6 +143,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
       await sweeps.close();
       events.close();
       front.close();
+      await carrier.close();
       sweepPool.close();
       await database.close();
     },

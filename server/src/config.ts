@@ -1,4 +1,4 @@
-/** Where the server lives and keeps its data. Two environment variables move it: PLAN_TESTER_PORT and PLAN_TESTER_DATA. */
+/** Where the server lives and keeps its data. Environment variables move it: PLAN_TESTER_PORT, PLAN_TESTER_DATA, PLAN_TESTER_QUEUE. */
 import { mkdirSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { workspaceRoot } from "@plan-tester/demo/root";
@@ -9,6 +9,8 @@ export interface Config {
   readonly dataFolder: string;
   /** Built web client, served by the server itself. */
   readonly webFolder: string;
+  /** Address of the queue over which other machines carry the batches of sweeps; empty for this machine alone. */
+  readonly queue: string;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -18,5 +20,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     throw new Error(`PLAN_TESTER_PORT is ${env.PLAN_TESTER_PORT}; it must be a port number from 1 to 65534.`);
   const dataFolder = resolve(env.PLAN_TESTER_DATA ?? join(root, "data"));
   mkdirSync(dataFolder, { recursive: true });
-  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web") };
+  const queue = env.PLAN_TESTER_QUEUE ?? "";
+  if (queue && !/^rediss?:\/\//.test(queue))
+    throw new Error(`PLAN_TESTER_QUEUE is ${queue}; it must be an address such as redis://localhost:6379.`);
+  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web"), queue };
 }

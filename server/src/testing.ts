@@ -51,9 +51,10 @@ export class TestServer {
   base = "";
   #server!: Server;
 
-  async start(): Promise<void> {
+  /** @param queue address of a queue whose workers run its sweeps. */
+  async start(queue = ""): Promise<void> {
     this.application = await makeApplication(
-      { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none") },
+      { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none"), queue },
       pino({ level: process.env.LOG_LEVEL ?? "silent" }),
     );
     this.#server = this.application.app.listen(0, "127.0.0.1");

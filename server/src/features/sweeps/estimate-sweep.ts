@@ -4,10 +4,11 @@ import { PlanTesterError } from "@plan-tester/core";
 import { type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
 import type { SweepCarrier } from "./sweep-carrier.ts";
 import { SweepJob, type SweepTask } from "./sweep-job.ts";
-import type { VariantPlace } from "./sweep-work.ts";
+import type { SweepMarket, VariantPlace } from "./sweep-work.ts";
 
-/** Variants tried of each market. */
+/** Variants tried of each market, and markets that are tried. */
 const TRIED = 4;
+const MOST_MARKETS = 6;
 
 export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier: SweepCarrier): Promise<SweepEstimate> {
   const { space, work } = task;
@@ -16,13 +17,17 @@ export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier:
   const points = job.points.length > 0 ? job.points : space.points({ method: "spread", count: 8 * TRIED, seed: 1 });
   if (points.length === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
   const places = points.map((point) => work.placeOf(space.variantAt(point)!));
-  let [seconds, bars] = [0, 0];
-  for (const [market, { stretches, settings }] of work.markets.entries()) {
-    bars += stretches.flat().reduce((sum, { data }) => sum + data.series.length, 0);
-    const here = places.filter((place) => place.market === market);
-    const step = Math.max(1, Math.floor(here.length / TRIED));
-    const some = here.filter((_place, i) => i % step === 0).slice(0, TRIED);
-    if (some.length === 0) continue;
+  const barsOf = ({ stretches }: SweepMarket): number => stretches.flat().reduce((sum, { data }) => sum + data.series.length, 0);
+  const bars = work.markets.reduce((sum, market) => sum + barsOf(market), 0);
+  // Variant-bars in all, and the time that some of them took.
+  let [wanted, tried, seconds] = [0, 0, 0];
+  const step = Math.ceil(work.markets.length / MOST_MARKETS);
+  for (const [number, market] of work.markets.entries()) {
+    const here = places.filter((place) => place.market === number);
+    wanted += barsOf(market) * (here.length / points.length) * job.total;
+    if (number % step !== 0 || here.length === 0) continue;
+    const { stretches, settings } = market;
+    const some = here.filter((_place, i) => i % Math.max(1, Math.floor(here.length / TRIED)) === 0).slice(0, TRIED);
     const batchOf = (tried: readonly VariantPlace[]): SweepBatch => ({
       ...{ source: work.source, stretches, settings },
       variants: tried.map(({ inputs }) => inputs),
@@ -33,10 +38,12 @@ export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier:
       await sweepPlan(process, batchOf(some.slice(0, 1)));
       const began = performance.now();
       const { memoryBytes } = await sweepPlan(process, batchOf(some));
-      seconds += ((performance.now() - began) / 1000 / some.length) * (here.length / points.length) * job.total;
+      seconds += (performance.now() - began) / 1000;
+      tried += barsOf(market) * some.length;
       job.processBytes = Math.max(job.processBytes, memoryBytes);
     });
   }
+  seconds *= wanted / tried;
   const { total: variants, memoryBytes } = job;
   return { variants, bars, seconds: seconds / carrier.lanes, processes: carrier.lanes, memoryBytes };
 }

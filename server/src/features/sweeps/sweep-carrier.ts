@@ -4,12 +4,17 @@ import { type ProcessPool, type SweepAnswer, type SweepBatch, sweepPlan } from "
 export interface SweepCarrier {
   /** How many batches may be under way at once. */
   readonly lanes: number;
+  /** @throws PlanTesterError unavailable when nobody is there to run anything. */
+  ready(): Promise<void>;
   /** @throws when the batch was lost on the way, e.g. because a plan ended its process. */
   carry(batch: SweepBatch): Promise<SweepAnswer>;
+  close(): Promise<void>;
 }
 
 /** Carries batches to plan processes of this machine. */
 export const embeddedCarrier = (pool: ProcessPool): SweepCarrier => ({
   lanes: pool.size,
+  ready: async () => undefined,
   carry: (batch) => pool.use((process) => sweepPlan(process, batch)),
+  close: async () => pool.close(),
 });

@@ -71,6 +71,7 @@ export class SweepService {
   }
 
   async start(request: SweepRequest): Promise<SweepSummary> {
+    await this.#carrier.ready();
     const { specs, title, task } = await this.#prepare(request);
     const { source, ...rest } = request;
     const job = new SweepJob(task, this.#carrier);

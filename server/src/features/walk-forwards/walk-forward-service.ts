@@ -123,6 +123,7 @@ export class WalkForwardService {
 
   async start(request: WalkForwardRequest): Promise<WalkForwardSummary> {
     const { settings, source, planId, inputs } = request;
+    await this.#carrier.ready();
     await this.#journal.refuseReserved(planId, settings.to);
     if (request.ranges.some(({ input }) => input === SYMBOL_AXIS || input === TIMEFRAME_AXIS))
       throw new PlanTesterError(

@@ -1,5 +1,5 @@
 /** Figures of a sweep: how each is called, written and judged; and aims in words. */
-import { aimOf, type SweepRequest } from "@plan-tester/contract";
+import { aimOf, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "@plan-tester/core";
 import { number, percent, signed } from "../../lib/format.ts";
 
@@ -59,4 +59,13 @@ export function aimWords(aim: SweepRequest["aim"]): string {
       : terms.map(({ figure, weight }) => `${labelOf(figure)} ${percent(weight / whole, 0)}`).join(" + ");
   const limits = conditions.map(({ figure, is, value }) => `${labelOf(figure)} ${is} ${number(value, Number.isInteger(value) ? 0 : 2)}`);
   return `${blend}${robust ? ", middle of the neighbours" : ""}${limits.length > 0 ? `, with ${limits.join(" and ")}` : ""}`;
+}
+
+/** Instruments and timeframes that a sweep runs on, in words. */
+export function marketWords({ settings, ranges }: Pick<SweepRequest, "settings" | "ranges">): { symbols: string; timeframes: string } {
+  const listed = (axis: string, own: string): string => {
+    const range = ranges.find(({ input }) => input === axis);
+    return range ? valuesOf(range).join(", ") : own;
+  };
+  return { symbols: listed(SYMBOL_AXIS, settings.symbol), timeframes: listed(TIMEFRAME_AXIS, settings.timeframe) };
 }

@@ -1,20 +1,22 @@
 /** One input of a sweep: whether it varies, and over which values. */
-import { type SweepRange, valuesOf } from "@plan-tester/contract";
+import { type SweepRange, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
 import type { InputSpec, InputValue } from "@plan-tester/core";
 import { useId, useState } from "react";
 import { number } from "../../lib/format.ts";
 import { TextInput } from "../../ui/field.tsx";
 
 const STEPS = 8;
-/** Of many choices in an order, so many around the present one are taken at first. */
+/** So many choices around the present one are taken at first; of timeframes fewer, since the shortest take long. */
 const FIRST_CHOICES = 7;
+const FIRST_TIMEFRAMES = 3;
 
 /** A first guess: some steps around the current value, inside the bounds. */
 export function defaultRange(spec: InputSpec, value: InputValue): SweepRange {
   if (spec.kind === "yes-no") return { input: spec.name, values: [false, true] };
   if (spec.kind === "choice") {
-    const from = Math.max(0, spec.choices.indexOf(String(value)) - Math.floor(FIRST_CHOICES / 2));
-    return { input: spec.name, values: spec.choices.slice(from, from + FIRST_CHOICES) };
+    const count = spec.name === TIMEFRAME_AXIS ? FIRST_TIMEFRAMES : FIRST_CHOICES;
+    const from = Math.max(0, spec.choices.indexOf(String(value)) - Math.floor(count / 2));
+    return { input: spec.name, values: spec.choices.slice(from, from + count) };
   }
   if (spec.kind !== "whole" && spec.kind !== "decimal") return { input: spec.name, values: [value] };
   const centre = Number(value);
@@ -109,7 +111,7 @@ function Values({ spec, values, onChange }: ValuesProps) {
       />
     );
   return (
-    <fieldset className="flex flex-wrap gap-x-3 gap-y-0.5 text-[13px]">
+    <fieldset className="flex min-w-0 flex-1 flex-wrap gap-x-3 gap-y-0.5 text-[13px]">
       <legend className="sr-only">{spec.label}, values</legend>
       {spec.choices.map((choice) => (
         <label key={choice} className="flex items-center gap-1">

@@ -1,18 +1,23 @@
 /** One heat map: a table whose cells are coloured by their figure and choose a variant. */
 import type { InputValue } from "@plan-tester/core";
+import { cx } from "../../ui/cx.ts";
 import { definitionAt, type SweepInput, type SweepViewProps, valueAt, valueText } from "./sweep-view.ts";
 
 export interface SurfaceGridProps extends Pick<SweepViewProps, "figures" | "stretches" | "selected" | "onSelect"> {
   readonly x: SweepInput;
   readonly y: SweepInput;
   readonly column: number;
+  /** Whether several stand side by side. */
+  readonly isSmall: boolean;
   /** Ends of the colours. */
   readonly low: number;
   readonly high: number;
   readonly variantAt: (x: InputValue, y: InputValue) => number | undefined;
 }
 
-export function SurfaceGrid({ x, y, column, low, high, variantAt, selected, onSelect, figures, stretches }: SurfaceGridProps) {
+export function SurfaceGrid(props: SurfaceGridProps) {
+  const { x, y, column, low, high, variantAt, selected, onSelect, figures, stretches, isSmall } = props;
+  const cell = isSmall ? "h-6 min-w-10" : "h-7 min-w-14";
   const { label, more, text } = definitionAt(column);
   const background = (value: number): string => {
     // Zero is the middle where values lie on both sides of it.
@@ -23,7 +28,7 @@ export function SurfaceGrid({ x, y, column, low, high, variantAt, selected, onSe
   };
   return (
     <div className="overflow-auto">
-      <table className="border-separate border-spacing-0.5 text-[13px]">
+      <table className={cx("border-separate border-spacing-0.5", isSmall ? "text-[11px]" : "text-[13px]")}>
         <caption className="sr-only">
           {label} by {x.label} and {y.label}
         </caption>
@@ -47,7 +52,7 @@ export function SurfaceGrid({ x, y, column, low, high, variantAt, selected, onSe
               </th>
               {x.values.map((value) => {
                 const variant = variantAt(value, row);
-                if (variant === undefined) return <td key={String(value)} className="h-7 min-w-14 bg-sunk" />;
+                if (variant === undefined) return <td key={String(value)} className={cx(cell, "bg-sunk")} />;
                 const figure = valueAt({ figures, stretches }, variant, column);
                 return (
                   <td key={String(value)} className="p-0">
@@ -55,7 +60,7 @@ export function SurfaceGrid({ x, y, column, low, high, variantAt, selected, onSe
                       type="button"
                       aria-label={`${x.label} ${valueText(value)}, ${y.label} ${valueText(row)}: ${text(figure)}`}
                       aria-pressed={variant === selected}
-                      className="h-7 w-full min-w-14 px-1.5 text-right text-ink aria-pressed:outline-2 aria-pressed:outline-ink"
+                      className={cx(cell, "w-full px-1 text-right text-ink aria-pressed:outline-2 aria-pressed:outline-ink")}
                       style={{ background: background(figure) }}
                       onClick={() => onSelect(variant)}
                     >

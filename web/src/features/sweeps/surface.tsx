@@ -40,7 +40,7 @@ export function Surface(props: SweepViewProps) {
   if (!x || !y) return <Empty title="A surface needs two inputs">This sweep varies one. Vary a second to see how they go together.</Empty>;
   const shown = [...cells.values()].map((i) => valueAt({ figures, stretches }, i, column));
   const [low, high] = [Math.min(...shown), Math.max(...shown)];
-  const grid = { ...props, x, y, column, low, high };
+  const grid = { ...props, x, y, column, low, high, isSmall: panel !== undefined };
   return (
     <div className="flex flex-col gap-3 p-3">
       <div className="flex flex-wrap items-center gap-3">

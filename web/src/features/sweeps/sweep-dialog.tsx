@@ -143,7 +143,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
           walk={walk}
           onChange={setWalk}
         />
-        <div className="sticky bottom-0 flex items-center justify-between gap-4 border-rule border-t bg-sheet pt-3">
+        <div className="-bottom-4 sticky -mb-4 flex items-center justify-between gap-4 border-rule border-t bg-sheet py-3">
           <p role="status" data-testid="estimate">
             {lattice === 0 ? "Choose at least one input." : <Foretold estimate={estimate} request={request} inEachWindow={walk !== null} />}
             {estimate.error ? <span className="block text-loss">{messageOf(estimate.error)}</span> : null}

@@ -17,7 +17,7 @@ import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../bench/use-runner.ts";
-import { aimWords } from "./aims.ts";
+import { aimWords, marketWords } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
 import { Overfit } from "./overfit.tsx";
@@ -114,7 +114,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
         <>
           Sweep of {sweep.planTitle}{" "}
           <span className="font-normal text-soft">
-            on {request.settings.symbol}, aiming at {aimWords(request.aim)}
+            on {marketWords(request).symbols}, aiming at {aimWords(request.aim)}
           </span>
         </>
       }

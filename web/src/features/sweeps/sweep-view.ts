@@ -37,15 +37,14 @@ export const valueAt = ({ figures, stretches }: Pick<SweepViewProps, "figures" |
 /** Whether a first value is better than a second. */
 export const isBetter = (column: number, a: number, b: number): boolean => (definitionAt(column).more === false ? a < b : a > b);
 
+const MOST_DECIMALS = 4;
+
 /** A value of an input as it is written. */
-export const valueText = (value: InputValue | undefined): string =>
-  typeof value === "number"
-    ? number(value, Number.isInteger(value) ? 0 : 2)
-    : value === true
-      ? "yes"
-      : value === false
-        ? "no"
-        : String(value);
+export function valueText(value: InputValue | undefined): string {
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (typeof value !== "number") return String(value);
+  return number(value, Math.min(MOST_DECIMALS, String(value).split(".")[1]?.length ?? 0));
+}
 
 /** Variants that are done, the best by a column first. */
 export function ranked(view: Pick<SweepViewProps, "variants" | "figures" | "stretches">, column: number): number[] {

@@ -11,7 +11,7 @@ import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
-import { aimWords } from "./aims.ts";
+import { aimWords, marketWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
@@ -60,7 +60,7 @@ export function SweepsPage() {
                   </Link>
                 </td>
                 <td className={td}>
-                  {request.settings.symbol} <span className="text-soft">{request.settings.timeframe}</span>
+                  {marketWords(request).symbols} <span className="text-soft">{marketWords(request).timeframes}</span>
                 </td>
                 <td className={`${td} text-soft`}>
                   {dateWords(request.settings.from)} – {dateWords(request.settings.to)}

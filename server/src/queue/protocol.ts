@@ -1,0 +1,39 @@
+/**
+ * What goes through the queue between the server and workers on other machines: batches of variants, bars under their
+ * keys, and what came of it. Values travel as structured clones, so that numbers arrive to the last bit.
+ */
+import { deserialize, serialize } from "node:v8";
+import type { EngineSettings, ExitKit, InputValues, Instrument } from "@plan-tester/core";
+import type { DataSet } from "@plan-tester/runner";
+
+export const QUEUE = "plan-tester-batches";
+/** A batch whose worker has not been heard of for so long is given to another. */
+export const LOCK_MS = 6_000;
+export const LOOK_EVERY_MS = 2_000;
+/** How often a batch may be taken over before it counts as lost. */
+export const MOST_TAKEN_OVER = 5;
+/** Bars stay in the queue's memory for so long after they were last wanted, seconds. */
+export const BARS_KEPT = 6 * 3600;
+
+export const barsKey = (key: string): string => `plan-tester:bars:${key}`;
+
+/** A batch as it travels: bars by their keys. */
+export interface QueuedBatch {
+  readonly source: string;
+  readonly variants: readonly InputValues[];
+  readonly kits: readonly (ExitKit | null)[] | null;
+  readonly stretches: readonly (readonly { readonly instrument: Instrument; readonly key: string }[])[];
+  readonly settings: EngineSettings;
+  readonly dailyOf: readonly number[];
+}
+
+/** A queue carries JSON; what it can't carry exactly goes as text. */
+export interface Parcel {
+  readonly packed: string;
+}
+
+export const pack = (value: unknown): Parcel => ({ packed: serialize(value).toString("base64") });
+export const unpack = <T>({ packed }: Parcel): T => deserialize(Buffer.from(packed, "base64")) as T;
+
+export const packBars = ({ series, finer }: DataSet): Buffer => serialize({ series, finer });
+export const unpackBars = (key: string, bytes: Buffer): DataSet => ({ key, ...(deserialize(bytes) as Omit<DataSet, "key">) });

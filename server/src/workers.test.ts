@@ -1,0 +1,120 @@
+/** Sweeps carried by workers in processes of their own, over a queue on a real Redis. */
+import { type ChildProcess, spawn } from "node:child_process";
+import { once } from "node:events";
+import { mkdtempSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { type SweepDetail, type SweepSummary, unpackColumns, type WalkForwardDetail, type WalkForwardSummary } from "@plan-tester/contract";
+import { EXAMPLES, exampleSource } from "@plan-tester/demo";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { SWING_SETTINGS, TestServer } from "./testing.ts";
+
+const server = new TestServer();
+const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
+const folder = mkdtempSync(join(tmpdir(), "plan-tester-redis-"));
+const source = exampleSource(EXAMPLES.find(({ id }) => id === "brine-cross")!);
+const spec = {
+  planId: "lighthouse",
+  source,
+  inputs: {},
+  settings: SWING_SETTINGS,
+  ranges: [
+    { input: "fast", from: 2, to: 61, step: 1 },
+    { input: "slow", from: 65, to: 124, step: 1 },
+  ],
+  outOfSample: { from: "2025-03-13", to: "2025-03-16" },
+  aim: "netProfit",
+};
+let redis: ChildProcess;
+let url = "";
+
+async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, "127.0.0.1");
+  await once(probe, "listening");
+  const { port } = probe.address() as { port: number };
+  probe.close();
+  return port;
+}
+
+/** A worker on one core, ready to work. */
+async function startWorker(): Promise<ChildProcess> {
+  const file = join(import.meta.dirname, "queue", "worker.ts");
+  const worker = spawn(process.execPath, ["--import", import.meta.resolve("tsx"), file], {
+    env: { ...process.env, PLAN_TESTER_QUEUE: url, PLAN_TESTER_CORES: "1" },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  await once(worker.stdout!, "data");
+  return worker;
+}
+
+beforeAll(async () => {
+  const port = await freePort();
+  url = `redis://127.0.0.1:${port}`;
+  redis = spawn("redis-server", ["--port", String(port), "--bind", "127.0.0.1", "--dir", folder, "--save", "", "--appendonly", "no"], {
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  for await (const text of redis.stdout!) if (String(text).includes("Ready to accept connections")) break;
+  await server.start();
+  await server.importSwing();
+});
+afterAll(async () => {
+  await server.end();
+  redis.kill();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const columnsOf = async (id: string) => ({
+  figures: unpackColumns(await server.bytes(`/sweeps/${id}/figures`)).columns.figures!,
+  daily: unpackColumns(await server.bytes(`/sweeps/${id}/daily`)).singles.daily!,
+});
+
+test("two workers carry a sweep; one is killed in the middle, and the result is the same to the last bit", async () => {
+  const { body: here } = await call<SweepSummary>("POST", "/sweeps", spec);
+  await server.application.sweeps.finished(here.id);
+  const { body: walkedHere } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk);
+  await server.application.walks.finished(walkedHere.id);
+  await server.stop();
+  await server.start(url);
+
+  // Nobody works yet, and that is said rather than waited for.
+  expect(await call("POST", "/sweeps", spec)).toMatchObject({
+    status: 503,
+    body: { error: { message: expect.stringMatching(/No worker is connected/) } },
+  });
+
+  const [lost, kept] = [await startWorker(), await startWorker()];
+  const { body: there } = await call<SweepSummary>("POST", "/sweeps", spec);
+  while ((await call<SweepDetail>("GET", `/sweeps/${there.id}`)).body.done < 100) await new Promise((resolve) => setTimeout(resolve, 10));
+  lost.kill("SIGKILL");
+  await server.application.sweeps.finished(there.id);
+  const { body: done } = await call<SweepDetail>("GET", `/sweeps/${there.id}`);
+  expect(done).toMatchObject({ status: "complete", done: 3600, failed: 0 });
+  expect(await columnsOf(there.id)).toEqual(await columnsOf(here.id));
+
+  // A plan that ends its process costs only itself, there as here.
+  const bomb = source.replace(
+    "const fast =",
+    "if (inputs.fast === 3) { const kept = []; for (;;) kept.push(new Array(1e6).fill(1)); }\n    const fast =",
+  );
+  const small = { ...spec, source: bomb, ranges: [{ input: "fast", values: [2, 3, 4] }] };
+  const { body: bombed } = await call<SweepSummary>("POST", "/sweeps", small);
+  await server.application.sweeps.finished(bombed.id);
+  const { body: told } = await call<SweepDetail>("GET", `/sweeps/${bombed.id}`);
+  expect(told).toMatchObject({ status: "complete", done: 3, failed: 1 });
+  expect(told.failures[0]?.message).toMatch(/memory|steps/);
+
+  // Windows of a walk-forward are carried as well.
+  const { body: walked } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk);
+  await server.application.walks.finished(walked.id);
+  const windowsOf = async (id: string) => (await call<WalkForwardDetail>("GET", `/walk-forwards/${id}`)).body.windows;
+  expect(await windowsOf(walked.id)).toEqual(await windowsOf(walkedHere.id));
+  kept.kill("SIGTERM");
+  await once(kept, "exit");
+}, 120_000);
+
+const walk = {
+  ...{ planId: "lighthouse", source, inputs: {}, settings: { ...SWING_SETTINGS, to: "2025-03-16" } },
+  ...{ ranges: [{ input: "fast", from: 4, to: 40, step: 4 }], aim: "netProfit" },
+  ...{ inSample: 5, outOfSample: 3, anchored: false, leastTrades: 1 },
+};
