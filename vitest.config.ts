@@ -2,6 +2,8 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   test: {
+    // Many tests wait for processes more than they work: one at a time would leave a core idle.
+    maxWorkers: 2,
     projects: [
       {
         test: {

@@ -46,7 +46,7 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
   await expect(dialog.getByText(/4 windows in \d+ sessions/)).toBeVisible();
   await dialog.getByLabel("Method").selectOption("Spread evenly");
   await dialog.getByLabel("Variants at most").fill("30");
-  await expect(dialog.getByTestId("estimate")).toContainText(/30 variants in each window, about/);
+  await expect(dialog.getByTestId("estimate")).toContainText(/30 variants at most, of 81 in each window, about/);
   await dialog.getByRole("button", { name: "Start the walk" }).click();
   await expect(page.getByTestId("walk-state")).toContainText("complete · 4 of 4 windows", { timeout: 120_000 });
   await expect(page.getByText(/gaining in \d of 4 windows/)).toBeVisible();
@@ -97,6 +97,54 @@ test("the end of history is kept unseen, and opened on purpose", async ({ page }
   await expect(opened.getByRole("link")).toHaveCount(0);
 });
 
+test("a search over instruments, timeframes and an exit, with an aim of one's own", async ({ page }) => {
+  await page.goto("/plans/brine-base-entry");
+  await page.getByRole("button", { name: /^Exit kit/ }).click();
+  // Another test may have left a kit on it.
+  const fresh = page.getByRole("button", { name: "New kit" });
+  await expect(fresh.or(page.getByLabel("Stop loss", { exact: true }))).toBeVisible();
+  if (await fresh.isVisible()) await fresh.click();
+  await page.getByLabel("Stop loss", { exact: true }).fill("2.5");
+  await page.getByLabel("Stop loss, unit").selectOption("multiple of");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Sweep" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByText("Vary the run itself").click();
+  await dialog.getByLabel("Instrument", { exact: true }).check();
+  for (const symbol of ["TIDE", "AUKL", "PUFN", "GANN", "XSC/ORM"]) await dialog.getByLabel(symbol, { exact: true }).uncheck();
+  await dialog.getByLabel(/^Kit stop/).check();
+  await dialog.getByLabel("Conditions and links between inputs").fill("kit.stop <= span / 10");
+  await dialog.getByRole("button", { name: "Blend in a figure" }).click();
+  await dialog.getByRole("button", { name: "Add a condition" }).click();
+  await dialog.getByLabel("Condition 1, value").fill("10");
+  await dialog.getByLabel("Method").selectOption("Coarse to fine");
+  await dialog.getByLabel("Variants at most").fill("60");
+  await expect(dialog.getByTestId("estimate")).toContainText(/60 variants at most, of [\d,]+, about .* of memory/, { timeout: 30_000 });
+  await dialog.getByRole("button", { name: "Start" }).click();
+  await expect(page.getByTestId("sweep-state")).toContainText("complete", { timeout: 60_000 });
+  await expect(page.getByText(/aiming at Net over drawdown 50 % \+ Net profit 50 %, with Trades at least 10/)).toBeVisible();
+
+  // The best of each instrument, and a filter over figures.
+  const grid = page.getByRole("grid", { name: "Variants" });
+  await page.getByLabel("Best for each").selectOption("Instrument");
+  await expect(grid).toHaveAttribute("aria-rowcount", "2");
+  await page.getByLabel("Best for each").selectOption("");
+  await page.getByLabel("Only").fill("trades >= 10, out.speed > 0");
+  await expect(page.getByText(/no input "out.speed"/)).toBeVisible();
+  await page.getByLabel("Only").fill("trades >= 10");
+  await expect(page.getByText(/no input/)).toBeHidden();
+
+  await page.getByRole("tab", { name: "Surface" }).click();
+  await page.getByLabel("Side by side").selectOption("Instrument");
+  await expect(
+    page.getByRole("table", { name: /by Channel span and Kit stop|by Kit stop and Channel span|Net over drawdown/ }),
+  ).toHaveCount(2);
+  await page.getByRole("tab", { name: "Table" }).click();
+  await grid.getByRole("row").nth(3).click();
+  await page.getByRole("button", { name: "Open out-of-sample run" }).click();
+  await expect(page).toHaveURL(/\/runs\//, { timeout: 30_000 });
+});
+
 // Last, since it ends the server that the others use.
 test("a sweep is foretold, paused, cut off by the end of the server, and goes on to its end", async ({ page }) => {
   test.setTimeout(240_000);
@@ -111,7 +159,7 @@ test("a sweep is foretold, paused, cut off by the end of the server, and goes on
   await dialog.getByLabel("Conditions and links between inputs").fill("fast < slow");
   await dialog.getByLabel("Method").selectOption("Spread evenly");
   await dialog.getByLabel("Variants at most").fill("2000");
-  await expect(dialog.getByTestId("estimate")).toContainText(/[\d,]+ variants, about .* on \d+ cores/);
+  await expect(dialog.getByTestId("estimate")).toContainText(/[\d,]+ variants.*, about .* on \d+ cores, .* of memory/);
   await dialog.getByLabel("Conditions and links between inputs").fill("fast < speed");
   await expect(dialog.getByText(/has no input "speed"/)).toBeVisible();
   await dialog.getByLabel("Conditions and links between inputs").fill("fast < slow");

@@ -5,7 +5,19 @@ import { build } from "esbuild";
 import { ensureInstalled, external, root } from "./shared.mjs";
 
 ensureInstalled();
-const all = ["engine-cross", "sweep", "finer-paths", "basket", "inside-bar", "heap", "scaling", "import", "edit-to-evidence", "evidence"];
+const all = [
+  "engine-cross",
+  "sweep",
+  "finer-paths",
+  "basket",
+  "inside-bar",
+  "heap",
+  "scaling",
+  "import",
+  "edit-to-evidence",
+  "evidence",
+  "many-variants",
+];
 // Not a measure of speed, but built and run the same way: npm run study.
 const study = "trust-study";
 const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;

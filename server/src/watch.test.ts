@@ -47,7 +47,10 @@ const freePort = (): Promise<number> =>
 
 async function start(): Promise<void> {
   venue = new Venue({ port, stateFile: join(folder, "venue.state") });
-  application = await makeApplication({ port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "" }, pino({ level: "silent" }));
+  application = await makeApplication(
+    { port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "" },
+    pino({ level: "silent" }),
+  );
 }
 
 async function stop(): Promise<void> {

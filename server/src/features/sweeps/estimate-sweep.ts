@@ -3,7 +3,7 @@ import { NO_VARIANT, type SweepEstimate } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
 import type { SweepCarrier } from "./sweep-carrier.ts";
-import { SweepJob, type SweepTask } from "./sweep-job.ts";
+import { bytesOf, firstPoints, type SweepTask, sizesOf } from "./sweep-job.ts";
 import type { SweepMarket, VariantPlace } from "./sweep-work.ts";
 
 /** Variants tried of each market, and markets that are tried. */
@@ -12,19 +12,20 @@ const MOST_MARKETS = 6;
 
 export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier: SweepCarrier): Promise<SweepEstimate> {
   const { space, work } = task;
-  const job = new SweepJob(task, carrier);
+  const known = firstPoints(task);
+  const sizes = sizesOf(task, known);
   // Of a search that grows, points spread over its lattice stand for those it will ask for.
-  const points = job.points.length > 0 ? job.points : space.points({ method: "spread", count: 8 * TRIED, seed: 1 });
+  const points = sizes.isGrowing ? space.points({ method: "spread", count: 8 * TRIED, seed: 1 }) : known;
   if (points.length === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
   const places = points.map((point) => work.placeOf(space.variantAt(point)!));
   const barsOf = ({ stretches }: SweepMarket): number => stretches.flat().reduce((sum, { data }) => sum + data.series.length, 0);
   const bars = work.markets.reduce((sum, market) => sum + barsOf(market), 0);
   // Variant-bars in all, and the time that some of them took.
-  let [wanted, tried, seconds] = [0, 0, 0];
+  let [wanted, tried, seconds, processBytes] = [0, 0, 0, 0];
   const step = Math.ceil(work.markets.length / MOST_MARKETS);
   for (const [number, market] of work.markets.entries()) {
     const here = places.filter((place) => place.market === number);
-    wanted += barsOf(market) * (here.length / points.length) * job.total;
+    wanted += barsOf(market) * (here.length / points.length) * sizes.total;
     if (number % step !== 0 || here.length === 0) continue;
     const { stretches, settings } = market;
     const some = here.filter((_place, i) => i % Math.max(1, Math.floor(here.length / TRIED)) === 0).slice(0, TRIED);
@@ -40,10 +41,15 @@ export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier:
       const { memoryBytes } = await sweepPlan(process, batchOf(some));
       seconds += (performance.now() - began) / 1000;
       tried += barsOf(market) * some.length;
-      job.processBytes = Math.max(job.processBytes, memoryBytes);
+      processBytes = Math.max(processBytes, memoryBytes);
     });
   }
   seconds *= wanted / tried;
-  const { total: variants, memoryBytes } = job;
-  return { variants, bars, seconds: seconds / carrier.lanes, processes: carrier.lanes, memoryBytes };
+  return {
+    variants: sizes.total,
+    bars,
+    seconds: seconds / carrier.lanes,
+    processes: carrier.lanes,
+    memoryBytes: carrier.lanes * processBytes + bytesOf(sizes),
+  };
 }

@@ -41,6 +41,37 @@ export interface SweepTask {
   readonly keepsDaily: boolean;
 }
 
+/** How long a sweep's columns are. */
+export interface SweepSizes {
+  /** Variants there will be: at most, while a search goes on. */
+  readonly total: number;
+  /** Whether the search gives its points round by round. */
+  readonly isGrowing: boolean;
+  readonly rowWidth: number;
+  /** Session dates in-sample. */
+  readonly dates: readonly string[];
+  readonly dailyStride: number;
+  readonly dailyRows: number;
+}
+
+export function sizesOf({ space, search, work, keepsDaily }: SweepTask, points: readonly number[]): SweepSizes {
+  const isGrowing = growsOf({ space, search });
+  const total = isGrowing && search ? search.count : points.length;
+  const { dates } = work;
+  const dailyStride = keepsDaily ? Math.max(1, Math.ceil((total * dates.length) / MOST_DAILY)) : 0;
+  const rowWidth = SWEEP_FIGURES.length * work.markets[0]!.stretches.length;
+  return { total, isGrowing, rowWidth, dates, dailyStride, dailyRows: keepsDaily ? Math.ceil(total / dailyStride) : 0 };
+}
+
+/** Bytes of the figures and daily returns of a sweep. */
+export const bytesOf = ({ total, rowWidth, dailyRows, dates }: SweepSizes): number => 8 * total * rowWidth + 4 * dailyRows * dates.length;
+
+const growsOf = ({ space, search }: Pick<SweepTask, "space" | "search">): boolean =>
+  search !== null && search.method !== "spread" && search.count < pointsIn(space.sizes);
+
+/** Points that are known before anything has been tried. */
+export const firstPoints = (task: SweepTask): number[] => (growsOf(task) ? [] : task.space.points(task.search));
+
 export class SweepJob implements SweepState {
   readonly points: number[];
   readonly figures: Float64Array;
@@ -54,7 +85,7 @@ export class SweepJob implements SweepState {
   processBytes = 0;
   readonly #task: SweepTask;
   readonly #carrier: SweepCarrier;
-  readonly #days: number;
+  readonly #sizes: SweepSizes;
   /** For each market the column of each of its session dates. */
   readonly #dayColumns: readonly Int32Array[];
   /** Variants that are still to be run, those of one market together. */
@@ -66,29 +97,27 @@ export class SweepJob implements SweepState {
   constructor(task: SweepTask, carrier: SweepCarrier, before: SweepState | null = null) {
     this.#task = task;
     this.#carrier = carrier;
-    const { space, search, work } = task;
-    const isGrowing = search !== null && search.method !== "spread" && search.count < pointsIn(space.sizes);
-    const points = before?.points.length ? [...before.points] : isGrowing ? [] : space.points(search);
-    this.points = points;
-    this.total = isGrowing ? search.count : points.length;
-    const dates = new Map(work.dates.map((date, column) => [date, column]));
-    this.#days = dates.size;
-    this.#dayColumns = work.markets.map((market) => Int32Array.from(datesOf(market), (date) => dates.get(date)!));
-    const size = this.total * this.rowWidth;
-    const fits = before?.figures.length === size;
-    this.figures = fits ? before.figures : new Float64Array(size).fill(Number.NaN);
-    this.dailyStride = task.keepsDaily ? Math.max(1, Math.ceil((this.total * this.#days) / MOST_DAILY)) : 0;
-    const rows = task.keepsDaily ? Math.ceil(this.total / this.dailyStride) : 0;
-    this.daily = before?.daily.length === rows * this.#days ? before.daily : new Float32Array(rows * this.#days);
+    this.points = before?.points.length ? [...before.points] : firstPoints(task);
+    const sizes = sizesOf(task, this.points);
+    this.#sizes = sizes;
+    this.total = sizes.total;
+    const columns = new Map(sizes.dates.map((date, column) => [date, column]));
+    this.#dayColumns = task.work.markets.map((market) => Int32Array.from(datesOf(market), (date) => columns.get(date)!));
+    const length = sizes.total * sizes.rowWidth;
+    const fits = before?.figures.length === length;
+    this.figures = fits ? before.figures : new Float64Array(length).fill(Number.NaN);
+    this.dailyStride = sizes.dailyStride;
+    const days = sizes.dailyRows * sizes.dates.length;
+    this.daily = before?.daily.length === days ? before.daily : new Float32Array(days);
     if (fits) this.failures.push(...before.failures);
     const failed = new Set(this.failures.map(({ variant }) => variant));
     const isOpen = (variant: number): boolean => Number.isNaN(this.figures[variant * this.rowWidth]!) && !failed.has(variant);
-    this.#await(points.map((_point, variant) => variant).filter(isOpen));
-    this.done = points.length - this.#pending.length;
+    this.#await(this.points.map((_point, variant) => variant).filter(isOpen));
+    this.done = this.points.length - this.#pending.length;
   }
 
   get rowWidth(): number {
-    return SWEEP_FIGURES.length * this.#task.work.markets[0]!.stretches.length;
+    return this.#sizes.rowWidth;
   }
 
   get stopped(): boolean {
@@ -97,7 +126,7 @@ export class SweepJob implements SweepState {
 
   /** Memory that the sweep takes in all, bytes, as far as it is known. */
   get memoryBytes(): number {
-    return this.#carrier.lanes * this.processBytes + this.figures.byteLength + this.daily.byteLength;
+    return this.#carrier.lanes * this.processBytes + bytesOf(this.#sizes);
   }
 
   variantAt(variant: number): InputValues {
@@ -218,7 +247,7 @@ export class SweepJob implements SweepState {
 
   #keepDaily(daily: Float32Array, variants: readonly number[], columns: Int32Array): void {
     variants.forEach((variant, row) => {
-      const at = (variant / this.dailyStride) * this.#days;
+      const at = (variant / this.dailyStride) * this.#sizes.dates.length;
       for (let day = 0; day < columns.length; day++) this.daily[at + columns[day]!] = daily[row * columns.length + day]!;
     });
   }

@@ -7,7 +7,6 @@ import { randomUUID } from "node:crypto";
 import {
   aimOf,
   engineSettings,
-  type RunEvidence,
   runOfVariant,
   SYMBOL_AXIS,
   sweepSpace,
@@ -20,18 +19,15 @@ import {
 } from "@plan-tester/contract";
 import {
   type Aim,
-  assembleResult,
   bestOf,
   type InputSpec,
   type InputValue,
   type InputValues,
   PlanTesterError,
-  type RunResult,
   SWEEP_FIGURES,
   sweepFigures,
-  type Trade,
 } from "@plan-tester/core";
-import { describePlan, type FeedData, hashText, instrumentsOf, type ProcessPool, resultHashOf, runPlan } from "@plan-tester/runner";
+import { describePlan, instrumentsOf, type ProcessPool, runPlan } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -40,16 +36,12 @@ import { withSettings } from "../sweeps/prepare-sweep.ts";
 import type { SweepCarrier } from "../sweeps/sweep-carrier.ts";
 import { SweepJob } from "../sweeps/sweep-job.ts";
 import { gatherWork, instrumentsVaried } from "../sweeps/sweep-work.ts";
+import { type Piece, periodOf, stitched } from "./stitch.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
 
 const at = (figure: (typeof SWEEP_FIGURES)[number]): number => SWEEP_FIGURES.indexOf(figure);
 const plain = (values: Float64Array): (number | null)[] => Array.from(values, (value) => (Number.isFinite(value) ? value : null));
-
-interface Piece {
-  readonly feeds: readonly FeedData[];
-  readonly result: RunResult;
-}
 
 /** One that is under way. */
 interface Walking {
@@ -263,54 +255,13 @@ export class WalkForwardService {
     return { feeds, result };
   }
 
-  /** The out-of-sample stretches one after the other, as one run. */
+  /** The out-of-sample stretches one after the other, kept as one run. */
   async #stitch(detail: WalkForwardDetail, pieces: readonly Piece[]): Promise<string> {
     const { settings } = detail.request;
-    const [first, last] = [pieces[0]!.feeds[0]!.data.series, pieces.at(-1)!.feeds[0]!.data.series];
-    const dateAt = (series: typeof first, i: number): string => series.sessions.dates[series.session[i]!]!;
-    const [from, to] = [dateAt(first, 0), dateAt(last, last.length - 1)];
-    const { feeds, hash } = await this.#markets.feeds(settings, from, to, []);
-    const { instrument, data } = feeds[0]!;
-    const equity = new Float64Array(data.series.length).fill(settings.cash);
-    const trades: Trade[] = [];
-    let [offset, carried] = [0, settings.cash];
-    for (const { result, feeds: parts } of pieces) {
-      const { series } = parts[0]!.data;
-      // Case: a window without a chosen setting lies between.
-      while (offset < equity.length && data.series.time[offset]! < series.time[0]!) equity[offset++] = carried;
-      for (let i = 0; i < result.equity.length; i++) equity[offset + i] = carried + result.equity[i]! - settings.cash;
-      for (const trade of result.trades) {
-        const rails = trade.rails.map((rail) => ({ ...rail, barIndex: rail.barIndex + offset }));
-        trades.push({ ...trade, id: trades.length + 1, entryBar: trade.entryBar + offset, exitBar: trade.exitBar + offset, rails });
-      }
-      offset += series.length;
-      carried += (result.equity.at(-1) ?? settings.cash) - settings.cash;
-    }
-    equity.fill(carried, offset);
-    const engine = engineSettings(settings, instrument);
-    const result = assembleResult({
-      ...{ status: "complete", failure: null, bars: data.series, barsDone: data.series.length, firstBar: 0 },
-      ...{ instrument, instruments: pieces[0]!.feeds.map((feed) => feed.instrument), settings: engine, equity, trades },
-      ...{ orders: [], fills: [], log: [], notes: [], ownFigures: [], droppedLogLines: 0, counts: null, plots: [] },
-    });
-    const { orders, fills, equity: _equity, daily, plots: _plots, ...rest } = result;
-    const evidence: RunEvidence = {
-      ...rest,
-      ...{ id: randomUUID().slice(0, 13), planId: detail.planId, kept: null, title: detail.planTitle, source: detail.source },
-      ...{ inputs: detail.request.inputs, inputSpecs: detail.inputSpecs, settings: { ...settings, from, to }, slips: [] },
-      fingerprint: hashText(`${detail.id} ${detail.source}`).slice(0, 16),
-      resultHash: resultHashOf(result),
-      dataHash: hash,
-      createdMs: Date.now(),
-      elapsedMs: 0,
-      bars: data.series.length,
-      firstMs: data.series.time[0]!,
-      lastMs: data.series.closeTime[data.series.length - 1]!,
-      plots: [],
-      daily: { dates: daily.dates, equity: Array.from(daily.equity) },
-      walkForwardId: detail.id,
-    };
-    await this.#runs.adopt(evidence, { orders, fills }, equity, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]);
+    const period = periodOf(pieces);
+    const { feeds, hash } = await this.#markets.feeds(settings, period.from, period.to, []);
+    const { evidence, equity } = stitched(detail, pieces, period, feeds[0]!, hash);
+    await this.#runs.adopt(evidence, { orders: [], fills: [] }, equity, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]);
     return evidence.id;
   }
 }

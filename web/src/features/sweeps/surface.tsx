@@ -19,9 +19,11 @@ export function Surface(props: SweepViewProps) {
   const [held, setHeld] = useState<Readonly<Record<string, number>>>({});
   const x = inputs.find(({ name }) => name === across);
   const y = inputs.find(({ name }) => name === down);
-  const others = inputs.filter(({ name }) => name !== across && name !== down);
-  const panel = others.find(({ name }) => name === panels);
-  const sliders = others.filter((input) => input !== panel);
+  const { others, panel, sliders } = useMemo(() => {
+    const rest = inputs.filter(({ name }) => name !== across && name !== down);
+    const shown = rest.find(({ name }) => name === panels);
+    return { others: rest, panel: shown, sliders: rest.filter((input) => input !== shown) };
+  }, [inputs, across, down, panels]);
 
   /** The best variant of each cell of each panel, among those that the sliders leave. */
   const cells = useMemo(() => {

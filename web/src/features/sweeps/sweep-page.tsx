@@ -3,7 +3,7 @@
 import { aimOf, runOfVariant, type SweepDetail } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
@@ -40,15 +40,21 @@ const VIEWS = [
   ["overfit", "Overfitting"],
 ] as const;
 
+/** Figures of many variants are long: they are asked for again the more seldom, the more there are. */
+const refreshMs = (variants: number): number => 250 + variants / 40;
+
 export function SweepPage() {
   const { sweepId = "" } = useParams();
   const sweep = useQuery(queries.sweep(sweepId));
   const figures = useQuery(queries.sweepFigures(sweepId));
   const client = useQueryClient();
   const [live, setLive] = useState<LiveProgress | null>(null);
+  const asked = useRef(0);
   useServerEvents((event) => {
     if (event.type === "sweep-progress" && event.id === sweepId) {
       setLive(event);
+      if (performance.now() - asked.current < refreshMs(event.variants)) return;
+      asked.current = performance.now();
       void client.invalidateQueries(queries.sweepFigures(sweepId));
     }
     if (event.type === "sweep-done" && event.id === sweepId) {

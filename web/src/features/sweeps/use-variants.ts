@@ -9,16 +9,13 @@ export type SweepData = Omit<SweepViewProps, "selected" | "onSelect">;
 
 export function useVariants({ request, inputSpecs }: SweepDetail, points: Float64Array, figures: Float64Array): SweepData {
   const space = useMemo(() => new VariantSpace(inputSpecs, request.inputs, request), [inputSpecs, request]);
-  const labelOf = (name: string): string => inputSpecs.find((spec) => spec.name === name)?.label ?? name;
-  const inputs = useMemo(
-    () =>
-      request.ranges.map((range) => ({
-        name: range.input,
-        label: inputSpecs.find(({ name }) => name === range.input)?.label ?? range.input,
-        values: valuesOf(range),
-      })),
-    [request.ranges, inputSpecs],
-  );
+  const { inputs, linked } = useMemo(() => {
+    const labelOf = (name: string): string => inputSpecs.find((spec) => spec.name === name)?.label ?? name;
+    return {
+      inputs: request.ranges.map((range) => ({ name: range.input, label: labelOf(range.input), values: valuesOf(range) })),
+      linked: space.linked.map((name) => ({ name, label: labelOf(name) })),
+    };
+  }, [request.ranges, inputSpecs, space]);
   // Points are only ever added, so that their number says which they are.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   const variants = useMemo(
@@ -32,10 +29,8 @@ export function useVariants({ request, inputSpecs }: SweepDetail, points: Float6
     () => (isPlain ? null : scoresOf(aim, { figures, rowWidth: WIDTH * stretches, points, sizes: space.sizes })),
     [isPlain, aim, figures, stretches, points, space],
   );
-  const linked = useMemo(() => space.linked.map((name) => ({ name, label: name })), [space]);
   return {
-    ...{ inputs, variants, figures, stretches, scores },
-    linked: linked.map(({ name }) => ({ name, label: labelOf(name) })),
+    ...{ inputs, linked, variants, figures, stretches, scores },
     aim: columnOf(aim.terms[0]!.figure),
   };
 }

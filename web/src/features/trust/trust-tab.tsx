@@ -108,7 +108,7 @@ function Figure({
 }
 
 function SharpePart({ trust }: { readonly trust: Trust }) {
-  const { shape, year, confidence, deflated, needed, sessions, trials, variance, isVarianceKnown } = trust;
+  const { shape, year, confidence, deflated, deflatedByChance, noSkill, needed, sessions, trials, variance, isVarianceKnown } = trust;
   const [bailey12, bailey14] = ["Bailey & López de Prado 2012", "Bailey & López de Prado 2014"];
   return (
     <section>
@@ -128,6 +128,12 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
             {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan counts;
             settings that resemble one another make it stricter than it need be.
           </Figure>
+          {isVarianceKnown ? (
+            <Figure label="The same, by the spread of no skill" value={percent(deflatedByChance)} source={bailey14}>
+              Settings that know nothing spread by {number(Math.sqrt(noSkill * year), 2)} a year over so many sessions. Where the settings
+              tried differ much in kind their own spread is wider and the figure above strict; the truth lies between the two.
+            </Figure>
+          ) : null}
           <Figure label="Track record needed" value={needed === null ? "none is enough" : `${number(needed)} sessions`} source={bailey12}>
             Sessions until the ratio stands above 0 with 95 % confidence. There are {number(sessions)}.
           </Figure>

@@ -46,7 +46,8 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
   const shape = returnShape(returns);
   const trials = Math.max(1, context.trials);
   // Of one session, as the shape is.
-  const variance = context.sharpeVariance === null ? chanceVariance(returns.length) : context.sharpeVariance / year;
+  const noSkill = chanceVariance(returns.length);
+  const variance = context.sharpeVariance === null ? noSkill : context.sharpeVariance / year;
   return {
     shape,
     year,
@@ -55,6 +56,9 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
     isVarianceKnown: context.sharpeVariance !== null,
     confidence: shape && probabilisticSharpe(shape),
     deflated: shape && deflatedSharpe(shape, trials, variance),
+    noSkill,
+    /** The same with the spread that settings without any skill would have. */
+    deflatedByChance: shape && deflatedSharpe(shape, trials, noSkill),
     needed: shape && minimumTrackRecord(shape),
     sessions: returns.length,
     costs: costStress(view.trades),

@@ -1,0 +1,79 @@
+/** Components on a page of their own, and a hand on them, for tests. */
+import { act, type ReactNode, useState } from "react";
+import { createRoot, type Root } from "react-dom/client";
+import { afterEach } from "vitest";
+
+(globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
+
+let mounted: { readonly host: HTMLElement; readonly root: Root } | null = null;
+
+async function unmount(): Promise<void> {
+  if (!mounted) return;
+  const { host, root } = mounted;
+  mounted = null;
+  await act(async () => root.unmount());
+  host.remove();
+}
+
+/** Shows a component in place of the last one; it is taken away after the test. */
+export async function show(children: ReactNode): Promise<HTMLElement> {
+  await unmount();
+  const host = document.createElement("div");
+  document.body.append(host);
+  const root = createRoot(host);
+  mounted = { host, root };
+  await act(async () => root.render(children));
+  return host;
+}
+afterEach(unmount);
+
+export interface Held<T> {
+  readonly host: HTMLElement;
+  /** What the component has last changed it to. */
+  readonly value: () => T;
+}
+
+/** Shows a component that holds a value which it may change. */
+export async function hold<T>(first: T, render: (value: T, onChange: (value: T) => void) => ReactNode): Promise<Held<T>> {
+  let last = first;
+  function Holder() {
+    const [value, setValue] = useState(first);
+    last = value;
+    return render(value, setValue);
+  }
+  return { host: await show(<Holder />), value: () => last };
+}
+
+type Control = HTMLInputElement | HTMLSelectElement;
+
+/** The control that a label, or an aria-label, begins with these words. */
+export function control(host: HTMLElement, words: string): Control {
+  const named = host.querySelector<Control>(`[aria-label="${CSS.escape(words)}"]`);
+  if (named) return named;
+  const label = [...host.querySelectorAll("label")].find((element) => element.textContent?.trim().startsWith(words));
+  if (!label) throw new Error(`There is no control "${words}".`);
+  const found = label.htmlFor
+    ? host.querySelector<Control>(`#${CSS.escape(label.htmlFor)}`)
+    : label.querySelector<Control>("input, select");
+  return found!;
+}
+
+/** Writes into a field, or chooses in a list. */
+export async function type(input: Control, text: string): Promise<void> {
+  await act(async () => {
+    const prototype = input instanceof HTMLSelectElement ? HTMLSelectElement.prototype : HTMLInputElement.prototype;
+    Object.getOwnPropertyDescriptor(prototype, "value")!.set!.call(input, text);
+    input.dispatchEvent(new Event(input instanceof HTMLSelectElement ? "change" : "input", { bubbles: true }));
+  });
+}
+
+export const click = (element: HTMLElement): Promise<void> => act(async () => element.click());
+
+/** Presses the button with these words. */
+export async function press(host: HTMLElement, words: string): Promise<void> {
+  const button = [...host.querySelectorAll("button")].find(
+    (element) => element.textContent?.includes(words) || element.getAttribute("aria-label") === words,
+  );
+  if (!button) throw new Error(`There is no button "${words}".`);
+  await click(button);
+}
