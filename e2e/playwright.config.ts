@@ -10,6 +10,7 @@ process.env.PLAN_TESTER_E2E_DATA ??= mkdtempSync(join(tmpdir(), "plan-tester-e2e
 export default defineConfig({
   testDir: ".",
   testMatch: "*.spec.ts",
+  // One at a time: page, server and plan processes already fill two cores.
   workers: 1,
   timeout: 90_000,
   expect: { timeout: 15_000 },

@@ -12,8 +12,10 @@ const AT_BEST = 0;
 
 export function Surface(props: SweepViewProps) {
   const { inputs, variants, figures, stretches, aim } = props;
-  const [across, setAcross] = useState(inputs[0]?.name ?? "");
-  const [down, setDown] = useState(inputs[1]?.name ?? "");
+  // Numbers first: along names there is no slope to see.
+  const first = useMemo(() => [...inputs].sort((a, b) => Number(isOfNumbers(b)) - Number(isOfNumbers(a))), [inputs]);
+  const [across, setAcross] = useState(first[0]?.name ?? "");
+  const [down, setDown] = useState(first[1]?.name ?? "");
   const [panels, setPanels] = useState("");
   const [column, setColumn] = useState(aim);
   const [held, setHeld] = useState<Readonly<Record<string, number>>>({});
@@ -96,6 +98,8 @@ export function Surface(props: SweepViewProps) {
     </div>
   );
 }
+
+const isOfNumbers = ({ values }: SweepInput): boolean => typeof values[0] === "number";
 
 const cellKey = (...values: readonly (InputValue | undefined)[]): string => values.map(String).join("|");
 
