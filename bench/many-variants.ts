@@ -18,7 +18,7 @@ const request = {
   ranges: [
     { input: "fast", from: 2, to: 41, step: 1 },
     { input: "slow", from: 50, to: 99, step: 1 },
-    { input: "stop", from: 10, to: 500, step: 10 },
+    { input: "stop", from: 8, to: 400, step: 8 },
   ],
   outOfSample: { from: "2025-02-17", to: "2025-02-21" },
   aim: "returnToDrawdown",

@@ -56,11 +56,21 @@ export function dailyReturns(equity: Float64Array): Float64Array {
   return returns;
 }
 
+/** For each calendar year of some dates the number of its last. Many runs on the same bars share their dates. */
+function yearEnds(dates: readonly string[]): readonly number[] {
+  const found = ends.get(dates);
+  if (found) return found;
+  const made = [...dates.keys()].filter((d) => dates[d]!.slice(0, 4) !== dates[d + 1]?.slice(0, 4));
+  ends.set(dates, made);
+  return made;
+}
+
+const ends = new WeakMap<readonly string[], readonly number[]>();
+
 /** Calendar years, of those that the dates touch, over which equity rose. */
 export function profitableYears({ dates, equity }: Daily): number {
   let [count, before] = [0, equity[0]!];
-  for (let d = 0; d < dates.length; d++) {
-    if (d + 1 < dates.length && dates[d + 1]!.slice(0, 4) === dates[d]!.slice(0, 4)) continue;
+  for (const d of yearEnds(dates)) {
     if (equity[d + 1]! > before) count++;
     before = equity[d + 1]!;
   }

@@ -5,6 +5,7 @@ import { stretchResult } from "../run/stretch.ts";
 import { barsOf, INSTRUMENT, walk } from "../testing/bars.ts";
 import { type Build, runBuild, words } from "../testing/run.ts";
 import { costStress } from "./cost-stress.ts";
+import { profitableYears } from "./daily.ts";
 import { fallsOf } from "./drawdown.ts";
 import { heldCounts, positionColumns } from "./position-columns.ts";
 import { GROUPINGS, tradeGroups } from "./trade-groups.ts";
@@ -190,4 +191,11 @@ test("two runs: the same, ended otherwise, and only in one", () => {
   expect(otherwise.length).toBeGreaterThan(5);
   expect(otherwise.every(({ a, b }) => a.entryTime === b.entryTime && (a.reason !== b.reason || a.net !== b.net))).toBe(true);
   expect(matchTrades(run.trades, run.trades).same.length).toBe(run.trades.length);
+});
+
+test("years in profit are counted from the end of the year before", () => {
+  const dates = ["2023-12-28", "2023-12-29", "2024-01-02", "2024-12-31", "2025-01-02"];
+  expect(profitableYears({ dates, equity: Float64Array.of(100, 90, 101, 80, 102, 99) })).toBe(2);
+  expect(profitableYears({ dates, equity: Float64Array.of(100, 100, 100, 100, 100, 100) })).toBe(0);
+  expect(profitableYears({ dates: [], equity: Float64Array.of(100) })).toBe(0);
 });
