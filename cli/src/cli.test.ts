@@ -110,6 +110,35 @@ test("sweep prints one line a variant, apart for each stretch", () => {
   expect(lines.slice(1).map((line) => line.split(",").slice(0, 2).join("/"))).toEqual(["4/20", "4/30", "6/20", "6/30", "8/20", "8/30"]);
 });
 
+test("sweep searches a number of variants, with links, conditions and numbers of the kit", () => {
+  writeFileSync(
+    file("kit.json"),
+    JSON.stringify({
+      name: "Tight",
+      plansExits: false,
+      long: { stopLoss: { unit: "ticks", value: 30 } },
+      short: { stopLoss: { unit: "ticks", value: 30 } },
+    }),
+  );
+  const args = ["sweep", "--plan", PLAN, ...data, "--kit", "kit.json", "--range", "fast=2:20:1", "--range", "kit.stop=10:60:5"];
+  const more = ["--condition", "slow = 3 * fast", "--condition", "kit.stop >= fast", "--search", "coarse-to-fine:40"];
+  const { stdout, status } = run(...args, ...more);
+  expect(status).toBe(0);
+  const [head, ...rows] = stdout
+    .trim()
+    .split("\n")
+    .map((line) => line.split(","));
+  expect(head!.slice(0, 4)).toEqual(["fast", "kit.stop", "slow", "netProfit"]);
+  expect(rows.length).toBeGreaterThan(20);
+  expect(rows.length).toBeLessThanOrEqual(40);
+  for (const [fast, stop, slow] of rows) {
+    expect(Number(slow)).toBe(3 * Number(fast));
+    expect(Number(stop)).toBeGreaterThanOrEqual(Number(fast));
+  }
+  // Stops of other widths end trades elsewhere.
+  expect(new Set(rows.map((row) => row[3])).size).toBeGreaterThan(5);
+});
+
 test("export resamples and import reads it back", () => {
   const { stdout } = run("export", ...data, "--timeframe", "1h");
   writeFileSync(file("hours.csv"), stdout);
@@ -131,6 +160,17 @@ describe("wrong arguments exit 2 with one clear line", () => {
     ["costs not understood", ["backtest", "--plan", PLAN, ...data, "--costs", "cheap"], /--costs: "cheap" is not understood/],
     ["a wrong path model", ["backtest", "--plan", PLAN, ...data, "--path", "wild"], /Allowed choices are assumed, finer, adverse/],
     ["an unknown study", ["studies", ...data, "--study", "magic(close)"], /no study "magic"/],
+    [
+      "a search not understood",
+      ["sweep", "--plan", PLAN, ...data, "--range", "fast=2:8:1", "--search", "luck:9"],
+      /write method:count, with spread/,
+    ],
+    [
+      "a condition nothing meets",
+      ["sweep", "--plan", PLAN, ...data, "--range", "fast=2:8:1", "--condition", "fast > 9"],
+      /No variant meets/,
+    ],
+    ["an instrument to vary", ["sweep", "--plan", PLAN, ...data, "--range", "run.symbol=A,B"], /one instrument and timeframe/],
     ["a range not understood", ["sweep", "--plan", PLAN, ...data, "--range", "fast"], /write name=from:to:step/],
     ["an unknown command", ["dance"], /unknown command 'dance'/],
     [

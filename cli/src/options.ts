@@ -9,6 +9,8 @@ import {
   inputProblem,
   NO_COSTS,
   PlanTesterError,
+  SEARCH_METHODS,
+  type Search,
   wallToUtc,
 } from "@plan-tester/core";
 
@@ -93,4 +95,21 @@ export function rangeOf(text: string): SweepRange {
         value === "true" ? true : value === "false" ? false : value.trim() !== "" && Number.isFinite(Number(value)) ? Number(value) : value,
       ),
   };
+}
+
+/** A way to search and how many variants: evolution:400, or evolution:400:7 with a seed. */
+export function searchOf(text: string | undefined): Search | null {
+  if (text === undefined) return null;
+  const [method, count, seed = "1"] = text.split(":");
+  const known = SEARCH_METHODS.find((name) => name === method?.replaceAll("-", " "));
+  if (!known || count === undefined)
+    throw new PlanTesterError(
+      "bad-input",
+      `--search "${text}": write method:count, with ${SEARCH_METHODS.map((name) => name.replaceAll(" ", "-")).join(", ")}, e.g. evolution:400.`,
+      {},
+    );
+  const numbers = [numberOf(count, "--search, count"), numberOf(seed, "--search, seed")] as const;
+  if (!numbers.every((value, i) => Number.isInteger(value) && value >= 1 - i))
+    throw new PlanTesterError("bad-input", `--search "${text}": count and seed must be whole numbers above 0.`, {});
+  return { method: known, count: numbers[0], seed: numbers[1] };
 }

@@ -1,6 +1,6 @@
 /** The commands and their options. */
 import { writeFileSync } from "node:fs";
-import { countVariants, packColumns, variantsOf } from "@plan-tester/contract";
+import { packColumns } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
   evaluateStudy,
@@ -11,27 +11,16 @@ import {
   POSITION_MODES,
   PRICE_BASES,
   resample,
+  SEARCH_METHODS,
   SWEEP_FIGURES,
-  sliceByTime,
 } from "@plan-tester/core";
-import {
-  describePlan,
-  type FeedData,
-  findSlips,
-  fingerprintOf,
-  hashText,
-  PlanProcess,
-  PlanProcessError,
-  ProcessPool,
-  runDocument,
-  runPlan,
-  sweepPlan,
-} from "@plan-tester/runner";
+import { describePlan, findSlips, fingerprintOf, hashText, PlanProcess, runDocument, runPlan } from "@plan-tester/runner";
 import { Command, Option } from "commander";
 import { checkLookAhead, verify } from "./checks.ts";
 import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
-import { inputsOf, rangeOf, timeOf } from "./options.ts";
+import { inputsOf } from "./options.ts";
 import { type DataOptions, loadData, type RunOptions, settingsOf } from "./run-options.ts";
+import { sweepCsv } from "./sweep.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
@@ -147,62 +136,6 @@ function summaryText(document: ReturnType<typeof runDocument>): string {
   ].join("\n");
 }
 
-const BATCH = 200;
-
-async function sweep(options: RunOptions & { range: string[]; split?: string }): Promise<void> {
-  const { feeds } = loadData(options, options.path === "finer");
-  const settings = settingsOf(options, feeds[0]!.instrument);
-  const source = await readPlan(options.plan);
-  const splitMs = timeOf(options.split, "--split", feeds[0]!.instrument, false);
-  if (splitMs !== null && options.path === "finer")
-    throw new PlanTesterError("bad-input", "--split can't be combined with --path finer.", {});
-  const part = (name: string, from: number | null, to: number | null): FeedData[] =>
-    feeds.map(({ instrument, data }) => ({
-      instrument,
-      data: { key: `${data.key} ${name}`, series: sliceByTime(data.series, from, to), finer: null },
-    }));
-  const stretches = splitMs === null ? [feeds] : [part("in", null, splitMs), part("out", splitMs, null)];
-  const pool = new ProcessPool(Math.max(1, (await import("node:os")).cpus().length));
-  try {
-    const { inputs: specs } = await pool.use((worker) => describePlan(worker, source));
-    const ranges = options.range.map(rangeOf);
-    if (countVariants(ranges) === 0 || ranges.length === 0)
-      throw new PlanTesterError("bad-input", "Give at least one --range, e.g. --range fast=10:40:5.", {});
-    const variants = variantsOf(specs, inputsOf(options.input, specs), { ranges });
-    const width = SWEEP_FIGURES.length * stretches.length;
-    const figures = new Float64Array(variants.length * width);
-    let next = 0;
-    await Promise.all(
-      Array.from({ length: pool.size }, () =>
-        pool.use(async (worker) => {
-          while (next < variants.length) {
-            const start = next;
-            next = Math.min(variants.length, start + BATCH);
-            const answer = await sweepPlan(worker, { source, variants: variants.slice(start, next), stretches, settings });
-            if (answer.failures[0])
-              throw new PlanProcessError(
-                "plan-error",
-                `Variant ${JSON.stringify(variants[start + answer.failures[0].variant])}: ${answer.failures[0].message}`,
-              );
-            figures.set(answer.figures, start * width);
-          }
-        }),
-      ),
-    );
-    const names = ranges.map(({ input }) => input);
-    const heads = stretches.flatMap((_stretch, i) =>
-      SWEEP_FIGURES.map((figure) => (stretches.length === 1 ? figure : `${i === 0 ? "in" : "out"}.${figure}`)),
-    );
-    const cell = (value: number): string => (Number.isNaN(value) ? "" : String(value));
-    const rows = variants.map((variant, v) =>
-      [...names.map((name) => String(variant[name])), ...heads.map((_head, i) => cell(figures[v * width + i]!))].join(","),
-    );
-    write(`${[...names, ...heads].join(",")}\n${rows.join("\n")}\n`, options.out);
-  } finally {
-    pool.close();
-  }
-}
-
 function studies(options: DataOptions & { study: string[]; out?: string }): void {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : { ...PLAIN_INSTRUMENT };
   const { series: base } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
@@ -270,10 +203,18 @@ export function makeProgram(): Command {
     runCommand("backtest", "run a plan over bars")
       .option("--json", "print one JSON document: see docs/run-document.schema.json")
       .action(backtest),
-    runCommand("sweep", "run a plan over a lattice of inputs; prints CSV")
-      .option("--range <name=from:to:step>", "values of an input; may be repeated", collect, [])
+    runCommand("sweep", "run a plan over a lattice of inputs, or search it; prints CSV")
+      .option("--range <name=from:to:step>", "values of an input, or of a number of the kit such as kit.stop; may be repeated", collect, [])
+      .option(
+        "--condition <text>",
+        "what every variant must meet, e.g. 'fast < slow', or a link, 'slow = 3 * fast'; may be repeated",
+        collect,
+        [],
+      )
+      .option("--search <method:count[:seed]>", `try a number of variants: ${SEARCH_METHODS.join(", ")}, e.g. evolution:400`)
+      .addOption(new Option("--aim <figure>", "what a search aims at").choices([...SWEEP_FIGURES]).default("returnToDrawdown"))
       .option("--split <date>", "report bars from this day on apart, as out-of-sample")
-      .action(sweep),
+      .action(async (options) => write(await sweepCsv(options), options.out)),
     runCommand("verify", "run again and compare with a run document: exit code 1 when anything differs")
       .requiredOption("--run <file>", "what backtest --json printed")
       .action(verify),

@@ -8,7 +8,15 @@ export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
-export { runOfVariant, SYMBOL_AXIS, settingSpecs, TIMEFRAME_AXIS, type VariantRun } from "./setting-axes.ts";
+export {
+  runOfVariant,
+  SYMBOL_AXIS,
+  settingSpecs,
+  TIMEFRAME_AXIS,
+  type VariantRun,
+  type VariedSettings,
+  withSettings,
+} from "./setting-axes.ts";
 export { settingLabel, valueWords } from "./setting-words.ts";
 export {
   countVariants,

@@ -4,9 +4,13 @@
  */
 import type { ExitKit, InputSpec, InputValue, InputValues, KitDistance } from "@plan-tester/core";
 import type { RunSettings } from "./schemas.ts";
+import { type SweepScope, valuesOf } from "./sweep-space.ts";
 
 export const SYMBOL_AXIS = "run.symbol";
 export const TIMEFRAME_AXIS = "run.timeframe";
+
+/** Settings that can vary. */
+export type VariedSettings = Pick<RunSettings, "symbol" | "timeframe" | "kit">;
 
 /** A number of a kit: what it is called, and where it stands. */
 interface KitNumber {
@@ -93,7 +97,7 @@ const choiceOf = (name: string, label: string, value: string, choices: readonly 
  * @param offered instruments and timeframes there are to choose from.
  */
 export function settingSpecs(
-  settings: RunSettings,
+  settings: VariedSettings,
   offered: { readonly symbols: readonly string[]; readonly timeframes: readonly string[] },
 ): InputSpec[] {
   const withOwn = (own: string, others: readonly string[]): readonly string[] => (others.includes(own) ? others : [own, ...others]);
@@ -111,14 +115,28 @@ export function settingSpecs(
   ];
 }
 
+/** Inputs of a plan, and the settings that vary or follow beside them. A plan's own input goes before a setting of the same name. */
+export function withSettings(
+  inputs: readonly InputSpec[],
+  settings: VariedSettings,
+  { ranges, constraints = [] }: SweepScope,
+): InputSpec[] {
+  const named = (axis: string): string[] => ranges.filter(({ input }) => input === axis).flatMap((range) => valuesOf(range).map(String));
+  const offered = settingSpecs(settings, { symbols: named(SYMBOL_AXIS), timeframes: named(TIMEFRAME_AXIS) });
+  const own = new Set(inputs.map(({ name }) => name));
+  const varied = new Set(ranges.map(({ input }) => input));
+  const isUsed = (name: string): boolean => varied.has(name) || constraints.some((text) => text.includes(name));
+  return [...inputs, ...offered.filter(({ name }) => !own.has(name) && isUsed(name))];
+}
+
 /** What a variant comes to: the plan's inputs, and the settings it runs with. */
-export interface VariantRun {
+export interface VariantRun<S extends VariedSettings = RunSettings> {
   readonly inputs: InputValues;
-  readonly settings: RunSettings;
+  readonly settings: S;
 }
 
 /** Parts a variant into the plan's inputs and what it changes of the settings. */
-export function runOfVariant(variant: InputValues, settings: RunSettings): VariantRun {
+export function runOfVariant<S extends VariedSettings>(variant: InputValues, settings: S): VariantRun<S> {
   const names = Object.keys(variant).filter((name) => name.includes("."));
   if (names.length === 0) return { inputs: variant, settings };
   const inputs: Record<string, InputValue> = { ...variant };

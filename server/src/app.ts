@@ -2,7 +2,7 @@
 import { existsSync } from "node:fs";
 import { cpus } from "node:os";
 import { join } from "node:path";
-import { limits, ProcessPool } from "@plan-tester/runner";
+import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
 import type { Config } from "./config.ts";
@@ -26,7 +26,6 @@ import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
-import { embeddedCarrier, type SweepCarrier } from "./features/sweeps/sweep-carrier.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";

@@ -1,9 +1,8 @@
 /** Carries batches of sweeps to workers on other machines, over a queue on Redis. */
 import { PlanTesterError } from "@plan-tester/core";
-import type { FeedData, SweepAnswer, SweepBatch } from "@plan-tester/runner";
+import type { FeedData, SweepAnswer, SweepBatch, SweepCarrier } from "@plan-tester/runner";
 import { Queue, QueueEvents } from "bullmq";
 import { Redis } from "ioredis";
-import type { SweepCarrier } from "../features/sweeps/sweep-carrier.ts";
 import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatch, unpack } from "./protocol.ts";
 
 /** Batches in the queue at once: enough for the cores of several machines. */

@@ -1,11 +1,10 @@
 /** From what is asked of a sweep to what can be carried out: its inputs, its lattice and its bars, all checked. */
-import { aimOf, type SweepRequest, SYMBOL_AXIS, settingSpecs, sweepSpace, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
+import { aimOf, type SweepRequest, sweepSpace, withSettings } from "@plan-tester/contract";
 import { type InputSpec, PlanTesterError } from "@plan-tester/core";
-import { describePlan, instrumentsOf, type ProcessPool } from "@plan-tester/runner";
+import { describePlan, instrumentsOf, type ProcessPool, type SweepTask } from "@plan-tester/runner";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import type { SweepTask } from "./sweep-job.ts";
-import { gatherWork, instrumentsVaried } from "./sweep-work.ts";
+import { gatherWork, instrumentsVaried } from "./gather-work.ts";
 
 export interface PreparedSweep {
   /** Inputs of the plan, and what else of the run varies. */
@@ -32,23 +31,10 @@ export async function prepareSweep({ markets, front, journal }: Parts, request: 
     );
   const { inputs, title } = await front.use((process) => describePlan(process, source));
   await journal.refuseReserved(request.planId, outOfSample && outOfSample.to > to ? outOfSample.to : to);
-  const specs = withSettings(inputs, request);
+  const specs = withSettings(inputs, settings, request);
   const { space } = sweepSpace(specs, request.inputs, request);
   const named = await front.use((process) => instrumentsOf(process, source, request.inputs));
   const stretches = [{ from, to }, ...(outOfSample ? [outOfSample] : [])];
   const work = await gatherWork(markets, { ...request, linked: space.linked }, stretches, [...named, ...instrumentsVaried(ranges, specs)]);
   return { specs, title, task: { space, search, aim: aimOf(aim), work, keepsDaily: true } };
-}
-
-/** Inputs of a plan, and the settings that vary or follow beside them. A plan's own input goes before a setting of the same name. */
-export function withSettings(
-  inputs: readonly InputSpec[],
-  { settings, ranges, constraints }: Pick<SweepRequest, "settings" | "ranges" | "constraints">,
-): InputSpec[] {
-  const named = (axis: string): string[] => ranges.filter(({ input }) => input === axis).flatMap((range) => valuesOf(range).map(String));
-  const offered = settingSpecs(settings, { symbols: named(SYMBOL_AXIS), timeframes: named(TIMEFRAME_AXIS) });
-  const own = new Set(inputs.map(({ name }) => name));
-  const varied = new Set(ranges.map(({ input }) => input));
-  const isUsed = (name: string): boolean => varied.has(name) || constraints.some((text) => text.includes(name));
-  return [...inputs, ...offered.filter(({ name }) => !own.has(name) && isUsed(name))];
 }

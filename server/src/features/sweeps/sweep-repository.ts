@@ -1,8 +1,8 @@
 import type { SweepDetail, SweepSummary } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
+import type { SweepFailure, SweepState } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
-import type { SweepFailure, SweepState } from "./sweep-job.ts";
 
 /** All but the long ones. */
 const LIST_COLUMNS = {

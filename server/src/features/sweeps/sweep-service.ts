@@ -8,14 +8,11 @@ import {
   type SweepSummary,
 } from "@plan-tester/contract";
 import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
-import type { ProcessPool } from "@plan-tester/runner";
+import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import { estimateSweep } from "./estimate-sweep.ts";
 import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
-import type { SweepCarrier } from "./sweep-carrier.ts";
-import { SweepJob } from "./sweep-job.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
 /** A sweep is written down at least so far apart, and for at most a tenth of the time: one of many variants is long. */

@@ -16,6 +16,7 @@ import {
   type WalkForwardRequest,
   type WalkForwardSummary,
   type WalkForwardWindow,
+  withSettings,
 } from "@plan-tester/contract";
 import {
   type Aim,
@@ -27,15 +28,12 @@ import {
   SWEEP_FIGURES,
   sweepFigures,
 } from "@plan-tester/core";
-import { describePlan, instrumentsOf, type ProcessPool, runPlan } from "@plan-tester/runner";
+import { describePlan, instrumentsOf, type ProcessPool, runPlan, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
-import { withSettings } from "../sweeps/prepare-sweep.ts";
-import type { SweepCarrier } from "../sweeps/sweep-carrier.ts";
-import { SweepJob } from "../sweeps/sweep-job.ts";
-import { gatherWork, instrumentsVaried } from "../sweeps/sweep-work.ts";
+import { gatherWork, instrumentsVaried } from "../sweeps/gather-work.ts";
 import { type Piece, periodOf, stitched } from "./stitch.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
@@ -124,7 +122,7 @@ export class WalkForwardService {
         {},
       );
     const { inputs: own, title } = await this.#front.use((process) => describePlan(process, source));
-    const specs = withSettings(own, request);
+    const specs = withSettings(own, settings, request);
     const { space, most } = sweepSpace(specs, inputs, request);
     const windows = await this.#windowsOf(request);
     const { source: _source, ...rest } = request;

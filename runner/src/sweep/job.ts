@@ -4,8 +4,8 @@
  */
 import type { SweepRequest, VariantSpace } from "@plan-tester/contract";
 import { type Aim, type InputValues, nextPoints, pointsIn, SWEEP_FIGURES, scoresOf } from "@plan-tester/core";
-import type { SweepCarrier } from "./sweep-carrier.ts";
-import { datesOf, type SweepWork, type VariantPlace } from "./sweep-work.ts";
+import type { SweepCarrier } from "./carrier.ts";
+import { datesOf, type SweepWork, type VariantPlace } from "./work.ts";
 
 const FIRST_BATCH = 8;
 const BATCH_MS = 250;

@@ -1,78 +1,15 @@
-/** What a sweep works on: the bars of each instrument and timeframe that it varies over, and what a variant comes to there. */
-import {
-  engineSettings,
-  type RunSettings,
-  runOfVariant,
-  type SweepRequest,
-  SYMBOL_AXIS,
-  TIMEFRAME_AXIS,
-  valuesOf,
-} from "@plan-tester/contract";
-import { type EngineSettings, type ExitKit, type InputSpec, type InputValues, PlanTesterError } from "@plan-tester/core";
-import type { FeedData } from "@plan-tester/runner";
+/** Gathers what a sweep works on. */
+import { engineSettings, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
+import { type InputSpec, PlanTesterError } from "@plan-tester/core";
+import { type FeedData, type SweepMarket, SweepWork } from "@plan-tester/runner";
 import type { MarketService } from "../markets/market-service.ts";
 
 /** Instruments times timeframes of one sweep. */
 const MOST_MARKETS = 60;
 
-/** One instrument on one timeframe. */
-export interface SweepMarket {
-  readonly symbol: string;
-  readonly timeframe: string;
-  readonly settings: EngineSettings;
-  /** For each stretch its instruments, the plan's own first. */
-  readonly stretches: readonly (readonly FeedData[])[];
-}
-
-/** Where and how a variant runs. */
-export interface VariantPlace {
-  readonly market: number;
-  readonly inputs: InputValues;
-  readonly kit: ExitKit | null;
-}
-
 export interface Stretch {
   readonly from: string;
   readonly to: string;
-}
-
-export class SweepWork {
-  readonly source: string;
-  readonly markets: readonly SweepMarket[];
-  /** Whether exit kits differ between variants. */
-  readonly variesKit: boolean;
-  readonly #settings: RunSettings;
-
-  constructor(source: string, settings: RunSettings, markets: readonly SweepMarket[], variesKit: boolean) {
-    this.source = source;
-    this.markets = markets;
-    this.variesKit = variesKit;
-    this.#settings = settings;
-  }
-
-  placeOf(variant: InputValues): VariantPlace {
-    const { inputs, settings } = runOfVariant(variant, this.#settings);
-    const { symbol, timeframe, kit } = settings;
-    const market = this.markets.findIndex((known) => known.symbol === symbol && known.timeframe === timeframe);
-    return { market, inputs, kit };
-  }
-
-  get symbols(): string[] {
-    return [...new Set(this.markets.map(({ symbol }) => symbol))];
-  }
-
-  /** Session dates of the first stretch, over all instruments. */
-  get dates(): string[] {
-    const dates = new Set<string>();
-    for (const market of this.markets) for (const date of datesOf(market)) dates.add(date);
-    return [...dates].sort();
-  }
-}
-
-/** Session dates of a market's first stretch that have bars, each once. */
-export function datesOf({ stretches }: SweepMarket): string[] {
-  const { session, sessions } = stretches[0]![0]!.data.series;
-  return [...new Set(session)].map((number) => sessions.dates[number]!).filter((date, i, all) => date !== all[i - 1]);
 }
 
 export interface WorkRequest extends Pick<SweepRequest, "source" | "settings" | "ranges"> {

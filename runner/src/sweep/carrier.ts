@@ -1,5 +1,6 @@
 /** Who runs the batches of a sweep. */
-import { type ProcessPool, type SweepAnswer, type SweepBatch, sweepPlan } from "@plan-tester/runner";
+import type { ProcessPool } from "../parent/pool.ts";
+import { type SweepAnswer, type SweepBatch, sweepPlan } from "../run-plan.ts";
 
 export interface SweepCarrier {
   /** How many batches may be under way at once. */

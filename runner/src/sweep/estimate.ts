@@ -1,10 +1,11 @@
 /** How many variants a sweep has, how long it will take and how much memory, measured on a few of them. */
 import { NO_VARIANT, type SweepEstimate } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { type ProcessPool, type SweepBatch, sweepPlan } from "@plan-tester/runner";
-import type { SweepCarrier } from "./sweep-carrier.ts";
-import { bytesOf, firstPoints, type SweepTask, sizesOf } from "./sweep-job.ts";
-import type { SweepMarket, VariantPlace } from "./sweep-work.ts";
+import type { ProcessPool } from "../parent/pool.ts";
+import { type SweepBatch, sweepPlan } from "../run-plan.ts";
+import type { SweepCarrier } from "./carrier.ts";
+import { bytesOf, firstPoints, type SweepTask, sizesOf } from "./job.ts";
+import type { SweepMarket, VariantPlace } from "./work.ts";
 
 /** Variants tried of each market, and markets that are tried. */
 const TRIED = 4;
