@@ -15,5 +15,7 @@ export function Page({ title, aside, children }: { readonly title: ReactNode; re
 
 export const th =
   "sticky top-0 z-10 bg-ground px-3 py-1.5 text-left text-[13px] font-normal text-soft whitespace-nowrap border-b border-rule";
-export const td = "px-3 py-1 whitespace-nowrap border-b border-rule/60";
+/** A cell whose text may go over several lines, and one whose text may not. */
+export const tdText = "px-3 py-1 border-b border-rule/60";
+export const td = `${tdText} whitespace-nowrap`;
 export const num = "text-right";

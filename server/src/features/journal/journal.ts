@@ -1,6 +1,6 @@
 /** The dated record of what was tried with each plan. */
-import type { PlanDetail, RunEvidence, RunSettings, SweepDetail, Trial, TrialContext } from "@plan-tester/contract";
-import { type InputValues, PlanTesterError, sampleDeviation } from "@plan-tester/core";
+import type { PlanDetail, RunEvidence, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
+import { type InputSpec, type InputValues, PlanTesterError, sampleDeviation } from "@plan-tester/core";
 import { IsNull, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, PlanVersionEntity, TrialEntity, type TrialRow } from "../../db/entities.ts";
@@ -11,22 +11,20 @@ const MOST_TRIALS = 1000;
 
 const NO_FIGURES = { netProfit: null, maxDrawdown: null, trades: null, sharpe: null, sharpeVariance: null };
 
-/** What a walk-forward tries. */
-export interface Walked {
-  readonly id: string;
-  readonly planId: string;
-  readonly createdMs: number;
-  readonly source: string;
-  readonly variants: number;
-  readonly inputs: InputValues;
-  readonly settings: RunSettings;
-}
+/** What a walk-forward tries, in all of its windows together. */
+type Walked = Pick<WalkForwardDetail, "id" | "planId" | "createdMs" | "source" | "variants" | "request" | "inputSpecs">;
 
 export interface Ended {
   readonly status: string;
   readonly variants: number;
   readonly sharpes?: readonly number[];
 }
+
+/** Inputs as a run has them: what is not given is at its default. Settings that vary, under names with a dot, are none of them. */
+const wholeInputs = (specs: readonly InputSpec[], given: InputValues): InputValues => ({
+  ...Object.fromEntries(specs.filter(({ name }) => !name.includes(".")).map((spec) => [spec.name, spec.default])),
+  ...given,
+});
 
 function trialOf(row: TrialRow): Trial {
   const { inputs: _inputs, sharpeVariance: _variance, ...rest } = row;
@@ -52,8 +50,12 @@ export class Journal {
   }
 
   /** Notes a sweep that has begun, once for each of its instruments: how many settings it tries. */
-  async swept({ id, planId, createdMs, source, variants: all, status, request }: SweepDetail, symbols: readonly string[]): Promise<void> {
-    const { inputs, settings } = request;
+  async swept(
+    { id, planId, createdMs, source, variants: all, status, request, inputSpecs }: SweepDetail,
+    symbols: readonly string[],
+  ): Promise<void> {
+    const { settings } = request;
+    const inputs = wholeInputs(inputSpecs, request.inputs);
     const variants = Math.ceil(all / symbols.length);
     for (const symbol of symbols)
       await this.#note(
@@ -77,10 +79,10 @@ export class Journal {
   }
 
   /** Notes a walk-forward that has begun. */
-  async walked({ id, planId, createdMs, source, variants, inputs, settings }: Walked): Promise<void> {
+  async walked({ id, planId, createdMs, source, variants, request, inputSpecs }: Walked): Promise<void> {
     await this.#note(
       { planId, createdMs, kind: "walk-forward", runId: id, variants, status: "running", ...NO_FIGURES },
-      { source, inputs, settings },
+      { source, inputs: wholeInputs(inputSpecs, request.inputs), settings: request.settings },
     );
   }
 

@@ -144,7 +144,7 @@ export class WalkForwardService {
       inputSpecs: specs,
     };
     await this.#repository.save(detail);
-    await this.#journal.walked({ ...detail, inputs, settings, variants: most * windows.length });
+    await this.#journal.walked({ ...detail, variants: most * windows.length });
     this.#begin(detail, windows, space);
     return detail;
   }

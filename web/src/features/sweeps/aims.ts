@@ -61,6 +61,10 @@ export function aimWords(aim: SweepRequest["aim"]): string {
   return `${blend}${robust ? ", middle of the neighbours" : ""}${limits.length > 0 ? `, with ${limits.join(" and ")}` : ""}`;
 }
 
+/** What varies, in words: an input by its name, a setting of the run by its own. */
+export const axisWords = (name: string): string =>
+  name === SYMBOL_AXIS ? "instrument" : name === TIMEFRAME_AXIS ? "timeframe" : name.replaceAll(".", " ");
+
 /** Instruments and timeframes that a sweep runs on, in words. */
 export function marketWords({ settings, ranges }: Pick<SweepRequest, "settings" | "ranges">): { symbols: string; timeframes: string } {
   const listed = (axis: string, own: string): string => {

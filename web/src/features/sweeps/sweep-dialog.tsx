@@ -9,6 +9,7 @@ import { api, messageOf } from "../../lib/api.ts";
 import { bytes, duration, number } from "../../lib/format.ts";
 import { offeredTimeframes, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
+import { useSettled } from "../../lib/use-settled.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -82,10 +83,13 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
     search,
   };
   const lattice = list.length > 0 ? countVariants(list) : 0;
+  // The aim changes nothing that is foretold.
+  const asked = JSON.stringify({ ...request, aim: "netProfit" });
+  const settled = useSettled(asked);
   const estimate = useQuery({
-    queryKey: ["estimate", JSON.stringify({ ...request, aim: null })],
-    queryFn: () => api.post<SweepEstimate>("/sweeps/estimate", request),
-    enabled: lattice > 0,
+    queryKey: ["estimate", settled],
+    queryFn: () => api.post<SweepEstimate>("/sweeps/estimate", JSON.parse(settled)),
+    enabled: lattice > 0 && settled === asked,
     retry: false,
     staleTime: 60_000,
   });

@@ -20,6 +20,7 @@ import { useRunner } from "../bench/use-runner.ts";
 import { aimWords, marketWords } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
+import { LaterStretch } from "./later-stretch.tsx";
 import { Overfit } from "./overfit.tsx";
 import { Parallel } from "./parallel.tsx";
 import { Plateau } from "./plateau.tsx";
@@ -148,6 +149,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
               Compare {number(candidates.picked.length)} picked{stretches === 2 ? ", out-of-sample" : ""}
             </Button>
           ) : null}
+          {stretches === 2 ? <LaterStretch sweep={sweep} /> : null}
           <SelectedVariant view={view} candidates={candidates} onOpen={(variant, stretch) => void open(variant, stretch)} />
         </div>
         {sweep.error ? <p className="px-4 py-2 text-loss">{sweep.error}</p> : null}

@@ -8,10 +8,10 @@ import { useServerEvents } from "../../lib/events.ts";
 import { dateWords, duration, HERE, number, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
-import { num, Page, td, th } from "../../ui/page.tsx";
+import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
-import { aimWords, marketWords } from "./aims.ts";
+import { aimWords, axisWords, marketWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
@@ -39,8 +39,7 @@ export function SweepsPage() {
             <tr>
               <th className={th}>Plan</th>
               <th className={th}>On</th>
-              <th className={th}>In-sample</th>
-              <th className={th}>Out-of-sample</th>
+              <th className={th}>In-sample, out-of-sample</th>
               <th className={th}>Varies</th>
               <th className={th}>Ranked by</th>
               <th className={`${th} ${num}`}>Variants</th>
@@ -64,12 +63,16 @@ export function SweepsPage() {
                 </td>
                 <td className={`${td} text-soft`}>
                   {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
+                  {request.outOfSample ? (
+                    <span className="block">
+                      {dateWords(request.outOfSample.from)} – {dateWords(request.outOfSample.to)}
+                    </span>
+                  ) : null}
                 </td>
-                <td className={`${td} text-soft`}>
-                  {request.outOfSample ? `${dateWords(request.outOfSample.from)} – ${dateWords(request.outOfSample.to)}` : "none"}
+                <td className={tdText}>
+                  {request.ranges.map((range) => `${axisWords(range.input)} (${countVariants([range])})`).join(", ")}
                 </td>
-                <td className={td}>{request.ranges.map((range) => `${range.input} (${countVariants([range])})`).join(", ")}</td>
-                <td className={td}>{aimWords(request.aim)}</td>
+                <td className={tdText}>{aimWords(request.aim)}</td>
                 <td className={`${td} ${num}`}>{done === variants ? number(variants) : `${number(done)} of ${number(variants)}`}</td>
                 <td className={td}>
                   {status} <span className="text-soft">{duration(elapsedMs)}</span>

@@ -1,7 +1,7 @@
 import type { TrialContext } from "@plan-tester/contract";
 import { expect, test } from "vitest";
 import { usedStretches } from "../bench/history-use.tsx";
-import { choosingOn } from "./spent.ts";
+import { choosingOn, trialsOn } from "./spent.ts";
 
 const used = (kind: "run" | "sweep" | "walk-forward", from: string, to: string, symbol = "KELP") => ({
   kind,
@@ -36,4 +36,14 @@ test.each([
   ["2024-11-01", "2024-12-31", []],
 ])("from %s to %s it was chosen on by %o", (from, to, kinds) => {
   expect(choosingOn(context, { symbol: "KELP", from, to }).map(({ kind }) => kind)).toEqual(kinds);
+});
+
+test.each([
+  ["KELP", "2024-02-01", "2024-02-28", 5],
+  ["KELP", "2024-03-31", "2024-04-30", 10],
+  ["KELP", "2024-05-15", "2024-09-15", 15],
+  ["BRIN", "2024-05-15", "2024-09-15", 5],
+  ["TIDE", "2024-02-01", "2024-02-28", 1],
+])("on %s from %s to %s so many settings were tried: %i", (symbol, from, to, trials) => {
+  expect(trialsOn(context, { symbol, from, to })).toBe(trials);
 });

@@ -5,8 +5,22 @@ type Used = TrialContext["stretches"][number];
 
 export const isChoosing = ({ kind }: Pick<Used, "kind">): boolean => kind !== "run";
 
-/** Stretches on which something was chosen and that touch a period of an instrument. */
-export const choosingOn = (
-  { stretches }: Pick<TrialContext, "stretches">,
-  { symbol, from, to }: { readonly symbol: string; readonly from: string; readonly to: string },
-): Used[] => stretches.filter((used) => isChoosing(used) && used.symbol === symbol && used.from <= to && used.to >= from);
+interface Period {
+  readonly symbol: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** Stretches that were used and touch a period of an instrument. */
+const usedOn = ({ stretches }: Pick<TrialContext, "stretches">, { symbol, from, to }: Period): Used[] =>
+  stretches.filter((used) => used.symbol === symbol && used.from <= to && used.to >= from);
+
+/** Those on which something was chosen. */
+export const choosingOn = (context: Pick<TrialContext, "stretches">, period: Period): Used[] => usedOn(context, period).filter(isChoosing);
+
+/** Settings that were tried on data of a period: at least the one that is looked at. */
+export const trialsOn = (context: Pick<TrialContext, "stretches">, period: Period): number =>
+  Math.max(
+    1,
+    usedOn(context, period).reduce((sum, { variants }) => sum + variants, 0),
+  );

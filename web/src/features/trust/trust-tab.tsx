@@ -125,8 +125,8 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
           <Figure label="Confidence, all trials counted" value={percent(deflated)} source={bailey14}>
             The same against the best ratio that {number(trials)} tried settings would show by chance,{" "}
             {number(Math.sqrt(variance * year), 2)} a year being the spread between them
-            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan counts;
-            settings that resemble one another make it stricter than it need be.
+            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan on this
+            stretch counts; settings that resemble one another make it stricter than it need be.
           </Figure>
           {isVarianceKnown ? (
             <Figure label="The same, by the spread of no skill" value={percent(deflatedByChance)} source={bailey14}>

@@ -14,7 +14,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { askWorker } from "../../lib/ask-worker.ts";
 import type { EvidenceData, EvidenceView } from "../evidence/view.ts";
-import { choosingOn } from "./spent.ts";
+import { choosingOn, trialsOn } from "./spent.ts";
 import type { Draws, DrawsQuestion } from "./trust-worker.ts";
 import { type Verdict, verdictOf } from "./verdict.ts";
 
@@ -44,7 +44,7 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
   const equity = Array.from(view.daily.equity);
   const returns = equity.slice(1).map((value, d) => value / equity[d]! - 1 - run.settings.riskFree / year);
   const shape = returnShape(returns);
-  const trials = Math.max(1, context.trials);
+  const trials = trialsOn(context, run.settings);
   // Of one session, as the shape is.
   const noSkill = chanceVariance(returns.length);
   const variance = context.sharpeVariance === null ? noSkill : context.sharpeVariance / year;

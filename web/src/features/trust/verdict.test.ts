@@ -32,7 +32,7 @@ describe("the verdict", () => {
   test.each([
     [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer stretch/],
     [{ figures: { ...GOOD.figures, netProfit: -10 } }, /It lost money/, /Change the idea/],
-    [{ deflated: 0.4, trials: 1000 }, /With all 1,000 trials counted .* 40\.0 %/, /Mend what speaks against it/],
+    [{ deflated: 0.4, trials: 1000 }, /With all 1,000 trials on this stretch counted .* 40\.0 %/, /Mend what speaks against it/],
     [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /Mend/],
     [{ withoutBest: -5 }, /Without its best trade nothing is left/, /Mend/],
     [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /Mend/],

@@ -56,8 +56,8 @@ export function verdictOf(facts: VerdictFacts): Verdict {
   if (facts.deflated !== null)
     weigh(
       facts.deflated >= 0.95 ? true : facts.deflated < 0.8 ? false : null,
-      `With all ${count(trials, "trial")} counted the confidence in its Sharpe ratio is still ${percent(facts.deflated)}.`,
-      `With all ${count(trials, "trial")} counted the confidence in its Sharpe ratio is ${percent(facts.deflated)}: among so many, chance alone shows one as good.`,
+      `With all ${count(trials, "trial")} on this stretch counted the confidence in its Sharpe ratio is still ${percent(facts.deflated)}.`,
+      `With all ${count(trials, "trial")} on this stretch counted the confidence in its Sharpe ratio is ${percent(facts.deflated)}: among so many, chance alone shows one as good.`,
     );
   if (netProfit > 0)
     weigh(

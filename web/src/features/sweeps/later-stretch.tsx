@@ -1,0 +1,24 @@
+/** How much has been looked at on the later stretch: the more candidates are tried on it, the less it is worth. */
+import type { SweepDetail } from "@plan-tester/contract";
+import { useQuery } from "@tanstack/react-query";
+import { count } from "../../lib/format.ts";
+import { queries } from "../../lib/queries.ts";
+
+export function LaterStretch({ sweep }: { readonly sweep: SweepDetail }) {
+  const { outOfSample, settings } = sweep.request;
+  const { data } = useQuery(queries.trials(sweep.planId, sweep.id));
+  if (!outOfSample || !data) return null;
+  const runs = data.stretches
+    .filter(
+      ({ kind, symbol, from, to }) => kind === "run" && symbol === settings.symbol && from <= outOfSample.to && to >= outOfSample.from,
+    )
+    .reduce((sum, { variants }) => sum + variants, 0);
+  return (
+    <span
+      className="text-[13px] text-soft"
+      title="Each candidate that is opened there and judged spends the stretch a little; the figures of the other variants are only to be compared."
+    >
+      Later stretch: {runs === 0 ? "no candidate opened yet" : `${count(runs, "run")} of this plan opened`}
+    </span>
+  );
+}
