@@ -12,6 +12,7 @@ const all = [
   "basket",
   "inside-bar",
   "heap",
+  "machine",
   "scaling",
   "import",
   "edit-to-evidence",

@@ -84,7 +84,8 @@ export {
 } from "./run/trace.ts";
 export { runVariant, SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure, sweepFigures } from "./run/variant.ts";
 // search
-export { type Aim, type AimCondition, type AimTerm, bestOf, ranksOf, scoresOf, type TriedFigures } from "./search/aim.ts";
+export { type Aim, type AimCondition, type AimTerm, bestOf, scoresOf, type TriedFigures } from "./search/aim.ts";
+export { ranksOf } from "./search/ranks.ts";
 export { nextPoints, SEARCH_METHODS, type Search, type SearchMethod } from "./search/search.ts";
 export { placesOf, pointAt, pointsIn, type SearchSpace, type Tried } from "./search/space.ts";
 export { spreadPoints } from "./search/spread.ts";

@@ -4,6 +4,7 @@
  */
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "../run/variant.ts";
 import { Lattice } from "../trust/plateau.ts";
+import { ranksOf } from "./ranks.ts";
 import { placesOf } from "./space.ts";
 
 export interface AimTerm {
@@ -32,21 +33,6 @@ export interface TriedFigures {
   /** The points that the rows stand for; there may be more rows than points. */
   readonly points: ArrayLike<number>;
   readonly sizes: readonly number[];
-}
-
-/** The share of the others that each value is above, equal ones half, from 0 to 1; NaN stays NaN. */
-export function ranksOf(values: Float64Array): Float64Array {
-  const known = Array.from(values, (_value, i) => i).filter((i) => !Number.isNaN(values[i]!));
-  known.sort((a, b) => values[a]! - values[b]!);
-  const ranks = new Float64Array(values.length).fill(Number.NaN);
-  for (let from = 0; from < known.length; ) {
-    let to = from + 1;
-    while (to < known.length && values[known[to]!]! === values[known[from]!]!) to++;
-    const rank = known.length === 1 ? 0.5 : (from + to - 1) / 2 / (known.length - 1);
-    for (let k = from; k < to; k++) ranks[known[k]!] = rank;
-    from = to;
-  }
-  return ranks;
 }
 
 /**

@@ -1,8 +1,9 @@
 import { describe, expect, test } from "vitest";
 import { Random } from "../random.ts";
 import { SWEEP_FIGURES, type SweepFigure } from "../run/variant.ts";
-import { type Aim, bestOf, ranksOf, scoresOf } from "./aim.ts";
+import { type Aim, bestOf, scoresOf } from "./aim.ts";
 import { expectedImprovement } from "./model-based.ts";
+import { ranksOf } from "./ranks.ts";
 import { nextPoints, SEARCH_METHODS, type Search } from "./search.ts";
 import { placesOf, pointAt, pointsIn, type SearchSpace } from "./space.ts";
 import { normalScores, Surrogate } from "./surrogate.ts";
@@ -175,12 +176,12 @@ describe("the surrogate", () => {
   });
 
   test("scores are the normal scores of ranks, equal ones alike", () => {
-    const [a, b, c] = normalScores([10, 300, 20]);
+    const [a, b, c] = normalScores(Float64Array.of(10, 300, 20));
     // The quantile at (3 - 3/8) / (3 + 1/4).
     expect(b).toBeCloseTo(0.8694, 3);
     expect(a).toBeCloseTo(-b!, 10);
     expect(c).toBeCloseTo(0, 10);
-    expect([...normalScores([4, 4, 4])].every((score) => Math.abs(score) < 1e-12)).toBe(true);
+    expect([...normalScores(Float64Array.of(4, 4, 4))].every((score) => Math.abs(score) < 1e-12)).toBe(true);
   });
 
   test("expected improvement: what is sure to be worse gives none, an even chance gives 0.399 of the spread", () => {

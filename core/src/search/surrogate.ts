@@ -3,6 +3,7 @@
  * 2.1). Scores enter as normal scores of their ranks, so that single huge ones don't bend it.
  */
 import { normalQuantile } from "../trust/normal.ts";
+import { ranksOf } from "./ranks.ts";
 
 /** Length scales an axis may have, in shares of its length. */
 const SCALES = [0.08, 0.15, 0.3, 0.6, 1.2];
@@ -12,17 +13,9 @@ const NOISE = 0.02;
 const APART = 0.6;
 
 /** Ranks as normal scores (Blom 1958): the k-th of n stands at the quantile (k - 3/8) / (n + 1/4). Equal values share theirs. */
-export function normalScores(values: ArrayLike<number>): Float64Array {
-  const order = Array.from(values, (_value, i) => i).sort((a, b) => values[a]! - values[b]!);
-  const scores = new Float64Array(values.length);
-  for (let from = 0; from < order.length; ) {
-    let to = from + 1;
-    while (to < order.length && values[order[to]!]! === values[order[from]!]!) to++;
-    const score = normalQuantile(((from + 1 + to) / 2 - 0.375) / (order.length + 0.25));
-    for (let k = from; k < to; k++) scores[order[k]!] = score;
-    from = to;
-  }
-  return scores;
+export function normalScores(values: Float64Array): Float64Array {
+  const n = values.length;
+  return ranksOf(values).map((rank) => normalQuantile((rank * (n - 1) + 1 - 0.375) / (n + 0.25)));
 }
 
 export interface Axis {

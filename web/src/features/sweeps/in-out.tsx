@@ -1,4 +1,5 @@
 /** In-sample against out-of-sample, every variant a mark: does being better there say anything about here? */
+import { ranksOf } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { ScatterChart } from "../../charts/scatter-chart.tsx";
 import { number } from "../../lib/format.ts";
@@ -68,24 +69,11 @@ export function rankCorrelation(x: ArrayLike<number>, y: ArrayLike<number>): num
   const n = x.length;
   if (n < 3) return null;
   const [a, b] = [ranksOf(x), ranksOf(y)];
-  const middle = (n - 1) / 2;
   let [xy, xx, yy] = [0, 0, 0];
   for (let i = 0; i < n; i++) {
-    xy += (a[i]! - middle) * (b[i]! - middle);
-    xx += (a[i]! - middle) ** 2;
-    yy += (b[i]! - middle) ** 2;
+    xy += (a[i]! - 0.5) * (b[i]! - 0.5);
+    xx += (a[i]! - 0.5) ** 2;
+    yy += (b[i]! - 0.5) ** 2;
   }
   return xx > 0 && yy > 0 ? xy / Math.sqrt(xx * yy) : null;
-}
-
-function ranksOf(values: ArrayLike<number>): Float64Array {
-  const order = Array.from(values, (_value, i) => i).sort((i, j) => values[i]! - values[j]!);
-  const ranks = new Float64Array(values.length);
-  for (let k = 0; k < order.length; ) {
-    let end = k;
-    while (end + 1 < order.length && values[order[end + 1]!] === values[order[k]!]) end++;
-    for (let i = k; i <= end; i++) ranks[order[i]!] = (k + end) / 2;
-    k = end + 1;
-  }
-  return ranks;
 }

@@ -5,7 +5,7 @@ import { percent } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { FigureChoice } from "./figure-choice.tsx";
-import { definitionAt, isBetter, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
+import { definitionAt, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
 
 const SHOWN = 40;
 /** A peak whose neighbours keep less than this of it stands alone. */
@@ -41,7 +41,8 @@ export function Plateau(props: SweepViewProps) {
     // Of many variants only the better ones can be worth a look.
     const best = ranked(view, column).slice(0, 2000);
     const found = best.map((s) => ({ s, own: of(s), one: lattice.around(s, 1, of, more), two: lattice.around(s, 2, of, more) }));
-    if (order === "robust") found.sort((a, b) => (isBetter(column, a.one.median ?? Number.NaN, b.one.median ?? Number.NaN) ? -1 : 1));
+    // Equal ones stay in the order of their own figure.
+    if (order === "robust") found.sort((a, b) => (more ? -1 : 1) * ((a.one.median ?? a.own) - (b.one.median ?? b.own)));
     return found.slice(0, SHOWN);
   }, [variants, figures, stretches, column, lattice, order]);
   const { text } = definitionAt(column);

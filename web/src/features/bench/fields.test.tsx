@@ -1,0 +1,94 @@
+import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import type { KitDistance } from "@plan-tester/core";
+import { describe, expect, test } from "vitest";
+import { click, control, hold, press, type } from "../../testing.tsx";
+import { ColumnChooser } from "../../ui/column-chooser.tsx";
+import { CostsForm } from "./costs-form.tsx";
+import { DistanceField } from "./distance-field.tsx";
+import { NumberField } from "./number-field.tsx";
+
+describe("a number", () => {
+  test("may be emptied; what does not fit is kept to itself", async () => {
+    const form = await hold<number | null>(3, (value, onChange) => (
+      <NumberField label="Entries" value={value} whole min={1} onChange={onChange} />
+    ));
+    const field = control(form.host, "Entries");
+    await type(field, "5");
+    expect(form.value()).toBe(5);
+    await type(field, "2.5");
+    await type(field, "0");
+    expect(form.value()).toBe(5);
+    await type(field, "");
+    expect(form.value()).toBeNull();
+  });
+});
+
+describe("a distance", () => {
+  const shown = (first: KitDistance | null) =>
+    hold<KitDistance | null>(first, (value, onChange) => <DistanceField label="Stop" value={value} onChange={onChange} />);
+
+  test("is a number with its unit, none when it is emptied", async () => {
+    const form = await shown(null);
+    await type(control(form.host, "Stop"), "30");
+    expect(form.value()).toEqual({ unit: "ticks", value: 30 });
+    await type(control(form.host, "Stop, unit"), "percent");
+    expect(form.value()).toEqual({ unit: "percent", value: 30 });
+    await type(control(form.host, "Stop"), "-1");
+    expect(form.value()).toBeNull();
+  });
+
+  test("may be a multiple of a study, whose text is kept while the number changes", async () => {
+    const form = await shown({ unit: "points", value: 2, study: "atr(20)" });
+    await type(control(form.host, "Stop"), "2.5");
+    expect(form.value()).toEqual({ unit: "points", value: 2.5, study: "atr(20)" });
+    await type(control(form.host, "Stop, study"), "atr(5)");
+    expect(form.value()).toEqual({ unit: "points", value: 2.5, study: "atr(5)" });
+    await type(control(form.host, "Stop, study"), " ");
+    expect(form.value()).toMatchObject({ study: "atr(5)" });
+    await type(control(form.host, "Stop, unit"), "ticks");
+    expect(form.value()).toEqual({ unit: "ticks", value: 2.5 });
+  });
+
+  test("is not given in multiples of itself", async () => {
+    const form = await shown(null);
+    const units = [...control(form.host, "Stop, unit").querySelectorAll("option")].map((option) => option.textContent);
+    expect(units).not.toContain("R");
+    expect(units).not.toContain("price");
+    expect(units).toContain("multiple of");
+  });
+});
+
+describe("costs", () => {
+  test("are the market's, none, or numbers of one's own that begin with what was shown", async () => {
+    const settings: RunSettings = { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "15m", from: "2024-03-01", to: "2024-06-30" };
+    const form = await hold<RunSettings>(settings, (value, onChange) => (
+      <CostsForm settings={value} market={undefined} set={(change) => onChange({ ...value, ...change })} />
+    ));
+    expect(control(form.host, "Spread, ticks").hasAttribute("disabled")).toBe(true);
+    await type(control(form.host, "Costs"), "own");
+    await type(control(form.host, "Spread, ticks"), "2");
+    await type(control(form.host, "Long, a unit and night"), "-0.5");
+    // A commission below nothing is no cost.
+    await type(control(form.host, "Commission an order"), "-1");
+    expect(form.value().costs).toMatchObject({ spreadTicks: 2, financingLong: -0.5, commissionPerOrder: 0 });
+    await type(control(form.host, "Costs"), "none");
+    expect(form.value().costs).toBe("none");
+  });
+});
+
+describe("columns of a list", () => {
+  test("are hidden and shown one by one", async () => {
+    const columns = [
+      { key: "net", name: "net" },
+      { key: "size", name: "size" },
+    ];
+    const form = await hold<readonly string[]>(["size"], (hidden, onHidden) => (
+      <ColumnChooser columns={columns} hidden={hidden} onHidden={onHidden} />
+    ));
+    await press(form.host, "Columns");
+    await click(control(document.body, "net"));
+    expect(form.value()).toEqual(["size", "net"]);
+    await click(control(document.body, "size"));
+    expect(form.value()).toEqual(["net"]);
+  });
+});
