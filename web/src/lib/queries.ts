@@ -101,7 +101,7 @@ export const queries = {
   sweepDaily: (id: string) =>
     queryOptions({
       queryKey: ["sweeps", id, "daily"],
-      queryFn: () => api.columns<{ dailyStride: number }>(`/sweeps/${id}/daily`),
+      queryFn: () => api.columns<{ settings: number; dailyStride: number }>(`/sweeps/${id}/daily`),
       gcTime: 60_000,
       structuralSharing: false,
     }),

@@ -1,5 +1,7 @@
 import { check, packColumns, type SweepRequest, sweepRequestSchema } from "@plan-tester/contract";
+import { SWEEP_FIGURES } from "@plan-tester/core";
 import { Router } from "express";
+import { dailyRowsOf } from "./daily-rows.ts";
 import type { SweepService } from "./sweep-service.ts";
 
 const read = (body: unknown): SweepRequest => check<SweepRequest>(sweepRequestSchema, body, "the sweep");
@@ -31,10 +33,14 @@ export function sweepRoutes(sweeps: SweepService): Router {
     await sweeps.resume(request.params.id);
     response.status(202).json({});
   });
-  /** Daily returns in-sample, one row a variant that keeps them. */
+  /** Daily returns in-sample, one row for each variant that is done and keeps them. */
   router.get("/sweeps/:id/daily", async (request, response) => {
-    const { daily, dailyStride } = await sweeps.get(request.params.id);
-    response.type("application/octet-stream").send(Buffer.from(packColumns({ dailyStride }, [{ name: "daily", values: daily }])));
+    const stored = await sweeps.get(request.params.id);
+    const stretches = stored.detail.request.outOfSample ? 2 : 1;
+    const { settings, daily } = dailyRowsOf(stored, SWEEP_FIGURES.length * stretches);
+    response
+      .type("application/octet-stream")
+      .send(Buffer.from(packColumns({ settings, dailyStride: stored.dailyStride }, [{ name: "daily", values: daily }])));
   });
   router.delete("/sweeps/:id", async (request, response) => {
     await sweeps.delete(request.params.id);

@@ -14,17 +14,15 @@ const BARS = 24;
 
 export interface OverfitProps {
   readonly sweepId: string;
-  readonly variants: number;
   readonly isDone: boolean;
   /** Of the instrument: what takes a ratio of a session to that of a year. */
   readonly sessionsPerYear: number;
 }
 
-export function Overfit({ sweepId, variants, isDone, sessionsPerYear }: OverfitProps) {
+export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
   const daily = useQuery({ ...queries.sweepDaily(sweepId), enabled: isDone });
   const returns = daily.data?.singles.daily;
-  const stride = daily.data?.meta.dailyStride ?? 0;
-  const settings = stride > 0 ? Math.ceil(variants / stride) : 0;
+  const { settings, dailyStride: stride } = daily.data?.meta ?? { settings: 0, dailyStride: 0 };
   const blocks = settings > MANY_SETTINGS ? 12 : BLOCKS;
   const found = useQuery({
     queryKey: ["sweeps", sweepId, "overfitting"],

@@ -180,12 +180,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
           <Plateau {...view} />
         </Tabs.Content>
         <Tabs.Content value="overfit" className="min-h-0 flex-1">
-          <Overfit
-            sweepId={sweep.id}
-            variants={variants.length}
-            isDone={!running && sweep.status !== "paused"}
-            sessionsPerYear={sessionsPerYear}
-          />
+          <Overfit sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />
         </Tabs.Content>
         <Tabs.Content value="failures" className="min-h-0 flex-1 overflow-auto p-3">
           <ul className="flex flex-col gap-1">
