@@ -44,7 +44,7 @@ export async function sweepCsv(options: SweepOptions): Promise<string> {
     const { inputs: declared } = await pool.use((worker) => describePlan(worker, source));
     const market = { symbol: instrument.symbol, timeframe: data.series.timeframe, kit: settings.kit };
     const specs = withSettings(declared, market, scope);
-    const { space } = sweepSpace(specs, inputsOf(options.input, declared), scope);
+    const space = sweepSpace(specs, inputsOf(options.input, declared), scope);
     const work = new SweepWork(source, market, [{ ...market, settings, stretches }], true);
     const job = new SweepJob({ space, search: scope.search, aim: plainAim(options.aim), work, keepsDaily: false }, embeddedCarrier(pool));
     if (job.total === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});

@@ -339,8 +339,6 @@ export interface SweepDetail extends SweepSummary {
   /** The first of them, each with what was wrong. */
   readonly failures: readonly { readonly variant: number; readonly message: string }[];
   readonly figures: readonly SweepFigure[];
-  /** Of every so many variants the daily returns are kept; 0 for none. */
-  readonly dailyStride: number;
 }
 
 /** One step of a walk-forward: what was chosen on one stretch, and what became of it on the next. */

@@ -3,30 +3,28 @@
 export { aimOf, plainAim } from "./aim.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
-export { type Constraint, type Link, readConstraint, readLink } from "./constraint.ts";
+export { readConstraint } from "./constraint.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
 export {
+  marketsOf,
   runOfVariant,
   SYMBOL_AXIS,
   settingSpecs,
   TIMEFRAME_AXIS,
-  type VariantRun,
   type VariedSettings,
   withSettings,
 } from "./setting-axes.ts";
 export { settingLabel, valueWords } from "./setting-words.ts";
 export {
   countVariants,
-  MOST_VARIANTS,
   NO_VARIANT,
   type SweepScope,
   sweepSpace,
   VariantSpace,
   valuesOf,
-  variantsOf,
 } from "./sweep-space.ts";
 export { check } from "./validate.ts";
 export { countWindows } from "./walk-windows.ts";

@@ -1,8 +1,9 @@
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { PLAIN_SETTINGS, type RunSettings } from "./schemas.ts";
-import { runOfVariant, settingSpecs } from "./setting-axes.ts";
-import { VariantSpace, variantsOf } from "./sweep-space.ts";
+import { marketsOf, runOfVariant, settingSpecs } from "./setting-axes.ts";
+import { VariantSpace } from "./sweep-space.ts";
+import { variantsOf } from "./testing.ts";
 
 const exits = {
   ...NO_EXITS,
@@ -81,6 +82,12 @@ describe("what of a run can vary beside its inputs", () => {
     }
     expect(settings.kit!.size).toEqual({ by: "risk percent", value: 2 });
     expect(given.kit).toEqual(kit);
+  });
+
+  test("instruments and timeframes are those that vary, or the run's own", () => {
+    expect(marketsOf(settingsWith(null), [])).toEqual({ symbols: ["TIDE"], timeframes: ["15m"] });
+    const ranges = [{ input: "run.symbol", values: ["KELP", "TIDE"] }];
+    expect(marketsOf(settingsWith(null), ranges)).toEqual({ symbols: ["KELP", "TIDE"], timeframes: ["15m"] });
   });
 
   test("a plan's own input with a dot in its name stays its input", () => {

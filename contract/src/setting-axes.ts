@@ -3,7 +3,7 @@
  * stands. Each is an input of a kind, under a name with a dot in it, so that ranges, conditions and views treat it alike.
  */
 import type { ExitKit, InputSpec, InputValue, InputValues, KitDistance } from "@plan-tester/core";
-import type { RunSettings } from "./schemas.ts";
+import type { RunSettings, SweepRange } from "./schemas.ts";
 import { type SweepScope, valuesOf } from "./sweep-space.ts";
 
 export const SYMBOL_AXIS = "run.symbol";
@@ -44,8 +44,17 @@ function distancesOf(exits: NonNullable<ExitKit["long"]>): [string, string, KitD
   ];
 }
 
+/** Every variant of a sweep asks for those of the same kit. */
+const numbersOf = new WeakMap<ExitKit, readonly KitNumber[]>();
+
 /** The numbers of a kit's exits, size and limits. Where both sides have the same exits they move together. */
-function kitNumbers(kit: ExitKit): KitNumber[] {
+function kitNumbers(kit: ExitKit): readonly KitNumber[] {
+  const known = numbersOf.get(kit) ?? findNumbers(kit);
+  numbersOf.set(kit, known);
+  return known;
+}
+
+function findNumbers(kit: ExitKit): KitNumber[] {
   const found: KitNumber[] = [];
   const both = kit.long !== null && isSame(kit.long, kit.short);
   for (const side of ["long", "short"] as const) {
@@ -115,14 +124,25 @@ export function settingSpecs(
   ];
 }
 
+/** Instruments and timeframes that a sweep runs on: those that vary, or its own. */
+export function marketsOf(
+  { symbol, timeframe }: VariedSettings,
+  ranges: readonly SweepRange[],
+): { readonly symbols: readonly string[]; readonly timeframes: readonly string[] } {
+  const along = (axis: string, own: string): readonly string[] => {
+    const range = ranges.find(({ input }) => input === axis);
+    return range ? valuesOf(range).map(String) : [own];
+  };
+  return { symbols: along(SYMBOL_AXIS, symbol), timeframes: along(TIMEFRAME_AXIS, timeframe) };
+}
+
 /** Inputs of a plan, and the settings that vary or follow beside them. A plan's own input goes before a setting of the same name. */
 export function withSettings(
   inputs: readonly InputSpec[],
   settings: VariedSettings,
   { ranges, constraints = [] }: SweepScope,
 ): InputSpec[] {
-  const named = (axis: string): string[] => ranges.filter(({ input }) => input === axis).flatMap((range) => valuesOf(range).map(String));
-  const offered = settingSpecs(settings, { symbols: named(SYMBOL_AXIS), timeframes: named(TIMEFRAME_AXIS) });
+  const offered = settingSpecs(settings, marketsOf(settings, ranges));
   const own = new Set(inputs.map(({ name }) => name));
   const varied = new Set(ranges.map(({ input }) => input));
   const isUsed = (name: string): boolean => varied.has(name) || constraints.some((text) => text.includes(name));

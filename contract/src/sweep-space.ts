@@ -5,7 +5,6 @@ import {
   type InputValues,
   inputProblem,
   PlanTesterError,
-  placesOf,
   pointsIn,
   type Search,
   type SearchSpace,
@@ -14,7 +13,8 @@ import {
 import { type Constraint, type Link, readConstraint, readLink } from "./constraint.ts";
 import type { SweepRange, SweepRequest } from "./schemas.ts";
 
-export const MOST_VARIANTS = 200_000;
+const MOST_VARIANTS = 200_000;
+const MOST_AXES = 8;
 
 /** The values a range stands for, in order; decimals are freed of rounding noise. */
 export function valuesOf(range: SweepRange): readonly InputValue[] {
@@ -128,34 +128,24 @@ export class VariantSpace implements SearchSpace {
     for (let point = 0; point < count; point++) if (this.admits(point)) points.push(point);
     return points;
   }
-
-  /** The place of a point on each axis. */
-  placesOf(point: number): number[] {
-    return placesOf(point, this.sizes);
-  }
 }
 
 /**
- * The lattice of a sweep, checked: how many variants it may try at most.
- * @throws PlanTesterError bad-input or limit, as for `variantsOf`.
+ * The lattice of a sweep, checked.
+ * @throws PlanTesterError bad-input as for `VariantSpace`, limit when there are more than may be tried, or more axes than can be spread over.
  */
-export function sweepSpace(specs: readonly InputSpec[], base: InputValues, scope: SweepScope): { space: VariantSpace; most: number } {
+export function sweepSpace(specs: readonly InputSpec[], base: InputValues, scope: SweepScope): VariantSpace {
+  if (scope.ranges.length > MOST_AXES)
+    throw new PlanTesterError(
+      "limit",
+      `At most ${MOST_AXES} inputs can vary in one sweep; these are ${scope.ranges.length}. Leave some out, or link them.`,
+      {},
+    );
   const space = new VariantSpace(specs, base, scope);
   const count = pointsIn(space.sizes);
   const most = scope.search ? Math.min(scope.search.count, count) : count;
   if (most > MOST_VARIANTS || count > Number.MAX_SAFE_INTEGER) throw tooMany(count);
-  return { space, most };
+  return space;
 }
 
 export const NO_VARIANT = "No variant meets the conditions between inputs. Loosen them, or widen the ranges.";
-
-/**
- * Every variant of a sweep that knows beforehand which it tries.
- * @throws PlanTesterError bad-input when an input is unknown, a value does not fit it, a condition can't be read, or there are too many or none.
- */
-export function variantsOf(specs: readonly InputSpec[], base: InputValues, scope: SweepScope): Record<string, InputValue>[] {
-  const { space } = sweepSpace(specs, base, scope);
-  const variants = space.points(scope.search).map((point) => space.variantAt(point)!);
-  if (variants.length === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
-  return variants;
-}

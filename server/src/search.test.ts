@@ -115,6 +115,7 @@ describe("a sweep over instruments, timeframes and exits", () => {
     [{ ranges: [{ input: "kit.trail", from: 1, to: 2, step: 1 }] }, /no input "kit.trail"/],
     [{ ranges: [{ input: "run.timeframe", values: ["soon"] }] }, /soon/],
     [{ ranges: [{ input: "fast", values: [4] }], aim: { terms: [], robust: false, conditions: [] } }, /aim/],
+    [{ ranges: [{ input: "fast", values: [4] }], constraints: ["fast > 9"] }, /No variant meets the conditions/],
     [{ ranges: [{ input: "fast", values: [4] }], search: { method: "luck", count: 3, seed: 1 } }, /method must be one of/],
   ])("%o is refused", async (more, message) => {
     const { status, body } = await call<{ error: { message: string } }>("POST", "/sweeps", { ...request, ...more });
@@ -207,12 +208,10 @@ describe("a walk-forward", () => {
   }
 
   test("cut off by the end of the server it goes on from its last window and comes to the same", async () => {
-    const { outOfSample: _none, ...base } = { ...walk };
-    const spec = { ...base, outOfSample: 2 };
-    const whole = await finished((await call<WalkForwardSummary>("POST", "/walk-forwards", spec)).body.id);
+    const whole = await finished((await call<WalkForwardSummary>("POST", "/walk-forwards", walk)).body.id);
     expect(whole).toMatchObject({ status: "complete", total: 5 });
     expect(whole.windows.every(({ inputs }) => inputs && "kit.stop" in inputs && "fast" in inputs)).toBe(true);
-    const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", spec);
+    const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk);
     while ((await call<WalkForwardDetail>("GET", `/walk-forwards/${begun.id}`)).body.windows.length === 0)
       await new Promise((resolve) => setTimeout(resolve, 5));
     await server.stop();
@@ -224,14 +223,19 @@ describe("a walk-forward", () => {
     expect(await netOf(done.runId)).toBeCloseTo(await netOf(whole.runId), 6);
   });
 
-  test("stays on one instrument", async () => {
-    const { status, body } = await call<{ error: { message: string } }>("POST", "/walk-forwards", {
-      ...walk,
-      outOfSample: 2,
-      ranges: [{ input: "run.symbol", values: ["SWING", "TWIN"] }],
-    });
+  test("counts only settings that meet the conditions", async () => {
+    const spec = { ...walk, ranges: walk.ranges.slice(0, 1), constraints: ["fast > 10"] };
+    const { body } = await call<WalkForwardSummary>("POST", "/walk-forwards", spec);
+    expect((await finished(body.id)).variants).toBe(2);
+  });
+
+  test.each([
+    [{ ranges: [{ input: "run.symbol", values: ["SWING", "TWIN"] }] }, /stays on one instrument/],
+    [{ constraints: ["fast > 100"] }, /No variant meets the conditions/],
+  ])("with %o is refused", async (more, message) => {
+    const { status, body } = await call<{ error: { message: string } }>("POST", "/walk-forwards", { ...walk, ...more });
     expect(status).toBe(400);
-    expect(body.error.message).toMatch(/stays on one instrument/);
+    expect(body.error.message).toMatch(message);
   });
 });
 

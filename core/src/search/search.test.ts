@@ -89,13 +89,13 @@ describe.each(SEARCH_METHODS)("a search by %s", (method) => {
 
   test("ends when nothing counts at all", () => {
     const { points } = searched(spaceOf([6, 5]), { method, count: 25, seed: 1 }, () => Number.NaN);
+    expect(points.length).toBeGreaterThan(0);
     expect(points.length).toBeLessThanOrEqual(25);
   });
 
   test("a small lattice is used up and then it ends", () => {
     const { points } = searched(spaceOf([4, 3]), { method, count: 12, seed: 1 }, hill([4, 3], [1, 1]));
-    expect(new Set(points).size).toBe(points.length);
-    expect(points.length).toBeLessThanOrEqual(12);
+    expect([...points].sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_none, point) => point));
   });
 });
 

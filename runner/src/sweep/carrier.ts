@@ -17,5 +17,6 @@ export const embeddedCarrier = (pool: ProcessPool): SweepCarrier => ({
   lanes: pool.size,
   ready: async () => undefined,
   carry: (batch) => pool.use((process) => sweepPlan(process, batch)),
-  close: async () => pool.close(),
+  // The pool is its owner's to close.
+  close: async () => undefined,
 });

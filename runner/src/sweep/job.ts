@@ -69,6 +69,10 @@ export const bytesOf = ({ total, rowWidth, dailyRows, dates }: SweepSizes): numb
 const growsOf = ({ space, search }: Pick<SweepTask, "space" | "search">): boolean =>
   search !== null && search.method !== "spread" && search.count < pointsIn(space.sizes);
 
+/** How many variants a sweep tries: at most, where its search gives them round by round. */
+export const countAhead = ({ space, search }: Pick<SweepTask, "space" | "search">): number =>
+  growsOf({ space, search }) && search ? search.count : space.points(search).length;
+
 /** Points that are known before anything has been tried. */
 export const firstPoints = (task: SweepTask): number[] => (growsOf(task) ? [] : task.space.points(task.search));
 

@@ -4,7 +4,6 @@ import type { MigrationInterface, QueryRunner } from "typeorm";
 const RUN_COLUMNS = [
   `"tags" text NOT NULL DEFAULT '[]'`,
   `"batch" text NOT NULL DEFAULT ''`,
-  `"walkForwardId" text NOT NULL DEFAULT ''`,
   `"symbol" text NOT NULL DEFAULT ''`,
   `"timeframe" text NOT NULL DEFAULT ''`,
   `"winRate" real`,
@@ -26,7 +25,7 @@ const STATEMENTS = [
   `ALTER TABLE "plan" ADD COLUMN "reservedFrom" text NOT NULL DEFAULT ''`,
   `ALTER TABLE "sweep" ADD COLUMN "daily" blob`,
   `ALTER TABLE "sweep" ADD COLUMN "dailyStride" integer NOT NULL DEFAULT 0`,
-  `CREATE TABLE "walk_forward" ("id" text PRIMARY KEY NOT NULL, "planId" text NOT NULL, "planTitle" text NOT NULL, "source" text NOT NULL, "request" text NOT NULL, "inputSpecs" text NOT NULL, "status" text NOT NULL, "createdMs" integer NOT NULL, "elapsedMs" integer NOT NULL, "error" text NOT NULL, "windows" text NOT NULL)`,
+  `CREATE TABLE "walk_forward" ("id" text PRIMARY KEY NOT NULL, "planId" text NOT NULL, "planTitle" text NOT NULL, "source" text NOT NULL, "request" text NOT NULL, "inputSpecs" text NOT NULL, "status" text NOT NULL, "done" integer NOT NULL, "createdMs" integer NOT NULL, "elapsedMs" integer NOT NULL, "error" text NOT NULL, "windows" text NOT NULL, "result" blob)`,
   `CREATE INDEX "walk_forward_created" ON "walk_forward" ("createdMs")`,
 ];
 

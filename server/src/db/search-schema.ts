@@ -1,4 +1,4 @@
-/** Sweeps that search: the points they tried. Rows of figures take in the years that ended in profit. */
+/** Sweeps that search: the points they tried. Rows of figures take in the years that ended in profit. Stitched runs name their walk-forward. */
 import type { MigrationInterface, QueryRunner } from "typeorm";
 
 const FIGURES_BEFORE = 10;
@@ -23,6 +23,11 @@ export class SearchSchema1764200000000 implements MigrationInterface {
   readonly name = "SearchSchema1764200000000";
 
   async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "run" ADD COLUMN "walkForwardId" text NOT NULL DEFAULT ''`);
+    await runner.query(
+      `UPDATE "run" SET "walkForwardId" = "walk"."id" FROM "walk_forward" AS "walk" WHERE json_extract("walk"."windows", '$.runId') = "run"."id"`,
+    );
+    for (const column of ["done", "result"]) await runner.query(`ALTER TABLE "walk_forward" DROP COLUMN "${column}"`);
     await runner.query(`ALTER TABLE "sweep" ADD COLUMN "points" blob`);
     const rows = (await runner.query(`SELECT "id", "figures" FROM "sweep"`)) as StoredFigures[];
     for (const { id, figures } of rows) await runner.query(`UPDATE "sweep" SET "figures" = ? WHERE "id" = ?`, [widened(figures), id]);
@@ -33,5 +38,8 @@ export class SearchSchema1764200000000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query(`ALTER TABLE "sweep" DROP COLUMN "points"`);
+    await runner.query(`ALTER TABLE "walk_forward" ADD COLUMN "done" integer NOT NULL DEFAULT 0`);
+    await runner.query(`ALTER TABLE "walk_forward" ADD COLUMN "result" blob`);
+    await runner.query(`ALTER TABLE "run" DROP COLUMN "walkForwardId"`);
   }
 }

@@ -9,6 +9,7 @@ import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatc
 const LANES = 16;
 /** Bars are looked for again after so long, since the queue forgets them in time. */
 const SURE_MS = 60_000;
+const MOST_SENT = 500;
 
 export class QueueCarrier implements SweepCarrier {
   readonly lanes = LANES;
@@ -49,6 +50,8 @@ export class QueueCarrier implements SweepCarrier {
   async #send({ data }: FeedData): Promise<void> {
     const known = await this.#sent.get(data.key);
     if (known !== undefined && performance.now() - known < SURE_MS) return;
+    // Each window of a walk-forward has bars of its own.
+    if (this.#sent.size >= MOST_SENT) this.#sent.clear();
     const sending = this.#put(data);
     this.#sent.set(data.key, sending);
     sending.catch(() => this.#sent.delete(data.key));

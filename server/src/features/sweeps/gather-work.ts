@@ -1,5 +1,5 @@
 /** Gathers what a sweep works on. */
-import { engineSettings, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
+import { engineSettings, marketsOf, type SweepRequest, valuesOf } from "@plan-tester/contract";
 import { type InputSpec, PlanTesterError } from "@plan-tester/core";
 import { type FeedData, type SweepMarket, SweepWork } from "@plan-tester/runner";
 import type { MarketService } from "../markets/market-service.ts";
@@ -34,12 +34,7 @@ export async function gatherWork(
   stretches: readonly Stretch[],
   further: readonly string[],
 ): Promise<SweepWork> {
-  const valuesAt = (axis: string, own: string): string[] => {
-    const range = ranges.find(({ input }) => input === axis);
-    return range ? valuesOf(range).map(String) : [own];
-  };
-  const symbols = valuesAt(SYMBOL_AXIS, settings.symbol);
-  const timeframes = valuesAt(TIMEFRAME_AXIS, settings.timeframe);
+  const { symbols, timeframes } = marketsOf(settings, ranges);
   if (symbols.length * timeframes.length > MOST_MARKETS)
     throw new PlanTesterError(
       "bad-input",

@@ -32,7 +32,7 @@ export async function prepareSweep({ markets, front, journal }: Parts, request: 
   const { inputs, title } = await front.use((process) => describePlan(process, source));
   await journal.refuseReserved(request.planId, outOfSample && outOfSample.to > to ? outOfSample.to : to);
   const specs = withSettings(inputs, settings, request);
-  const { space } = sweepSpace(specs, request.inputs, request);
+  const space = sweepSpace(specs, request.inputs, request);
   const named = await front.use((process) => instrumentsOf(process, source, request.inputs));
   const stretches = [{ from, to }, ...(outOfSample ? [outOfSample] : [])];
   const work = await gatherWork(markets, { ...request, linked: space.linked }, stretches, [...named, ...instrumentsVaried(ranges, specs)]);

@@ -1,5 +1,5 @@
-import type { SweepDetail, SweepSummary } from "@plan-tester/contract";
-import { SWEEP_FIGURES } from "@plan-tester/core";
+import { type SweepDetail, type SweepSummary, VariantSpace } from "@plan-tester/contract";
+import { SWEEP_FIGURES, spreadPoints } from "@plan-tester/core";
 import type { SweepFailure, SweepState } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
@@ -45,6 +45,14 @@ export interface StoredSweep extends SweepState {
 const ownBuffer = ({ buffer, byteOffset, byteLength }: Buffer): ArrayBuffer =>
   buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
 
+/** Points of a sweep from before they were kept: its conditions were asked only after so many points had been spread. */
+function pointsBefore({ inputSpecs, request }: SweepDetail): number[] {
+  const space = new VariantSpace(inputSpecs, request.inputs, request);
+  const { search } = request;
+  if (!search) return space.points();
+  return spreadPoints({ sizes: space.sizes, ordered: space.ordered, admits: () => true }, search.count, search.seed).filter(space.admits);
+}
+
 export class SweepRepository {
   readonly #database: Database;
 
@@ -66,12 +74,11 @@ export class SweepRepository {
       inputSpecs: JSON.parse(row.inputSpecs),
       failures: failures.filter(({ message }) => message !== ""),
       figures: SWEEP_FIGURES,
-      dailyStride: row.dailyStride,
     };
     const { points, figures, daily } = row;
     return {
       detail,
-      points: points ? [...new Float64Array(ownBuffer(points))] : [],
+      points: points ? [...new Float64Array(ownBuffer(points))] : pointsBefore(detail),
       figures: new Float64Array(ownBuffer(figures)),
       daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
       dailyStride: row.dailyStride,

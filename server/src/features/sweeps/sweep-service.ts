@@ -89,7 +89,6 @@ export class SweepService {
       inputSpecs: specs,
       failures: [],
       figures: SWEEP_FIGURES,
-      dailyStride: 0,
     };
     await this.#sweeps.save(detail, job);
     await this.#journal.swept(detail, task.work.symbols);
@@ -156,7 +155,6 @@ export class SweepService {
         failed: job.failures.length,
         failures: job.failures.filter(({ message }) => message !== ""),
         elapsedMs: Math.round(elapsedMs + performance.now() - began),
-        dailyStride: job.dailyStride,
       };
     };
     const onProgress = (): void => {

@@ -7,6 +7,7 @@ import { randomUUID } from "node:crypto";
 import {
   aimOf,
   engineSettings,
+  NO_VARIANT,
   runOfVariant,
   SYMBOL_AXIS,
   sweepSpace,
@@ -28,7 +29,7 @@ import {
   SWEEP_FIGURES,
   sweepFigures,
 } from "@plan-tester/core";
-import { describePlan, instrumentsOf, type ProcessPool, runPlan, type SweepCarrier, SweepJob } from "@plan-tester/runner";
+import { countAhead, describePlan, instrumentsOf, type ProcessPool, runPlan, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -123,7 +124,9 @@ export class WalkForwardService {
       );
     const { inputs: own, title } = await this.#front.use((process) => describePlan(process, source));
     const specs = withSettings(own, settings, request);
-    const { space, most } = sweepSpace(specs, inputs, request);
+    const space = sweepSpace(specs, inputs, request);
+    const variants = countAhead({ space, search: request.search });
+    if (variants === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
     const windows = await this.#windowsOf(request);
     const { source: _source, ...rest } = request;
     const detail: WalkForwardDetail = {
@@ -134,7 +137,7 @@ export class WalkForwardService {
       request: rest,
       windows: [],
       total: windows.length,
-      variants: most,
+      variants,
       createdMs: Date.now(),
       elapsedMs: 0,
       error: "",
@@ -144,7 +147,7 @@ export class WalkForwardService {
       inputSpecs: specs,
     };
     await this.#repository.save(detail);
-    await this.#journal.walked({ ...detail, variants: most * windows.length });
+    await this.#journal.walked({ ...detail, variants: variants * windows.length });
     this.#begin(detail, windows, space);
     return detail;
   }
@@ -153,7 +156,7 @@ export class WalkForwardService {
   async resumeUnfinished(): Promise<void> {
     for (const detail of await this.#repository.unfinished()) {
       try {
-        const { space } = sweepSpace(detail.inputSpecs, detail.request.inputs, detail.request);
+        const space = sweepSpace(detail.inputSpecs, detail.request.inputs, detail.request);
         this.#begin(detail, await this.#windowsOf(detail.request), space);
       } catch (error) {
         // Case: its bars can't be had any more.

@@ -26,7 +26,7 @@ export function AimForm({ aim, onChange }: AimFormProps) {
           <span className="w-16 text-[13px] text-soft">{i === 0 ? "Rank by" : "and"}</span>
           <FigureSelect
             label={i === 0 ? "Rank by" : `Rank by, figure ${i + 1}`}
-            figures={AIM_FIGURES}
+            figures={AIM_FIGURES.filter((figure) => figure === term.figure || !terms.some((other) => other.figure === figure))}
             value={term.figure}
             onChange={(figure) => setTerms(replaced(terms, i, { ...term, figure }))}
           />

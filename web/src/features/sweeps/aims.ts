@@ -1,5 +1,5 @@
 /** Figures of a sweep: how each is called, written and judged; and aims in words. */
-import { aimOf, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS, valuesOf } from "@plan-tester/contract";
+import { aimOf, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "@plan-tester/core";
 import { number, percent, signed } from "../../lib/format.ts";
 
@@ -42,6 +42,9 @@ export const AIM_FIGURES: readonly SweepFigure[] = [
   "winRate",
   "maxDrawdown",
   "profitableYears",
+  "trades",
+  "costs",
+  "pathDependentTrades",
 ];
 
 export const labelOf = (figure: SweepFigure): string => WORDS[figure].label;
@@ -64,12 +67,3 @@ export function aimWords(aim: SweepRequest["aim"]): string {
 /** What varies, in words: an input by its name, a setting of the run by its own. */
 export const axisWords = (name: string): string =>
   name === SYMBOL_AXIS ? "instrument" : name === TIMEFRAME_AXIS ? "timeframe" : name.replaceAll(".", " ");
-
-/** Instruments and timeframes that a sweep runs on, in words. */
-export function marketWords({ settings, ranges }: Pick<SweepRequest, "settings" | "ranges">): { symbols: string; timeframes: string } {
-  const listed = (axis: string, own: string): string => {
-    const range = ranges.find(({ input }) => input === axis);
-    return range ? valuesOf(range).join(", ") : own;
-  };
-  return { symbols: listed(SYMBOL_AXIS, settings.symbol), timeframes: listed(TIMEFRAME_AXIS, settings.timeframe) };
-}

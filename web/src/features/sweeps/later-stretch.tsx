@@ -1,17 +1,16 @@
 /** How much has been looked at on the later stretch: the more candidates are tried on it, the less it is worth. */
-import type { SweepDetail } from "@plan-tester/contract";
+import { marketsOf, type SweepDetail } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { count } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 
 export function LaterStretch({ sweep }: { readonly sweep: SweepDetail }) {
-  const { outOfSample, settings } = sweep.request;
+  const { outOfSample, settings, ranges } = sweep.request;
   const { data } = useQuery(queries.trials(sweep.planId, sweep.id));
   if (!outOfSample || !data) return null;
+  const { symbols } = marketsOf(settings, ranges);
   const runs = data.stretches
-    .filter(
-      ({ kind, symbol, from, to }) => kind === "run" && symbol === settings.symbol && from <= outOfSample.to && to >= outOfSample.from,
-    )
+    .filter(({ kind, symbol, from, to }) => kind === "run" && symbols.includes(symbol) && from <= outOfSample.to && to >= outOfSample.from)
     .reduce((sum, { variants }) => sum + variants, 0);
   return (
     <span

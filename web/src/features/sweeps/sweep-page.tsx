@@ -1,6 +1,6 @@
 /** One sweep: live while it runs, then a ranked table and a surface; a row opens as a full run. */
 
-import { aimOf, runOfVariant, type SweepDetail } from "@plan-tester/contract";
+import { aimOf, marketsOf, runOfVariant, type SweepDetail } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
@@ -17,7 +17,7 @@ import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../bench/use-runner.ts";
-import { aimWords, marketWords } from "./aims.ts";
+import { aimWords } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
 import { LaterStretch } from "./later-stretch.tsx";
@@ -121,7 +121,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
         <>
           Sweep of {sweep.planTitle}{" "}
           <span className="font-normal text-soft">
-            on {marketWords(request).symbols}, aiming at {aimWords(request.aim)}
+            on {marketsOf(request.settings, request.ranges).symbols.join(", ")}, aiming at {aimWords(request.aim)}
           </span>
         </>
       }

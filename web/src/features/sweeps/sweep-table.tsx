@@ -1,4 +1,5 @@
 /** Variants ranked by any column; in-sample and out-of-sample figures stand apart and are never blended. */
+import { SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { messageOf } from "../../lib/api.ts";
@@ -16,6 +17,7 @@ export interface SweepTableProps extends SweepViewProps {
 }
 
 const ROW = 29;
+const MARKET_AXES = [SYMBOL_AXIS, TIMEFRAME_AXIS];
 const SHOWN = ["netProfit", "maxDrawdown", "returnToDrawdown", "trades", "profitFactor", "sharpe"];
 
 interface FigureColumn extends SweepFigureDefinition {
@@ -37,7 +39,7 @@ export function SweepTable(props: SweepTableProps) {
   const [order, setOrder] = useState<TableOrder>(
     scores ? { at: BY_AIM, down: true } : { at: aim, down: SWEEP_DEFINITIONS[aim]!.more !== false },
   );
-  const [filter, setFilter] = useState<TableFilter>({ conditions: "", bestOfEach: "" });
+  const [filter, setFilter] = useState<TableFilter>({ conditions: "", bestOfEach: [] });
   const wanted = useDeferredValue(filter);
   const columns = useMemo(() => columnsOf(stretches), [stretches]);
   const [rows, problem] = useMemo(() => {
@@ -192,8 +194,15 @@ function Toolbar({ filter, problem, shown, inputs, stretches, onChange }: Toolba
       </label>
       <label className="flex items-center gap-2 text-soft">
         Best for each
-        <Select className="w-40" value={filter.bestOfEach} onChange={(event) => onChange({ ...filter, bestOfEach: event.target.value })}>
+        <Select
+          className="w-44"
+          value={filter.bestOfEach.join()}
+          onChange={(event) => onChange({ ...filter, bestOfEach: event.target.value.split(",").filter(Boolean) })}
+        >
           <option value="">– show all –</option>
+          {MARKET_AXES.every((axis) => inputs.some(({ name }) => name === axis)) ? (
+            <option value={MARKET_AXES.join()}>Instrument and timeframe</option>
+          ) : null}
           {inputs.map(({ name, label }) => (
             <option key={name} value={name}>
               {label}

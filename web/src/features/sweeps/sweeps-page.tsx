@@ -1,4 +1,4 @@
-import { countVariants } from "@plan-tester/contract";
+import { countVariants, marketsOf, type SweepSummary } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
@@ -11,7 +11,7 @@ import { Button } from "../../ui/button.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
-import { aimWords, axisWords, marketWords } from "./aims.ts";
+import { aimWords, axisWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
@@ -59,7 +59,7 @@ export function SweepsPage() {
                   </Link>
                 </td>
                 <td className={td}>
-                  {marketWords(request).symbols} <span className="text-soft">{marketWords(request).timeframes}</span>
+                  <Markets {...request} />
                 </td>
                 <td className={`${td} text-soft`}>
                   {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
@@ -95,5 +95,14 @@ export function SweepsPage() {
       ) : null}
       <WalkForwardList />
     </Page>
+  );
+}
+
+function Markets({ settings, ranges }: Pick<SweepSummary["request"], "settings" | "ranges">) {
+  const { symbols, timeframes } = marketsOf(settings, ranges);
+  return (
+    <>
+      {symbols.join(", ")} <span className="text-soft">{timeframes.join(", ")}</span>
+    </>
   );
 }

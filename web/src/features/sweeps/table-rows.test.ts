@@ -1,6 +1,6 @@
 import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
-import { aimWords, columnOf, marketWords } from "./aims.ts";
+import { aimWords, columnOf } from "./aims.ts";
 import { valueText } from "./sweep-view.ts";
 import { BY_AIM, tableRows } from "./table-rows.ts";
 
@@ -39,7 +39,7 @@ const view = {
   scores: Float64Array.of(0.2, Number.NaN, 0.9, Number.NaN),
 };
 const net = { at: columnOf("netProfit"), down: true };
-const all = { conditions: "", bestOfEach: "" };
+const all = { conditions: "", bestOfEach: [] };
 
 describe("rows of the table", () => {
   test("are those that are done, in the order of a column; what has no value stands last both ways", () => {
@@ -69,8 +69,20 @@ describe("rows of the table", () => {
   });
 
   test("the best of each keeps the first of every value, after the filter", () => {
-    expect(tableRows(view, net, { ...all, bestOfEach: "mode" })).toEqual([1, 2]);
-    expect(tableRows(view, net, { conditions: "trades > 30", bestOfEach: "mode" })).toEqual([0]);
+    expect(tableRows(view, net, { ...all, bestOfEach: ["mode"] })).toEqual([1, 2]);
+    expect(tableRows(view, net, { conditions: "trades > 30", bestOfEach: ["mode"] })).toEqual([0]);
+  });
+
+  test("the best of each of two together keeps one for every pair there is", () => {
+    const pairs = [
+      { fast: 5, mode: "a" },
+      { fast: 5, mode: "a" },
+      { fast: 5, mode: "b" },
+    ];
+    const figures = figuresOf([{ netProfit: [1, 3, 2] }]);
+    const few = { ...view, variants: pairs, figures, stretches: 1 as const };
+    expect(tableRows(few, net, { ...all, bestOfEach: ["fast", "mode"] })).toEqual([1, 2]);
+    expect(tableRows(few, net, { ...all, bestOfEach: ["fast"] })).toEqual([1]);
   });
 
   test("a name that there is not is named", () => {
@@ -101,12 +113,6 @@ describe("words of a sweep", () => {
     ],
   ] as const)("%o", (aim, words) => {
     expect(aimWords(aim as Parameters<typeof aimWords>[0])).toBe(words);
-  });
-
-  test("where it runs", () => {
-    const settings = { symbol: "KELP", timeframe: "15m" } as Parameters<typeof marketWords>[0]["settings"];
-    expect(marketWords({ settings, ranges: [] })).toEqual({ symbols: "KELP", timeframes: "15m" });
-    expect(marketWords({ settings, ranges: [{ input: "run.symbol", values: ["KELP", "TIDE"] }] }).symbols).toBe("KELP, TIDE");
   });
 
   test.each([

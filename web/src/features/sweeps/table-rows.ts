@@ -12,11 +12,12 @@ export interface TableOrder {
   readonly down: boolean;
 }
 
-/** What is left out: by a condition over inputs and figures, and by keeping the best for each value of an input only. */
+/** What is left out. */
 export interface TableFilter {
   /** Conditions with commas between them, e.g. "fast < 20, trades >= 30, out.sharpe > 0". */
   readonly conditions: string;
-  readonly bestOfEach: string;
+  /** Inputs of each of whose values, or of several together, only the best is kept; none for all rows. */
+  readonly bestOfEach: readonly string[];
 }
 
 type View = Pick<SweepViewProps, "inputs" | "linked" | "variants" | "figures" | "stretches" | "scores">;
@@ -58,10 +59,10 @@ export function tableRows(view: View, { at, down }: TableOrder, { conditions, be
   const key = (v: number): number => (Number.isNaN(own(v)) ? Number.POSITIVE_INFINITY : sign * own(v));
   const order = variants.map((_variant, v) => v).filter(isShown);
   order.sort((a, b) => key(a) - key(b) || a - b);
-  if (!bestOfEach) return order;
-  const met = new Set<InputValue | undefined>();
+  if (bestOfEach.length === 0) return order;
+  const met = new Set<string>();
   return order.filter((v) => {
-    const value = variants[v]![bestOfEach];
-    return !met.has(value) && met.add(value);
+    const values = JSON.stringify(bestOfEach.map((name) => variants[v]![name]));
+    return !met.has(values) && met.add(values);
   });
 }

@@ -22,7 +22,10 @@ export function useCandidates(sweep: SweepDetail, { inputs, variants }: Pick<Swe
       const name = wordsOf(variant);
       const { inputs: own, settings } = runOfVariant(variants[variant]!, request.settings);
       await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: own, kit: settings.kit });
-      toast(`“${name}” is a variant of the plan now`);
+      const isElsewhere = settings.symbol !== request.settings.symbol || settings.timeframe !== request.settings.timeframe;
+      toast(
+        `“${name}” is a variant of the plan now${isElsewhere ? ": its inputs and exit kit. Instrument and timeframe are set on the Bench" : ""}`,
+      );
     } catch (error) {
       toast.error(messageOf(error));
     }
