@@ -122,7 +122,7 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
   await expect(dialog.getByTestId("estimate")).toContainText(/60 variants at most, of [\d,]+, about .* of memory/, { timeout: 30_000 });
   await dialog.getByRole("button", { name: "Start" }).click();
   await expect(page.getByTestId("sweep-state")).toContainText("complete", { timeout: 60_000 });
-  await expect(page.getByText(/aiming at Net over drawdown 50 % \+ Net profit 50 %, with Trades at least 10/)).toBeVisible();
+  await expect(page.getByText(/aiming at Net over drawdown 50\s% \+ Net profit 50\s%, with Trades at least 10/)).toBeVisible();
 
   // The best of each instrument, and a filter over figures.
   const grid = page.getByRole("grid", { name: "Variants" });
@@ -182,7 +182,7 @@ test("a sweep is foretold, paused, cut off by the end of the server, and goes on
   await page.getByLabel("Trades, from").fill("40");
   await expect(page.getByText(/variants within the bounds/)).toBeVisible();
   await page.getByRole("tab", { name: "Overfitting" }).click();
-  await expect(page.getByText(/Probability of overfitting \d+ %/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/Probability of overfitting \d+\s%/)).toBeVisible({ timeout: 60_000 });
 
   // Three candidates, unchanged, on the later stretch.
   await page.getByRole("tab", { name: "Plateau" }).click();

@@ -16,7 +16,7 @@ describe("numbers", () => {
 
   test("signs, shares and counts", () => {
     expect([signed(5), signed(-5), signed(0), signed(null)]).toEqual(["+5", "−5", "0", "–"]);
-    expect([percent(0.185), percent(-0.06, 0), percent(null)]).toEqual(["18.5 %", "−6 %", "–"]);
+    expect([percent(0.185), percent(-0.06, 0), percent(null)]).toEqual(["18.5\u00a0%", "−6\u00a0%", "–"]);
     expect([count(1, "trade"), count(2000, "trade"), count(2, "loss", "losses")]).toEqual(["1 trade", "2,000 trades", "2 losses"]);
   });
 });

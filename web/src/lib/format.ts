@@ -27,9 +27,9 @@ export function signed(value: number | null | undefined, decimals = 0): string {
   return value && value > 0 && text !== DASH ? `+${text}` : text;
 }
 
-/** A fraction as percent. */
+/** A fraction as percent; the sign stays with its number. */
 export function percent(fraction: number | null | undefined, decimals = 1): string {
-  return fraction === null || fraction === undefined || !Number.isFinite(fraction) ? DASH : `${number(fraction * 100, decimals)} %`;
+  return fraction === null || fraction === undefined || !Number.isFinite(fraction) ? DASH : `${number(fraction * 100, decimals)}\u00a0%`;
 }
 
 export function count(value: number, one: string, many = `${one}s`): string {

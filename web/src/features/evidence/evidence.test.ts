@@ -72,7 +72,7 @@ describe("still trading? at a peak?", () => {
       [at(1, 1), at(2, 3), at(3, 5)],
       60,
       [1, 9, 3, 4],
-      /stopped trading: nothing for 55 days.*5 \(55\.6 %\) below its peak, under water for 2 sessions/,
+      /stopped trading: nothing for 55 days.*5 \(55\.6\s%\) below its peak, under water for 2 sessions/,
     ],
     [[at(1, 1), at(2, 3, "end of data")], 4, [1, 2, 3, 4], /^Still in a position/],
     [[], 4, [1, 1, 1, 1], /^Equity ends at its peak\.$/],

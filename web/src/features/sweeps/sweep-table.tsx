@@ -195,7 +195,7 @@ function Toolbar({ filter, problem, shown, inputs, stretches, onChange }: Toolba
       <label className="flex items-center gap-2 text-soft">
         Best for each
         <Select
-          className="w-44"
+          className="w-56"
           value={filter.bestOfEach.join()}
           onChange={(event) => onChange({ ...filter, bestOfEach: event.target.value.split(",").filter(Boolean) })}
         >

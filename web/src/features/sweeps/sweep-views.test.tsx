@@ -32,7 +32,7 @@ describe("the plateau view", () => {
     const host = await show(<Plateau {...view} />);
     const rows = rowsOf(host);
     expect(rows.map(([span]) => span).slice(0, 2)).toEqual(["20", "30"]);
-    expect(rows.find(([span]) => span === "20")).toEqual(["20", "+100", "+90", "+80", "+85", "−10", "90 %", "plateau"]);
+    expect(rows.find(([span]) => span === "20")).toEqual(["20", "+100", "+90", "+80", "+85", "−10", "90\u00a0%", "plateau"]);
     expect(rows.find(([span]) => span === "60")?.at(-1)).toBe("lonely peak");
     await click(control(host, "by the variant itself"));
     expect(rowsOf(host)[0]![0]).toBe("60");

@@ -109,7 +109,7 @@ describe("words of a sweep", () => {
           { figure: "profitFactor", is: "at most", value: 4.5 },
         ],
       },
-      "Net profit 75 % + Drawdown 25 %, with Trades at least 30 and Profit factor at most 4.50",
+      "Net profit 75\u00a0% + Drawdown 25\u00a0%, with Trades at least 30 and Profit factor at most 4.50",
     ],
   ] as const)("%o", (aim, words) => {
     expect(aimWords(aim as Parameters<typeof aimWords>[0])).toBe(words);
