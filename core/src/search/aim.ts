@@ -5,7 +5,7 @@
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "../run/variant.ts";
 import { Lattice } from "../trust/plateau.ts";
 import { ranksOf } from "./ranks.ts";
-import { placesOf } from "./space.ts";
+import { placesOf, type SearchSpace } from "./space.ts";
 
 export interface AimTerm {
   readonly figure: SweepFigure;
@@ -32,7 +32,7 @@ export interface TriedFigures {
   readonly rowWidth: number;
   /** The points that the rows stand for; there may be more rows than points. */
   readonly points: ArrayLike<number>;
-  readonly sizes: readonly number[];
+  readonly space: Pick<SearchSpace, "sizes" | "ordered">;
 }
 
 /**
@@ -41,7 +41,7 @@ export interface TriedFigures {
  * ranks, so that money and ratios can stand side by side.
  */
 export function scoresOf({ terms, robust, conditions }: Aim, tried: TriedFigures): Float64Array {
-  const { figures, rowWidth, points, sizes } = tried;
+  const { figures, rowWidth, points, space } = tried;
   const columnOf = (figure: SweepFigure): Float64Array => {
     const at = SWEEP_FIGURES.indexOf(figure);
     const sign = SWEEP_SENSE[figure] === "less" ? -1 : 1;
@@ -57,7 +57,7 @@ export function scoresOf({ terms, robust, conditions }: Aim, tried: TriedFigures
       for (let row = 0; row < scores.length; row++) scores[row]! += (ranks[row]! * weight) / whole;
     }
   }
-  if (robust) scores = amongNeighbours(scores, points, sizes);
+  if (robust) scores = amongNeighbours(scores, points, space);
   for (const { figure, is, value } of conditions) {
     const at = SWEEP_FIGURES.indexOf(figure);
     for (let row = 0; row < scores.length; row++) {
@@ -69,10 +69,10 @@ export function scoresOf({ terms, robust, conditions }: Aim, tried: TriedFigures
 }
 
 /** The median of each setting and its neighbours one step away, as far as they were tried. */
-function amongNeighbours(scores: Float64Array, points: ArrayLike<number>, sizes: readonly number[]): Float64Array {
+function amongNeighbours(scores: Float64Array, points: ArrayLike<number>, { sizes, ordered }: TriedFigures["space"]): Float64Array {
   const places = new Int32Array(points.length * sizes.length);
   for (let row = 0; row < points.length; row++) places.set(placesOf(points[row]!, sizes), row * sizes.length);
-  const lattice = new Lattice(places, sizes);
+  const lattice = new Lattice(places, sizes, ordered);
   return scores.map((own, row) => (Number.isNaN(own) ? own : (lattice.around(row, 1, (other) => scores[other]!).median ?? Number.NaN)));
 }
 

@@ -193,7 +193,7 @@ describe("the surrogate", () => {
 
 describe("an aim", () => {
   const width = SWEEP_FIGURES.length;
-  const sizes = [5];
+  const space = { sizes: [5], ordered: [true] };
   const figuresOf = (columns: Partial<Record<SweepFigure, readonly number[]>>): Float64Array => {
     const figures = new Float64Array(5 * width);
     for (const [name, values] of Object.entries(columns))
@@ -205,7 +205,7 @@ describe("an aim", () => {
   const scores = (aim: Partial<Aim> & Pick<Aim, "terms">, columns: Parameters<typeof figuresOf>[0]): number[] => [
     ...scoresOf(
       { robust: false, conditions: [], ...aim },
-      { figures: figuresOf(columns), rowWidth: width, points: [0, 1, 2, 3, 4], sizes },
+      { figures: figuresOf(columns), rowWidth: width, points: [0, 1, 2, 3, 4], space },
     ),
   ];
   const one = (figure: SweepFigure) => [{ figure, weight: 1 }];
@@ -226,6 +226,15 @@ describe("an aim", () => {
 
   test("robust counts the middle of a setting and its neighbours", () => {
     expect(scores({ terms: one("sharpe"), robust: true }, { sharpe: [1, 9, 1, 2, 3] })).toEqual([5, 1, 2, 2, 2.5]);
+  });
+
+  test("robust knows no neighbours among names", () => {
+    // Two instruments by two settings; one more is not tried.
+    const figures = figuresOf({ sharpe: [1, 3, 100, 300] });
+    const tried = { figures, rowWidth: width, points: [0, 1, 2, 3] };
+    const aim: Aim = { terms: one("sharpe"), robust: true, conditions: [] };
+    expect([...scoresOf(aim, { ...tried, space: { sizes: [2, 2], ordered: [false, true] } })]).toEqual([2, 2, 200, 200]);
+    expect([...scoresOf(aim, { ...tried, space: { sizes: [2, 2], ordered: [true, true] } })]).toEqual([51.5, 51.5, 51.5, 51.5]);
   });
 
   test("what does not meet a condition does not count, but still is a neighbour", () => {

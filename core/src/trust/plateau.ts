@@ -9,21 +9,25 @@ export interface Neighbourhood {
   readonly worst: number | null;
 }
 
-/** Above so many inputs only one is moved at a time: all together would be too many. */
+/** Above so many axes with an order only one is moved at a time: all together would be too many. */
 const MOST_TOGETHER = 3;
 
 /**
  * Finds the neighbours of settings on a lattice.
  * @param places for each setting the number of its value on each axis: setting s, axis a stands at s * axes + a. Settings
  * need not fill the lattice.
+ * @param ordered whether the values of an axis have an order. Names, such as instruments, have none, and none is another's
+ * neighbour.
  */
 export class Lattice {
   readonly #places: Int32Array;
   readonly #axes: number;
   readonly #sizes: readonly number[];
+  readonly #ordered: readonly boolean[];
   readonly #byKey = new Map<number, number>();
 
-  constructor(places: Int32Array, sizes: readonly number[]) {
+  constructor(places: Int32Array, sizes: readonly number[], ordered: readonly boolean[] = sizes.map(() => true)) {
+    this.#ordered = ordered;
     this.#places = places;
     this.#axes = sizes.length;
     this.#sizes = sizes;
@@ -40,10 +44,10 @@ export class Lattice {
     return key;
   }
 
-  /** Settings at most so many steps away on every axis. */
+  /** Settings at most so many steps away on every axis that has an order, and the same on the others. */
   neighbours(setting: number, steps: number): number[] {
     const found: number[] = [];
-    for (const shift of shiftsOf(this.#axes, steps)) {
+    for (const shift of shiftsOf(this.#ordered, steps)) {
       const other = this.#byKey.get(this.#keyOf(setting, shift));
       if (other !== undefined && other !== setting) found.push(other);
     }
@@ -61,21 +65,18 @@ export class Lattice {
 
 const kept = new Map<string, readonly (readonly number[])[]>();
 
-/** Every move of at most so many steps on each axis; with many axes on one at a time. */
-function shiftsOf(axes: number, steps: number): readonly (readonly number[])[] {
-  const key = `${axes}:${steps}`;
+/** Every move of at most so many steps along the axes that have an order; with many of them on one at a time. */
+function shiftsOf(ordered: readonly boolean[], steps: number): readonly (readonly number[])[] {
+  const key = `${ordered.join()}:${steps}`;
   const known = kept.get(key);
   if (known) return known;
-  let shifts: number[][] = [[]];
-  if (axes <= MOST_TOGETHER)
-    for (let a = 0; a < axes; a++)
-      shifts = shifts.flatMap((shift) => Array.from({ length: 2 * steps + 1 }, (_none, k) => [...shift, k - steps]));
-  else
-    shifts = Array.from({ length: axes }, (_none, a) => a).flatMap((axis) =>
-      Array.from({ length: 2 * steps }, (_none, k) => (k < steps ? k - steps : k - steps + 1)).map((by) =>
-        Array.from({ length: axes }, (_zero, a) => (a === axis ? by : 0)),
-      ),
-    );
+  const moves = Array.from({ length: 2 * steps + 1 }, (_none, k) => k - steps);
+  const isTogether = ordered.filter(Boolean).length <= MOST_TOGETHER;
+  const shifts: readonly (readonly number[])[] = isTogether
+    ? ordered.reduce<number[][]>((made, isMoved) => made.flatMap((shift) => (isMoved ? moves : [0]).map((by) => [...shift, by])), [[]])
+    : ordered.flatMap((isMoved, axis) =>
+        isMoved ? moves.filter((by) => by !== 0).map((by) => ordered.map((_axis, a) => (a === axis ? by : 0))) : [],
+      );
   kept.set(key, shifts);
   return shifts;
 }

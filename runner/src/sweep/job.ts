@@ -140,7 +140,7 @@ export class SweepJob implements SweepState {
   /** How well each variant does by the aim. */
   scores(): Float64Array {
     const { aim, space } = this.#task;
-    return scoresOf(aim, { figures: this.figures, rowWidth: this.rowWidth, points: this.points, sizes: space.sizes });
+    return scoresOf(aim, { figures: this.figures, rowWidth: this.rowWidth, points: this.points, space });
   }
 
   /** Settings tried of each instrument, and the Sharpe ratios in-sample that are known of them. */

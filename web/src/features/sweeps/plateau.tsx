@@ -32,6 +32,7 @@ export function Plateau(props: SweepViewProps) {
     return new Lattice(
       places,
       inputs.map(({ values }) => values.length),
+      inputs.map(({ ordered }) => ordered),
     );
   }, [variants, inputs]);
   const rows = useMemo(() => {

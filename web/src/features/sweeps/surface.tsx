@@ -12,8 +12,8 @@ const AT_BEST = 0;
 
 export function Surface(props: SweepViewProps) {
   const { inputs, variants, figures, stretches, aim } = props;
-  // Numbers first: along names there is no slope to see.
-  const first = useMemo(() => [...inputs].sort((a, b) => Number(isOfNumbers(b)) - Number(isOfNumbers(a))), [inputs]);
+  // Along names there is no slope to see: they come last.
+  const first = useMemo(() => [...inputs].sort((a, b) => Number(b.ordered) - Number(a.ordered)), [inputs]);
   const [across, setAcross] = useState(first[0]?.name ?? "");
   const [down, setDown] = useState(first[1]?.name ?? "");
   const [panels, setPanels] = useState("");
@@ -98,8 +98,6 @@ export function Surface(props: SweepViewProps) {
     </div>
   );
 }
-
-const isOfNumbers = ({ values }: SweepInput): boolean => typeof values[0] === "number";
 
 const cellKey = (...values: readonly (InputValue | undefined)[]): string => values.map(String).join("|");
 

@@ -128,9 +128,9 @@ describe("what a sweep is doing", () => {
 
 describe("a surface of three inputs", () => {
   const inputs = [
-    { name: "a", label: "A", values: [1, 2] },
-    { name: "b", label: "B", values: [10, 20] },
-    { name: "c", label: "C", values: ["x", "y"] },
+    { name: "a", label: "A", values: [1, 2], ordered: true },
+    { name: "b", label: "B", values: [10, 20], ordered: true },
+    { name: "c", label: "C", values: ["x", "y"], ordered: false },
   ];
   const variants = [0, 1, 2, 3, 4, 5, 6, 7].map((n) => ({ a: 1 + (n & 1), b: 10 + 10 * ((n >> 1) & 1), c: n & 4 ? "y" : "x" }));
   // Net profit, the first figure, is ten times the number of the variant.

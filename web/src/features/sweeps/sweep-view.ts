@@ -7,6 +7,8 @@ export interface SweepInput {
   readonly name: string;
   readonly label: string;
   readonly values: readonly InputValue[];
+  /** Whether their order means something; that of instruments does not. */
+  readonly ordered: boolean;
 }
 
 export interface SweepViewProps {

@@ -18,7 +18,7 @@ function viewOf(columns: Partial<Record<SweepFigure, readonly number[]>>): Sweep
   for (const [name, values] of Object.entries(columns))
     for (const [v, value] of values.entries()) figures[v * WIDTH + columnOf(name as SweepFigure)] = value;
   return {
-    inputs: [{ name: "span", label: "Span", values: spans }],
+    inputs: [{ name: "span", label: "Span", values: spans, ordered: true }],
     ...{ linked: [], variants: spans.map((span) => ({ span })), figures, stretches: 1, aim: columnOf("netProfit"), scores: null },
     ...{ selected: null, onSelect: vi.fn<(variant: number) => void>() },
   };

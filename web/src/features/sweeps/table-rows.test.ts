@@ -29,8 +29,8 @@ function figuresOf(stretches: readonly (typeof inside)[]): Float64Array {
 
 const view = {
   inputs: [
-    { name: "fast", label: "Fast", values: [5, 10, 15, 20] },
-    { name: "mode", label: "Mode", values: ["a", "b"] },
+    { name: "fast", label: "Fast", values: [5, 10, 15, 20], ordered: true },
+    { name: "mode", label: "Mode", values: ["a", "b"], ordered: false },
   ],
   linked: [],
   variants,

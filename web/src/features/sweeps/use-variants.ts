@@ -12,7 +12,12 @@ export function useVariants({ request, inputSpecs }: SweepDetail, points: Float6
   const { inputs, linked } = useMemo(() => {
     const labelOf = (name: string): string => inputSpecs.find((spec) => spec.name === name)?.label ?? name;
     return {
-      inputs: request.ranges.map((range) => ({ name: range.input, label: labelOf(range.input), values: valuesOf(range) })),
+      inputs: request.ranges.map((range, a) => ({
+        name: range.input,
+        label: labelOf(range.input),
+        values: valuesOf(range),
+        ordered: space.ordered[a]!,
+      })),
       linked: space.linked.map((name) => ({ name, label: labelOf(name) })),
     };
   }, [request.ranges, inputSpecs, space]);
@@ -26,7 +31,7 @@ export function useVariants({ request, inputSpecs }: SweepDetail, points: Float6
   const aim = useMemo(() => aimOf(request.aim), [request.aim]);
   const isPlain = aim.terms.length === 1 && !aim.robust && aim.conditions.length === 0;
   const scores = useMemo(
-    () => (isPlain ? null : scoresOf(aim, { figures, rowWidth: WIDTH * stretches, points, sizes: space.sizes })),
+    () => (isPlain ? null : scoresOf(aim, { figures, rowWidth: WIDTH * stretches, points, space })),
     [isPlain, aim, figures, stretches, points, space],
   );
   return {
