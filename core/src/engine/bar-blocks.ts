@@ -13,6 +13,7 @@ export interface BarBlocks {
   readonly low: Float64Array;
   readonly closeSum: Float64Array;
   readonly closePeak: Float64Array;
+  readonly closeLow: Float64Array;
 }
 
 const known = new WeakMap<BarSeries, BarBlocks>();
@@ -25,24 +26,28 @@ export function blocksOf(bars: BarSeries): BarBlocks {
   const low = new Float64Array(count);
   const closeSum = new Float64Array(count);
   const closePeak = new Float64Array(count);
+  const closeLow = new Float64Array(count);
   for (let block = 0; block < count; block++) {
     let top = Number.NEGATIVE_INFINITY;
     let bottom = Number.POSITIVE_INFINITY;
     let sum = 0;
     let peak = Number.NEGATIVE_INFINITY;
+    let least = Number.POSITIVE_INFINITY;
     const end = (block + 1) << BLOCK_SHIFT;
     for (let i = block << BLOCK_SHIFT; i < end; i++) {
       if (bars.high[i]! > top) top = bars.high[i]!;
       if (bars.low[i]! < bottom) bottom = bars.low[i]!;
       if (bars.close[i]! > peak) peak = bars.close[i]!;
+      if (bars.close[i]! < least) least = bars.close[i]!;
       sum += bars.close[i]!;
     }
     high[block] = top;
     low[block] = bottom;
     closeSum[block] = sum;
     closePeak[block] = peak;
+    closeLow[block] = least;
   }
-  const made: BarBlocks = { high, low, closeSum, closePeak };
+  const made: BarBlocks = { high, low, closeSum, closePeak, closeLow };
   known.set(bars, made);
   return made;
 }

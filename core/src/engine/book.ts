@@ -633,8 +633,8 @@ export class Book {
   #settleAt(x: number): void {
     this.#trail(x);
     for (;;) {
-      const order = this.waiting.shift();
-      if (order) {
+      if (this.waiting.length > 0) {
+        const order = this.waiting.shift()!;
         this.#fillOrder(order, x, order.side > 0 ? x + this.#askOffset : x - this.#bidOffset, this.#slipNow());
         continue;
       }

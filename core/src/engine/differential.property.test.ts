@@ -11,6 +11,7 @@ import { INSTRUMENT, START } from "../testing/bars.ts";
 import { PER_TICK, type SlowBar, type SlowDistance, SlowEngine, type SlowRequest } from "../testing/slow-engine.ts";
 import { Account } from "./account.ts";
 import { Book } from "./book.ts";
+import { EquityColumn } from "./equity.ts";
 import { Feed } from "./feed.ts";
 import type { Distance, Fill, Order, Trade } from "./orders.ts";
 import { resolveSettings } from "./settings.ts";
@@ -207,17 +208,12 @@ function real({ settings, bars, script }: Case) {
     else if (action.do === "modify") book.modify(order, action.price * TICK);
     else book.modify(order, undefined, action.quantity);
   };
-  const simulation = new Simulation(
-    new Feed(
-      series(
-        bars.map(({ fine }) => coarse(fine)),
-        300_000,
-      ),
-      book,
-      handlers,
-      finer,
-    ),
+  const columns = series(
+    bars.map(({ fine }) => coarse(fine)),
+    300_000,
   );
+  const equity = new EquityColumn(new Float64Array(length), columns.close);
+  const simulation = new Simulation(new Feed(columns, book, handlers, finer), equity);
   simulation.run(length);
   simulation.finish();
   return {
@@ -237,7 +233,7 @@ function real({ settings, bars, script }: Case) {
       exit: trade.exitPrice,
     })),
     orders: orders.map(({ id, state, quantity, price }) => ({ id, state, quantity, price: Number.isNaN(price) ? null : price })),
-    equity: Array.from(simulation.equity),
+    equity: Array.from(equity.values),
   };
 }
 

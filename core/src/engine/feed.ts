@@ -6,6 +6,7 @@
 import type { BarSeries } from "../market/bars.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
+import type { EquityRecord } from "./equity.ts";
 import type { Outcome } from "./lots.ts";
 import { firstExtreme } from "./path.ts";
 
@@ -77,14 +78,14 @@ export class Feed {
 
   /**
    * Crosses bars from `next` up to `end` (exclusive) in which nothing happens, and stops at the first in which something
-   * may. `equity`, where given, gets cash plus open profit at each close.
+   * may. `equity`, where given, takes note of cash plus open profit.
    */
-  cross(end: number, equity: Float64Array | null): void {
+  cross(end: number, equity: EquityRecord | null): void {
     const { book } = this;
     if (end <= this.next) return;
     if (book.idle) {
       if (book.onPrice) return;
-      if (equity !== null) fillWith(equity, book.account.cash, this.next, end);
+      if (equity !== null) equity.flat(book.account.cash, this.next, end);
       this.next = end;
     } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
@@ -145,17 +146,15 @@ export class Feed {
   }
 
   /** Bars that stay between the two nearest trigger levels: only marks and extremes move. */
-  #crossWatching(end: number, equity: Float64Array | null): void {
-    const { close } = this.bars;
+  #crossWatching(end: number, equity: EquityRecord | null): void {
     const { book } = this;
     const start = this.next;
     const stop = this.#quietUntil(start, end);
     if (stop <= start) return;
     this.next = stop;
     if (equity !== null) {
-      const base = book.account.cash - book.basisMoney * book.pointMoney;
-      const perPrice = book.units * book.pointMoney;
-      for (let i = start; i < stop; i++) equity[i] = base + perPrice * close[i]!;
+      const { pointMoney } = book;
+      equity.held(book.account.cash - book.basisMoney * pointMoney, book.units * pointMoney, start, stop);
     }
     if (book.lots.length > 0) this.#leave(start, stop);
   }
@@ -309,14 +308,6 @@ function differences(a: Outcome, b: Outcome): Map<number, number> | null {
     found.set(root, Math.abs((one?.money ?? 0) - (other?.money ?? 0)));
   }
   return found;
-}
-
-/** A call of the built-in fill costs more than a short stretch does. */
-const SHORT_STRETCH = 96;
-
-function fillWith(values: Float64Array, value: number, from: number, to: number): void {
-  if (to - from > SHORT_STRETCH) values.fill(value, from, to);
-  else for (let i = from; i < to; i++) values[i] = value;
 }
 
 /** Index of the first of `n` ascending values that is at or after `at`. */

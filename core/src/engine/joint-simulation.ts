@@ -26,7 +26,7 @@ export interface RateSource {
 }
 
 export class JointSimulation implements Clock {
-  readonly equity: Float64Array;
+  readonly #equity: Float64Array;
   readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
   readonly #feeds: readonly Feed[];
   readonly #account: Account;
@@ -48,7 +48,8 @@ export class JointSimulation implements Clock {
     account: Account,
     listener: JointListener,
     rates: readonly (RateSource | null)[],
-    equity: Float64Array = new Float64Array(feeds[0]!.bars.length),
+    /** Gets equity at each close of the first instrument. */
+    equity: Float64Array,
   ) {
     this.#feeds = feeds;
     this.#account = account;
@@ -61,7 +62,7 @@ export class JointSimulation implements Clock {
     this.#last = new Int32Array(feeds.length);
     this.#values = new Float64Array(equity.length);
     this.#stepping = new Int32Array(feeds.length);
-    this.equity = equity;
+    this.#equity = equity;
     feeds.forEach((feed, k) => {
       this.counts.finerMissing += feed.finerMissing;
       feed.book.markOf = () => this.#markOf(k);
@@ -287,7 +288,8 @@ export class JointSimulation implements Clock {
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
   #draw(from: number, to: number, at: number): void {
     const feeds = this.#feeds;
-    const { equity, counts } = this;
+    const { counts } = this;
+    const equity = this.#equity;
     const { closeTime } = feeds[0]!.bars;
     const notes = this.#notes;
     equity.fill(notes[at + 1]!, from, to);

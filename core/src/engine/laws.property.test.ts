@@ -322,7 +322,7 @@ test("a lean run, which leaves extremes until somebody asks, trades the same and
         wins: trades.filter(({ net }) => net > 0).length,
         pathDependent: trades.filter(({ pathDependent }) => pathDependent).length,
       });
-      expect(runs[1]!.simulation.equity).toEqual(runs[0]!.simulation.equity);
+      expect(runs[1]!.equity).toEqual(runs[0]!.equity);
     }),
     RUNS,
   );

@@ -2,6 +2,7 @@
  * The clock of a backtest on one instrument (R2): walks its bars through its book and calls the plan's handlers.
  * `JointSimulation` does the same for several instruments; the two share `Feed`.
  */
+import type { EquityRecord } from "./equity.ts";
 import type { Feed, HeldCounts } from "./feed.ts";
 
 /** Exposed are bars at whose close a position was open, or during which one was. */
@@ -10,9 +11,8 @@ export interface SimulationCounts extends HeldCounts {
   finerMissing: number;
 }
 
-/** What a backtest drives. Equity stands at each close of the first instrument. */
+/** What a backtest drives. */
 export interface Clock {
-  readonly equity: Float64Array;
   readonly counts: SimulationCounts;
   /** Bars of the first instrument done so far. */
   readonly done: number;
@@ -23,13 +23,13 @@ export interface Clock {
 }
 
 export class Simulation implements Clock {
-  readonly equity: Float64Array;
   readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
   readonly #feed: Feed;
+  readonly #equity: EquityRecord;
 
-  constructor(feed: Feed, equity: Float64Array = new Float64Array(feed.bars.length)) {
+  constructor(feed: Feed, equity: EquityRecord) {
     this.#feed = feed;
-    this.equity = equity;
+    this.#equity = equity;
     this.counts.finerMissing = feed.finerMissing;
     feed.counts = this.counts;
   }
@@ -44,7 +44,7 @@ export class Simulation implements Clock {
     while (feed.next < end) {
       // A bar at whose close a handler waits may be quiet itself: it is crossed with the others.
       const due = feed.nextClose;
-      feed.cross(Math.min(end, feed.nextOpen, due + 1), this.equity);
+      feed.cross(Math.min(end, feed.nextOpen, due + 1), this.#equity);
       const { next } = feed;
       if (next > due) {
         this.done = due;
@@ -82,7 +82,7 @@ export class Simulation implements Clock {
       if (value > counts.positionValuePeak) counts.positionValuePeak = value;
     }
     if (wasHeld || book.lots.length > 0 || book.counts.trades > tradesBefore) counts.exposedBars++;
-    this.equity[i] = book.account.cash + book.profitAt(c);
+    this.#equity.at(i, book.account.cash + book.profitAt(c));
     if (book.settings.margin) {
       book.timeMs = closeTime[i]!;
       if (book.account.mustClose) book.callMargin();

@@ -9,7 +9,7 @@ export interface Daily {
 }
 
 /** The last bar of each session date of a series. */
-interface DayEnds {
+export interface DayEnds {
   readonly dates: readonly string[];
   readonly bars: Int32Array;
 }
@@ -17,7 +17,7 @@ interface DayEnds {
 /** Many runs on the same bars share their days. */
 const known = new WeakMap<BarSeries, DayEnds>();
 
-function dayEnds(bars: BarSeries): DayEnds {
+export function dayEnds(bars: BarSeries): DayEnds {
   const found = known.get(bars);
   if (found) return found;
   const { session, sessions, length } = bars;

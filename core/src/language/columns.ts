@@ -356,24 +356,23 @@ function crossingsOf(x: Float64Array, y: Float64Array, first: number): Crossings
   const n = x.length;
   const up: number[] = [];
   const down: number[] = [];
-  let wasAbove = true;
-  let wasBelow = true;
-  for (let i = first; i < n; i++) {
-    const a = x[i]!;
-    const b = y[i]!;
-    if (a > b) {
-      if (!wasAbove) up.push(i);
-      wasAbove = true;
-      wasBelow = false;
+  // The first bar has no bar before it, so that nothing crosses on it. Then from one change of sides to the next.
+  let i = first;
+  while (i < n) {
+    if (x[i]! > y[i]!) {
+      do i++;
+      while (i < n && x[i]! > y[i]!);
+      if (i < n && x[i]! < y[i]!) down.push(i);
+    } else if (x[i]! < y[i]!) {
+      do i++;
+      while (i < n && x[i]! < y[i]!);
+      if (i < n && x[i]! > y[i]!) up.push(i);
     } else {
-      wasAbove = false;
-      if (a < b) {
-        if (!wasBelow) down.push(i);
-        wasBelow = true;
-      } else wasBelow = false;
+      i++;
+      if (i < n && x[i]! > y[i]!) up.push(i);
+      else if (i < n && x[i]! < y[i]!) down.push(i);
     }
   }
-  // The first bar has no bar before it: it begins as both, so that nothing crosses on it.
   return { up: toInt32(up), down: toInt32(down) };
 }
 

@@ -4,6 +4,7 @@
  */
 import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
+import { EquityColumn, type EquityRecord } from "../engine/equity.ts";
 import { Feed, type FinerBars } from "../engine/feed.ts";
 import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
@@ -40,8 +41,10 @@ export interface BacktestOptions {
   readonly feeds: readonly RunFeed[];
   readonly settings: EngineSettings;
   readonly sourceLine?: () => number;
-  /** Equity column to fill, as long as the first instrument's bars: lets a sweep reuse its memory. */
+  /** Equity column to fill, as long as the first instrument's bars: lets runs reuse its memory. */
   readonly equity?: Float64Array;
+  /** Takes note of equity in place of the column, in a run on one instrument. */
+  readonly record?: EquityRecord;
   /** Keeps trades and equity only: for sweeps. */
   readonly isLean?: boolean;
   /** Hears of everything that happens on the books, before the plan does. */
@@ -65,6 +68,8 @@ export class Backtest {
   readonly account: Account;
   readonly books: readonly Book[];
   readonly simulation: Clock;
+  /** Equity at each close of the first instrument, unless a record was given in its place. */
+  readonly equity: Float64Array;
   /** Sums of trades, in a lean run of which nobody looks at a single one. */
   tally: TradeTally | null = null;
   readonly #options: BacktestOptions;
@@ -94,9 +99,12 @@ export class Backtest {
       if (this.host.wantsPrice) book.onPrice = trackForming(this.host, k, book, store.bars);
       return new Feed(store.bars, book, this.#handlers(k, firstBars[k]!), finer);
     });
+    const { bars } = feeds[0]!.store;
+    const record = isJoint ? undefined : options.record;
+    this.equity = options.equity ?? new Float64Array(record ? 0 : bars.length);
     this.simulation = isJoint
-      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, options.equity)
-      : new Simulation(clocks[0]!, options.equity);
+      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, this.equity)
+      : new Simulation(clocks[0]!, record ?? new EquityColumn(this.equity, bars.close));
   }
 
   #handlers(k: number, first: number) {
@@ -212,7 +220,7 @@ export class Backtest {
       instrument: feeds[0]!.instrument,
       instruments: feeds.map(({ instrument }) => instrument),
       settings,
-      equity: this.simulation.equity.subarray(0, done),
+      equity: this.equity.subarray(0, done),
       orders: this.host.orders,
       fills: this.host.fills,
       trades: this.host.trades,

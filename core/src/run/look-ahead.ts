@@ -137,9 +137,9 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "equity",
-    ({ simulation, host }, cut) => {
+    ({ equity, host }, cut) => {
       const rows: Row[] = [];
-      for (let i = 0; i < cut; i++) rows.push({ barIndex: i, timeMs: host.cursor.timeMs, line: 0, text: String(simulation.equity[i]) });
+      for (let i = 0; i < cut; i++) rows.push({ barIndex: i, timeMs: host.cursor.timeMs, line: 0, text: String(equity[i]) });
       return rows;
     },
   ],

@@ -179,7 +179,7 @@ export class Trace {
       onStep(i);
       backtest.advance(i + 1);
       this.#flushLog();
-      this.#closeStates.push(this.#stateNow(backtest.simulation.equity[i]));
+      this.#closeStates.push(this.#stateNow(backtest.equity[i]));
     }
     this.#stretch = { from, to };
     this.#window = null;

@@ -1,7 +1,8 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
 import type { TradeTally } from "../engine/tally.ts";
-import { dailyEquity, dailyReturns, profitableYears } from "../figures/daily.ts";
-import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
+import { dailyReturns, profitableYears } from "../figures/daily.ts";
+import { sharpeRatio } from "../figures/equity-figures.ts";
+import { EquitySums } from "../figures/equity-sums.ts";
 import { ratio } from "../figures/statistics.ts";
 import { tradeFigures } from "../figures/trade-figures.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
@@ -53,20 +54,21 @@ function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spre
 
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): Float64Array {
-  const backtest = new Backtest({ ...options, isLean: true });
   const { settings, feeds } = options;
   const { instrument, store } = feeds[0]!;
   const { bars } = store;
+  const sums = new EquitySums(bars, settings.cash);
+  const backtest = new Backtest({ ...options, isLean: true, record: sums });
   backtest.advance(bars.length);
-  const { equity } = backtest.simulation;
+  // Several instruments have drawn a column together.
+  if (feeds.length > 1) backtest.equity.forEach((value, i) => sums.at(i, value));
   const trades = backtest.tally
     ? figuresOf(backtest.tally)
     : tradeFigures(
         backtest.host.trades,
         feeds.map((feed) => feed.instrument),
       );
-  const drawdown = deepestFall(equity, settings.cash);
-  const daily = dailyEquity(bars, equity, settings.cash);
+  const { daily, deepestFall: drawdown } = sums;
   const returns = dailyReturns(daily.equity);
   const values: Record<SweepFigure, number | null> = {
     netProfit: trades.netProfit,

@@ -105,7 +105,7 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
         done: backtest.barsDone,
         total,
         trades: trades.slice(sentTrades),
-        equity: backtest.simulation.equity.slice(sentEquity, backtest.barsDone),
+        equity: backtest.equity.slice(sentEquity, backtest.barsDone),
       });
       [sentTrades, sentEquity] = [trades.length, backtest.barsDone];
       await breathe();
@@ -137,7 +137,8 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
   const specs = specsOf(plan.instantiate().inputs);
   const stretches = message.stretches.map((keys) => {
     const feeds = keys.map(loaded);
-    return { feeds, equity: equityBuffer(keys[0]!.dataKey, feeds[0]!.store.bars.length) };
+    // Several instruments draw one curve; a single one keeps sums only.
+    return { feeds, equity: keys.length > 1 ? equityBuffer(keys[0]!.dataKey, feeds[0]!.store.bars.length) : undefined };
   });
   message.variants.forEach((given, variant) => {
     try {
