@@ -263,7 +263,7 @@ export class Book {
 
   /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
   setExit(lot: Lot, which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
-    const current = lot[which];
+    const current = which === "stop" ? lot.stop : lot.target;
     if (price === null) {
       if (current && which === "stop" && !mayLoosen) return false;
       this.#detach(lot, which);
@@ -372,14 +372,18 @@ export class Book {
       order: lot.order,
       lot,
     };
-    lot[which] = trigger;
+    if (isStop) lot.stop = trigger;
+    else lot.target = trigger;
     this.#addTrigger(trigger);
   }
 
   #detach(lot: Lot, which: "stop" | "target" | "arm"): void {
-    const trigger = lot[which];
+    // By name: a key that is not known ahead takes a slow way.
+    const trigger = which === "stop" ? lot.stop : which === "target" ? lot.target : lot.arm;
     if (!trigger) return;
-    lot[which] = null;
+    if (which === "stop") lot.stop = null;
+    else if (which === "target") lot.target = null;
+    else lot.arm = null;
     dropFrom(this.triggers, trigger);
     this.refreshLevels();
   }

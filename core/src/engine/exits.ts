@@ -6,7 +6,7 @@ import type { Instrument } from "../market/instrument.ts";
 import { toGrid } from "../market/price-grid.ts";
 import type { Arm, TrailState } from "./lots.ts";
 import { type EntryFacts, exitLevel, moveOf } from "./money.ts";
-import type { Order, Side } from "./orders.ts";
+import type { ExitMoves, Order, Side } from "./orders.ts";
 
 /** Levels and moves with which a lot starts. */
 export interface FirstExits {
@@ -20,38 +20,51 @@ export interface FirstExits {
 
 const NO_ARMS: readonly Arm[] = Object.freeze([]);
 
+/** Exits of an entry that has just filled. Notes the risk in `entry`, once it is known: a target may be a multiple of it. */
 export function firstExits(order: Order, entry: EntryFacts, quote: number, instrument: Instrument): FirstExits {
-  const { moves, side } = order;
   const stop = order.stopLoss ? exitLevel(order.stopLoss, -1, entry, instrument) : null;
-  let risk = stop === null ? null : Math.abs(entry.price - stop);
-  const known: EntryFacts = risk === null ? entry : { ...entry, risk };
-  const target = order.target ? exitLevel(order.target, 1, known, instrument) : null;
-  if (!moves) return { stop, target, trail: null, arms: NO_ARMS as Arm[], risk };
+  const risk = stop === null ? null : Math.abs(entry.price - stop);
+  if (risk !== null) entry.risk = risk;
+  const target = order.target ? exitLevel(order.target, 1, entry, instrument) : null;
+  return order.moves
+    ? { stop, target, ...movingExits(order.moves, entry, risk, quote, instrument) }
+    : { stop, target, trail: null, arms: NO_ARMS as Arm[], risk };
+}
+
+function movingExits(
+  moves: ExitMoves,
+  entry: EntryFacts,
+  riskOfStop: number | null,
+  quote: number,
+  instrument: Instrument,
+): Pick<FirstExits, "trail" | "arms" | "risk"> {
+  const { side } = entry;
   const price = (gain: number): number => entry.price + side * gain;
   const arms: Arm[] = moves.locks.map(({ after, keep, reason }) => ({
-    at: price(moveOf(after, known, instrument)),
-    level: stopOnGrid(price(moveOf(keep, known, instrument)), side, instrument),
+    at: price(moveOf(after, entry, instrument)),
+    level: stopOnGrid(price(moveOf(keep, entry, instrument)), side, instrument),
     reason,
   }));
   let trail: TrailState | null = null;
+  let risk = riskOfStop;
   if (moves.trail) {
     const { distance, after, step } = moves.trail;
     trail = {
-      distance: moveOf(distance, known, instrument),
-      step: step ? moveOf(step, known, instrument) : 0,
+      distance: moveOf(distance, entry, instrument),
+      step: step ? moveOf(step, entry, instrument) : 0,
       started: false,
       anchor: Number.NaN,
       level: Number.NaN,
       isAhead: false,
     };
-    if (after) arms.push({ at: price(moveOf(after, known, instrument)), level: null, reason: "trail" });
+    if (after) arms.push({ at: price(moveOf(after, entry, instrument)), level: null, reason: "trail" });
     else {
       startTrail(trail, side, quote, instrument);
       risk ??= Math.abs(entry.price - trail.level);
     }
   }
   if (arms.length > 1) arms.sort((a, b) => (a.at - b.at) * side);
-  return { stop, target, trail, arms, risk };
+  return { trail, arms, risk };
 }
 
 const stopOnGrid = (price: number, side: Side, instrument: Instrument): number =>

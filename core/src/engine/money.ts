@@ -20,7 +20,7 @@ export interface EntryFacts {
   /** Account currency for a move of 1.0 of one unit. */
   readonly pointValue: number;
   /** Price units to the first stop; NaN while unknown. */
-  readonly risk: number;
+  risk: number;
 }
 
 /**

@@ -101,7 +101,7 @@ export class EquitySums implements EquityRecord {
         i = blockEnd;
         continue;
       }
-      const stop = blockEnd < to ? blockEnd : to;
+      const stop = Math.min(blockEnd, to);
       for (; i < stop; i++) {
         const value = base + perPrice * close[i]!;
         const fall = peak - value;

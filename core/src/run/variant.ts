@@ -61,7 +61,7 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   const backtest = new Backtest({ ...options, isLean: true, record: sums });
   backtest.advance(bars.length);
   // Several instruments have drawn a column together.
-  if (feeds.length > 1) backtest.equity.forEach((value, i) => sums.at(i, value));
+  if (feeds.length > 1) for (let i = 0; i < bars.length; i++) sums.at(i, backtest.equity[i]!);
   const trades = backtest.tally
     ? figuresOf(backtest.tally)
     : tradeFigures(
