@@ -1,4 +1,5 @@
 /** One plan on three instruments with a higher timeframe each, against the same plan on each of them alone. */
+import { type BarSeries, shareTimes } from "@plan-tester/core";
 import { lockDown } from "../runner/src/child/sandbox.ts";
 import { prepare } from "./run-source.ts";
 import { ratioOf, walk } from "./series.ts";
@@ -25,7 +26,9 @@ const SOURCE = `export default plan({
 `;
 
 await lockDown();
-const series = [3, 5, 9].map((seed) => walk(BARS, seed));
+// As a plan process keeps them.
+const series: BarSeries[] = [];
+for (const seed of [3, 5, 9]) series.push(shareTimes(walk(BARS, seed), series));
 
 function run(members: readonly number[]) {
   const { backtest, stores } = prepare(

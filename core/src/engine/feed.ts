@@ -4,6 +4,7 @@
  * with them it compares each bar with the two nearest trigger levels.
  */
 import type { BarSeries } from "../market/bars.ts";
+import { firstAtOrAfter } from "./ascending.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
 import type { EquityRecord } from "./equity.ts";
@@ -71,11 +72,6 @@ export class Feed {
     this.nextClose = handlers.nextClose(0);
   }
 
-  /** The next bar at which somebody waits, whatever price does. */
-  get nextDue(): number {
-    return Math.min(this.nextOpen, this.nextClose);
-  }
-
   /**
    * Crosses bars from `next` up to `end` (exclusive) in which nothing happens, and stops at the first in which something
    * may. `equity`, where given, takes note of cash plus open profit.
@@ -91,10 +87,10 @@ export class Feed {
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
   }
 
-  /** The first bar from `next` up to `end` in which something may happen; `end` when all are quiet. */
+  /** The first bar from `next` up to `end` in which something may happen before its close; `end` when all are quiet. */
   firstRestless(end: number): number {
     const { book } = this;
-    const limit = Math.min(end, this.nextDue);
+    const limit = Math.min(end, this.nextOpen);
     if (limit <= this.next) return this.next;
     if (book.onPrice || book.waiting.length > 0) return this.next;
     if (book.idle) return limit;
@@ -308,16 +304,4 @@ function differences(a: Outcome, b: Outcome): Map<number, number> | null {
     found.set(root, Math.abs((one?.money ?? 0) - (other?.money ?? 0)));
   }
   return found;
-}
-
-/** Index of the first of `n` ascending values that is at or after `at`. */
-export function firstAtOrAfter(values: Float64Array, at: number, n: number): number {
-  let low = 0;
-  let high = n;
-  while (low < high) {
-    const mid = (low + high) >>> 1;
-    if (values[mid]! < at) low = mid + 1;
-    else high = mid;
-  }
-  return low;
 }

@@ -7,6 +7,7 @@
  * notes and the closes afterwards, so that a quiet instrument costs nothing while another acts.
  */
 import type { Account } from "./account.ts";
+import { firstAfter, firstFrom } from "./ascending.ts";
 import type { Feed } from "./feed.ts";
 import type { Clock, SimulationCounts } from "./simulation.ts";
 
@@ -17,6 +18,9 @@ export interface JointListener {
 }
 
 const NO_BAR = -1;
+
+/** Where the positions begin in a note. */
+const FIRST_POSITION = 3;
 
 /** How a currency becomes account money. */
 export interface RateSource {
@@ -35,9 +39,9 @@ export class JointSimulation implements Clock {
   readonly #hasRates: boolean;
   /** The bar of each feed whose path is walked and whose close is still to come. */
   readonly #open: Int32Array;
-  /** Bars of the first instrument during which anything was held. */
+  /** Bars of the first instrument during which something happened to a position. */
   readonly #exposed: Uint8Array;
-  // Notes: time, cash, then units and basis of each feed.
+  // Notes: time, cash, whether anything is held, then units and basis of each feed.
   #notes = new Float64Array(1024);
   #noted = 0;
   readonly #width: number;
@@ -58,9 +62,9 @@ export class JointSimulation implements Clock {
     this.#hasRates = rates.some((rate) => rate !== null);
     this.#open = new Int32Array(feeds.length).fill(NO_BAR);
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
-    this.#width = 2 + 2 * feeds.length;
+    this.#width = FIRST_POSITION + 2 * feeds.length;
     this.#last = new Int32Array(feeds.length);
-    this.#values = new Float64Array(equity.length);
+    this.#ends = new Int32Array(feeds.length);
     this.#stepping = new Int32Array(feeds.length);
     this.#equity = equity;
     feeds.forEach((feed, k) => {
@@ -79,8 +83,9 @@ export class JointSimulation implements Clock {
     const end = Math.min(until, main.bars.length);
     const endTime = end === main.bars.length ? Number.POSITIVE_INFINITY : main.bars.time[end]!;
     for (;;) {
+      if (!this.#isWalking) this.#crossQuiet(endTime);
       const closing = this.#nextClose();
-      const opening = closing === Number.POSITIVE_INFINITY ? this.#quietUntil(endTime) : this.#nextOpen();
+      const opening = this.#nextOpen();
       if (closing <= opening && closing !== Number.POSITIVE_INFINITY) this.#closeAt(closing);
       else if (opening < endTime) this.#openAt(opening);
       else break;
@@ -97,11 +102,25 @@ export class JointSimulation implements Clock {
     }
   }
 
+  /** Whether some bar has been walked whose close is still to come. */
+  get #isWalking(): boolean {
+    const feeds = this.#feeds;
+    for (let k = 0; k < feeds.length; k++) if (this.#open[k] !== NO_BAR) return true;
+    return false;
+  }
+
+  /** The bar of a feed whose close is the next to be handled: one that was walked, or a quiet one that a handler waits for. */
+  #closingBar(k: number): number {
+    const { next, nextClose } = this.#feeds[k]!;
+    const i = this.#open[k]!;
+    return i === NO_BAR && nextClose < next ? nextClose : i;
+  }
+
   #nextClose(): number {
     let earliest = Number.POSITIVE_INFINITY;
     const feeds = this.#feeds;
     for (let k = 0; k < feeds.length; k++) {
-      const i = this.#open[k]!;
+      const i = this.#closingBar(k);
       if (i !== NO_BAR) earliest = Math.min(earliest, feeds[k]!.bars.closeTime[i]!);
     }
     return earliest;
@@ -117,50 +136,50 @@ export class JointSimulation implements Clock {
     return earliest;
   }
 
-  /** Crosses what is quiet on every instrument; the time of the next bar that is not. */
-  #quietUntil(endTime: number): number {
+  /** Crosses what is quiet on every instrument, up to the next bar that is not or the next close that a handler waits for. */
+  #crossQuiet(endTime: number): void {
     const feeds = this.#feeds;
     let until = endTime;
     for (let k = 0; k < feeds.length; k++) {
-      const { bars, nextDue } = feeds[k]!;
-      if (nextDue < bars.length) until = Math.min(until, bars.time[nextDue]!);
+      const { bars, nextOpen, nextClose } = feeds[k]!;
+      if (nextOpen < bars.length) until = Math.min(until, bars.time[nextOpen]!);
+      if (nextClose < bars.length) until = Math.min(until, bars.closeTime[nextClose]!);
     }
     // The first that has something to do bounds them all.
-    for (let k = 0; k < feeds.length; k++) until = Math.min(until, this.#quietStop(feeds[k]!, until));
+    const ends = this.#ends;
+    let last = 0;
     for (let k = 0; k < feeds.length; k++) {
       const feed = feeds[k]!;
       const { time, length } = feed.bars;
-      const from = feed.next;
-      const end = firstFrom(time, until, from, length);
-      if (end <= from) continue;
-      const isHeld = feed.book.lots.length > 0;
-      feed.cross(end, null);
-      if (isHeld) this.#expose(time[from]!, until);
+      const before = k > 0 ? feeds[k - 1]! : feed;
+      // Instruments with the same hours share their times, and mostly stand at the same bar.
+      const isSame = k > 0 && before.bars.time === time && before.next === feed.next;
+      const end = isSame ? ends[k - 1]! : firstFrom(time, until, feed.next, length);
+      const stop = feed.firstRestless(end);
+      ends[k] = stop;
+      if (stop === end) continue;
+      until = time[stop]!;
+      last = k;
     }
-    return Math.min(until, this.#nextOpen());
-  }
-
-  /** Open time of the first bar of a feed, before `until`, in which something may happen. Looks, but moves nothing. */
-  #quietStop(feed: Feed, until: number): number {
-    const { bars } = feed;
-    const end = firstFrom(bars.time, until, feed.next, bars.length);
-    const stop = feed.firstRestless(end);
-    return stop < end ? bars.time[stop]! : until;
+    for (let k = 0; k < feeds.length; k++) {
+      const feed = feeds[k]!;
+      const { time } = feed.bars;
+      // Those before it were looked through further than is quiet now.
+      feed.cross(k < last ? firstFrom(time, until, feed.next, ends[k]!) : ends[k]!, null);
+    }
   }
 
   #openAt(time: number): void {
     const feeds = this.#feeds;
     const stepping = this.#stepping;
     let count = 0;
+    this.#stand(time);
     for (let k = 0; k < feeds.length; k++) {
       const { bars, next } = feeds[k]!;
       // A quiet one as well: a handler of this very moment may send it an order.
       if (next < bars.length && bars.time[next] === time) stepping[count++] = k;
     }
     const wasHeld = this.#isHeld;
-    this.#nowMs = time;
-    this.#setRates();
-    this.#listener.place(time);
     const tradesBefore = this.#account.trades;
     for (let n = 0; n < count; n++) {
       const k = stepping[n]!;
@@ -172,24 +191,33 @@ export class JointSimulation implements Clock {
     this.#note(time);
   }
 
+  /** It is this time, whether a bar of an instrument opens or closes now or not. */
+  #stand(time: number): void {
+    const feeds = this.#feeds;
+    this.#nowMs = time;
+    for (let k = 0; k < feeds.length; k++) {
+      const { book, next } = feeds[k]!;
+      book.barIndex = next - 1;
+      book.timeMs = time;
+    }
+    this.#setRates();
+    this.#listener.place(time);
+  }
+
   #closeAt(time: number): void {
     const feeds = this.#feeds;
     const closing = this.#stepping;
     let count = 0;
     for (let k = 0; k < feeds.length; k++) {
-      const i = this.#open[k]!;
-      if (i === NO_BAR || feeds[k]!.bars.closeTime[i] !== time) continue;
-      closing[count++] = k;
-      feeds[k]!.book.timeMs = time;
+      const i = this.#closingBar(k);
+      if (i !== NO_BAR && feeds[k]!.bars.closeTime[i] === time) closing[count++] = k;
     }
-    this.#nowMs = time;
-    this.#setRates();
-    this.#listener.place(time);
+    this.#stand(time);
     if (this.#account.settings.margin && this.#account.mustClose) for (const { book } of feeds) book.callMargin();
     for (let n = 0; n < count; n++) {
       const k = closing[n]!;
       const feed = feeds[k]!;
-      const i = this.#open[k]!;
+      const i = this.#closingBar(k);
       this.#open[k] = NO_BAR;
       if (feed.nextClose !== i) continue;
       feed.handlers.atClose(i);
@@ -249,9 +277,10 @@ export class JointSimulation implements Clock {
     const notes = this.#notes;
     notes[at] = time;
     notes[at + 1] = this.#account.cash;
-    let isNew = at === 0 || notes[at + 1] !== notes[at + 1 - width];
+    notes[at + 2] = this.#isHeld ? 1 : 0;
+    let isNew = at === 0 || notes[at + 1] !== notes[at + 1 - width] || notes[at + 2] !== notes[at + 2 - width];
     for (let k = 0; k < feeds.length; k++) {
-      const place = at + 2 + 2 * k;
+      const place = at + FIRST_POSITION + 2 * k;
       notes[place] = feeds[k]!.book.units;
       notes[place + 1] = feeds[k]!.book.basisMoney;
       if (at > 0 && (notes[place] !== notes[place - width] || notes[place + 1] !== notes[place + 1 - width])) isNew = true;
@@ -277,63 +306,82 @@ export class JointSimulation implements Clock {
     this.#marked = Math.max(this.#marked, end);
   }
 
-  /** What is held at each bar of a stretch that is drawn. */
-  readonly #values: Float64Array;
+  /** What the positions are worth at each bar of a stretch that is drawn. */
+  #worth = new Float64Array(256);
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
   #drawn = 0;
   readonly #last: Int32Array;
+  /** Up to where each feed is quiet. */
+  readonly #ends: Int32Array;
   /** Feeds of which a bar opens, or closes, now. */
   readonly #stepping: Int32Array;
 
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
   #draw(from: number, to: number, at: number): void {
-    const feeds = this.#feeds;
     const { counts } = this;
     const equity = this.#equity;
-    const { closeTime } = feeds[0]!.bars;
     const notes = this.#notes;
-    equity.fill(notes[at + 1]!, from, to);
-    const values = this.#values;
-    let isHeld = false;
-    for (let k = 0; k < feeds.length; k++) {
-      const units = notes[at + 2 + 2 * k]!;
-      const basis = notes[at + 3 + 2 * k]!;
-      if (units === 0 && basis === 0) continue;
-      if (!isHeld) values.fill(0, 0, to - from);
-      isHeld = true;
-      const { bars, book } = feeds[k]!;
-      const { length, close, closeTime: closes } = bars;
-      const size = Math.abs(units);
-      const hasRate = this.#rates[k] !== null;
-      const fixed = book.instrument.pointValue * book.rate;
-      let j = this.#last[k]!;
-      if (closes[j]! > closeTime[from]!) j = 0;
-      else j = firstAfter(closes, closeTime[from]!, j, length) - 1;
+    const cash = notes[at + 1]!;
+    if (notes[at + 2] === 0) {
       for (let i = from; i < to; i++) {
-        const now = closeTime[i]!;
-        while (j + 1 < length && closes[j + 1]! <= now) j++;
-        if (closes[j]! > now) continue;
-        const perPoint = hasRate ? book.instrument.pointValue * this.#rateAt(k, now) : fixed;
-        const c = close[j]!;
-        equity[i] = equity[i]! + (units * c - basis) * perPoint;
-        values[i - from] = values[i - from]! + size * c * perPoint;
+        equity[i] = cash;
+        counts.exposedBars += this.#exposed[i]!;
       }
-      this.#last[k] = j;
-    }
-    if (!isHeld) {
-      for (let i = from; i < to; i++) counts.exposedBars += this.#exposed[i]!;
       return;
+    }
+    counts.exposedBars += to - from;
+    if (this.#worth.length < to - from) this.#worth = new Float64Array(2 * (to - from));
+    const worth = this.#worth;
+    for (let i = from; i < to; i++) {
+      equity[i] = cash;
+      worth[i - from] = 0;
+    }
+    for (let k = 0; k < this.#feeds.length; k++) {
+      const units = notes[at + FIRST_POSITION + 2 * k]!;
+      const basis = notes[at + FIRST_POSITION + 1 + 2 * k]!;
+      if (units !== 0 || basis !== 0) this.#drawPosition(k, from, to, units, basis);
     }
     let sum = 0;
     let peak = counts.positionValuePeak;
-    for (let i = from; i < to; i++) {
-      const worth = values[i - from]!;
-      if (worth > 0 || this.#exposed[i] === 1) counts.exposedBars++;
-      sum += worth;
-      if (worth > peak) peak = worth;
+    for (let i = 0; i < to - from; i++) {
+      sum += worth[i]!;
+      if (worth[i]! > peak) peak = worth[i]!;
     }
     counts.positionValueSum += sum;
     counts.positionValuePeak = peak;
+  }
+
+  /** Adds the open profit of one feed's position to equity, and what it is worth. */
+  #drawPosition(k: number, from: number, to: number, units: number, basis: number): void {
+    const equity = this.#equity;
+    const worth = this.#worth;
+    const { closeTime } = this.#feeds[0]!.bars;
+    const { bars, book } = this.#feeds[k]!;
+    const { length, close, closeTime: closes } = bars;
+    const { pointValue } = book.instrument;
+    const size = Math.abs(units);
+    const hasRate = this.#rates[k] !== null;
+    let perPoint = pointValue * book.rate;
+    if (closes === closeTime && !hasRate) {
+      for (let i = from; i < to; i++) {
+        const c = close[i]!;
+        equity[i] = equity[i]! + (units * c - basis) * perPoint;
+        worth[i - from] = worth[i - from]! + size * c * perPoint;
+      }
+      return;
+    }
+    let j = this.#last[k]!;
+    j = closes[j]! > closeTime[from]! ? 0 : firstAfter(closes, closeTime[from]!, j, length) - 1;
+    for (let i = from; i < to; i++) {
+      const now = closeTime[i]!;
+      while (j + 1 < length && closes[j + 1]! <= now) j++;
+      if (closes[j]! > now) continue;
+      if (hasRate) perPoint = pointValue * this.#rateAt(k, now);
+      const c = close[j]!;
+      equity[i] = equity[i]! + (units * c - basis) * perPoint;
+      worth[i - from] = worth[i - from]! + size * c * perPoint;
+    }
+    this.#last[k] = j;
   }
 
   #rateAt(k: number, now: number): number {
@@ -350,28 +398,4 @@ export class JointSimulation implements Clock {
 
   /** Where the last rate was found. */
   #rateBar = 0;
-}
-
-/** Index of the first of ascending values at or after `at`, from `from` on: in growing steps, since it is mostly near. */
-function firstFrom(values: Float64Array, at: number, from: number, n: number): number {
-  let low = from;
-  let step = 1;
-  while (low + step < n && values[low + step - 1]! < at) {
-    low += step;
-    step *= 2;
-  }
-  let high = Math.min(n, low + step);
-  while (low < high) {
-    const mid = (low + high) >>> 1;
-    if (values[mid]! < at) low = mid + 1;
-    else high = mid;
-  }
-  return low;
-}
-
-/** The same for the first value after `at`. */
-function firstAfter(values: Float64Array, at: number, from: number, n: number): number {
-  let i = firstFrom(values, at, from, n);
-  while (i < n && values[i]! <= at) i++;
-  return i;
 }

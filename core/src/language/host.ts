@@ -2,6 +2,8 @@
  * Hosts one plan: gives its build function a context, keeps the handlers it registers, and runs them when the clock
  * says so. It serves the backtest (bars known, handlers scheduled ahead) and the live watch (bars arrive) alike.
  */
+
+import { firstAfter } from "../engine/ascending.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
 import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
@@ -299,8 +301,7 @@ export class PlanHost implements Builder {
         continue;
       }
       const { closeTime, length } = store.bars;
-      let i = cursor.index;
-      while (i + 1 < length && closeTime[i + 1]! <= timeMs) i++;
+      let i = firstAfter(closeTime, timeMs, Math.max(0, cursor.index), length) - 1;
       while (i >= 0 && closeTime[i]! > timeMs) i--;
       cursor.place(i, timeMs, i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1));
     }

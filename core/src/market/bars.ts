@@ -145,3 +145,17 @@ export function sliceByTime(series: BarSeries, fromMs: number | null, toMs: numb
   const end = toMs === null ? series.length : lowerBound(series.time, toMs);
   return sliceSeries(series, start, Math.max(start, end));
 }
+
+/** A series with the time columns of a known one where they are equal: instruments with the same hours need them once. */
+export function shareTimes(series: BarSeries, known: Iterable<BarSeries>): BarSeries {
+  for (const other of known)
+    if (other.length === series.length && isEqual(other.time, series.time) && isEqual(other.closeTime, series.closeTime))
+      return { ...series, time: other.time, closeTime: other.closeTime };
+  return series;
+}
+
+function isEqual(a: Float64Array, b: Float64Array): boolean {
+  const n = a.length;
+  for (let i = 0; i < n; i++) if (a[i] !== b[i]) return false;
+  return true;
+}

@@ -29,9 +29,8 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
       },
     );
   const bucket = bucketsOf(source, frame);
-  const n = source.length;
-  let count = 0;
-  for (let i = 0; i < n; i++) if (i === 0 || bucket[i] !== bucket[i - 1]) count++;
+  const firstSource = firstsOf(bucket);
+  const count = firstSource.length - 1;
   const time = new Float64Array(count);
   const open = new Float64Array(count);
   const high = new Float64Array(count);
@@ -41,32 +40,49 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
   const spread = source.spread ? new Float64Array(count) : undefined;
   const closeTime = new Float64Array(count);
   const session = new Int32Array(count);
-  const firstSource = new Int32Array(count + 1);
-  let k = -1;
-  for (let i = 0; i < n; i++) {
-    if (i === 0 || bucket[i] !== bucket[i - 1]) {
-      k++;
-      firstSource[k] = i;
-      time[k] = openTimeOf(source, frame, i, bucket[i]!);
-      open[k] = source.open[i]!;
-      high[k] = source.high[i]!;
-      low[k] = source.low[i]!;
-      if (spread) spread[k] = source.spread![i]!;
-    } else {
-      if (source.high[i]! > high[k]!) high[k] = source.high[i]!;
-      if (source.low[i]! < low[k]!) low[k] = source.low[i]!;
-      if (spread && source.spread![i]! > spread[k]!) spread[k] = source.spread![i]!;
+  const { high: highs, low: lows, volume: volumes, spread: spreads } = source;
+  for (let k = 0; k < count; k++) {
+    const first = firstSource[k]!;
+    const end = firstSource[k + 1]!;
+    const last = end - 1;
+    let top = highs[first]!;
+    let bottom = lows[first]!;
+    let sum = 0;
+    for (let i = first; i < end; i++) {
+      if (highs[i]! > top) top = highs[i]!;
+      if (lows[i]! < bottom) bottom = lows[i]!;
+      sum += volumes[i]!;
     }
-    close[k] = source.close[i]!;
-    volume[k] = volume[k]! + source.volume[i]!;
-    session[k] = source.session[i]!;
-    closeTime[k] = closeTimeOf(source, frame, i, bucket[i]!);
+    time[k] = openTimeOf(source, frame, first, bucket[first]!);
+    open[k] = source.open[first]!;
+    high[k] = top;
+    low[k] = bottom;
+    close[k] = source.close[last]!;
+    volume[k] = sum;
+    if (spread) spread[k] = widest(spreads!, first, end);
+    session[k] = source.session[last]!;
+    closeTime[k] = closeTimeOf(source, frame, last, bucket[last]!);
   }
-  firstSource[count] = n;
   return {
     series: { timeframe, length: count, time, open, high, low, close, volume, spread, closeTime, session, sessions: source.sessions },
     firstSource,
   };
+}
+
+/** Where each bucket begins, and the end of the last. */
+function firstsOf(bucket: Float64Array): Int32Array {
+  const n = bucket.length;
+  const firsts = new Int32Array(n + 1);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (i === 0 || bucket[i] !== bucket[i - 1]) firsts[count++] = i;
+  firsts[count] = n;
+  return firsts.slice(0, count + 1);
+}
+
+function widest(spreads: Float64Array, from: number, to: number): number {
+  let most = spreads[from]!;
+  for (let i = from + 1; i < to; i++) if (spreads[i]! > most) most = spreads[i]!;
+  return most;
 }
 
 /** A number for each source bar that is equal exactly within one target bar. */
@@ -75,9 +91,20 @@ function bucketsOf(source: BarSeries, frame: Timeframe): Float64Array {
   const result = new Float64Array(length);
   if (frame.unit === "minutes") {
     const step = frame.count * MINUTE_MS;
+    const { openMs } = sessions;
+    let bucket = 0;
+    let current = -1;
+    // When the bucket of now is over; bars come in order of time.
+    let over = Number.NEGATIVE_INFINITY;
     for (let i = 0; i < length; i++) {
       const s = session[i]!;
-      result[i] = s * 4096 + Math.floor((time[i]! - sessions.openMs[s]!) / step);
+      if (s !== current || time[i]! >= over) {
+        current = s;
+        const number = Math.floor((time[i]! - openMs[s]!) / step);
+        bucket = s * 4096 + number;
+        over = openMs[s]! + (number + 1) * step;
+      }
+      result[i] = bucket;
     }
     return result;
   }

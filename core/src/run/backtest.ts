@@ -3,6 +3,7 @@
  * progress and stop it: what is done stays (R7.5).
  */
 import { Account } from "../engine/account.ts";
+import { firstAfter } from "../engine/ascending.ts";
 import { Book } from "../engine/book.ts";
 import { EquityColumn, type EquityRecord } from "../engine/equity.ts";
 import { Feed, type FinerBars } from "../engine/feed.ts";
@@ -140,8 +141,7 @@ export class Backtest {
   #placeAt(timeMs: number): void {
     const { closeTime, time, length } = this.#options.feeds[0]!.store.bars;
     const { cursor } = this.host;
-    let done = cursor.index;
-    while (done + 1 < length && closeTime[done + 1]! <= timeMs) done++;
+    const done = firstAfter(closeTime, timeMs, cursor.index + 1, length) - 1;
     const forming = done + 1 < length && time[done + 1]! <= timeMs ? done + 1 : Math.max(0, done);
     this.host.place(done, timeMs, forming);
   }

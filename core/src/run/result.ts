@@ -1,5 +1,5 @@
 /** Everything a run reports, put together from what happened in it. */
-import { firstAtOrAfter } from "../engine/feed.ts";
+import { firstAtOrAfter } from "../engine/ascending.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";

@@ -12,6 +12,7 @@ import {
   runVariant,
   StudyStore,
   SWEEP_FIGURES,
+  shareTimes,
   specsOf,
   Trace,
 } from "@plan-tester/core";
@@ -29,7 +30,8 @@ const data = new Map<string, KeptData>();
 export function keepData(key: string, series: BarSeries, finer: FinerBars | null): void {
   data.delete(key);
   while (data.size >= MOST_DATA_SETS) data.delete(data.keys().next().value!);
-  data.set(key, { store: new StudyStore(series), finer });
+  const known = Array.from(data.values(), ({ store }) => store.bars);
+  data.set(key, { store: new StudyStore(shareTimes(series, known)), finer });
 }
 
 function dataOf(key: string): KeptData {
