@@ -1,10 +1,10 @@
 /**
- * Sweeps from one process to two; the probability of overfitting of 1,000 settings over 1,500 days; and a walk-forward of
+ * Sweeps from one lane of a plan process to two; the probability of overfitting of 1,000 settings over 1,500 days; and a walk-forward of
  * 20 windows by 500 settings over 100,000 bars, as the server carries it out: a sweep for each window on all cores.
  */
 import { cpus } from "node:os";
 import { type InputValues, overfitting, Random, resolveSettings, sliceSeries } from "@plan-tester/core";
-import { PlanProcess, sweepPlan } from "@plan-tester/runner";
+import { type PlanProcess, sharedLanes, sweepPlan } from "@plan-tester/runner";
 import { CROSS_SOURCE } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
 
@@ -14,7 +14,7 @@ for (let fast = 5; fast <= 24; fast++) for (let slow = 30; slow <= 79; slow += 2
 if (variants.length !== 500) throw new Error(`There should be 500 settings, not ${variants.length}.`);
 
 type Feeds = Parameters<typeof sweepPlan>[1]["stretches"][number];
-const processes = [new PlanProcess(), new PlanProcess()];
+const lanes = sharedLanes(2);
 async function sweep(workers: readonly PlanProcess[], feeds: Feeds, batch: number): Promise<Float64Array[]> {
   const found: Float64Array[] = [];
   let next = 0;
@@ -36,18 +36,18 @@ async function sweep(workers: readonly PlanProcess[], feeds: Feeds, batch: numbe
   return found;
 }
 const whole: Feeds = [{ instrument: INSTRUMENT, data: { key: "whole", series: walk(20_000, 5), finer: null } }];
-for (const worker of processes) await sweep([worker], whole, 25);
+for (const worker of lanes) await sweep([worker], whole, 25);
 const ratios: number[] = [];
 for (let round = 0; round < 7; round++) {
   const began = performance.now();
-  const one = await sweep(processes.slice(0, 1), whole, 25);
+  const one = await sweep(lanes.slice(0, 1), whole, 25);
   const between = performance.now();
-  const two = await sweep(processes, whole, 25);
+  const two = await sweep(lanes, whole, 25);
   ratios.push((between - began) / (performance.now() - between));
   if (one.some((figures, k) => figures.some((value, i) => !Object.is(value, two[k]![i]))))
-    throw new Error("One process and two give different figures.");
+    throw new Error("One lane and two give different figures.");
 }
-console.log(`bench scaling ratio ${median(ratios).toFixed(2)} from one process to two on ${cpus().length} cores (goal 1.8)`);
+console.log(`bench scaling ratio ${median(ratios).toFixed(2)} from one lane to two on ${cpus().length} cores (goal 1.8)`);
 
 const random = new Random(3);
 const returns = Float64Array.from({ length: 1000 * 1500 }, () => random.normal() / 100);
@@ -66,9 +66,9 @@ for (let k = 0; k < windows; k++) {
   const cut = (from: number, to: number): Feeds => [
     { instrument: INSTRUMENT, data: { key: `${from}:${to}`, series: sliceSeries(series, from, to), finer: null } },
   ];
-  const figures = (await sweep(processes, cut(start - inside, start), 25)).flatMap((part) => Array.from(part));
+  const figures = (await sweep(lanes, cut(start - inside, start), 25)).flatMap((part) => Array.from(part));
   if (figures.length === 0) throw new Error("A window found nothing.");
-  await sweepPlan(processes[0]!, {
+  await sweepPlan(lanes[0]!, {
     source: CROSS_SOURCE,
     variants: variants.slice(0, 1),
     stretches: [cut(start, start + outside)],
@@ -76,5 +76,5 @@ for (let k = 0; k < windows; k++) {
   });
 }
 console.log(`bench walk-forward 20 windows x 500 settings over 100,000 bars: ${((performance.now() - began) / 1000).toFixed(1)} s`);
-for (const worker of processes) worker.kill("done");
+lanes[0]!.kill("done");
 process.exit(0);

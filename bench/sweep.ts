@@ -1,11 +1,11 @@
 /**
- * 12,000 variants over 20,000 bars on all cores, through the plan processes, against the single-purpose loop run as
- * often on one core, its time divided by the cores. Peak memory counts this process and all plan processes.
+ * 12,000 variants over 20,000 bars on all cores, through the lanes of a plan process, against the single-purpose loop run as
+ * often on one core, its time divided by the cores. Peak memory counts this process and the plan process.
  */
 import { readFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { type InputValues, resolveSettings, SWEEP_FIGURES } from "@plan-tester/core";
-import { PlanProcess, sweepPlan } from "@plan-tester/runner";
+import { type PlanProcess, sharedLanes, sweepPlan } from "@plan-tester/runner";
 import { CROSS_SOURCE, crossLoop } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
 
@@ -23,7 +23,7 @@ for (let fast = 5; fast <= 24; fast++)
 if (variants.length !== 12_000) throw new Error(`There should be 12,000 variants, not ${variants.length}.`);
 
 const FEEDS = [{ instrument: INSTRUMENT, data: { key: "walk", series: bars, finer: null } }];
-const processes = Array.from({ length: cpus().length }, () => new PlanProcess());
+const lanes = sharedLanes(cpus().length);
 const width = SWEEP_FIGURES.length;
 const figures = new Float64Array(variants.length * width);
 
@@ -35,11 +35,11 @@ function peakMemory(pid: number | undefined): number {
 /** Variants [from, to) through all processes. */
 async function sweep(from: number, to: number): Promise<void> {
   let next = from;
-  const lane = async (process: PlanProcess): Promise<void> => {
+  const work = async (lane: PlanProcess): Promise<void> => {
     while (next < to) {
       const start = next;
       next = Math.min(to, start + BATCH);
-      const answer = await sweepPlan(process, {
+      const answer = await sweepPlan(lane, {
         source: CROSS_SOURCE,
         variants: variants.slice(start, next),
         stretches: [FEEDS],
@@ -49,13 +49,13 @@ async function sweep(from: number, to: number): Promise<void> {
       figures.set(answer.figures, start * width);
     }
   };
-  await Promise.all(processes.map(lane));
+  await Promise.all(lanes.map(work));
 }
 
-// The processes are started ahead, as the server keeps them.
+// The process is started ahead, as the server keeps it.
 await Promise.all(
-  processes.map((process) =>
-    sweepPlan(process, {
+  lanes.map((lane) =>
+    sweepPlan(lane, {
       source: CROSS_SOURCE,
       variants: variants.slice(0, 1),
       stretches: [FEEDS],
@@ -82,10 +82,10 @@ for (let round = 0; round < ROUNDS; round++) {
   const ended = performance.now();
   sweepMs += between - began;
   loopMs += ended - between;
-  ratios.push(((between - began) * processes.length) / (ended - between));
+  ratios.push(((between - began) * lanes.length) / (ended - between));
 }
-const memory = peakMemory(undefined) + processes.reduce((sum, process) => sum + peakMemory(process.pid), 0);
-for (const process of processes) process.kill("done");
+const memory = peakMemory(undefined) + peakMemory(lanes[0]!.pid);
+lanes[0]!.kill("done");
 
 nets.forEach(({ net, trades }, v) => {
   if (Math.abs(figures[v * width]! - net) > 1e-6 * Math.max(1, Math.abs(net)) || figures[v * width + 1] !== trades)
@@ -94,7 +94,7 @@ nets.forEach(({ net, trades }, v) => {
     );
 });
 console.log(
-  `  sweep ${(sweepMs / 1000).toFixed(2)} s on ${processes.length} processes, loop ${(loopMs / 1000).toFixed(2)} s on one core; peak memory ${memory.toFixed(0)} MB of 600`,
+  `  sweep ${(sweepMs / 1000).toFixed(2)} s in ${lanes.length} lanes, loop ${(loopMs / 1000).toFixed(2)} s on one core; peak memory ${memory.toFixed(0)} MB of 600`,
 );
 if (memory > 600) throw new Error(`Peak memory is ${memory.toFixed(0)} MB; the most is 600.`);
 console.log(`bench sweep ratio ${median(ratios).toFixed(2)}`);

@@ -39,7 +39,7 @@ export async function sweepCsv(options: SweepOptions): Promise<string> {
   if (options.range.some((text) => text.startsWith("run.")))
     throw new PlanTesterError("bad-input", "--range: a file holds one instrument and timeframe; call the command once for each.", {});
   const scope = { ranges: options.range.map(rangeOf), constraints: options.condition, search: searchOf(options.search) };
-  const pool = new ProcessPool(Math.max(1, cpus().length));
+  const pool = new ProcessPool(Math.max(1, cpus().length), true);
   try {
     const { inputs: declared } = await pool.use((worker) => describePlan(worker, source));
     const market = { symbol: instrument.symbol, timeframe: data.series.timeframe, kit: settings.kit };

@@ -55,7 +55,7 @@ export {
   resolveInputs,
   specsOf,
 } from "./language/inputs.ts";
-export { StudyStore } from "./language/study-store.ts";
+export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 // market
 export * from "./market/bars.ts";

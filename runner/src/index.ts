@@ -4,7 +4,7 @@ export { type DocumentParts, runDocument } from "./document.ts";
 export { fingerprintOf, hashBars, hashText, resultHashOf } from "./fingerprint.ts";
 export { linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
-export { PlanProcess, PlanProcessError } from "./parent/plan-process.ts";
+export { PlanProcess, PlanProcessError, sharedLanes } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export {

@@ -226,3 +226,17 @@ export type FromChild =
       readonly failure: PlanFailure | null;
     }
   | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };
+
+/** What passes between the server and a plan process: to a lane, and from one. */
+export interface ToLane {
+  readonly lane: number;
+  readonly message: ToChild;
+}
+
+export type FromLane =
+  | { readonly lane: number; readonly message: FromChild }
+  /** Its thread has ended, and why; a new one takes its place. */
+  | { readonly lane: number; readonly died: string };
+
+/** Why a plan was ended that took too much. */
+export const TOO_MUCH_MEMORY = "it took more memory than a plan may have. Keep less per bar: rolling values rather than growing lists";

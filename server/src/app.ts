@@ -62,7 +62,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
   const events = new EventStream();
   const front = new ProcessPool(2);
-  const sweepPool = new ProcessPool(Math.max(1, cpus().length));
+  const sweepPool = new ProcessPool(Math.max(1, cpus().length), true);
   front.warm();
   if (limits().notice) logger.warn(limits().notice);
 

@@ -61,6 +61,24 @@ export interface Crossings {
   readonly down: Int32Array;
 }
 
+/**
+ * Where whole columns are shared with others that work on the same bars. Who is told that nobody has a column computes it,
+ * and then either gives it or says that nothing came of it; others who want it wait for that.
+ */
+export interface ColumnExchange {
+  /** The column of this key, or null when the caller is to compute it. */
+  take(key: string): ColumnValues | null;
+  /** Answers the column as everybody sees it from now on. */
+  give(key: string, column: ColumnValues): ColumnValues;
+  /** It could not be computed. */
+  fail(key: string): void;
+  /** The exchange of the same bars in a higher timeframe. */
+  within(timeframe: string): ColumnExchange;
+}
+
+/** Prices are bars, numbers cost nothing, and a study of a plan's own is that of one run. */
+const isShareable = (key: string): boolean => key.includes("(") && !key.includes("stepwise#");
+
 /** Columns kept beyond one run, in bytes; past it the oldest go once no run uses them. */
 const KEEP_BYTES = 160 * 1024 * 1024;
 
@@ -74,19 +92,36 @@ export class StudyStore {
   readonly #higher = new Map<string, StudyStore>();
   readonly #alignments = new Map<StudyStore, Int32Array>();
   #bytes = 0;
+  readonly #exchange: ColumnExchange | null;
 
-  constructor(bars: BarSeries) {
+  constructor(bars: BarSeries, exchange: ColumnExchange | null = null) {
     this.bars = bars;
+    this.#exchange = exchange;
   }
 
   number(key: string, own: number, parts: readonly Entry[], formula: NumberFormula): NumberEntry {
     const known = this.#numbers.get(key);
     if (known) return known;
-    const { values, first } = formula(this.bars, parts);
+    const { values, first } = this.#columnOf(key, parts, formula);
     const entry: NumberEntry = { kind: "number", key, values, first, settle: settleOf(own, parts), parts, formula };
     this.#numbers.set(key, entry);
     this.#bytes += values.byteLength;
     return entry;
+  }
+
+  #columnOf(key: string, parts: readonly Entry[], formula: NumberFormula): ColumnValues {
+    const exchange = this.#exchange;
+    if (!exchange || !isShareable(key)) return formula(this.bars, parts);
+    const known = exchange.take(key);
+    if (known) return known;
+    let computed: ColumnValues;
+    try {
+      computed = formula(this.bars, parts);
+    } catch (error) {
+      exchange.fail(key);
+      throw error;
+    }
+    return exchange.give(key, computed);
   }
 
   flag(key: string, own: number, parts: readonly Entry[], formula: FlagFormula): FlagEntry {
@@ -122,7 +157,7 @@ export class StudyStore {
   higher(timeframe: string): StudyStore {
     const known = this.#higher.get(timeframe);
     if (known) return known;
-    const made = new StudyStore(resample(this.bars, timeframe).series);
+    const made = new StudyStore(resample(this.bars, timeframe).series, this.#exchange?.within(timeframe));
     this.#higher.set(timeframe, made);
     return made;
   }
@@ -155,7 +190,8 @@ export class StudyStore {
   clear(): void {
     const { open, high, low, close, volume } = this.bars;
     const own = new Set([open, high, low, close, volume]);
-    for (const { values } of this.#numbers.values()) if (!own.has(values)) giveColumn(values);
+    // What is shared is not this store's to give.
+    for (const { values } of this.#numbers.values()) if (!own.has(values) && values.buffer instanceof ArrayBuffer) giveColumn(values);
     this.#numbers.clear();
     this.#flags.clear();
     this.#crossings.clear();

@@ -2,6 +2,7 @@
 import {
   Backtest,
   type BarSeries,
+  type ColumnExchange,
   checkLookAhead,
   evenCuts,
   type FinerBars,
@@ -24,14 +25,15 @@ interface KeptData {
   readonly finer: FinerBars | null;
 }
 
-const MOST_DATA_SETS = 16;
+export const MOST_DATA_SETS = 16;
 const data = new Map<string, KeptData>();
 
-export function keepData(key: string, series: BarSeries, finer: FinerBars | null): void {
+/** @param exchange where columns on these bars are shared with other lanes. */
+export function keepData(key: string, series: BarSeries, finer: FinerBars | null, exchange: ColumnExchange | null): void {
   data.delete(key);
   while (data.size >= MOST_DATA_SETS) data.delete(data.keys().next().value!);
   const known = Array.from(data.values(), ({ store }) => store.bars);
-  data.set(key, { store: new StudyStore(shareTimes(series, known)), finer });
+  data.set(key, { store: new StudyStore(shareTimes(series, known), exchange), finer });
 }
 
 function dataOf(key: string): KeptData {
@@ -129,7 +131,7 @@ export function sendError(error: unknown, plan: LoadedPlan | null, id: number, s
 }
 
 /** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
-export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept" }> {
+export function sweep(message: SweepMessage): Omit<Extract<FromChild, { type: "swept" }>, "memoryBytes"> {
   const width = SWEEP_FIGURES.length;
   const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
@@ -162,7 +164,7 @@ export function sweep(message: SweepMessage): Extract<FromChild, { type: "swept"
       failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
     }
   });
-  return { type: "swept", id: message.id, figures, failures, daily, memoryBytes: process.memoryUsage().rss };
+  return { type: "swept", id: message.id, figures, failures, daily };
 }
 
 /** Compares the plan on all bars with the plan on the first of them alone. */

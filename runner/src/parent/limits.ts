@@ -1,7 +1,7 @@
 /** Which means of limiting a plan process this system has. */
 import { spawnSync } from "node:child_process";
 
-/** Address space for data of a plan process, bytes; and its JavaScript heap, megabytes. */
+/** Address space for data of a plan process, bytes, and its JavaScript heap, megabytes: for each plan that runs in it at once. */
 const DATA_BYTES = 1_500_000_000;
 const HEAP_MB = 384;
 
@@ -13,18 +13,17 @@ export interface Limits {
   readonly notice: string;
 }
 
-let known: Limits | null = null;
+let hasPrlimit: boolean | null = null;
 
-export function limits(): Limits {
-  if (known) return known;
-  const has = spawnSync("prlimit", ["--version"], { stdio: "ignore" }).status === 0;
-  known = has
-    ? { prefix: ["prlimit", `--data=${DATA_BYTES}`, "--core=0"], heapMb: HEAP_MB, notice: "" }
+/** @param lanes how many plans run in the process at once. */
+export function limits(lanes = 1): Limits {
+  hasPrlimit ??= spawnSync("prlimit", ["--version"], { stdio: "ignore" }).status === 0;
+  return hasPrlimit
+    ? { prefix: ["prlimit", `--data=${DATA_BYTES * lanes}`, "--core=0"], heapMb: HEAP_MB, notice: "" }
     : {
         prefix: [],
         heapMb: HEAP_MB,
         notice:
           "prlimit was not found: plans are held to a heap limit and a time limit, but a plan could take memory outside the heap. Install util-linux to close the gap.",
       };
-  return known;
 }

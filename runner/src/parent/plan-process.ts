@@ -1,27 +1,24 @@
 /**
- * One process that runs plans, seen from the server: started with few privileges and hard limits, watched, and replaced
- * when it dies. A plan that spins, explodes or exits ends its own work only.
+ * One place where plans run one at a time, in a process of its own or in a lane of one: watched, and replaced when it dies.
+ * A plan that spins, explodes or exits ends its own work only.
  */
-import { type ChildProcess, spawn } from "node:child_process";
 import { type PlanFailure, PlanTesterError, type Trade } from "@plan-tester/core";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
-import { childCommand } from "./child-command.ts";
-import { limits } from "./limits.ts";
+import { ChildHost } from "./child-host.ts";
 
 /** Longest silence of a busy plan process, milliseconds. Longer than its own loop guard, which names the line. */
 const SILENCE_MS = 12_000;
-/** No more than the child keeps; a run on many instruments needs all of its bars at once. */
-const KEPT_KEYS = 14;
-/** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
-const YOUNG_MB = 8;
 
 /** An error that a plan or its process caused. */
 export class PlanProcessError extends PlanTesterError {
   readonly failure: PlanFailure | null;
+  /** The process or its lane ended: where others run in the same process, theirs may be the fault. */
+  readonly isLost: boolean;
 
-  constructor(code: ConstructorParameters<typeof PlanTesterError>[0], message: string, failure: PlanFailure | null = null) {
+  constructor(code: ConstructorParameters<typeof PlanTesterError>[0], message: string, failure: PlanFailure | null = null, isLost = false) {
     super(code, message, failure ? { ...failure } : {});
     this.failure = failure;
+    this.isLost = isLost;
   }
 }
 
@@ -40,48 +37,30 @@ interface Task {
 }
 
 export class PlanProcess {
-  #child: ChildProcess | null = null;
+  readonly #host: ChildHost;
+  readonly #lane: number;
   #task: Task | null = null;
   #timer: NodeJS.Timeout | null = null;
-  #keys: string[] = [];
-  #killed = "";
   #listener: ((message: FromChild) => void) | null = null;
   #onExit: ((reason: string) => void) | null = null;
+
+  /** @param host a process of its own, unless it is a lane of one that is shared. */
+  constructor(host = new ChildHost(1)) {
+    this.#host = host;
+    this.#lane = host.attach({ received: (message) => this.#receive(message), died: (reason) => this.#died(reason) });
+  }
 
   get busy(): boolean {
     return this.#task !== null;
   }
 
   get pid(): number | undefined {
-    return this.#child?.pid;
+    return this.#host.pid;
   }
 
   /** Starts the process ahead of need. */
   warm(): void {
-    this.#start();
-  }
-
-  #start(): ChildProcess {
-    if (this.#child) return this.#child;
-    const { prefix, heapMb } = limits();
-    const { file, execArgv } = childCommand();
-    const argv = [...prefix, process.execPath, `--max-old-space-size=${heapMb}`, `--max-semi-space-size=${YOUNG_MB}`, ...execArgv, file];
-    const child = spawn(argv[0]!, argv.slice(1), {
-      stdio: ["ignore", "ignore", "pipe", "ipc"],
-      serialization: "advanced",
-      env: { NODE_ENV: "production" },
-    });
-    let complaints = "";
-    child.stderr?.on("data", (part: Buffer) => {
-      complaints = (complaints + part.toString()).slice(-4000);
-    });
-    child.on("message", (message: FromChild) => this.#receive(message));
-    child.on("error", (error) => this.#died(child, error.message));
-    child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints)));
-    this.#child = child;
-    this.#keys = [];
-    this.#killed = "";
-    return child;
+    this.#host.start();
   }
 
   #receive(message: FromChild): void {
@@ -103,33 +82,25 @@ export class PlanProcess {
     this.#timer = setTimeout(() => this.kill(`it gave no sign of life for ${SILENCE_MS / 1000} seconds`), SILENCE_MS);
   }
 
-  #died(child: ChildProcess, reason: string): void {
-    if (this.#child !== child) return;
-    this.#child = null;
+  #died(reason: string): void {
     const task = this.#task;
     this.#release();
     task?.onDeath(reason);
     this.#onExit?.(reason);
   }
 
+  /** Ends the process, and with it what runs in its other lanes. */
   kill(reason: string): void {
-    this.#killed = reason;
-    this.#child?.kill("SIGKILL");
+    this.#host.kill(reason);
   }
 
   post(message: ToChild): void {
-    this.#start().send(message, () => undefined);
+    this.#host.post(this.#lane, message);
   }
 
   /** Sends bars unless the process holds them already. */
   ensureData(key: string, make: () => Omit<DataMessage, "type" | "key">): void {
-    this.#start();
-    if (this.#keys.includes(key)) {
-      this.#keys = [...this.#keys.filter((known) => known !== key), key];
-      return;
-    }
-    this.post({ type: "data", key, ...make() });
-    this.#keys = [...this.#keys, key].slice(-KEPT_KEYS);
+    this.#host.ensureData(this.#lane, key, make);
   }
 
   /** For a live plan: every message it sends, and its end. */
@@ -158,7 +129,7 @@ export class PlanProcess {
           else return false;
           return true;
         },
-        onDeath: (reason) => reject(new PlanProcessError("plan-error", `The plan was stopped: ${reason}.`)),
+        onDeath: (reason) => reject(new PlanProcessError("plan-error", `The plan was stopped: ${reason}.`, null, true)),
       };
       this.post(message);
       this.#watch();
@@ -166,13 +137,8 @@ export class PlanProcess {
   }
 }
 
-function reasonOf(code: number | null, signal: NodeJS.Signals | null, complaints: string): string {
-  if (
-    /heap out of memory|allocation failed|bad_alloc|Array buffer allocation/i.test(complaints) ||
-    signal === "SIGABRT" ||
-    signal === "SIGTRAP" ||
-    code === 134
-  )
-    return "it took more memory than a plan may have. Keep less per bar: rolling values rather than growing lists";
-  return `its process ended (${signal ?? `exit code ${code}`})`;
+/** Lanes of one process, in which bars and studies are in memory that they share: for the variants of one plan. */
+export function sharedLanes(count: number): PlanProcess[] {
+  const host = new ChildHost(count);
+  return Array.from({ length: count }, () => new PlanProcess(host));
 }

@@ -1,5 +1,5 @@
-/** Plan processes by purpose: one kept free for what the user waits for, and one a core for sweeps. */
-import { PlanProcess } from "./plan-process.ts";
+/** Places where plans run, by purpose: processes kept free for what the user waits for, and a lane a core for sweeps. */
+import { PlanProcess, PlanProcessError, sharedLanes } from "./plan-process.ts";
 
 type Work<T> = (process: PlanProcess) => Promise<T>;
 
@@ -8,8 +8,14 @@ export class ProcessPool {
   readonly #waiting: (() => void)[] = [];
   readonly #taken = new Set<PlanProcess>();
 
-  constructor(size: number) {
-    this.#processes = Array.from({ length: size }, () => new PlanProcess());
+  /** For work that was lost with a process in which other plans ran too. */
+  readonly #alone: ProcessPool | null;
+
+  /** @param shares whether all run in lanes of one process, with bars and studies in shared memory: for one plan's variants. */
+  constructor(size: number, shares = false) {
+    const sharesMemory = shares && size > 1;
+    this.#processes = sharesMemory ? sharedLanes(size) : Array.from({ length: size }, () => new PlanProcess());
+    this.#alone = sharesMemory ? new ProcessPool(1) : null;
   }
 
   get size(): number {
@@ -30,17 +36,24 @@ export class ProcessPool {
     this.#taken.add(process);
     try {
       return await work(process);
+    } catch (error) {
+      if (!this.#alone || this.#isClosed || !(error instanceof PlanProcessError && error.isLost)) throw error;
     } finally {
       this.#taken.delete(process);
       this.#waiting.shift()?.();
     }
+    return this.#alone.use(work);
   }
 
   #free(): PlanProcess | undefined {
     return this.#processes.find((process) => !this.#taken.has(process));
   }
 
+  #isClosed = false;
+
   close(): void {
+    this.#isClosed = true;
+    this.#alone?.close();
     for (const process of this.#processes) process.kill("the server is closing");
   }
 }

@@ -27,7 +27,7 @@ if (!url) {
 }
 const cores = Number(process.env.PLAN_TESTER_CORES ?? cpus().length);
 const redis = new Redis(url, { maxRetriesPerRequest: null });
-const pool = new ProcessPool(Math.max(1, cores));
+const pool = new ProcessPool(Math.max(1, cores), true);
 const known = new Map<string, Promise<DataSet>>();
 
 function barsOf(key: string): Promise<DataSet> {

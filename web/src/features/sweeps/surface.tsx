@@ -92,7 +92,8 @@ export function Surface(props: SweepViewProps) {
         <SurfaceGrid {...grid} variantAt={(a, b) => cells.get(cellKey(undefined, a, b))} />
       )}
       <p className="text-[13px] text-soft">
-        {definitionAt(column).label}, the same colours throughout.{" "}
+        {definitionAt(column).label}
+        {panel ? ", the same colours throughout" : ""}.{" "}
         {others.length > 0 ? "An input without a value of its own is at its best for each cell." : ""}
       </p>
     </div>

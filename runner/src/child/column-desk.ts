@@ -1,0 +1,78 @@
+/**
+ * Columns that lanes of one process have computed, by a key that names bars and formula. The first lane to want one is told
+ * to compute it; others wait until it is given, or until somebody else has to.
+ */
+import type { ColumnValues } from "@plan-tester/core";
+
+export type ColumnRequest =
+  | { readonly kind: "want"; readonly key: string }
+  | { readonly kind: "give"; readonly key: string; readonly column: ColumnValues }
+  | { readonly kind: "fail"; readonly key: string };
+
+/** Columns kept, in bytes; past it the oldest go. Who has them already goes on reading them. */
+const MOST_BYTES = 160 * 1024 * 1024;
+
+export class ColumnDesk {
+  /** null sends the lane to compute it. */
+  readonly #answer: (lane: number, key: string, column: ColumnValues | null) => void;
+  /** Oldest first. */
+  readonly #columns = new Map<string, ColumnValues>();
+  /** Who computes a column, and who waits for it. */
+  readonly #underWay = new Map<string, { owner: number; waiting: number[] }>();
+  #bytes = 0;
+
+  constructor(answer: (lane: number, key: string, column: ColumnValues | null) => void) {
+    this.#answer = answer;
+  }
+
+  handle(lane: number, request: ColumnRequest): void {
+    if (request.kind === "want") this.#want(lane, request.key);
+    else if (request.kind === "give") this.#give(request.key, request.column);
+    else this.#passOn(request.key);
+  }
+
+  /** A lane has ended: what it computed, somebody else must. */
+  leave(lane: number): void {
+    for (const [key, work] of [...this.#underWay]) {
+      work.waiting = work.waiting.filter((other) => other !== lane);
+      if (work.owner === lane) this.#passOn(key);
+    }
+  }
+
+  #want(lane: number, key: string): void {
+    const known = this.#columns.get(key);
+    if (known) return this.#answer(lane, key, known);
+    const work = this.#underWay.get(key);
+    if (work) work.waiting.push(lane);
+    else {
+      this.#underWay.set(key, { owner: lane, waiting: [] });
+      this.#answer(lane, key, null);
+    }
+  }
+
+  #give(key: string, column: ColumnValues): void {
+    const work = this.#underWay.get(key);
+    this.#underWay.delete(key);
+    if (!this.#columns.has(key)) {
+      this.#columns.set(key, column);
+      this.#bytes += column.values.byteLength;
+    }
+    for (const lane of work?.waiting ?? []) this.#answer(lane, key, this.#columns.get(key)!);
+    while (this.#bytes > MOST_BYTES && this.#columns.size > 1) {
+      const [oldest, { values }] = this.#columns.entries().next().value!;
+      this.#columns.delete(oldest);
+      this.#bytes -= values.byteLength;
+    }
+  }
+
+  /** Nothing came of it: the next who waits computes it. */
+  #passOn(key: string): void {
+    const work = this.#underWay.get(key);
+    const next = work?.waiting.shift();
+    if (!work || next === undefined) this.#underWay.delete(key);
+    else {
+      work.owner = next;
+      this.#answer(next, key, null);
+    }
+  }
+}

@@ -1,0 +1,66 @@
+/** One lane of a plan process: one message at a time, in order. */
+import type { ColumnExchange } from "@plan-tester/core";
+import type { FromChild, ToChild } from "../protocol.ts";
+import { LiveSession } from "./live.ts";
+import { describe, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
+import { lockDown } from "./sandbox.ts";
+
+/** Where messages come from and go to. */
+export interface Line {
+  send(message: FromChild): void;
+  listen(receive: (message: ToChild) => void): void;
+}
+
+export interface LaneFacts {
+  /** How many lanes share this process and its memory. */
+  readonly lanes: number;
+  /** Where columns on the bars of a key are shared with the other lanes. */
+  readonly exchangeOf: (dataKey: string) => ColumnExchange | null;
+}
+
+export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneFacts): Promise<void> {
+  await lockDown();
+  const sessions = new Map<number, LiveSession>();
+
+  async function handle(message: ToChild): Promise<void> {
+    switch (message.type) {
+      case "data":
+        return keepData(message.key, message.series, message.finer, exchangeOf(message.key));
+      case "describe":
+        return send({ type: "described", id: message.id, description: describe(message.source) });
+      case "run":
+        return run(message, send);
+      case "sweep":
+        return send({ ...sweep(message), memoryBytes: process.memoryUsage().rss / lanes });
+      case "look-ahead":
+        return lookAhead(message, send);
+      case "trace":
+        return traceRun(message, send);
+      case "stop":
+        return;
+      case "live-start":
+        sessions.set(message.id, new LiveSession(message, send));
+        return;
+      case "live-bar":
+        return sessions.get(message.id)?.bar(message.series);
+      case "live-clock":
+        return sessions.get(message.id)?.clock(message.timeMs);
+      case "live-account":
+        return sessions.get(message.id)?.account(message);
+    }
+  }
+
+  let queue: Promise<void> = Promise.resolve();
+  listen((message) => {
+    // Case: a stop must overtake the run that it stops, which holds the queue.
+    if (message.type === "stop") return stop(message.id);
+    queue = queue.then(async () => {
+      try {
+        await handle(message);
+      } catch (error) {
+        sendError(error, null, "id" in message ? message.id : 0, send);
+      }
+    });
+  });
+  send({ type: "ready" });
+}

@@ -1,0 +1,171 @@
+/** Several plans at once in one process that shares its memory: the same results, and no harm to one another. */
+import { type InputValues, resolveSettings } from "@plan-tester/core";
+import { afterAll, describe, expect, test } from "vitest";
+import { ColumnDesk, type ColumnRequest } from "./child/column-desk.ts";
+import { PlanProcess, sharedLanes } from "./parent/plan-process.ts";
+import { ProcessPool } from "./parent/pool.ts";
+import { type SweepBatch, sweepPlan } from "./run-plan.ts";
+import { INSTRUMENT, walk } from "./testing.ts";
+
+const pool = new ProcessPool(2, true);
+const alone = new PlanProcess();
+afterAll(() => {
+  pool.close();
+  alone.kill("done");
+});
+
+const series = walk(6000, 3);
+const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20), harm: whole(0) },
+  build({ bars, inputs, when, on, enter, position }) {
+    const mean = ema(bars.close, inputs.span);
+    const trend = sma(bars.at("15m").close, 5);
+    const own = stepwise([bars.close], () => { let n = inputs.span; return (close) => (n = n * 0.9 + close * 0.1); });
+    const kept: number[][] = [];
+    on.barClose(() => {
+      if (inputs.harm === 1) for (let k = 0; k < 20; k++) kept.push(new Array(50_000).fill(k));
+      if (inputs.harm === 2) throw new Error("Not this one.");
+    });
+    when(crossesAbove(bars.close, mean).and(isAbove(bars.close, trend)), () => {
+      if (position.flat && own.now > 0) enter.long({ stopLoss: ticks(20), target: ticks(30) });
+    });
+  },
+});`;
+
+const batchOf = (variants: readonly InputValues[], source = SOURCE): SweepBatch => ({
+  source,
+  variants,
+  stretches: [[{ instrument: INSTRUMENT, data: { key: "walk", series, finer: null } }]],
+  settings: resolveSettings({}),
+  dailyOf: [0],
+});
+const spans = (from: number, count: number): InputValues[] => Array.from({ length: count }, (_, k) => ({ span: from + k, harm: 0 }));
+
+describe("a pool whose processes share memory", () => {
+  test("both lanes give what a process by itself gives, to the last bit", async () => {
+    const batches = [spans(5, 12), spans(5, 12), spans(10, 12)].map((variants) => batchOf(variants));
+    const lanes = sharedLanes(2);
+    const shared = await Promise.all(lanes.map((lane, k) => sweepPlan(lane, batches[k]!)));
+    shared.push(await sweepPlan(lanes[0]!, batches[2]!));
+    lanes[0]!.kill("done");
+    for (const [k, batch] of batches.entries()) {
+      const single = await sweepPlan(alone, batch);
+      expect(single.failures).toEqual([]);
+      expect(single.figures.some((value) => value > 5)).toBe(true);
+      expect(shared[k]!.figures).toEqual(single.figures);
+      expect(shared[k]!.daily).toEqual(single.daily);
+    }
+  }, 60_000);
+
+  test("all lanes are one process, which goes on from batch to batch", async () => {
+    const pids = new Set<number | undefined>();
+    const work = async (lane: PlanProcess): Promise<void> => {
+      await sweepPlan(lane, batchOf(spans(5, 1)));
+      pids.add(lane.pid);
+    };
+    for (let round = 0; round < 3; round++) await Promise.all([pool.use(work), pool.use(work)]);
+    expect(pids.size).toBe(1);
+    expect([...pids]).not.toContain(process.pid);
+  });
+
+  test("a variant that takes too much memory is lost alone; the batch beside it is whole", async () => {
+    const good = batchOf(spans(5, 40));
+    const bad = batchOf([{ span: 5, harm: 1 }]);
+    const [kept, lost] = await Promise.allSettled([good, bad].map((batch) => pool.use((lane) => sweepPlan(lane, batch))));
+    expect(kept).toMatchObject({ status: "fulfilled" });
+    expect((kept as PromiseFulfilledResult<{ figures: Float64Array }>).value.figures).toEqual((await sweepPlan(alone, good)).figures);
+    expect(lost).toMatchObject({ status: "rejected" });
+    expect(String((lost as PromiseRejectedResult).reason)).toContain("more memory than a plan may have");
+  }, 60_000);
+
+  test("a variant that throws costs only itself", async () => {
+    const { failures, figures } = await pool.use((lane) =>
+      sweepPlan(
+        lane,
+        batchOf([
+          { span: 5, harm: 0 },
+          { span: 5, harm: 2 },
+          { span: 6, harm: 0 },
+        ]),
+      ),
+    );
+    expect(failures).toMatchObject([{ variant: 1, message: expect.stringContaining("Not this one.") }]);
+    expect(figures.filter(Number.isNaN).length).toBeLessThan(figures.length / 2);
+  });
+
+  test("what is under way when the process ends is done again in one of its own", async () => {
+    const batches = [batchOf(spans(5, 60)), batchOf(spans(70, 60))];
+    let isKilled = false;
+    const under = batches.map((batch) =>
+      pool.use((lane) => {
+        const answer = sweepPlan(lane, batch);
+        if (batch === batches[1] && !isKilled) setTimeout(() => lane.kill("a test"), 20);
+        isKilled ||= batch === batches[1];
+        return answer;
+      }),
+    );
+    const answers = await Promise.all(under);
+    for (const [k, batch] of batches.entries()) expect(answers[k]!.figures).toEqual((await sweepPlan(alone, batch)).figures);
+  }, 60_000);
+
+  test("it works on after all that", async () => {
+    const { failures } = await pool.use((lane) => sweepPlan(lane, batchOf(spans(5, 3))));
+    expect(failures).toEqual([]);
+  });
+});
+
+describe("columns that lanes compute for one another", () => {
+  const column = { values: new Float64Array(new SharedArrayBuffer(80)), first: 3 };
+
+  function desk() {
+    const told: [number, string, unknown][] = [];
+    const made = new ColumnDesk((lane, key, answer) => told.push([lane, key, answer]));
+    return { told, ask: (lane: number, request: ColumnRequest) => made.handle(lane, request), leave: (lane: number) => made.leave(lane) };
+  }
+
+  test("the first who wants one computes it, the others wait and get it", () => {
+    const { told, ask } = desk();
+    ask(0, { kind: "want", key: "a" });
+    ask(1, { kind: "want", key: "a" });
+    ask(2, { kind: "want", key: "b" });
+    expect(told).toEqual([
+      [0, "a", null],
+      [2, "b", null],
+    ]);
+    ask(0, { kind: "give", key: "a", column });
+    expect(told.slice(2)).toEqual([[1, "a", column]]);
+    ask(2, { kind: "want", key: "a" });
+    expect(told.slice(3)).toEqual([[2, "a", column]]);
+  });
+
+  test("when nothing comes of it, or its lane ends, the next computes it", () => {
+    const { told, ask, leave } = desk();
+    ask(0, { kind: "want", key: "a" });
+    ask(1, { kind: "want", key: "a" });
+    ask(2, { kind: "want", key: "a" });
+    ask(0, { kind: "fail", key: "a" });
+    leave(1);
+    expect(told).toEqual([
+      [0, "a", null],
+      [1, "a", null],
+      [2, "a", null],
+    ]);
+    ask(2, { kind: "fail", key: "a" });
+    ask(0, { kind: "want", key: "a" });
+    expect(told[3]).toEqual([0, "a", null]);
+  });
+
+  test("the oldest go when there are too many, and are computed anew", () => {
+    const { told, ask } = desk();
+    const large = { values: new Float64Array(8_000_000), first: 0 };
+    for (const key of ["a", "b", "c"]) {
+      ask(0, { kind: "want", key });
+      ask(0, { kind: "give", key, column: large });
+    }
+    told.length = 0;
+    for (const key of ["c", "a"]) ask(1, { kind: "want", key });
+    expect(told).toEqual([
+      [1, "c", large],
+      [1, "a", null],
+    ]);
+  });
+});

@@ -1,0 +1,107 @@
+/**
+ * A child process in which plans run, seen from the server: started with few privileges and hard limits. It has one lane,
+ * or several in threads that share bars and studies; each lane runs one plan at a time.
+ */
+import { type ChildProcess, spawn } from "node:child_process";
+import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type ToChild, type ToLane } from "../protocol.ts";
+import { childCommand } from "./child-command.ts";
+import { limits } from "./limits.ts";
+
+/** No more than the child keeps; a run on many instruments needs all of its bars at once. */
+const KEPT_KEYS = 14;
+/** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
+const YOUNG_MB = 8;
+
+/** Who uses a lane. */
+export interface LaneUser {
+  received(message: FromChild): void;
+  /** The lane has ended, by itself or with the whole process. */
+  died(reason: string): void;
+}
+
+export class ChildHost {
+  readonly lanes: number;
+  readonly #users: LaneUser[] = [];
+  #child: ChildProcess | null = null;
+  #keys: string[] = [];
+  #killed = "";
+
+  constructor(lanes: number) {
+    this.lanes = lanes;
+  }
+
+  /** Takes the next lane. */
+  attach(user: LaneUser): number {
+    return this.#users.push(user) - 1;
+  }
+
+  get pid(): number | undefined {
+    return this.#child?.pid;
+  }
+
+  start(): ChildProcess {
+    if (this.#child) return this.#child;
+    const { prefix, heapMb } = limits(this.lanes);
+    const { file, execArgv } = childCommand();
+    const heap = [`--max-old-space-size=${heapMb}`, `--max-semi-space-size=${YOUNG_MB}`];
+    const argv = [...prefix, process.execPath, ...heap, ...execArgv, file, String(this.lanes), String(heapMb), String(YOUNG_MB)];
+    const child = spawn(argv[0]!, argv.slice(1), {
+      stdio: ["ignore", "ignore", "pipe", "ipc"],
+      serialization: "advanced",
+      env: { NODE_ENV: "production" },
+    });
+    let complaints = "";
+    child.stderr?.on("data", (part: Buffer) => {
+      complaints = (complaints + part.toString()).slice(-4000);
+    });
+    child.on("message", (message: FromLane) => {
+      if (this.#child !== child) return;
+      if ("died" in message) this.#users[message.lane]?.died(message.died);
+      else this.#users[message.lane]?.received(message.message);
+    });
+    child.on("error", (error) => this.#died(child, error.message));
+    child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints)));
+    this.#child = child;
+    this.#keys = [];
+    this.#killed = "";
+    return child;
+  }
+
+  #died(child: ChildProcess, reason: string): void {
+    if (this.#child !== child) return;
+    this.#child = null;
+    for (const user of this.#users) user.died(reason);
+  }
+
+  kill(reason: string): void {
+    this.#killed = reason;
+    this.#child?.kill("SIGKILL");
+  }
+
+  post(lane: number, message: ToChild): void {
+    const packed: ToLane = { lane, message };
+    this.start().send(packed, () => undefined);
+  }
+
+  /** Sends bars unless the process holds them already; all of its lanes get them. */
+  ensureData(lane: number, key: string, make: () => Omit<DataMessage, "type" | "key">): void {
+    this.start();
+    if (this.#keys.includes(key)) {
+      this.#keys = [...this.#keys.filter((known) => known !== key), key];
+      return;
+    }
+    this.post(lane, { type: "data", key, ...make() });
+    this.#keys = [...this.#keys, key].slice(-KEPT_KEYS);
+  }
+}
+
+function reasonOf(code: number | null, signal: NodeJS.Signals | null, complaints: string): string {
+  if (
+    /heap out of memory|allocation failed|bad_alloc|Array buffer allocation/i.test(complaints) ||
+    signal === "SIGABRT" ||
+    signal === "SIGTRAP" ||
+    code === 134
+  )
+    return TOO_MUCH_MEMORY;
+  return `its process ended (${signal ?? `exit code ${code}`})`;
+}
