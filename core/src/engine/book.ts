@@ -11,23 +11,15 @@ import type { Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
 import { tradeOf } from "./closed-trade.ts";
-import { firstExits, followPrice, startTrail } from "./exits.ts";
-import {
-  type BookCounts,
-  type BookListener,
-  type BookSnapshot,
-  dueOf,
-  type Lot,
-  type Outcome,
-  TRIGGER,
-  type TrailState,
-  type Trigger,
-} from "./lots.ts";
+import { firstExits } from "./exits.ts";
+import { LotExits } from "./lot-exits.ts";
+import { type BookCounts, type BookListener, type BookSnapshot, dueOf, type Lot, type Outcome, TRIGGER, type Trigger } from "./lots.ts";
 import { commissionOf, roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
 import { type ExitReason, type Fill, type Order, type OrderRequest, PLAIN_ORDER, type Side, type StopReason } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 import type { TradeTally } from "./tally.ts";
+import { Triggers } from "./triggers.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MOST_ORDERS_A_BAR = 1000;
@@ -40,7 +32,7 @@ export class Book {
   readonly account: Account;
   listener: BookListener | null;
   readonly lots: Lot[] = [];
-  readonly triggers: Trigger[] = [];
+  readonly triggers: Triggers;
   readonly waiting: Order[] = [];
   /** Signed units and the sum of signed units x entry price, kept for marking to market. */
   units = 0;
@@ -67,28 +59,15 @@ export class Book {
   dependent: Map<number, number> | null = null;
   outcome: Outcome | null = null;
 
-  /** Price levels that nothing triggers between, and when a deadline is over; found anew when asked for after a change. */
-  #upLevel = Number.POSITIVE_INFINITY;
-  #downLevel = Number.NEGATIVE_INFINITY;
-  #dueBar = Number.POSITIVE_INFINITY;
-  #dueTime = Number.POSITIVE_INFINITY;
-  #levelsAreStale = false;
-  #askOffset = 0;
-  #bidOffset = 0;
   readonly #slip: number;
-  readonly #through: number;
-  readonly #tolerance: number;
   readonly #isAdverse: boolean;
   readonly #isNetting: boolean;
   #mayExpire = false;
   #floodBar = -1;
   #floodCount = 0;
-  /** The path that is being walked, for adverse exits: its range and its end. NaN outside. */
-  #pathLow = Number.NaN;
-  #pathHigh = Number.NaN;
-  #pathClose = Number.NaN;
-  /** Range of the bar, for slippage. */
-  #barRange = 0;
+  readonly #exits: LotExits;
+  /** Range of the bar in price units, for slippage. */
+  barRange = 0;
 
   constructor(instrument: Instrument, account: Account, listener: BookListener | null, isFork = false) {
     const { settings } = account;
@@ -96,12 +75,12 @@ export class Book {
     this.account = account;
     this.settings = settings;
     this.listener = listener;
-    this.#tolerance = instrument.tickSize * 1e-6;
+    this.triggers = new Triggers(this.lots, instrument.tickSize, settings);
     this.#slip = settings.costs.slippageTicks * instrument.tickSize;
-    this.#through = settings.throughTicks * instrument.tickSize;
     // Two paths are compared as they are assumed, whichever way the run's own exits are decided (R4.4).
     this.#isAdverse = settings.path === "adverse" && !isFork;
     this.#isNetting = settings.positions === "netting";
+    this.#exits = new LotExits(this.triggers, this.lots, instrument, this.#isAdverse, (lot) => this.#rail(lot));
     this.setSpread(settings.costs.spreadTicks * instrument.tickSize);
     if (!isFork) account.books.push(this);
   }
@@ -132,14 +111,11 @@ export class Book {
 
   /** Sets the spread in price units from here on (R1.4). */
   setSpread(spread: number): void {
-    const { basis } = this.settings;
-    this.#askOffset = basis === "bid" ? spread : basis === "ask" ? 0 : spread / 2;
-    this.#bidOffset = spread - this.#askOffset;
-    this.refreshLevels();
+    this.triggers.setSpread(spread);
   }
 
   get idle(): boolean {
-    return this.lots.length === 0 && this.triggers.length === 0 && this.waiting.length === 0;
+    return this.lots.length === 0 && this.triggers.list.length === 0 && this.waiting.length === 0;
   }
 
   /** Account currency for a move of 1.0 of one unit. */
@@ -215,7 +191,7 @@ export class Book {
   #work(order: Order): void {
     const { side, kind, price, id } = order;
     if (kind === "market") this.waiting.push(order);
-    else this.#addTrigger({ side, isStop: kind !== "limit", price, sequence: id, role: TRIGGER.order, order, lot: null });
+    else this.triggers.add({ side, isStop: kind !== "limit", price, sequence: id, role: TRIGGER.order, order, lot: null });
   }
 
   cancel(order: Order, note = "cancelled by the plan"): boolean {
@@ -239,15 +215,15 @@ export class Book {
     if (limitPrice !== undefined) order.limitPrice = this.#gridPrice(order.side, false, limitPrice);
     if (price !== undefined) {
       order.price = this.#gridPrice(order.side, order.kind !== "limit", price);
-      this.#ownTrigger(order)!.price = order.price;
+      this.triggers.of(order)!.price = order.price;
     }
-    this.refreshLevels();
+    this.triggers.changed();
     return "";
   }
 
   #modifyProblem(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
     if (order.state !== "working") return `it is ${order.state} (R3.9)`;
-    if (price !== undefined && !this.#ownTrigger(order)) return "price of a market order can't be set (R3.9)";
+    if (price !== undefined && !this.triggers.of(order)) return "price of a market order can't be set (R3.9)";
     if (limitPrice !== undefined && order.kind !== "stop-limit") return `limit price: it is a ${order.kind} order (R3.9)`;
     for (const [name, value] of [
       ["price", price],
@@ -263,24 +239,7 @@ export class Book {
 
   /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
   setExit(lot: Lot, which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
-    const current = which === "stop" ? lot.stop : lot.target;
-    if (price === null) {
-      if (current && which === "stop" && !mayLoosen) return false;
-      this.#detach(lot, which);
-      if (which === "stop") lot.trail = null;
-      this.#rail(lot);
-      return true;
-    }
-    const isStop = which === "stop";
-    const level = toGrid(price, this.instrument.tickSize, lot.side > 0 === isStop ? "down" : "up");
-    if (!(level > 0)) return false;
-    if (isStop && current && !mayLoosen && (level - current.price) * lot.side <= 0) return false;
-    if (isStop) lot.stopReason = "stop";
-    if (current) current.price = level;
-    else this.#attach(lot, which, level);
-    this.refreshLevels();
-    this.#rail(lot);
-    return true;
+    return this.#exits.set(lot, which, price, mayLoosen);
   }
 
   /** The same for every open lot of an owner; true when any changed. */
@@ -293,7 +252,7 @@ export class Book {
   /** Orders that wait or work, in order of submission. */
   workingOrders(): Order[] {
     const orders = [...this.waiting];
-    for (const trigger of this.triggers) if (trigger.role === TRIGGER.order) orders.push(trigger.order);
+    for (const trigger of this.triggers.list) if (trigger.role === TRIGGER.order) orders.push(trigger.order);
     return orders.sort((a, b) => a.id - b.id);
   }
 
@@ -305,17 +264,6 @@ export class Book {
         this.#remove(order);
         this.#end(order, "expired", "its time in force is over");
       }
-  }
-
-  /** The first bar, and the first time, at which an order expires or a lot's time limit is over. */
-  get dueBar(): number {
-    if (this.#levelsAreStale) this.#findLevels();
-    return this.#dueBar;
-  }
-
-  get dueTime(): number {
-    if (this.#levelsAreStale) this.#findLevels();
-    return this.#dueTime;
   }
 
   #gridPrice(side: Side, isStop: boolean, price: number): number {
@@ -331,25 +279,17 @@ export class Book {
       this.#floodBar = this.barIndex;
       this.#floodCount = 0;
     }
-    if (this.triggers.length + this.waiting.length > MOST_AT_WORK) return `more than ${MOST_AT_WORK} orders at work: a guard is missing`;
+    if (this.triggers.list.length + this.waiting.length > MOST_AT_WORK)
+      return `more than ${MOST_AT_WORK} orders at work: a guard is missing`;
     return ++this.#floodCount > MOST_ORDERS_A_BAR ? `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing` : "";
   }
 
-  #ownTrigger(order: Order): Trigger | undefined {
-    return this.triggers.find((candidate) => candidate.order === order && candidate.role === TRIGGER.order);
-  }
-
-  #addTrigger(trigger: Trigger): void {
-    this.triggers.push(trigger);
-    this.refreshLevels();
-  }
-
   #remove(order: Order): void {
-    const trigger = this.#ownTrigger(order);
-    if (trigger) dropFrom(this.triggers, trigger);
+    const trigger = this.triggers.of(order);
+    if (trigger) this.triggers.drop(trigger);
     const queued = this.waiting.indexOf(order);
     if (queued >= 0) this.waiting.splice(queued, 1);
-    this.refreshLevels();
+    this.triggers.changed();
   }
 
   #end(order: Order, state: "cancelled" | "refused" | "expired", note: string): void {
@@ -359,181 +299,22 @@ export class Book {
     this.listener?.ended(order);
   }
 
-  // --- attached exits -------------------------------------------------------------------------------------------
+  // --- price --------------------------------------------------------------------------------------------------
 
-  #attach(lot: Lot, which: "stop" | "target", price: number): void {
-    const isStop = which === "stop";
-    const trigger: Trigger = {
-      side: -lot.side as Side,
-      isStop,
-      price,
-      sequence: lot.order.id,
-      role: isStop ? TRIGGER.stop : TRIGGER.target,
-      order: lot.order,
-      lot,
-    };
-    if (isStop) lot.stop = trigger;
-    else lot.target = trigger;
-    this.#addTrigger(trigger);
-  }
-
-  #detach(lot: Lot, which: "stop" | "target" | "arm"): void {
-    // By name: a key that is not known ahead takes a slow way.
-    const trigger = which === "stop" ? lot.stop : which === "target" ? lot.target : lot.arm;
-    if (!trigger) return;
-    if (which === "stop") lot.stop = null;
-    else if (which === "target") lot.target = null;
-    else lot.arm = null;
-    dropFrom(this.triggers, trigger);
-    this.refreshLevels();
-  }
-
-  /** Puts the nearest move of a lot's stop on watch. */
-  #watchArm(lot: Lot): void {
-    this.#detach(lot, "arm");
-    const next = lot.arms[0];
-    if (!next) return;
-    lot.arm = {
-      side: -lot.side as Side,
-      isStop: false,
-      price: next.at,
-      sequence: lot.order.id,
-      role: TRIGGER.arm,
-      order: lot.order,
-      lot,
-    };
-    this.#addTrigger(lot.arm);
-  }
-
-  /** The profit is there: the stop moves, or the trailing stop starts. */
-  #fireArm(lot: Lot, x: number): void {
-    const arm = lot.arms.shift()!;
-    this.#watchArm(lot);
-    if (arm.level !== null) this.#tighten(lot, arm.level, arm.reason);
-    else if (lot.trail) {
-      startTrail(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument);
-      this.#followTrail(lot, lot.trail);
-    }
-  }
-
-  #tighten(lot: Lot, level: number, reason: StopReason): void {
-    if (!(level > 0)) return;
-    if (!lot.stop) this.#attach(lot, "stop", level);
-    else if ((level - lot.stop.price) * lot.side > 0) lot.stop.price = level;
-    else return;
-    lot.stopReason = reason;
-    this.refreshLevels();
-    this.#rail(lot);
-  }
-
-  #quoteOf(lot: Lot, x: number): number {
-    return lot.side > 0 ? x - this.#bidOffset : x + this.#askOffset;
-  }
-
-  /** Adverse paths leave a trailing stop where it was at the open until the bar is over (R4.3). */
-  get #isFrozen(): boolean {
-    return this.#isAdverse && !Number.isNaN(this.#pathClose);
-  }
-
-  /** Trailing stops follow price to path point x (R3.7). */
-  #trail(x: number): void {
-    const { lots } = this;
-    for (let k = 0; k < lots.length; k++) {
-      const lot = lots[k]!;
-      if (lot.trail?.started && followPrice(lot.trail, lot.side, this.#quoteOf(lot, x), this.instrument)) this.#followTrail(lot, lot.trail);
-    }
-  }
-
-  /** The stop goes where its trail has moved; on adverse paths once the bar is over. */
-  #followTrail(lot: Lot, trail: TrailState): void {
-    trail.isAhead = this.#isFrozen;
-    if (!trail.isAhead) this.#tighten(lot, trail.level, "trail");
-  }
-
+  /** Notes the levels of a lot from this bar on. */
   #rail(lot: Lot): void {
     if (this.isLean) return;
     lot.rails.push({ barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null });
-  }
-
-  // --- price --------------------------------------------------------------------------------------------------
-
-  /** Path price at or above which something may trigger. */
-  get upLevel(): number {
-    if (this.#levelsAreStale) this.#findLevels();
-    return this.#upLevel;
-  }
-
-  /** Path price at or below which something may trigger. */
-  get downLevel(): number {
-    if (this.#levelsAreStale) this.#findLevels();
-    return this.#downLevel;
-  }
-
-  /** Triggers or the spread have changed. */
-  refreshLevels(): void {
-    this.#levelsAreStale = true;
-    this.levelsVersion++;
-  }
-
-  /** Counts changes of the levels. */
-  levelsVersion = 0;
-
-  /** The two path prices between which no trigger can fire. A hair wide, so that rounding never hides a fill. */
-  #findLevels(): void {
-    this.#levelsAreStale = false;
-    let up = Number.POSITIVE_INFINITY;
-    let down = Number.NEGATIVE_INFINITY;
-    let dueBar = Number.POSITIVE_INFINITY;
-    let dueTime = Number.POSITIVE_INFINITY;
-    const { triggers, lots } = this;
-    for (let k = 0; k < triggers.length; k++) {
-      const trigger = triggers[k]!;
-      const level = this.#levelOf(trigger);
-      if (risesTo(trigger)) {
-        if (level < up) up = level;
-      } else if (level > down) down = level;
-      if (trigger.role !== TRIGGER.order) continue;
-      dueBar = Math.min(dueBar, trigger.order.expiresBar);
-      dueTime = Math.min(dueTime, trigger.order.expiresTime);
-    }
-    for (let k = 0; k < lots.length; k++) {
-      const lot = lots[k]!;
-      dueBar = Math.min(dueBar, lot.dueBar);
-      dueTime = Math.min(dueTime, lot.dueTime);
-      // A trailing stop moves as soon as price betters its best: the level that a new step would need.
-      if (!lot.trail?.started) continue;
-      const { level, distance, step, anchor } = lot.trail;
-      const steps = step > 0 ? Math.floor(((level - anchor) * lot.side) / step + 1e-9) + 1 : 0;
-      const quote = (step > 0 ? anchor + lot.side * steps * step : level) + lot.side * distance;
-      if (lot.side > 0) up = Math.min(up, quote + this.#bidOffset);
-      else down = Math.max(down, quote - this.#askOffset);
-    }
-    this.#upLevel = up - this.#tolerance;
-    this.#downLevel = down + this.#tolerance;
-    this.#dueBar = dueBar;
-    this.#dueTime = dueTime;
-  }
-
-  /** Path price at which a trigger fires. */
-  #levelOf({ side, isStop, price, role }: Trigger): number {
-    if (isStop) return side > 0 ? price - this.#askOffset : price + this.#bidOffset;
-    const through = role === TRIGGER.arm ? 0 : this.#through;
-    return side > 0 ? price - through - this.#askOffset : price + through + this.#bidOffset;
-  }
-
-  #holds(trigger: Trigger, x: number): boolean {
-    if (trigger.role === TRIGGER.target && trigger.lot!.targetIsOff) return false;
-    const level = this.#levelOf(trigger);
-    return risesTo(trigger) ? x >= level - this.#tolerance : x <= level + this.#tolerance;
   }
 
   /** A bar opens: lots whose time limit is over close first, then everything else fills that can at its open price (R2.1). */
   fillAtOpen(x: number, range = 0): void {
     this.inBar = true;
     this.pathPrice = x;
-    this.#barRange = range;
+    this.barRange = range;
     this.touch(x, x);
-    if (this.lots.length > 0 && (this.barIndex >= this.dueBar || this.timeMs >= this.dueTime)) this.#closeOverdue(x);
+    const { dueBar, dueTime } = this.triggers;
+    if (this.lots.length > 0 && (this.barIndex >= dueBar || this.timeMs >= dueTime)) this.#closeOverdue(x);
     this.#settleAt(x);
     this.#tellPrice(x);
   }
@@ -541,12 +322,12 @@ export class Book {
   #closeOverdue(x: number): void {
     for (const lot of [...this.lots])
       if (lot.quantity > 0 && (this.barIndex >= lot.dueBar || this.timeMs >= lot.dueTime))
-        this.#closeLot(lot, x, this.#quoteOf(lot, x), this.#slipNow(), "time");
+        this.#closeLot(lot, x, this.triggers.quoteOf(lot, x), this.#slipNow(), "time");
   }
 
   /** Moves price along one path O-A-B-C; `first` tells which extreme comes first. The open has been dealt with already. */
   alongPath(open: number, high: number, low: number, close: number, first: "high" | "low"): void {
-    if (this.#isAdverse) this.#beginAdverse(high, low, close);
+    if (this.#isAdverse) this.#exits.beginAdverse(high, low, close);
     this.#moveTo(open, first === "high" ? high : low);
     this.#moveTo(this.pathPrice, first === "high" ? low : high);
     this.#moveTo(this.pathPrice, close);
@@ -567,34 +348,17 @@ export class Book {
     this.inBar = false;
   }
 
-  /** Adverse paths: a bar that holds both stop and target of a lot gives the stop (R4.3). */
-  #beginAdverse(high: number, low: number, close: number): void {
-    this.#pathHigh = high;
-    this.#pathLow = low;
-    this.#pathClose = close;
-    for (const lot of this.lots) lot.targetIsOff = this.#isInPath(lot.stop) && this.#isInPath(lot.target);
-  }
-
+  /** Adverse paths: stops that count as hit, wherever on its path the bar was (R4.3). */
   #endAdverse(close: number): void {
     for (const lot of [...this.lots]) {
-      const { stop } = lot;
-      if (!lot.stopIsHit || !stop || !this.#isInPath(stop)) continue;
-      const x = this.#levelOf(stop);
+      const stop = this.#exits.hitStop(lot);
+      if (!stop) continue;
+      const x = this.triggers.levelOf(stop);
       this.pathPrice = x;
       this.#fire(stop, x, true);
     }
-    this.#pathHigh = this.#pathLow = this.#pathClose = Number.NaN;
     this.pathPrice = close;
-    for (const lot of this.lots) {
-      lot.targetIsOff = lot.stopIsHit = false;
-      if (lot.trail?.isAhead) this.#followTrail(lot, lot.trail);
-    }
-  }
-
-  #isInPath(trigger: Trigger | null): boolean {
-    if (!trigger) return false;
-    const level = this.#levelOf(trigger);
-    return level >= this.#pathLow - this.#tolerance && level <= this.#pathHigh + this.#tolerance;
+    this.#exits.endAdverse();
   }
 
   /**
@@ -619,80 +383,54 @@ export class Book {
     let x = from;
     for (;;) {
       this.#settleAt(x);
-      const next = this.#nextBetween(x, to);
+      const next = this.triggers.nextBetween(x, to);
       if (!next) break;
-      x = this.#levelOf(next);
+      x = this.triggers.levelOf(next);
       this.pathPrice = x;
       this.touch(x, x);
-      this.#trail(x);
+      this.#exits.trail(x);
       this.#fire(next, x, true);
     }
     this.pathPrice = to;
     this.touch(Math.min(x, to), Math.max(x, to));
-    this.#trail(to);
+    this.#exits.trail(to);
     if (this.onPrice && to !== from) this.#tellPrice(to);
   }
 
   /** Fills what can fill without price moving, until nothing is left: waiting market orders, then triggers whose condition holds. */
   #settleAt(x: number): void {
-    this.#trail(x);
+    this.#exits.trail(x);
     for (;;) {
       if (this.waiting.length > 0) {
         const order = this.waiting.shift()!;
-        this.#fillOrder(order, x, order.side > 0 ? x + this.#askOffset : x - this.#bidOffset, this.#slipNow());
+        this.#fillOrder(order, x, this.triggers.quote(order.side, x), this.#slipNow());
         continue;
       }
-      let holding: Trigger | null = null;
-      const { triggers } = this;
-      for (let k = 0; k < triggers.length; k++) {
-        const trigger = triggers[k]!;
-        if (this.#holds(trigger, x) && (!holding || comesBefore(trigger, holding))) holding = trigger;
-      }
+      const holding = this.triggers.holdingAt(x);
       if (!holding) return;
       this.#fire(holding, x, false);
     }
-  }
-
-  /** The first trigger that price meets on its way from x to `to`; ties by submission. */
-  #nextBetween(x: number, to: number): Trigger | null {
-    const rising = to > x;
-    let best: Trigger | null = null;
-    let bestLevel = 0;
-    const { triggers } = this;
-    for (let k = 0; k < triggers.length; k++) {
-      const trigger = triggers[k]!;
-      if (risesTo(trigger) !== rising || !this.#holds(trigger, to)) continue;
-      const level = this.#levelOf(trigger);
-      const ahead = best ? (rising ? bestLevel - level : level - bestLevel) : Number.POSITIVE_INFINITY;
-      if (ahead > this.#tolerance || (ahead > -this.#tolerance && best && comesBefore(trigger, best))) {
-        best = trigger;
-        bestLevel = level;
-      }
-    }
-    return best;
   }
 
   /** Fires a trigger at path price x. `reached`: price moved onto its level, so it fills there; else it gapped past. */
   #fire(trigger: Trigger, x: number, reached: boolean): void {
     const { lot, order } = trigger;
     if (trigger.role === TRIGGER.arm) {
-      this.#fireArm(lot!, x);
+      this.#exits.fireArm(lot!, x);
       return;
     }
     if (!lot && order.kind === "stop-limit") {
-      dropFrom(this.triggers, trigger);
+      this.triggers.drop(trigger);
       order.kind = "limit";
       order.price = order.limitPrice;
       this.#work(order);
       return;
     }
-    const quote = trigger.side > 0 ? x + this.#askOffset : x - this.#bidOffset;
-    const through = trigger.isStop ? 0 : -trigger.side * this.#through;
-    const price = reached || Math.abs(quote - trigger.price - through) < this.#tolerance ? trigger.price + through : quote;
+    const price = this.triggers.fillPrice(trigger, x, reached);
     const slip = trigger.isStop ? this.#slipNow() : 0;
     if (lot) this.#closeLot(lot, x, price, slip, trigger.isStop ? lot.stopReason : "target");
     else {
-      dropFrom(this.triggers, trigger);
+      this.triggers.drop(trigger);
       this.#fillOrder(order, x, price, slip);
     }
   }
@@ -703,13 +441,13 @@ export class Book {
   #slipNow(): number {
     const { slippageRange, slippageRandomTicks } = this.settings.costs;
     let slip = this.#slip;
-    if (slippageRange > 0) slip += slippageRange * this.#barRange;
+    if (slippageRange > 0) slip += slippageRange * this.barRange;
     if (slippageRandomTicks > 0) slip += (this.outcome ? 0.5 : this.account.draw()) * slippageRandomTicks * this.instrument.tickSize;
     return slip;
   }
 
   #fillOrder(order: Order, x: number, quoted: number, slip: number): void {
-    this.refreshLevels();
+    this.triggers.changed();
     const closable = order.intent === "enter" && !this.#isNetting ? 0 : this.closableBy(order);
     const quantity =
       order.intent === "exit"
@@ -742,7 +480,7 @@ export class Book {
     if (closing > 0) this.#reduce(order, closing, fill, opening > 0 ? "reverse" : order.reason);
     const lot = opening > 0 ? this.#openLot(order, opening, fill, x) : null;
     if (kept) this.#settleGroup(order, kept);
-    if (this.outcome) this.#report(order.id, `fill ${quantity} ${price}`, -fill.commission);
+    if (this.outcome) this.report(order.id, `fill ${quantity} ${price}`, -fill.commission);
     this.listener?.filled(fill, order);
     if (lot) this.listener?.opened(lot);
   }
@@ -762,7 +500,7 @@ export class Book {
     line: number,
   ): Fill {
     const money = quantity * this.pointMoney;
-    const offset = side > 0 ? this.#askOffset : this.#bidOffset;
+    const offset = this.triggers.spreadPaid(side);
     const commission = commissionOf(this.settings.costs, quantity, price, this.pointMoney);
     const scratch = this.#scratch;
     if (scratch && this.tally) {
@@ -831,7 +569,7 @@ export class Book {
     const per = 1 / fill.quantity;
     const { side } = order;
     const entry = { price: fill.price, side, quantity, pointValue: this.pointMoney, risk: Number.NaN };
-    const exits = firstExits(order, entry, side > 0 ? x - this.#bidOffset : x + this.#askOffset, this.instrument);
+    const exits = firstExits(order, entry, this.triggers.quote(-side as Side, x), this.instrument);
     const limit = order.moves?.timeLimit;
     const due = limit ? dueOf(limit, this.barIndex, this.timeMs) : null;
     const lot: Lot = {
@@ -863,20 +601,9 @@ export class Book {
       rails: [],
     };
     this.lots.push(lot);
-    this.#recount();
-    if (exits.stop !== null && exits.stop > 0) this.#attach(lot, "stop", exits.stop);
-    if (exits.trail?.started) this.#tighten(lot, exits.trail.level, "trail");
-    if (exits.target !== null && exits.target > 0) this.#attach(lot, "target", exits.target);
-    if (exits.arms.length > 0) this.#watchArm(lot);
-    if (lot.stop || lot.target) this.#rail(lot);
-    if (this.#isAdverse && !Number.isNaN(this.#pathClose)) this.#judgeEntryBar(lot);
+    this.recount();
+    this.#exits.begin(lot, exits);
     return lot;
-  }
-
-  /** Adverse paths, on the bar of an entry inside it: a stop in its range is hit, a target needs the close (R4.3). */
-  #judgeEntryBar(lot: Lot): void {
-    lot.stopIsHit = this.#isInPath(lot.stop);
-    lot.targetIsOff = lot.stopIsHit || (lot.target !== null && !this.#holds(lot.target, this.#pathClose));
   }
 
   /** Closes all of a lot: its stop or target, or its time limit. */
@@ -887,7 +614,7 @@ export class Book {
     const { order } = lot;
     const fill = this.#fillOf(order, source, side, lot.quantity, price, slip, order.tag, order.line);
     this.account.cash -= fill.commission;
-    if (this.outcome) this.#report(order.id, `${source} ${price}`, -fill.commission);
+    if (this.outcome) this.report(order.id, `${source} ${price}`, -fill.commission);
     this.#closePart(lot, lot.quantity, fill, source, "", order.line);
     this.listener?.filled(fill, order);
   }
@@ -926,19 +653,18 @@ export class Book {
     this.account.cash += realised;
     lot.quantity = this.#clean(lot.quantity - quantity);
     if (!(lot.quantity > 0)) {
-      this.#detach(lot, "stop");
-      this.#detach(lot, "target");
-      this.#detach(lot, "arm");
+      this.#exits.detachAll(lot);
       if (this.lots.length === 1) this.lots.pop();
       else this.lots.splice(this.lots.indexOf(lot), 1);
     }
-    this.#recount();
-    if (this.waiting.length + this.triggers.length > 0) this.#shrinkExits(lot);
-    if (this.outcome) this.#report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
+    this.recount();
+    if (this.waiting.length + this.triggers.list.length > 0) this.#shrinkExits(lot);
+    if (this.outcome) this.report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     if (trade) this.listener?.closed(trade);
   }
 
-  #recount(): void {
+  /** Units and basis, after the lots have changed. */
+  recount(): void {
     let units = 0;
     let money = 0;
     const { lots } = this;
@@ -953,9 +679,9 @@ export class Book {
 
   /** A position has become smaller: exits that cancel one another close no more than what is left of it (R3.5). */
   #shrinkExits(closed: Lot): void {
-    const { triggers } = this;
-    for (let k = 0; k < triggers.length; k++) {
-      const { order, role } = triggers[k]!;
+    const { list } = this.triggers;
+    for (let k = 0; k < list.length; k++) {
+      const { order, role } = list[k]!;
       if (role !== TRIGGER.order || order.intent !== "exit" || !order.group || !isClosedBy(closed, order)) continue;
       const left = this.closableBy(order);
       if (left > 0 && order.quantity > left && order.quantity !== Number.POSITIVE_INFINITY) order.quantity = left;
@@ -1055,92 +781,18 @@ export class Book {
     for (const { stopPrice, targetPrice, ...plain } of snapshot.lots) {
       const lot: Lot = { ...plain, stop: null, target: null, arm: null };
       this.lots.push(lot);
-      if (stopPrice !== null) this.#attach(lot, "stop", stopPrice);
-      if (targetPrice !== null) this.#attach(lot, "target", targetPrice);
-      if (lot.arms.length > 0) this.#watchArm(lot);
+      if (stopPrice !== null) this.#exits.attach(lot, "stop", stopPrice);
+      if (targetPrice !== null) this.#exits.attach(lot, "target", targetPrice);
+      if (lot.arms.length > 0) this.#exits.watchArm(lot);
     }
     for (const order of snapshot.orders) this.#work(order);
     this.#mayExpire = true;
-    this.#recount();
-    this.refreshLevels();
+    this.recount();
+    this.triggers.changed();
   }
 
-  // --- forks for R4.4 -----------------------------------------------------------------------------------------
-
-  /** How many things could happen to price between low and high: two or more make the order of the extremes matter. */
-  eventsWithin(low: number, high: number): number {
-    let events = 0;
-    const { triggers, lots } = this;
-    for (let k = 0; k < triggers.length; k++) {
-      const trigger = triggers[k]!;
-      const level = this.#levelOf(trigger);
-      if (level < low - this.#tolerance || level > high + this.#tolerance) continue;
-      const { stopLoss, target, moves, kind } = trigger.order;
-      // A move of the stop may be followed by its hit.
-      events +=
-        trigger.role === TRIGGER.arm
-          ? 2
-          : trigger.lot
-            ? 1
-            : 1 + (kind === "stop-limit" ? 1 : 0) + (stopLoss ? 1 : 0) + (target ? 1 : 0) + (moves ? 1 : 0);
-    }
-    for (let k = 0; k < lots.length; k++) {
-      const lot = lots[k]!;
-      // A trailing stop that this bar can both raise and hit.
-      if (lot.trail?.started && (lot.side > 0 ? high - lot.trail.distance >= low : low + lot.trail.distance <= high)) events += 2;
-    }
-    return events;
-  }
-
-  /** What each root order comes to on one path from here, on a copy without a listener. */
-  outcomeOf(open: number, high: number, low: number, close: number, first: "high" | "low"): Outcome {
-    const fork = new Book(this.instrument, this.account, null, true);
-    const cash = this.account.cash;
-    const { sequence, trades } = this.account;
-    fork.#askOffset = this.#askOffset;
-    fork.#bidOffset = this.#bidOffset;
-    fork.#barRange = this.#barRange;
-    fork.rate = this.rate;
-    fork.outcome = new Map();
-    fork.barIndex = this.barIndex;
-    fork.timeMs = this.timeMs;
-    fork.isLean = true;
-    fork.inBar = true;
-    const lotOf = new Map<Lot, Lot>();
-    for (const lot of this.lots) {
-      const copy: Lot = {
-        ...lot,
-        rails: [],
-        stop: null,
-        target: null,
-        arm: null,
-        arms: lot.arms.slice(),
-        trail: lot.trail ? { ...lot.trail } : null,
-      };
-      lotOf.set(lot, copy);
-      fork.lots.push(copy);
-    }
-    for (const trigger of this.triggers) {
-      const lot = trigger.lot ? lotOf.get(trigger.lot)! : null;
-      const copy: Trigger = { ...trigger, lot, order: lot ? lot.order : { ...trigger.order } };
-      fork.triggers.push(copy);
-      if (!lot) continue;
-      if (copy.role === TRIGGER.stop) lot.stop = copy;
-      else if (copy.role === TRIGGER.target) lot.target = copy;
-      else lot.arm = copy;
-    }
-    fork.#recount();
-    fork.refreshLevels();
-    fork.pathPrice = open;
-    fork.alongPath(open, high, low, close, first);
-    for (const lot of fork.lots) fork.#report(lot.order.id, "", lot.side * (close - lot.entryPrice) * lot.quantity * this.pointMoney);
-    this.account.cash = cash;
-    this.account.sequence = sequence;
-    this.account.trades = trades;
-    return fork.outcome;
-  }
-
-  #report(rootId: number, event: string, money: number): void {
+  /** On a fork: what became of the order that all this comes from. */
+  report(rootId: number, event: string, money: number): void {
     if (!this.outcome) return;
     const entry = this.outcome.get(rootId) ?? { trail: "", money: 0 };
     entry.trail += `${event};`;
@@ -1151,22 +803,4 @@ export class Book {
 
 function isClosedBy(lot: Lot, order: Pick<Order, "side" | "owner" | "onlyTag">): boolean {
   return lot.side !== order.side && lot.order.owner === order.owner && (order.onlyTag === "" || lot.order.tag === order.onlyTag);
-}
-
-/** Takes an entry out of a list whose order has no meaning. */
-function dropFrom<T>(list: T[], entry: T): void {
-  const last = list.pop();
-  if (last === undefined || last === entry) return;
-  const at = list.indexOf(entry);
-  if (at < 0) list.push(last);
-  else list[at] = last;
-}
-
-/** Whether a trigger fires as price rises: buy stops and sell limits. */
-function risesTo(trigger: Trigger): boolean {
-  return trigger.side > 0 === trigger.isStop;
-}
-
-function comesBefore(a: Trigger, b: Trigger): boolean {
-  return a.sequence !== b.sequence ? a.sequence < b.sequence : a.role < b.role;
 }

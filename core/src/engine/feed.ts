@@ -8,6 +8,7 @@ import { firstAtOrAfter } from "./ascending.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
 import type { EquityRecord } from "./equity.ts";
+import { outcomeOf } from "./fork.ts";
 import type { Outcome } from "./lots.ts";
 import { firstExtreme } from "./path.ts";
 
@@ -108,9 +109,9 @@ export class Feed {
    * that a stretch which handlers cut into pieces is looked through once, in whole blocks.
    */
   #quietUntil(from: number, end: number): number {
-    const { levelsVersion } = this.book;
-    if (this.#knownLevels !== levelsVersion || this.#knownQuiet < from) {
-      this.#knownLevels = levelsVersion;
+    const { version } = this.book.triggers;
+    if (this.#knownLevels !== version || this.#knownQuiet < from) {
+      this.#knownLevels = version;
       this.#knownQuiet = from;
       this.#isKnownToReach = false;
     }
@@ -126,7 +127,7 @@ export class Feed {
   #firstReaching(from: number, end: number): number {
     const { high, low } = this.bars;
     const { high: tops, low: bottoms } = this.#blocks;
-    const { upLevel, downLevel } = this.book;
+    const { upLevel, downLevel } = this.book.triggers;
     let i = from;
     while (i < end) {
       const block = i >> BLOCK_SHIFT;
@@ -206,9 +207,9 @@ export class Feed {
   /** No further than the bar on which an order expires, a time limit is over or a night is charged. */
   #untilDue(end: number): number {
     const { book, bars } = this;
-    let until = Math.min(end, book.dueBar);
-    if (book.dueTime !== Number.POSITIVE_INFINITY)
-      until = Math.min(until, Math.max(this.next, firstAtOrAfter(bars.time, book.dueTime, bars.length)));
+    const { dueBar, dueTime } = book.triggers;
+    let until = Math.min(end, dueBar);
+    if (dueTime !== Number.POSITIVE_INFINITY) until = Math.min(until, Math.max(this.next, firstAtOrAfter(bars.time, dueTime, bars.length)));
     if (this.#chargesNights && book.lots.length > 0)
       for (let i = this.next; i < until; i++)
         if (this.#isNewSession(i)) {
@@ -230,7 +231,7 @@ export class Feed {
     book.timeMs = time[i]!;
     if (spread) book.setSpread(spread[i]!);
     if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(1);
-    if (i >= book.dueBar || time[i]! >= book.dueTime) book.expire(i, time[i]!);
+    if (i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
     if (this.nextOpen === i) {
       this.handlers.atOpen(i);
       this.nextOpen = this.handlers.nextOpen(i + 1);
@@ -275,14 +276,15 @@ export function walkBar(book: Book, open: number, high: number, low: number, clo
 
 /** From the open point along the assumed path, with the path-dependent mark (R4.1, R4.4). */
 function walkPath(book: Book, open: number, high: number, low: number, close: number): void {
-  if (high < book.upLevel && low > book.downLevel && book.onPrice === null) {
+  const { triggers } = book;
+  if (high < triggers.upLevel && low > triggers.downLevel && book.onPrice === null) {
     book.touch(low, high);
     book.pathPrice = close;
     return;
   }
-  if (book.eventsWithin(low, high) >= 2) {
-    const upFirst = book.outcomeOf(open, high, low, close, "high");
-    book.dependent = differences(upFirst, book.outcomeOf(open, high, low, close, "low"));
+  if (triggers.eventsWithin(low, high) >= 2) {
+    const upFirst = outcomeOf(book, open, high, low, close, "high");
+    book.dependent = differences(upFirst, outcomeOf(book, open, high, low, close, "low"));
   }
   book.alongPath(open, high, low, close, firstExtreme(open, high, low, close));
   if (!book.dependent) return;

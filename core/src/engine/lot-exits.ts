@@ -1,0 +1,193 @@
+/**
+ * The exits of open lots at work: stops and targets as triggers, stops that move with price or once a profit is there, and
+ * what adverse paths hold back until a bar is over (R3.6 to R3.8, R4.3).
+ */
+import type { Instrument } from "../market/instrument.ts";
+import { toGrid } from "../market/price-grid.ts";
+import { type FirstExits, followPrice, startTrail } from "./exits.ts";
+import { type Lot, TRIGGER, type TrailState, type Trigger } from "./lots.ts";
+import type { Side, StopReason } from "./orders.ts";
+import type { Triggers } from "./triggers.ts";
+
+export class LotExits {
+  readonly #triggers: Triggers;
+  readonly #lots: readonly Lot[];
+  readonly #instrument: Instrument;
+  readonly #isAdverse: boolean;
+  /** Notes the levels of a lot that have changed. */
+  readonly #rail: (lot: Lot) => void;
+  /** The path that is being walked, for adverse exits: its range and its end. NaN outside. */
+  #pathLow = Number.NaN;
+  #pathHigh = Number.NaN;
+  #pathClose = Number.NaN;
+
+  constructor(triggers: Triggers, lots: readonly Lot[], instrument: Instrument, isAdverse: boolean, rail: (lot: Lot) => void) {
+    this.#triggers = triggers;
+    this.#lots = lots;
+    this.#instrument = instrument;
+    this.#isAdverse = isAdverse;
+    this.#rail = rail;
+  }
+
+  // --- stop and target ----------------------------------------------------------------------------------------
+
+  /** Puts the exits of a new lot to work. */
+  begin(lot: Lot, exits: FirstExits): void {
+    if (exits.stop !== null && exits.stop > 0) this.attach(lot, "stop", exits.stop);
+    if (exits.trail?.started) this.#tighten(lot, exits.trail.level, "trail");
+    if (exits.target !== null && exits.target > 0) this.attach(lot, "target", exits.target);
+    if (exits.arms.length > 0) this.watchArm(lot);
+    if (lot.stop || lot.target) this.#rail(lot);
+    if (this.#isAdverse && !Number.isNaN(this.#pathClose)) this.#judgeEntryBar(lot);
+  }
+
+  attach(lot: Lot, which: "stop" | "target", price: number): void {
+    const isStop = which === "stop";
+    const trigger: Trigger = {
+      side: -lot.side as Side,
+      isStop,
+      price,
+      sequence: lot.order.id,
+      role: isStop ? TRIGGER.stop : TRIGGER.target,
+      order: lot.order,
+      lot,
+    };
+    if (isStop) lot.stop = trigger;
+    else lot.target = trigger;
+    this.#triggers.add(trigger);
+  }
+
+  #detach(lot: Lot, which: "stop" | "target" | "arm"): void {
+    // By name: a key that is not known ahead takes a slow way.
+    const trigger = which === "stop" ? lot.stop : which === "target" ? lot.target : lot.arm;
+    if (!trigger) return;
+    if (which === "stop") lot.stop = null;
+    else if (which === "target") lot.target = null;
+    else lot.arm = null;
+    this.#triggers.drop(trigger);
+  }
+
+  detachAll(lot: Lot): void {
+    this.#detach(lot, "stop");
+    this.#detach(lot, "target");
+    this.#detach(lot, "arm");
+  }
+
+  /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
+  set(lot: Lot, which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
+    const isStop = which === "stop";
+    const current = isStop ? lot.stop : lot.target;
+    if (price === null) {
+      if (current && isStop && !mayLoosen) return false;
+      this.#detach(lot, which);
+      if (isStop) lot.trail = null;
+      this.#rail(lot);
+      return true;
+    }
+    const level = toGrid(price, this.#instrument.tickSize, lot.side > 0 === isStop ? "down" : "up");
+    if (!(level > 0)) return false;
+    if (isStop && current && !mayLoosen && (level - current.price) * lot.side <= 0) return false;
+    if (isStop) lot.stopReason = "stop";
+    if (current) {
+      current.price = level;
+      this.#triggers.changed();
+    } else this.attach(lot, which, level);
+    this.#rail(lot);
+    return true;
+  }
+
+  // --- stops that move ----------------------------------------------------------------------------------------
+
+  /** Puts the nearest move of a lot's stop on watch. */
+  watchArm(lot: Lot): void {
+    this.#detach(lot, "arm");
+    const next = lot.arms[0];
+    if (!next) return;
+    lot.arm = {
+      side: -lot.side as Side,
+      isStop: false,
+      price: next.at,
+      sequence: lot.order.id,
+      role: TRIGGER.arm,
+      order: lot.order,
+      lot,
+    };
+    this.#triggers.add(lot.arm);
+  }
+
+  /** The profit is there: the stop moves, or the trailing stop starts. */
+  fireArm(lot: Lot, x: number): void {
+    const arm = lot.arms.shift()!;
+    this.watchArm(lot);
+    if (arm.level !== null) this.#tighten(lot, arm.level, arm.reason);
+    else if (lot.trail) {
+      startTrail(lot.trail, lot.side, this.#triggers.quoteOf(lot, x), this.#instrument);
+      this.#followTrail(lot, lot.trail);
+    }
+  }
+
+  #tighten(lot: Lot, level: number, reason: StopReason): void {
+    if (!(level > 0)) return;
+    if (!lot.stop) this.attach(lot, "stop", level);
+    else if ((level - lot.stop.price) * lot.side > 0) {
+      lot.stop.price = level;
+      this.#triggers.changed();
+    } else return;
+    lot.stopReason = reason;
+    this.#rail(lot);
+  }
+
+  /** Trailing stops follow price to path point x (R3.7). */
+  trail(x: number): void {
+    const lots = this.#lots;
+    for (let k = 0; k < lots.length; k++) {
+      const lot = lots[k]!;
+      if (lot.trail?.started && followPrice(lot.trail, lot.side, this.#triggers.quoteOf(lot, x), this.#instrument))
+        this.#followTrail(lot, lot.trail);
+    }
+  }
+
+  /** The stop goes where its trail has moved; on adverse paths, which leave it where it was at the open, once the bar is over. */
+  #followTrail(lot: Lot, trail: TrailState): void {
+    trail.isAhead = this.#isAdverse && !Number.isNaN(this.#pathClose);
+    if (!trail.isAhead) this.#tighten(lot, trail.level, "trail");
+  }
+
+  // --- adverse paths ------------------------------------------------------------------------------------------
+
+  /** A path begins: a bar that holds both stop and target of a lot gives the stop. */
+  beginAdverse(high: number, low: number, close: number): void {
+    this.#pathHigh = high;
+    this.#pathLow = low;
+    this.#pathClose = close;
+    for (const lot of this.#lots) lot.targetIsOff = this.#isInPath(lot.stop) && this.#isInPath(lot.target);
+  }
+
+  /** On the bar of an entry inside it: a stop in its range is hit, a target needs the close. */
+  #judgeEntryBar(lot: Lot): void {
+    lot.stopIsHit = this.#isInPath(lot.stop);
+    const { target } = lot;
+    lot.targetIsOff = lot.stopIsHit || (target !== null && !this.#triggers.holds(target, this.#pathClose));
+  }
+
+  /** The stop of a lot that counts as hit on this path, or null. */
+  hitStop(lot: Lot): Trigger | null {
+    return lot.stopIsHit && this.#isInPath(lot.stop) ? lot.stop : null;
+  }
+
+  /** The path is over: stops follow what trails have moved. */
+  endAdverse(): void {
+    this.#pathHigh = this.#pathLow = this.#pathClose = Number.NaN;
+    for (const lot of this.#lots) {
+      lot.targetIsOff = lot.stopIsHit = false;
+      if (lot.trail?.isAhead) this.#followTrail(lot, lot.trail);
+    }
+  }
+
+  #isInPath(trigger: Trigger | null): boolean {
+    if (!trigger) return false;
+    const level = this.#triggers.levelOf(trigger);
+    const { tolerance } = this.#triggers;
+    return level >= this.#pathLow - tolerance && level <= this.#pathHigh + tolerance;
+  }
+}
