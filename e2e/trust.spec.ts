@@ -139,8 +139,18 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
   await expect(page.getByRole("table", { name: "Net over drawdown by Channel span and Kit stop" })).toHaveCount(2);
   await page.getByRole("tab", { name: "Table" }).click();
   await grid.getByRole("row").nth(3).click();
+  await page.getByRole("button", { name: "Keep as variant" }).click();
+  const [, name, symbol] = /“(Instrument (\S+?),.*)”/.exec(await page.getByText(/is a variant of the plan now/).innerText())!;
   await page.getByRole("button", { name: "Open out-of-sample run" }).click();
   await expect(page).toHaveURL(/\/runs\//, { timeout: 30_000 });
+
+  // On the Bench it brings the instrument that it was found on.
+  await page.goto("/plans/brine-base-entry");
+  await page.getByRole("button", { name: /^Instrument: / }).click();
+  await page.getByRole("button", { name: /^TIDE/ }).click();
+  await expect(page.getByRole("button", { name: "Instrument: TIDE" })).toBeVisible();
+  await page.getByLabel("Variant", { exact: true }).selectOption(name!);
+  await expect(page.getByRole("button", { name: `Instrument: ${symbol}` })).toBeVisible();
 });
 
 // Last, since it ends the server that the others use.

@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { RunSettings, SweepRequest, WalkForwardRequest } from "./schemas.ts";
+import type { RunSettings, SweepRequest, VariantMarket, WalkForwardRequest } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -161,7 +161,7 @@ export interface PlanVersionDetail extends PlanVersion {
   readonly settings: RunSettings;
 }
 
-/** A set of inputs and exit kit under a name. */
+/** A set of inputs and exit kit under a name, on a market of its own or on any. */
 export interface Variant {
   readonly id: string;
   readonly planId: string;
@@ -169,6 +169,7 @@ export interface Variant {
   readonly name: string;
   readonly inputs: InputValues;
   readonly kit: ExitKit | null;
+  readonly market: VariantMarket | null;
 }
 
 /** Something that was tried with a plan: what was changed since the trial before it, and what came of it. */

@@ -27,4 +27,5 @@ export {
   valuesOf,
 } from "./sweep-space.ts";
 export { check } from "./validate.ts";
+export { settingsOfVariant } from "./variants.ts";
 export { countWindows } from "./walk-windows.ts";

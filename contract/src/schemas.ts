@@ -258,7 +258,20 @@ export const variantSchema = {
   type: "object",
   additionalProperties: false,
   required: ["name", "inputs", "kit"],
-  properties: { name: title, inputs: inputValuesSchema, kit: { ...kitSchema, nullable: true } },
+  properties: {
+    name: title,
+    inputs: inputValuesSchema,
+    kit: { ...kitSchema, nullable: true },
+    /** Where it belongs; null goes with any. */
+    market: {
+      type: "object",
+      nullable: true,
+      default: null,
+      additionalProperties: false,
+      required: ["symbol", "timeframe"],
+      properties: { symbol: { type: "string", minLength: 1, maxLength: 40 }, timeframe: { type: "string", minLength: 1, maxLength: 20 } },
+    },
+  },
 } as const;
 
 /** A plan with everything it needs, as a file. */
@@ -488,7 +501,12 @@ export type RunQuery = FromSchema<typeof runQuerySchema>;
 export type BatchRequest = { readonly name: string; readonly runs: readonly (Omit<RunRequestBody, "id"> & { readonly label: string })[] };
 export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>;
 export type Rename = FromSchema<typeof renameSchema>;
-export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit"> & { readonly kit: ExitKit | null };
+/** The instrument and timeframe that a variant was found on. */
+export type VariantMarket = Pick<RunSettings, "symbol" | "timeframe">;
+export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit" | "market"> & {
+  readonly kit: ExitKit | null;
+  readonly market: VariantMarket | null;
+};
 export interface PlanFile {
   readonly kind: "plan-tester plan";
   readonly version: 1;

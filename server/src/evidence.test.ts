@@ -150,8 +150,13 @@ test("variants are kept, changed and taken away; a kit in them is checked", asyn
   await call("PUT", `/variants/${one.id}`, { name: "tighter", inputs: { stop: 4 }, kit: { name: "My kit", entriesPerSession: 1 } });
   const { body: list } = await call<Variant[]>("GET", "/plans/lighthouse/variants");
   expect(list).toMatchObject([
-    { id: one.id, name: "tighter", inputs: { stop: 4 }, kit: { name: "My kit", entriesPerSession: 1, plansExits: true } },
+    { id: one.id, name: "tighter", inputs: { stop: 4 }, kit: { name: "My kit", entriesPerSession: 1, plansExits: true }, market: null },
   ]);
+  const found = { name: "found", inputs: {}, kit: null, market: { symbol: "TEST", timeframe: "15m" } };
+  const { body: elsewhere } = await call<Variant>("POST", "/plans/lighthouse/variants", found);
+  expect((await call<Variant[]>("GET", "/plans/lighthouse/variants")).body[1]).toMatchObject(found);
+  expect((await call("PUT", `/variants/${elsewhere.id}`, { ...found, market: { symbol: "TEST" } })).status).toBe(400);
+  await call("DELETE", `/variants/${elsewhere.id}`);
   expect((await call("POST", "/plans/lighthouse/variants", { name: "bad", inputs: {}, kit: { sides: "up" } })).status).toBe(400);
   expect((await call("PUT", "/variants/none", { name: "x", inputs: {}, kit: null })).status).toBe(404);
   expect((await call("DELETE", `/variants/${one.id}`)).status).toBe(204);
@@ -425,14 +430,21 @@ test("a plan goes into a file with everything it needs, and comes back as a new 
   const source = `import { half } from "pier";\n${SOURCE.replace("ticks(30)", "ticks(half(60))")}`;
   const { body: plan } = await call<PlanDetail>("POST", "/plans", { source });
   await call("PUT", `/plans/${plan.id}`, { inputs: { stop: 9 }, settings: { ...SETTINGS, cash: 7000 }, note: "by the pier" });
-  await call("POST", `/plans/${plan.id}/variants`, { name: "wide", inputs: { stop: 90 }, kit: null });
+  await call("POST", `/plans/${plan.id}/variants`, {
+    name: "wide",
+    inputs: { stop: 90 },
+    kit: null,
+    market: { symbol: "TEST", timeframe: "5m" },
+  });
   const { body: file } = await call<PlanFile>("GET", `/plans/${plan.id}/file`);
   expect(file.modules).toEqual([expect.stringContaining("half")]);
   const { status, body: back } = await call<PlanDetail>("POST", "/plan-files", file);
   expect(status).toBe(201);
   expect(back).toMatchObject({ source, inputs: { stop: 9 }, settings: { cash: 7000 }, note: "by the pier" });
   expect(back.id).not.toBe(plan.id);
-  expect((await call<Variant[]>("GET", `/plans/${back.id}/variants`)).body).toMatchObject([{ name: "wide", inputs: { stop: 90 } }]);
+  expect((await call<Variant[]>("GET", `/plans/${back.id}/variants`)).body).toMatchObject([
+    { name: "wide", inputs: { stop: 90 }, market: { symbol: "TEST", timeframe: "5m" } },
+  ]);
   // A module that is there already is not made twice; another one of its name is not taken in silently.
   expect((await call<{ name: string }[]>("GET", "/modules")).body.filter(({ name }) => name === "pier").length).toBe(1);
   const other = { ...file, modules: [file.modules[0]!.replace("/ 2", "/ 3")] };

@@ -8,6 +8,7 @@ import { afterAll, expect, test } from "vitest";
 import { Database } from "./db/database.ts";
 import { EvidenceSchema1764100000000 } from "./db/evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./db/first-schema.ts";
+import { VariantRepository } from "./features/plans/variants.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-"));
@@ -40,7 +41,7 @@ const request = {
   ],
 };
 
-test("sweeps keep their rows and know their points, stitched runs their walk-forward", async () => {
+test("sweeps keep their rows and know their points, stitched runs their walk-forward, variants go with any market", async () => {
   const file = join(folder, "old.sqlite");
   const old = new DataSource({
     ...{ type: "better-sqlite3", database: file, migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000], migrationsRun: true },
@@ -56,6 +57,7 @@ test("sweeps keep their rows and know their points, stitched runs their walk-for
   await insert(old, "walk_forward", { id: "walk", request: "{}", inputSpecs: "[]", windows: JSON.stringify(windows) });
   await insert(old, "run", { id: "stitched", tags: '["walk-forward"]', batch: "" });
   await insert(old, "run", { id: "plain", tags: "[]", batch: "" });
+  await insert(old, "variant", { id: "tight", planId: "p", name: "tight", inputs: '{"a":1}', kit: "null" });
   await old.destroy();
 
   const database = await Database.open(file);
@@ -73,6 +75,7 @@ test("sweeps keep their rows and know their points, stitched runs their walk-for
     { id: "plain", walkForwardId: "" },
     { id: "stitched", walkForwardId: "walk" },
   ]);
+  expect(await new VariantRepository(database).list("p")).toMatchObject([{ id: "tight", inputs: { a: 1 }, kit: null, market: null }]);
   const log = await database.source.driver.createSchemaBuilder().log();
   expect(log.upQueries.map(({ query }) => query)).toEqual([]);
   await database.close();

@@ -353,6 +353,54 @@ test("crossing quiet stretches at once is the same as walking every bar", () => 
   );
 });
 
+test("several instruments: crossing quiet stretches at once is the same as walking every bar, whoever acts on whom", () => {
+  fc.assert(
+    fc.property(seeds, ([a, b]) => {
+      const random = new Random(a);
+      const { time, open, high, low, close, volume } = walk(600, a + 1);
+      const kept = Array.from({ length: 600 }, (_, i) => i).filter(() => random.next() < 0.7);
+      const pick = (column: Float64Array): Float64Array => Float64Array.from(kept, (i) => column[i]!);
+      const gappy = { time: pick(time), open: pick(open), high: pick(high), low: pick(low), close: pick(close), volume: pick(volume) };
+      const all = [walk(600, a), makeSeries(gappy, "1m", ALWAYS_OPEN), resample(walk(600, a + 2), "5m").series];
+      const run = (walksAll: boolean) => {
+        const draws = new Random(b);
+        const plan: Build = ({ markets, on, when }) => {
+          // Who asks for every price has every bar walked.
+          if (walksAll) on.price(() => {});
+          markets.forEach((market, k) => {
+            const other = markets[(k + 1 + Math.floor(draws.next() * 2)) % 3]!;
+            const rare = words.becomes(words.isAbove(market.bars.close, words.sma(market.bars.close, 9)));
+            when(rare, () => {
+              const exits = { stopLoss: ticks(8 + Math.floor(draws.next() * 20)), target: ticks(8 + Math.floor(draws.next() * 20)) };
+              const what = draws.next();
+              if (what < 0.4) (draws.next() < 0.5 ? market.enter.long : market.enter.short)(exits);
+              else if (what < 0.7) other.enter.long.stop(other.bars.close.now + 1, { ...exits, goodFor: 4 });
+              else other.position.close("done");
+            });
+          });
+        };
+        const feeds = all.map((bars, k) => ({
+          instrument: { ...INSTRUMENT, symbol: ["TEST", "NEXT", "LAST"][k]! },
+          store: new StudyStore(bars),
+          finer: null,
+        }));
+        const backtest = new Backtest({ plan: declare(plan), inputs: {}, feeds, settings: resolveSettings({ costs: COSTS }) });
+        backtest.advance(250);
+        backtest.advance(600);
+        return backtest.result();
+      };
+      const [quick, slow] = [run(false), run(true)];
+      expect(quick.trades).toEqual(slow.trades);
+      expect(quick.orders).toEqual(slow.orders);
+      expect(quick.fills).toEqual(slow.fills);
+      expect(Array.from(quick.equity, (value) => value.toFixed(6))).toEqual(Array.from(slow.equity, (value) => value.toFixed(6)));
+      expect(quick.figures.exposure).toBe(slow.figures.exposure);
+      expect(quick.figures.averagePositionValue).toBeCloseTo(slow.figures.averagePositionValue!, 6);
+    }),
+    { ...RUNS, numRuns: 25 },
+  );
+});
+
 test("R4.2 bars whose finer bars are the bars themselves give the same fills", () => {
   fc.assert(
     fc.property(seeds, ([a, b]) => {

@@ -8,6 +8,7 @@ import { ENTITIES } from "./entities.ts";
 import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
+import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
 
 interface Pragmas {
   pragma(text: string): unknown;
@@ -26,7 +27,7 @@ export class Database {
       type: "better-sqlite3",
       database: file,
       entities: ENTITIES,
-      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000, SearchSchema1764200000000],
+      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000, SearchSchema1764200000000, VariantMarketSchema1764300000000],
       migrationsRun: true,
       synchronize: false,
       enableWAL: true,

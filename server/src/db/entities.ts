@@ -88,6 +88,7 @@ export interface VariantRow {
   name: string;
   inputs: string;
   kit: string;
+  market: string;
 }
 
 /** Something that was tried with a plan, and what came of it. */
@@ -323,7 +324,7 @@ export const PlanVersionEntity = new EntitySchema<PlanVersionRow>({
 
 export const VariantEntity = new EntitySchema<VariantRow>({
   name: "variant",
-  columns: { id: { ...text, primary: true }, planId: text, createdMs: int, name: text, inputs: text, kit: text },
+  columns: { id: { ...text, primary: true }, planId: text, createdMs: int, name: text, inputs: text, kit: text, market: text },
   indices: [{ name: "variant_plan", columns: ["planId", "createdMs"] }],
 });
 

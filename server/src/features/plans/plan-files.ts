@@ -28,6 +28,7 @@ export class PlanFiles {
       name: variant.name,
       inputs: { ...variant.inputs },
       kit: variant.kit,
+      market: variant.market,
     }));
     return { kind: "plan-tester plan", version: 1, title, source, inputs: { ...inputs }, settings, note, modules, variants };
   }

@@ -1,4 +1,4 @@
-/** Named sets of inputs and exit kit of a plan. */
+/** Named sets of inputs and exit kit of a plan, some with a market. */
 import { randomUUID } from "node:crypto";
 import type { Variant, VariantBody } from "@plan-tester/contract";
 import { check, variantSchema } from "@plan-tester/contract";
@@ -7,8 +7,18 @@ import { Router } from "express";
 import type { Database } from "../../db/database.ts";
 import { VariantEntity, type VariantRow } from "../../db/entities.ts";
 
-const variantOf = (row: VariantRow): Variant => ({ ...row, inputs: JSON.parse(row.inputs), kit: JSON.parse(row.kit) });
-const rowOf = ({ name, inputs, kit }: VariantBody) => ({ name, inputs: JSON.stringify(inputs), kit: JSON.stringify(kit) });
+const variantOf = (row: VariantRow): Variant => ({
+  ...row,
+  inputs: JSON.parse(row.inputs),
+  kit: JSON.parse(row.kit),
+  market: JSON.parse(row.market),
+});
+const rowOf = ({ name, inputs, kit, market }: VariantBody) => ({
+  name,
+  inputs: JSON.stringify(inputs),
+  kit: JSON.stringify(kit),
+  market: JSON.stringify(market),
+});
 
 export class VariantRepository {
   readonly #database: Database;

@@ -1,5 +1,5 @@
 /** Several runs of a plan at once, in the background: one by itself, one for each variant, one for each instrument. */
-import type { RunSettings, Variant } from "@plan-tester/contract";
+import { type RunSettings, settingsOfVariant, type Variant } from "@plan-tester/contract";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -24,7 +24,7 @@ export function useBatch(planId: string, title: string, draft: Draft) {
     if (!list) return;
     const runs = list.map((variant: Variant) => ({
       ...{ planId, source, inputs: variant.inputs, label: variant.name },
-      settings: { ...settings, kit: variant.kit },
+      settings: settingsOfVariant(settings, variant),
     }));
     const batch = await start({ name: `${title}: variants`, runs });
     if (batch) navigate(`/compare?batch=${batch}`);

@@ -1,5 +1,5 @@
 /** Variants of a sweep that one goes on with: kept as variants of the plan, or picked to be set side by side. */
-import { runOfVariant, type SweepDetail } from "@plan-tester/contract";
+import { runOfVariant, type SweepDetail, SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -21,11 +21,11 @@ export function useCandidates(sweep: SweepDetail, { inputs, variants }: Pick<Swe
     try {
       const name = wordsOf(variant);
       const { inputs: own, settings } = runOfVariant(variants[variant]!, request.settings);
-      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: own, kit: settings.kit });
-      const isElsewhere = settings.symbol !== request.settings.symbol || settings.timeframe !== request.settings.timeframe;
-      toast(
-        `“${name}” is a variant of the plan now${isElsewhere ? ": its inputs and exit kit. Instrument and timeframe are set on the Bench" : ""}`,
-      );
+      // A market that was searched for belongs to what was found.
+      const hasMarket = inputs.some((input) => input.name === SYMBOL_AXIS || input.name === TIMEFRAME_AXIS);
+      const market = hasMarket ? { symbol: settings.symbol, timeframe: settings.timeframe } : null;
+      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: own, kit: settings.kit, market });
+      toast(`“${name}” is a variant of the plan now`);
     } catch (error) {
       toast.error(messageOf(error));
     }

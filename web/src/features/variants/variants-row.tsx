@@ -1,5 +1,5 @@
-/** Named sets of inputs and exit kit: choose one, keep one, set several side by side. */
-import type { RunSettings, Variant } from "@plan-tester/contract";
+/** Named sets of inputs and exit kit, some with a market of their own: choose one, keep one, set several side by side. */
+import { type RunSettings, settingsOfVariant, type Variant } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -17,8 +17,9 @@ export interface VariantsRowProps {
   readonly onCompare: () => void;
 }
 
-const isSame = (variant: Variant, inputs: Draft["inputs"], kit: RunSettings["kit"]): boolean =>
-  JSON.stringify([sorted(variant.inputs), variant.kit]) === JSON.stringify([sorted(inputs), kit]);
+const isSame = ({ inputs: own, kit, market }: Variant, inputs: Draft["inputs"], settings: RunSettings): boolean =>
+  JSON.stringify([sorted(own), kit]) === JSON.stringify([sorted(inputs), settings.kit]) &&
+  (market === null || (market.symbol === settings.symbol && market.timeframe === settings.timeframe));
 const sorted = (values: Readonly<Record<string, unknown>>) => Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1));
 
 export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowProps) {
@@ -26,7 +27,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
   const [naming, setNaming] = useState(false);
   const client = useQueryClient();
   const { inputs, settings } = draft;
-  const current = variants.find((variant) => isSame(variant, inputs, settings.kit));
+  const current = variants.find((variant) => isSame(variant, inputs, settings));
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ["variants", planId] });
   const attempt = async (work: () => Promise<unknown>): Promise<void> => {
     try {
@@ -38,7 +39,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
   };
   const choose = (id: string): void => {
     const variant = variants.find((candidate) => candidate.id === id);
-    if (variant) onChoose({ inputs: variant.inputs, settings: { ...settings, kit: variant.kit } });
+    if (variant) onChoose({ inputs: variant.inputs, settings: settingsOfVariant(settings, variant) });
   };
   return (
     <div className="flex flex-wrap items-center gap-1.5 border-rule border-b px-3 py-1 text-[13px]">
@@ -91,7 +92,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
           onName={(name) => {
             setNaming(false);
             const known = variants.find((variant) => variant.name === name);
-            const body = { name, inputs, kit: settings.kit };
+            const body = { name, inputs, kit: settings.kit, market: null };
             void attempt(() => (known ? api.put(`/variants/${known.id}`, body) : api.post(`/plans/${planId}/variants`, body)));
           }}
         />
@@ -100,7 +101,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
   );
 }
 
-const bodyOf = ({ name, inputs, kit }: Variant) => ({ name, inputs, kit });
+const bodyOf = ({ name, inputs, kit, market }: Variant) => ({ name, inputs, kit, market });
 
 interface NameDialogProps {
   readonly suggestion: string;
