@@ -13,9 +13,10 @@ export interface EquityRecord {
 /** A call of the built-in fill costs more than a short stretch does. */
 const SHORT_STRETCH = 96;
 
-/** Equity at the close of each bar. */
+/** Equity at the close of each bar, and in which stretches it came. */
 export class EquityColumn implements EquityRecord {
   readonly values: Float64Array;
+  readonly stretches = new EquityStretches();
   readonly #close: Float64Array;
 
   /** `values` is as long as `close`. */
@@ -25,18 +26,54 @@ export class EquityColumn implements EquityRecord {
   }
 
   flat(value: number, from: number, to: number): void {
+    this.stretches.add(value, 0, from, to);
     const { values } = this;
     if (to - from > SHORT_STRETCH) values.fill(value, from, to);
     else for (let i = from; i < to; i++) values[i] = value;
   }
 
   held(base: number, perPrice: number, from: number, to: number): void {
+    this.stretches.add(base, perPrice, from, to);
     const { values } = this;
     const close = this.#close;
     for (let i = from; i < to; i++) values[i] = base + perPrice * close[i]!;
   }
 
   at(i: number, value: number): void {
+    this.stretches.add(value, 0, i, i + 1);
     this.values[i] = value;
+  }
+}
+
+/** Equity of bars [from, to) is base + perPrice x close; where perPrice is 0 it stays the same. */
+export class EquityStretches {
+  count = 0;
+  /** Of each stretch: its end, its base, its money for a price of 1. It begins where the one before it ends. */
+  ends = new Int32Array(256);
+  bases = new Float64Array(256);
+  perPrices = new Float64Array(256);
+
+  add(base: number, perPrice: number, from: number, to: number): void {
+    if (to <= from) return;
+    const last = this.count - 1;
+    if (last >= 0 && this.bases[last] === base && this.perPrices[last] === perPrice) {
+      this.ends[last] = to;
+      return;
+    }
+    if (this.count === this.ends.length) this.#grow();
+    this.ends[this.count] = to;
+    this.bases[this.count] = base;
+    this.perPrices[this.count] = perPrice;
+    this.count++;
+  }
+
+  #grow(): void {
+    const { ends, bases, perPrices } = this;
+    this.ends = new Int32Array(2 * ends.length);
+    this.bases = new Float64Array(2 * ends.length);
+    this.perPrices = new Float64Array(2 * ends.length);
+    this.ends.set(ends);
+    this.bases.set(bases);
+    this.perPrices.set(perPrices);
   }
 }

@@ -367,7 +367,8 @@ test("several instruments: crossing quiet stretches at once is the same as walki
         const plan: Build = ({ markets, on, when }) => {
           // Who asks for every price has every bar walked.
           if (walksAll) on.price(() => {});
-          markets.forEach((market, k) => {
+          for (let k = 0; k < 3; k++) {
+            const market = markets[k];
             const other = markets[(k + 1 + Math.floor(draws.next() * 2)) % 3]!;
             const rare = words.becomes(words.isAbove(market.bars.close, words.sma(market.bars.close, 9)));
             when(rare, () => {
@@ -377,7 +378,7 @@ test("several instruments: crossing quiet stretches at once is the same as walki
               else if (what < 0.7) other.enter.long.stop(other.bars.close.now + 1, { ...exits, goodFor: 4 });
               else other.position.close("done");
             });
-          });
+          }
         };
         const feeds = all.map((bars, k) => ({
           instrument: { ...INSTRUMENT, symbol: ["TEST", "NEXT", "LAST"][k]! },

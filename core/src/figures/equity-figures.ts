@@ -1,8 +1,9 @@
 /** Figures of an equity curve. Shares and rates are fractions (0.12 is 12 %); what is undefined is null. */
+import type { EquityStretches } from "../engine/equity.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { DAY_MS } from "../market/timeframe.ts";
 import { type Daily, dailyReturns } from "./daily.ts";
-import { drawdowns } from "./drawdown.ts";
+import { drawdowns, drawdownsIn } from "./drawdown.ts";
 import { mean, quantile, ratio, sampleDeviation } from "./statistics.ts";
 
 export interface ReturnFigures {
@@ -40,6 +41,8 @@ export interface EquityContext {
   /** Yearly risk-free rate as a fraction. */
   readonly riskFree: number;
   readonly sessionsPerYear: number;
+  /** In which stretches equity came, where that is known. */
+  readonly stretches?: EquityStretches | null;
 }
 
 /** Mean over deviation of excess returns, a year (Sharpe 1994). Null under two returns or without variation. */
@@ -89,7 +92,8 @@ export function equityFigures(equity: Float64Array, daily: Daily, balances: Floa
   const time = bars.closeTime;
   const days = n > 0 ? (time[n - 1]! - startTime) / DAY_MS : 0;
   const end = n > 0 ? equity[n - 1]! : capital;
-  const down = drawdowns(equity, capital, time, startTime);
+  const { stretches } = context;
+  const down = stretches ? drawdownsIn(stretches, equity, capital, bars) : drawdowns(equity, capital, time, startTime);
   const timeAt = (index: number | null): number | null => (index === null ? null : index < 0 ? startTime : time[index]!);
   const stamped = (low: number, index: number | null): number | null => (low < 0 ? null : timeAt(index));
   const returns = dailyReturns(daily.equity);

@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import { EquityColumn } from "../engine/equity.ts";
-import { makeSeries } from "../market/bars.ts";
+import { makeSeries, sliceSeries } from "../market/bars.ts";
 import { ALWAYS_OPEN } from "../market/calendar.ts";
 import { dailyEquity } from "./daily.ts";
+import { drawdowns, drawdownsIn } from "./drawdown.ts";
 import { deepestFall } from "./equity-figures.ts";
 import { EquitySums } from "./equity-sums.ts";
 
@@ -36,7 +37,7 @@ const stretch = fc.record({
   perPrice: fc.integer({ min: -3, max: 3 }),
 });
 
-test("sums equal what is worked out from a whole column, however bars come in", () => {
+test("sums, and drawdowns by stretches, equal what is worked out from a whole column, however bars come in", () => {
   const closes = fc.array(fc.integer({ min: 50, max: 150 }), { minLength: 1, maxLength: 300 });
   fc.assert(
     fc.property(closes, fc.array(stretch, { minLength: 1, maxLength: 40 }), (prices, stretches) => {
@@ -60,6 +61,11 @@ test("sums equal what is worked out from a whole column, however bars come in", 
               );
         }
         next = end;
+      }
+      // As in a run that was stopped, too.
+      for (const n of [bars.length, Math.ceil(bars.length / 2)]) {
+        const [equity, part] = [column.values.subarray(0, n), sliceSeries(bars, 0, n)];
+        expect(drawdownsIn(column.stretches, equity, CAPITAL, part)).toEqual(drawdowns(equity, CAPITAL, part.closeTime, part.time[0]!));
       }
       expect(sums.deepestFall).toBe(deepestFall(column.values, CAPITAL));
       expect(sums.daily).toEqual(dailyEquity(bars, column.values, CAPITAL));

@@ -73,6 +73,8 @@ export class Backtest {
   readonly equity: Float64Array;
   /** Sums of trades, in a lean run of which nobody looks at a single one. */
   tally: TradeTally | null = null;
+  /** Of a run on one instrument whose curve is kept. */
+  readonly #column: EquityColumn | null;
   readonly #options: BacktestOptions;
   #finished = false;
   #closing = false;
@@ -103,9 +105,10 @@ export class Backtest {
     const { bars } = feeds[0]!.store;
     const record = isJoint ? undefined : options.record;
     this.equity = options.equity ?? new Float64Array(record ? 0 : bars.length);
+    this.#column = isJoint || record ? null : new EquityColumn(this.equity, bars.close);
     this.simulation = isJoint
       ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, this.equity)
-      : new Simulation(clocks[0]!, record ?? new EquityColumn(this.equity, bars.close));
+      : new Simulation(clocks[0]!, record ?? this.#column!);
   }
 
   #handlers(k: number, first: number) {
@@ -221,6 +224,7 @@ export class Backtest {
       instruments: feeds.map(({ instrument }) => instrument),
       settings,
       equity: this.equity.subarray(0, done),
+      stretches: this.#column?.stretches ?? null,
       orders: this.host.orders,
       fills: this.host.fills,
       trades: this.host.trades,

@@ -1,5 +1,6 @@
 /** Everything a run reports, put together from what happened in it. */
 import { firstAtOrAfter } from "../engine/ascending.ts";
+import type { EquityStretches } from "../engine/equity.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
@@ -47,6 +48,8 @@ export interface RunFacts {
   readonly settings: EngineSettings;
   /** Equity at the close of each bar that was done. */
   readonly equity: Float64Array;
+  /** In which stretches it came, where that is known. */
+  readonly stretches?: EquityStretches | null;
   readonly orders: readonly Order[];
   readonly fills: readonly Fill[];
   readonly trades: readonly Trade[];
@@ -87,7 +90,8 @@ export function assembleResult(facts: RunFacts): RunResult {
   const { instrument, settings, trades, equity, status, failure, barsDone, firstBar, orders, fills, log, notes, ownFigures, plots } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments)), finerMissing: 0 };
-  const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear: instrument.calendar.sessionsPerYear };
+  const { sessionsPerYear } = instrument.calendar;
+  const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear, stretches: facts.stretches ?? null };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);
   const table = tradeFigures(trades, facts.instruments);
