@@ -23,6 +23,7 @@ const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20),
     const kept: number[][] = [];
     on.barClose(() => {
       if (inputs.harm === 1) for (let k = 0; k < 20; k++) kept.push(new Array(50_000).fill(k));
+      if (inputs.harm === 3) for (let k = 0; k < 100; k++) kept.push(new Int32Array(50_000_000) as never);
       if (inputs.harm === 2) throw new Error("Not this one.");
     });
     when(crossesAbove(bars.close, mean).and(isAbove(bars.close, trend)), () => {
@@ -75,6 +76,15 @@ describe("a pool whose processes share memory", () => {
     expect((kept as PromiseFulfilledResult<{ figures: Float64Array }>).value.figures).toEqual((await sweepPlan(alone, good)).figures);
     expect(lost).toMatchObject({ status: "rejected" });
     expect(String((lost as PromiseRejectedResult).reason)).toContain("more memory than a plan may have");
+  }, 60_000);
+
+  test("one that takes memory outside the heap fails by itself, and the batches beside it do not", async () => {
+    const good = batchOf(spans(5, 40));
+    const bad = batchOf([{ span: 5, harm: 3 }]);
+    const answers = await Promise.all([good, bad, good].map((batch) => pool.use((lane) => sweepPlan(lane, batch))));
+    const { figures } = await sweepPlan(alone, good);
+    for (const k of [0, 2]) expect(answers[k]).toMatchObject({ failures: [], figures });
+    expect(answers[1]!.failures).toMatchObject([{ variant: 0, message: expect.stringMatching(/allocation failed/i) }]);
   }, 60_000);
 
   test("a variant that throws costs only itself", async () => {

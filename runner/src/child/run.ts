@@ -130,8 +130,14 @@ export function sendError(error: unknown, plan: LoadedPlan | null, id: number, s
   send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
 }
 
-/** Figures of each variant on each stretch: row = variant, then stretch, then figure. */
-export function sweep(message: SweepMessage): Omit<Extract<FromChild, { type: "swept" }>, "memoryBytes"> {
+/** Memory outside the heap has run out, for which another lane of the process may be to blame. */
+export const isAllocationFailure = (error: unknown): boolean => error instanceof RangeError && /allocation failed/i.test(error.message);
+
+/**
+ * Figures of each variant on each stretch: row = variant, then stretch, then figure.
+ * @throws RangeError when memory that is shared with other lanes has run out.
+ */
+export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extract<FromChild, { type: "swept" }>, "memoryBytes"> {
   const width = SWEEP_FIGURES.length;
   const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
@@ -160,6 +166,7 @@ export function sweep(message: SweepMessage): Omit<Extract<FromChild, { type: "s
         }
       });
     } catch (error) {
+      if (sharesMemory && isAllocationFailure(error)) throw error;
       const failure = failureOf(error, plan, null, null);
       failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
     }

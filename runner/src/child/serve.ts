@@ -2,7 +2,7 @@
 import type { ColumnExchange } from "@plan-tester/core";
 import type { FromChild, ToChild } from "../protocol.ts";
 import { LiveSession } from "./live.ts";
-import { describe, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
+import { describe, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
 /** Where messages come from and go to. */
@@ -31,7 +31,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       case "run":
         return run(message, send);
       case "sweep":
-        return send({ ...sweep(message), memoryBytes: process.memoryUsage().rss / lanes });
+        return send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage().rss / lanes });
       case "look-ahead":
         return lookAhead(message, send);
       case "trace":
@@ -58,6 +58,8 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       try {
         await handle(message);
       } catch (error) {
+        // The thread ends, and what it was at is done again by itself, where it can only be its own fault.
+        if (lanes > 1 && isAllocationFailure(error)) process.exit(1);
         sendError(error, null, "id" in message ? message.id : 0, send);
       }
     });

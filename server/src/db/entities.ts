@@ -324,7 +324,15 @@ export const PlanVersionEntity = new EntitySchema<PlanVersionRow>({
 
 export const VariantEntity = new EntitySchema<VariantRow>({
   name: "variant",
-  columns: { id: { ...text, primary: true }, planId: text, createdMs: int, name: text, inputs: text, kit: text, market: text },
+  columns: {
+    id: { ...text, primary: true },
+    planId: text,
+    createdMs: int,
+    name: text,
+    inputs: text,
+    kit: text,
+    market: { ...text, default: "null" },
+  },
   indices: [{ name: "variant_plan", columns: ["planId", "createdMs"] }],
 });
 
