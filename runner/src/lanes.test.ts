@@ -68,6 +68,19 @@ describe("a pool whose processes share memory", () => {
     expect([...pids]).not.toContain(process.pid);
   });
 
+  test("each finds bars that only the other has used for long, and sets of bars that went come again", async () => {
+    const lanes = sharedLanes(2);
+    const on = (lane: PlanProcess, key: string) =>
+      sweepPlan(lane, { ...batchOf(spans(5, 1)), stretches: [[{ instrument: INSTRUMENT, data: { key, series, finer: null } }]] });
+    const first = await on(lanes[0]!, "kept");
+    for (let k = 0; k < 20; k++) {
+      await on(lanes[1]!, `set ${k}`);
+      await on(lanes[0]!, "kept");
+    }
+    for (const key of ["kept", "set 0", "set 19"]) expect((await on(lanes[1]!, key)).figures).toEqual(first.figures);
+    lanes[0]!.kill("done");
+  }, 60_000);
+
   test("a variant that takes too much memory is lost alone; the batch beside it is whole", async () => {
     const good = batchOf(spans(5, 40));
     const bad = batchOf([{ span: 5, harm: 1 }]);

@@ -24,12 +24,18 @@ export interface FinerData {
   readonly first: Int32Array;
 }
 
-/** Bars by a key of the sender's choosing; kept until newer ones push them out. */
+/** Bars by a key of the sender's choosing; kept until the sender says that they may go. */
 export interface DataMessage {
   readonly type: "data";
   readonly key: string;
   readonly series: BarSeries;
   readonly finer: FinerData | null;
+}
+
+/** Bars that nobody is going to ask for without sending them anew. */
+export interface ForgetMessage {
+  readonly type: "forget";
+  readonly key: string;
 }
 
 export interface DescribeMessage {
@@ -153,6 +159,7 @@ export interface LiveAccountMessage {
 
 export type ToChild =
   | DataMessage
+  | ForgetMessage
   | DescribeMessage
   | RunMessage
   | SweepMessage

@@ -8,7 +8,6 @@ import { type DataMessage, type FinerData, type FromChild, type FromLane, TOO_MU
 import { ColumnDesk, type ColumnRequest } from "./column-desk.ts";
 import type { LaneSeat } from "./lane-columns.ts";
 import { laneThread } from "./lane-thread.ts";
-import { MOST_DATA_SETS } from "./run.ts";
 
 export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   const send = (message: FromLane): void => void process.send?.(message);
@@ -52,8 +51,6 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   }
 
   function keep(message: DataMessage): void {
-    data.delete(message.key);
-    while (data.size >= MOST_DATA_SETS) data.delete(data.keys().next().value!);
     const known = Array.from(data.values(), ({ series }) => series);
     const shared: DataMessage = {
       ...message,
@@ -67,7 +64,10 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   const workers: Worker[] = Array.from({ length: lanes }, (_, lane) => open(lane));
   process.on("message", ({ lane, message }: ToLane) => {
     if (message.type === "data") keep(message);
-    else workers[lane]!.postMessage(message);
+    else if (message.type === "forget") {
+      data.delete(message.key);
+      for (const worker of workers) worker.postMessage(message);
+    } else workers[lane]!.postMessage(message);
   });
 }
 

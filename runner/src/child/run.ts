@@ -25,23 +25,22 @@ interface KeptData {
   readonly finer: FinerBars | null;
 }
 
-export const MOST_DATA_SETS = 16;
 const data = new Map<string, KeptData>();
 
 /** @param exchange where columns on these bars are shared with other lanes. */
 export function keepData(key: string, series: BarSeries, finer: FinerBars | null, exchange: ColumnExchange | null): void {
-  data.delete(key);
-  while (data.size >= MOST_DATA_SETS) data.delete(data.keys().next().value!);
   const known = Array.from(data.values(), ({ store }) => store.bars);
   data.set(key, { store: new StudyStore(shareTimes(series, known), exchange), finer });
+}
+
+export function forgetData(key: string): void {
+  data.delete(key);
+  equityBuffers.delete(key);
 }
 
 function dataOf(key: string): KeptData {
   const found = data.get(key);
   if (!found) throw new PlanTesterError("not-found", `The plan process holds no bars "${key}".`, { key });
-  // Case: still in use, so it should be the last to go.
-  data.delete(key);
-  data.set(key, found);
   found.store.trim();
   return found;
 }
@@ -237,7 +236,6 @@ const equityBuffers = new Map<string, Float64Array>();
 function equityBuffer(key: string, length: number): Float64Array {
   const known = equityBuffers.get(key);
   if (known?.length === length) return known;
-  if (equityBuffers.size >= MOST_DATA_SETS) equityBuffers.clear();
   const made = new Float64Array(length);
   equityBuffers.set(key, made);
   return made;

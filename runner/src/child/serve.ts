@@ -2,7 +2,7 @@
 import type { ColumnExchange } from "@plan-tester/core";
 import type { FromChild, ToChild } from "../protocol.ts";
 import { LiveSession } from "./live.ts";
-import { describe, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
+import { describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
 /** Where messages come from and go to. */
@@ -26,6 +26,8 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
     switch (message.type) {
       case "data":
         return keepData(message.key, message.series, message.finer, exchangeOf(message.key));
+      case "forget":
+        return forgetData(message.key);
       case "describe":
         return send({ type: "described", id: message.id, description: describe(message.source) });
       case "run":

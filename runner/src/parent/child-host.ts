@@ -7,7 +7,7 @@ import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type 
 import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
 
-/** No more than the child keeps; a run on many instruments needs all of its bars at once. */
+/** Sets of bars that the child keeps; a run on many instruments needs all of its bars at once. */
 const KEPT_KEYS = 14;
 /** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
 const YOUNG_MB = 8;
@@ -91,7 +91,9 @@ export class ChildHost {
       return;
     }
     this.post(lane, { type: "data", key, ...make() });
-    this.#keys = [...this.#keys, key].slice(-KEPT_KEYS);
+    this.#keys.push(key);
+    // Said rather than left to each lane, which would not know what the others still use.
+    if (this.#keys.length > KEPT_KEYS) this.post(lane, { type: "forget", key: this.#keys.shift()! });
   }
 }
 
