@@ -1,4 +1,4 @@
-/** Where a run's equity goes as its bars go by: a column for a run that is looked at, sums for one that is not. */
+/** Where a run's equity goes as its bars go by: a column for a run that is looked at, stretches for one that is not. */
 
 /** Bars come in order, each once. Money is account currency. */
 export interface EquityRecord {
@@ -10,50 +10,24 @@ export interface EquityRecord {
   at(i: number, value: number): void;
 }
 
-/** A call of the built-in fill costs more than a short stretch does. */
-const SHORT_STRETCH = 96;
-
-/** Equity at the close of each bar, and in which stretches it came. */
-export class EquityColumn implements EquityRecord {
-  readonly values: Float64Array;
-  readonly stretches = new EquityStretches();
-  readonly #close: Float64Array;
-
-  /** `values` is as long as `close`. */
-  constructor(values: Float64Array, close: Float64Array) {
-    this.values = values;
-    this.#close = close;
-  }
-
-  flat(value: number, from: number, to: number): void {
-    this.stretches.add(value, 0, from, to);
-    const { values } = this;
-    if (to - from > SHORT_STRETCH) values.fill(value, from, to);
-    else for (let i = from; i < to; i++) values[i] = value;
-  }
-
-  held(base: number, perPrice: number, from: number, to: number): void {
-    this.stretches.add(base, perPrice, from, to);
-    const { values } = this;
-    const close = this.#close;
-    for (let i = from; i < to; i++) values[i] = base + perPrice * close[i]!;
-  }
-
-  at(i: number, value: number): void {
-    this.stretches.add(value, 0, i, i + 1);
-    this.values[i] = value;
-  }
-}
-
-/** Equity of bars [from, to) is base + perPrice x close; where perPrice is 0 it stays the same. */
-export class EquityStretches {
+/** The stretches in which equity came: of bars [from, to) it is base + perPrice x close; where perPrice is 0 it stays the same. */
+export class EquityStretches implements EquityRecord {
   count = 0;
   /** Of each stretch: its end, its base, its money for a price of 1. It begins where the one before it ends. */
   ends = new Int32Array(256);
   bases = new Float64Array(256);
   perPrices = new Float64Array(256);
 
-  add(base: number, perPrice: number, from: number, to: number): void {
+  flat(value: number, from: number, to: number): void {
+    this.held(value, 0, from, to);
+  }
+
+  at(i: number, value: number): void {
+    this.held(value, 0, i, i + 1);
+  }
+
+  /** Pieces of one position are one stretch, though handlers that wait for a close cut it. */
+  held(base: number, perPrice: number, from: number, to: number): void {
     if (to <= from) return;
     const last = this.count - 1;
     if (last >= 0 && this.bases[last] === base && this.perPrices[last] === perPrice) {
@@ -75,5 +49,40 @@ export class EquityStretches {
     this.ends.set(ends);
     this.bases.set(bases);
     this.perPrices.set(perPrices);
+  }
+}
+
+/** A call of the built-in fill costs more than a short stretch does. */
+const SHORT_STRETCH = 96;
+
+/** Equity at the close of each bar, and in which stretches it came. */
+export class EquityColumn implements EquityRecord {
+  readonly values: Float64Array;
+  readonly stretches = new EquityStretches();
+  readonly #close: Float64Array;
+
+  /** `values` is as long as `close`. */
+  constructor(values: Float64Array, close: Float64Array) {
+    this.values = values;
+    this.#close = close;
+  }
+
+  flat(value: number, from: number, to: number): void {
+    this.stretches.flat(value, from, to);
+    const { values } = this;
+    if (to - from > SHORT_STRETCH) values.fill(value, from, to);
+    else for (let i = from; i < to; i++) values[i] = value;
+  }
+
+  held(base: number, perPrice: number, from: number, to: number): void {
+    this.stretches.held(base, perPrice, from, to);
+    const { values } = this;
+    const close = this.#close;
+    for (let i = from; i < to; i++) values[i] = base + perPrice * close[i]!;
+  }
+
+  at(i: number, value: number): void {
+    this.stretches.at(i, value);
+    this.values[i] = value;
   }
 }

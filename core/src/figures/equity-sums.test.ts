@@ -6,7 +6,7 @@ import { ALWAYS_OPEN } from "../market/calendar.ts";
 import { dailyEquity } from "./daily.ts";
 import { drawdowns, drawdownsIn } from "./drawdown.ts";
 import { deepestFall } from "./equity-figures.ts";
-import { EquitySums } from "./equity-sums.ts";
+import { dailyIn, deepestFallIn } from "./equity-sums.ts";
 
 const CAPITAL = 1000;
 const FOUR_HOURS = 4 * 3_600_000;
@@ -43,23 +43,20 @@ test("sums, and drawdowns by stretches, equal what is worked out from a whole co
     fc.property(closes, fc.array(stretch, { minLength: 1, maxLength: 40 }), (prices, stretches) => {
       const bars = seriesOf(prices);
       const column = new EquityColumn(new Float64Array(bars.length), bars.close);
-      const sums = new EquitySums(bars, CAPITAL);
       let next = 0;
       for (let k = 0; next < bars.length; k++) {
         const { kind, length, pieces, base, perPrice } = stretches[k % stretches.length]!;
         const end = Math.min(bars.length, next + (kind === "at" ? 1 : length));
-        for (const record of [column, sums]) {
-          if (kind === "flat") record.flat(base, next, end);
-          else if (kind === "at") record.at(next, base);
-          else
-            for (let piece = 0; piece < pieces; piece++)
-              record.held(
-                base,
-                perPrice,
-                next + Math.floor(((end - next) * piece) / pieces),
-                next + Math.floor(((end - next) * (piece + 1)) / pieces),
-              );
-        }
+        if (kind === "flat") column.flat(base, next, end);
+        else if (kind === "at") column.at(next, base);
+        else
+          for (let piece = 0; piece < pieces; piece++)
+            column.held(
+              base,
+              perPrice,
+              next + Math.floor(((end - next) * piece) / pieces),
+              next + Math.floor(((end - next) * (piece + 1)) / pieces),
+            );
         next = end;
       }
       // As in a run that was stopped, too.
@@ -67,8 +64,8 @@ test("sums, and drawdowns by stretches, equal what is worked out from a whole co
         const [equity, part] = [column.values.subarray(0, n), sliceSeries(bars, 0, n)];
         expect(drawdownsIn(column.stretches, equity, CAPITAL, part)).toEqual(drawdowns(equity, CAPITAL, part.closeTime, part.time[0]!));
       }
-      expect(sums.deepestFall).toBe(deepestFall(column.values, CAPITAL));
-      expect(sums.daily).toEqual(dailyEquity(bars, column.values, CAPITAL));
+      expect(deepestFallIn(column.stretches, CAPITAL, bars)).toBe(deepestFall(column.values, CAPITAL));
+      expect(dailyIn(column.stretches, CAPITAL, bars)).toEqual(dailyEquity(bars, column.values, CAPITAL));
     }),
   );
 });

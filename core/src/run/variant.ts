@@ -1,8 +1,9 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
+import { EquityStretches } from "../engine/equity.ts";
 import type { TradeTally } from "../engine/tally.ts";
-import { dailyReturns, profitableYears } from "../figures/daily.ts";
-import { sharpeRatio } from "../figures/equity-figures.ts";
-import { EquitySums } from "../figures/equity-sums.ts";
+import { dailyEquity, dailyReturns, profitableYears } from "../figures/daily.ts";
+import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
+import { dailyIn, deepestFallIn } from "../figures/equity-sums.ts";
 import { ratio } from "../figures/statistics.ts";
 import { tradeFigures } from "../figures/trade-figures.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
@@ -57,18 +58,19 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   const { settings, feeds } = options;
   const { instrument, store } = feeds[0]!;
   const { bars } = store;
-  const sums = new EquitySums(bars, settings.cash);
-  const backtest = new Backtest({ ...options, isLean: true, record: sums });
+  const stretches = new EquityStretches();
+  const backtest = new Backtest({ ...options, isLean: true, record: stretches });
   backtest.advance(bars.length);
-  // Several instruments have drawn a column together.
-  if (feeds.length > 1) for (let i = 0; i < bars.length; i++) sums.at(i, backtest.equity[i]!);
   const trades = backtest.tally
     ? figuresOf(backtest.tally)
     : tradeFigures(
         backtest.host.trades,
         feeds.map((feed) => feed.instrument),
       );
-  const { daily, deepestFall: drawdown } = sums;
+  // Several instruments have drawn a column together.
+  const isJoint = feeds.length > 1;
+  const drawdown = isJoint ? deepestFall(backtest.equity, settings.cash) : deepestFallIn(stretches, settings.cash, bars);
+  const daily = isJoint ? dailyEquity(bars, backtest.equity, settings.cash) : dailyIn(stretches, settings.cash, bars);
   const returns = dailyReturns(daily.equity);
   const values: Record<SweepFigure, number | null> = {
     netProfit: trades.netProfit,
