@@ -13,10 +13,17 @@ export interface EquityRecord {
 /** The stretches in which equity came: of bars [from, to) it is base + perPrice x close; where perPrice is 0 it stays the same. */
 export class EquityStretches implements EquityRecord {
   count = 0;
+  /** Room for stretches: reading a typed array's length is slow once prototypes are frozen. */
+  #room = 256;
   /** Of each stretch: its end, its base, its money for a price of 1. It begins where the one before it ends. */
-  ends = new Int32Array(256);
-  bases = new Float64Array(256);
-  perPrices = new Float64Array(256);
+  ends = new Int32Array(this.#room);
+  bases = new Float64Array(this.#room);
+  perPrices = new Float64Array(this.#room);
+
+  /** Forgets all, and keeps the memory for another run. */
+  clear(): void {
+    this.count = 0;
+  }
 
   flat(value: number, from: number, to: number): void {
     this.held(value, 0, from, to);
@@ -34,7 +41,7 @@ export class EquityStretches implements EquityRecord {
       this.ends[last] = to;
       return;
     }
-    if (this.count === this.ends.length) this.#grow();
+    if (this.count === this.#room) this.#grow();
     this.ends[this.count] = to;
     this.bases[this.count] = base;
     this.perPrices[this.count] = perPrice;
@@ -43,9 +50,10 @@ export class EquityStretches implements EquityRecord {
 
   #grow(): void {
     const { ends, bases, perPrices } = this;
-    this.ends = new Int32Array(2 * ends.length);
-    this.bases = new Float64Array(2 * ends.length);
-    this.perPrices = new Float64Array(2 * ends.length);
+    this.#room *= 2;
+    this.ends = new Int32Array(this.#room);
+    this.bases = new Float64Array(this.#room);
+    this.perPrices = new Float64Array(this.#room);
     this.ends.set(ends);
     this.bases.set(bases);
     this.perPrices.set(perPrices);

@@ -182,8 +182,15 @@ export class Triggers {
     return risesTo(trigger) ? x >= level - this.tolerance : x <= level + this.tolerance;
   }
 
+  /** Whether any may hold at x: says so before each of them is asked. */
+  mayHoldAt(x: number): boolean {
+    if (this.#isStale) this.#findLevels();
+    return x >= this.#upLevel || x <= this.#downLevel;
+  }
+
   /** The first, by order of submission, whose condition holds at x. */
   holdingAt(x: number): Trigger | null {
+    if (!this.mayHoldAt(x)) return null;
     let holding: Trigger | null = null;
     const { list } = this;
     for (let k = 0; k < list.length; k++) {
@@ -195,6 +202,7 @@ export class Triggers {
 
   /** The first that price meets on its way from x to `to`; ties by submission. */
   nextBetween(x: number, to: number): Trigger | null {
+    if (!this.mayHoldAt(to)) return null;
     const rising = to > x;
     let best: Trigger | null = null;
     let bestLevel = 0;

@@ -15,16 +15,15 @@ export function declareStudy(definition: StudyDefinition, scope: Scope, columns:
   const parts = columns.map((column) => operand(scope, column, `${definition.name}()`));
   const key = `${definition.name}(${[...parts.map((entry) => entry.key), ...numbers].join(", ")})`;
   // All outputs come of one computation; on the forming bar's few bars it is made anew for each.
-  const known = new WeakMap<BarSeries, ReturnType<StudyDefinition["compute"]>>();
+  let [knownBars, known]: [BarSeries | null, ReturnType<StudyDefinition["compute"]>] = [null, []];
   const compute = (bars: BarSeries, given: readonly Entry[]): ReturnType<StudyDefinition["compute"]> => {
     const args: StudyArguments = { bars, columns: given as readonly NumberEntry[], numbers };
     if (given !== parts) return definition.compute(args);
-    let made = known.get(bars);
-    if (!made) {
-      made = definition.compute(args);
-      known.set(bars, made);
+    if (knownBars !== bars) {
+      known = definition.compute(args);
+      knownBars = bars;
     }
-    return made;
+    return known;
   };
   const own = definition.settle(numbers);
   if (definition.outputs.length === 1) return [deriveColumn(scope, key, own, parts, (bars, given) => compute(bars, given)[0]!)];

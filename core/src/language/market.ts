@@ -7,10 +7,8 @@ import { higherScope, type Scope } from "./scope.ts";
 import type { NumberEntry } from "./study-store.ts";
 import type { Trading } from "./trading.ts";
 
-const scopes = new WeakMap<object, Scope>();
-
 /** The scope of a plan's bars, undefined when it is something else. */
-export const scopeOfBars = (bars: unknown): Scope | undefined => (typeof bars === "object" && bars !== null ? scopes.get(bars) : undefined);
+export let scopeOfBars: (bars: unknown) => Scope | undefined;
 
 const FIELDS = ["open", "high", "low", "close", "volume"] as const;
 
@@ -24,10 +22,13 @@ export class PlanBars {
   readonly #instrument: Instrument;
   readonly #columns = new Map<string, Column>();
 
+  static {
+    scopeOfBars = (bars) => (typeof bars === "object" && bars !== null && #scope in bars ? bars.#scope : undefined);
+  }
+
   constructor(scope: Scope, instrument: Instrument) {
     this.#scope = scope;
     this.#instrument = instrument;
-    scopes.set(this, scope);
   }
 
   #column(field: (typeof FIELDS)[number]): Column {

@@ -70,7 +70,8 @@ export class Trading {
     const send = (kind: OrderKind, price: number, limitPrice: number, name: string, options: unknown): OrderHandle =>
       this.#enterBy(side, kind, price, limitPrice, name, options);
     const none = Number.NaN;
-    return Object.assign((options?: unknown) => send("market", none, none, `${verb}()`, options), {
+    const plain = `${verb}()`;
+    return Object.assign((options?: unknown) => send("market", none, none, plain, options), {
       stop: (price: unknown, options?: unknown) => send("stop", checkPrice(price, `${verb}.stop()`), none, `${verb}.stop()`, options),
       limit: (price: unknown, options?: unknown) => send("limit", checkPrice(price, `${verb}.limit()`), none, `${verb}.limit()`, options),
       stopLimit: (price: unknown, limit: unknown, options?: unknown) =>

@@ -53,12 +53,15 @@ function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spre
   };
 }
 
+/** Of the variant that runs: one after the other writes into the same memory. */
+const stretches = new EquityStretches();
+
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): Float64Array {
   const { settings, feeds } = options;
   const { instrument, store } = feeds[0]!;
   const { bars } = store;
-  const stretches = new EquityStretches();
+  stretches.clear();
   const backtest = new Backtest({ ...options, isLean: true, record: stretches });
   backtest.advance(bars.length);
   const trades = backtest.tally
