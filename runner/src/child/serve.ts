@@ -33,7 +33,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       case "run":
         return run(message, send);
       case "sweep":
-        return send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage().rss / lanes });
+        return send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage.rss() / lanes });
       case "look-ahead":
         return lookAhead(message, send);
       case "trace":
