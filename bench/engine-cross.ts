@@ -5,7 +5,7 @@ import { CROSS_SOURCE, crossLoop } from "./cross-loop.ts";
 import { close, INSTRUMENT, ratioOf, walk } from "./series.ts";
 
 const BARS = 1_000_000;
-const ROUNDS = 15;
+const ROUNDS = 31;
 
 await lockDown();
 const bars = walk(BARS, 7);

@@ -7,45 +7,31 @@ import { type InputValues, overfitting, Random, resolveSettings, sliceSeries } f
 import { type PlanProcess, sharedLanes, sweepPlan } from "@plan-tester/runner";
 import { CROSS_SOURCE } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
+import { type Feeds, sweepThrough } from "./sweep-through.ts";
 
 const settings = resolveSettings({ costs: INSTRUMENT.costs });
 const variants: InputValues[] = [];
 for (let fast = 5; fast <= 24; fast++) for (let slow = 30; slow <= 79; slow += 2) variants.push({ fast, slow, stop: 40, target: 80 });
 if (variants.length !== 500) throw new Error(`There should be 500 settings, not ${variants.length}.`);
 
-type Feeds = Parameters<typeof sweepPlan>[1]["stretches"][number];
+const BATCH = 200;
+const ROUNDS = 11;
+/** Until both lanes run compiled code: what a sweep of some thousand variants soon does. */
+const WARMING = 5;
+
 const lanes = sharedLanes(2);
-async function sweep(workers: readonly PlanProcess[], feeds: Feeds, batch: number): Promise<Float64Array[]> {
-  const found: Float64Array[] = [];
-  let next = 0;
-  await Promise.all(
-    workers.map(async (worker) => {
-      while (next < variants.length) {
-        const start = next;
-        next += batch;
-        const { figures } = await sweepPlan(worker, {
-          source: CROSS_SOURCE,
-          variants: variants.slice(start, start + batch),
-          stretches: [feeds],
-          settings,
-        });
-        found[start / batch] = figures;
-      }
-    }),
-  );
-  return found;
-}
+const sweep = (through: readonly PlanProcess[], feeds: Feeds): Promise<Float64Array> =>
+  sweepThrough(through, variants, feeds, settings, BATCH);
 const whole: Feeds = [{ instrument: INSTRUMENT, data: { key: "whole", series: walk(20_000, 5), finer: null } }];
-for (const worker of lanes) await sweep([worker], whole, 25);
+for (let round = 0; round < WARMING; round++) for (const lane of lanes) await sweep([lane], whole);
 const ratios: number[] = [];
-for (let round = 0; round < 7; round++) {
+for (let round = 0; round < ROUNDS; round++) {
   const began = performance.now();
-  const one = await sweep(lanes.slice(0, 1), whole, 25);
+  const one = await sweep([lanes[round % 2]!], whole);
   const between = performance.now();
-  const two = await sweep(lanes, whole, 25);
+  const two = await sweep(lanes, whole);
   ratios.push((between - began) / (performance.now() - between));
-  if (one.some((figures, k) => figures.some((value, i) => !Object.is(value, two[k]![i]))))
-    throw new Error("One lane and two give different figures.");
+  if (one.some((value, i) => !Object.is(value, two[i]))) throw new Error("One lane and two give different figures.");
 }
 console.log(`bench scaling ratio ${median(ratios).toFixed(2)} from one lane to two on ${cpus().length} cores (goal 1.8)`);
 
@@ -66,7 +52,7 @@ for (let k = 0; k < windows; k++) {
   const cut = (from: number, to: number): Feeds => [
     { instrument: INSTRUMENT, data: { key: `${from}:${to}`, series: sliceSeries(series, from, to), finer: null } },
   ];
-  const figures = (await sweep(lanes, cut(start - inside, start), 25)).flatMap((part) => Array.from(part));
+  const figures = await sweep(lanes, cut(start - inside, start));
   if (figures.length === 0) throw new Error("A window found nothing.");
   await sweepPlan(lanes[0]!, {
     source: CROSS_SOURCE,

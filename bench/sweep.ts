@@ -5,9 +5,10 @@
 import { readFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { type InputValues, resolveSettings, SWEEP_FIGURES } from "@plan-tester/core";
-import { type PlanProcess, sharedLanes, sweepPlan } from "@plan-tester/runner";
-import { CROSS_SOURCE, crossLoop } from "./cross-loop.ts";
+import { sharedLanes } from "@plan-tester/runner";
+import { crossLoop } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
+import { type Feeds, sweepThrough } from "./sweep-through.ts";
 
 const BARS = 20_000;
 const BATCH = 200;
@@ -22,7 +23,7 @@ for (let fast = 5; fast <= 24; fast++)
       for (let target = 40; target <= 120; target += 20) variants.push({ fast, slow, stop, target });
 if (variants.length !== 12_000) throw new Error(`There should be 12,000 variants, not ${variants.length}.`);
 
-const FEEDS = [{ instrument: INSTRUMENT, data: { key: "walk", series: bars, finer: null } }];
+const FEEDS: Feeds = [{ instrument: INSTRUMENT, data: { key: "walk", series: bars, finer: null } }];
 const lanes = sharedLanes(cpus().length);
 const width = SWEEP_FIGURES.length;
 const figures = new Float64Array(variants.length * width);
@@ -32,37 +33,8 @@ function peakMemory(pid: number | undefined): number {
   return Number(/VmHWM:\s*(\d+)/.exec(readFileSync(`/proc/${pid ?? "self"}/status`, "utf8"))?.[1] ?? 0) / 1024;
 }
 
-/** Variants [from, to) through all processes. */
-async function sweep(from: number, to: number): Promise<void> {
-  let next = from;
-  const work = async (lane: PlanProcess): Promise<void> => {
-    while (next < to) {
-      const start = next;
-      next = Math.min(to, start + BATCH);
-      const answer = await sweepPlan(lane, {
-        source: CROSS_SOURCE,
-        variants: variants.slice(start, next),
-        stretches: [FEEDS],
-        settings,
-      });
-      if (answer.failures[0]) throw new Error(answer.failures[0].message);
-      figures.set(answer.figures, start * width);
-    }
-  };
-  await Promise.all(lanes.map(work));
-}
-
 // The process is started ahead, as the server keeps it.
-await Promise.all(
-  lanes.map((lane) =>
-    sweepPlan(lane, {
-      source: CROSS_SOURCE,
-      variants: variants.slice(0, 1),
-      stretches: [FEEDS],
-      settings,
-    }),
-  ),
-);
+for (const lane of lanes) await sweepThrough([lane], variants.slice(0, 1), FEEDS, settings, BATCH);
 const equity = new Float64Array(BARS);
 const nets: { net: number; trades: number }[] = [];
 const ratios: number[] = [];
@@ -72,7 +44,7 @@ for (let round = 0; round < ROUNDS; round++) {
   const from = (round * variants.length) / ROUNDS;
   const to = ((round + 1) * variants.length) / ROUNDS;
   const began = performance.now();
-  await sweep(from, to);
+  figures.set(await sweepThrough(lanes, variants.slice(from, to), FEEDS, settings, BATCH), from * width);
   const between = performance.now();
   for (let v = from; v < to; v++) {
     const { fast, slow, stop, target } = variants[v]!;

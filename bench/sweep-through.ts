@@ -1,0 +1,34 @@
+/** The variants of a sweep through lanes of a plan process, shared out as the server's sweeps share them. */
+import type { EngineSettings, InputValues } from "@plan-tester/core";
+import { type PlanProcess, sweepPlan } from "@plan-tester/runner";
+import { CROSS_SOURCE } from "./cross-loop.ts";
+
+export type Feeds = Parameters<typeof sweepPlan>[1]["stretches"][number];
+
+const LEAST_BATCH = 4;
+
+/**
+ * @param most variants of a batch; towards the end they become fewer, so that no lane waits long for another.
+ * @returns the figures of all variants, in their order.
+ */
+export async function sweepThrough(
+  lanes: readonly PlanProcess[],
+  variants: readonly InputValues[],
+  feeds: Feeds,
+  settings: EngineSettings,
+  most: number,
+): Promise<Float64Array> {
+  const found: { start: number; figures: Float64Array }[] = [];
+  let next = 0;
+  const work = async (lane: PlanProcess): Promise<void> => {
+    while (next < variants.length) {
+      const start = next;
+      next += Math.min(most, Math.max(LEAST_BATCH, Math.ceil((variants.length - start) / (2 * lanes.length))));
+      const answer = await sweepPlan(lane, { source: CROSS_SOURCE, variants: variants.slice(start, next), stretches: [feeds], settings });
+      if (answer.failures[0]) throw new Error(answer.failures[0].message);
+      found.push({ start, figures: answer.figures });
+    }
+  };
+  await Promise.all(lanes.map(work));
+  return Float64Array.from(found.sort((a, b) => a.start - b.start).flatMap(({ figures }) => Array.from(figures)));
+}
