@@ -5,7 +5,7 @@ import { prepare } from "./run-source.ts";
 import { ratioOf, walk } from "./series.ts";
 
 const BARS = 200_000;
-const ROUNDS = 11;
+const ROUNDS = 31;
 const SOURCE = `export default plan({
   title: "Basket",
   build({ markets, when }) {

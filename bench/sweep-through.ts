@@ -1,5 +1,5 @@
 /** The variants of a sweep through lanes of a plan process, shared out as the server's sweeps share them. */
-import type { EngineSettings, InputValues } from "@plan-tester/core";
+import { type EngineSettings, type InputValues, SWEEP_FIGURES } from "@plan-tester/core";
 import { type PlanProcess, sweepPlan } from "@plan-tester/runner";
 import { CROSS_SOURCE } from "./cross-loop.ts";
 
@@ -18,7 +18,7 @@ export async function sweepThrough(
   settings: EngineSettings,
   most: number,
 ): Promise<Float64Array> {
-  const found: { start: number; figures: Float64Array }[] = [];
+  const figures = new Float64Array(variants.length * SWEEP_FIGURES.length);
   let next = 0;
   const work = async (lane: PlanProcess): Promise<void> => {
     while (next < variants.length) {
@@ -26,9 +26,9 @@ export async function sweepThrough(
       next += Math.min(most, Math.max(LEAST_BATCH, Math.ceil((variants.length - start) / (2 * lanes.length))));
       const answer = await sweepPlan(lane, { source: CROSS_SOURCE, variants: variants.slice(start, next), stretches: [feeds], settings });
       if (answer.failures[0]) throw new Error(answer.failures[0].message);
-      found.push({ start, figures: answer.figures });
+      figures.set(answer.figures, start * SWEEP_FIGURES.length);
     }
   };
   await Promise.all(lanes.map(work));
-  return Float64Array.from(found.sort((a, b) => a.start - b.start).flatMap(({ figures }) => Array.from(figures)));
+  return figures;
 }

@@ -293,6 +293,7 @@ export class PlanHost implements Builder {
 
   #placeOthers(timeMs: number): void {
     const { scopes } = this.#run;
+    const main = this.#bases[0]!;
     for (let k = 1; k < scopes.length; k++) {
       const { base, map, cursor, store } = scopes[k]!;
       cursor.timeMs = timeMs;
@@ -301,7 +302,9 @@ export class PlanHost implements Builder {
         continue;
       }
       const { closeTime, length } = store.bars;
-      let i = firstAfter(closeTime, timeMs, Math.max(0, cursor.index), length) - 1;
+      // Instruments with the same hours share their times: the first has been looked up.
+      let i =
+        closeTime === main.store.bars.closeTime ? main.cursor.index : firstAfter(closeTime, timeMs, Math.max(0, cursor.index), length) - 1;
       while (i >= 0 && closeTime[i]! > timeMs) i--;
       cursor.place(i, timeMs, i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1));
     }
