@@ -154,7 +154,7 @@ describe("columns that lanes compute for one another", () => {
       [0, "a", null],
       [2, "b", null],
     ]);
-    ask(0, { kind: "give", key: "a", column });
+    ask(0, { kind: "give", key: "a", made: column });
     expect(told.slice(2)).toEqual([[1, "a", column]]);
     ask(2, { kind: "want", key: "a" });
     expect(told.slice(3)).toEqual([[2, "a", column]]);
@@ -182,7 +182,7 @@ describe("columns that lanes compute for one another", () => {
     const large = { values: new Float64Array(8_000_000), first: 0 };
     for (const key of ["a", "b", "c"]) {
       ask(0, { kind: "want", key });
-      ask(0, { kind: "give", key, column: large });
+      ask(0, { kind: "give", key, made: large });
     }
     told.length = 0;
     for (const key of ["c", "a"]) ask(1, { kind: "want", key });

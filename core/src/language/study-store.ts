@@ -62,15 +62,15 @@ export interface Crossings {
 }
 
 /**
- * Where whole columns are shared with others that work on the same bars. Who is told that nobody has a column computes it,
- * and then either gives it or says that nothing came of it; others who want it wait for that.
+ * Where whole columns, conditions and longer bars are shared with others that work on the same bars. Who is told that nobody
+ * has what a key names makes it, and then either gives it or says that nothing came of it; others who want it wait for that.
  */
 export interface ColumnExchange {
-  /** The column of this key, or null when the caller is to compute it. */
-  take(key: string): ColumnValues | null;
-  /** Answers the column as everybody sees it from now on. */
-  give(key: string, column: ColumnValues): ColumnValues;
-  /** It could not be computed. */
+  /** What the key names, or null when the caller is to make it. */
+  take<T extends object>(key: string): T | null;
+  /** Answers it as everybody sees it from now on. */
+  give<T extends object>(key: string, made: T): T;
+  /** It could not be made. */
   fail(key: string): void;
   /** The exchange of the same bars in a higher timeframe. */
   within(timeframe: string): ColumnExchange;
@@ -78,6 +78,9 @@ export interface ColumnExchange {
 
 /** Prices are bars, numbers cost nothing, and a study of a plan's own is that of one run. */
 const isShareable = (key: string): boolean => key.includes("(") && !key.includes("stepwise#");
+
+/** A condition over fewer bars is found sooner than asked for. */
+const CONDITION_BARS = 100_000;
 
 /** Columns kept beyond one run, in bytes; past it the oldest go once no run uses them. */
 const KEEP_BYTES = 160 * 1024 * 1024;
@@ -102,26 +105,28 @@ export class StudyStore {
   number(key: string, own: number, parts: readonly Entry[], formula: NumberFormula): NumberEntry {
     const known = this.#numbers.get(key);
     if (known) return known;
-    const { values, first } = this.#columnOf(key, parts, formula);
+    const make = (): ColumnValues => formula(this.bars, parts);
+    const { values, first } = isShareable(key) ? this.#shared(key, make) : make();
     const entry: NumberEntry = { kind: "number", key, values, first, settle: settleOf(own, parts), parts, formula };
     this.#numbers.set(key, entry);
     this.#bytes += values.byteLength;
     return entry;
   }
 
-  #columnOf(key: string, parts: readonly Entry[], formula: NumberFormula): ColumnValues {
+  /** From the exchange, or made here and shown to the others. */
+  #shared<T extends object>(key: string, make: () => T): T {
     const exchange = this.#exchange;
-    if (!exchange || !isShareable(key)) return formula(this.bars, parts);
-    const known = exchange.take(key);
+    if (!exchange) return make();
+    const known = exchange.take<T>(key);
     if (known) return known;
-    let computed: ColumnValues;
+    let made: T;
     try {
-      computed = formula(this.bars, parts);
+      made = make();
     } catch (error) {
       exchange.fail(key);
       throw error;
     }
-    return exchange.give(key, computed);
+    return exchange.give(key, made);
   }
 
   flag(key: string, own: number, parts: readonly Entry[], formula: FlagFormula): FlagEntry {
@@ -138,7 +143,9 @@ export class StudyStore {
       parts,
       formula,
     };
-    setFlags(entry, formula(this.bars, parts), this.bars.length);
+    const make = (): FlagValues => formula(this.bars, parts);
+    const isWorthAsking = this.bars.length >= CONDITION_BARS && isShareable(key);
+    setFlags(entry, isWorthAsking ? this.#shared(`condition ${key}`, make) : make(), this.bars.length);
     this.#flags.set(key, entry);
     this.#bytes += this.bars.length;
     return entry;
@@ -157,7 +164,8 @@ export class StudyStore {
   higher(timeframe: string): StudyStore {
     const known = this.#higher.get(timeframe);
     if (known) return known;
-    const made = new StudyStore(resample(this.bars, timeframe).series, this.#exchange?.within(timeframe));
+    const bars = this.#shared(`bars ${timeframe}`, () => resample(this.bars, timeframe).series);
+    const made = new StudyStore(bars, this.#exchange?.within(timeframe));
     this.#higher.set(timeframe, made);
     return made;
   }

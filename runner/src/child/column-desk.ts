@@ -1,33 +1,33 @@
 /**
- * Columns that lanes of one process have computed, by a key that names bars and formula. The first lane to want one is told
- * to compute it; others wait until it is given, or until somebody else has to.
+ * What lanes of one process have computed - columns, conditions, longer bars - by a key that names bars and formula. The
+ * first lane to want one is told to compute it; others wait until it is given, or until somebody else has to.
  */
-import type { ColumnValues } from "@plan-tester/core";
+import { bytesOf } from "./shared-memory.ts";
 
 export type ColumnRequest =
   | { readonly kind: "want"; readonly key: string }
-  | { readonly kind: "give"; readonly key: string; readonly column: ColumnValues }
+  | { readonly kind: "give"; readonly key: string; readonly made: object }
   | { readonly kind: "fail"; readonly key: string };
 
-/** Columns kept, in bytes; past it the oldest go. Who has them already goes on reading them. */
+/** Kept, in bytes; past it the oldest go. Who has them already goes on reading them. */
 const MOST_BYTES = 160 * 1024 * 1024;
 
 export class ColumnDesk {
   /** null sends the lane to compute it. */
-  readonly #answer: (lane: number, key: string, column: ColumnValues | null) => void;
+  readonly #answer: (lane: number, key: string, made: object | null) => void;
   /** Oldest first. */
-  readonly #columns = new Map<string, ColumnValues>();
-  /** Who computes a column, and who waits for it. */
+  readonly #known = new Map<string, object>();
+  /** Who computes one, and who waits for it. */
   readonly #underWay = new Map<string, { owner: number; waiting: number[] }>();
   #bytes = 0;
 
-  constructor(answer: (lane: number, key: string, column: ColumnValues | null) => void) {
+  constructor(answer: (lane: number, key: string, made: object | null) => void) {
     this.#answer = answer;
   }
 
   handle(lane: number, request: ColumnRequest): void {
     if (request.kind === "want") this.#want(lane, request.key);
-    else if (request.kind === "give") this.#give(request.key, request.column);
+    else if (request.kind === "give") this.#give(request.key, request.made);
     else this.#passOn(request.key);
   }
 
@@ -40,7 +40,7 @@ export class ColumnDesk {
   }
 
   #want(lane: number, key: string): void {
-    const known = this.#columns.get(key);
+    const known = this.#known.get(key);
     if (known) return this.#answer(lane, key, known);
     const work = this.#underWay.get(key);
     if (work) work.waiting.push(lane);
@@ -50,18 +50,18 @@ export class ColumnDesk {
     }
   }
 
-  #give(key: string, column: ColumnValues): void {
+  #give(key: string, made: object): void {
     const work = this.#underWay.get(key);
     this.#underWay.delete(key);
-    if (!this.#columns.has(key)) {
-      this.#columns.set(key, column);
-      this.#bytes += column.values.byteLength;
+    if (!this.#known.has(key)) {
+      this.#known.set(key, made);
+      this.#bytes += bytesOf(made);
     }
-    for (const lane of work?.waiting ?? []) this.#answer(lane, key, this.#columns.get(key)!);
-    while (this.#bytes > MOST_BYTES && this.#columns.size > 1) {
-      const [oldest, { values }] = this.#columns.entries().next().value!;
-      this.#columns.delete(oldest);
-      this.#bytes -= values.byteLength;
+    for (const lane of work?.waiting ?? []) this.#answer(lane, key, this.#known.get(key)!);
+    while (this.#bytes > MOST_BYTES && this.#known.size > 1) {
+      const [oldest, gone] = this.#known.entries().next().value!;
+      this.#known.delete(oldest);
+      this.#bytes -= bytesOf(gone);
     }
   }
 

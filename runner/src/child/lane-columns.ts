@@ -1,7 +1,8 @@
-/** A lane's way to the columns that the other lanes of its process have computed: asks the desk and waits for the answer. */
+/** A lane's way to what the other lanes of its process have computed: asks the desk and waits for the answer. */
 import { type MessagePort, receiveMessageOnPort } from "node:worker_threads";
-import type { ColumnExchange, ColumnValues } from "@plan-tester/core";
+import type { ColumnExchange } from "@plan-tester/core";
 import type { ColumnRequest } from "./column-desk.ts";
+import { inSharedMemory } from "./shared-memory.ts";
 
 /** What a lane is started with. */
 export interface LaneSeat {
@@ -12,13 +13,14 @@ export interface LaneSeat {
   readonly lanes: number;
 }
 
-/** Longest wait for a column that another lane computes, milliseconds; then it is computed here too. */
+/** Longest wait for what another lane computes, milliseconds; then it is computed here too. */
 const LONGEST_WAIT_MS = 4000;
 
-export function laneColumns({ port, signal }: LaneSeat): (dataKey: string) => ColumnExchange {
+/** @param waited is told how long each answer took, milliseconds. */
+export function laneColumns({ port, signal }: LaneSeat, waited: (ms: number) => void): (dataKey: string) => ColumnExchange {
   const post = (request: ColumnRequest): void => port.postMessage(request);
 
-  function ask(key: string): ColumnValues | null {
+  function ask<T>(key: string): T | null {
     const deadline = performance.now() + LONGEST_WAIT_MS;
     Atomics.store(signal, 0, 0);
     post({ kind: "want", key });
@@ -28,18 +30,23 @@ export function laneColumns({ port, signal }: LaneSeat): (dataKey: string) => Co
       Atomics.store(signal, 0, 0);
       // Case: the answer to a question that was given up comes before this one's.
       for (let next = receiveMessageOnPort(port); next; next = receiveMessageOnPort(port))
-        if (next.message.key === key) return next.message.column;
+        if (next.message.key === key) return next.message.made;
     }
   }
 
+  function take<T>(key: string): T | null {
+    const began = performance.now();
+    const made = ask<T>(key);
+    waited(performance.now() - began);
+    return made;
+  }
+
   const exchange = (place: string): ColumnExchange => ({
-    take: (key) => ask(`${place} ${key}`),
-    give: (key, { values, first }) => {
-      const shared = new Float64Array(new SharedArrayBuffer(values.byteLength));
-      shared.set(values);
-      const column: ColumnValues = { values: shared, first };
-      post({ kind: "give", key: `${place} ${key}`, column });
-      return column;
+    take: (key) => take(`${place} ${key}`),
+    give: (key, made) => {
+      const shared = inSharedMemory(made);
+      post({ kind: "give", key: `${place} ${key}`, made: shared });
+      return shared;
     },
     fail: (key) => post({ kind: "fail", key: `${place} ${key}` }),
     within: (timeframe) => exchange(`${place} ${timeframe}`),

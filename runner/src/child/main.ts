@@ -7,6 +7,7 @@ import { isMainThread, parentPort, workerData } from "node:worker_threads";
 import type { FromChild, ToLane } from "../protocol.ts";
 import { type LaneSeat, laneColumns } from "./lane-columns.ts";
 import { openLanes } from "./lanes.ts";
+import { guard } from "./sandbox.ts";
 import { serve } from "./serve.ts";
 
 const [lanes, heapMb, youngMb] = process.argv.slice(2).map(Number);
@@ -27,7 +28,7 @@ if (!isMainThread) {
       send: (message: FromChild) => port.postMessage(message),
       listen: (receive) => port.on("message", receive),
     },
-    { lanes: seat.lanes, exchangeOf: laneColumns(seat) },
+    { lanes: seat.lanes, exchangeOf: laneColumns(seat, (ms) => guard.pardon(ms)) },
   );
 } else {
   // A V8 that does not know one of them goes on without it.

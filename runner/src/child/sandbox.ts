@@ -107,6 +107,11 @@ class StepGuard {
     this.#deadline = performance.now() + STEP_LIMIT_MS;
   }
 
+  /** Time in which the plan waited for somebody else's work is not its own. */
+  pardon(waitedMs: number): void {
+    this.#deadline += waitedMs;
+  }
+
   readonly step = (): void => {
     if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline)
       throw new PlanTesterError(
