@@ -13,23 +13,24 @@ const settings = resolveSettings({ costs: INSTRUMENT.costs });
 const variants: InputValues[] = [];
 for (let fast = 5; fast <= 24; fast++) for (let slow = 30; slow <= 79; slow += 2) variants.push({ fast, slow, stop: 40, target: 80 });
 if (variants.length !== 500) throw new Error(`There should be 500 settings, not ${variants.length}.`);
+const withStops = [30, 40, 50, 60].flatMap((stop) => variants.map((variant) => ({ ...variant, stop })));
 
 const BATCH = 200;
-const ROUNDS = 11;
+const ROUNDS = 7;
 /** Until both lanes run compiled code: what a sweep of some thousand variants soon does. */
-const WARMING = 5;
+const WARMING = 2;
 
 const lanes = sharedLanes(2);
-const sweep = (through: readonly PlanProcess[], feeds: Feeds): Promise<Float64Array> =>
-  sweepThrough(through, variants, feeds, settings, BATCH);
+const sweep = (through: readonly PlanProcess[], tried: readonly InputValues[], feeds: Feeds): Promise<Float64Array> =>
+  sweepThrough(through, tried, feeds, settings, BATCH);
 const whole: Feeds = [{ instrument: INSTRUMENT, data: { key: "whole", series: walk(20_000, 5), finer: null } }];
-for (let round = 0; round < WARMING; round++) for (const lane of lanes) await sweep([lane], whole);
+for (let round = 0; round < WARMING; round++) for (const lane of lanes) await sweep([lane], withStops, whole);
 const ratios: number[] = [];
 for (let round = 0; round < ROUNDS; round++) {
   const began = performance.now();
-  const one = await sweep([lanes[round % 2]!], whole);
+  const one = await sweep([lanes[round % 2]!], withStops, whole);
   const between = performance.now();
-  const two = await sweep(lanes, whole);
+  const two = await sweep(lanes, withStops, whole);
   ratios.push((between - began) / (performance.now() - between));
   if (one.some((value, i) => !Object.is(value, two[i]))) throw new Error("One lane and two give different figures.");
 }
@@ -52,7 +53,7 @@ for (let k = 0; k < windows; k++) {
   const cut = (from: number, to: number): Feeds => [
     { instrument: INSTRUMENT, data: { key: `${from}:${to}`, series: sliceSeries(series, from, to), finer: null } },
   ];
-  const figures = await sweep(lanes, cut(start - inside, start));
+  const figures = await sweep(lanes, variants, cut(start - inside, start));
   if (figures.length === 0) throw new Error("A window found nothing.");
   await sweepPlan(lanes[0]!, {
     source: CROSS_SOURCE,
