@@ -16,7 +16,16 @@ import { LotExits } from "./lot-exits.ts";
 import { type BookCounts, type BookListener, type BookSnapshot, dueOf, type Lot, type Outcome, TRIGGER, type Trigger } from "./lots.ts";
 import { commissionOf, roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
-import { type ExitReason, type Fill, type Order, type OrderRequest, PLAIN_ORDER, type Side, type StopReason } from "./orders.ts";
+import {
+  type ExitReason,
+  type Fill,
+  type Order,
+  type OrderRequest,
+  PLAIN_ORDER,
+  type RailPoint,
+  type Side,
+  type StopReason,
+} from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 import type { TradeTally } from "./tally.ts";
 import { Triggers } from "./triggers.ts";
@@ -304,7 +313,10 @@ export class Book {
   /** Notes the levels of a lot from this bar on. */
   #rail(lot: Lot): void {
     if (this.isLean) return;
-    lot.rails.push({ barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null });
+    const point: RailPoint = { barIndex: this.barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null };
+    // Most lots keep the levels of their entry: a list of one takes no room for more.
+    if (lot.rails.length === 0) lot.rails = [point];
+    else lot.rails.push(point);
   }
 
   /** A bar opens: lots whose time limit is over close first, then everything else fills that can at its open price (R2.1). */
