@@ -77,3 +77,15 @@ export async function press(host: HTMLElement, words: string): Promise<void> {
   if (!button) throw new Error(`There is no button "${words}".`);
   await click(button);
 }
+
+export const keyOn = (element: HTMLElement, key: string): Promise<void> =>
+  act(async () => void element.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })));
+
+/** Presses the pointer at one height, moves it to another, and lets go. */
+export const drag = (element: Element, fromY: number, toY: number): Promise<void> =>
+  act(async () => {
+    const at = (kind: string, clientY: number) => element.dispatchEvent(new PointerEvent(kind, { clientY, bubbles: true }));
+    at("pointerdown", fromY);
+    at("pointermove", toY);
+    at("pointerup", toY);
+  });

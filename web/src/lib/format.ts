@@ -64,6 +64,10 @@ export const clockAt = (ms: number, zone: string): string => zonedFormat(zone, "
 /** "3 Mar 2025" of 2025-03-03. */
 export const dateWords = (date: string): string => zonedFormat("UTC", "day").format(Date.parse(`${date}T00:00:00Z`));
 
+/** "1 Mar 2024 – 28 Feb 2025". */
+export const periodWords = ({ from, to }: { readonly from: string; readonly to: string }): string =>
+  `${dateWords(from)} – ${dateWords(to)}`;
+
 /** "0.31 s", "2 min 5 s". */
 export function duration(ms: number): string {
   if (ms < 1000) return `${number(ms)} ms`;

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
-import { count, dateWords } from "../../lib/format.ts";
+import { count, dateWords, periodWords } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
@@ -52,7 +52,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
   };
   const lines = (swept: boolean): string =>
     usedStretches(context, symbol, swept)
-      .map(({ from, to }) => `${dateWords(from)} – ${dateWords(to)}`)
+      .map(({ from, to }) => periodWords({ from, to }))
       .join(", ") || "none";
   return (
     <Popover

@@ -3,7 +3,6 @@ import type { RunEvidence } from "@plan-tester/contract";
 import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
 import { number, percent, signed } from "../../lib/format.ts";
-import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { EquityChart } from "./equity-chart.tsx";
 import { FigureRow } from "./figure.tsx";
@@ -56,17 +55,18 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it cost in pain</h2>
           <Headline value={figures.maxDrawdown > 0 ? number(-figures.maxDrawdown) : "0"}>
-            {percent(figures.maxDrawdownShare)} deepest
             {deepest && data && !stretch ? (
-              <Button
-                variant="quiet"
-                className="ml-1 h-5 px-1 text-accent"
+              <button
+                type="button"
+                className="underline decoration-dotted underline-offset-3 hover:text-accent"
                 title="Look at the stretch from its peak to its low"
                 onClick={() => acts.showStretch(stretchOfBars(deepest.from, deepest.to, data))}
               >
-                when?
-              </Button>
-            ) : null}
+                {percent(figures.maxDrawdownShare)} deepest
+              </button>
+            ) : (
+              `${percent(figures.maxDrawdownShare)} deepest`
+            )}
           </Headline>
           <FigureRow view={view} name="returnToDrawdown" />
           <FigureRow view={view} name="longestDrawdownDays" />

@@ -5,6 +5,7 @@ import { type ReactNode, useMemo, useRef } from "react";
 import { number, signed, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
+import { rowKeys } from "../../ui/row-keys.ts";
 import { Empty } from "../../ui/states.tsx";
 
 export interface Column {
@@ -111,12 +112,15 @@ export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOp
       </Empty>
     );
   const grid = { gridTemplateColumns: columns.map((column) => column.width).join(" ") };
-  const move = (by: number): void => {
-    const at = rows.findIndex((trade) => trade.id === selected);
-    const next = Math.max(0, Math.min(rows.length - 1, at + by));
-    onSelect(rows[next]!.id);
-    virtual.scrollToIndex(next);
-  };
+  const onKeyDown = rowKeys({
+    rows: rows.length,
+    at: () => rows.findIndex((trade) => trade.id === selected),
+    onMove: (to) => {
+      onSelect(rows[to]!.id);
+      virtual.scrollToIndex(to);
+    },
+    onOpen: () => selected !== null && onOpen(selected),
+  });
   return (
     <div
       ref={scroller}
@@ -125,12 +129,7 @@ export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOp
       aria-rowcount={rows.length}
       tabIndex={0}
       className="min-h-0 flex-1 overflow-auto text-[13px]"
-      onKeyDown={(event) => {
-        if (event.key === "Enter" && selected !== null) return onOpen(selected);
-        if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
-        event.preventDefault();
-        move(event.key === "ArrowDown" ? 1 : -1);
-      }}
+      onKeyDown={onKeyDown}
     >
       <div role="row" className="sticky top-0 z-10 grid w-max min-w-full border-rule border-b bg-ground text-soft" style={grid}>
         {columns.map((column) => (

@@ -3,7 +3,7 @@ import type { Trial } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { count, dateWords, HERE, number, signed, timeAt } from "../../lib/format.ts";
+import { count, HERE, number, periodWords, signed, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, td, th } from "../../ui/page.tsx";
@@ -64,7 +64,7 @@ export function JournalList({
                     : ""}
                   {trial.changes.length === 0 ? <span className="text-soft">nothing: run again</span> : trial.changes.join("; ")}
                 </td>
-                <td className={`${td} text-soft`} title={`${dateWords(from)} – ${dateWords(to)}`}>
+                <td className={`${td} text-soft`} title={periodWords({ from, to })}>
                   {symbol} {timeframeLabel(timeframe)}
                 </td>
                 <td className={`${td} ${num}`}>{trial.netProfit === null ? "–" : <Amount value={trial.netProfit} />}</td>

@@ -5,7 +5,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import { dateWords, HERE, number, percent, timeAt } from "../../lib/format.ts";
+import { HERE, number, percent, periodWords, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
@@ -50,11 +50,7 @@ export const RUN_COLUMNS: readonly RunColumn[] = [
     key: "period",
     label: "Period",
     width: 178,
-    show: ({ settings }) => (
-      <span className="text-soft">
-        {dateWords(settings.from)} – {dateWords(settings.to)}
-      </span>
-    ),
+    show: ({ settings }) => <span className="text-soft">{periodWords(settings)}</span>,
   },
   { key: "spark", label: "Equity", width: 104, show: (run) => <Spark values={run.spark} label={`Equity of ${run.name}`} /> },
   figure("netProfit", "Net", (run) => <Amount value={run.netProfit} />),

@@ -1,21 +1,16 @@
 /** Parallel coordinates: each variant a line over its inputs and figures; bounds on any axis leave the others out. */
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { number } from "../../lib/format.ts";
+import { useWidth } from "../../lib/use-width.ts";
+import { Button } from "../../ui/button.tsx";
 import { SWEEP_DEFINITIONS } from "./aims.ts";
+import { type Axis, type Bounds, ParallelAxis, placeOn } from "./parallel-axis.tsx";
 import { definitionAt, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
 
 const MOST_LINES = 800;
-const [WIDTH, HEIGHT] = [900, 300];
+const [WIDTH, HEIGHT, SIDE] = [900, 380, 56];
+const REACH = { top: 40, bottom: HEIGHT - 24 };
 const FIGURES = ["netProfit", "maxDrawdown", "trades", "sharpe"] as const;
-
-interface Axis {
-  readonly id: string;
-  readonly label: string;
-  readonly low: number;
-  readonly high: number;
-  readonly of: (variant: number) => number;
-  readonly text: (value: number) => string;
-}
 
 function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis[] {
   return useMemo(() => {
@@ -26,6 +21,7 @@ function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis
         label,
         low: 0,
         high: Math.max(1, values.length - 1),
+        isStepped: true,
         of: (v) => places.get(variants[v]![name]!) ?? 0,
         text: (k) => String(values[Math.round(k)]),
       };
@@ -39,7 +35,8 @@ function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis
         if (value < low) low = value;
         if (value > high) high = value;
       });
-      if (low < high) axes.push({ id: key, label: definitionAt(column).label, low, high, of, text: definitionAt(column).text });
+      if (low < high)
+        axes.push({ id: key, label: definitionAt(column).label, low, high, isStepped: false, of, text: definitionAt(column).text });
     }
     return axes;
   }, [inputs, variants, figures, stretches]);
@@ -48,59 +45,63 @@ function useAxes({ inputs, variants, figures, stretches }: SweepViewProps): Axis
 export function Parallel(props: SweepViewProps) {
   const { inputs, variants, figures, stretches, aim, selected, onSelect } = props;
   const axes = useAxes(props);
-  const [bounds, setBounds] = useState<Readonly<Record<string, readonly [number, number]>>>({});
+  const [bounds, setBounds] = useState<Readonly<Record<string, Bounds>>>({});
+  const box = useRef<HTMLDivElement>(null);
+  const width = useWidth(box, WIDTH);
+  const order = useMemo(() => ranked({ variants, figures, stretches }, aim), [variants, figures, stretches, aim]);
   const kept = useMemo(
-    () =>
-      ranked({ variants, figures, stretches }, aim).filter((v) =>
-        axes.every(({ id, of }) => !bounds[id] || (of(v) >= bounds[id]![0] && of(v) <= bounds[id]![1])),
-      ),
-    [variants, figures, stretches, aim, axes, bounds],
+    () => order.filter((v) => axes.every(({ id, of }) => !bounds[id] || (of(v) >= bounds[id]![0] && of(v) <= bounds[id]![1]))),
+    [order, axes, bounds],
   );
-  const x = (k: number): number => 40 + (k / Math.max(1, axes.length - 1)) * (WIDTH - 80);
-  const y = ({ low, high }: Axis, value: number): number => HEIGHT - 24 - ((value - low) / (high - low || 1)) * (HEIGHT - 56);
+  const x = (k: number): number => SIDE + (k / Math.max(1, axes.length - 1)) * (width - 2 * SIDE);
   const lines = kept.slice(0, MOST_LINES);
+  const bound = (id: string, next: Bounds | null): void => {
+    const { [id]: _gone, ...others } = bounds;
+    setBounds(next ? { ...others, [id]: next } : others);
+  };
   return (
     <div className="flex h-full flex-col gap-2 overflow-auto p-3">
-      <p className="text-[13px] text-soft" role="status">
-        {number(kept.length)} variants within the bounds{kept.length > MOST_LINES ? `; the best ${number(MOST_LINES)} are drawn` : ""}. The
-        darker the line, the better by the aim.
+      <p className="flex items-center gap-3 text-[13px] text-soft">
+        <span role="status">
+          {number(kept.length)} variants within the bounds{kept.length > MOST_LINES ? `; the best ${number(MOST_LINES)} are drawn` : ""}.
+        </span>
+        <span>The darker the line, the better by the aim. Drag along an axis to keep what lies within.</span>
+        {Object.keys(bounds).length > 0 ? <Button onClick={() => setBounds({})}>Take all bounds away</Button> : null}
       </p>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="w-full max-w-5xl"
-        role="img"
-        aria-label="Variants as lines over their inputs and figures; the table of the sweep says the same"
-      >
-        {[...lines].reverse().map((v, k) => (
-          <polyline
-            key={v}
-            points={axes.map((axis, a) => `${x(a)},${y(axis, axis.of(v)).toFixed(1)}`).join(" ")}
-            fill="none"
-            className={v === selected ? "stroke-loss" : "stroke-accent"}
-            strokeWidth={v === selected ? 2.5 : 1}
-            opacity={v === selected ? 1 : 0.08 + 0.6 * (k / lines.length) ** 3}
-          />
-        ))}
-        {axes.map((axis, a) => (
-          <g key={axis.id}>
-            <line x1={x(a)} x2={x(a)} y1={32} y2={HEIGHT - 24} className="stroke-ink" />
-            <text x={x(a)} y={12} textAnchor="middle" className="fill-ink font-semibold text-[11px]">
-              {axis.label}
-            </text>
-            <text x={x(a)} y={26} textAnchor="middle" className="fill-soft text-[11px]">
-              {axis.text(axis.high)}
-            </text>
-            <text x={x(a)} y={HEIGHT - 8} textAnchor="middle" className="fill-soft text-[11px]">
-              {axis.text(axis.low)}
-            </text>
-          </g>
-        ))}
-      </svg>
+      <div ref={box}>
+        <svg
+          width={width}
+          height={HEIGHT}
+          role="img"
+          aria-label="Variants as lines over their inputs and figures; the table of the sweep says the same"
+        >
+          {[...lines].reverse().map((v, k) => (
+            <polyline
+              key={v}
+              points={axes.map((axis, a) => `${x(a)},${placeOn(axis, REACH, axis.of(v)).toFixed(1)}`).join(" ")}
+              fill="none"
+              className={v === selected ? "stroke-loss" : "stroke-accent"}
+              strokeWidth={v === selected ? 2.5 : 1}
+              opacity={v === selected ? 1 : 0.08 + 0.6 * (k / lines.length) ** 3}
+            />
+          ))}
+          {axes.map((axis, a) => (
+            <ParallelAxis
+              key={axis.id}
+              axis={axis}
+              x={x(a)}
+              reach={REACH}
+              bounds={bounds[axis.id]}
+              onBounds={(next) => bound(axis.id, next)}
+            />
+          ))}
+        </svg>
+      </div>
       <div className="grid max-w-5xl gap-x-8 gap-y-1 text-[13px] sm:grid-cols-2">
         {axes.map((axis) => {
           const [from, to] = bounds[axis.id] ?? [axis.low, axis.high];
-          const step = (axis.high - axis.low) / 200 || 1;
-          const set = (next: readonly [number, number]): void => setBounds({ ...bounds, [axis.id]: next });
+          const step = axis.isStepped ? 1 : (axis.high - axis.low) / 200;
+          const set = (next: Bounds): void => bound(axis.id, next);
           return (
             <fieldset key={axis.id} className="flex items-center gap-2">
               <legend className="sr-only">{axis.label}</legend>

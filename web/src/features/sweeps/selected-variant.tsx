@@ -1,4 +1,5 @@
 /** The chosen variant of a sweep, in-sample and out-of-sample apart, and what can be done with it. */
+import { number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { columnOf } from "./aims.ts";
 import { definitionAt, type SweepViewProps, valueAt, valueText, WIDTH } from "./sweep-view.ts";
@@ -11,19 +12,37 @@ export interface SelectedVariantProps {
 }
 
 export function SelectedVariant({ view, candidates, onOpen }: SelectedVariantProps) {
-  const { inputs, linked, variants, stretches, selected } = view;
-  if (selected === null) return <span className="text-[13px] text-soft">Choose a variant to open it as a run.</span>;
+  const { stretches, selected } = view;
+  return (
+    // Of one height with a variant and without, so that nothing moves under the pointer that chooses one.
+    <div className="flex min-h-10 flex-wrap items-center gap-x-3 gap-y-1 border-rule border-b px-4 py-1">
+      {selected === null ? (
+        <span className="text-[13px] text-soft">Choose a variant, by mouse or arrow keys, to open it as a run.</span>
+      ) : (
+        <Chosen view={view} variant={selected} candidates={candidates} onOpen={onOpen} />
+      )}
+      {candidates.picked.length > 1 ? (
+        <Button variant="primary" onClick={() => void candidates.compare()}>
+          Compare {number(candidates.picked.length)} picked{stretches === 2 ? ", out-of-sample" : ""}
+        </Button>
+      ) : null}
+    </div>
+  );
+}
+
+function Chosen({ view, variant, candidates, onOpen }: SelectedVariantProps & { readonly variant: number }) {
+  const { inputs, linked, variants, stretches } = view;
   const figure = (stretch: 0 | 1, key: "netProfit" | "returnToDrawdown"): string => {
     const column = stretch * WIDTH + columnOf(key);
-    return definitionAt(column).text(valueAt(view, selected, column));
+    return definitionAt(column).text(valueAt(view, variant, column));
   };
-  const isPicked = candidates.picked.includes(selected);
+  const isPicked = candidates.picked.includes(variant);
   return (
-    <div className="flex flex-wrap items-center gap-x-3">
+    <>
       <span>
         {[...inputs, ...linked].map(({ name, label }) => (
           <span key={name} className="mr-2">
-            {label} <strong>{valueText(variants[selected]![name])}</strong>
+            {label} <strong>{valueText(variants[variant]![name])}</strong>
           </span>
         ))}
         <span className="text-soft">
@@ -31,12 +50,12 @@ export function SelectedVariant({ view, candidates, onOpen }: SelectedVariantPro
           {stretches === 2 ? ` · out ${figure(1, "netProfit")}, ${figure(1, "returnToDrawdown")}` : ""}
         </span>
       </span>
-      <Button onClick={() => onOpen(selected, 0)}>Open in-sample run</Button>
-      {stretches === 2 ? <Button onClick={() => onOpen(selected, 1)}>Open out-of-sample run</Button> : null}
-      <Button onClick={() => void candidates.keepVariant(selected)}>Keep as variant</Button>
-      <Button aria-pressed={isPicked} onClick={() => candidates.toggle(selected)}>
+      <Button onClick={() => onOpen(variant, 0)}>Open in-sample run</Button>
+      {stretches === 2 ? <Button onClick={() => onOpen(variant, 1)}>Open out-of-sample run</Button> : null}
+      <Button onClick={() => void candidates.keepVariant(variant)}>Keep as variant</Button>
+      <Button aria-pressed={isPicked} onClick={() => candidates.toggle(variant)}>
         {isPicked ? "Unpick" : "Pick to compare"}
       </Button>
-    </div>
+    </>
   );
 }

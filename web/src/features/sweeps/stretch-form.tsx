@@ -1,4 +1,5 @@
 /** The two stretches of a sweep: variants are ranked on the one and tried, unchanged, on the other. */
+import { dateWords } from "../../lib/format.ts";
 import { TextInput } from "../../ui/field.tsx";
 
 export interface Stretch {
@@ -21,7 +22,7 @@ export function StretchForm({ inSample, outOfSample, suggested, lastDate, onChan
       <fieldset>
         <legend className="pb-1 font-semibold">In-sample</legend>
         <p>
-          {inSample.from} to {inSample.to}
+          {dateWords(inSample.from)} to {dateWords(inSample.to)}
         </p>
         <p className="text-[13px] text-soft">The period of the Bench. Variants are ranked on it.</p>
       </fieldset>

@@ -1,6 +1,7 @@
 /** One sweep: live while it runs, then a ranked table and a surface; a row opens as a full run. */
 
 import { aimOf, marketsOf, runOfVariant, type SweepDetail } from "@plan-tester/contract";
+import { timeframeLabel } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
@@ -9,10 +10,9 @@ import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { number } from "../../lib/format.ts";
+import { number, periodWords } from "../../lib/format.ts";
 import { instrumentOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
-import { Button } from "../../ui/button.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -114,6 +114,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
       : []),
     ...(sweep.status === "paused" ? [{ id: "resume-sweep", label: "Go on with the sweep", act: () => act("resume") }] : []),
   ]);
+  const { symbols, timeframes } = marketsOf(request.settings, request.ranges);
   const view: SweepViewProps = { ...data, selected, onSelect: setSelected };
   return (
     <Page
@@ -121,7 +122,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
         <>
           Sweep of {sweep.planTitle}{" "}
           <span className="font-normal text-soft">
-            on {marketsOf(request.settings, request.ranges).symbols.join(", ")}, aiming at {aimWords(request.aim)}
+            on {symbols.join(", ")} in {timeframes.map(timeframeLabel).join(", ")}, aiming at {aimWords(request.aim)}
           </span>
         </>
       }
@@ -144,14 +145,9 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
               </Tabs.Trigger>
             ) : null}
           </Tabs.List>
-          {candidates.picked.length > 1 ? (
-            <Button variant="primary" onClick={() => void candidates.compare()}>
-              Compare {number(candidates.picked.length)} picked{stretches === 2 ? ", out-of-sample" : ""}
-            </Button>
-          ) : null}
           {stretches === 2 ? <LaterStretch sweep={sweep} /> : null}
-          <SelectedVariant view={view} candidates={candidates} onOpen={(variant, stretch) => void open(variant, stretch)} />
         </div>
+        <SelectedVariant view={view} candidates={candidates} onOpen={(variant, stretch) => void open(variant, stretch)} />
         {sweep.error ? <p className="px-4 py-2 text-loss">{sweep.error}</p> : null}
         <Tabs.Content value="table" className="min-h-0 flex-1">
           {variants.length === 0 || (live?.done ?? sweep.done) === 0 ? (
@@ -160,6 +156,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
             <SweepTable
               {...view}
               isBlend={aimOf(request.aim).terms.length > 1}
+              periods={[request.settings, request.outOfSample].flatMap((stretch) => (stretch ? [periodWords(stretch)] : []))}
               onOpen={(variant, stretch) => void open(variant, stretch)}
             />
           )}

@@ -6,6 +6,7 @@ import { messageOf } from "../../lib/api.ts";
 import { number, percent } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
+import { rowKeys } from "../../ui/row-keys.ts";
 import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
 import { type SweepViewProps, valueText, WIDTH } from "./sweep-view.ts";
 import { BY_AIM, type TableFilter, type TableOrder, tableRows } from "./table-rows.ts";
@@ -14,6 +15,8 @@ export interface SweepTableProps extends SweepViewProps {
   readonly onOpen: (variant: number, stretch: 0 | 1) => void;
   /** Whether scores are shares of the settings, as a blend's are. */
   readonly isBlend: boolean;
+  /** Each stretch in words. */
+  readonly periods: readonly string[];
 }
 
 const ROW = 29;
@@ -35,7 +38,7 @@ const columnsOf = (stretches: 1 | 2): FigureColumn[] =>
     );
 
 export function SweepTable(props: SweepTableProps) {
-  const { inputs, linked, variants, figures, stretches, scores, aim, selected, onSelect, onOpen, isBlend } = props;
+  const { inputs, linked, variants, figures, stretches, scores, aim, selected, onSelect, onOpen, isBlend, periods } = props;
   const [order, setOrder] = useState<TableOrder>(
     scores ? { at: BY_AIM, down: true } : { at: aim, down: SWEEP_DEFINITIONS[aim]!.more !== false },
   );
@@ -60,6 +63,17 @@ export function SweepTable(props: SweepTableProps) {
   const rowWidth = WIDTH * stretches;
   const sortBy = (at: number, downFirst: boolean): void => setOrder({ at, down: order.at === at ? !order.down : downFirst });
   const arrow = (at: number): string => (order.at === at ? (order.down ? "\u00a0↓" : "\u00a0↑") : "");
+  const onKeyDown = rowKeys({
+    rows: rows.length,
+    at: () => (selected === null ? -1 : rows.indexOf(selected)),
+    onMove: (to) => {
+      onSelect(rows[to]!);
+      virtual.scrollToIndex(to);
+      // Not the cell that was clicked: another row is chosen now.
+      scroller.current?.focus({ preventScroll: true });
+    },
+    onOpen: () => selected !== null && onOpen(selected, 0),
+  });
   const sorted = (at: number) => (order.at === at ? (order.down ? "descending" : "ascending") : "none");
   return (
     <div className="flex h-full flex-col">
@@ -69,7 +83,9 @@ export function SweepTable(props: SweepTableProps) {
         role="grid"
         aria-label="Variants"
         aria-rowcount={rows.length}
+        tabIndex={0}
         className="min-h-0 flex-1 overflow-auto text-[13px]"
+        onKeyDown={onKeyDown}
       >
         <div className="sticky top-0 z-10 min-w-max bg-ground">
           <div role="row" className="grid text-soft" style={grid}>
@@ -82,7 +98,7 @@ export function SweepTable(props: SweepTableProps) {
                 className={cx("border-rule border-l px-1.5 pt-1 font-semibold", stretch === 0 ? "text-accent" : "text-loss")}
                 style={{ gridColumn: `span ${columns.filter((column) => column.stretch === stretch).length}` }}
               >
-                {stretch === 0 ? "In-sample" : "Out-of-sample"}
+                {stretch === 0 ? "In-sample" : "Out-of-sample"} <span className="font-normal text-soft">{periods[stretch]}</span>
               </div>
             ))}
           </div>
@@ -127,10 +143,11 @@ export function SweepTable(props: SweepTableProps) {
             const variant = rows[index]!;
             const score = scores?.[variant];
             return (
+              // biome-ignore lint/a11y/useKeyWithClickEvents: the grid itself takes the arrow keys
               <div
                 key={variant}
                 role="row"
-                tabIndex={0}
+                tabIndex={-1}
                 aria-selected={variant === selected}
                 className={cx(
                   "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
@@ -139,7 +156,6 @@ export function SweepTable(props: SweepTableProps) {
                 style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
                 onClick={() => onSelect(variant)}
                 onDoubleClick={() => onOpen(variant, 0)}
-                onKeyDown={(event) => event.key === "Enter" && onOpen(variant, 0)}
               >
                 <div role="gridcell" tabIndex={-1} className="px-1.5 text-right text-soft">
                   {index + 1}

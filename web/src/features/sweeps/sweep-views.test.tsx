@@ -1,10 +1,11 @@
 import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { describe, expect, test, vi } from "vitest";
-import { click, control, press, show, type } from "../../testing.tsx";
+import { click, control, drag, press, show, type } from "../../testing.tsx";
 import { columnOf } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
 import { Parallel } from "./parallel.tsx";
+import { placeOn, valueOn } from "./parallel-axis.tsx";
 import { Plateau } from "./plateau.tsx";
 import type { SweepViewProps } from "./sweep-view.ts";
 
@@ -69,6 +70,31 @@ describe("parallel coordinates", () => {
     expect(host.textContent).toContain("5 variants within the bounds");
     await press(host, "Span 20");
     expect(view.onSelect).toHaveBeenCalledWith(1);
+  });
+});
+
+describe("an axis of the parallel view", () => {
+  const axis = { id: "span", label: "Span", low: 0, high: 6, isStepped: true, of: () => 0, text: String };
+  const reach = { top: 40, bottom: 340 };
+
+  test("a place and its value are each other's inverse; beyond the ends lie the ends", () => {
+    for (const value of [0, 2, 5, 6]) expect(valueOn(axis, reach, placeOn(axis, reach, value))).toBe(value);
+    expect([valueOn(axis, reach, 10), valueOn(axis, reach, 400)]).toEqual([6, 0]);
+    expect(valueOn(axis, reach, 65)).toBe(6);
+    expect(valueOn({ ...axis, isStepped: false }, reach, 65)).toBe(5.5);
+  });
+
+  test("a drag along it leaves out the rest, whichever way it goes; a click takes the bounds away", async () => {
+    const host = await show(<Parallel {...viewOf({ netProfit: nets, trades: [30, 40, 50, 60, 70, 80, 90] })} />);
+    const grip = host.querySelector<SVGElement>("[data-axis=span]")!;
+    grip.setPointerCapture = () => undefined;
+    // From the middle of the axis down to its end: spans of 10 to 40.
+    await drag(grip, 198, 370);
+    expect(host.textContent).toContain("4 variants within the bounds");
+    await drag(grip, 370, 198);
+    expect(host.textContent).toContain("4 variants within the bounds");
+    await drag(grip, 198, 199);
+    expect(host.textContent).toContain("7 variants within the bounds");
   });
 });
 

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { dateWords, duration, HERE, number, timeAt } from "../../lib/format.ts";
+import { duration, HERE, number, periodWords, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
@@ -62,12 +62,8 @@ export function SweepsPage() {
                   <Markets {...request} />
                 </td>
                 <td className={`${td} text-soft`}>
-                  {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
-                  {request.outOfSample ? (
-                    <span className="block">
-                      {dateWords(request.outOfSample.from)} – {dateWords(request.outOfSample.to)}
-                    </span>
-                  ) : null}
+                  {periodWords(request.settings)}
+                  {request.outOfSample ? <span className="block">{periodWords(request.outOfSample)}</span> : null}
                 </td>
                 <td className={tdText}>
                   {request.ranges.map((range) => `${axisWords(range.input)} (${countVariants([range])})`).join(", ")}

@@ -117,7 +117,8 @@ function nextOf(facts: VerdictFacts, against: readonly string[]): string {
   const { figures } = facts;
   if (figures.netProfit <= 0) return "Change the idea rather than its numbers; sweeping a losing plan finds the luckiest loser.";
   if (figures.trades < FEW_TRADES) return "Test a longer stretch, or the same rules on more instruments, before anything else.";
-  if (facts.jitterGained === null || facts.slippageNet === null) return "Shake it: inputs and fills, with the button above.";
+  if (facts.jitterGained === null || facts.slippageNet === null)
+    return "Shake it: change its inputs a little and worsen its fills, with the button below.";
   if (!facts.hasWalkForward && !facts.isWalkForward)
     return "Make a walk-forward from the sweep dialog, and look at its stitched curve alone.";
   if (facts.isSpent) return "Run it, unchanged, on a stretch that no sweep has seen.";

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { dateWords, duration, HERE, number, percent, timeAt } from "../../lib/format.ts";
+import { duration, HERE, number, percent, periodWords, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
@@ -51,9 +51,7 @@ export function WalkForwardList() {
               <td className={td}>
                 {request.settings.symbol} <span className="text-soft">{request.settings.timeframe}</span>
               </td>
-              <td className={`${td} text-soft`}>
-                {dateWords(request.settings.from)} – {dateWords(request.settings.to)}
-              </td>
+              <td className={`${td} text-soft`}>{periodWords(request.settings)}</td>
               <td className={`${td} ${num}`}>
                 {windows.length === total ? number(total) : `${number(windows.length)} of ${number(total)}`}
               </td>

@@ -7,7 +7,7 @@ import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { dateWords, duration, number, percent, signed } from "../../lib/format.ts";
+import { duration, number, percent, periodWords, signed } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -140,12 +140,8 @@ function WindowTable({ walk: { windows, inputSpecs, request } }: { readonly walk
             return (
               <tr key={window.outOfSample.from} className="hover:bg-sunk">
                 <td className={`${td} ${num}`}>{k + 1}</td>
-                <td className={`${td} text-soft`}>
-                  {dateWords(window.inSample.from)} – {dateWords(window.inSample.to)}
-                </td>
-                <td className={td}>
-                  {dateWords(window.outOfSample.from)} – {dateWords(window.outOfSample.to)}
-                </td>
+                <td className={`${td} text-soft`}>{periodWords(window.inSample)}</td>
+                <td className={td}>{periodWords(window.outOfSample)}</td>
                 {varied.map(({ name }) => {
                   const value = window.inputs?.[name];
                   const isNew = before !== undefined && before !== null && before[name] !== value;
