@@ -38,6 +38,21 @@ test("only what differs is listed, with the value of each run", () => {
   expect(rows[3]!.values).toEqual(["text 1, 2 lines", "text 1, 2 lines", "text 2, 3 lines"]);
 });
 
+test("inputs that share a name but mean different things have a row each", () => {
+  const ticks = {
+    ...run({ inputs: { stop: 40 } }),
+    inputSpecs: [{ name: "stop", label: "Stop", unit: "ticks" }],
+  } as unknown as RunEvidence;
+  const ranges = {
+    ...run({ inputs: { stop: 1 } }),
+    inputSpecs: [{ name: "stop", label: "Stop", unit: "average ranges" }],
+  } as unknown as RunEvidence;
+  expect(differencesOf([ticks, ranges])).toEqual([
+    { name: "Stop, ticks", values: ["40", "none"] },
+    { name: "Stop, average ranges", values: ["none", "1"] },
+  ]);
+});
+
 describe("a kit in words", () => {
   const stop = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value: 40 } };
   test.each([

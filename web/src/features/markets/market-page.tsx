@@ -9,7 +9,7 @@ import { CandleLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { api, messageOf } from "../../lib/api.ts";
-import { dateWords, number, timeAt } from "../../lib/format.ts";
+import { number, periodWords, timeAt } from "../../lib/format.ts";
 import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
@@ -43,6 +43,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
       toast.error(messageOf(error));
     }
   };
+  const ticks = (value: number): string => `${value} ${value === 1 ? "tick" : "ticks"}`;
   const facts: readonly (readonly [string, string])[] = [
     ["Class", instrument.class],
     ["Tick size", String(instrument.tickSize)],
@@ -52,10 +53,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Sessions", sessionWords(instrument.calendar)],
     ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
     ["Commission", commissionWords(market)],
-    ["Spread", market.hasSpreadColumn ? "a column of the data" : `${instrument.costs.spreadTicks} ticks`],
-    ["Slippage", `${instrument.costs.slippageTicks} ticks`],
+    ["Spread", market.hasSpreadColumn ? "a column of the data" : ticks(instrument.costs.spreadTicks)],
+    ["Slippage", ticks(instrument.costs.slippageTicks)],
     ["Bars", `${number(market.bars)} of ${timeframeLabel(market.timeframe)}, ${number(market.sessions)} sessions`],
-    ["Coverage", `${dateWords(market.firstDate)} – ${dateWords(market.lastDate)}`],
+    ["Coverage", periodWords({ from: market.firstDate, to: market.lastDate })],
     ["Fingerprint", market.dataHash.slice(0, 12)],
   ];
   return (

@@ -4,7 +4,7 @@ import { Upload } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { useCommands } from "../../app/commands.ts";
-import { dateWords, number } from "../../lib/format.ts";
+import { number, periodWords } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
@@ -64,9 +64,7 @@ export function MarketsPage() {
                   <td className={`${td} ${num}`}>
                     {number(market.bars)} <span className="text-soft">{market.timeframe}</span>
                   </td>
-                  <td className={`${td} text-soft`}>
-                    {dateWords(market.firstDate)} – {dateWords(market.lastDate)}
-                  </td>
+                  <td className={`${td} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
                 </tr>
               );
             })}
