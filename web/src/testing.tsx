@@ -1,4 +1,5 @@
 /** Components on a page of their own, and a hand on them, for tests. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode, useState } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach } from "vitest";
@@ -44,6 +45,13 @@ export async function hold<T>(first: T, render: (value: T, onChange: (value: T) 
   return { host: await show(<Holder />), value: () => last };
 }
 
+/** What a server would answer, by query key: components that ask for it find it there. */
+export function withAnswers(answers: readonly (readonly [key: readonly unknown[], answer: unknown])[], children: ReactNode): ReactNode {
+  const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: false } } });
+  for (const [key, answer] of answers) client.setQueryData(key, answer);
+  return <QueryClientProvider client={client}>{children}</QueryClientProvider>;
+}
+
 type Control = HTMLInputElement | HTMLSelectElement;
 
 /** The control that a label, or an aria-label, begins with these words. */
@@ -81,11 +89,13 @@ export async function press(host: HTMLElement, words: string): Promise<void> {
 export const keyOn = (element: HTMLElement, key: string): Promise<void> =>
   act(async () => void element.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })));
 
-/** Presses the pointer at one height, moves it to another, and lets go. */
-export const drag = (element: Element, fromY: number, toY: number): Promise<void> =>
+type Point = Pick<PointerEventInit, "clientX" | "clientY">;
+
+/** Presses the pointer at one place, moves it to another, and lets go. */
+export const drag = (element: Element, from: Point, to: Point): Promise<void> =>
   act(async () => {
-    const at = (kind: string, clientY: number) => element.dispatchEvent(new PointerEvent(kind, { clientY, bubbles: true }));
-    at("pointerdown", fromY);
-    at("pointermove", toY);
-    at("pointerup", toY);
+    const at = (kind: string, point: Point) => element.dispatchEvent(new PointerEvent(kind, { ...point, bubbles: true }));
+    at("pointerdown", from);
+    at("pointermove", to);
+    at("pointerup", to);
   });

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { clockAt, count, dateWords, dayAt, duration, number, percent, signed, timeAt } from "./format.ts";
+import { clockAt, count, dateWords, dayAt, duration, number, percent, signed, timeAt, units } from "./format.ts";
 
 describe("numbers", () => {
   test.each([
@@ -38,4 +38,17 @@ test.each([
   [7_500_000, "2 h 5 min"],
 ])("%i ms is %s", (ms, text) => {
   expect(duration(ms)).toBe(text);
+});
+
+test.each([
+  [3, "3"],
+  [0.05, "0.05"],
+  [12_500, "12,500"],
+  [0.1 + 0.2, "0.3"],
+  [1e-7, "0.0000001"],
+  [-2.5, "−2.5"],
+  [100, "100"],
+  [null, "–"],
+])("a size of %d is %s", (value, text) => {
+  expect(units(value)).toBe(text);
 });

@@ -27,6 +27,18 @@ export function signed(value: number | null | undefined, decimals = 0): string {
   return value && value > 0 && text !== DASH ? `+${text}` : text;
 }
 
+const MOST_DECIMALS = 8;
+
+/** A size with all of its decimals, without the rounding noise of sums: 3, 0.05. */
+export function units(value: number | null | undefined): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return DASH;
+  const decimals = value
+    .toFixed(MOST_DECIMALS)
+    .replace(/\.?0+$/, "")
+    .split(".")[1];
+  return number(value, decimals?.length ?? 0);
+}
+
 /** A fraction as percent; the sign stays with its number. */
 export function percent(fraction: number | null | undefined, decimals = 1): string {
   return fraction === null || fraction === undefined || !Number.isFinite(fraction) ? DASH : `${number(fraction * 100, decimals)}\u00a0%`;

@@ -1,6 +1,6 @@
 /** A distance with its unit; a multiple of a study when one is named. */
 import { DISTANCE_UNITS, type DistanceUnit, type KitDistance } from "@plan-tester/core";
-import { useId } from "react";
+import { useId, useState } from "react";
 import { Select, TextInput } from "../../ui/field.tsx";
 
 export interface DistanceFieldProps {
@@ -20,7 +20,9 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
     ...DISTANCE_UNITS.filter((unit) => unit !== "price" && (hasR || unit !== "R")),
     MULTIPLE,
   ];
-  const unit = value?.study ? MULTIPLE : (value?.unit ?? "ticks");
+  // Without a number there is no distance yet, only the unit that it will have.
+  const [wanted, setWanted] = useState<string>("ticks");
+  const unit = value?.study ? MULTIPLE : (value?.unit ?? wanted);
   const amount = value?.value ?? null;
   const make = (nextUnit: string, next: number | null, study?: string): void => {
     if (next === null || next <= 0) return onChange(null);
@@ -46,7 +48,14 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
           defaultValue={amount ?? ""}
           onChange={({ target }) => make(unit, target.value === "" ? null : Number(target.value), value?.study)}
         />
-        <Select aria-label={`${label}, unit`} value={unit} onChange={({ target }) => make(target.value, amount ?? 1)}>
+        <Select
+          aria-label={`${label}, unit`}
+          value={unit}
+          onChange={({ target }) => {
+            setWanted(target.value);
+            if (amount !== null) make(target.value, amount);
+          }}
+        >
           {units.map((word) => (
             <option key={word}>{word}</option>
           ))}

@@ -49,6 +49,15 @@ describe("a distance", () => {
     expect(form.value()).toEqual({ unit: "ticks", value: 2.5 });
   });
 
+  test("has a unit before it has a number, and is none until then", async () => {
+    const form = await shown(null);
+    await type(control(form.host, "Stop, unit"), "percent");
+    expect(form.value()).toBeNull();
+    expect(control(form.host, "Stop, unit").value).toBe("percent");
+    await type(control(form.host, "Stop"), "1.5");
+    expect(form.value()).toEqual({ unit: "percent", value: 1.5 });
+  });
+
   test("is not given in multiples of itself", async () => {
     const form = await shown(null);
     const units = [...control(form.host, "Stop, unit").querySelectorAll("option")].map((option) => option.textContent);

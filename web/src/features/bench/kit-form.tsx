@@ -4,7 +4,7 @@
  */
 import type { RunSettings } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, type KitDistance, type KitExits, NO_EXITS } from "@plan-tester/core";
-import { useId } from "react";
+import { useId, useState } from "react";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { DistanceField } from "./distance-field.tsx";
@@ -16,6 +16,12 @@ export const kitWords = ({ kit, testPosition }: RunSettings): string =>
 
 export function KitForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
   const { kit, testPosition } = settings;
+  // Fields begin with what they are given: those of another kit are other fields.
+  const [loads, setLoads] = useState(0);
+  const load = (loaded: ExitKit): void => {
+    set({ kit: loaded });
+    setLoads(loads + 1);
+  };
   const change = (part: Partial<ExitKit>): void => set({ kit: { ...(kit ?? EMPTY_KIT), ...part } });
   return (
     <div className="flex w-[30rem] flex-col gap-2 p-1">
@@ -24,7 +30,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           {kit ? "Laid over the plan as it is: the program stays untouched." : "Lay exits and limits over the plan without touching it."}
         </p>
         <span className="flex gap-1">
-          <KitFile kit={kit} onLoad={(loaded) => set({ kit: loaded })} />
+          <KitFile kit={kit} onLoad={load} />
           {kit ? (
             <Button variant="danger" onClick={() => set({ kit: null })}>
               Take off
@@ -34,7 +40,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           )}
         </span>
       </div>
-      {kit ? <KitFields key={kit === null ? "none" : "kit"} kit={kit} change={change} /> : null}
+      {kit ? <KitFields key={loads} kit={kit} change={change} /> : null}
       <div className="grid grid-cols-3 gap-2 border-rule border-t pt-2">
         <Field label="Test position">
           {(id) => (

@@ -1,6 +1,6 @@
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { type Trade, timeframeLabel } from "@plan-tester/core";
-import { number, signed } from "../../lib/format.ts";
+import { number, signed, units } from "../../lib/format.ts";
 import { offeredTimeframes } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -97,7 +97,7 @@ export function ChartToolbar(props: ChartToolbarProps) {
       {stripsNote ? <span className="text-soft">{stripsNote}</span> : null}
       {chosen ? (
         <span data-testid="chosen-trade">
-          {chosen.side > 0 ? "Long" : "Short"} {chosen.quantity} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
+          {chosen.side > 0 ? "Long" : "Short"} {units(chosen.quantity)} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
           {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
           <strong>{signed(chosen.net)}</strong>
         </span>

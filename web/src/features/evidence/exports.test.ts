@@ -1,7 +1,7 @@
-import type { Order, Trade } from "@plan-tester/core";
+import type { Fill, Order, Trade } from "@plan-tester/core";
 import Papa from "papaparse";
 import { expect, test } from "vitest";
-import { columnsCsv, ordersCsv, tradesCsv } from "./exports.ts";
+import { columnsCsv, fillsCsv, ordersCsv, tradesCsv } from "./exports.ts";
 
 const read = (text: string) => Papa.parse<Record<string, string>>(text.trim(), { header: true }).data;
 const TRADE = {
@@ -47,6 +47,11 @@ test("trades come out with every field, quoted where they must be, empty where u
   expect(tradesCsv([]).trim().split("\n").length).toBe(1);
 });
 
+test("no tag is a formula to a spreadsheet, and a loss stays a number", () => {
+  const [row] = read(tradesCsv([{ ...TRADE, entryTag: "=1+1", exitTag: "@x", net: -40 }]));
+  expect(row).toMatchObject({ entryTag: "'=1+1", exitTag: "'@x", net: "-40" });
+});
+
 test("orders say what became of them; a market order has no price", () => {
   const order = {
     id: 3,
@@ -66,6 +71,19 @@ test("orders say what became of them; a market order has no price", () => {
   };
   expect(read(ordersCsv({ orders: [order as Order] }))).toEqual([
     expect.objectContaining({ side: "buy", quantity: "", price: "", state: "refused", note: "size 0", filled: "", fillPrice: "" }),
+  ]);
+});
+
+test("fills say which exit they came from and what they cost", () => {
+  const fill = {
+    ...{ orderId: 3, source: "trail", side: -1, quantity: 0.05, price: 409.75, timeMs: Date.UTC(2025, 0, 2, 9), barIndex: 7 },
+    ...{ commission: 1.5, spread: 0.25, slippage: 0, tag: "run, all", line: 12 },
+  } as Fill;
+  expect(read(fillsCsv({ fills: [fill] }))).toEqual([
+    {
+      ...{ order: "3", time: "2025-01-02T09:00:00.000Z", side: "sell", source: "trail", quantity: "0.05", price: "409.75" },
+      ...{ commission: "1.5", spread: "0.25", slippage: "0", tag: "run, all", line: "12" },
+    },
   ]);
 });
 

@@ -8,8 +8,9 @@ type Cell = string | number | boolean | null;
 
 const iso = (ms: number): string => (Number.isFinite(ms) ? new Date(ms).toISOString() : "");
 const value = (given: number | null | undefined): number | null => (typeof given === "number" && Number.isFinite(given) ? given : null);
+// Tags and notes are words of a plan, which may be another's: a spreadsheet must not take them for a formula.
 const csv = (fields: readonly string[], data: readonly (readonly Cell[])[]): string =>
-  `${Papa.unparse({ fields: [...fields], data: data.map((row) => [...row]) }, { newline: "\n" })}\n`;
+  `${Papa.unparse({ fields: [...fields], data: data.map((row) => [...row]) }, { newline: "\n", escapeFormulae: true })}\n`;
 
 /** Every field of a closed trade, but for the rails of a chart. */
 export function tradesCsv(trades: RunEvidence["trades"]): string {
@@ -56,6 +57,16 @@ export function ordersCsv({ orders }: Pick<RunOrders, "orders">): string {
     orders.map((o) => [
       ...[o.id, o.side > 0 ? "buy" : "sell", o.kind, o.intent, value(o.quantity), value(o.price), o.tag, o.group, o.line],
       ...[iso(o.submittedTime), o.state, o.note, iso(o.fillTime), value(o.fillPrice)],
+    ]),
+  );
+}
+
+export function fillsCsv({ fills }: Pick<RunOrders, "fills">): string {
+  return csv(
+    ["order", "time", "side", "source", "quantity", "price", "commission", "spread", "slippage", "tag", "line"],
+    fills.map((f) => [
+      ...[f.orderId, iso(f.timeMs), f.side > 0 ? "buy" : "sell", f.source, f.quantity, f.price],
+      ...[f.commission, f.spread, f.slippage, f.tag, f.line],
     ]),
   );
 }

@@ -2,12 +2,12 @@
 import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { number, timeAt } from "../../lib/format.ts";
+import { number, timeAt, units } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Select } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { fileName, ordersCsv } from "./exports.ts";
+import { fileName, fillsCsv, ordersCsv } from "./exports.ts";
 import { SaveButton } from "./save-button.tsx";
 import { happenedIn, type Stretch } from "./view.ts";
 
@@ -44,10 +44,14 @@ export function OrdersTable({
           <option value="orders">{number(orders.length)} orders</option>
           <option value="fills">{number(fills.length)} fills</option>
         </Select>
-        <SaveButton label="Save orders" name={fileName(title, " orders.csv")} make={() => ordersCsv({ orders })} />
+        <SaveButton
+          label={`Save ${what}`}
+          name={fileName(title, ` ${what}.csv`)}
+          make={() => (what === "fills" ? fillsCsv({ fills }) : ordersCsv({ orders }))}
+        />
       </div>
       {what === "fills" ? (
-        <FillsTable fills={fills.slice(0, MOST_ROWS)} {...{ zone, decimals, onLine }} />
+        <FillsTable fills={fills} {...{ zone, decimals, onLine }} />
       ) : (
         <OrdersPart orders={orders} {...{ zone, decimals, onLine }} />
       )}
@@ -64,11 +68,7 @@ interface PartProps {
 function OrdersPart({ orders, zone, decimals, onLine }: PartProps & { readonly orders: readonly Order[] }) {
   return (
     <>
-      {orders.length > MOST_ROWS ? (
-        <p className="px-3 py-1 text-soft">
-          The first {number(MOST_ROWS)} of {number(orders.length)} orders.
-        </p>
-      ) : null}
+      <OnlyFirst rows={orders.length} of="orders" />
       <table className="w-full text-[13px]">
         <thead>
           <tr>
@@ -86,6 +86,15 @@ function OrdersPart({ orders, zone, decimals, onLine }: PartProps & { readonly o
         </tbody>
       </table>
     </>
+  );
+}
+
+function OnlyFirst({ rows, of }: { readonly rows: number; readonly of: string }) {
+  if (rows <= MOST_ROWS) return null;
+  return (
+    <p className="px-3 py-1 text-soft">
+      The first {number(MOST_ROWS)} of {number(rows)} {of}; the saved file has them all.
+    </p>
   );
 }
 
@@ -108,9 +117,7 @@ function OrderRow({
         {order.side > 0 ? "buy" : "sell"} {order.kind} to {order.intent}
       </td>
       <td className={`${td} ${num}`}>{order.kind === "market" ? "market" : number(order.price, decimals)}</td>
-      <td className={`${td} ${num}`}>
-        {order.quantity === null ? "all" : number(order.quantity, Number.isInteger(order.quantity) ? 0 : 1)}
-      </td>
+      <td className={`${td} ${num}`}>{order.quantity === null ? "all" : units(order.quantity)}</td>
       <td className={td}>{order.state}</td>
       <td className={`${td} ${num}`}>{number(order.fillPrice, decimals)}</td>
       <td className={td}>{order.tag}</td>
@@ -128,43 +135,46 @@ function OrderRow({
 
 function FillsTable({ fills, zone, decimals, onLine }: PartProps & { readonly fills: readonly Fill[] }) {
   return (
-    <table className="w-full text-[13px]">
-      <thead>
-        <tr>
-          {["Order", "When", "What", "Size", "Price", "Commission", "Spread", "Slippage", "Tag", "Line"].map((head, i) => (
-            <th key={head} className={`${th} ${[0, 3, 4, 5, 6, 7, 9].includes(i) ? num : ""}`}>
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {fills.map((fill, k) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: fills have no number of their own, and never change place
-          <tr key={k}>
-            <td className={`${td} ${num}`}>{fill.orderId}</td>
-            <td className={td}>{timeAt(fill.timeMs, zone)}</td>
-            <td className={td}>
-              {fill.side > 0 ? "bought" : "sold"} by {fill.source}
-            </td>
-            <td className={`${td} ${num}`}>{number(fill.quantity, Number.isInteger(fill.quantity) ? 0 : 1)}</td>
-            <td className={`${td} ${num}`}>{number(fill.price, decimals)}</td>
-            {[fill.commission, fill.spread, fill.slippage].map((cost, c) => (
-              <td key={["commission", "spread", "slippage"][c]} className={`${td} ${num}`}>
-                {number(cost, 2)}
-              </td>
+    <>
+      <OnlyFirst rows={fills.length} of="fills" />
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr>
+            {["Order", "When", "What", "Size", "Price", "Commission", "Spread", "Slippage", "Tag", "Line"].map((head, i) => (
+              <th key={head} className={`${th} ${[0, 3, 4, 5, 6, 7, 9].includes(i) ? num : ""}`}>
+                {head}
+              </th>
             ))}
-            <td className={td}>{fill.tag}</td>
-            <td className={`${td} ${num}`}>
-              {fill.line > 0 ? (
-                <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(fill.line)}>
-                  {fill.line}
-                </button>
-              ) : null}
-            </td>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {fills.slice(0, MOST_ROWS).map((fill, k) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: fills have no number of their own, and never change place
+            <tr key={k}>
+              <td className={`${td} ${num}`}>{fill.orderId}</td>
+              <td className={td}>{timeAt(fill.timeMs, zone)}</td>
+              <td className={td}>
+                {fill.side > 0 ? "bought" : "sold"} by {fill.source}
+              </td>
+              <td className={`${td} ${num}`}>{units(fill.quantity)}</td>
+              <td className={`${td} ${num}`}>{number(fill.price, decimals)}</td>
+              {[fill.commission, fill.spread, fill.slippage].map((cost, c) => (
+                <td key={["commission", "spread", "slippage"][c]} className={`${td} ${num}`}>
+                  {number(cost, 2)}
+                </td>
+              ))}
+              <td className={td}>{fill.tag}</td>
+              <td className={`${td} ${num}`}>
+                {fill.line > 0 ? (
+                  <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(fill.line)}>
+                    {fill.line}
+                  </button>
+                ) : null}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }

@@ -1,7 +1,7 @@
 /** A run as one HTML file that needs nothing else and prints well: doubts, figures, curve, periods, trades, and what made it. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { fallsOf, timeframeLabel } from "@plan-tester/core";
-import { dateWords, number, percent, signed, timeAt } from "../../lib/format.ts";
+import { dateWords, number, percent, signed, timeAt, units } from "../../lib/format.ts";
 import { FIGURES } from "./definitions.ts";
 import { standing } from "./standing.ts";
 
@@ -91,7 +91,7 @@ ${curve(run)}
     trades.map((trade) => [
       right(String(trade.id)),
       trade.side > 0 ? "long" : "short",
-      right(number(trade.quantity, Number.isInteger(trade.quantity) ? 0 : 1)),
+      right(units(trade.quantity)),
       timeAt(trade.entryTime, zone),
       price(trade.entryPrice),
       timeAt(trade.exitTime, zone),

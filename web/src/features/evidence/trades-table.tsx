@@ -2,7 +2,7 @@
 import type { Trade } from "@plan-tester/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ReactNode, useMemo, useRef } from "react";
-import { number, signed, timeAt } from "../../lib/format.ts";
+import { number, signed, timeAt, units } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { rowKeys } from "../../ui/row-keys.ts";
@@ -67,7 +67,7 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
     column("id", "#", "number", 44, (t) => t.id),
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
     column("side", "Side", "side", 52, (t) => (t.side > 0 ? "long" : "short"), true),
-    column("quantity", "Size", "size", 58, (t) => number(t.quantity, Number.isInteger(t.quantity) ? 0 : 1)),
+    column("quantity", "Size", "size", 58, (t) => units(t.quantity)),
     column("entryTime", "Entry", "entry time", 142, (t) => timeAt(t.entryTime, zone), true),
     column("entryPrice", "at", "entry price", 72, (t) => price(t.entryPrice)),
     column("exitTime", "Exit", "exit time", 142, (t) => timeAt(t.exitTime, zone), true),

@@ -2,6 +2,7 @@
 import type { CsvFormat } from "@plan-tester/contract";
 import { COMMON_TIMEFRAMES, timeframeLabel } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
 
 export interface ImportFacts {
   readonly symbol: string;
@@ -18,16 +19,6 @@ export interface ImportFormProps {
   readonly onFacts: (facts: ImportFacts) => void;
 }
 
-const ROLES = ["time", "clock", "open", "high", "low", "close", "volume"] as const;
-const ROLE_WORDS: Readonly<Record<(typeof ROLES)[number], string>> = {
-  time: "time or date",
-  clock: "time of day",
-  open: "open",
-  high: "high",
-  low: "low",
-  close: "close",
-  volume: "volume",
-};
 const DATE_FORMATS: readonly (readonly [CsvFormat["dateFormat"], string])[] = [
   ["iso", "2025-03-31T07:00"],
   ["ymd", "2025/03/31 07:00"],
@@ -41,13 +32,6 @@ const ZONES = ["UTC", "Atlantic/Faroe", ...Intl.supportedValuesOf("timeZone")];
 
 export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFormProps) {
   const width = Math.max(...rows.map((row) => row.length));
-  const roleOf = (column: number): string => ROLES.find((role) => format[role] === column) ?? "";
-  const setRole = (column: number, role: string): void => {
-    const next: Record<string, unknown> = { ...format };
-    for (const optional of ["clock", "volume"] as const) if (next[optional] === column) next[optional] = null;
-    if (role) next[role] = column;
-    onFormat(next as CsvFormat);
-  };
   return (
     <>
       <div className="overflow-x-auto border-rule border-y">
@@ -59,8 +43,8 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
                 <th key={column} className="p-1">
                   <Select
                     aria-label={`Column ${column + 1} is`}
-                    value={roleOf(column)}
-                    onChange={(event) => setRole(column, event.target.value)}
+                    value={roleOf(format, column) ?? ""}
+                    onChange={(event) => onFormat(withRole(format, column, (event.target.value || null) as ColumnRole | null))}
                     className="w-28"
                   >
                     <option value="">not used</option>

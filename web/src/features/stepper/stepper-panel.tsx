@@ -3,7 +3,7 @@ import type { RunEvidence } from "@plan-tester/contract";
 import type { TraceState } from "@plan-tester/core";
 import { Pause, Play, SkipBack, SkipForward, StepBack, StepForward } from "lucide-react";
 import { type ReactNode, useEffect, useMemo } from "react";
-import { number, signed, timeAt } from "../../lib/format.ts";
+import { number, signed, timeAt, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select } from "../../ui/field.tsx";
@@ -191,7 +191,7 @@ function Account({ state, close, decimals }: { readonly state: TraceState; reado
       {state.lots.map((lot) => (
         <div key={`${lot.symbol} ${lot.orderId}`} className="mt-1 border-accent border-l-2 pl-2">
           <p>
-            {lot.symbol} {lot.side > 0 ? "long" : "short"} <strong>{number(lot.units)}</strong> from {price(lot.entryPrice)}{" "}
+            {lot.symbol} {lot.side > 0 ? "long" : "short"} <strong>{units(lot.units)}</strong> from {price(lot.entryPrice)}{" "}
             {lot.tag ? `“${lot.tag}”` : ""}
           </p>
           <p className="text-soft">
@@ -202,7 +202,7 @@ function Account({ state, close, decimals }: { readonly state: TraceState; reado
       ))}
       {state.orders.map((order) => (
         <p key={`${order.symbol}${order.id}`} className="mt-1 border-soft border-l-2 border-dashed pl-2">
-          {order.side > 0 ? "buy" : "sell"} {order.kind} {order.quantity === null ? "all" : number(order.quantity)}{" "}
+          {order.side > 0 ? "buy" : "sell"} {order.kind} {order.quantity === null ? "all" : units(order.quantity)}{" "}
           {order.price === null ? "at the next price" : `at ${price(order.price)}`} {order.intent === "exit" ? "to close" : ""}
         </p>
       ))}

@@ -1,7 +1,7 @@
 /** "Why no trade here?": what of a bar's conditions, guards, limits and waiting orders kept a trade from being made. */
 import type { RunSteps } from "@plan-tester/contract";
 import { STRIP, type TraceState } from "@plan-tester/core";
-import { number } from "../../lib/format.ts";
+import { number, units } from "../../lib/format.ts";
 
 export interface Reason {
   readonly text: string;
@@ -42,7 +42,7 @@ export function whyNoTrade({ barIndex, firstBar, high, low, steps, strips }: Bar
     if (event.kind === "log" && event.text.includes("not sent")) add(event.text.replace(/^\w+: /, ""));
   }
   for (const lot of before?.lots ?? [])
-    add(`A position was open: ${lot.side > 0 ? "long" : "short"} ${number(lot.units)} from ${lot.entryPrice}.`);
+    add(`A position was open: ${lot.side > 0 ? "long" : "short"} ${units(lot.units)} from ${lot.entryPrice}.`);
   for (const order of before?.orders ?? []) {
     if (order.intent === "exit") continue;
     const reached = order.price !== null && order.price <= high && order.price >= low;

@@ -89,11 +89,11 @@ describe("an axis of the parallel view", () => {
     const grip = host.querySelector<SVGElement>("[data-axis=span]")!;
     grip.setPointerCapture = () => undefined;
     // From the middle of the axis down to its end: spans of 10 to 40.
-    await drag(grip, 198, 370);
+    await drag(grip, { clientY: 198 }, { clientY: 370 });
     expect(host.textContent).toContain("4 variants within the bounds");
-    await drag(grip, 370, 198);
+    await drag(grip, { clientY: 370 }, { clientY: 198 });
     expect(host.textContent).toContain("4 variants within the bounds");
-    await drag(grip, 198, 199);
+    await drag(grip, { clientY: 198 }, { clientY: 199 });
     expect(host.textContent).toContain("7 variants within the bounds");
   });
 });

@@ -6,7 +6,7 @@ import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { number, signed, timeAt } from "../../lib/format.ts";
+import { number, signed, timeAt, units } from "../../lib/format.ts";
 import { instrumentOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
@@ -93,7 +93,7 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
               <>
                 <dt>Position</dt>
                 <dd>
-                  {position.units > 0 ? "long" : "short"} {Math.abs(position.units)} at {number(position.entryPrice, decimals)}
+                  {position.units > 0 ? "long" : "short"} {units(Math.abs(position.units))} at {number(position.entryPrice, decimals)}
                 </dd>
                 <dt>Stop loss</dt>
                 <dd>{number(position.stop, decimals)}</dd>
@@ -113,7 +113,8 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
               {watch.workingOrders.map((order) => (
                 <li key={order.id} className="flex justify-between border-rule border-b py-1">
                   <span>
-                    {order.side > 0 ? "buy" : "sell"} {order.quantity ?? "all"} {order.kind} {order.tag ? `“${order.tag}”` : ""}
+                    {order.side > 0 ? "buy" : "sell"} {order.quantity === null ? "all" : units(order.quantity)} {order.kind}{" "}
+                    {order.tag ? `“${order.tag}”` : ""}
                   </span>
                   <strong>{order.kind === "market" ? "at market" : number(order.price, decimals)}</strong>
                 </li>
@@ -140,7 +141,7 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
                   {[...watch.closed].reverse().map((trade) => (
                     <tr key={trade.id}>
                       <td className={td}>
-                        {trade.side > 0 ? "long" : "short"} {trade.quantity}
+                        {trade.side > 0 ? "long" : "short"} {units(trade.quantity)}
                       </td>
                       <td className={td}>{timeAt(trade.exitTime, zone)}</td>
                       <td className={`${td} ${num}`}>{number(trade.entryPrice, decimals)}</td>

@@ -2,7 +2,7 @@ import { timeframeLabel } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { useServerEvents } from "../../lib/events.ts";
-import { number } from "../../lib/format.ts";
+import { number, units } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
@@ -55,7 +55,7 @@ export function WatchesPage() {
                 </td>
                 <td className={td}>
                   {watch.position
-                    ? `${watch.position.units > 0 ? "long" : "short"} ${Math.abs(watch.position.units)} at ${number(watch.position.entryPrice, 2)}`
+                    ? `${watch.position.units > 0 ? "long" : "short"} ${units(Math.abs(watch.position.units))} at ${number(watch.position.entryPrice, 2)}`
                     : ""}
                 </td>
                 <td className={`${td} ${num}`}>{watch.position ? <Amount value={watch.position.profit} /> : null}</td>

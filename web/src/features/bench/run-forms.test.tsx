@@ -1,0 +1,166 @@
+/** The forms of a run: the exit kit laid over a plan, and the account that it trades on. */
+import { type Market, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
+import { act } from "react";
+import { afterEach, describe, expect, test, vi } from "vitest";
+import { click, control, hold, press, type } from "../../testing.tsx";
+import { AccountForm, accountWords } from "./account-form.tsx";
+import { KitForm, kitWords } from "./kit-form.tsx";
+
+const SETTINGS: RunSettings = { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "15m", from: "2024-03-01", to: "2024-06-30" };
+const held = (first: Partial<RunSettings>, form: (settings: RunSettings, set: (change: Partial<RunSettings>) => void) => React.ReactNode) =>
+  hold<RunSettings>({ ...SETTINGS, ...first }, (value, onChange) => form(value, (change) => onChange({ ...value, ...change })));
+
+describe("the exit kit", () => {
+  const shown = (first: Partial<RunSettings> = {}) => held(first, (settings, set) => <KitForm settings={settings} set={set} />);
+  afterEach(() => vi.unstubAllGlobals());
+
+  test("is none at first, begins empty, and comes off again", async () => {
+    const form = await shown();
+    expect(kitWords(form.value())).toBe("no exit kit");
+    await press(form.host, "New kit");
+    expect(form.value().kit).toEqual({ ...EMPTY_KIT, name: "My kit" });
+    expect(kitWords(form.value())).toBe("My kit");
+    await press(form.host, "Take off");
+    expect(form.value().kit).toBeNull();
+  });
+
+  test("gives both sides the same exits", async () => {
+    const form = await shown({ kit: { ...EMPTY_KIT, name: "Mine" } });
+    await type(control(form.host, "Stop loss"), "40");
+    await type(control(form.host, "Target"), "2");
+    await type(control(form.host, "Target, unit"), "R");
+    await type(control(form.host, "Time limit, bars"), "12");
+    await type(control(form.host, "Break-even after"), "20");
+    const exits = {
+      ...NO_EXITS,
+      stopLoss: { unit: "ticks", value: 40 },
+      target: { unit: "R", value: 2 },
+      breakEven: { after: { unit: "ticks", value: 20 }, keep: { unit: "points", value: 0 } },
+      timeLimit: { bars: 12 },
+    };
+    expect(form.value().kit).toMatchObject({ long: exits, short: exits });
+    await type(control(form.host, "Stop loss"), "");
+    expect(form.value().kit!.long!.stopLoss).toBeNull();
+  });
+
+  test("a trailing stop keeps when it starts and how it steps while its distance changes", async () => {
+    const trail = {
+      distance: { unit: "ticks", value: 30 },
+      after: { unit: "ticks", value: 50 },
+      step: { unit: "ticks", value: 5 },
+    } as const;
+    const exits = { ...NO_EXITS, trail };
+    const form = await shown({ kit: { ...EMPTY_KIT, long: exits, short: exits } });
+    await type(control(form.host, "Trail"), "25");
+    expect(form.value().kit!.short!.trail).toEqual({ ...trail, distance: { unit: "ticks", value: 25 } });
+  });
+
+  test("limits entries; nothing means no limit, and so does a loss of nothing", async () => {
+    const form = await shown({ kit: EMPTY_KIT });
+    await type(control(form.host, "Entries a session"), "2");
+    await type(control(form.host, "Bars of rest after a loss"), "6");
+    await type(control(form.host, "Most loss a session"), "500");
+    await type(control(form.host, "Sides"), "long");
+    await type(control(form.host, "Positions"), "one");
+    await type(control(form.host, "Entries only while"), "atr(14) < 3");
+    await click(control(form.host, "The plan's own exits stay"));
+    expect(form.value().kit).toMatchObject({
+      ...{ entriesPerSession: 2, coolDownBars: 6, dailyLoss: 500, sides: "long", onePosition: true, filter: "atr(14) < 3" },
+      plansExits: !EMPTY_KIT.plansExits,
+    });
+    await type(control(form.host, "Most loss a session"), "0");
+    await type(control(form.host, "Entries a session"), "");
+    expect(form.value().kit).toMatchObject({ dailyLoss: null, entriesPerSession: null });
+  });
+
+  test("with different sides is kept as its file says", async () => {
+    const long = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value: 30 } };
+    const form = await shown({ kit: { ...EMPTY_KIT, long, short: NO_EXITS } });
+    expect(form.host.textContent).toContain("different exits for long and short");
+    expect(control(form.host, "Time limit, bars").hasAttribute("disabled")).toBe(true);
+    await type(control(form.host, "Sides"), "short");
+    expect(form.value().kit).toMatchObject({ long, short: NO_EXITS, sides: "short" });
+  });
+
+  test("that is loaded over another shows its own numbers", async () => {
+    const kitOf = (value: number): ExitKit => {
+      const exits = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value } };
+      return { ...EMPTY_KIT, long: exits, short: exits };
+    };
+    vi.stubGlobal("fetch", () => Promise.resolve(Response.json(kitOf(77))));
+    const form = await shown({ kit: kitOf(30) });
+    expect(control(form.host, "Stop loss").value).toBe("30");
+    const file = control(form.host, "Exit kit file") as HTMLInputElement;
+    Object.defineProperty(file, "files", { value: [new File(["{}"], "kit.json")], configurable: true });
+    file.dispatchEvent(new Event("change", { bubbles: true }));
+    await vi.waitFor(async () => {
+      await act(async () => undefined);
+      expect(form.value().kit!.long!.stopLoss!.value).toBe(77);
+    });
+    expect(control(form.host, "Stop loss").value).toBe("77");
+  });
+
+  test("a test position has a side before it has a size", async () => {
+    const form = await shown();
+    expect(control(form.host, "units").hasAttribute("disabled")).toBe(true);
+    await type(control(form.host, "Test position"), "-1");
+    await type(control(form.host, "units"), "3");
+    await type(control(form.host, "at bar, from the first"), "20");
+    expect(form.value().testPosition).toEqual({ side: -1, bar: 20, units: 3 });
+    expect(kitWords(form.value())).toBe("no exit kit and a test position");
+    await type(control(form.host, "Test position"), "none");
+    expect(form.value().testPosition).toBeNull();
+  });
+});
+
+describe("the account", () => {
+  const market = (symbol: string, currency: string): Market => ({ instrument: { symbol, currency } }) as Market;
+  const markets = [market("KELP", "XSC"), market("PUFF", "USD"), market("GANN", "XSC")];
+  const shown = (first: Partial<RunSettings> = {}) =>
+    held(first, (settings, set) => <AccountForm settings={settings} markets={markets} set={set} />);
+
+  test.each<[Partial<RunSettings>, string]>([
+    [{}, "a plain account"],
+    [{ positions: "independent", basis: "bid" }, "independent lots, bid prices"],
+    [{ margin: { by: "leverage", value: 20, maintenancePercent: 50 } }, "leverage 20"],
+    [{ margin: { by: "unit", value: 900, maintenancePercent: 50 }, maxPositions: 3 }, "margin 900 a unit, at most 3 positions"],
+    [{ throughTicks: 1, maxQuantity: 5 }, "limits traded through by 1, at most 5 units"],
+  ])("%j is said as %s", (change, words) => {
+    expect(accountWords({ ...SETTINGS, ...change })).toBe(words);
+  });
+
+  test("margin begins with a number that fits its kind, and can't be nothing or above all of it", async () => {
+    const form = await shown();
+    expect(control(form.host, "Maintenance, % of margin").hasAttribute("disabled")).toBe(true);
+    await type(control(form.host, "Margin"), "leverage");
+    expect(form.value().margin).toEqual({ by: "leverage", value: 10, maintenancePercent: 50 });
+    await type(control(form.host, "Leverage"), "0");
+    await type(control(form.host, "Maintenance, % of margin"), "140");
+    expect(form.value().margin).toEqual({ by: "leverage", value: 10, maintenancePercent: 50 });
+    await type(control(form.host, "Leverage"), "30");
+    await type(control(form.host, "Maintenance, % of margin"), "75");
+    expect(form.value().margin).toEqual({ by: "leverage", value: 30, maintenancePercent: 75 });
+    await type(control(form.host, "Margin"), "unit");
+    expect(control(form.host, "Margin a unit").value).toBe("1000");
+    await type(control(form.host, "Margin"), "none");
+    expect(form.value().margin).toBeNull();
+  });
+
+  test("asks for the rate of each currency that is not its own, and for no other", async () => {
+    expect((await shown({ alsoOn: ["GANN"] })).host.textContent).not.toContain(" in XSC");
+    const form = await shown({ alsoOn: ["GANN", "PUFF"] });
+    await type(control(form.host, "1 USD in XSC"), "6.5");
+    await type(control(form.host, "1 USD in XSC"), "0");
+    expect(form.value().conversions).toEqual({ USD: 6.5 });
+  });
+
+  test("no limit is an empty field, or a limit of nothing", async () => {
+    const form = await shown({ maxQuantity: 5 });
+    await type(control(form.host, "Most units of an order"), "0");
+    expect(form.value().maxQuantity).toBeNull();
+    await type(control(form.host, "Most positions at once"), "2");
+    await type(control(form.host, "Most positions at once"), "2.5");
+    expect(form.value().maxPositions).toBe(2);
+  });
+});
