@@ -15,8 +15,11 @@ import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
 
 const SAMPLE_BYTES = 64 * 1024;
+const PLAIN_FACTS = { currency: "XSC", tickSize: 0.01, pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
 interface Sample {
+  /** Another file, or the same again, begins with fields of its own. */
+  readonly id: string;
   readonly file: File;
   readonly rows: readonly (readonly string[])[];
   readonly text: string;
@@ -35,9 +38,9 @@ async function readSample(file: File): Promise<{ sample: Sample; format: CsvForm
     .slice(0, 12)
     .toUpperCase();
   return {
-    sample: { file, rows: parsed.data.slice(0, 9), text },
+    sample: { id: crypto.randomUUID(), file, rows: parsed.data.slice(0, 9), text },
     format,
-    facts: { symbol: symbol || "MINE", tickSize: 0.01, pointValue: 1, timeframe },
+    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", timeframe },
   };
 }
 
@@ -87,20 +90,11 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const start = async (): Promise<void> => {
     if (!sample || !format || !facts) return;
     const id = crypto.randomUUID().slice(0, 13);
+    const { timeframe, ...instrument } = facts;
     const request: ImportRequest = {
-      instrument: {
-        symbol: facts.symbol,
-        name: facts.symbol,
-        tickSize: facts.tickSize,
-        pointValue: facts.pointValue,
-        class: "other",
-        currency: "XSC",
-        minQuantity: 1,
-        quantityStep: 1,
-        note: `Imported from ${sample.file.name}.`,
-      },
+      instrument: { ...instrument, name: facts.symbol, class: "other", note: `Imported from ${sample.file.name}.` },
       format,
-      timeframe: facts.timeframe,
+      timeframe,
     };
     setProgress({ id, done: 0, total: sample.file.size });
     setError(null);
@@ -128,7 +122,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
           </label>
           {sample && format && facts && preview ? (
             <>
-              <ImportForm rows={sample.rows} format={format} facts={facts} onFormat={setFormat} onFacts={setFacts} />
+              <ImportForm key={sample.id} rows={sample.rows} format={format} facts={facts} onFormat={setFormat} onFacts={setFacts} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
                 {progress ? (
@@ -140,7 +134,13 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                 <Button onClick={onClose}>Cancel</Button>
                 <Button
                   variant="primary"
-                  disabled={progress !== null || !preview.parsed || preview.parsed.columns.time.length === 0}
+                  disabled={
+                    progress !== null ||
+                    !preview.parsed ||
+                    preview.parsed.columns.time.length === 0 ||
+                    facts.symbol === "" ||
+                    facts.currency === ""
+                  }
                   onClick={() => void start()}
                 >
                   Import

@@ -4,12 +4,23 @@ import { COMMON_TIMEFRAMES, timeframeLabel } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
 
+/** What the file can't say of its instrument. */
 export interface ImportFacts {
   readonly symbol: string;
+  readonly timeframe: string;
+  readonly currency: string;
   readonly tickSize: number;
   readonly pointValue: number;
-  readonly timeframe: string;
+  readonly minQuantity: number;
+  readonly quantityStep: number;
 }
+
+const NUMBERS = [
+  ["tickSize", "Tick size"],
+  ["pointValue", "Value of 1.0"],
+  ["minQuantity", "Least size"],
+  ["quantityStep", "Size step"],
+] as const satisfies readonly (readonly [keyof ImportFacts, string])[];
 
 export interface ImportFormProps {
   readonly rows: readonly (readonly string[])[];
@@ -131,30 +142,30 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             />
           )}
         </Field>
-        <Field label="Tick size">
+        <Field label="Currency">
           {(id) => (
             <TextInput
               id={id}
-              type="number"
-              min={0}
-              step="any"
-              defaultValue={facts.tickSize}
-              onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, tickSize: Number(event.target.value) })}
+              value={facts.currency}
+              maxLength={8}
+              onChange={(event) => onFacts({ ...facts, currency: event.target.value.trim().toUpperCase() })}
             />
           )}
         </Field>
-        <Field label="Value of 1.0">
-          {(id) => (
-            <TextInput
-              id={id}
-              type="number"
-              min={0}
-              step="any"
-              defaultValue={facts.pointValue}
-              onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, pointValue: Number(event.target.value) })}
-            />
-          )}
-        </Field>
+        {NUMBERS.map(([fact, label]) => (
+          <Field key={fact} label={label}>
+            {(id) => (
+              <TextInput
+                id={id}
+                type="number"
+                min={0}
+                step="any"
+                defaultValue={facts[fact]}
+                onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, [fact]: Number(event.target.value) })}
+              />
+            )}
+          </Field>
+        ))}
         <Field label="Header lines">
           {(id) => (
             <TextInput
