@@ -2,7 +2,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode, useState } from "react";
 import { createRoot, type Root } from "react-dom/client";
-import { afterEach } from "vitest";
+import { afterEach, vi } from "vitest";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -45,6 +45,13 @@ export async function hold<T>(first: T, render: (value: T, onChange: (value: T) 
   return { host: await show(<Holder />), value: () => last };
 }
 
+/** A screen with room, for lists that draw only the rows in sight. */
+export function tall(): void {
+  vi.spyOn(HTMLElement.prototype, "clientHeight", "get").mockReturnValue(800);
+  vi.spyOn(HTMLElement.prototype, "clientWidth", "get").mockReturnValue(1200);
+}
+afterEach(() => vi.restoreAllMocks());
+
 /** What a server would answer, by query key: components that ask for it find it there. */
 export function withAnswers(answers: readonly (readonly [key: readonly unknown[], answer: unknown])[], children: ReactNode): ReactNode {
   const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: false } } });
@@ -86,8 +93,8 @@ export async function press(host: HTMLElement, words: string): Promise<void> {
   await click(button);
 }
 
-export const keyOn = (element: HTMLElement, key: string): Promise<void> =>
-  act(async () => void element.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })));
+export const keyOn = (element: HTMLElement, key: string, more: KeyboardEventInit = {}): Promise<void> =>
+  act(async () => void element.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true, ...more })));
 
 type Point = Pick<PointerEventInit, "clientX" | "clientY">;
 

@@ -92,18 +92,23 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
   ];
 }
 
-function compare(a: Trade[keyof Trade], b: Trade[keyof Trade]): number {
+type Cell = Trade[keyof Trade];
+
+function compare(a: Cell, b: Cell): number {
   if (typeof a === "string" && typeof b === "string") return a.localeCompare(b);
-  return (Number(a) || 0) - (Number(b) || 0);
+  return Number(a) - Number(b);
+}
+
+/** Whichever way is asked for, what is undefined comes last. */
+function inOrder(trades: readonly Trade[], { key, down }: Sort): Trade[] {
+  const isMissing = (trade: Trade): number => (trade[key] === null || trade[key] === undefined ? 1 : 0);
+  return [...trades].sort((a, b) => isMissing(a) - isMissing(b) || (down ? compare(b[key], a[key]) : compare(a[key], b[key])) || 0);
 }
 
 export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOpen }: TradesTableProps) {
   const [sort, setSort] = useKept<Sort>(sortKey, FIRST_SORT);
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useMemo(() => {
-    const sorted = [...trades].sort((a, b) => compare(a[sort.key], b[sort.key]));
-    return sort.down ? sorted.reverse() : sorted;
-  }, [trades, sort]);
+  const rows = useMemo(() => inOrder(trades, sort), [trades, sort]);
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
   if (trades.length === 0)
     return (
