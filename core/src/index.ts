@@ -37,7 +37,7 @@ export { matchTrades, type TradeMatch, type TradePair } from "./figures/trade-ma
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
-export { CsvBarReader, type CsvLayout, guessTimeframe, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
+export { CsvBarReader, type CsvLayout, guessTickSize, guessTimeframe, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
 export { guessDateFormat, guessLayout } from "./importing/guess-layout.ts";
 export type { DateFormat } from "./importing/time-text.ts";
 // language

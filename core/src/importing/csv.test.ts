@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import { describe, expect, test } from "vitest";
 import { walk } from "../testing/bars.ts";
-import { CsvBarReader, type CsvLayout, guessTimeframe } from "./csv-bars.ts";
+import { CsvBarReader, type CsvLayout, guessTickSize, guessTimeframe } from "./csv-bars.ts";
 import { guessDateFormat, guessLayout } from "./guess-layout.ts";
 import { type DateFormat, TimeReader } from "./time-text.ts";
 
@@ -148,5 +148,33 @@ describe("guesses", () => {
     [86_400_000, "1d"],
   ])("bars %i ms apart are %s", (step, timeframe) => {
     expect(guessTimeframe(Float64Array.from({ length: 50 }, (_, i) => i * step + (i > 30 ? 1e9 : 0)))).toBe(timeframe);
+  });
+});
+
+describe("the tick size of prices", () => {
+  const of = (...prices: number[]) => {
+    const column = Float64Array.from(prices);
+    return guessTickSize({ open: column, high: column, low: column, close: column });
+  };
+
+  test.each<[string, number[], number]>([
+    ["quarters", [410.25, 410.5, 411, 409.75], 0.25],
+    ["halves that show no decimals at first", [1900, 1901, 1900.5], 0.5],
+    ["five decimals of a currency", [1.085, 1.08512, 1.08497], 0.00001],
+    ["steps of five hundredths", [12.35, 12.4, 12.55], 0.05],
+    ["whole numbers", [512, 513, 517], 1],
+    ["steps of five", [16_005, 16_010, 16_025], 5],
+    ["written in binary", [0.1, 0.2, 0.30000000000000004], 0.1],
+    ["one price throughout, which tells little", [100, 100, 100], 1],
+    ["none", [], 0.01],
+  ])("%s", (_name, prices, tick) => {
+    expect(of(...prices)).toBe(tick);
+  });
+
+  test("puts every price of a made grid on it", () => {
+    for (const tick of [0.0005, 0.01, 0.125, 0.2, 0.25, 2.5]) {
+      const prices = Array.from({ length: 400 }, (_, k) => Number(((2000 + ((k * 7919) % 331)) * tick).toFixed(6)));
+      expect(of(...prices)).toBeCloseTo(tick, 10);
+    }
   });
 });

@@ -1,6 +1,6 @@
 /** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
 import type { CsvFormat, ImportReport, ImportRequest } from "@plan-tester/contract";
-import { CsvBarReader, guessLayout, guessTimeframe } from "@plan-tester/core";
+import { CsvBarReader, guessLayout, guessTickSize, guessTimeframe } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import Papa from "papaparse";
 import { useMemo, useState } from "react";
@@ -15,7 +15,7 @@ import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
 
 const SAMPLE_BYTES = 64 * 1024;
-const PLAIN_FACTS = { currency: "XSC", tickSize: 0.01, pointValue: 1, minQuantity: 1, quantityStep: 1 };
+const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
 interface Sample {
   /** Another file, or the same again, begins with fields of its own. */
@@ -31,7 +31,6 @@ async function readSample(file: File): Promise<{ sample: Sample; format: CsvForm
   const text = head.length < SAMPLE_BYTES ? head : head.slice(0, head.lastIndexOf("\n") + 1);
   const parsed = Papa.parse<string[]>(text, { skipEmptyLines: true, delimitersToGuess: [",", ";", "\t", "|"] });
   const format = guessLayout(parsed.data, parsed.meta.delimiter, "UTC") as CsvFormat;
-  const timeframe = timeframeOf(text, format);
   const symbol = file.name
     .replace(/\.[^.]*$/, "")
     .replace(/[^A-Za-z0-9]+/g, "-")
@@ -40,14 +39,16 @@ async function readSample(file: File): Promise<{ sample: Sample; format: CsvForm
   return {
     sample: { id: crypto.randomUUID(), file, rows: parsed.data.slice(0, 9), text },
     format,
-    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", timeframe },
+    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", ...guessFacts(text, format) },
   };
 }
 
-function timeframeOf(text: string, format: CsvFormat): string {
+/** What the bars themselves tell of their instrument. */
+function guessFacts(text: string, format: CsvFormat): Pick<ImportFacts, "timeframe" | "tickSize"> {
   const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, "1m");
   reader.feed(new TextEncoder().encode(text));
-  return guessTimeframe(reader.finish().columns.time);
+  const { columns } = reader.finish();
+  return { timeframe: guessTimeframe(columns.time), tickSize: guessTickSize(columns) };
 }
 
 export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
@@ -149,8 +150,8 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
             </>
           ) : (
             <p className="text-soft">
-              One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format and timeframe are guessed; you
-              can correct them before anything is imported.
+              One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format, timeframe and tick size are
+              guessed; you can correct them before anything is imported.
             </p>
           )}
         </div>
