@@ -37,7 +37,7 @@ await build({
   logLevel: "warning",
 });
 // What runs plans in this process runs as a plan process does.
-const flags = ["--max-semi-space-size=32", "--max-inlined-bytecode-size-cumulative=2000"];
+const flags = ["--max-semi-space-size=8", "--max-inlined-bytecode-size-cumulative=2000"];
 // Its measure is what a run leaves on the heap: nothing may be collected on the way.
 const heapFlags = ["--expose-gc", "--max-semi-space-size=512"];
 let failed = false;
