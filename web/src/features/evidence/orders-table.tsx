@@ -8,6 +8,7 @@ import { Select } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { fileName, fillsCsv, ordersCsv } from "./exports.ts";
+import { LineLink } from "./line-link.tsx";
 import { SaveButton } from "./save-button.tsx";
 import { happenedIn, type Stretch } from "./view.ts";
 
@@ -122,11 +123,7 @@ function OrderRow({
       <td className={`${td} ${num}`}>{number(order.fillPrice, decimals)}</td>
       <td className={td}>{order.tag}</td>
       <td className={`${td} ${num}`}>
-        {order.line > 0 ? (
-          <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(order.line)}>
-            {order.line}
-          </button>
-        ) : null}
+        <LineLink line={order.line} onLine={onLine} />
       </td>
       <td className={`${td} max-w-64 truncate text-soft`}>{order.note}</td>
     </tr>
@@ -165,11 +162,7 @@ function FillsTable({ fills, zone, decimals, onLine }: PartProps & { readonly fi
               ))}
               <td className={td}>{fill.tag}</td>
               <td className={`${td} ${num}`}>
-                {fill.line > 0 ? (
-                  <button type="button" className="underline decoration-dotted underline-offset-3" onClick={() => onLine(fill.line)}>
-                    {fill.line}
-                  </button>
-                ) : null}
+                <LineLink line={fill.line} onLine={onLine} />
               </td>
             </tr>
           ))}

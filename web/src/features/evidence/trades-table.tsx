@@ -7,6 +7,7 @@ import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { rowKeys } from "../../ui/row-keys.ts";
 import { Empty } from "../../ui/states.tsx";
+import { LineLink } from "./line-link.tsx";
 
 export interface Column {
   readonly key: keyof Trade;
@@ -41,28 +42,13 @@ interface Sort {
 const FIRST_SORT: Sort = { key: "id", down: false };
 const ROW = 29;
 
-const LINE_BUTTON = "rounded-xs underline decoration-dotted underline-offset-3";
-
 export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
   const price = (value: number): string => number(value, decimals);
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
     ...{ key, label, name, width: `${width}px`, show },
     ...(left ? { left } : {}),
   });
-  const line = (at: number): ReactNode =>
-    at > 0 ? (
-      <button
-        type="button"
-        className={LINE_BUTTON}
-        aria-label={`Show line ${at}`}
-        onClick={(event) => {
-          event.stopPropagation();
-          onLine(at);
-        }}
-      >
-        {at}
-      </button>
-    ) : null;
+  const line = (at: number): ReactNode => <LineLink line={at} onLine={onLine} />;
   return [
     column("id", "#", "number", 44, (t) => t.id),
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
@@ -162,8 +148,8 @@ export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOp
               tabIndex={-1}
               aria-selected={trade.id === selected}
               className={cx(
-                "absolute left-0 grid w-max min-w-full cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
-                trade.id === selected && "bg-accent-wash",
+                "absolute left-0 grid w-max min-w-full cursor-pointer items-center border-rule/60 border-b",
+                trade.id === selected ? "bg-accent-wash" : "hover:bg-sunk",
               )}
               style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
               onClick={() => onOpen(trade.id)}

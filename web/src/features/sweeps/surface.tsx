@@ -42,8 +42,13 @@ export function Surface(props: SweepViewProps) {
   }, [variants, figures, stretches, column, across, down, panel, sliders, held]);
 
   if (!x || !y) return <Empty title="A surface needs two inputs">This sweep varies one. Vary a second to see how they go together.</Empty>;
-  const shown = [...cells.values()].map((i) => valueAt({ figures, stretches }, i, column));
-  const [low, high] = [Math.min(...shown), Math.max(...shown)];
+  const { label, text } = definitionAt(column);
+  let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (const variant of cells.values()) {
+    const value = valueAt({ figures, stretches }, variant, column);
+    low = Math.min(low, value);
+    high = Math.max(high, value);
+  }
   const grid = { ...props, x, y, column, low, high, isSmall: panel !== undefined };
   return (
     <div className="flex flex-col gap-3 p-3">
@@ -92,7 +97,8 @@ export function Surface(props: SweepViewProps) {
         <SurfaceGrid {...grid} variantAt={(a, b) => cells.get(cellKey(undefined, a, b))} />
       )}
       <p className="text-[13px] text-soft">
-        {definitionAt(column).label}
+        {label}
+        {low <= high ? ` from ${text(low)} to ${text(high)}` : ""}
         {panel ? ", the same colours throughout" : ""}.{" "}
         {others.length > 0 ? "An input without a value of its own is at its best for each cell." : ""}
       </p>

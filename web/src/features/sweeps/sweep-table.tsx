@@ -150,8 +150,8 @@ export function SweepTable(props: SweepTableProps) {
                 tabIndex={-1}
                 aria-selected={variant === selected}
                 className={cx(
-                  "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b hover:bg-sunk",
-                  variant === selected && "bg-accent-wash",
+                  "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b",
+                  variant === selected ? "bg-accent-wash" : "hover:bg-sunk",
                 )}
                 style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
                 onClick={() => onSelect(variant)}
