@@ -85,6 +85,20 @@ describe("an instrument file", () => {
     });
   });
 
+  test("costs what it names, and nothing else", () => {
+    const { costs } = readInstrument({
+      symbol: "REEF",
+      tickSize: 0.05,
+      pointValue: 10,
+      costs: { commissionPerUnit: 2.4, financingLong: -0.2 },
+    });
+    expect(costs).toEqual({
+      ...{ commissionPerOrder: 0, commissionPerUnit: 2.4, commissionPercent: 0, commissionMinimum: 0, spreadTicks: 0, slippageTicks: 0 },
+      ...{ slippageRange: 0, slippageRandomTicks: 0, financingLong: -0.2, financingShort: 0 },
+    });
+    expect(() => readInstrument({ symbol: "REEF", tickSize: 0.05, pointValue: 10, costs: { spread: 1 } })).toThrow(/spread/);
+  });
+
   test.each([
     [{ symbol: "REEF", tickSize: 0, pointValue: 1 }, /tickSize must be > 0 \(it is 0\)/],
     [{ tickSize: 1, pointValue: 1 }, /the instrument lacks "symbol"/],

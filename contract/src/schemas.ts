@@ -36,6 +36,24 @@ export const costsSchema = {
   },
 } as const;
 
+const fee = { ...notNegative, default: 0 } as const;
+
+/** Costs of an instrument's file: what it does not name costs nothing. */
+const instrumentCostsSchema = {
+  ...costsSchema,
+  properties: {
+    ...costsSchema.properties,
+    ...{
+      commissionPerOrder: fee,
+      commissionPerUnit: fee,
+      commissionPercent: fee,
+      commissionMinimum: fee,
+      spreadTicks: fee,
+      slippageTicks: fee,
+    },
+  },
+} as const;
+
 const marginSchema = {
   type: "object",
   additionalProperties: false,
@@ -146,7 +164,7 @@ export const instrumentSchema = {
     minQuantity: { ...positive, default: 1 },
     quantityStep: { ...positive, default: 1 },
     calendar: calendarSchema,
-    costs: costsSchema,
+    costs: instrumentCostsSchema,
     note: { type: "string", maxLength: 2000, default: "" },
   },
 } as const;
