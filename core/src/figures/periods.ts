@@ -35,9 +35,15 @@ function isoWeek(date: string): string {
 /** `exitDates` gives the session date of each trade's exit. */
 export function periods(daily: Daily, trades: readonly Trade[], exitDates: readonly string[], unit: PeriodUnit): Period[] {
   const counts = new Map<string, number>();
-  exitDates.forEach((date, i) => {
-    if (trades[i]) counts.set(periodLabel(date, unit), (counts.get(periodLabel(date, unit)) ?? 0) + 1);
-  });
+  // Trades come in the order of their exits: many share a date, and its label.
+  let [date, label] = ["", ""];
+  for (let i = 0; i < trades.length; i++) {
+    if (exitDates[i] !== date) {
+      date = exitDates[i]!;
+      label = periodLabel(date, unit);
+    }
+    counts.set(label, (counts.get(label) ?? 0) + 1);
+  }
   const result: Period[] = [];
   let d = 0;
   while (d < daily.dates.length) {
