@@ -6,6 +6,7 @@ export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./bi
 export { readConstraint } from "./constraint.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
+export { isLocalHost } from "./local-host.ts";
 export { engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
 export {

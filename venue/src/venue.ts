@@ -3,9 +3,9 @@
  * Its state is written to a file after each change, so that it goes on where it was after a restart.
  */
 import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
-import { createServer, type Server } from "node:http";
+import { createServer, type IncomingMessage, type Server } from "node:http";
 import { deserialize, serialize } from "node:v8";
-import { check, packColumns, readInstrument, type SpeedRequest, speedSchema } from "@plan-tester/contract";
+import { check, isLocalHost, packColumns, readInstrument, type SpeedRequest, speedSchema } from "@plan-tester/contract";
 import { type BarColumns, type OrderTicket, PlanTesterError, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO } from "@plan-tester/demo";
 import express from "express";
@@ -67,7 +67,7 @@ export class Venue {
     this.#sockets = new WebSocketServer({
       server: this.#server,
       path: "/feed",
-      verifyClient: ({ origin }: { origin?: string }) => !origin,
+      verifyClient: ({ req }: { req: IncomingMessage }) => isFromProgram(req),
     });
     this.#server.listen(port, "127.0.0.1");
     let last = performance.now();
@@ -119,8 +119,7 @@ export class Venue {
     const app = express();
     app.disable("x-powered-by");
     app.use((request, response, next) => {
-      // Only programs on this machine speak to the venue; a browser page never does.
-      if (request.headers.origin)
+      if (!isFromProgram(request))
         return void response
           .status(403)
           .json({ error: { code: "bad-input", message: "The venue takes no requests from web pages.", details: {} } });
@@ -193,13 +192,25 @@ export class Venue {
     });
     app.use((error: unknown, _request: express.Request, response: express.Response, _next: express.NextFunction) => {
       const known = error instanceof PlanTesterError;
-      response
-        .status(known ? (error.code === "not-found" ? 404 : 400) : 500)
-        .json({ error: { code: known ? error.code : "unavailable", message: String((error as Error).message), details: {} } });
+      // What express can't read, such as a body that is no JSON, comes with a status of its own.
+      const { status = 500 } = error as { status?: number };
+      response.status(known ? (error.code === "not-found" ? 404 : 400) : status).json({
+        error: {
+          code: known ? error.code : status < 500 ? "bad-input" : "unavailable",
+          message: String((error as Error).message),
+          details: {},
+        },
+      });
     });
     return app;
   }
 }
+
+/**
+ * Only programs on this machine speak to the venue; a browser page never does. A page whose name was made to resolve here
+ * sends no Origin when it reads, but a Host that is not this machine's.
+ */
+const isFromProgram = ({ headers }: IncomingMessage): boolean => headers.origin === undefined && isLocalHost(headers.host);
 
 /** JSON has no NaN or Infinity: they arrive as null. */
 function revived(ticket: OrderTicket): OrderTicket {

@@ -2,17 +2,12 @@
  * The server speaks to this machine only. A name that resolves here by trickery has another Host; a page of another site
  * has another Origin; both are turned away before anything else happens.
  */
+import { isLocalHost } from "@plan-tester/contract";
 import type { RequestHandler } from "express";
-
-const LOCAL_NAMES = new Set(["localhost", "127.0.0.1", "[::1]"]);
-
-function isLocal(host: string | undefined): boolean {
-  return host !== undefined && LOCAL_NAMES.has(host.replace(/:\d+$/, "").toLowerCase());
-}
 
 function originIsLocal(origin: string): boolean {
   try {
-    return isLocal(new URL(origin).host);
+    return isLocalHost(new URL(origin).host);
   } catch {
     return false;
   }
@@ -24,7 +19,7 @@ export const localOnly: RequestHandler = (request, response, next) => {
     void response.status(403).json({
       error: { code: "bad-input", message: `${what} Open Plan Tester by its address on this machine, http://localhost.`, details: {} },
     });
-  if (!isLocal(host)) return refuse(`The host "${host ?? ""}" is not this machine.`);
+  if (!isLocalHost(host)) return refuse(`The host "${host ?? ""}" is not this machine.`);
   if (origin !== undefined && !originIsLocal(origin)) return refuse("Requests from other sites are not taken.");
   if (request.headers["sec-fetch-site"] === "cross-site") return refuse("Requests from other sites are not taken.");
   next();
