@@ -99,7 +99,7 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
         className="absolute top-0 border-accent/70 border-x-2 bg-accent-wash/70"
         style={{ left: `${share(a)}%`, width: `${share(b) - share(a)}%`, height: HEIGHT }}
       >
-        <span className="absolute top-0 left-1.5 whitespace-nowrap rounded bg-sheet/80 px-1 font-semibold text-[12px] text-accent">
+        <span className="absolute top-0 left-1.5 z-10 whitespace-nowrap rounded bg-sheet/80 px-1 font-semibold text-[12px] text-accent">
           {number(b - a + 1)} sessions
         </span>
       </div>

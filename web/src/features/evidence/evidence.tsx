@@ -192,7 +192,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
         <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
           <FiguresTable view={view} own={looked ? [] : run.ownFigures} />
         </Tabs.Content>
-        <Tabs.Content value="orders" className="min-h-0 flex-1 overflow-auto pt-2">
+        <Tabs.Content value="orders" className="min-h-0 flex-1 pt-2">
           <OrdersTable runId={run.id} title={run.title} stretch={looked} {...{ zone, decimals, onLine }} />
         </Tabs.Content>
         <Tabs.Content value="log" className="min-h-0 flex-1">

@@ -1,49 +1,58 @@
-/** Orders with what became of them, and the line that sent each. */
+/** Orders with what became of them, and fills with what they cost; each with the line that sent it. */
 import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { number, timeAt, units } from "../../lib/format.ts";
+import { useMemo, useState } from "react";
+import { count, number, timeAt, units } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Select } from "../../ui/field.tsx";
-import { num, td, th } from "../../ui/page.tsx";
+import { type GridColumn, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { fileName, fillsCsv, ordersCsv } from "./exports.ts";
 import { LineLink } from "./line-link.tsx";
 import { SaveButton } from "./save-button.tsx";
 import { happenedIn, type Stretch } from "./view.ts";
 
-const MOST_ROWS = 2000;
-
-export function OrdersTable({
-  runId,
-  title,
-  stretch,
-  zone,
-  decimals,
-  onLine,
-}: {
+export interface OrdersTableProps extends ColumnOptions {
   readonly runId: string;
   /** Of the plan, for the name of a saved file. */
   readonly title: string;
   /** Only what was sent or filled in it is listed. */
   readonly stretch: Stretch | null;
+}
+
+interface ColumnOptions {
   readonly zone: string;
   readonly decimals: number;
   readonly onLine: (line: number) => void;
-}) {
+}
+
+/** Fills have no number of their own: their place in the run is one. */
+interface NumberedFill extends Fill {
+  readonly id: number;
+}
+
+const idOf = ({ id }: { readonly id: number }): number => id;
+
+export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: OrdersTableProps) {
   const { data, error } = useQuery(queries.runOrders(runId));
   const [what, setWhat] = useState("orders");
+  const orders = useMemo(() => happenedIn(stretch, data?.orders ?? [], ({ submittedTime }) => submittedTime), [stretch, data]);
+  const fills = useMemo(() => {
+    const numbered = (data?.fills ?? []).map((fill, k): NumberedFill => ({ ...fill, id: k + 1 }));
+    return happenedIn(stretch, numbered, ({ timeMs }) => timeMs);
+  }, [stretch, data]);
+  const options = useMemo(() => ({ zone, decimals, onLine }), [zone, decimals, onLine]);
+  const ofOrders = useMemo(() => orderColumns(options), [options]);
+  const ofFills = useMemo(() => fillColumns(options), [options]);
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="orders" />;
   if (data.orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
-  const orders = happenedIn(stretch, data.orders, ({ submittedTime }) => submittedTime);
-  const fills = happenedIn(stretch, data.fills, ({ timeMs }) => timeMs);
   return (
-    <>
-      <div className="flex items-center justify-between px-3">
+    <div className="flex h-full min-h-0 flex-col">
+      <div className="flex items-center justify-between px-3 pb-1">
         <Select aria-label="What is listed" className="w-auto" value={what} onChange={(event) => setWhat(event.target.value)}>
-          <option value="orders">{number(orders.length)} orders</option>
-          <option value="fills">{number(fills.length)} fills</option>
+          <option value="orders">{count(orders.length, "order")}</option>
+          <option value="fills">{count(fills.length, "fill")}</option>
         </Select>
         <SaveButton
           label={`Save ${what}`}
@@ -52,122 +61,92 @@ export function OrdersTable({
         />
       </div>
       {what === "fills" ? (
-        <FillsTable fills={fills} {...{ zone, decimals, onLine }} />
+        <RowGrid key="fills" label="Fills" rows={fills} columns={ofFills} idOf={idOf} sortKey="fill sort" />
       ) : (
-        <OrdersPart orders={orders} {...{ zone, decimals, onLine }} />
+        <RowGrid
+          key="orders"
+          label="Orders"
+          rows={orders}
+          columns={ofOrders}
+          idOf={idOf}
+          sortKey="order sort"
+          titleOf={({ note }) => note}
+        />
       )}
-    </>
+    </div>
   );
 }
 
-interface PartProps {
-  readonly zone: string;
-  readonly decimals: number;
-  readonly onLine: (line: number) => void;
+function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Order>[] {
+  const doing = ({ side, kind, intent }: Order): string => `${side > 0 ? "buy" : "sell"} ${kind} to ${intent}`;
+  return [
+    { key: "id", label: "#", width: 46, value: idOf, show: idOf },
+    {
+      ...{ key: "sent", label: "Sent", width: 128, left: true },
+      value: ({ submittedTime }) => submittedTime,
+      show: ({ submittedTime }) => timeAt(submittedTime, zone),
+    },
+    { key: "order", label: "Order", width: 122, left: true, value: doing, show: doing },
+    {
+      ...{ key: "price", label: "Price", width: 64 },
+      value: ({ price }) => price,
+      show: ({ kind, price }) => (kind === "market" ? "market" : number(price, decimals)),
+    },
+    {
+      ...{ key: "size", label: "Size", width: 44 },
+      value: ({ quantity }) => quantity ?? Number.POSITIVE_INFINITY,
+      show: ({ quantity }) => (quantity === null ? "all" : units(quantity)),
+    },
+    {
+      ...{ key: "state", label: "State, and why", width: 170, left: true },
+      value: ({ state, note }) => `${state} ${note}`,
+      // Some notes begin with the state itself: "cancelled by the plan".
+      show: ({ state, note }) =>
+        note.startsWith(state) ? (
+          note
+        ) : (
+          <>
+            {state} <span className="text-soft">{note}</span>
+          </>
+        ),
+    },
+    {
+      ...{ key: "filled", label: "Filled at", width: 66 },
+      value: ({ fillPrice }) => fillPrice,
+      show: ({ fillPrice }) => number(fillPrice, decimals),
+    },
+    ...tagAndLine<Order>(onLine),
+  ];
 }
 
-function OrdersPart({ orders, zone, decimals, onLine }: PartProps & { readonly orders: readonly Order[] }) {
-  return (
-    <>
-      <OnlyFirst rows={orders.length} of="orders" />
-      <table className="w-full text-[13px]">
-        <thead>
-          <tr>
-            {["#", "Sent", "Order", "Price", "Size", "State", "Filled at", "Tag", "Line", "Why"].map((head, i) => (
-              <th key={head} className={`${th} ${[0, 3, 4, 6, 8].includes(i) ? num : ""}`}>
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {orders.slice(0, MOST_ROWS).map((order) => (
-            <OrderRow key={order.id} order={order} zone={zone} decimals={decimals} onLine={onLine} />
-          ))}
-        </tbody>
-      </table>
-    </>
-  );
+function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<NumberedFill>[] {
+  const what = ({ side, source }: Fill): string => `${side > 0 ? "bought" : "sold"} by ${source}`;
+  const cost = (key: "commission" | "spread" | "slippage", label: string): GridColumn<NumberedFill> => ({
+    ...{ key, label, width: 78 },
+    value: (fill) => fill[key],
+    show: (fill) => number(fill[key], 2),
+  });
+  return [
+    { key: "id", label: "#", width: 46, value: idOf, show: idOf },
+    { key: "order", label: "Order", width: 50, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
+    { key: "when", label: "When", width: 128, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
+    { key: "what", label: "What", width: 112, left: true, value: what, show: what },
+    { key: "size", label: "Size", width: 44, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
+    { key: "price", label: "Price", width: 64, value: ({ price }) => price, show: ({ price }) => number(price, decimals) },
+    cost("commission", "Commission"),
+    cost("spread", "Spread"),
+    cost("slippage", "Slippage"),
+    ...tagAndLine<NumberedFill>(onLine),
+  ];
 }
 
-function OnlyFirst({ rows, of }: { readonly rows: number; readonly of: string }) {
-  if (rows <= MOST_ROWS) return null;
-  return (
-    <p className="px-3 py-1 text-soft">
-      The first {number(MOST_ROWS)} of {number(rows)} {of}; the saved file has them all.
-    </p>
-  );
-}
-
-function OrderRow({
-  order,
-  zone,
-  decimals,
-  onLine,
-}: {
-  readonly order: Order;
-  readonly zone: string;
-  readonly decimals: number;
-  readonly onLine: (line: number) => void;
-}) {
-  return (
-    <tr title={order.note || undefined}>
-      <td className={`${td} ${num}`}>{order.id}</td>
-      <td className={td}>{timeAt(order.submittedTime, zone)}</td>
-      <td className={td}>
-        {order.side > 0 ? "buy" : "sell"} {order.kind} to {order.intent}
-      </td>
-      <td className={`${td} ${num}`}>{order.kind === "market" ? "market" : number(order.price, decimals)}</td>
-      <td className={`${td} ${num}`}>{order.quantity === null ? "all" : units(order.quantity)}</td>
-      <td className={td}>{order.state}</td>
-      <td className={`${td} ${num}`}>{number(order.fillPrice, decimals)}</td>
-      <td className={td}>{order.tag}</td>
-      <td className={`${td} ${num}`}>
-        <LineLink line={order.line} onLine={onLine} />
-      </td>
-      <td className={`${td} max-w-64 truncate text-soft`}>{order.note}</td>
-    </tr>
-  );
-}
-
-function FillsTable({ fills, zone, decimals, onLine }: PartProps & { readonly fills: readonly Fill[] }) {
-  return (
-    <>
-      <OnlyFirst rows={fills.length} of="fills" />
-      <table className="w-full text-[13px]">
-        <thead>
-          <tr>
-            {["Order", "When", "What", "Size", "Price", "Commission", "Spread", "Slippage", "Tag", "Line"].map((head, i) => (
-              <th key={head} className={`${th} ${[0, 3, 4, 5, 6, 7, 9].includes(i) ? num : ""}`}>
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {fills.slice(0, MOST_ROWS).map((fill, k) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: fills have no number of their own, and never change place
-            <tr key={k}>
-              <td className={`${td} ${num}`}>{fill.orderId}</td>
-              <td className={td}>{timeAt(fill.timeMs, zone)}</td>
-              <td className={td}>
-                {fill.side > 0 ? "bought" : "sold"} by {fill.source}
-              </td>
-              <td className={`${td} ${num}`}>{units(fill.quantity)}</td>
-              <td className={`${td} ${num}`}>{number(fill.price, decimals)}</td>
-              {[fill.commission, fill.spread, fill.slippage].map((cost, c) => (
-                <td key={["commission", "spread", "slippage"][c]} className={`${td} ${num}`}>
-                  {number(cost, 2)}
-                </td>
-              ))}
-              <td className={td}>{fill.tag}</td>
-              <td className={`${td} ${num}`}>
-                <LineLink line={fill.line} onLine={onLine} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </>
-  );
+function tagAndLine<Row extends Pick<Order, "tag" | "line">>(onLine: (line: number) => void): GridColumn<Row>[] {
+  return [
+    { key: "tag", label: "Tag", width: 76, left: true, value: ({ tag }) => tag, show: ({ tag }) => tag },
+    {
+      ...{ key: "line", label: "Line", width: 40 },
+      value: ({ line }) => line,
+      show: ({ line }) => <LineLink line={line} onLine={onLine} />,
+    },
+  ];
 }

@@ -1,22 +1,14 @@
 /** Every trade; any column sorts, a row leads to the chart and to the line that sent it. */
 import type { Trade } from "@plan-tester/core";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useMemo, useRef } from "react";
+import type { ReactNode } from "react";
 import { number, signed, timeAt, units } from "../../lib/format.ts";
-import { useKept } from "../../lib/kept.ts";
-import { cx } from "../../ui/cx.ts";
-import { rowKeys } from "../../ui/row-keys.ts";
+import { type GridColumn, type GridValue, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { LineLink } from "./line-link.tsx";
 
-export interface Column {
-  readonly key: keyof Trade;
-  /** Its head, and what it is called where columns are chosen. */
-  readonly label: string;
+export interface Column extends GridColumn<Trade> {
+  /** What it is called where columns are chosen. */
   readonly name: string;
-  readonly width: string;
-  readonly left?: boolean;
-  readonly show: (trade: Trade) => ReactNode;
 }
 
 export interface TradesTableProps {
@@ -34,18 +26,10 @@ export interface TradesTableProps {
   readonly sortKey: string;
 }
 
-interface Sort {
-  readonly key: keyof Trade;
-  readonly down: boolean;
-}
-
-const FIRST_SORT: Sort = { key: "id", down: false };
-const ROW = 29;
-
 export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
   const price = (value: number): string => number(value, decimals);
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
-    ...{ key, label, name, width: `${width}px`, show },
+    ...{ key, label, name, width, show, value: (trade: Trade) => trade[key] as GridValue },
     ...(left ? { left } : {}),
   });
   const line = (at: number): ReactNode => <LineLink line={at} onLine={onLine} />;
@@ -78,96 +62,14 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
   ];
 }
 
-type Cell = Trade[keyof Trade];
-
-function compare(a: Cell, b: Cell): number {
-  if (typeof a === "string" && typeof b === "string") return a.localeCompare(b);
-  return Number(a) - Number(b);
-}
-
-/** Whichever way is asked for, what is undefined comes last. */
-function inOrder(trades: readonly Trade[], { key, down }: Sort): Trade[] {
-  const isMissing = (trade: Trade): number => (trade[key] === null || trade[key] === undefined ? 1 : 0);
-  return [...trades].sort((a, b) => isMissing(a) - isMissing(b) || (down ? compare(b[key], a[key]) : compare(a[key], b[key])) || 0);
-}
-
 export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOpen }: TradesTableProps) {
-  const [sort, setSort] = useKept<Sort>(sortKey, FIRST_SORT);
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useMemo(() => inOrder(trades, sort), [trades, sort]);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
   if (trades.length === 0)
     return (
       <Empty title="No trades">
         Nothing that was looked for. With nothing looked for: no order of the plan has filled; see the chart and the log.
       </Empty>
     );
-  const grid = { gridTemplateColumns: columns.map((column) => column.width).join(" ") };
-  const onKeyDown = rowKeys({
-    rows: rows.length,
-    at: () => rows.findIndex((trade) => trade.id === selected),
-    onMove: (to) => {
-      onSelect(rows[to]!.id);
-      virtual.scrollToIndex(to);
-    },
-    onOpen: () => selected !== null && onOpen(selected),
-  });
-  return (
-    <div
-      ref={scroller}
-      role="grid"
-      aria-label="Trades"
-      aria-rowcount={rows.length}
-      tabIndex={0}
-      className="min-h-0 flex-1 overflow-auto text-[13px]"
-      onKeyDown={onKeyDown}
-    >
-      <div role="row" className="sticky top-0 z-10 grid w-max min-w-full border-rule border-b bg-ground text-soft" style={grid}>
-        {columns.map((column) => (
-          <button
-            key={column.key}
-            type="button"
-            role="columnheader"
-            aria-sort={sort.key === column.key ? (sort.down ? "descending" : "ascending") : "none"}
-            className={cx("px-1.5 py-1", column.left ? "text-left" : "text-right")}
-            onClick={() => setSort({ key: column.key, down: sort.key === column.key ? !sort.down : false })}
-          >
-            {column.label}
-            {sort.key === column.key ? (sort.down ? " ↓" : " ↑") : ""}
-          </button>
-        ))}
-      </div>
-      <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const trade = rows[index]!;
-          return (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: the grid itself takes the arrow keys
-            <div
-              key={trade.id}
-              role="row"
-              tabIndex={-1}
-              aria-selected={trade.id === selected}
-              className={cx(
-                "absolute left-0 grid w-max min-w-full cursor-pointer items-center border-rule/60 border-b",
-                trade.id === selected ? "bg-accent-wash" : "hover:bg-sunk",
-              )}
-              style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
-              onClick={() => onOpen(trade.id)}
-            >
-              {columns.map((column) => (
-                <div
-                  key={column.key}
-                  role="gridcell"
-                  tabIndex={-1}
-                  className={cx("truncate px-1.5", column.left ? "text-left" : "text-right")}
-                >
-                  {column.show(trade)}
-                </div>
-              ))}
-            </div>
-          );
-        })}
-      </div>
-    </div>
-  );
+  return <RowGrid label="Trades" rows={trades} idOf={idOf} choice={{ selected, onSelect, onOpen }} {...{ columns, sortKey }} />;
 }
+
+const idOf = ({ id }: Trade): number => id;
