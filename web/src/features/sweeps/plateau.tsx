@@ -1,13 +1,14 @@
 /** Flat regions against lonely peaks: the best variants beside what their neighbours make, one and two steps away. */
 import { Lattice } from "@plan-tester/core";
 import { useMemo, useState } from "react";
-import { percent } from "../../lib/format.ts";
+import { number, percent } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { FigureChoice } from "./figure-choice.tsx";
 import { definitionAt, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
 
 const SHOWN = 40;
+const LOOKED_AT = 2000;
 /** A peak whose neighbours keep less than this of it stands alone. */
 const LONELY = 0.5;
 
@@ -35,16 +36,17 @@ export function Plateau(props: SweepViewProps) {
       inputs.map(({ ordered }) => ordered),
     );
   }, [variants, inputs]);
-  const rows = useMemo(() => {
+  const { shown: rows, done } = useMemo(() => {
     const view = { variants, figures, stretches };
     const of = (s: number): number => valueAt(view, s, column);
     const more = definitionAt(column).more !== false;
     // Of many variants only the better ones can be worth a look.
-    const best = ranked(view, column).slice(0, 2000);
+    const done = ranked(view, column);
+    const best = done.slice(0, LOOKED_AT);
     const found = best.map((s) => ({ s, own: of(s), one: lattice.around(s, 1, of, more), two: lattice.around(s, 2, of, more) }));
     // Equal ones stay in the order of their own figure.
     if (order === "robust") found.sort((a, b) => (more ? -1 : 1) * ((a.one.median ?? a.own) - (b.one.median ?? b.own)));
-    return found.slice(0, SHOWN);
+    return { shown: found.slice(0, SHOWN), done: done.length };
   }, [variants, figures, stretches, column, lattice, order]);
   const { text } = definitionAt(column);
   if (rows.length === 0) return <Empty title="Nothing is done yet" />;
@@ -115,6 +117,9 @@ export function Plateau(props: SweepViewProps) {
       <p className="text-[13px] text-soft">
         A setting that one has reason to believe has neighbours that do about as well. The middle of the neighbours is a better aim than the
         highest number.
+        {done > rows.length ? ` These are the first ${number(rows.length)} of ${number(done)} variants` : ""}
+        {done > LOOKED_AT ? `; neighbours were looked up for the best ${number(LOOKED_AT)} by the variant itself` : ""}
+        {done > rows.length ? "." : ""}
       </p>
     </div>
   );

@@ -41,6 +41,22 @@ describe("the plateau view", () => {
     expect(view.onSelect).toHaveBeenCalledWith(5);
   });
 
+  test("of many shows the first, and says of how many", async () => {
+    expect((await show(<Plateau {...viewOf({ netProfit: nets })} />)).textContent).not.toContain("These are the first");
+    const many = Array.from({ length: 2500 }, (_, k) => k);
+    const figures = new Float64Array(many.length * WIDTH).fill(Number.NaN);
+    for (const k of many) figures[k * WIDTH + columnOf("netProfit")] = k;
+    const host = await show(
+      <Plateau
+        {...viewOf({})}
+        inputs={[{ name: "span", label: "Span", values: many, ordered: true }]}
+        variants={many.map((span) => ({ span }))}
+        figures={figures}
+      />,
+    );
+    expect(host.textContent).toMatch(/These are the first \d+ of 2,500 variants; neighbours were looked up for the best 2,000/);
+  });
+
   test("says when nothing is done", async () => {
     expect((await show(<Plateau {...viewOf({})} />)).textContent).toContain("Nothing is done yet");
   });
