@@ -142,7 +142,7 @@ test("one year of a run alone: figures, tables and curve follow", async ({ page 
   await expect(page.getByRole("button", { name: "2024", exact: true })).toBeVisible();
   await expect(page.getByRole("button", { name: "2023", exact: true })).toHaveCount(0);
   await tab(page, /^Orders/);
-  const sent = page.getByRole("row").getByRole("cell").nth(1);
+  const sent = page.getByRole("grid", { name: "Orders" }).getByRole("row").nth(1).getByRole("gridcell").nth(1);
   await expect(sent).toContainText("2024");
   await tab(page, /^Summary/);
   // Dragging over the curve looks at that stretch.

@@ -140,7 +140,7 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
   await page.getByRole("tab", { name: "Table" }).click();
   await grid.getByRole("row").nth(3).click();
   await page.getByRole("button", { name: "Keep as variant" }).click();
-  const [, name, symbol] = /“(.*Instrument ([^\s,]+).*)”/.exec(await page.getByText(/is a variant of the plan now/).innerText())!;
+  const [, name, symbol] = /“(.*Instrument ([^\s,]+).*)”/.exec((await page.getByText(/is a variant of the plan now/).textContent()) ?? "")!;
   await page.getByRole("button", { name: "Open out-of-sample run" }).click();
   await expect(page).toHaveURL(/\/runs\//, { timeout: 30_000 });
 
