@@ -80,9 +80,9 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
 function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Order>[] {
   const doing = ({ side, kind, intent }: Order): string => `${side > 0 ? "buy" : "sell"} ${kind} to ${intent}`;
   return [
-    { key: "id", label: "#", width: 46, value: idOf, show: idOf },
+    { key: "id", label: "#", width: 42, value: idOf, show: idOf },
     {
-      ...{ key: "sent", label: "Sent", width: 128, left: true },
+      ...{ key: "sent", label: "Sent", width: 140, left: true },
       value: ({ submittedTime }) => submittedTime,
       show: ({ submittedTime }) => timeAt(submittedTime, zone),
     },
@@ -93,12 +93,12 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
       show: ({ kind, price }) => (kind === "market" ? "market" : number(price, decimals)),
     },
     {
-      ...{ key: "size", label: "Size", width: 44 },
+      ...{ key: "size", label: "Size", width: 42 },
       value: ({ quantity }) => quantity ?? Number.POSITIVE_INFINITY,
       show: ({ quantity }) => (quantity === null ? "all" : units(quantity)),
     },
     {
-      ...{ key: "state", label: "State, and why", width: 170, left: true },
+      ...{ key: "state", label: "State, and why", width: 160, left: true },
       value: ({ state, note }) => `${state} ${note}`,
       // Some notes begin with the state itself: "cancelled by the plan".
       show: ({ state, note }) =>
@@ -121,28 +121,28 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
 
 function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<NumberedFill>[] {
   const what = ({ side, source }: Fill): string => `${side > 0 ? "bought" : "sold"} by ${source}`;
-  const cost = (key: "commission" | "spread" | "slippage", label: string): GridColumn<NumberedFill> => ({
-    ...{ key, label, width: 78 },
+  const cost = (key: "commission" | "spread" | "slippage", label: string, width: number): GridColumn<NumberedFill> => ({
+    ...{ key, label, width },
     value: (fill) => fill[key],
     show: (fill) => number(fill[key], 2),
   });
   return [
-    { key: "id", label: "#", width: 46, value: idOf, show: idOf },
-    { key: "order", label: "Order", width: 50, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
-    { key: "when", label: "When", width: 128, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
-    { key: "what", label: "What", width: 112, left: true, value: what, show: what },
-    { key: "size", label: "Size", width: 44, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
+    { key: "id", label: "#", width: 42, value: idOf, show: idOf },
+    { key: "order", label: "Order", width: 46, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
+    { key: "when", label: "When", width: 140, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
+    { key: "what", label: "What", width: 108, left: true, value: what, show: what },
+    { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
     { key: "price", label: "Price", width: 64, value: ({ price }) => price, show: ({ price }) => number(price, decimals) },
-    cost("commission", "Commission"),
-    cost("spread", "Spread"),
-    cost("slippage", "Slippage"),
+    cost("commission", "Commission", 86),
+    cost("spread", "Spread", 62),
+    cost("slippage", "Slippage", 70),
     ...tagAndLine<NumberedFill>(onLine),
   ];
 }
 
 function tagAndLine<Row extends Pick<Order, "tag" | "line">>(onLine: (line: number) => void): GridColumn<Row>[] {
   return [
-    { key: "tag", label: "Tag", width: 76, left: true, value: ({ tag }) => tag, show: ({ tag }) => tag },
+    { key: "tag", label: "Tag", width: 72, left: true, value: ({ tag }) => tag, show: ({ tag }) => tag },
     {
       ...{ key: "line", label: "Line", width: 40 },
       value: ({ line }) => line,
