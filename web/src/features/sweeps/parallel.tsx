@@ -65,7 +65,7 @@ export function Parallel(props: SweepViewProps) {
         <span role="status">
           {number(kept.length)} variants within the bounds{kept.length > MOST_LINES ? `; the best ${number(MOST_LINES)} are drawn` : ""}.
         </span>
-        <span>The darker the line, the better by the aim. Drag along an axis to keep what lies within.</span>
+        <span>The stronger the line, the better by the aim. Drag along an axis to keep what lies within.</span>
         {Object.keys(bounds).length > 0 ? <Button onClick={() => setBounds({})}>Take all bounds away</Button> : null}
       </p>
       <div ref={box}>

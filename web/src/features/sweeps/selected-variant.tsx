@@ -45,7 +45,7 @@ function Chosen({ view, variant, candidates, onOpen }: SelectedVariantProps & { 
             {label} <strong>{valueText(variants[variant]![name])}</strong>
           </span>
         ))}
-        <span className="text-soft">
+        <span className="text-soft max-[1100px]:hidden">
           in {figure(0, "netProfit")}, {figure(0, "returnToDrawdown")}
           {stretches === 2 ? ` · out ${figure(1, "netProfit")}, ${figure(1, "returnToDrawdown")}` : ""}
         </span>
