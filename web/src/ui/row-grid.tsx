@@ -32,7 +32,7 @@ export interface RowGridProps<Row> {
   readonly rows: readonly Row[];
   readonly columns: readonly GridColumn<Row>[];
   readonly idOf: (row: Row) => number;
-  /** Under which its order is kept; at first it is that of the first column. */
+  /** Under which its order is kept; at first it is that of the column `id`. */
   readonly sortKey: string;
   readonly choice?: GridChoice;
   readonly titleOf?: (row: Row) => string;
@@ -43,28 +43,29 @@ interface Sort {
   readonly down: boolean;
 }
 
-const UNSORTED: Sort = { key: "", down: false };
+/** By number, which is the order in which things happened. */
+const FIRST_SORT: Sort = { key: "id", down: false };
 const ROW = 29;
+const words = new Intl.Collator();
 
 function compare(a: GridValue, b: GridValue): number {
-  if (typeof a === "string" && typeof b === "string") return a.localeCompare(b);
+  if (typeof a === "string" && typeof b === "string") return words.compare(a, b);
   return Number(a) - Number(b);
 }
 
 const isMissing = (value: GridValue): boolean => value === null || value === undefined || Number.isNaN(value);
 
-/** Whichever way is asked for, what is undefined comes last. */
+/** Whichever way is asked for, what is undefined comes last. A column that is not there leaves rows as they are. */
 function inOrder<Row>(rows: readonly Row[], column: GridColumn<Row> | undefined, down: boolean): readonly Row[] {
   if (!column) return rows;
-  return [...rows].sort((one, other) => {
-    const [a, b] = [column.value(one), column.value(other)];
-    return Number(isMissing(a)) - Number(isMissing(b)) || (down ? compare(b, a) : compare(a, b)) || 0;
-  });
+  // Each value is asked for once: there may be hundreds of thousands, and some are put together.
+  const keyed = rows.map((row) => ({ row, value: column.value(row) }));
+  keyed.sort(({ value: a }, { value: b }) => Number(isMissing(a)) - Number(isMissing(b)) || (down ? compare(b, a) : compare(a, b)) || 0);
+  return keyed.map(({ row }) => row);
 }
 
 export function RowGrid<Row>({ label, rows: given, columns, idOf, sortKey, choice, titleOf }: RowGridProps<Row>) {
-  const [kept, setSort] = useKept<Sort>(sortKey, UNSORTED);
-  const sort = kept.key === "" ? { ...kept, key: columns[0]?.key ?? "" } : kept;
+  const [sort, setSort] = useKept<Sort>(sortKey, FIRST_SORT);
   const scroller = useRef<HTMLDivElement>(null);
   const by = columns.find(({ key }) => key === sort.key);
   const rows = useMemo(() => inOrder(given, by, sort.down), [given, by, sort.down]);

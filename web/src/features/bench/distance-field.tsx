@@ -14,23 +14,23 @@ export interface DistanceFieldProps {
 const MULTIPLE = "multiple of";
 const FIRST_STUDY = "atr(14)";
 
+const unitOf = (value: KitDistance | null): string | undefined => (value?.study ? MULTIPLE : value?.unit);
+
 export function DistanceField({ label, value, hasR = false, onChange }: DistanceFieldProps) {
   const id = useId();
   const units: readonly (DistanceUnit | typeof MULTIPLE)[] = [
     ...DISTANCE_UNITS.filter((unit) => unit !== "price" && (hasR || unit !== "R")),
     MULTIPLE,
   ];
-  // Without a number there is no distance yet, only the unit that it will have.
-  const [wanted, setWanted] = useState<string>("ticks");
-  const unit = value?.study ? MULTIPLE : (value?.unit ?? wanted);
+  // Without a number there is no distance; its unit and study wait for the next one.
+  const [wanted, setWanted] = useState({ unit: unitOf(value) ?? "ticks", study: value?.study ?? FIRST_STUDY });
+  const unit = unitOf(value) ?? wanted.unit;
   const amount = value?.value ?? null;
-  const make = (nextUnit: string, next: number | null, study?: string): void => {
-    if (next === null || next <= 0) return onChange(null);
-    onChange(
-      nextUnit === MULTIPLE
-        ? { unit: "points", value: next, study: study ?? FIRST_STUDY }
-        : { unit: nextUnit as DistanceUnit, value: next },
-    );
+  const make = (nextUnit: string, next: number | null, study = wanted.study): void => {
+    setWanted({ unit: nextUnit, study });
+    if (next === null || next <= 0) onChange(null);
+    else if (nextUnit === MULTIPLE) onChange({ unit: "points", value: next, study });
+    else onChange({ unit: nextUnit as DistanceUnit, value: next });
   };
   return (
     <div className="flex flex-col gap-1">
@@ -46,16 +46,9 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
           className="w-20"
           placeholder="none"
           defaultValue={amount ?? ""}
-          onChange={({ target }) => make(unit, target.value === "" ? null : Number(target.value), value?.study)}
+          onChange={({ target }) => make(unit, target.value === "" ? null : Number(target.value))}
         />
-        <Select
-          aria-label={`${label}, unit`}
-          value={unit}
-          onChange={({ target }) => {
-            setWanted(target.value);
-            if (amount !== null) make(target.value, amount);
-          }}
-        >
+        <Select aria-label={`${label}, unit`} value={unit} onChange={({ target }) => make(target.value, amount)}>
           {units.map((word) => (
             <option key={word}>{word}</option>
           ))}

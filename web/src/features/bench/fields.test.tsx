@@ -58,6 +58,18 @@ describe("a distance", () => {
     expect(form.value()).toEqual({ unit: "percent", value: 1.5 });
   });
 
+  test("keeps its unit and its study while a number is written anew", async () => {
+    const form = await shown({ unit: "points", value: 2, study: "atr(20)" });
+    await type(control(form.host, "Stop"), "");
+    expect(form.value()).toBeNull();
+    await type(control(form.host, "Stop"), "3");
+    expect(form.value()).toEqual({ unit: "points", value: 3, study: "atr(20)" });
+    const other = await shown({ unit: "percent", value: 2 });
+    await type(control(other.host, "Stop"), "");
+    await type(control(other.host, "Stop"), "1");
+    expect(other.value()).toEqual({ unit: "percent", value: 1 });
+  });
+
   test("is not given in multiples of itself", async () => {
     const form = await shown(null);
     const units = [...control(form.host, "Stop, unit").querySelectorAll("option")].map((option) => option.textContent);

@@ -80,7 +80,7 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
 function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Order>[] {
   const doing = ({ side, kind, intent }: Order): string => `${side > 0 ? "buy" : "sell"} ${kind} to ${intent}`;
   return [
-    { key: "id", label: "#", width: 42, value: idOf, show: idOf },
+    { key: "id", label: "#", width: 50, value: idOf, show: idOf },
     {
       ...{ key: "sent", label: "Sent", width: 140, left: true },
       value: ({ submittedTime }) => submittedTime,
@@ -88,7 +88,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     },
     { key: "order", label: "Order", width: 122, left: true, value: doing, show: doing },
     {
-      ...{ key: "price", label: "Price", width: 64 },
+      ...{ key: "price", label: "Price", width: 76 },
       value: ({ price }) => price,
       show: ({ kind, price }) => (kind === "market" ? "market" : number(price, decimals)),
     },
@@ -98,7 +98,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
       show: ({ quantity }) => (quantity === null ? "all" : units(quantity)),
     },
     {
-      ...{ key: "state", label: "State, and why", width: 160, left: true },
+      ...{ key: "state", label: "State, and why", width: 140, left: true },
       value: ({ state, note }) => `${state} ${note}`,
       // Some notes begin with the state itself: "cancelled by the plan".
       show: ({ state, note }) =>
@@ -111,7 +111,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
         ),
     },
     {
-      ...{ key: "filled", label: "Filled at", width: 66 },
+      ...{ key: "filled", label: "Filled at", width: 76 },
       value: ({ fillPrice }) => fillPrice,
       show: ({ fillPrice }) => number(fillPrice, decimals),
     },
@@ -127,22 +127,22 @@ function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Numb
     show: (fill) => number(fill[key], 2),
   });
   return [
-    { key: "id", label: "#", width: 42, value: idOf, show: idOf },
-    { key: "order", label: "Order", width: 46, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
+    { key: "id", label: "#", width: 50, value: idOf, show: idOf },
+    { key: "order", label: "Order", width: 50, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
     { key: "when", label: "When", width: 140, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
-    { key: "what", label: "What", width: 108, left: true, value: what, show: what },
+    { key: "what", label: "What", width: 106, left: true, value: what, show: what },
     { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
-    { key: "price", label: "Price", width: 64, value: ({ price }) => price, show: ({ price }) => number(price, decimals) },
-    cost("commission", "Commission", 86),
-    cost("spread", "Spread", 62),
-    cost("slippage", "Slippage", 70),
+    { key: "price", label: "Price", width: 76, value: ({ price }) => price, show: ({ price }) => number(price, decimals) },
+    cost("commission", "Commission", 82),
+    cost("spread", "Spread", 58),
+    cost("slippage", "Slippage", 66),
     ...tagAndLine<NumberedFill>(onLine),
   ];
 }
 
 function tagAndLine<Row extends Pick<Order, "tag" | "line">>(onLine: (line: number) => void): GridColumn<Row>[] {
   return [
-    { key: "tag", label: "Tag", width: 72, left: true, value: ({ tag }) => tag, show: ({ tag }) => tag },
+    { key: "tag", label: "Tag", width: 64, left: true, value: ({ tag }) => tag, show: ({ tag }) => tag },
     {
       ...{ key: "line", label: "Line", width: 40 },
       value: ({ line }) => line,

@@ -25,14 +25,14 @@ const trades = nets.map(
 
 let tables = 0;
 
-async function table(given: readonly Trade[] = trades) {
+async function table(given: readonly Trade[] = trades, hidden = "") {
   tall();
   const onOpen = vi.fn<(id: number) => void>();
   const onLine = vi.fn<(line: number) => void>();
   const sortKey = `a test's ${tables++}`;
   function Table() {
     const [selected, onSelect] = useState<number | null>(null);
-    const columns = columnsOf("UTC", 2, false, onLine);
+    const columns = columnsOf("UTC", 2, false, onLine).filter(({ key }) => key !== hidden);
     return <TradesTable trades={given} zone="UTC" decimals={2} {...{ selected, onSelect, onOpen, onLine, columns, sortKey }} />;
   }
   const host = await show(<Table />);
@@ -64,6 +64,12 @@ describe("the table of trades", () => {
     expect(ids()).toEqual([2, 1, 4, 3]);
     await press(host, "R");
     expect(ids()).toEqual([4, 1, 2, 3]);
+  });
+
+  test("with their numbers hidden they stay in the order of the trades", async () => {
+    const { host } = await table(trades, "id");
+    const sides = [...host.querySelectorAll("[role=row][aria-selected]")].map((row) => row.children[0]!.textContent);
+    expect(sides).toEqual(["long", "short", "long", "short"]);
   });
 
   test("keys choose a row in the order that is shown, and Enter opens it", async () => {

@@ -34,15 +34,15 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
   });
   const line = (at: number): ReactNode => <LineLink line={at} onLine={onLine} />;
   return [
-    column("id", "#", "number", 42, (t) => t.id),
+    column("id", "#", "number", 50, (t) => t.id),
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
-    column("side", "Side", "side", 46, (t) => (t.side > 0 ? "long" : "short"), true),
-    column("quantity", "Size", "size", 46, (t) => units(t.quantity)),
+    column("side", "Side", "side", 44, (t) => (t.side > 0 ? "long" : "short"), true),
+    column("quantity", "Size", "size", 44, (t) => units(t.quantity)),
     column("entryTime", "Entry", "entry time", 140, (t) => timeAt(t.entryTime, zone), true),
-    column("entryPrice", "at", "entry price", 64, (t) => price(t.entryPrice)),
+    column("entryPrice", "at", "entry price", 76, (t) => price(t.entryPrice)),
     column("exitTime", "Exit", "exit time", 140, (t) => timeAt(t.exitTime, zone), true),
-    column("exitPrice", "at", "exit price", 64, (t) => price(t.exitPrice)),
-    column("reason", "By", "exit reason", 76, (t) => t.reason, true),
+    column("exitPrice", "at", "exit price", 76, (t) => price(t.exitPrice)),
+    column("reason", "By", "exit reason", 70, (t) => t.reason, true),
     column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signed(t.net)}</span>),
     column("r", "R", "net over risk", 52, (t) => number(t.r, 2)),
     column("risk", "Risk", "risk at the stop", 66, (t) => number(t.risk)),

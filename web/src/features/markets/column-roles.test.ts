@@ -31,6 +31,12 @@ test.each<[string, number, ColumnRole | null, (ColumnRole | undefined)[]]>([
   expect(rolesOf(withRole(format, column, role))).toEqual(expected);
 });
 
+test("a format that says nothing of the time of day has no column for it either", () => {
+  const { clock: _clock, ...silent } = format;
+  expect(withRole(silent as CsvFormat, 4, "clock")).toMatchObject({ close: 4 });
+  expect(withRole(silent as CsvFormat, 5, "clock")).toMatchObject({ clock: 5, volume: null });
+});
+
 test("whatever is chosen, prices and time keep a column each, and no column has two roles", () => {
   let now = format;
   for (let k = 0; k < 500; k++) {

@@ -25,7 +25,7 @@ export const roleOf = (format: CsvFormat, column: number): ColumnRole | undefine
 export function withRole(format: CsvFormat, column: number, role: ColumnRole | null): CsvFormat {
   const held = roleOf(format, column);
   if (held === role || (held === undefined && role === null)) return format;
-  const from = role === null ? null : format[role];
+  const from = role === null ? null : (format[role] ?? null);
   if (held !== undefined && from === null && !OPTIONAL.includes(held)) return format;
   return { ...format, ...(held === undefined ? {} : { [held]: from }), ...(role === null ? {} : { [role]: column }) };
 }

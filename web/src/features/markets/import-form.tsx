@@ -4,7 +4,7 @@ import { COMMON_TIMEFRAMES, timeframeLabel } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
 
-/** What the file can't say of its instrument. */
+/** What has to be known of an instrument besides its bars; some of it can be guessed from them. */
 export interface ImportFacts {
   readonly symbol: string;
   readonly timeframe: string;

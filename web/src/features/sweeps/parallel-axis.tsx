@@ -88,6 +88,9 @@ export function ParallelAxis({ axis, x, reach, bounds, onBounds }: ParallelAxisP
           if (start.current !== null && Math.abs(yOf(event) - start.current) < LEAST_DRAG) onBounds(null);
           start.current = null;
         }}
+        onPointerCancel={() => {
+          start.current = null;
+        }}
       >
         <title>{axis.label}: drag to keep what lies within, click to take that away</title>
       </rect>

@@ -36,17 +36,17 @@ export function Plateau(props: SweepViewProps) {
       inputs.map(({ ordered }) => ordered),
     );
   }, [variants, inputs]);
-  const { shown: rows, done } = useMemo(() => {
+  const { rows, done } = useMemo(() => {
     const view = { variants, figures, stretches };
     const of = (s: number): number => valueAt(view, s, column);
     const more = definitionAt(column).more !== false;
+    const all = ranked(view, column);
     // Of many variants only the better ones can be worth a look.
-    const done = ranked(view, column);
-    const best = done.slice(0, LOOKED_AT);
+    const best = all.slice(0, LOOKED_AT);
     const found = best.map((s) => ({ s, own: of(s), one: lattice.around(s, 1, of, more), two: lattice.around(s, 2, of, more) }));
     // Equal ones stay in the order of their own figure.
     if (order === "robust") found.sort((a, b) => (more ? -1 : 1) * ((a.one.median ?? a.own) - (b.one.median ?? b.own)));
-    return { shown: found.slice(0, SHOWN), done: done.length };
+    return { rows: found.slice(0, SHOWN), done: all.length };
   }, [variants, figures, stretches, column, lattice, order]);
   const { text } = definitionAt(column);
   if (rows.length === 0) return <Empty title="Nothing is done yet" />;
