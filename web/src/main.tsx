@@ -4,6 +4,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/shell.tsx";
 import { BenchPage } from "./features/bench/bench-page.tsx";
+import { keepDrafts } from "./features/bench/drafts.ts";
 import { BatchPage } from "./features/compare/batch-page.tsx";
 import { ComparePage } from "./features/compare/compare-page.tsx";
 import { MarketPage } from "./features/markets/market-page.tsx";
@@ -43,6 +44,8 @@ const router = createBrowserRouter([
     ],
   },
 ]);
+
+keepDrafts();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -13,16 +13,23 @@ export class ApiFailure extends Error {
   }
 }
 
-async function request(method: string, path: string, body?: BodyInit, contentType?: string): Promise<Response> {
+/** Requests that outlive their page may carry this much in all, bytes; browsers refuse more (Fetch standard, keepalive). */
+const MAX_KEEPALIVE_BYTES = 60_000;
+
+async function request(method: string, path: string, body?: BodyInit, contentType?: string, outlivesPage = false): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
       body: body ?? null,
+      keepalive: outlivesPage && typeof body === "string" && new Blob([body]).size <= MAX_KEEPALIVE_BYTES,
       ...(contentType ? { headers: { "Content-Type": contentType } } : {}),
     });
   } catch {
-    throw new ApiFailure("unavailable", "The server does not answer. Is npm start still running? Your draft is kept on this page.");
+    throw new ApiFailure(
+      "unavailable",
+      "The server does not answer. Is npm start still running? Changes to plans are kept in this browser and sent when it answers.",
+    );
   }
   if (response.ok) return response;
   const answer = (await response.json().catch(() => null)) as ApiError | null;
@@ -38,7 +45,8 @@ const json = (value: unknown): [string, string] => [JSON.stringify(value), "appl
 export const api = {
   get: async <T>(path: string): Promise<T> => (await request("GET", path)).json() as Promise<T>,
   post: async <T>(path: string, body: unknown = {}): Promise<T> => (await request("POST", path, ...json(body))).json() as Promise<T>,
-  put: async <T>(path: string, body: unknown): Promise<T> => (await request("PUT", path, ...json(body))).json() as Promise<T>,
+  put: async <T>(path: string, body: unknown, outlivesPage = false): Promise<T> =>
+    (await request("PUT", path, ...json(body), outlivesPage)).json() as Promise<T>,
   delete: async (path: string): Promise<void> => void (await request("DELETE", path)),
   upload: async <T>(path: string, file: Blob): Promise<T> => (await request("POST", path, file, "text/csv")).json() as Promise<T>,
   columns: async <Meta>(path: string): Promise<Packed<Meta>> => unpackColumns<Meta>(await (await request("GET", path)).arrayBuffer()),

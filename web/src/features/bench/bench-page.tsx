@@ -13,6 +13,7 @@ import { VariantsRow } from "../variants/variants-row.tsx";
 import { BenchAside } from "./bench-aside.tsx";
 import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
 import { BenchLayout } from "./bench-layout.tsx";
+import type { SaveState } from "./draft-store.ts";
 import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 import { HistoryUse } from "./history-use.tsx";
@@ -22,7 +23,7 @@ import { SettingsSentence } from "./settings-sentence.tsx";
 import { useAutoRun } from "./use-auto-run.ts";
 import { useBatch } from "./use-batch.ts";
 import { problemOf, useDescription } from "./use-description.ts";
-import { type SaveState, useDraft } from "./use-draft.ts";
+import { useDraft } from "./use-draft.ts";
 import { useLineMarks } from "./use-line-marks.ts";
 import { useReveal } from "./use-reveal.ts";
 import { useRunner } from "./use-runner.ts";
@@ -39,10 +40,10 @@ export function BenchPage() {
 }
 
 const saveWords = (state: SaveState): string =>
-  state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `not saved: ${state.message}`;
+  state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `kept in this browser, not saved yet: ${state.message}`;
 
 function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun: string | null }) {
-  const { draft, latest, change, saveState } = useDraft(plan);
+  const { draft, edition, latest, change, type, saveState } = useDraft(plan);
   const { description, problem } = useDescription(draft.source);
   const { running, failure, run, stop } = useRunner();
   const markets = useMarkets();
@@ -124,10 +125,11 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
         editor={
           <Editor
             value={draft.source}
+            edition={edition}
             problem={problem ?? runProblem}
             reveal={reveal}
             marks={lineEvidence.marks}
-            onChange={(source) => change({ source })}
+            onChange={type}
             onRun={() => void start()}
             onLineTrades={wantLine}
           />

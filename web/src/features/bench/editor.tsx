@@ -19,7 +19,9 @@ export interface SourceProblem {
 }
 
 export interface EditorProps {
+  /** The text to begin with. From then on the editor owns its text, and a new value is taken only with a new edition. */
   readonly value: string;
+  readonly edition?: number | string;
   readonly readOnly?: boolean;
   readonly problem: SourceProblem | null;
   readonly reveal?: Reveal | null;
@@ -37,14 +39,26 @@ const load = (): Promise<MonacoModule> => {
   return loading;
 };
 
-export function Editor({ value, readOnly = false, problem, reveal, marks = null, onChange, onRun, onLineTrades }: EditorProps) {
+export function Editor({
+  value,
+  edition = 0,
+  readOnly = false,
+  problem,
+  reveal,
+  marks = null,
+  onChange,
+  onRun,
+  onLineTrades,
+}: EditorProps) {
   const host = useRef<HTMLDivElement>(null);
   const [ready, setReady] = useState<{ monaco: Monaco; editor: CodeEditor; provide: MonacoModule["setModules"] } | null>(null);
   const modules = useQuery(queries.modules()).data;
   const theme = useTheme();
   const handlers = useRef({ onChange, onRun, onLineTrades, hasMarks: marks !== null });
   handlers.current = { onChange, onRun, onLineTrades, hasMarks: marks !== null };
-  const first = useRef({ value, readOnly });
+  const given = useRef({ value, readOnly, edition });
+  given.current = { value, readOnly, edition };
+  const shownEdition = useRef(edition);
 
   useEffect(() => {
     let editor: CodeEditor | null = null;
@@ -53,10 +67,11 @@ export function Editor({ value, readOnly = false, problem, reveal, marks = null,
       if (gone || !host.current) return;
       const uri = monaco.Uri.parse("file:///plan.ts");
       monaco.editor.getModel(uri)?.dispose();
-      const model = monaco.editor.createModel(first.current.value, "typescript", uri);
+      const model = monaco.editor.createModel(given.current.value, "typescript", uri);
+      shownEdition.current = given.current.edition;
       editor = monaco.editor.create(host.current, {
         model,
-        readOnly: first.current.readOnly,
+        readOnly: given.current.readOnly,
         automaticLayout: true,
         fontFamily: "'JetBrains Mono Variable', monospace",
         fontLigatures: false,
@@ -96,12 +111,16 @@ export function Editor({ value, readOnly = false, problem, reveal, marks = null,
     };
   }, []);
 
+  // What React shows lags behind what is typed: it must never be written back, or the caret jumps and keys are lost.
   useEffect(() => {
-    if (!ready) return;
-    const model = ready.editor.getModel();
-    if (model && model.getValue() !== value) model.setValue(value);
-    ready.editor.updateOptions({ readOnly });
-  }, [ready, value, readOnly]);
+    const model = ready?.editor.getModel();
+    if (!model || shownEdition.current === edition) return;
+    shownEdition.current = edition;
+    // As one edit, so that it can be undone.
+    model.pushEditOperations([], [{ range: model.getFullModelRange(), text: given.current.value }], () => null);
+  }, [ready, edition]);
+
+  useEffect(() => ready?.editor.updateOptions({ readOnly }), [ready, readOnly]);
 
   useEffect(() => ready?.monaco.editor.setTheme(theme), [ready, theme]);
 

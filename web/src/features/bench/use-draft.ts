@@ -1,12 +1,11 @@
 /** The draft of a plan: what the user changes is on screen at once and saved a moment later. */
-import type { PlanDetail, PlanUpdate, RunSettings } from "@plan-tester/contract";
+import type { PlanDetail, RunSettings } from "@plan-tester/contract";
 import type { InputValue } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
-import { api, messageOf } from "../../lib/api.ts";
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { queries } from "../../lib/queries.ts";
-
-const SAVE_AFTER_MS = 500;
+import type { SaveState } from "./draft-store.ts";
+import { drafts } from "./drafts.ts";
 
 export interface Draft {
   readonly source: string;
@@ -14,60 +13,56 @@ export interface Draft {
   readonly settings: RunSettings;
 }
 
-export type SaveState = { readonly kind: "saved" } | { readonly kind: "saving" } | { readonly kind: "failed"; readonly message: string };
-
 export interface DraftState {
   readonly draft: Draft;
+  /** Counts how often the source was replaced by something else than typing: the editor then takes the new text. */
+  readonly edition: number;
   /** The draft with what was changed a moment ago, shown or not yet. */
   readonly latest: () => Draft;
   readonly change: (change: Partial<Draft>) => void;
+  /** The source as the editor has it now. */
+  readonly type: (source: string) => void;
   readonly saveState: SaveState;
 }
 
+const subscribe = (listener: () => void): (() => void) => drafts.subscribe(listener);
+
 export function useDraft(plan: PlanDetail): DraftState {
-  const [draft, setDraft] = useState<Draft>({ source: plan.source, inputs: plan.inputs, settings: plan.settings });
-  const [saveState, setSaveState] = useState<SaveState>({ kind: "saved" });
+  const [draft, setDraft] = useState<Draft>(() => {
+    const { source, inputs, settings } = { ...plan, ...drafts.unsaved(plan.id) };
+    return { source, inputs, settings };
+  });
+  const [edition, setEdition] = useState(0);
+  const saveState = useSyncExternalStore(subscribe, () => drafts.state(plan.id));
   const current = useRef(draft);
   const latest = useCallback(() => current.current, []);
   const client = useQueryClient();
-  const waiting = useRef<PlanUpdate>({});
-  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
 
-  const save = useCallback(async (): Promise<void> => {
-    const update = waiting.current;
-    if (Object.keys(update).length === 0) return;
-    waiting.current = {};
-    try {
-      const saved = await api.put<PlanDetail>(`/plans/${plan.id}`, update);
-      client.setQueryData(queries.plan(plan.id).queryKey, saved);
+  useEffect(() => {
+    drafts.onSaved = (saved) => {
+      client.setQueryData(queries.plan(saved.id).queryKey, saved);
       void client.invalidateQueries({ queryKey: ["plans"], exact: true });
-      if (Object.keys(waiting.current).length === 0) setSaveState({ kind: "saved" });
-    } catch (error) {
-      // Case: not saved. It is kept and tried again with the next change.
-      waiting.current = { ...update, ...waiting.current };
-      setSaveState({ kind: "failed", message: messageOf(error) });
-    }
-  }, [client, plan.id]);
+    };
+  }, [client]);
 
-  const change = useCallback(
+  const take = useCallback(
     (part: Partial<Draft>): void => {
       current.current = { ...current.current, ...part };
       setDraft(current.current);
-      waiting.current = { ...waiting.current, ...part };
-      setSaveState({ kind: "saving" });
-      if (timer.current) clearTimeout(timer.current);
-      timer.current = setTimeout(() => void save(), SAVE_AFTER_MS);
+      drafts.change(plan.id, part);
     },
-    [save],
+    [plan.id],
   );
+  const change = useCallback(
+    (part: Partial<Draft>): void => {
+      if (part.source !== undefined && part.source !== current.current.source) setEdition((count) => count + 1);
+      take(part);
+    },
+    [take],
+  );
+  const type = useCallback((source: string): void => take({ source }), [take]);
 
   // Leaving the page saves what is still waiting.
-  useEffect(
-    () => () => {
-      if (timer.current) clearTimeout(timer.current);
-      void save();
-    },
-    [save],
-  );
-  return { draft, latest, change, saveState };
+  useEffect(() => () => drafts.flush(), []);
+  return { draft, edition, latest, change, type, saveState };
 }

@@ -17,6 +17,7 @@ import { Modal } from "../../ui/modal.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { drafts } from "../bench/drafts.ts";
 
 export function PlansPage() {
   const { data, error } = useQuery(queries.plans());
@@ -45,7 +46,10 @@ export function PlansPage() {
   };
   const remove = async (plan: PlanSummary): Promise<void> => {
     setDoomed(null);
-    await api.delete(`/plans/${plan.id}`).catch((problem) => toast.error(messageOf(problem)));
+    await api
+      .delete(`/plans/${plan.id}`)
+      .then(() => drafts.drop(plan.id))
+      .catch((problem) => toast.error(messageOf(problem)));
     await client.invalidateQueries({ queryKey: ["plans"], exact: true });
   };
   useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);

@@ -13,6 +13,7 @@ import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { BenchLayout } from "../bench/bench-layout.tsx";
+import { drafts } from "../bench/drafts.ts";
 import { Editor } from "../bench/editor.tsx";
 import { HistoryRibbon } from "../bench/history-ribbon.tsx";
 import { InputsForm } from "../bench/inputs-form.tsx";
@@ -47,6 +48,8 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
     try {
       const { source, inputs, settings } = run;
       const saved = await api.put(`/plans/${run.planId}`, { source, inputs, settings });
+      // What was typed before gives way to what the user has chosen now.
+      drafts.drop(run.planId);
       client.setQueryData(queries.plan(run.planId).queryKey, saved as never);
       navigate(`/plans/${run.planId}`);
     } catch (error) {
@@ -76,7 +79,17 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
           </Button>
         }
         ribbon={<HistoryRibbon symbol={run.settings.symbol} from={run.settings.from} to={run.settings.to} readOnly onChange={nothing} />}
-        editor={<Editor value={run.source} readOnly problem={null} reveal={reveal} marks={lineEvidence.marks} onLineTrades={wantLine} />}
+        editor={
+          <Editor
+            value={run.source}
+            edition={run.id}
+            readOnly
+            problem={null}
+            reveal={reveal}
+            marks={lineEvidence.marks}
+            onLineTrades={wantLine}
+          />
+        }
         inputs={
           <>
             <InputsForm specs={run.inputSpecs} values={run.inputs} readOnly onChange={nothing} />

@@ -1,0 +1,69 @@
+/** The editor as a person uses it: key by key, on slow machines, with a server that comes and goes. */
+import { expect, type Page, test } from "@playwright/test";
+import { editorOf } from "./steps.ts";
+
+const LINES = ["const lantern = 17;", "const harbour = lantern + 4;", "const gull = harbour - lantern;"];
+
+async function newPlan(page: Page): Promise<void> {
+  await page.goto("/plans");
+  await page.getByRole("button", { name: "New plan", exact: true }).click();
+  await expect(page.getByText("Not run yet")).toBeVisible();
+  await editorOf(page).locator(".view-line").first().click();
+}
+
+/** The source as the server has it. */
+const savedSource = async (page: Page): Promise<string> => {
+  const id = new URL(page.url()).pathname.split("/").at(-1)!;
+  return ((await (await page.request.get(`/api/plans/${id}`)).json()) as { source: string }).source;
+};
+
+for (const delay of [15, 60, 120])
+  test(`typing at ${delay} ms a key on a slow machine stays as it was typed`, async ({ page }) => {
+    await newPlan(page);
+    const session = await page.context().newCDPSession(page);
+    await session.send("Emulation.setCPUThrottlingRate", { rate: 4 });
+    await page.keyboard.press("Control+Home");
+    for (const line of LINES) {
+      // Completion must not take the Enter.
+      await page.keyboard.type(line, { delay });
+      await page.keyboard.press("Escape");
+      await page.keyboard.press("Enter");
+    }
+    await session.send("Emulation.setCPUThrottlingRate", { rate: 1 });
+    await expect(page.getByText("draft saved")).toBeVisible();
+    const source = await savedSource(page);
+    expect(source.startsWith(`${LINES.join("\n")}\n`), source.slice(0, 200)).toBe(true);
+  });
+
+test("what was typed a moment before leaving is there on coming back, and undo still works", async ({ page }) => {
+  await newPlan(page);
+  const address = page.url();
+  await page.keyboard.press("Control+Home");
+  await page.keyboard.type("// tide");
+  await page.getByRole("link", { name: "Runs" }).click();
+  await page.goBack();
+  await expect(editorOf(page)).toContainText("// tide");
+  await editorOf(page).locator(".view-line").first().click();
+  await page.keyboard.press("Control+Home");
+  await page.keyboard.type("/* ebb */");
+  // Leaving the app altogether, at once.
+  await page.goto("about:blank");
+  await page.goto(address);
+  await expect(editorOf(page)).toContainText("/* ebb */// tide");
+});
+
+test("a server that is down gets the draft when it answers again", async ({ page }) => {
+  await newPlan(page);
+  const pattern = /\/api\/plans\/[^/]+$/;
+  await page.route(pattern, (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await page.keyboard.press("Control+Home");
+  await page.keyboard.type("// kept");
+  await expect(page.getByText(/kept in this browser/)).toBeVisible();
+  await page.getByRole("link", { name: "Runs" }).click();
+  await page.goBack();
+  await expect(editorOf(page)).toContainText("// kept");
+  expect(await savedSource(page)).not.toContain("// kept");
+  await page.unroute(pattern);
+  await expect(page.getByText("draft saved")).toBeVisible({ timeout: 30_000 });
+  expect(await savedSource(page)).toContain("// kept");
+});

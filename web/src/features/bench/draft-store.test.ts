@@ -1,0 +1,133 @@
+import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { ApiFailure } from "../../lib/api.ts";
+import { DraftStore } from "./draft-store.ts";
+
+/** A server that can be down, slow or refusing; it merges what it gets, as the real one does. */
+class FakeServer {
+  readonly plans = new Map<string, PlanUpdate>();
+  readonly order: PlanUpdate[] = [];
+  failure: ApiFailure | null = null;
+  hold: Promise<void> | null = null;
+
+  readonly send = async (planId: string, update: PlanUpdate): Promise<PlanDetail> => {
+    if (this.hold) await this.hold;
+    if (this.failure) throw this.failure;
+    this.order.push(update);
+    this.plans.set(planId, { ...this.plans.get(planId), ...update });
+    return { id: planId } as PlanDetail;
+  };
+}
+
+const DOWN = new ApiFailure("unavailable", "The server does not answer.");
+
+describe("drafts that the server does not have yet", () => {
+  beforeEach(() => {
+    vi.useFakeTimers();
+    localStorage.clear();
+  });
+  afterEach(() => void vi.useRealTimers());
+
+  test("a change is saved a moment later, and storage is empty again", async () => {
+    const server = new FakeServer();
+    const store = new DraftStore(server.send, localStorage);
+    store.change("lantern", { source: "a" });
+    store.change("lantern", { source: "ab" });
+    expect(store.state("lantern").kind).toBe("saving");
+    expect(localStorage.length).toBe(1);
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order).toEqual([{ source: "ab" }]);
+    expect(store.state("lantern").kind).toBe("saved");
+    expect(localStorage.length).toBe(0);
+  });
+
+  test("who leaves and comes back before the save finds the change", () => {
+    const store = new DraftStore(new FakeServer().send, localStorage);
+    store.change("lantern", { source: "just typed" });
+    store.flush();
+    expect(store.unsaved("lantern")).toEqual({ source: "just typed" });
+  });
+
+  test("a server that is down gets everything when it answers again, without a further change", async () => {
+    const server = new FakeServer();
+    server.failure = DOWN;
+    const store = new DraftStore(server.send, localStorage);
+    store.change("lantern", { source: "one" });
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(store.state("lantern").kind).toBe("failed");
+    store.change("lantern", { inputs: { span: 5 } });
+    await vi.advanceTimersByTimeAsync(5000);
+    server.failure = null;
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect(server.plans.get("lantern")).toEqual({ source: "one", inputs: { span: 5 } });
+    expect(store.state("lantern").kind).toBe("saved");
+  });
+
+  test("a later change is not overtaken by an earlier one that is slow", async () => {
+    const server = new FakeServer();
+    let release = (): void => undefined;
+    server.hold = new Promise((resolve) => {
+      release = resolve;
+    });
+    const store = new DraftStore(server.send, localStorage);
+    store.change("lantern", { source: "first" });
+    await vi.advanceTimersByTimeAsync(600);
+    store.change("lantern", { source: "second" });
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(store.unsaved("lantern")).toEqual({ source: "second" });
+    server.hold = null;
+    release();
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(server.order).toEqual([{ source: "first" }, { source: "second" }]);
+    expect(store.state("lantern").kind).toBe("saved");
+  });
+
+  test("a refused change is kept and said, and not sent again by itself", async () => {
+    const server = new FakeServer();
+    server.failure = new ApiFailure("bad-input", "cash must be above 0.");
+    const store = new DraftStore(server.send, localStorage);
+    store.change("lantern", { source: "x" });
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(store.state("lantern")).toEqual({ kind: "failed", message: "cash must be above 0." });
+    server.failure = null;
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(server.order).toEqual([]);
+    store.change("lantern", { inputs: {} });
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order).toEqual([{ source: "x", inputs: {} }]);
+  });
+
+  test("what a closed tab left behind is sent by the next visit; damaged entries do no harm", async () => {
+    const closed = new FakeServer();
+    closed.failure = DOWN;
+    new DraftStore(closed.send, localStorage).change("lantern", { source: "left behind" });
+    localStorage.setItem("draft:broken", "{");
+    localStorage.setItem("theme", "night");
+    const server = new FakeServer();
+    const store = new DraftStore(server.send, localStorage);
+    store.resume();
+    expect(store.unsaved("lantern")).toEqual({ source: "left behind" });
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.plans.get("lantern")).toEqual({ source: "left behind" });
+    expect(Object.keys(localStorage)).toEqual(["theme"]);
+  });
+
+  test("a full storage loses nothing on the page", async () => {
+    const server = new FakeServer();
+    const full = {
+      setItem: () => {
+        throw new Error("quota");
+      },
+      removeItem: () => undefined,
+      getItem: () => null,
+      key: () => null,
+      length: 0,
+      clear: () => undefined,
+    };
+    const store = new DraftStore(server.send, full as Storage);
+    store.change("lantern", { source: "big" });
+    expect(store.unsaved("lantern")).toEqual({ source: "big" });
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order).toEqual([{ source: "big" }]);
+  });
+});

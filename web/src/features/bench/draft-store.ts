@@ -1,0 +1,155 @@
+/**
+ * Changes of plans that the server does not have yet. They are written into the browser's storage with every change, sent
+ * a moment later, and kept until the server has confirmed them: through a page that is left, a tab that is closed and a
+ * server that is down.
+ */
+import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
+import { ApiFailure, messageOf } from "../../lib/api.ts";
+
+const SAVE_AFTER_MS = 500;
+/** Pauses between tries while the server does not answer; the last one repeats. */
+const RETRY_AFTER_MS = [1000, 2000, 5000, 15_000];
+const PREFIX = "draft:";
+
+export type SaveState = { readonly kind: "saved" } | { readonly kind: "saving" } | { readonly kind: "failed"; readonly message: string };
+
+const SAVED: SaveState = { kind: "saved" };
+const SAVING: SaveState = { kind: "saving" };
+
+interface Pending {
+  /** Changes that no request carries yet. */
+  waiting: PlanUpdate;
+  /** Changes that the running request carries. */
+  sending: PlanUpdate | null;
+  timer: ReturnType<typeof setTimeout> | null;
+  tries: number;
+  state: SaveState;
+}
+
+export type Send = (planId: string, update: PlanUpdate, isLeaving: boolean) => Promise<PlanDetail>;
+
+const isEmpty = (update: PlanUpdate): boolean => Object.keys(update).length === 0;
+
+export class DraftStore {
+  readonly #send: Send;
+  readonly #storage: Storage | null;
+  readonly #plans = new Map<string, Pending>();
+  readonly #listeners = new Set<() => void>();
+  /** Told of each plan as the server has it after a save. */
+  onSaved: ((saved: PlanDetail) => void) | null = null;
+
+  /** @param storage where changes outlive the page; null keeps them on the page only. */
+  constructor(send: Send, storage: Storage | null) {
+    this.#send = send;
+    this.#storage = storage;
+  }
+
+  /** Sends what an earlier visit left behind. */
+  resume(): void {
+    const keys = this.#storage ? Array.from({ length: this.#storage.length }, (_, i) => this.#storage!.key(i)!) : [];
+    for (const key of keys) {
+      if (!key.startsWith(PREFIX)) continue;
+      const planId = key.slice(PREFIX.length);
+      const left = this.#read(key);
+      if (!left || isEmpty(left)) this.#storage!.removeItem(key);
+      else if (!this.#plans.has(planId)) this.change(planId, left);
+    }
+  }
+
+  #read(key: string): PlanUpdate | null {
+    try {
+      const value: unknown = JSON.parse(this.#storage!.getItem(key) ?? "null");
+      return typeof value === "object" && value !== null && !Array.isArray(value) ? (value as PlanUpdate) : null;
+    } catch {
+      return null;
+    }
+  }
+
+  /** What the server does not have yet; an empty object when it has everything. */
+  unsaved(planId: string): PlanUpdate {
+    const plan = this.#plans.get(planId);
+    return plan ? { ...plan.sending, ...plan.waiting } : {};
+  }
+
+  state(planId: string): SaveState {
+    return this.#plans.get(planId)?.state ?? SAVED;
+  }
+
+  subscribe(listener: () => void): () => void {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  }
+
+  change(planId: string, part: PlanUpdate): void {
+    const plan = this.#plans.get(planId) ?? { waiting: {}, sending: null, timer: null, tries: 0, state: SAVED };
+    this.#plans.set(planId, plan);
+    plan.waiting = { ...plan.waiting, ...part };
+    this.#store(planId);
+    this.#say(plan, SAVING);
+    this.#schedule(planId, plan, SAVE_AFTER_MS);
+  }
+
+  /** Forgets a plan's changes: it was deleted. */
+  drop(planId: string): void {
+    const plan = this.#plans.get(planId);
+    if (plan?.timer) clearTimeout(plan.timer);
+    this.#plans.delete(planId);
+    this.#storage?.removeItem(PREFIX + planId);
+  }
+
+  /** Sends everything now. `isLeaving`: the page is about to go, and what is sent must outlive it. */
+  flush(isLeaving = false): void {
+    for (const planId of this.#plans.keys()) void this.#save(planId, isLeaving);
+  }
+
+  #schedule(planId: string, plan: Pending, afterMs: number): void {
+    if (plan.timer) clearTimeout(plan.timer);
+    plan.timer = setTimeout(() => void this.#save(planId, false), afterMs);
+  }
+
+  #store(planId: string): void {
+    const unsaved = this.unsaved(planId);
+    try {
+      if (isEmpty(unsaved)) this.#storage?.removeItem(PREFIX + planId);
+      else this.#storage?.setItem(PREFIX + planId, JSON.stringify(unsaved));
+    } catch {
+      // Case: the browser's storage is full or switched off. The page still holds the change, and the save state tells.
+    }
+  }
+
+  #say(plan: Pending, state: SaveState): void {
+    plan.state = state;
+    for (const listener of this.#listeners) listener();
+  }
+
+  async #save(planId: string, isLeaving: boolean): Promise<void> {
+    const plan = this.#plans.get(planId);
+    if (plan?.timer) clearTimeout(plan.timer);
+    if (plan) plan.timer = null;
+    // One request at a time: a later change must not be overtaken by an earlier one. A page that goes can't wait.
+    if (!plan || (plan.sending && !isLeaving)) return;
+    const update = this.unsaved(planId);
+    if (isEmpty(update)) return;
+    plan.sending = update;
+    plan.waiting = {};
+    try {
+      const saved = await this.#send(planId, update, isLeaving);
+      plan.tries = 0;
+      plan.sending = null;
+      this.#store(planId);
+      this.onSaved?.(saved);
+      if (isEmpty(plan.waiting)) {
+        this.#plans.delete(planId);
+        this.#say(plan, SAVED);
+      } else if (!plan.timer) this.#schedule(planId, plan, SAVE_AFTER_MS);
+    } catch (error) {
+      plan.waiting = { ...update, ...plan.waiting };
+      plan.sending = null;
+      this.#say(plan, { kind: "failed", message: messageOf(error) });
+      // Only a server that does not answer may take the same change later.
+      if (error instanceof ApiFailure && error.code !== "unavailable") return;
+      const pause = RETRY_AFTER_MS[Math.min(plan.tries++, RETRY_AFTER_MS.length - 1)]!;
+      this.#schedule(planId, plan, pause);
+    }
+  }
+}
