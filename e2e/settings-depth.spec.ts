@@ -4,7 +4,7 @@ import { expect, test } from "@playwright/test";
 test("an exit kit laid over the plan takes over its exits; off again, all is as before", async ({ page }) => {
   await page.goto("/plans/brine-base-entry");
   const warnings = page.getByRole("region", { name: "Warnings" });
-  await expect(warnings.getByText(/trades from here never had a stop/).first()).toBeVisible();
+  await expect(warnings.getByText(/trades sent by this line had no stop/).first()).toBeVisible();
   await page.getByRole("button", { name: "Exit kit: no exit kit" }).click();
   await page.getByRole("button", { name: "New kit" }).click();
   await page.getByLabel("Stop loss", { exact: true }).fill("2.5");
@@ -14,7 +14,7 @@ test("an exit kit laid over the plan takes over its exits; off again, all is as 
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");
-  await expect(warnings.getByText(/never had a stop/)).toBeHidden();
+  await expect(warnings.getByText(/had no stop/)).toBeHidden();
   await page.getByRole("tab", { name: /Trades/ }).click();
   const trades = page.getByRole("grid", { name: "Trades" });
   await expect(trades.getByText("short", { exact: true })).toHaveCount(0);
@@ -23,7 +23,7 @@ test("an exit kit laid over the plan takes over its exits; off again, all is as 
   await page.getByRole("button", { name: "Take off" }).click();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run/ }).click();
-  await expect(warnings.getByText(/never had a stop/).first()).toBeVisible();
+  await expect(warnings.getByText(/had no stop/).first()).toBeVisible();
 });
 
 test("a kit that can't be read is refused in words, and nothing is lost", async ({ page }) => {

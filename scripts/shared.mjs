@@ -14,6 +14,7 @@ export const external = [
   "reflect-metadata",
   "express",
   "pino",
+  "piscina",
   "ws",
   "ses",
   "sucrase",

@@ -1,6 +1,6 @@
 /** The commands and their options. */
 import { writeFileSync } from "node:fs";
-import { packColumns } from "@plan-tester/contract";
+import { packColumns, type RunDocument, runDocument } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
   evaluateStudy,
@@ -14,7 +14,7 @@ import {
   SEARCH_METHODS,
   SWEEP_FIGURES,
 } from "@plan-tester/core";
-import { describePlan, findSlips, fingerprintOf, hashText, PlanProcess, runDocument, runPlan } from "@plan-tester/runner";
+import { describePlan, findSlips, fingerprintOf, hashText, PlanProcess, resultHashOf, runPlan } from "@plan-tester/runner";
 import { Command, Option } from "commander";
 import { checkLookAhead, verify } from "./checks.ts";
 import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
@@ -90,18 +90,20 @@ async function backtest(options: RunOptions): Promise<void> {
       instrument,
       settings,
     });
+    const { result, description, elapsedMs } = outcome;
     const document = runDocument({
-      outcome,
+      ...{ title: description.title, inputSpecs: description.inputs, inputs: outcome.inputs },
+      ...{ result, resultHash: resultHashOf(result), elapsedMs },
       bars: { count: series.length, timeframe: series.timeframe, firstMs: series.time[0]!, lastMs: series.closeTime[series.length - 1]! },
       instrument,
       settings,
       fingerprint,
       dataHash: hash,
       notices,
-      slips: findSlips(source, outcome.result),
+      slips: findSlips(source, result),
     });
     write(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
-    const { failure } = outcome.result;
+    const { failure } = result;
     if (failure) {
       const at = failure.barTimeMs === null ? "" : ` at bar ${failure.barIndex} (${new Date(failure.barTimeMs).toISOString()})`;
       process.stderr.write(
@@ -114,7 +116,7 @@ async function backtest(options: RunOptions): Promise<void> {
   }
 }
 
-function summaryText(document: ReturnType<typeof runDocument>): string {
+function summaryText(document: RunDocument): string {
   const { figures, settings, warnings } = document;
   const rows: [string, number | null, number][] = [
     ["net profit", figures.netProfit, 2],

@@ -237,6 +237,9 @@ export interface RunEvidence {
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 
+/** Evidence without what grows with the run. */
+export type RunHead = Omit<RunEvidence, "trades">;
+
 /** Every statement of a plan - lines and columns from 1, the end not included - and how often it ran. */
 export interface LineEvidence {
   readonly statements: readonly { readonly line: number; readonly column: number; readonly endLine: number; readonly endColumn: number }[];

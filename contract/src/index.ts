@@ -4,9 +4,11 @@ export { aimOf, plainAim } from "./aim.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
 export { readConstraint } from "./constraint.ts";
+export { evidenceDocument } from "./evidence-document.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";
+export { type DocumentParts, type RunDocument, runDocument } from "./run-document.ts";
 export { engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
 export {
@@ -27,6 +29,6 @@ export {
   VariantSpace,
   valuesOf,
 } from "./sweep-space.ts";
-export { check } from "./validate.ts";
+export { check, prepareSchemas } from "./validate.ts";
 export { settingsOfVariant } from "./variants.ts";
 export { countWindows } from "./walk-windows.ts";

@@ -543,3 +543,24 @@ export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
 export type CsvFormat = FromSchema<typeof csvFormatSchema>;
 export type ImportRequest = FromSchema<typeof importRequestSchema>;
+
+/** Schemas of what a client may send: compiled when the server starts. */
+export const REQUEST_SCHEMAS: readonly object[] = [
+  describeRequestSchema,
+  planCreateSchema,
+  planUpdateSchema,
+  runRequestSchema,
+  keepRequestSchema,
+  runQuerySchema,
+  batchRequestSchema,
+  versionCreateSchema,
+  renameSchema,
+  variantSchema,
+  planFileSchema,
+  sweepRequestSchema,
+  walkForwardRequestSchema,
+  watchRequestSchema,
+  speedSchema,
+  importRequestSchema,
+  instrumentSchema,
+];

@@ -1,7 +1,8 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
-// engine
 export { Account } from "./engine/account.ts";
+// engine
+export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export { type FinerBars, walkBar } from "./engine/feed.ts";
 export * from "./engine/kit.ts";

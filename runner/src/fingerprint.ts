@@ -1,6 +1,6 @@
 /** What made a run, as a short hash: plan, inputs, data, settings and seed (R7.2). */
 import { createHash } from "node:crypto";
-import type { BarColumns, EngineSettings, InputValues, Instrument, RunResult } from "@plan-tester/core";
+import type { BarColumns, EngineSettings, InputValues, Instrument } from "@plan-tester/core";
 
 export function hashText(text: string): string {
   return createHash("sha256").update(text).digest("hex");
@@ -37,12 +37,4 @@ export interface FingerprintParts {
 /** 16 hex digits. */
 export function fingerprintOf(parts: FingerprintParts): string {
   return hashText(canonical(parts)).slice(0, 16);
-}
-
-/** What a run came to, as a short hash: every fill, every trade and the equity at each bar, to the last bit (R7.2). */
-export function resultHashOf({ status, fills, trades, equity }: Pick<RunResult, "status" | "fills" | "trades" | "equity">): string {
-  const hash = createHash("sha256").update(status);
-  hash.update(canonical(fills)).update(canonical(trades));
-  hash.update(new Uint8Array(equity.buffer, equity.byteOffset, equity.byteLength));
-  return hash.digest("hex").slice(0, 16);
 }

@@ -1,12 +1,14 @@
 /** Runs plans that are not trusted, in processes of their own. */
+export { inSharedMemory } from "./child/shared-memory.ts";
 export { compilePlan } from "./compile.ts";
-export { type DocumentParts, runDocument } from "./document.ts";
-export { fingerprintOf, hashBars, hashText, resultHashOf } from "./fingerprint.ts";
+export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
 export { linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedLanes } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
+export { assemblePlan, headOfPlan, type PlanReport, reportPlan } from "./report-plan.ts";
+export { isCurrentHash, resultHashOf } from "./result-hash.ts";
 export {
   checkPlanLookAhead,
   type DataSet,

@@ -13,10 +13,12 @@ import type {
   OrderTicket,
   PlanFailure,
   RunResult,
+  Slip,
   Strip,
   TraceSteps,
   Trade,
 } from "@plan-tester/core";
+import type { PieceMessage } from "./pieces.ts";
 import type { TracePlaces } from "./trace-marks.ts";
 
 export interface FinerData {
@@ -24,7 +26,7 @@ export interface FinerData {
   readonly first: Int32Array;
 }
 
-/** Bars by a key of the sender's choosing; kept until the sender says that they may go. */
+/** Bars by a key of the sender's choosing, between the threads of a plan process; to the process they come in pieces. */
 export interface DataMessage {
   readonly type: "data";
   readonly key: string;
@@ -52,6 +54,35 @@ export interface RunMessage {
   /** The plan's own instrument first. */
   readonly feeds: readonly FeedKey[];
   readonly settings: EngineSettings;
+  /** A result as it is; or a report, judged, hashed and written as bytes, for one who only hands it on; or its head alone. */
+  readonly answer: "result" | "report" | "head";
+}
+
+/** Trades of a part of a run that is put together: JSON text of an array, and how many bars lie before the part. */
+export interface TradesPiece {
+  readonly text: Uint8Array;
+  readonly barOffset: number;
+}
+
+/** A report of a run put together from its trades and its equity: what is left where its process died, or later periods in a row. */
+export interface AssembleMessage extends Omit<RunMessage, "type" | "inputs" | "answer"> {
+  readonly type: "assemble";
+  /** Bars that `equity` has values of. */
+  readonly done: number;
+  /** Why it ended early; "" where it did not. */
+  readonly message: string;
+  readonly trades: readonly TradesPiece[];
+  readonly equity: readonly Float64Array[];
+}
+
+/** Long parts of a report. */
+export type ReportPart = "trades" | "orders" | "columns";
+
+/** Everything of a result that doesn't grow with trades, orders and bars. */
+export interface ReportHead extends Omit<RunResult, ReportPart | "fills" | "equity" | "plots"> {
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift: number }[];
+  readonly slips: readonly Slip[];
+  readonly resultHash: string;
 }
 
 /** An instrument of a run, and the key of its bars. */
@@ -76,13 +107,13 @@ export interface SweepMessage {
 }
 
 /** Runs the plan on the first bars alone, at several places, and compares with the run on all (R7.1). */
-export interface LookAheadMessage extends Omit<RunMessage, "type"> {
+export interface LookAheadMessage extends Omit<RunMessage, "type" | "answer"> {
   readonly type: "look-ahead";
   readonly cuts: number;
 }
 
 /** Runs the plan once more and looks into it: to the end, or to the end of a stretch of bars that is wanted step by step. */
-export interface TraceMessage extends Omit<RunMessage, "type"> {
+export interface TraceMessage extends Omit<RunMessage, "type" | "answer"> {
   readonly type: "trace";
   readonly stretch: { readonly from: number; readonly to: number } | null;
 }
@@ -159,9 +190,11 @@ export interface LiveAccountMessage {
 
 export type ToChild =
   | DataMessage
+  | PieceMessage
   | ForgetMessage
   | DescribeMessage
   | RunMessage
+  | AssembleMessage
   | SweepMessage
   | LookAheadMessage
   | TraceMessage
@@ -204,8 +237,18 @@ export type FromChild =
       readonly id: number;
       readonly done: number;
       readonly total: number;
-      readonly trades: readonly Trade[];
+      /** JSON text of an array of the trades since the last message, or empty. */
+      readonly trades: Uint8Array;
       readonly equity: Float64Array;
+    }
+  | { readonly type: "part"; readonly id: number; readonly part: ReportPart; readonly bytes: Uint8Array }
+  | {
+      readonly type: "report";
+      readonly id: number;
+      readonly description: PlanDescription;
+      readonly inputs: InputValues;
+      readonly head: ReportHead;
+      readonly elapsedMs: number;
     }
   | {
       readonly type: "result";

@@ -2,8 +2,8 @@
 import { readFileSync } from "node:fs";
 import { resolveSettings, STUDIES, VOCABULARY } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { resultHashOf } from "./fingerprint.ts";
 import { PlanProcess } from "./parent/plan-process.ts";
+import { resultHashOf } from "./result-hash.ts";
 import { run } from "./testing.ts";
 
 const reference = readFileSync(new URL("../../docs/plan-language.md", import.meta.url), "utf8");

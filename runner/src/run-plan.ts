@@ -1,6 +1,5 @@
 /** Runs a plan in a process of its own and brings back the result, or what is left of it. */
 import {
-  assembleResult,
   type BarSeries,
   type EngineSettings,
   type ExitKit,
@@ -9,11 +8,11 @@ import {
   type LookAheadReport,
   PlanTesterError,
   type RunResult,
-  type Trade,
 } from "@plan-tester/core";
+import { assembled } from "./assemble.ts";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { FinerData, FromChild, PlanDescription, TraceFindings } from "./protocol.ts";
+import type { FinerData, FromChild, PlanDescription, RunMessage, TraceFindings, TradesPiece } from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
@@ -64,57 +63,67 @@ export async function instrumentsOf(process: PlanProcess, source: string, inputs
  * A stop by `signal` gives a partial result. When the process dies on the way, the result holds what it had reported.
  * @throws PlanProcessError when the plan can't be read or began nothing.
  */
-export async function runPlan(process: PlanProcess, request: RunRequest, { onProgress, signal }: RunControl = {}): Promise<RunOutcome> {
-  const id = nextTaskId();
-  const { feeds, source, inputs, settings } = request;
-  const { instrument, data } = feeds[0]!;
-  for (const feed of feeds)
-    if (feed.data.series.length === 0)
-      throw new PlanTesterError(
-        "bad-input",
-        `There are no bars of ${feed.instrument.symbol} in the chosen period. Choose a longer one.`,
-        {},
-      );
-  const trades: Trade[] = [];
-  const equity: Float64Array[] = [];
-  let done = 0;
+export async function runPlan(process: PlanProcess, request: RunRequest, control: RunControl = {}): Promise<RunOutcome> {
+  const { feeds, inputs, settings } = request;
   const started = performance.now();
-  ensureFeeds(process, feeds);
+  const told = new Told();
+  try {
+    const { description, inputs: whole, result, elapsedMs } = await askToRun(process, request, control, told, "result");
+    return { description, inputs: whole, result, elapsedMs };
+  } catch (error) {
+    const message = told.reasonOf(error);
+    const series = feeds.map(({ instrument, data }) => ({ instrument, series: data.series }));
+    const result = assembled({ feeds: series, settings, message, done: told.done, trades: told.trades, equity: told.equity });
+    return { description: { title: "", inputs: [] }, inputs, result, elapsedMs: performance.now() - started };
+  }
+}
+
+/** What a run has told of itself on the way. */
+export class Told {
+  readonly trades: TradesPiece[] = [];
+  readonly equity: Float64Array[] = [];
+  done = 0;
+
+  add({ trades, equity, done }: Extract<FromChild, { type: "progress" }>): void {
+    if (trades.length > 0) this.trades.push({ text: trades, barOffset: 0 });
+    this.equity.push(equity);
+    this.done = done;
+  }
+
+  /**
+   * Why a run died that had told something.
+   * @throws the error itself when it had not.
+   */
+  reasonOf(error: unknown): string {
+    if (this.done === 0 || !(error instanceof PlanTesterError)) throw error;
+    return error.message;
+  }
+}
+
+/** Sends a run on its way, with all it needs; its answer is a result or a report. */
+export async function askToRun<T extends "result" | "report">(
+  process: PlanProcess,
+  { source, inputs, settings, feeds }: RunRequest,
+  { onProgress, signal }: RunControl,
+  told: Told,
+  last: T,
+  answer: RunMessage["answer"] = last,
+  onPart?: (message: Extract<FromChild, { type: "part" }>) => void,
+): Promise<Extract<FromChild, { type: T }>> {
+  for (const { instrument, data } of feeds)
+    if (data.series.length === 0)
+      throw new PlanTesterError("bad-input", `There are no bars of ${instrument.symbol} in the chosen period. Choose a longer one.`, {});
+  const id = nextTaskId();
+  await ensureFeeds(process, feeds);
   const stop = (): void => process.post({ type: "stop", id });
   signal?.addEventListener("abort", stop, { once: true });
   try {
-    const message = { type: "run", id, source, inputs, feeds: feeds.map(keyed), settings } as const;
-    const answer = await process.ask(message, "result", (progress) => {
-      trades.push(...progress.trades);
-      equity.push(progress.equity);
-      done = progress.done;
+    const message = { type: "run", id, source, inputs, feeds: feeds.map(keyed), settings, answer } as const;
+    const onTold = (progress: Extract<FromChild, { type: "progress" }>): void => {
+      told.add(progress);
       onProgress?.(progress.done, progress.total);
-    });
-    return { description: answer.description, inputs: answer.inputs, result: answer.result, elapsedMs: answer.elapsedMs };
-  } catch (error) {
-    if (done === 0 || !(error instanceof PlanTesterError)) throw error;
-    const failure = { message: error.message, line: null, column: null, barIndex: done, barTimeMs: data.series.time[done] ?? null };
-    const result = assembleResult({
-      status: "failed",
-      failure,
-      bars: data.series,
-      barsDone: done,
-      firstBar: 0,
-      instrument,
-      instruments: feeds.map((feed) => feed.instrument),
-      settings,
-      equity: joined(equity, done),
-      orders: [],
-      fills: [],
-      trades,
-      log: [],
-      notes: [],
-      ownFigures: [],
-      droppedLogLines: 0,
-      counts: null,
-      plots: [],
-    });
-    return { description: { title: "", inputs: [] }, inputs, result, elapsedMs: performance.now() - started };
+    };
+    return await process.ask(message, last, onTold, onPart);
   } finally {
     signal?.removeEventListener("abort", stop);
   }
@@ -132,7 +141,7 @@ export async function checkPlanLookAhead(
   { source, inputs, settings, feeds }: RunRequest,
   onProgress?: (done: number, total: number) => void,
 ): Promise<LookAheadReport> {
-  ensureFeeds(process, feeds);
+  await ensureFeeds(process, feeds);
   const answer = await process.ask(
     { type: "look-ahead", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), cuts: CUTS },
     "looked",
@@ -147,25 +156,15 @@ export async function tracePlan(
   { source, inputs, settings, feeds }: RunRequest,
   stretch: { readonly from: number; readonly to: number } | null = null,
 ): Promise<TraceFindings> {
-  ensureFeeds(process, feeds);
+  await ensureFeeds(process, feeds);
   const message = { type: "trace", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), stretch } as const;
   return (await process.ask(message, "traced", () => undefined)).findings;
 }
 
-const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });
+export const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });
 
-function ensureFeeds(process: PlanProcess, feeds: readonly FeedData[]): void {
-  for (const { data } of feeds) process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
-}
-
-function joined(parts: readonly Float64Array[], length: number): Float64Array {
-  const whole = new Float64Array(length);
-  let at = 0;
-  for (const part of parts) {
-    whole.set(part.subarray(0, length - at), at);
-    at += part.length;
-  }
-  return whole;
+export async function ensureFeeds(process: PlanProcess, feeds: readonly FeedData[]): Promise<void> {
+  for (const { data } of feeds) await process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
 }
 
 export interface SweepBatch {
@@ -185,7 +184,7 @@ export type SweepAnswer = Omit<Extract<FromChild, { type: "swept" }>, "type" | "
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch): Promise<SweepAnswer> {
   const { source, variants, kits = null, stretches, settings, dailyOf = [] } = batch;
-  for (const feeds of stretches) ensureFeeds(process, feeds);
+  for (const feeds of stretches) await ensureFeeds(process, feeds);
   const message = { type: "sweep", id: nextTaskId(), source, variants, kits, settings, dailyOf } as const;
   const { figures, failures, daily, memoryBytes } = await process.ask(
     { ...message, stretches: stretches.map((feeds) => feeds.map(keyed)) },

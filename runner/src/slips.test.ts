@@ -101,7 +101,7 @@ const PAIRS: readonly Pair[] = [
       `${MEAN} when(crossesAbove(bars.close, mean), () => {\nif (position.flat) enter.long(); }); when(crossesBelow(bars.close, mean), () => exit.long());`,
     ),
     line: 5,
-    text: /\d+ of \d+ trades from here never had a stop/,
+    text: /(all )?\d+( of \d+)? trades sent by this line had no stop/,
     fine: plan(
       `${MEAN} when(crossesAbove(bars.close, mean), () => {\nif (position.flat) enter.long(); }); on.opened((lot) => position.setStop(lot.entryPrice - 5)); when(crossesBelow(bars.close, mean), () => exit.long());`,
     ),

@@ -3,7 +3,7 @@
  * reason. A finding is a question, never a refusal: each test of these has a plan that trips it and one that rightly
  * does not.
  */
-import type { Order, RunResult, Slip, Trade } from "@plan-tester/core";
+import { firstAtOrAfter, type RunResult, type Slip, type Trade } from "@plan-tester/core";
 import type { Node } from "acorn";
 import { parse } from "acorn";
 import { ancestor, full, simple } from "acorn-walk";
@@ -264,12 +264,14 @@ const REPEATS = 5;
 function missingGuards(tree: Node, { orders, trades }: Pick<RunResult, "orders" | "trades">): Slip[] {
   const guarded = guardedLines(tree);
   const entryLines = new Set(entriesIn(tree).map(({ node }) => lineOf(node)));
+  const openAt = { 1: openCounter(trades, 1), [-1]: openCounter(trades, -1) };
   const byLine = new Map<number, { entries: number; repeats: number }>();
   for (const order of orders) {
     if (order.intent === "exit" || !entryLines.has(order.line) || order.state !== "filled") continue;
     const count = byLine.get(order.line) ?? { entries: 0, repeats: 0 };
     count.entries++;
-    if (trades.some((trade) => trade.side === order.side && trade.orderId !== order.id && isOpenAt(trade, order))) count.repeats++;
+    // Its own trade can't be among them: it opens later than the order was sent.
+    if (openAt[order.side](order.submittedTime) > 0) count.repeats++;
     byLine.set(order.line, count);
   }
   return [...byLine]
@@ -282,7 +284,14 @@ function missingGuards(tree: Node, { orders, trades }: Pick<RunResult, "orders" 
     }));
 }
 
-const isOpenAt = (trade: Trade, order: Order): boolean => trade.entryTime < order.submittedTime && trade.exitTime > order.submittedTime;
+/** How many trades of a side are open at a time, their ends excluded. O(n log n) to make, O(log n) to ask. */
+function openCounter(trades: readonly Trade[], side: 1 | -1): (timeMs: number) => number {
+  const lasting = trades.filter((trade) => trade.side === side && trade.exitTime > trade.entryTime);
+  const entries = Float64Array.from(lasting, ({ entryTime }) => entryTime).sort();
+  const exits = Float64Array.from(lasting, ({ exitTime }) => exitTime).sort();
+  // Times are whole milliseconds.
+  return (timeMs) => firstAtOrAfter(entries, timeMs, entries.length) - firstAtOrAfter(exits, timeMs + 1, exits.length);
+}
 
 /** Lines of entries whose handler, or an if around them, asks for the position or the orders. */
 function guardedLines(tree: Node): Set<number> {
@@ -310,7 +319,7 @@ function missingStops({ trades }: Pick<RunResult, "trades">): Slip[] {
     .map(([line, { all, bare }]) => ({
       code: "no stop",
       line,
-      text: `${bare} of ${all} trades from here never had a stop`,
+      text: bare === all ? `all ${all} trades sent by this line had no stop` : `${bare} of ${all} trades sent by this line had no stop`,
       advice: "One bad session can take what a year has made. Give the entry a stopLoss, or set one in on.opened.",
     }));
 }

@@ -2,6 +2,7 @@
 import { existsSync } from "node:fs";
 import { cpus } from "node:os";
 import { join } from "node:path";
+import { prepareSchemas, REQUEST_SCHEMAS } from "@plan-tester/contract";
 import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
@@ -13,6 +14,7 @@ import { Journal } from "./features/journal/journal.ts";
 import { journalRoutes } from "./features/journal/journal-routes.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
+import { BarThread } from "./features/markets/bar-thread.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
 import { linkSource } from "./features/plans/link-source.ts";
@@ -64,15 +66,19 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const front = new ProcessPool(2);
   const sweepPool = new ProcessPool(Math.max(1, cpus().length), true);
   front.warm();
+  prepareSchemas(REQUEST_SCHEMAS);
   if (limits().notice) logger.warn(limits().notice);
 
-  const bars = new BarRepository(database);
-  const markets = new MarketService(database, bars);
+  const thread = new BarThread();
+  const bars = new BarRepository(database, thread);
+  await bars.removeIncomplete();
+  const markets = new MarketService(database, bars, thread);
   const plans = new PlanRepository(database);
   const runRepository = new RunRepository(database);
   const versions = new VersionRepository(database);
   const journal = new Journal(database, versions);
-  const runs = new RunService(markets, runRepository, front, events, journal);
+  const runs = new RunService(markets, runRepository, front, events, journal, logger);
+  await runRepository.removeOrphans();
   const planService = new PlanService(plans, runRepository, front, journal);
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
@@ -92,7 +98,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const api = express.Router();
   api.get("/health", (_request, response) => void response.json({ ok: true }));
   api.get("/events", events.handler);
-  api.use(importRoutes(new ImportService(database, bars, markets, events), config.dataFolder));
+  api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
   api.use(marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
@@ -141,9 +147,11 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
       walks.close();
       await sweeps.close();
       events.close();
+      await runs.close();
       front.close();
       await carrier.close();
       sweepPool.close();
+      await thread.close();
       await database.close();
     },
   };

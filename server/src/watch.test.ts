@@ -78,10 +78,10 @@ beforeAll(async () => {
   const columns = Object.fromEntries(
     (["time", "open", "high", "low", "close", "volume"] as const).map((name) => [name, minutes[name].slice()]),
   ) as unknown as typeof minutes;
-  await application.database.write(async (manager) => {
-    await manager.insert(InstrumentEntity, { symbol: "KELP", facts: JSON.stringify(instrument), origin: "demo", createdMs: 1 });
-    await application.bars.replace(manager, "KELP", "1m", columns);
-  });
+  await application.database.write((manager) =>
+    manager.insert(InstrumentEntity, { symbol: "KELP", facts: JSON.stringify(instrument), origin: "demo", createdMs: 1 }),
+  );
+  await application.bars.replace("KELP", "1m", columns);
   watches = application.startWatching();
   await until("the venue", () => watches.venueStatus.connected);
   await watches.setSpeed(600);
@@ -141,22 +141,18 @@ test("a plan that fails ends its watch and says on which line", async () => {
 }, 60_000);
 
 test("an instrument that the venue does not trade is refused", async () => {
-  await application.database.write(async (manager) => {
-    await manager.insert(InstrumentEntity, {
+  await application.database.write((manager) =>
+    manager.insert(InstrumentEntity, {
       symbol: "MINE",
       facts: JSON.stringify({ ...instrumentNamed("KELP")!, symbol: "MINE" }),
       origin: "import",
       createdMs: 2,
-    });
-    const column = (value: number): Float64Array => Float64Array.of(value, value);
-    await application.bars.replace(manager, "MINE", "1m", {
-      time: Float64Array.of(MONDAY, MONDAY + 60_000),
-      open: column(5),
-      high: column(5),
-      low: column(5),
-      close: column(5),
-      volume: column(5),
-    });
+    }),
+  );
+  const column = (value: number): Float64Array => Float64Array.of(value, value);
+  await application.bars.replace("MINE", "1m", {
+    time: Float64Array.of(MONDAY, MONDAY + 60_000),
+    ...{ open: column(5), high: column(5), low: column(5), close: column(5), volume: column(5) },
   });
   await expect(watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, symbol: "MINE" } })).rejects.toThrow(
     /does not trade MINE/,

@@ -4,6 +4,7 @@
  */
 import { MessageChannel, type ResourceLimits, type Worker } from "node:worker_threads";
 import { shareTimes } from "@plan-tester/core";
+import { PieceReceiver } from "../pieces.ts";
 import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type ToLane } from "../protocol.ts";
 import { ColumnDesk, type ColumnRequest } from "./column-desk.ts";
 import type { LaneSeat } from "./lane-columns.ts";
@@ -13,6 +14,7 @@ import { inSharedMemory } from "./shared-memory.ts";
 export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   const send = (message: FromLane): void => void process.send?.(message);
   const data = new Map<string, DataMessage>();
+  const receiver = new PieceReceiver((bytes) => new SharedArrayBuffer(bytes));
   const answers: ((key: string, made: unknown) => void)[] = [];
   const desk = new ColumnDesk((lane, key, made) => answers[lane]!(key, made));
 
@@ -60,8 +62,10 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
 
   const workers: Worker[] = Array.from({ length: lanes }, (_, lane) => open(lane));
   process.on("message", ({ lane, message }: ToLane) => {
-    if (message.type === "data") keep(message);
-    else if (message.type === "forget") {
+    if (message.type === "data-begin" || message.type === "data-piece" || message.type === "data-end") {
+      const whole = receiver.receive(message) as Omit<DataMessage, "type" | "key"> | undefined;
+      if (whole) keep({ type: "data", key: message.key, ...whole });
+    } else if (message.type === "forget") {
       data.delete(message.key);
       for (const worker of workers) worker.postMessage(message);
     } else workers[lane]!.postMessage(message);

@@ -25,7 +25,7 @@ if (!isMainThread) {
   const port = parentPort!;
   await serve(
     {
-      send: (message: FromChild) => port.postMessage(message),
+      send: async (message: FromChild) => port.postMessage(message),
       listen: (receive) => port.on("message", receive),
     },
     { lanes: seat.lanes, exchangeOf: laneColumns(seat, (ms) => guard.pardon(ms)) },
@@ -39,7 +39,7 @@ if (!isMainThread) {
   else
     await serve(
       {
-        send: (message: FromChild) => void process.send?.({ lane: 0, message }),
+        send: (message: FromChild) => new Promise((resolve) => process.send?.({ lane: 0, message }, () => resolve())),
         listen: (receive) => process.on("message", ({ message }: ToLane) => receive(message)),
       },
       { lanes: 1, exchangeOf: () => null },

@@ -17,8 +17,22 @@ import {
   specsOf,
   Trace,
 } from "@plan-tester/core";
-import type { FeedKey, FromChild, LookAheadMessage, PlanDescription, RunMessage, SweepMessage, TraceMessage } from "../protocol.ts";
+import { assembled } from "../assemble.ts";
+import type {
+  AssembleMessage,
+  FeedKey,
+  FromChild,
+  LookAheadMessage,
+  PlanDescription,
+  RunMessage,
+  SweepMessage,
+  TraceMessage,
+} from "../protocol.ts";
+import { report, tradesText } from "./report.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
+
+/** Settles when the message has gone out. */
+export type Send = (message: FromChild) => Promise<void>;
 
 interface KeptData {
   readonly store: StudyStore;
@@ -64,7 +78,7 @@ const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resol
 const FIRST_STEP = 4000;
 const STEP_MS = 60;
 
-export async function run(message: RunMessage, send: (message: FromChild) => void): Promise<void> {
+export async function run(message: RunMessage, send: Send): Promise<void> {
   const started = performance.now();
   const feeds = message.feeds.map(loaded);
   const { store } = feeds[0]!;
@@ -72,8 +86,14 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
   let backtest: Backtest | null = null;
   let description: PlanDescription = { title: "", inputs: [] };
   let inputs = message.inputs;
-  const finish = (result: RunResult): void => {
-    send({ type: "result", id: message.id, description, inputs, result: cloneable(result), elapsedMs: performance.now() - started });
+  const tell = (done: number, total: number, trades: Uint8Array, values: Float64Array): Promise<void> =>
+    send({ type: "progress", id: message.id, done, total, trades, equity: values });
+  const finish = async (result: RunResult): Promise<void> => {
+    const told = { id: message.id, description, inputs };
+    if (message.answer !== "result") {
+      const head = await report(message.id, message.source, result, message.answer === "report" ? send : null);
+      void send({ type: "report", ...told, head, elapsedMs: performance.now() - started });
+    } else void send({ type: "result", ...told, result: cloneable(result), elapsedMs: performance.now() - started });
   };
   try {
     plan = loadPlan(message.source);
@@ -102,31 +122,33 @@ export async function run(message: RunMessage, send: (message: FromChild) => voi
       step = Math.max(500, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(took, 2))));
       if (performance.now() - started < 2 * STEP_MS) continue;
       const { trades } = backtest.host;
-      send({
-        type: "progress",
-        id: message.id,
-        done: backtest.barsDone,
-        total,
-        trades: trades.slice(sentTrades),
-        equity: backtest.equity.slice(sentEquity, backtest.barsDone),
-      });
+      // Gone out before the run goes on: a queue that grows would hold its progress back to the end.
+      await tell(backtest.barsDone, total, tradesText(trades.slice(sentTrades)), backtest.equity.slice(sentEquity, backtest.barsDone));
       [sentTrades, sentEquity] = [trades.length, backtest.barsDone];
       await breathe();
-      if (stopped.delete(message.id)) return finish(backtest.result("partial"));
+      if (stopped.delete(message.id)) return await finish(backtest.result("partial"));
     }
-    finish(backtest.result());
+    await finish(backtest.result());
   } catch (error) {
     if (error instanceof PlanTesterError && error.code !== "plan-error" && !backtest) return sendError(error, plan, message.id, send);
     const at = backtest ? Math.min(backtest.host.barNow, store.bars.length - 1) : null;
     const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
-    if (backtest) finish(backtest.result("failed", failure));
-    else send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
+    if (backtest) await finish(backtest.result("failed", failure));
+    else void send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
   }
 }
 
-export function sendError(error: unknown, plan: LoadedPlan | null, id: number, send: (message: FromChild) => void): void {
+/** Reports a run that is put together from its trades and its equity. */
+export async function assemble({ id, source, feeds: keys, ...told }: AssembleMessage, send: Send): Promise<void> {
+  const started = performance.now();
+  const feeds = keys.map(loaded).map(({ instrument, store }) => ({ instrument, series: store.bars }));
+  const head = await report(id, source, assembled({ ...told, feeds }), send);
+  void send({ type: "report", id, description: { title: "", inputs: [] }, inputs: {}, head, elapsedMs: performance.now() - started });
+}
+
+export function sendError(error: unknown, plan: LoadedPlan | null, id: number, send: Send): void {
   const failure = failureOf(error, plan, null, null);
-  send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
+  void send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
 }
 
 /** Memory outside the heap has run out, for which another lane of the process may be to blame. */
@@ -174,7 +196,7 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
 }
 
 /** Compares the plan on all bars with the plan on the first of them alone. */
-export function lookAhead(message: LookAheadMessage, send: (message: FromChild) => void): void {
+export function lookAhead(message: LookAheadMessage, send: Send): void {
   const feeds = message.feeds.map(loaded);
   const total = feeds[0]!.store.bars.length;
   const plan = loadPlan(message.source);
@@ -191,14 +213,14 @@ export function lookAhead(message: LookAheadMessage, send: (message: FromChild) 
     cuts: evenCuts(total, message.cuts),
     onCut: (done) => {
       guard.restart();
-      send({ type: "progress", id: message.id, done, total: message.cuts, trades: [], equity: new Float64Array(0) });
+      void send({ type: "progress", id: message.id, done, total: message.cuts, trades: new Uint8Array(0), equity: new Float64Array(0) });
     },
   });
-  send({ type: "looked", id: message.id, report });
+  void send({ type: "looked", id: message.id, report });
 }
 
 /** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
-export function traceRun(message: TraceMessage, send: (message: FromChild) => void): void {
+export function traceRun(message: TraceMessage, send: Send): void {
   const feeds = message.feeds.map(loaded);
   const total = feeds[0]!.store.bars.length;
   const plan = loadPlan(message.source, true);
@@ -215,7 +237,7 @@ export function traceRun(message: TraceMessage, send: (message: FromChild) => vo
     // Without fresh instances for its own studies, whose build() would be counted with the run's.
     trace.run({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.stretch, (done) => {
       guard.restart();
-      send({ type: "progress", id: message.id, done, total, trades: [], equity: new Float64Array(0) });
+      void send({ type: "progress", id: message.id, done, total, trades: new Uint8Array(0), equity: new Float64Array(0) });
     });
   } catch {
     // What it says of the error is the run's own business; the trace shows how far it came.
@@ -228,7 +250,7 @@ export function traceRun(message: TraceMessage, send: (message: FromChild) => vo
     strips: message.stretch ? [] : trace.strips(),
     steps: trace.steps(),
   };
-  send({ type: "traced", id: message.id, findings });
+  void send({ type: "traced", id: message.id, findings });
 }
 
 const equityBuffers = new Map<string, Float64Array>();

@@ -1,13 +1,15 @@
 /** One lane of a plan process: one message at a time, in order. */
 import type { ColumnExchange } from "@plan-tester/core";
-import type { FromChild, ToChild } from "../protocol.ts";
+import { PieceReceiver } from "../pieces.ts";
+import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
 import { LiveSession } from "./live.ts";
-import { describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
+import { assemble, describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
 /** Where messages come from and go to. */
 export interface Line {
-  send(message: FromChild): void;
+  /** Settles when the message has gone out: long work waits for it, so that what it tells is told while it goes on. */
+  send(message: FromChild): Promise<void>;
   listen(receive: (message: ToChild) => void): void;
 }
 
@@ -21,19 +23,29 @@ export interface LaneFacts {
 export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneFacts): Promise<void> {
   await lockDown();
   const sessions = new Map<number, LiveSession>();
+  const receiver = new PieceReceiver((bytes) => new ArrayBuffer(bytes));
 
   async function handle(message: ToChild): Promise<void> {
     switch (message.type) {
       case "data":
         return keepData(message.key, message.series, message.finer, exchangeOf(message.key));
+      case "data-begin":
+      case "data-piece":
+      case "data-end": {
+        const whole = receiver.receive(message) as Omit<DataMessage, "type" | "key"> | undefined;
+        if (whole) keepData(message.key, whole.series, whole.finer, exchangeOf(message.key));
+        return;
+      }
       case "forget":
         return forgetData(message.key);
       case "describe":
-        return send({ type: "described", id: message.id, description: describe(message.source) });
+        return void send({ type: "described", id: message.id, description: describe(message.source) });
       case "run":
         return run(message, send);
+      case "assemble":
+        return assemble(message, send);
       case "sweep":
-        return send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage.rss() / lanes });
+        return void send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage.rss() / lanes });
       case "look-ahead":
         return lookAhead(message, send);
       case "trace":
@@ -66,5 +78,5 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       }
     });
   });
-  send({ type: "ready" });
+  void send({ type: "ready" });
 }

@@ -3,6 +3,7 @@
  * or several in threads that share bars and studies; each lane runs one plan at a time.
  */
 import { type ChildProcess, spawn } from "node:child_process";
+import { sendInPieces } from "../pieces.ts";
 import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type ToChild, type ToLane } from "../protocol.ts";
 import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
@@ -24,6 +25,8 @@ export class ChildHost {
   readonly #users: LaneUser[] = [];
   #child: ChildProcess | null = null;
   #keys: string[] = [];
+  /** Bars that are on their way. */
+  readonly #sending = new Map<string, Promise<void>>();
   #killed = "";
 
   constructor(lanes: number) {
@@ -63,6 +66,7 @@ export class ChildHost {
     child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints)));
     this.#child = child;
     this.#keys = [];
+    this.#sending.clear();
     this.#killed = "";
     return child;
   }
@@ -83,17 +87,32 @@ export class ChildHost {
     this.start().send(packed, () => undefined);
   }
 
-  /** Sends bars unless the process holds them already; all of its lanes get them. */
-  ensureData(lane: number, key: string, make: () => Omit<DataMessage, "type" | "key">): void {
-    this.start();
-    if (this.#keys.includes(key)) {
-      this.#keys = [...this.#keys.filter((known) => known !== key), key];
-      return;
+  /** Sends bars unless the process holds them already; all of its lanes get them. Settles when they are on their way. */
+  async ensureData(lane: number, key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
+    const child = this.start();
+    if (this.#keys.includes(key)) this.#keys = [...this.#keys.filter((known) => known !== key), key];
+    else {
+      this.#keys.push(key);
+      const sending = sendInPieces(key, make(), (message) => this.#deliver(child, lane, message));
+      this.#sending.set(key, sending);
+      // Said rather than left to each lane, which would not know what the others still use.
+      if (this.#keys.length > KEPT_KEYS) this.post(lane, { type: "forget", key: this.#keys.shift()! });
     }
-    this.post(lane, { type: "data", key, ...make() });
-    this.#keys.push(key);
-    // Said rather than left to each lane, which would not know what the others still use.
-    if (this.#keys.length > KEPT_KEYS) this.post(lane, { type: "forget", key: this.#keys.shift()! });
+    try {
+      await this.#sending.get(key);
+    } finally {
+      this.#sending.delete(key);
+    }
+    // Case: it died on the way, and a new one knows nothing.
+    if (this.#child !== child) await this.ensureData(lane, key, make);
+  }
+
+  /** Settles when the message has gone out, or its process is gone. */
+  #deliver(child: ChildProcess, lane: number, message: ToChild): Promise<void> {
+    return new Promise((resolve) => {
+      if (this.#child !== child || !child.connected) resolve();
+      else child.send({ lane, message } satisfies ToLane, () => resolve());
+    });
   }
 }
 

@@ -2,7 +2,7 @@
  * One place where plans run one at a time, in a process of its own or in a lane of one: watched, and replaced when it dies.
  * A plan that spins, explodes or exits ends its own work only.
  */
-import { type PlanFailure, PlanTesterError, type Trade } from "@plan-tester/core";
+import { type PlanFailure, PlanTesterError } from "@plan-tester/core";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
 import { ChildHost } from "./child-host.ts";
 
@@ -20,14 +20,6 @@ export class PlanProcessError extends PlanTesterError {
     this.failure = failure;
     this.isLost = isLost;
   }
-}
-
-/** What a run had produced when its process died. */
-export interface Remains {
-  readonly done: number;
-  readonly total: number;
-  readonly trades: readonly Trade[];
-  readonly equity: readonly Float64Array[];
 }
 
 interface Task {
@@ -99,8 +91,8 @@ export class PlanProcess {
   }
 
   /** Sends bars unless the process holds them already. */
-  ensureData(key: string, make: () => Omit<DataMessage, "type" | "key">): void {
-    this.#host.ensureData(this.#lane, key, make);
+  ensureData(key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
+    return this.#host.ensureData(this.#lane, key, make);
   }
 
   /** For a live plan: every message it sends, and its end. */
@@ -114,6 +106,7 @@ export class PlanProcess {
     message: ToChild & { readonly id: number },
     last: T,
     onProgress?: (message: Extract<FromChild, { type: "progress" }>) => void,
+    onPart?: (message: Extract<FromChild, { type: "part" }>) => void,
   ): Promise<Extract<FromChild, { type: T }>> {
     if (this.#task) throw new PlanTesterError("conflict", "The plan process is busy.", {});
     return new Promise((resolve, reject) => {
@@ -122,6 +115,10 @@ export class PlanProcess {
         onMessage: (answer) => {
           if (answer.type === "progress") {
             onProgress?.(answer);
+            return false;
+          }
+          if (answer.type === "part") {
+            onPart?.(answer);
             return false;
           }
           if (answer.type === last) resolve(answer as Extract<FromChild, { type: T }>);

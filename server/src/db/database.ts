@@ -7,6 +7,7 @@ import { DataSource, type EntityManager } from "typeorm";
 import { ENTITIES } from "./entities.ts";
 import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
+import { PieceSchema1764400000000 } from "./piece-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
 import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
 
@@ -27,7 +28,13 @@ export class Database {
       type: "better-sqlite3",
       database: file,
       entities: ENTITIES,
-      migrations: [FirstSchema1764000000000, EvidenceSchema1764100000000, SearchSchema1764200000000, VariantMarketSchema1764300000000],
+      migrations: [
+        FirstSchema1764000000000,
+        EvidenceSchema1764100000000,
+        SearchSchema1764200000000,
+        VariantMarketSchema1764300000000,
+        PieceSchema1764400000000,
+      ],
       migrationsRun: true,
       synchronize: false,
       enableWAL: true,

@@ -18,6 +18,8 @@ export interface BarSetRow {
   hash: string;
   hasSpread: boolean;
   createdMs: number;
+  /** Whether all of its chunks are written. */
+  isComplete: boolean;
 }
 
 export interface BarChunkRow {
@@ -112,14 +114,18 @@ export interface TrialRow {
   sharpeVariance: number | null;
 }
 
-export interface RunBodyRow {
+export interface RunPartRow {
   runId: string;
-  /** The evidence as compressed JSON. */
-  evidence: Buffer;
-  /** Orders and fills as compressed JSON. */
-  orders: Buffer;
-  /** Packed columns, compressed. */
-  columns: Buffer;
+  part: string;
+  seq: number;
+  /** A piece of the part, compressed by itself. */
+  bytes: Buffer;
+}
+
+/** The last draft run of a plan. */
+export interface DraftRunRow {
+  planId: string;
+  runId: string;
 }
 
 export interface SweepRow {
@@ -187,8 +193,9 @@ export const BarSetEntity = new EntitySchema<BarSetRow>({
     hash: text,
     hasSpread: { type: "boolean" },
     createdMs: int,
+    isComplete: { type: "boolean", default: true },
   },
-  indices: [{ name: "bar_set_symbol", columns: ["symbol"], unique: true }],
+  indices: [{ name: "bar_set_symbol", columns: ["symbol"] }],
   foreignKeys: [
     { name: "bar_set_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
   ],
@@ -252,10 +259,14 @@ export const RunEntity = new EntitySchema<RunRow>({
   ],
 });
 
-export const RunBodyEntity = new EntitySchema<RunBodyRow>({
-  name: "run_body",
-  columns: { runId: { ...text, primary: true }, evidence: blob, orders: blob, columns: blob },
-  foreignKeys: [{ name: "run_body_run", target: "run", columnNames: ["runId"], referencedColumnNames: ["id"], onDelete: "CASCADE" }],
+export const RunPartEntity = new EntitySchema<RunPartRow>({
+  name: "run_part",
+  columns: { runId: { ...text, primary: true }, part: { ...text, primary: true }, seq: { ...int, primary: true }, bytes: blob },
+});
+
+export const DraftRunEntity = new EntitySchema<DraftRunRow>({
+  name: "draft_run",
+  columns: { planId: { ...text, primary: true }, runId: text },
 });
 
 export const SweepEntity = new EntitySchema<SweepRow>({
@@ -398,7 +409,8 @@ export const ENTITIES = [
   BarChunkEntity,
   PlanEntity,
   RunEntity,
-  RunBodyEntity,
+  RunPartEntity,
+  DraftRunEntity,
   SweepEntity,
   WatchEntity,
   WatchEventEntity,

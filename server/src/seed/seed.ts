@@ -32,10 +32,10 @@ export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedP
   for (const [i, instrument] of INSTRUMENTS.entries()) {
     const { symbol } = instrument;
     const { columns } = generateHistory(symbol, HISTORY_TO);
-    await database.write(async (manager) => {
-      await manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]);
-      await bars.replace(manager, symbol, "1m", columns);
-    });
+    await database.write((manager) =>
+      manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]),
+    );
+    await bars.replace(symbol, "1m", columns);
     say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
   }
   for (const name of MODULES)
@@ -53,10 +53,10 @@ export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedP
     const source = exampleSource(example);
     const settings = settingsOf(example);
     const linked = await linkModules(source, async (name) => moduleText(name));
-    const { title } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
+    const { head } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
     await plans.insert({
       id: example.id,
-      title,
+      title: head.title,
       source,
       inputs: {},
       settings,
@@ -65,7 +65,7 @@ export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedP
       reservedFrom: "",
     });
     await runs.keep(`${example.id}-first`, { name: "As shipped", note: "", tags: ["example"] });
-    say(`${title}: one run`);
+    say(`${head.title}: one run`);
   }
   const swept = EXAMPLES[0]!;
   const sweep = await sweeps.start({

@@ -4,11 +4,12 @@ import { dirname, join } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "node:worker_threads";
 import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
-import { type Instrument, layOutSessions, type ParsedBars, PlanTesterError } from "@plan-tester/core";
+import { type ParsedBars, PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
+import type { BarThread } from "../markets/bar-thread.ts";
 import type { MarketService } from "../markets/market-service.ts";
 
 /** The reading thread: the bundle beside this one, or its source when running unbundled. */
@@ -28,8 +29,10 @@ export class ImportService {
   readonly #bars: BarRepository;
   readonly #markets: MarketService;
   readonly #events: EventStream;
+  readonly #thread: BarThread;
 
-  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream) {
+  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: BarThread) {
+    this.#thread = thread;
     this.#database = database;
     this.#bars = bars;
     this.#markets = markets;
@@ -50,14 +53,9 @@ export class ImportService {
         `None of ${rows} lines is a bar. ${problems[0] ? `Line ${problems[0].line}: ${problems[0].text}. ` : ""}Check columns and date format.`,
         { problems: problems.slice(0, 20) },
       );
-    await this.#database.write(async (manager) => {
-      await manager.upsert(
-        InstrumentEntity,
-        { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import", createdMs: Date.now() },
-        ["symbol"],
-      );
-      await this.#bars.replace(manager, instrument.symbol, request.timeframe, columns);
-    });
+    const row = { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import" as const, createdMs: Date.now() };
+    if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
+    await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
     this.#markets.forget();
     return {
       symbol: instrument.symbol,
@@ -67,7 +65,7 @@ export class ImportService {
       firstMs: columns.time[0]!,
       lastMs: columns.time.at(-1)!,
       problems: problems.slice(0, 200),
-      outsideSessions: countOutside(columns.time, instrument),
+      outsideSessions: await this.#thread.countOutside(columns.time, instrument.calendar),
       elapsedMs: performance.now() - began,
     };
   }
@@ -88,19 +86,8 @@ export class ImportService {
     const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
     if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
+    await this.#bars.removeAll(symbol);
     await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
     this.#markets.forget();
   }
-}
-
-/** Bars that open outside every session of the calendar. They are kept; the report says how many. */
-function countOutside(time: Float64Array, instrument: Instrument): number {
-  const { openMs, closeMs } = layOutSessions(instrument.calendar, time[0]!, time.at(-1)! + 1);
-  let outside = 0;
-  let s = 0;
-  for (const t of time) {
-    while (s + 1 < openMs.length && openMs[s + 1]! <= t) s++;
-    if (openMs.length === 0 || t < openMs[s]! || t >= closeMs[s]!) outside++;
-  }
-  return outside;
 }

@@ -3,6 +3,7 @@ import { createReadStream, statSync } from "node:fs";
 import { parentPort, workerData } from "node:worker_threads";
 import type { CsvFormat } from "@plan-tester/contract";
 import { CsvBarReader } from "@plan-tester/core";
+import { inSharedMemory } from "@plan-tester/runner";
 
 const PART_BYTES = 4 * 1024 * 1024;
 const { file, format, timeframe } = workerData as { file: string; format: CsvFormat; timeframe: string };
@@ -14,13 +15,5 @@ for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) 
   done += (part as Buffer).length;
   parentPort!.postMessage({ type: "progress", done, total });
 }
-const parsed = reader.finish();
-const { columns } = parsed;
-parentPort!.postMessage({ type: "parsed", parsed }, [
-  columns.time.buffer,
-  columns.open.buffer,
-  columns.high.buffer,
-  columns.low.buffer,
-  columns.close.buffer,
-  columns.volume.buffer,
-] as ArrayBuffer[]);
+// In memory that the server's thread sees without a copy.
+parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(reader.finish()) });

@@ -1,5 +1,5 @@
 /** The dated record of what was tried with each plan. */
-import type { PlanDetail, RunEvidence, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
+import type { PlanDetail, RunHead, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
 import { type InputSpec, type InputValues, PlanTesterError, sampleDeviation } from "@plan-tester/core";
 import { IsNull, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
@@ -41,7 +41,7 @@ export class Journal {
   }
 
   /** Notes a run, with what was changed since the trial before it. */
-  async ran({ id, planId, createdMs, source, inputs, settings, status, figures }: RunEvidence): Promise<void> {
+  async ran({ id, planId, createdMs, source, inputs, settings, status, figures }: RunHead): Promise<void> {
     const { netProfit, maxDrawdown, trades, sharpe } = figures;
     await this.#note(
       { planId, createdMs, kind: "run", runId: id, variants: 1, status, netProfit, maxDrawdown, trades, sharpe, sharpeVariance: null },

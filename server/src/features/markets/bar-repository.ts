@@ -1,43 +1,53 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
-import { type BarColumns, type BarSeries, type Instrument, makeSeries } from "@plan-tester/core";
-import { hashBars } from "@plan-tester/runner";
-import type { EntityManager } from "typeorm";
+import { type BarColumns, type BarSeries, type Instrument, PlanTesterError } from "@plan-tester/core";
+import { inSharedMemory } from "@plan-tester/runner";
+import { type EntityManager, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { BarChunkEntity, BarSetEntity, type BarSetRow } from "../../db/entities.ts";
+import type { BarThread } from "./bar-thread.ts";
 
-const CHUNK_BARS = 65_536;
+/** A write of so many takes a few milliseconds. Earlier versions wrote larger ones. */
+const CHUNK_BARS = 16_384;
 const NAMES = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
+
+/** Lets others in between two chunks. */
+const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
 export class BarRepository {
   readonly #database: Database;
+  readonly #thread: BarThread;
 
-  constructor(database: Database) {
+  constructor(database: Database, thread: BarThread) {
     this.#database = database;
+    this.#thread = thread;
   }
 
   setOf(symbol: string): Promise<BarSetRow | null> {
-    return this.#database.read.findOneBy(BarSetEntity, { symbol });
+    return this.#database.read.findOneBy(BarSetEntity, { symbol, isComplete: true });
   }
 
   allSets(): Promise<BarSetRow[]> {
-    return this.#database.read.find(BarSetEntity);
+    return this.#database.read.findBy(BarSetEntity, { isComplete: true });
   }
 
-  /** Puts the bars of an instrument in place of any it had. */
-  async replace(manager: EntityManager, symbol: string, timeframe: string, columns: BarColumns): Promise<void> {
+  /**
+   * Puts the bars of an instrument in place of any it had. Each chunk is a write of its own; the set counts when all are
+   * there, and in the same transaction `andThen` is written.
+   */
+  async replace(
+    symbol: string,
+    timeframe: string,
+    given: BarColumns,
+    andThen: (manager: EntityManager) => Promise<unknown> = async () => undefined,
+  ): Promise<void> {
+    const columns = inSharedMemory(given);
     const names = NAMES.filter((name) => columns[name] !== undefined);
     const count = columns.time.length;
-    await manager.delete(BarSetEntity, { symbol });
-    const set = await manager.save(BarSetEntity, {
-      symbol,
-      timeframe,
-      count,
-      firstMs: columns.time[0]!,
-      lastMs: columns.time[count - 1]!,
-      hash: hashBars(columns),
-      hasSpread: columns.spread !== undefined,
-      createdMs: Date.now(),
-    });
+    const facts = {
+      ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: await this.#thread.hash(columns) },
+      ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false },
+    };
+    const set = await this.#database.write((manager) => manager.save(BarSetEntity, facts));
     for (let start = 0, seq = 0; start < count; start += CHUNK_BARS, seq++) {
       const end = Math.min(count, start + CHUNK_BARS);
       const data = Buffer.allocUnsafe((end - start) * 8 * names.length);
@@ -45,27 +55,61 @@ export class BarRepository {
         const part = columns[name]!.subarray(start, end);
         data.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), i * (end - start) * 8);
       });
-      await manager.insert(BarChunkEntity, { barSetId: set.id, seq, count: end - start, data });
+      const row = { barSetId: set.id, seq, count: end - start, data };
+      await this.#database.write((manager) => manager.insert(BarChunkEntity, row));
+      await breathe();
     }
+    const before = await this.#database.read.findBy(BarSetEntity, { symbol, id: Not(set.id) });
+    await this.#database.write(async (manager) => {
+      for (const { id } of before) await manager.update(BarSetEntity, { id }, { isComplete: false });
+      await manager.update(BarSetEntity, { id: set.id }, { isComplete: true });
+      await andThen(manager);
+    });
+    for (const { id } of before) await this.#remove(id);
+  }
+
+  async #remove(id: number): Promise<void> {
+    const chunks = await this.#database.read.find(BarChunkEntity, { select: { id: true }, where: { barSetId: id } });
+    for (const chunk of chunks) {
+      await this.#database.write((manager) => manager.delete(BarChunkEntity, { id: chunk.id }));
+      await breathe();
+    }
+    await this.#database.write((manager) => manager.delete(BarSetEntity, { id }));
+  }
+
+  async removeAll(symbol: string): Promise<void> {
+    for (const { id } of await this.#database.read.findBy(BarSetEntity, { symbol })) await this.#remove(id);
+  }
+
+  /** Removes what a server that was cut off left behind: sets that never became complete. */
+  async removeIncomplete(): Promise<void> {
+    for (const { id } of await this.#database.read.findBy(BarSetEntity, { isComplete: false })) await this.#remove(id);
   }
 
   async load(set: BarSetRow, instrument: Instrument): Promise<BarSeries> {
     const names = set.hasSpread ? NAMES : NAMES.slice(0, 6);
-    const columns = names.map(() => new Float64Array(set.count));
-    const chunks = await this.#database.read.find(BarChunkEntity, { where: { barSetId: set.id }, order: { seq: "ASC" } });
-    let at = 0;
-    for (const { count, data } of chunks) {
+    const columns = names.map(() => new Float64Array(new SharedArrayBuffer(set.count * 8)));
+    for (let at = 0, seq = 0; at < set.count; seq++) {
+      const chunk = await this.#database.read.findOneBy(BarChunkEntity, { barSetId: set.id, seq });
+      if (!chunk)
+        throw new PlanTesterError(
+          "bad-bars",
+          `Bars of ${set.symbol} are missing in the database from number ${at} on. Import them again.`,
+          {},
+        );
+      const { count, data } = chunk;
       names.forEach((_name, i) => {
         const bytes = data.buffer.slice(data.byteOffset + i * count * 8, data.byteOffset + (i + 1) * count * 8);
         columns[i]!.set(new Float64Array(bytes), at);
       });
       at += count;
+      await breathe();
     }
     const [time, open, high, low, close, volume, spread] = columns;
-    return makeSeries(
-      { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread },
-      set.timeframe,
-      instrument.calendar,
-    );
+    return this.#thread.series({
+      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread },
+      timeframe: set.timeframe,
+      calendar: instrument.calendar,
+    });
   }
 }

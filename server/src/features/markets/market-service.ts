@@ -8,7 +8,6 @@ import {
   NO_COSTS,
   PlanTesterError,
   type Resampled,
-  resample,
   sliceByTime,
   wallToUtc,
 } from "@plan-tester/core";
@@ -16,6 +15,7 @@ import type { DataSet, FeedData } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
 import type { BarRepository } from "./bar-repository.ts";
+import type { BarThread } from "./bar-thread.ts";
 
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
@@ -57,7 +57,10 @@ export class MarketService {
   readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
 
-  constructor(database: Database, bars: BarRepository) {
+  readonly #thread: BarThread;
+
+  constructor(database: Database, bars: BarRepository, thread: BarThread) {
+    this.#thread = thread;
     this.#database = database;
     this.#bars = bars;
   }
@@ -120,7 +123,7 @@ export class MarketService {
     timeframe: string,
   ): Promise<{ resampled: Resampled; base: BarSeries; hash: string; instrument: Instrument }> {
     const { series, hash, instrument } = await this.base(symbol);
-    const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, async () => resample(series, timeframe));
+    const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, () => this.#thread.resample({ series, timeframe }));
     return { resampled, base: series, hash, instrument };
   }
 

@@ -4,26 +4,24 @@ import {
   type LineEvidence,
   type LookAheadAnswer,
   packColumns,
+  type RunHead,
   type RunSteps,
   type StressAnswer,
-  unpackColumns,
   type VerifyAnswer,
 } from "@plan-tester/contract";
 import { type InputSpec, type InputValue, type InputValues, PlanTesterError, Random, SWEEP_FIGURES } from "@plan-tester/core";
 import {
   checkPlanLookAhead,
+  headOfPlan,
   instrumentsOf,
+  isCurrentHash,
   type ProcessPool,
-  resultHashOf,
-  runDocument,
-  runPlan,
   sweepPlan,
   type TraceFindings,
   tracePlan,
 } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import type { WholeRun } from "./run-repository.ts";
 import { fingerprintOfRun } from "./run-service.ts";
 
 /** Whole passes are kept with a byte for each bar and strip; stretches are short. */
@@ -64,7 +62,7 @@ export class RunChecks {
   }
 
   /** @throws PlanTesterError conflict for a run that no single program run made. */
-  async #requestOf({ evidence }: WholeRun) {
+  async #requestOf(evidence: RunHead) {
     if (evidence.walkForwardId)
       throw new PlanTesterError(
         "conflict",
@@ -77,31 +75,30 @@ export class RunChecks {
   }
 
   /** Runs again with what made it and compares, to the last bit. */
-  async verify(run: WholeRun): Promise<VerifyAnswer> {
-    const { evidence } = run;
+  async verify(run: RunHead): Promise<VerifyAnswer> {
+    const evidence = run;
     if (evidence.walkForwardId)
       return { same: false, text: "This run is stitched from the windows of a walk-forward. Run the walk-forward again to compare." };
     const { request, hash } = await this.#requestOf(run);
     if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't come out again on them." };
-    const { inputs, result } = await this.#pool.use((process) => runPlan(process, request));
+    const { inputs, head } = await this.#pool.use((process) => headOfPlan(process, request));
     if (fingerprintOfRun({ ...request, inputs }, evidence.settings, hash) !== evidence.fingerprint)
       return { same: false, text: "The instrument's facts or costs have changed since this run." };
-    if (evidence.resultHash === "")
+    if (!isCurrentHash(evidence.resultHash))
       return {
         same: false,
-        text: "This run was made before results were hashed: there is nothing to compare with. Run it once more and keep that.",
+        text: "This run was made by an earlier version, which hashed results in another way: there is nothing to compare with. Run it again and keep that.",
       };
-    const again = resultHashOf(result);
-    return again === evidence.resultHash
-      ? { same: true, text: `Run again: every fill, trade and equity value is the same (${again}).` }
+    return head.resultHash === evidence.resultHash
+      ? { same: true, text: `Run again: every fill, trade and equity value is the same (${head.resultHash}).` }
       : {
           same: false,
-          text: `Run again, the result differs: ${again} instead of ${evidence.resultHash}. That is a defect of this program.`,
+          text: `Run again, the result differs: ${head.resultHash} instead of ${evidence.resultHash}. This is a bug in Plan Tester; please report it with the plan.`,
         };
   }
 
-  #traced(run: WholeRun, stretch: { from: number; to: number } | null): Promise<TraceFindings> {
-    const { fingerprint } = run.evidence;
+  #traced(run: RunHead, stretch: { from: number; to: number } | null): Promise<TraceFindings> {
+    const { fingerprint } = run;
     const [kept, most, key] = stretch
       ? [this.#stretches, KEPT_STRETCHES, `${fingerprint}:${stretch.from}:${stretch.to}`]
       : [this.#passes, KEPT_PASSES, fingerprint];
@@ -115,13 +112,13 @@ export class RunChecks {
   }
 
   /** How often each line of the plan ran: counted in a pass of its own, once for each fingerprint. */
-  async lines(run: WholeRun): Promise<LineEvidence> {
+  async lines(run: RunHead): Promise<LineEvidence> {
     const { places, counts } = await this.#traced(run, null);
     return { statements: places.statements, counts };
   }
 
   /** What each named condition was on every bar, packed. */
-  async strips(run: WholeRun): Promise<Uint8Array> {
+  async strips(run: RunHead): Promise<Uint8Array> {
     const { places, strips } = await this.#traced(run, null);
     return packColumns(
       {
@@ -135,7 +132,7 @@ export class RunChecks {
    * What happened on bars [from, to], one thing after the other.
    * @throws PlanTesterError bad-input for a stretch that is too long.
    */
-  async steps(run: WholeRun, from: number, to: number): Promise<RunSteps> {
+  async steps(run: RunHead, from: number, to: number): Promise<RunSteps> {
     if (!(from >= 0 && to >= from && to - from < LONGEST_STRETCH))
       throw new PlanTesterError(
         "bad-input",
@@ -153,8 +150,8 @@ export class RunChecks {
    * The run with its inputs shaken and with worse fills. Every number that the plan declares is moved by up to `JITTER` of
    * itself, kept on its step and inside its bounds.
    */
-  async stress(run: WholeRun): Promise<StressAnswer> {
-    const { inputs, inputSpecs } = run.evidence;
+  async stress(run: RunHead): Promise<StressAnswer> {
+    const { inputs, inputSpecs } = run;
     const { request } = await this.#requestOf(run);
     const { source, settings, feeds } = request;
     const random = new Random(JITTER_SEED);
@@ -179,25 +176,9 @@ export class RunChecks {
     return { jitter: jitter.filter(({ net }) => Number.isFinite(net)), reach: JITTER, seed: JITTER_SEED, slippage };
   }
 
-  /** A run as one JSON document, by the schema in docs/run-document.schema.json. */
-  async document({ evidence, orders, columns }: WholeRun): Promise<object> {
-    const { settings, inputs, inputSpecs, title, elapsedMs, slips, fingerprint, dataHash } = evidence;
-    const { equity, ...shown } = unpackColumns<object>(columns.slice().buffer).columns;
-    const instrument = await this.#markets.instrument(settings.symbol);
-    const plots = evidence.plots.map((plot, i) => ({ ...plot, shift: plot.shift ?? 0, values: shown[`plot${i}`]! }));
-    const daily = { dates: evidence.daily.dates, equity: Float64Array.from(evidence.daily.equity) };
-    const result = { ...evidence, ...orders, firstBar: evidence.firstBar ?? 0, equity: equity!, daily, plots };
-    return runDocument({
-      outcome: { description: { title, inputs: inputSpecs }, inputs, result, elapsedMs },
-      bars: { count: evidence.bars, timeframe: settings.timeframe, firstMs: evidence.firstMs, lastMs: evidence.lastMs },
-      settings: engineSettings(settings, instrument),
-      ...{ instrument, fingerprint, dataHash, slips, notices: [] },
-    });
-  }
-
   /** Runs on the first bars alone, at several places, and compares (R7.1). */
-  async lookAhead(run: WholeRun): Promise<LookAheadAnswer> {
-    const { id } = run.evidence;
+  async lookAhead(run: RunHead): Promise<LookAheadAnswer> {
+    const { id } = run;
     const { request } = await this.#requestOf(run);
     return this.#pool.use((process) =>
       checkPlanLookAhead(process, request, (done, total) => this.#events.send({ type: "run-progress", id, done, total })),

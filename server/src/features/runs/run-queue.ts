@@ -96,7 +96,7 @@ export class RunQueue {
     const { label, ...request } = job.request;
     this.#set(job, { state: "running" });
     try {
-      const { status, figures, failure } = await this.#runs.run({ ...request, id });
+      const { status, figures, failure } = (await this.#runs.run({ ...request, id })).head;
       await this.#runs.keep(id, { name: label, note: "", tags: [job.tag] }, batch);
       this.#set(job, {
         state: status === "partial" ? "stopped" : status === "failed" ? "failed" : "kept",

@@ -1,20 +1,26 @@
-/** Kept runs: a light row for lists, and a body of compressed parts that only an opened run needs. */
-import { promisify } from "node:util";
-import { deflateRaw, inflateRaw } from "node:zlib";
-import type { Facet, RunEvidence, RunFacets, RunOrders, RunPage, RunQuery, RunSummary } from "@plan-tester/contract";
+/** Kept runs: a light row for lists, and compressed parts that only an opened run needs. Of drafts, the last of each plan. */
+import type { Facet, RunEvidence, RunFacets, RunHead, RunPage, RunQuery, RunSummary } from "@plan-tester/contract";
 import { Brackets, In } from "typeorm";
 import type { Database } from "../../db/database.ts";
-import { RunBodyEntity, RunEntity, type RunRow } from "../../db/entities.ts";
+import { DraftRunEntity, RunEntity, type RunRow } from "../../db/entities.ts";
+import { RunParts } from "./run-parts.ts";
 
-const deflate = promisify(deflateRaw);
-const inflate = promisify(inflateRaw);
-
-/** A run with its orders and its packed columns. */
+/** A run, what grows with it as pieces of bytes: JSON text of its trades and of its orders and fills, and packed columns. */
 export interface WholeRun {
-  readonly evidence: RunEvidence;
-  readonly orders: RunOrders;
-  readonly columns: Uint8Array;
+  readonly head: RunHead;
+  readonly trades: readonly Uint8Array[];
+  readonly orders: readonly Uint8Array[];
+  readonly columns: readonly Uint8Array[];
 }
+
+/** Head and trades as pieces of the JSON text of the evidence. */
+export const evidencePieces = (head: RunHead, trades: readonly Uint8Array[]): Uint8Array[] => [
+  Buffer.from(`${JSON.stringify(head).slice(0, -1)},"trades":`),
+  ...trades,
+  Buffer.from("}"),
+];
+
+const textOf = (pieces: readonly Uint8Array[]): string => Buffer.concat(pieces).toString();
 
 /** What earlier versions did not write down. */
 const NOT_WRITTEN = { resultHash: "", notes: [], ownFigures: [], slips: [] };
@@ -34,9 +40,11 @@ const like = (text: string): string => `%${text.replace(/[\\%_]/g, "\\$&")}%`;
 
 export class RunRepository {
   readonly #database: Database;
+  readonly #parts: RunParts;
 
   constructor(database: Database) {
     this.#database = database;
+    this.#parts = new RunParts(database);
   }
 
   /** One page of what a query finds, and how many there are in all. */
@@ -93,7 +101,8 @@ export class RunRepository {
     return new Map((await this.some(rows.map(({ id }) => id))).map((run) => [run.planId, run]));
   }
 
-  async insert(summary: RunSummary, whole: WholeRun): Promise<void> {
+  /** @param whole null where it has been written down already, as a draft. */
+  async insert(summary: RunSummary, whole: WholeRun | null): Promise<void> {
     const { symbol, timeframe } = summary.settings;
     const row: RunRow = {
       ...summary,
@@ -103,54 +112,80 @@ export class RunRepository {
       spark: JSON.stringify(summary.spark),
       tags: JSON.stringify(summary.tags),
     };
-    const [evidence, orders, columns] = await Promise.all([
-      deflate(JSON.stringify(whole.evidence)),
-      deflate(JSON.stringify(whole.orders)),
-      deflate(whole.columns, { level: 1 }),
-    ]);
+    const draft = await this.#database.read.findOneBy(DraftRunEntity, { runId: summary.id });
+    // A draft has been written down already.
+    if (!draft && whole) await this.#write(whole);
     await this.#database.write(async (manager) => {
       await manager.insert(RunEntity, row);
-      await manager.insert(RunBodyEntity, { runId: summary.id, evidence, orders, columns });
     });
+  }
+
+  #write({ head, trades, orders, columns }: WholeRun): Promise<void> {
+    return this.#parts.write(head.id, { head: [Buffer.from(JSON.stringify(head))], trades, orders, columns });
+  }
+
+  /** Writes down the last draft of a plan, in place of the one before it. */
+  async saveDraft(whole: WholeRun): Promise<void> {
+    const { id, planId } = whole.head;
+    const before = await this.#database.read.findOneBy(DraftRunEntity, { planId });
+    await this.#write(whole);
+    await this.#database.write((manager) => manager.upsert(DraftRunEntity, { planId, runId: id }, ["planId"]));
+    if (before && !(await this.#database.read.existsBy(RunEntity, { id: before.runId }))) await this.#parts.remove(before.runId);
+  }
+
+  async lastDrafts(): Promise<Map<string, string>> {
+    return new Map((await this.#database.read.find(DraftRunEntity)).map(({ planId, runId }) => [planId, runId]));
+  }
+
+  removeOrphans(): Promise<void> {
+    return this.#parts.removeOrphans();
   }
 
   async rename(id: string, name: string, note: string, tags: readonly string[]): Promise<void> {
     await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: JSON.stringify(tags) }));
   }
 
-  async find(id: string): Promise<WholeRun | null> {
-    const row = await this.#database.read.findOneBy(RunEntity, { id });
-    const body = row && (await this.#database.read.findOneBy(RunBodyEntity, { runId: id }));
-    if (!row || !body) return null;
-    const [evidence, orders, columns] = await Promise.all([inflate(body.evidence), inflate(body.orders), inflate(body.columns)]);
-    return {
-      evidence: {
-        ...NOT_WRITTEN,
-        ...(JSON.parse(evidence.toString()) as RunEvidence),
-        kept: { name: row.name, note: row.note, tags: JSON.parse(row.tags) },
-      },
-      orders: JSON.parse(orders.toString()) as RunOrders,
-      columns,
-    };
+  /** A kept run or a draft that was written down, with its name of today. */
+  async head(id: string): Promise<RunHead | null> {
+    const text = await this.#parts.read(id, "head");
+    const head = text ? (JSON.parse(textOf(text)) as RunHead) : await this.#olderHead(id);
+    return head && { ...head, kept: await this.#keptAs(id) };
   }
 
-  /** One part of a kept run as it was written down, without taking it apart; null when there is none. */
-  async part(id: string, which: "evidence" | "orders" | "columns"): Promise<Buffer | null> {
-    const body = await this.#database.read.findOne(RunBodyEntity, { select: { runId: true, [which]: true }, where: { runId: id } });
-    return body && inflate(body[which]);
+  /** Earlier versions wrote head and trades in one. */
+  async #olderHead(id: string): Promise<RunHead | null> {
+    const text = await this.#parts.read(id, "evidence");
+    if (!text) return null;
+    const { trades: _trades, ...head } = { ...NOT_WRITTEN, ...(JSON.parse(textOf(text)) as RunEvidence) };
+    return head;
   }
 
-  /** The evidence of a kept run as JSON text, with its name of today. */
-  async evidenceText(id: string): Promise<string | null> {
+  async #keptAs(id: string): Promise<RunEvidence["kept"]> {
     const row = await this.#database.read.findOneBy(RunEntity, { id });
-    const text = row && (await this.part(id, "evidence"))?.toString();
-    if (!row || !text) return null;
-    const kept = { name: row.name, note: row.note, tags: JSON.parse(row.tags) };
+    return row && { name: row.name, note: row.note, tags: JSON.parse(row.tags) as string[] };
+  }
+
+  /** Pieces of one part as they were written down; null when there is none. */
+  part(id: string, which: "orders" | "columns"): Promise<Uint8Array[] | null> {
+    return this.#parts.read(id, which);
+  }
+
+  /** The evidence as pieces of one JSON text. */
+  async evidenceText(id: string): Promise<Uint8Array[] | null> {
+    const trades = await this.#parts.read(id, "trades");
+    if (trades) return evidencePieces((await this.head(id))!, trades);
+    const older = await this.#parts.read(id, "evidence");
+    if (!older) return null;
+    const kept = await this.#keptAs(id);
     // Of two fields of one name the later counts: what was not written down stands first, what has changed since last.
-    return `${JSON.stringify(NOT_WRITTEN).slice(0, -1)},${text.slice(1, -1)},"kept":${JSON.stringify(kept)}}`;
+    const before = Buffer.from(`${JSON.stringify(NOT_WRITTEN).slice(0, -1)},`);
+    return [before, Buffer.concat(older).subarray(1, -1), Buffer.from(`,"kept":${JSON.stringify(kept)}}`)];
   }
 
   async delete(id: string): Promise<boolean> {
-    return (await this.#database.write((manager) => manager.delete(RunEntity, { id }))).affected === 1;
+    const { affected } = await this.#database.write((manager) => manager.delete(RunEntity, { id }));
+    if (affected !== 1) return false;
+    await this.#parts.remove(id);
+    return true;
   }
 }

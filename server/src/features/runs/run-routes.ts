@@ -9,9 +9,10 @@ import {
   runQuerySchema,
   runRequestSchema,
 } from "@plan-tester/contract";
-import { Router } from "express";
+import { type Response, Router } from "express";
 import type { RunChecks } from "./run-checks.ts";
 import type { RunQueue } from "./run-queue.ts";
+import { evidencePieces } from "./run-repository.ts";
 import type { RunService } from "./run-service.ts";
 
 /** A query of an address, whose values are all text. */
@@ -20,6 +21,13 @@ function runQueryOf(query: Record<string, unknown>): Required<RunQuery> {
     ["offset", "limit"].flatMap((name) => (typeof query[name] === "string" ? [[name, Number(query[name])]] : [])),
   );
   return check<Required<RunQuery>>(runQuerySchema, { ...query, ...numbers }, "the query");
+}
+
+/** Sends bytes as they are, piece by piece: nothing is copied into one text. */
+function sendPieces(response: Response, pieces: readonly Uint8Array[], type = "application/json; charset=utf-8"): void {
+  response.set({ "Content-Type": type, "Content-Length": String(pieces.reduce((sum, { length }) => sum + length, 0)) });
+  for (const piece of pieces) response.write(piece);
+  response.end();
 }
 
 export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue): Router {
@@ -40,45 +48,34 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
     queue.clear();
     response.status(204).end();
   });
-  router.post(
-    "/runs",
-    async (request, response) => void response.json(await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"))),
-  );
-  router.get("/runs/:id", async (request, response) => void response.type("json").send(await runs.evidenceText(request.params.id)));
-  router.get("/runs/:id/orders", async (request, response) => void response.type("json").send(await runs.ordersText(request.params.id)));
-  router.get(
-    "/runs/:id/columns",
-    async (request, response) => void response.type("application/octet-stream").send(Buffer.from(await runs.columns(request.params.id))),
+  router.post("/runs", async (request, response) => {
+    const { head, trades } = await runs.run(check<RunRequestBody>(runRequestSchema, request.body, "the run"));
+    sendPieces(response, evidencePieces(head, trades));
+  });
+  router.get("/runs/:id", async (request, response) => sendPieces(response, await runs.evidenceText(request.params.id)));
+  router.get("/runs/:id/orders", async (request, response) => sendPieces(response, await runs.part(request.params.id, "orders")));
+  router.get("/runs/:id/columns", async (request, response) =>
+    sendPieces(response, await runs.part(request.params.id, "columns"), "application/octet-stream"),
   );
   router.post("/runs/:id/stop", (request, response) => {
     runs.stop(request.params.id);
     response.status(202).json({});
   });
-  router.get("/runs/:id/lines", async (request, response) => void response.json(await checks.lines(await runs.whole(request.params.id))));
-  router.get(
-    "/runs/:id/document",
-    async (request, response) => void response.json(await checks.document(await runs.whole(request.params.id))),
-  );
+  router.get("/runs/:id/lines", async (request, response) => void response.json(await checks.lines(await runs.head(request.params.id))));
   router.get(
     "/runs/:id/strips",
     async (request, response) =>
-      void response.type("application/octet-stream").send(Buffer.from(await checks.strips(await runs.whole(request.params.id)))),
+      void response.type("application/octet-stream").send(Buffer.from(await checks.strips(await runs.head(request.params.id)))),
   );
   router.get("/runs/:id/steps", async (request, response) => {
     const { from, to } = request.query;
-    response.json(await checks.steps(await runs.whole(request.params.id), Number(from), Number(to)));
+    response.json(await checks.steps(await runs.head(request.params.id), Number(from), Number(to)));
   });
-  router.post(
-    "/runs/:id/verify",
-    async (request, response) => void response.json(await checks.verify(await runs.whole(request.params.id))),
-  );
-  router.post(
-    "/runs/:id/stress",
-    async (request, response) => void response.json(await checks.stress(await runs.whole(request.params.id))),
-  );
+  router.post("/runs/:id/verify", async (request, response) => void response.json(await checks.verify(await runs.head(request.params.id))));
+  router.post("/runs/:id/stress", async (request, response) => void response.json(await checks.stress(await runs.head(request.params.id))));
   router.post(
     "/runs/:id/look-ahead",
-    async (request, response) => void response.json(await checks.lookAhead(await runs.whole(request.params.id))),
+    async (request, response) => void response.json(await checks.lookAhead(await runs.head(request.params.id))),
   );
   router.put(
     "/runs/:id/keep",

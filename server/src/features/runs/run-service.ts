@@ -2,10 +2,8 @@
 import {
   engineSettings,
   type KeepRequest,
-  packColumns,
-  type RunEvidence,
   type RunFacets,
-  type RunOrders,
+  type RunHead,
   type RunPage,
   type RunQuery,
   type RunRequestBody,
@@ -14,23 +12,23 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import {
-  findSlips,
   fingerprintOf,
   hashText,
   instrumentsOf,
+  type PlanReport,
   type ProcessPool,
-  type RunOutcome,
   type RunRequest,
-  resultHashOf,
-  runPlan,
+  reportPlan,
 } from "@plan-tester/runner";
+import type { Logger } from "pino";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import type { RunRepository, WholeRun } from "./run-repository.ts";
+import { evidencePieces, type RunRepository, type WholeRun } from "./run-repository.ts";
 
 /** Draft runs held in memory, newest last. */
 const KEPT_DRAFTS = 24;
+const MAX_DRAFT_BYTES = 300_000_000;
 const SPARK_POINTS = 60;
 
 export class RunService {
@@ -42,7 +40,10 @@ export class RunService {
   readonly #drafts = new Map<string, WholeRun>();
   readonly #running = new Map<string, AbortController>();
 
-  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream, journal: Journal) {
+  readonly #logger: Logger;
+
+  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream, journal: Journal, logger: Logger) {
+    this.#logger = logger;
     this.#markets = markets;
     this.#journal = journal;
     this.#runs = runs;
@@ -50,8 +51,8 @@ export class RunService {
     this.#events = events;
   }
 
-  /** Runs to the end, or to the stop. The answer is the evidence of what was done. */
-  async run(request: RunRequestBody): Promise<RunEvidence> {
+  /** Runs to the end, or to the stop. The answer is what was done. */
+  async run(request: RunRequestBody): Promise<WholeRun> {
     if (this.#running.has(request.id)) throw new PlanTesterError("conflict", "A run with this id is under way.", { id: request.id });
     const control = new AbortController();
     this.#running.set(request.id, control);
@@ -63,28 +64,62 @@ export class RunService {
       const { instrument, data } = feeds[0]!;
       const engine = engineSettings(settings, instrument);
       const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
-      const outcome = await this.#pool.use((process) =>
-        runPlan(
+      const made = await this.#pool.use((process) =>
+        reportPlan(
           process,
           { source: request.source, inputs: request.inputs, settings: engine, feeds },
           { onProgress, signal: control.signal },
         ),
       );
-      const made = { source: request.source, inputs: outcome.inputs, settings: engine, feeds };
-      const whole = wholeRun(request, outcome, fingerprintOfRun(made, settings, hash), hash, data.series);
+      const fingerprint = fingerprintOfRun({ source: request.source, inputs: made.inputs, settings: engine, feeds }, settings, hash);
+      const whole: WholeRun = {
+        head: headOf(request, made, fingerprint, hash, data.series),
+        ...{ trades: made.trades, orders: made.orders, columns: made.columns },
+      };
       this.#drafts.set(request.id, whole);
-      while (this.#drafts.size > KEPT_DRAFTS) this.#drafts.delete(this.#drafts.keys().next().value!);
-      await this.#journal.ran(whole.evidence);
-      return whole.evidence;
+      this.#trimDrafts();
+      await this.#journal.ran(whole.head);
+      this.#saveSoon(whole);
+      return whole;
     } finally {
       this.#running.delete(request.id);
     }
   }
 
+  #trimDrafts(): void {
+    const bytes = (): number =>
+      [...this.#drafts.values()].flatMap(({ trades, orders }) => [...trades, ...orders]).reduce((sum, piece) => sum + piece.length, 0);
+    while (this.#drafts.size > 1 && (this.#drafts.size > KEPT_DRAFTS || bytes() > MAX_DRAFT_BYTES))
+      this.#drafts.delete(this.#drafts.keys().next().value!);
+  }
+
+  /** The drafts that are to be written down, the last of each plan. */
+  readonly #unsaved = new Map<string, WholeRun>();
+  #saving: Promise<void> = Promise.resolve();
+
+  /** Writes the draft down, so that it is there after a restart; where runs follow one another, only the last of a plan. */
+  #saveSoon(whole: WholeRun): void {
+    this.#unsaved.set(whole.head.planId, whole);
+    this.#saving = this.#saving.then(async () => {
+      for (const [planId, draft] of this.#unsaved) {
+        this.#unsaved.delete(planId);
+        // Case: kept in the meantime, or its plan was never saved.
+        if ((await this.#runs.some([draft.head.id])).length === 0) await this.#runs.saveDraft(draft);
+      }
+    });
+    this.#saving = this.#saving.catch((error: unknown) =>
+      this.#logger.error({ err: error, run: whole.head.id }, "a draft run was not saved"),
+    );
+  }
+
+  /** Settles when every draft is written down. */
+  close(): Promise<void> {
+    return this.#saving;
+  }
+
   /** Keeps a run that was put together elsewhere, such as the stitched curve of a walk-forward. */
-  async adopt(evidence: RunEvidence, orders: RunOrders, equity: Float64Array, name: string, tags: readonly string[]): Promise<void> {
-    const columns = packColumns({}, [{ name: "equity", values: equity }]);
-    await this.#runs.insert({ ...summaryOf(evidence), name, note: "", tags, batch: "" }, { evidence, orders, columns });
+  async adopt(whole: WholeRun, name: string, tags: readonly string[]): Promise<void> {
+    await this.#runs.insert({ ...summaryOf(whole.head), name, note: "", tags, batch: "" }, whole);
   }
 
   stop(id: string): void {
@@ -93,8 +128,8 @@ export class RunService {
     control.abort();
   }
 
-  async whole(id: string): Promise<WholeRun> {
-    return this.#found(id, this.#drafts.get(id) ?? (await this.#runs.find(id)));
+  async head(id: string): Promise<RunHead> {
+    return this.#found(id, this.#drafts.get(id)?.head ?? (await this.#runs.head(id)));
   }
 
   #found<T>(id: string, run: T | null | undefined): T {
@@ -107,19 +142,14 @@ export class RunService {
     return run;
   }
 
-  /** Evidence and orders as JSON text, columns packed: those of kept runs are handed on as they were written down. */
-  async evidenceText(id: string): Promise<string> {
+  /** Evidence and orders as JSON text, columns packed: handed on as they were written. */
+  async evidenceText(id: string): Promise<readonly Uint8Array[]> {
     const draft = this.#drafts.get(id);
-    return draft ? JSON.stringify(draft.evidence) : this.#found(id, await this.#runs.evidenceText(id));
+    return draft ? evidencePieces(draft.head, draft.trades) : this.#found(id, await this.#runs.evidenceText(id));
   }
 
-  async ordersText(id: string): Promise<string> {
-    const draft = this.#drafts.get(id);
-    return draft ? JSON.stringify(draft.orders) : this.#found(id, await this.#runs.part(id, "orders")).toString();
-  }
-
-  async columns(id: string): Promise<Uint8Array> {
-    return this.#drafts.get(id)?.columns ?? this.#found(id, await this.#runs.part(id, "columns"));
+  async part(id: string, which: "orders" | "columns"): Promise<readonly Uint8Array[]> {
+    return this.#drafts.get(id)?.[which] ?? this.#found(id, await this.#runs.part(id, which));
   }
 
   list(query: Required<RunQuery>): Promise<RunPage> {
@@ -131,14 +161,15 @@ export class RunService {
   }
 
   async keep(id: string, { name, note = "", tags }: KeepRequest, batch = ""): Promise<RunSummary> {
-    const stored = await this.#runs.find(id);
-    if (stored) {
+    if ((await this.#runs.some([id])).length > 0) {
       await this.#runs.rename(id, name, note, tags);
       return (await this.#runs.some([id]))[0]!;
     }
-    const whole = await this.whole(id);
-    const summary: RunSummary = { ...summaryOf(whole.evidence), name, note, tags, batch };
-    await this.#runs.insert(summary, whole);
+    const draft = this.#drafts.get(id);
+    const head = draft?.head ?? (await this.head(id));
+    const summary: RunSummary = { ...summaryOf(head), name, note, tags, batch };
+    await this.#saving;
+    await this.#runs.insert(summary, draft ?? null);
     // From now on it is read as it was written down.
     this.#drafts.delete(id);
     return summary;
@@ -161,8 +192,8 @@ export function fingerprintOfRun(made: RunRequest, { from, to, timeframe }: RunS
   });
 }
 
-function summaryOf(evidence: RunEvidence): Omit<RunSummary, "name" | "note" | "tags" | "batch"> {
-  const { id, planId, title, settings, status, createdMs, figures, daily, walkForwardId = "" } = evidence;
+function summaryOf(head: RunHead): Omit<RunSummary, "name" | "note" | "tags" | "batch"> {
+  const { id, planId, title, settings, status, createdMs, figures, daily, walkForwardId = "" } = head;
   const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
   return {
     id,
@@ -185,38 +216,20 @@ function summaryOf(evidence: RunEvidence): Omit<RunSummary, "name" | "note" | "t
   };
 }
 
-function wholeRun(
-  request: RunRequestBody,
-  outcome: RunOutcome,
+function headOf(
+  { id, planId, source, settings }: RunRequestBody,
+  { description, inputs, head, elapsedMs }: PlanReport,
   fingerprint: string,
   dataHash: string,
   series: { length: number; time: Float64Array; closeTime: Float64Array },
-): WholeRun {
-  const { result, description, inputs, elapsedMs } = outcome;
-  const { orders, fills, equity, daily, plots, ...rest } = result;
-  const evidence: RunEvidence = {
-    ...rest,
-    id: request.id,
-    planId: request.planId,
-    kept: null,
-    title: description.title,
-    source: request.source,
-    inputs,
-    slips: findSlips(request.source, result),
-    inputSpecs: description.inputs,
-    settings: request.settings,
-    fingerprint,
-    resultHash: resultHashOf(result),
-    dataHash,
-    createdMs: Date.now(),
-    elapsedMs,
+): RunHead {
+  return {
+    ...head,
+    ...{ id, planId, kept: null, title: description.title, source, inputs, inputSpecs: description.inputs, settings },
+    ...{ fingerprint, dataHash, createdMs: Date.now(), elapsedMs },
     bars: series.length,
     firstMs: series.time[0]!,
     lastMs: series.closeTime[series.length - 1]!,
-    plots: plots.map(({ label, pane, shift }) => ({ label, pane, shift })),
-    daily: { dates: daily.dates, equity: Array.from(daily.equity) },
+    daily: { dates: head.daily.dates, equity: Array.from(head.daily.equity) },
   };
-  const columns = packColumns({}, [{ name: "equity", values: equity }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);
-  const ordersPart: RunOrders = { orders, fills };
-  return { evidence, orders: ordersPart, columns };
 }

@@ -1,13 +1,12 @@
-/** The out-of-sample stretches of a walk-forward, one after the other, as a run of their own. */
+/** The later periods of a walk-forward, one after the other, as a run of their own. */
 import { randomUUID } from "node:crypto";
-import { engineSettings, type RunEvidence, type WalkForwardDetail } from "@plan-tester/contract";
-import { assembleResult, type RunResult, type Trade } from "@plan-tester/core";
-import { type FeedData, hashText, resultHashOf } from "@plan-tester/runner";
+import { type RunHead, unpackColumns, type WalkForwardDetail } from "@plan-tester/contract";
+import { type FeedData, hashText, type PlanReport, type TradesPiece } from "@plan-tester/runner";
 
-/** What became of one window's choice on its later stretch. */
+/** What became of one window's choice on its later period. */
 export interface Piece {
   readonly feeds: readonly FeedData[];
-  readonly result: RunResult;
+  readonly report: PlanReport;
 }
 
 interface Period {
@@ -24,58 +23,54 @@ export function periodOf(pieces: readonly Piece[]): Period {
   return { from: dateAt(pieces[0]!, false), to: dateAt(pieces.at(-1)!, true) };
 }
 
-/** Equity carried from piece to piece, and the trades of all. */
-function joined(pieces: readonly Piece[], { data }: FeedData, cash: number): { equity: Float64Array; trades: Trade[] } {
-  const equity = new Float64Array(data.series.length).fill(cash);
-  const trades: Trade[] = [];
+function equityOf({ columns }: PlanReport): Float64Array {
+  // A copy: columns must begin where their memory begins.
+  return unpackColumns(new Uint8Array(Buffer.concat(columns)).buffer).columns.equity!;
+}
+
+/** Equity carried from piece to piece, and the trades of all with the bars that lie before them. */
+export function joinPieces(
+  pieces: readonly Piece[],
+  { data: { series } }: FeedData,
+  cash: number,
+): { equity: Float64Array; trades: TradesPiece[] } {
+  const equity = new Float64Array(series.length).fill(cash);
+  const trades: TradesPiece[] = [];
   let [offset, carried] = [0, cash];
-  for (const { result, feeds } of pieces) {
-    const { series } = feeds[0]!.data;
+  for (const { report, feeds } of pieces) {
+    const own = feeds[0]!.data.series;
     // Case: a window without a chosen setting lies between.
-    while (offset < equity.length && data.series.time[offset]! < series.time[0]!) equity[offset++] = carried;
-    for (let i = 0; i < result.equity.length; i++) equity[offset + i] = carried + result.equity[i]! - cash;
-    for (const trade of result.trades) {
-      const rails = trade.rails.map((rail) => ({ ...rail, barIndex: rail.barIndex + offset }));
-      trades.push({ ...trade, id: trades.length + 1, entryBar: trade.entryBar + offset, exitBar: trade.exitBar + offset, rails });
-    }
-    offset += series.length;
-    carried += (result.equity.at(-1) ?? cash) - cash;
+    while (offset < equity.length && series.time[offset]! < own.time[0]!) equity[offset++] = carried;
+    const values = equityOf(report);
+    for (let i = 0; i < values.length; i++) equity[offset + i] = carried + values[i]! - cash;
+    trades.push({ text: Buffer.concat(report.trades), barOffset: offset });
+    offset += own.length;
+    carried += (values.at(-1) ?? cash) - cash;
   }
   return { equity: equity.fill(carried, offset), trades };
 }
 
-/** @param feed bars of the whole period on the plan's own instrument; `hash` is theirs. */
-export function stitched(
+/** @param feed bars of the whole period on the plan's own instrument; `dataHash` is theirs. */
+export function stitchedHead(
   { id, planId, planTitle, source, inputSpecs, request }: WalkForwardDetail,
-  pieces: readonly Piece[],
+  { head }: PlanReport,
   period: Period,
-  feed: FeedData,
-  hash: string,
-): { evidence: RunEvidence; equity: Float64Array } {
+  { data: { series } }: FeedData,
+  dataHash: string,
+): RunHead {
   const { settings, inputs } = request;
-  const { series } = feed.data;
-  const { equity, trades } = joined(pieces, feed, settings.cash);
-  const result = assembleResult({
-    ...{ status: "complete", failure: null, bars: series, barsDone: series.length, firstBar: 0, equity, trades },
-    ...{ instrument: feed.instrument, instruments: pieces[0]!.feeds.map(({ instrument }) => instrument) },
-    settings: engineSettings(settings, feed.instrument),
-    ...{ orders: [], fills: [], log: [], notes: [], ownFigures: [], droppedLogLines: 0, counts: null, plots: [] },
-  });
-  const { orders: _orders, fills: _fills, equity: _equity, daily, plots: _plots, ...rest } = result;
-  const evidence: RunEvidence = {
-    ...rest,
-    ...{ id: randomUUID().slice(0, 13), planId, kept: null, title: planTitle, source, inputs, inputSpecs, slips: [], plots: [] },
+  return {
+    ...head,
+    ...{ id: randomUUID().slice(0, 13), planId, kept: null, title: planTitle, source, inputs, inputSpecs, slips: [] },
     settings: { ...settings, ...period },
     fingerprint: hashText(`${id} ${source}`).slice(0, 16),
-    resultHash: resultHashOf(result),
-    dataHash: hash,
+    dataHash,
     createdMs: Date.now(),
     elapsedMs: 0,
     bars: series.length,
     firstMs: series.time[0]!,
     lastMs: series.closeTime[series.length - 1]!,
-    daily: { dates: daily.dates, equity: Array.from(daily.equity) },
+    daily: { dates: head.daily.dates, equity: Array.from(head.daily.equity) },
     walkForwardId: id,
   };
-  return { evidence, equity };
 }

@@ -29,13 +29,22 @@ import {
   SWEEP_FIGURES,
   sweepFigures,
 } from "@plan-tester/core";
-import { countAhead, describePlan, instrumentsOf, type ProcessPool, runPlan, type SweepCarrier, SweepJob } from "@plan-tester/runner";
+import {
+  assemblePlan,
+  countAhead,
+  describePlan,
+  instrumentsOf,
+  type ProcessPool,
+  reportPlan,
+  type SweepCarrier,
+  SweepJob,
+} from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
 import { gatherWork, instrumentsVaried } from "../sweeps/gather-work.ts";
-import { type Piece, periodOf, stitched } from "./stitch.ts";
+import { joinPieces, type Piece, periodOf, stitchedHead } from "./stitch.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
 
@@ -237,7 +246,7 @@ export class WalkForwardService {
     const inFigures = plain(job.figures.subarray(best * job.rowWidth, (best + 1) * job.rowWidth));
     const inputs = { ...defaultsOf(inputSpecs), ...job.variantAt(best) };
     const piece = await this.#tryOut(detail, window, inputs, further);
-    const outFigures = plain(sweepFigures(piece.result));
+    const outFigures = plain(sweepFigures(piece.report.head));
     const efficiency = ratioOf(
       outFigures[at("netProfit")],
       window.outOfSample.sessions,
@@ -252,18 +261,24 @@ export class WalkForwardService {
     const { inputs, settings } = runOfVariant(chosen, request.settings);
     const { feeds } = await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further);
     const engine = engineSettings(settings, feeds[0]!.instrument);
-    const { result } = await this.#front.use((process) => runPlan(process, { source, inputs, settings: engine, feeds }));
-    return { feeds, result };
+    const report = await this.#front.use((process) => reportPlan(process, { source, inputs, settings: engine, feeds }));
+    return { feeds, report };
   }
 
   /** The out-of-sample stretches one after the other, kept as one run. */
   async #stitch(detail: WalkForwardDetail, pieces: readonly Piece[]): Promise<string> {
     const { settings } = detail.request;
     const period = periodOf(pieces);
-    const { feeds, hash } = await this.#markets.feeds(settings, period.from, period.to, []);
-    const { evidence, equity } = stitched(detail, pieces, period, feeds[0]!, hash);
-    await this.#runs.adopt(evidence, { orders: [], fills: [] }, equity, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]);
-    return evidence.id;
+    const symbols = pieces[0]!.feeds.map(({ instrument }) => instrument.symbol);
+    const { feeds, hash } = await this.#markets.feeds(settings, period.from, period.to, symbols);
+    const feed = feeds[0]!;
+    const { equity, trades } = joinPieces(pieces, feed, settings.cash);
+    const request = { source: detail.source, settings: engineSettings(settings, feed.instrument), feeds };
+    const made = { message: "", done: feed.data.series.length, trades, equity: [equity] };
+    const report = await this.#front.use((process) => assemblePlan(process, request, made));
+    const head = stitchedHead(detail, report, period, feed, hash);
+    await this.#runs.adopt({ ...report, head }, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]);
+    return head.id;
   }
 }
 

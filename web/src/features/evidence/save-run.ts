@@ -1,5 +1,5 @@
 /** A whole run as a file: as JSON by the published schema, or as a report to read and to print. */
-import type { Market, RunEvidence } from "@plan-tester/contract";
+import { evidenceDocument, type Market, type RunEvidence, type RunOrders } from "@plan-tester/contract";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { instrumentOf } from "../../lib/markets.ts";
@@ -8,9 +8,11 @@ import { reportHtml } from "./report.ts";
 
 const nameOf = (run: RunEvidence): string => run.kept?.name ?? run.title;
 
-export async function saveDocument(run: RunEvidence): Promise<void> {
+export async function saveDocument(run: RunEvidence, markets: readonly Market[]): Promise<void> {
   try {
-    const document = await api.get<object>(`/runs/${run.id}/document`);
+    const orders = await api.get<RunOrders>(`/runs/${run.id}/orders`);
+    const { columns } = await api.columns(`/runs/${run.id}/columns`);
+    const document = evidenceDocument(run, orders, columns, instrumentOf(markets, run.settings.symbol)!);
     saveFile(fileName(nameOf(run), ".json"), `${JSON.stringify(document, null, 1)}\n`, "application/json");
   } catch (error) {
     toast.error(messageOf(error));

@@ -131,7 +131,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                   }
                   items={[
                     { label: "Compare with other runs", act: () => navigate(`/compare?runs=${run.id}`) },
-                    { label: "Save run as JSON", act: () => void saveDocument(run) },
+                    { label: "Save run as JSON", act: () => void saveDocument(run, markets) },
                     { label: "Save printable report", act: () => void saveReport(run, markets) },
                   ]}
                 />

@@ -1,10 +1,13 @@
 /** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
-import type { EngineSettings, Instrument, Slip } from "@plan-tester/core";
-import { resultHashOf } from "./fingerprint.ts";
-import type { RunOutcome } from "./run-plan.ts";
+import type { EngineSettings, InputSpec, InputValues, Instrument, RunResult, Slip } from "@plan-tester/core";
 
 export interface DocumentParts {
-  readonly outcome: RunOutcome;
+  readonly title: string;
+  readonly inputSpecs: readonly InputSpec[];
+  readonly inputs: InputValues;
+  readonly result: RunResult;
+  readonly resultHash: string;
+  readonly elapsedMs: number;
   /** The bars it ran on; times in UTC milliseconds. */
   readonly bars: { readonly count: number; readonly timeframe: string; readonly firstMs: number; readonly lastMs: number };
   readonly instrument: Instrument;
@@ -20,17 +23,18 @@ const finite = (value: number): number | null => (Number.isFinite(value) ? value
 const iso = (ms: number | null): string | null => (ms === null || !Number.isFinite(ms) ? null : new Date(ms).toISOString());
 const sideWord = (side: 1 | -1): "buy" | "sell" => (side > 0 ? "buy" : "sell");
 
-export function runDocument({ outcome, bars, instrument, settings, fingerprint, dataHash, notices, slips }: DocumentParts) {
-  const { result, description, inputs, elapsedMs } = outcome;
+export function runDocument(parts: DocumentParts) {
+  const { title, inputSpecs, inputs, result, resultHash, elapsedMs, bars, instrument, settings, fingerprint, dataHash, notices, slips } =
+    parts;
   return {
     version: 1 as const,
     status: result.status,
     failure: result.failure,
-    plan: { title: description.title, inputs: description.inputs },
+    plan: { title, inputs: inputSpecs },
     inputs,
     settings: { symbol: instrument.symbol, timeframe: bars.timeframe, ...settings },
     fingerprint,
-    resultHash: resultHashOf(result),
+    resultHash,
     dataHash,
     elapsedMs: Math.round(elapsedMs * 1000) / 1000,
     bars: {
@@ -88,3 +92,5 @@ export function runDocument({ outcome, bars, instrument, settings, fingerprint, 
     notices,
   };
 }
+
+export type RunDocument = ReturnType<typeof runDocument>;

@@ -1,0 +1,37 @@
+/** Evidence, orders and columns of a run, as the server hands them out, put together as one run document. */
+import type { Instrument } from "@plan-tester/core";
+import type { RunEvidence, RunOrders } from "./api.ts";
+import { type RunDocument, runDocument } from "./run-document.ts";
+import { engineSettings } from "./run-settings.ts";
+
+/** JSON has no NaN: a number that an order doesn't have came as null. */
+const orNaN = (value: number | null): number => value ?? Number.NaN;
+
+export function evidenceDocument(
+  run: RunEvidence,
+  { orders, fills }: RunOrders,
+  { equity, ...shown }: Readonly<Record<string, Float64Array>>,
+  instrument: Instrument,
+): RunDocument {
+  const { settings, title, inputs, inputSpecs, resultHash, elapsedMs, fingerprint, dataHash, slips } = run;
+  const result = {
+    ...run,
+    orders: orders.map((order) => ({
+      ...order,
+      price: orNaN(order.price),
+      limitPrice: orNaN(order.limitPrice),
+      fillPrice: orNaN(order.fillPrice),
+      fillTime: orNaN(order.fillTime),
+    })),
+    fills,
+    firstBar: run.firstBar ?? 0,
+    equity: equity!,
+    daily: { dates: run.daily.dates, equity: Float64Array.from(run.daily.equity) },
+    plots: run.plots.map((plot, i) => ({ ...plot, shift: plot.shift ?? 0, values: shown[`plot${i}`]! })),
+  };
+  return runDocument({
+    ...{ title, inputs, inputSpecs, result, resultHash, elapsedMs, instrument, fingerprint, dataHash, slips, notices: [] },
+    bars: { count: run.bars, timeframe: settings.timeframe, firstMs: run.firstMs, lastMs: run.lastMs },
+    settings: engineSettings(settings, instrument),
+  });
+}

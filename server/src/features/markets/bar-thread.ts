@@ -1,0 +1,52 @@
+/** The thread that does what grows with bars; the server's own only waits for it. */
+import { existsSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
+import { Piscina } from "piscina";
+import type { Outcome, ResampleTask, SeriesTask } from "./bar-worker.ts";
+
+const IDLE_MS = 60_000;
+
+export class BarThread {
+  readonly #pool: Piscina;
+
+  constructor() {
+    const here = dirname(fileURLToPath(import.meta.url));
+    // The bundle beside this one, or the source when running unbundled.
+    const bundled = join(here, "bar-worker.js");
+    this.#pool = new Piscina({
+      filename: existsSync(bundled) ? bundled : join(here, "bar-worker-source.mjs"),
+      minThreads: 0,
+      maxThreads: 1,
+      idleTimeout: IDLE_MS,
+    });
+  }
+
+  async #made<T>(task: SeriesTask | ResampleTask, name: string): Promise<T> {
+    const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
+    if ("made" in outcome) return outcome.made;
+    throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
+  }
+
+  series(task: SeriesTask): Promise<BarSeries> {
+    return this.#made(task, "seriesOf");
+  }
+
+  resample(task: ResampleTask): Promise<Resampled> {
+    return this.#made(task, "resampled");
+  }
+
+  hash(columns: BarColumns): Promise<string> {
+    return this.#pool.run(columns, { name: "hashed" }) as Promise<string>;
+  }
+
+  /** Bars outside every session. */
+  countOutside(time: Float64Array, calendar: SessionCalendar): Promise<number> {
+    return this.#pool.run({ time, calendar }, { name: "outside" }) as Promise<number>;
+  }
+
+  close(): Promise<void> {
+    return this.#pool.destroy();
+  }
+}

@@ -1,0 +1,5 @@
+// The bar thread from its TypeScript source, when the server runs unbundled.
+import { register } from "tsx/esm/api";
+
+register();
+export const { seriesOf, resampled, hashed, outside } = await import("./bar-worker.ts");

@@ -1,0 +1,54 @@
+/** Work that grows with bars, in a thread of its own. Columns come and go in shared memory, so that nothing is copied. */
+import {
+  type BarColumns,
+  type BarSeries,
+  type ErrorCode,
+  layOutSessions,
+  makeSeries,
+  PlanTesterError,
+  type Resampled,
+  resample,
+  type SessionCalendar,
+} from "@plan-tester/core";
+import { hashBars, inSharedMemory } from "@plan-tester/runner";
+
+export interface SeriesTask {
+  readonly columns: BarColumns;
+  readonly timeframe: string;
+  readonly calendar: SessionCalendar;
+}
+
+export interface ResampleTask {
+  readonly series: BarSeries;
+  readonly timeframe: string;
+}
+
+/** What came of a task; an error of ours keeps its code and details, which the way between threads would drop. */
+export type Outcome<T> = { readonly made: T } | { readonly code: ErrorCode; readonly message: string; readonly details: object };
+
+function outcome<T>(work: () => T): Outcome<T> {
+  try {
+    return { made: work() };
+  } catch (error) {
+    if (!(error instanceof PlanTesterError)) throw error;
+    return { code: error.code, message: error.message, details: error.details };
+  }
+}
+
+export const seriesOf = ({ columns, timeframe, calendar }: SeriesTask): Outcome<BarSeries> =>
+  outcome(() => inSharedMemory(makeSeries(columns, timeframe, calendar)));
+export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
+  outcome(() => inSharedMemory(resample(series, timeframe)));
+export const hashed = (columns: BarColumns): string => hashBars(columns);
+
+/** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */
+export function outside({ time, calendar }: { readonly time: Float64Array; readonly calendar: SessionCalendar }): number {
+  const { openMs, closeMs } = layOutSessions(calendar, time[0]!, time.at(-1)! + 1);
+  let count = 0;
+  let s = 0;
+  for (const t of time) {
+    while (s + 1 < openMs.length && openMs[s + 1]! <= t) s++;
+    if (openMs.length === 0 || t < openMs[s]! || t >= closeMs[s]!) count++;
+  }
+  return count;
+}
