@@ -237,6 +237,9 @@ export interface RunEvidence {
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 
+/** Of the demo world: not made yet, being made, there, or removed. */
+export type DemoState = "none" | "making" | "there" | "removed";
+
 /** Evidence without what grows with the run. */
 export type RunHead = Omit<RunEvidence, "trades">;
 

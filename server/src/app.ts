@@ -40,6 +40,7 @@ import { WatchService } from "./features/watches/watch-service.ts";
 import { errorHandler } from "./http/errors.ts";
 import { EventStream } from "./http/events.ts";
 import { localOnly, safeHeaders } from "./http/guard.ts";
+import { DemoWorld, demoRoutes } from "./seed/demo.ts";
 
 export interface Application {
   readonly app: express.Express;
@@ -49,6 +50,7 @@ export interface Application {
   readonly runs: RunService;
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
+  readonly demo: DemoWorld;
   /** Connects to the venue; watches of before go on. */
   startWatching(): WatchService;
   close(): Promise<void>;
@@ -90,6 +92,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   await walks.resumeUnfinished();
   let watches: WatchService | null = null;
 
+  const demo = new DemoWorld({ database, bars, plans, runs, sweeps, walks, markets, watches: () => watches });
   const app = express();
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
@@ -101,7 +104,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
-  api.use(marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
+  api.use(demoRoutes(demo, logger), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
   api.use(
     journalRoutes(journal, versions),
@@ -138,6 +141,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     runs,
     sweeps,
     walks,
+    demo,
     startWatching() {
       watches = new WatchService(markets, new WatchRepository(database), front, events, config.venuePort);
       return watches;

@@ -1,4 +1,4 @@
-/** Where the server lives and keeps its data. Environment variables move it: PLAN_TESTER_PORT, PLAN_TESTER_DATA, PLAN_TESTER_QUEUE. */
+/** Where the server lives and keeps its data. Environment variables move it: PLAN_TESTER_PORT, PLAN_TESTER_DATA, PLAN_TESTER_QUEUE, PLAN_TESTER_DEMO. */
 import { mkdirSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { workspaceRoot } from "@plan-tester/demo/root";
@@ -11,6 +11,8 @@ export interface Config {
   readonly webFolder: string;
   /** Address of the queue over which other machines carry the batches of sweeps; empty for this machine alone. */
   readonly queue: string;
+  /** Whether a new workspace gets the demo world. */
+  readonly hasDemo: boolean;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -23,5 +25,14 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   const queue = env.PLAN_TESTER_QUEUE ?? "";
   if (queue && !/^rediss?:\/\//.test(queue))
     throw new Error(`PLAN_TESTER_QUEUE is ${queue}; it must be an address such as redis://localhost:6379.`);
-  return { port, venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1), dataFolder, webFolder: join(root, "dist", "web"), queue };
+  const demo = env.PLAN_TESTER_DEMO ?? "on";
+  if (demo !== "on" && demo !== "off") throw new Error(`PLAN_TESTER_DEMO is ${demo}; it must be on or off.`);
+  return {
+    hasDemo: demo === "on",
+    port,
+    venuePort: Number(env.PLAN_TESTER_VENUE_PORT ?? port + 1),
+    dataFolder,
+    webFolder: join(root, "dist", "web"),
+    queue,
+  };
 }

@@ -1,25 +1,27 @@
-/** Entry of the server: opens the database, seeds the demo world once, listens on loopback. */
+/** Entry of the server: opens the database, makes the demo world where it is wanted and missing, listens on loopback. */
 import pino from "pino";
 import { makeApplication } from "./app.ts";
 import { readConfig } from "./config.ts";
-import { isSeeded, seed, startFirstWatch } from "./seed/seed.ts";
+import { startFirstWatch } from "./seed/seed.ts";
 import { startVenue } from "./venue-process.ts";
 
 const logger = pino({ level: process.env.LOG_LEVEL ?? "warn" });
 const config = readConfig(process.env);
 const application = await makeApplication(config, logger);
 
-const isFirstStart = !(await isSeeded(application.database));
-if (isFirstStart) {
-  const began = performance.now();
-  console.log("Making the demo world (once):");
-  await seed(application, (text) => console.log(`  ${text}`));
-  console.log(`  done in ${((performance.now() - began) / 1000).toFixed(1)} s`);
-}
+const began = performance.now();
+let isSaid = false;
+const isMade = await application.demo.atStart(config.hasDemo, (text) => {
+  if (!isSaid) console.log("Making the demo world (once; PLAN_TESTER_DEMO=off starts without):");
+  isSaid = true;
+  console.log(`  ${text}`);
+});
+if (isMade) console.log(`  done in ${((performance.now() - began) / 1000).toFixed(1)} s`);
 
 const venue = startVenue(config, logger);
 const watches = application.startWatching();
-if (isFirstStart) void startFirstWatch(watches).catch((error) => logger.warn({ error }, "the first watch was not started"));
+if (isMade && (await watches.list()).length === 0)
+  void startFirstWatch(watches).catch((error: unknown) => logger.warn({ err: error }, "the first watch was not started"));
 const server = application.app.listen(config.port, "127.0.0.1", () => console.log(`Plan Tester is ready: http://localhost:${config.port}`));
 server.on("error", (error: NodeJS.ErrnoException) => {
   console.error(

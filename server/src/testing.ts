@@ -54,7 +54,7 @@ export class TestServer {
   /** @param queue address of a queue whose workers run its sweeps. */
   async start(queue = ""): Promise<void> {
     this.application = await makeApplication(
-      { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none"), queue },
+      { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none"), queue, hasDemo: false },
       pino({ level: process.env.LOG_LEVEL ?? "silent" }),
     );
     this.#server = this.application.app.listen(0, "127.0.0.1");

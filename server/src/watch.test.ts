@@ -48,7 +48,7 @@ const freePort = (): Promise<number> =>
 async function start(): Promise<void> {
   venue = new Venue({ port, stateFile: join(folder, "venue.state") });
   application = await makeApplication(
-    { port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "" },
+    { port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "", hasDemo: false },
     pino({ level: "silent" }),
   );
 }

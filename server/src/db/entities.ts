@@ -122,6 +122,12 @@ export interface RunPartRow {
   bytes: Buffer;
 }
 
+/** A fact about the workspace as a whole, by its name. */
+export interface WorkspaceRow {
+  name: string;
+  value: string;
+}
+
 /** The last draft run of a plan. */
 export interface DraftRunRow {
   planId: string;
@@ -262,6 +268,11 @@ export const RunEntity = new EntitySchema<RunRow>({
 export const RunPartEntity = new EntitySchema<RunPartRow>({
   name: "run_part",
   columns: { runId: { ...text, primary: true }, part: { ...text, primary: true }, seq: { ...int, primary: true }, bytes: blob },
+});
+
+export const WorkspaceEntity = new EntitySchema<WorkspaceRow>({
+  name: "workspace",
+  columns: { name: { ...text, primary: true }, value: text },
 });
 
 export const DraftRunEntity = new EntitySchema<DraftRunRow>({
@@ -411,6 +422,7 @@ export const ENTITIES = [
   RunEntity,
   RunPartEntity,
   DraftRunEntity,
+  WorkspaceEntity,
   SweepEntity,
   WatchEntity,
   WatchEventEntity,

@@ -1,4 +1,7 @@
-/** Fills an empty database with the demo world: instruments and bars, example plans, kept runs of each, one sweep. */
+/**
+ * Makes the demo world: instruments and bars, example plans, a kept run of each, a sweep, a walk-forward. Every step looks
+ * whether it was done before, so that a start that was cut off goes on where it was.
+ */
 import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
 import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
 import { linkModules } from "@plan-tester/runner";
@@ -20,59 +23,74 @@ export interface SeedParts {
   readonly walks: WalkForwardService;
 }
 
+type Say = (text: string) => void;
+
+/** The run that each example is shipped with. */
+export const firstRunOf = ({ id }: Example): string => `${id}-first`;
+
 function settingsOf({ symbol, timeframe, from, to, alsoOn = [], testPosition }: Example): RunSettings {
   return { ...PLAIN_SETTINGS, symbol, timeframe, from, to, alsoOn: [...alsoOn], testPosition: testPosition ?? null };
 }
 
-export async function isSeeded(database: Database): Promise<boolean> {
-  return (await database.read.countBy(InstrumentEntity, { origin: "demo" })) === INSTRUMENTS.length;
+export async function seed(parts: SeedParts, say: Say): Promise<void> {
+  for (const [i, { symbol }] of INSTRUMENTS.entries()) await seedInstrument(parts, symbol, i, say);
+  for (const name of MODULES) await seedModule(parts, name);
+  // The first of them is shown first: it is made last.
+  for (const [i, example] of [...EXAMPLES].reverse().entries()) await seedExample(parts, example, Date.now() + i, say);
+  await seedSweep(parts, say);
+  await seedWalkForward(parts, say);
 }
 
-export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedParts, say: (text: string) => void): Promise<void> {
-  for (const [i, instrument] of INSTRUMENTS.entries()) {
-    const { symbol } = instrument;
-    const { columns } = generateHistory(symbol, HISTORY_TO);
-    await database.write((manager) =>
-      manager.upsert(InstrumentEntity, { symbol, facts: JSON.stringify(instrument), origin: "demo", createdMs: i }, ["symbol"]),
-    );
-    await bars.replace(symbol, "1m", columns);
-    say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
-  }
-  for (const name of MODULES)
-    await plans.insert({
-      id: name,
-      title: name,
-      source: moduleText(name)!,
-      inputs: {},
-      settings: settingsOf(EXAMPLES[0]!),
-      note: "A module: plans import it.",
-      updatedMs: Date.now(),
-      reservedFrom: "",
-    });
-  for (const [i, example] of [...EXAMPLES].reverse().entries()) {
-    const source = exampleSource(example);
-    const settings = settingsOf(example);
-    const linked = await linkModules(source, async (name) => moduleText(name));
-    const { head } = await runs.run({ id: `${example.id}-first`, planId: example.id, source: linked, inputs: {}, settings });
-    await plans.insert({
-      id: example.id,
-      title: head.title,
-      source,
-      inputs: {},
-      settings,
-      note: example.note,
-      updatedMs: Date.now() + i,
-      reservedFrom: "",
-    });
-    await runs.keep(`${example.id}-first`, { name: "As shipped", note: "", tags: ["example"] });
-    say(`${head.title}: one run`);
-  }
-  const swept = EXAMPLES[0]!;
-  const sweep = await sweeps.start({
-    planId: swept.id,
-    source: exampleSource(swept),
+async function seedInstrument({ database, bars }: SeedParts, symbol: string, createdMs: number, say: Say): Promise<void> {
+  if (await bars.setOf(symbol)) return;
+  const facts = JSON.stringify(INSTRUMENTS.find((instrument) => instrument.symbol === symbol));
+  const { columns } = generateHistory(symbol, HISTORY_TO);
+  await database.write((manager) => manager.upsert(InstrumentEntity, { symbol, facts, origin: "demo", createdMs }, ["symbol"]));
+  await bars.replace(symbol, "1m", columns);
+  say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
+}
+
+async function seedModule({ plans }: SeedParts, name: string): Promise<void> {
+  if (await plans.find(name)) return;
+  await plans.insert({
+    id: name,
+    title: name,
+    source: moduleText(name)!,
     inputs: {},
-    settings: settingsOf(swept),
+    settings: settingsOf(EXAMPLES[0]!),
+    note: "A module: plans import it.",
+    updatedMs: Date.now(),
+    reservedFrom: "",
+  });
+}
+
+async function seedExample({ plans, runs }: SeedParts, example: Example, updatedMs: number, say: Say): Promise<void> {
+  const { id, note } = example;
+  const runId = firstRunOf(example);
+  const source = exampleSource(example);
+  const settings = settingsOf(example);
+  if (!(await runs.isKept(runId))) {
+    const linked = await linkModules(source, async (name) => moduleText(name));
+    await runs.run({ id: runId, planId: id, source: linked, inputs: {}, settings });
+    await runs.keep(runId, { name: "As shipped", note: "", tags: ["example"] });
+  }
+  if (await plans.find(id)) return;
+  const { title } = await runs.head(runId);
+  await plans.insert({ id, title, source, inputs: {}, settings, note, updatedMs, reservedFrom: "" });
+  say(`${title}: one run`);
+}
+
+const SWEPT = EXAMPLES[0]!;
+
+async function seedSweep({ sweeps }: SeedParts, say: Say): Promise<void> {
+  const known = (await sweeps.list()).find(({ planId }) => planId === SWEPT.id);
+  // Case: it was cut off, and the server has taken it up again.
+  if (known) return sweeps.finished(known.id);
+  const sweep = await sweeps.start({
+    planId: SWEPT.id,
+    source: exampleSource(SWEPT),
+    inputs: {},
+    settings: settingsOf(SWEPT),
     ranges: [
       { input: "span", from: 20, to: 120, step: 10 },
       { input: "width", from: 1.4, to: 3, step: 0.2 },
@@ -84,11 +102,16 @@ export async function seed({ database, bars, plans, runs, sweeps, walks }: SeedP
   });
   await sweeps.finished(sweep.id);
   say(`${sweep.planTitle}: a sweep of ${sweep.variants} variants`);
+}
+
+async function seedWalkForward({ walks }: SeedParts, say: Say): Promise<void> {
+  const known = (await walks.list()).find(({ planId }) => planId === SWEPT.id);
+  if (known) return walks.finished(known.id);
   const walk = await walks.start({
-    planId: swept.id,
-    source: exampleSource(swept),
+    planId: SWEPT.id,
+    source: exampleSource(SWEPT),
     inputs: {},
-    settings: { ...settingsOf(swept), to: "2025-08-31" },
+    settings: { ...settingsOf(SWEPT), to: "2025-08-31" },
     ranges: [
       { input: "span", from: 30, to: 120, step: 15 },
       { input: "width", from: 1.6, to: 2.8, step: 0.4 },

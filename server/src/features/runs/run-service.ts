@@ -104,7 +104,7 @@ export class RunService {
       for (const [planId, draft] of this.#unsaved) {
         this.#unsaved.delete(planId);
         // Case: kept in the meantime, or its plan was never saved.
-        if ((await this.#runs.some([draft.head.id])).length === 0) await this.#runs.saveDraft(draft);
+        if (!(await this.isKept(draft.head.id))) await this.#runs.saveDraft(draft);
       }
     });
     this.#saving = this.#saving.catch((error: unknown) =>
@@ -161,7 +161,7 @@ export class RunService {
   }
 
   async keep(id: string, { name, note = "", tags }: KeepRequest, batch = ""): Promise<RunSummary> {
-    if ((await this.#runs.some([id])).length > 0) {
+    if (await this.isKept(id)) {
       await this.#runs.rename(id, name, note, tags);
       return (await this.#runs.some([id]))[0]!;
     }
@@ -173,6 +173,10 @@ export class RunService {
     // From now on it is read as it was written down.
     this.#drafts.delete(id);
     return summary;
+  }
+
+  async isKept(id: string): Promise<boolean> {
+    return (await this.#runs.some([id])).length > 0;
   }
 
   async delete(id: string): Promise<void> {

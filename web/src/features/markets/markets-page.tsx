@@ -8,7 +8,8 @@ import { number, periodWords } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
-import { Failure, Loading } from "../../ui/states.tsx";
+import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { DemoWorld } from "./demo-world.tsx";
 import { ImportDialog } from "./import-dialog.tsx";
 import { MarketSpark } from "./market-spark.tsx";
 import { sessionWords } from "./session-words.ts";
@@ -21,14 +22,20 @@ export function MarketsPage() {
     <Page
       title="Markets"
       aside={
-        <Button variant="primary" onClick={() => setImporting(true)}>
-          <Upload size={14} aria-hidden /> Import CSV
-        </Button>
+        <>
+          <DemoWorld />
+          <Button variant="primary" onClick={() => setImporting(true)}>
+            <Upload size={14} aria-hidden /> Import CSV
+          </Button>
+        </>
       }
     >
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="markets" /> : null}
-      {data ? (
+      {data?.length === 0 ? (
+        <Empty title="No instruments yet">Import a CSV file of bars, or make the demo world, to have something to test on.</Empty>
+      ) : null}
+      {data && data.length > 0 ? (
         <table className="w-full">
           <thead>
             <tr>

@@ -1,0 +1,63 @@
+/** The demo world is made once, goes on where it was cut, stays away when it is not wanted, and can be removed. */
+import { INSTRUMENTS } from "@plan-tester/demo";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { BarSetEntity } from "../db/entities.ts";
+import { TestServer } from "../testing.ts";
+
+const server = new TestServer();
+beforeAll(() => server.start());
+afterAll(() => server.end());
+
+const sets = async () => (await server.application.database.read.find(BarSetEntity)).map(({ id, symbol }) => `${id} ${symbol}`);
+const stateOf = async () => (await server.call<{ state: string }>("GET", "/demo")).body.state;
+
+/** Ends the making of the demo as the end of the server would: in the middle. */
+async function cutAfter(text: string): Promise<void> {
+  const cut = application().make((said) => {
+    if (said.startsWith(text)) throw new Error("cut off");
+  });
+  await expect(cut).rejects.toThrow("cut off");
+}
+const application = () => server.application.demo;
+
+test("a start that was cut off goes on where it was; what is removed stays away", { timeout: 120_000 }, async () => {
+  await cutAfter("BRIN");
+  const first = await sets();
+  expect(first.length).toBe(2);
+  await server.stop();
+  await server.start();
+  expect(await stateOf()).toBe("making");
+
+  // The next start makes the rest, whether or not a new workspace would get the demo.
+  await expect(
+    application().atStart(false, (said) => {
+      if (/one run/.test(said)) throw new Error("cut off");
+    }),
+  ).rejects.toThrow("cut off");
+  const second = await sets();
+  expect(second.slice(0, 2)).toEqual(first);
+  expect(second.length).toBe(INSTRUMENTS.length);
+  const plans = async () => (await server.call<{ id: string }[]>("GET", "/plans")).body.map(({ id }) => id);
+  expect((await plans()).length).toBeGreaterThan(1);
+
+  const changed = (await plans())[0]!;
+  const { source } = (await server.call<{ source: string }>("GET", `/plans/${changed}`)).body;
+  await server.call("PUT", `/plans/${changed}`, { source: `${source}// mine\n` });
+  expect((await server.call("DELETE", "/demo")).status).toBe(204);
+  expect(await plans()).toEqual([changed]);
+  expect(await sets()).toEqual([]);
+  expect((await server.call<unknown[]>("GET", "/markets")).body).toEqual([]);
+  await server.stop();
+  await server.start();
+  expect(await application().atStart(true, () => undefined)).toBe(false);
+  expect(await stateOf()).toBe("removed");
+});
+
+test("an empty workspace is a choice that a later start respects", async () => {
+  const other = new TestServer();
+  await other.start();
+  expect(await other.application.demo.atStart(false, () => undefined)).toBe(false);
+  expect(await other.application.demo.atStart(true, () => undefined)).toBe(false);
+  expect(await other.application.demo.state()).toBe("removed");
+  await other.end();
+});

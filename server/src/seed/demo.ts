@@ -1,0 +1,121 @@
+/** Whether the workspace has the demo world: made at the first start, unless an empty one is wanted; removed and made again on request. */
+import type { DemoState } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
+import { Router } from "express";
+import type { Logger } from "pino";
+import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
+import type { MarketService } from "../features/markets/market-service.ts";
+import type { WatchService } from "../features/watches/watch-service.ts";
+import { firstRunOf, type SeedParts, seed } from "./seed.ts";
+
+const NAME = "demo";
+
+export interface DemoParts extends SeedParts {
+  readonly markets: MarketService;
+  /** null before the server watches. */
+  readonly watches: () => WatchService | null;
+}
+
+export class DemoWorld {
+  readonly #parts: DemoParts;
+  #making: Promise<void> | null = null;
+
+  constructor(parts: DemoParts) {
+    this.#parts = parts;
+  }
+
+  /** What was decided; "none" in a workspace that has decided nothing yet. */
+  async state(): Promise<DemoState> {
+    if (this.#making) return "making";
+    const { database, walks } = this.#parts;
+    const row = await database.read.findOneBy(WorkspaceEntity, { name: NAME });
+    if (row) return row.value as DemoState;
+    // Workspaces of earlier versions wrote nothing down; the walk-forward was the last that they made.
+    const hasLast = (await walks.list()).some(({ planId }) => planId === EXAMPLES[0]!.id);
+    return hasLast && (await database.read.countBy(InstrumentEntity, { origin: "demo" })) === INSTRUMENTS.length ? "there" : "none";
+  }
+
+  async #note(state: DemoState): Promise<void> {
+    await this.#parts.database.write((manager) => manager.upsert(WorkspaceEntity, { name: NAME, value: state }, ["name"]));
+  }
+
+  /** At the start of the server: makes what is wanted and missing. @returns whether anything was made. */
+  async atStart(isWanted: boolean, say: (text: string) => void): Promise<boolean> {
+    const state = await this.state();
+    // What was cut off goes on; what was removed, or never wanted, stays away.
+    if (state === "there" || state === "removed") return false;
+    if (!isWanted && state === "none") {
+      await this.#note("removed");
+      return false;
+    }
+    await this.make(say);
+    return true;
+  }
+
+  make(say: (text: string) => void): Promise<void> {
+    this.#making ??= this.#make(say).finally(() => {
+      this.#making = null;
+    });
+    return this.#making;
+  }
+
+  async #make(say: (text: string) => void): Promise<void> {
+    await this.#note("making");
+    await seed(this.#parts, say);
+    this.#parts.markets.forget();
+    await this.#note("there");
+  }
+
+  /**
+   * Removes instruments, bars, and the examples with what came with them. Plans that were changed stay, with their runs.
+   * @throws PlanTesterError conflict while a watch is running or the demo is being made.
+   */
+  async remove(): Promise<void> {
+    const { database, bars, plans, runs, sweeps, walks, markets, watches } = this.#parts;
+    if (this.#making) throw new PlanTesterError("conflict", "The demo world is being made. Wait until it is there.", {});
+    const running = ((await watches()?.list()) ?? []).filter(({ state }) => state !== "ended");
+    if (running.length > 0)
+      throw new PlanTesterError("conflict", `${running.length} of your watches run on it. Stop them first.`, {
+        watches: running.map(({ id }) => id),
+      });
+    await this.#note("removed");
+    const shipped = new Map([
+      ...EXAMPLES.map((example) => [example.id, exampleSource(example)] as const),
+      ...MODULES.map((name) => [name, moduleText(name)!] as const),
+    ]);
+    const unchanged = new Set<string>();
+    for (const [id, source] of shipped) {
+      if ((await plans.find(id))?.source !== source) continue;
+      unchanged.add(id);
+      await plans.delete(id);
+    }
+    for (const example of EXAMPLES)
+      if (unchanged.has(example.id) && (await runs.isKept(firstRunOf(example)))) await runs.delete(firstRunOf(example));
+    for (const { id, planId } of await sweeps.list()) if (unchanged.has(planId)) await sweeps.delete(id);
+    for (const { id, planId, runId } of await walks.list()) {
+      if (!unchanged.has(planId)) continue;
+      await walks.delete(id);
+      if (runId && (await runs.isKept(runId))) await runs.delete(runId);
+    }
+    for (const { symbol } of await database.read.findBy(InstrumentEntity, { origin: "demo" })) {
+      await bars.removeAll(symbol);
+      await database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
+    }
+    markets.forget();
+  }
+}
+
+export function demoRoutes(demo: DemoWorld, logger: Logger): Router {
+  const router = Router();
+  router.get("/demo", async (_request, response) => void response.json({ state: await demo.state() }));
+  router.post("/demo", (_request, response) => {
+    demo.make(() => undefined).catch((error: unknown) => logger.error({ err: error }, "the demo world was not made"));
+    response.status(202).json({ state: "making" });
+  });
+  router.delete("/demo", async (_request, response) => {
+    await demo.remove();
+    response.status(204).end();
+  });
+  return router;
+}
