@@ -61,6 +61,15 @@ export class Book {
   tally: TradeTally | null = null;
   /** Path price of now, for orders that start to work inside a bar. */
   pathPrice = Number.NaN;
+  /** Set where several instruments share a clock: told before orders or exits are changed. */
+  onTouched: (() => void) | null = null;
+  /** The first bar on which an order that is sent now can fill; null where it is the one after the last completed bar. */
+  firstFillBar: (() => number) | null = null;
+  /** The bar that is open lies partly in the past: what is asked for works from the next open (R2.4). */
+  isAsleep = false;
+  /** What was asked for meanwhile, in order. */
+  readonly #later: (() => void)[] = [];
+  readonly #sleeping = new Set<Order>();
   /** Whether price is at an open or along a path, so that market orders fill at once. */
   inBar = false;
   readonly counts: BookCounts = { orders: 0, trades: 0, offGrid: 0 };
@@ -127,6 +136,19 @@ export class Book {
     return this.lots.length === 0 && this.triggers.list.length === 0 && this.waiting.length === 0;
   }
 
+  /** The next open has come: what was asked for while the book slept is done. */
+  wake(): void {
+    this.isAsleep = false;
+    if (this.#later.length === 0) return;
+    for (const act of this.#later.splice(0)) act();
+    this.#sleeping.clear();
+  }
+
+  /** Whether something has to wait for the next open. An order that has not begun to work can be changed at once. */
+  #mustWait(order: Order | null): boolean {
+    return this.isAsleep && !(order && this.#sleeping.has(order));
+  }
+
   /** Account currency for a move of 1.0 of one unit. */
   get pointMoney(): number {
     return this.instrument.pointValue * this.rate;
@@ -153,6 +175,7 @@ export class Book {
 
   /** Takes an order: it works from the current path point inside a bar, else from the next open. A bad one is refused (R3.9). */
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
+    this.onTouched?.();
     const { side, kind, quantity, intent, tag, stopLoss, target, moves, timeInForce, group, owner, onlyTag, line, reason } = request;
     const isLimit = kind === "stop-limit";
     // Spelled out: a spread of objects takes a slow way once prototypes are frozen.
@@ -190,7 +213,8 @@ export class Book {
     const refusal = this.#floodProblem() || requestProblem(order, this.instrument);
     if (refusal) this.#end(order, "refused", refusal);
     else {
-      this.#work(order);
+      if (this.isAsleep) this.#workLater(order);
+      else this.#work(order);
       this.listener?.accepted?.(order);
     }
     return order;
@@ -203,8 +227,20 @@ export class Book {
     else this.triggers.add({ side, isStop: kind !== "limit", price, sequence: id, role: TRIGGER.order, order, lot: null });
   }
 
+  #workLater(order: Order): void {
+    this.#sleeping.add(order);
+    this.#later.push(() => {
+      if (order.state === "working") this.#work(order);
+    });
+  }
+
   cancel(order: Order, note = "cancelled by the plan"): boolean {
     if (order.state !== "working") return false;
+    this.onTouched?.();
+    if (this.#mustWait(order)) {
+      this.#later.push(() => void this.cancel(order, note));
+      return true;
+    }
     this.#remove(order);
     this.#end(order, "cancelled", note);
     return true;
@@ -220,11 +256,19 @@ export class Book {
       this.listener?.log("warning", `order ${order.id} not changed: ${problem}`);
       return problem;
     }
+    this.onTouched?.();
+    if (this.#mustWait(order)) {
+      this.#later.push(() => {
+        if (order.state === "working") this.modify(order, price, quantity, limitPrice);
+      });
+      return "";
+    }
     if (quantity !== undefined) order.quantity = roundQuantity(quantity, this.instrument);
     if (limitPrice !== undefined) order.limitPrice = this.#gridPrice(order.side, false, limitPrice);
     if (price !== undefined) {
       order.price = this.#gridPrice(order.side, order.kind !== "limit", price);
-      this.triggers.of(order)!.price = order.price;
+      const trigger = this.triggers.of(order);
+      if (trigger) trigger.price = order.price;
     }
     this.triggers.changed();
     return "";
@@ -232,7 +276,7 @@ export class Book {
 
   #modifyProblem(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
     if (order.state !== "working") return `it is ${order.state} (R3.9)`;
-    if (price !== undefined && !this.triggers.of(order)) return "price of a market order can't be set (R3.9)";
+    if (price !== undefined && order.kind === "market") return "price of a market order can't be set (R3.9)";
     if (limitPrice !== undefined && order.kind !== "stop-limit") return `limit price: it is a ${order.kind} order (R3.9)`;
     for (const [name, value] of [
       ["price", price],
@@ -248,6 +292,13 @@ export class Book {
 
   /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
   setExit(lot: Lot, which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
+    this.onTouched?.();
+    if (this.#mustWait(null)) {
+      this.#later.push(() => {
+        if (this.lots.includes(lot)) this.setExit(lot, which, price, mayLoosen);
+      });
+      return true;
+    }
     return this.#exits.set(lot, which, price, mayLoosen);
   }
 
@@ -261,6 +312,7 @@ export class Book {
   /** Orders that wait or work, in order of submission. */
   workingOrders(): Order[] {
     const orders = [...this.waiting];
+    for (const order of this.#sleeping) if (order.state === "working") orders.push(order);
     for (const trigger of this.triggers.list) if (trigger.role === TRIGGER.order) orders.push(trigger.order);
     return orders.sort((a, b) => a.id - b.id);
   }

@@ -65,7 +65,7 @@ export class Feed {
     let missing = 0;
     if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
-    book.settleQuiet = () => this.#settle();
+    book.settleQuiet = () => this.settle(this.#leftTo);
     book.dropQuiet = () => {
       this.#leftFrom = this.#leftTo = 0;
     };
@@ -161,17 +161,18 @@ export class Feed {
   #leftTo = 0;
 
   #leave(from: number, to: number): void {
-    if (from !== this.#leftTo) this.#settle();
+    if (from !== this.#leftTo) this.settle(this.#leftTo);
     if (this.#leftTo === this.#leftFrom) this.#leftFrom = from;
     this.#leftTo = to;
   }
 
-  /** Looks at what was left: the extremes of the open lots, and what the position was worth. */
-  #settle(): void {
+  /** Looks at what was left, up to bar `end` (exclusive): the extremes of the open lots, and what the position was worth. */
+  settle(end: number): void {
     const start = this.#leftFrom;
-    const stop = this.#leftTo;
-    if (stop === start) return;
-    this.#leftFrom = this.#leftTo = 0;
+    const stop = Math.min(this.#leftTo, end);
+    if (stop <= start) return;
+    if (stop === this.#leftTo) this.#leftFrom = this.#leftTo = 0;
+    else this.#leftFrom = stop;
     const { high, low, close } = this.bars;
     const blocks = this.#blocks;
     const { book, counts } = this;
@@ -225,23 +226,35 @@ export class Feed {
 
   /** Bar i opens: nights are charged, orders expire, handlers run, and what can fills at the open (R2.1). */
   open(i: number): void {
+    this.openEvents(i);
+    this.openFills(i);
+  }
+
+  openEvents(i: number): void {
     const { book } = this;
-    const { time, open, high, low, spread } = this.bars;
+    const { time, spread } = this.bars;
     book.barIndex = i;
     book.timeMs = time[i]!;
     if (spread) book.setSpread(spread[i]!);
     if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(1);
     if (i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
-    if (this.nextOpen === i) {
-      this.handlers.atOpen(i);
-      this.nextOpen = this.handlers.nextOpen(i + 1);
-    }
-    const start = this.finer ? this.finer.first[i]! : 0;
-    if (this.finer && start < this.finer.first[i + 1]!) this.#openFine(start);
+    if (this.nextOpen !== i) return;
+    this.handlers.atOpen(i);
+    this.nextOpen = this.handlers.nextOpen(i + 1);
+  }
+
+  openFills(i: number): void {
+    const { book, finer } = this;
+    const { time, open, high, low } = this.bars;
+    book.barIndex = i;
+    book.timeMs = time[i]!;
+    const start = finer ? finer.first[i]! : 0;
+    if (finer && start < finer.first[i + 1]!) this.openFine(start);
     else book.fillAtOpen(open[i]!, high[i]! - low[i]!);
   }
 
-  #openFine(j: number): void {
+  /** Finer bar j opens. */
+  openFine(j: number): void {
     const { time, open, high, low, spread } = this.finer!.series;
     const { book } = this;
     book.timeMs = time[j]!;
@@ -252,19 +265,28 @@ export class Feed {
   /** The rest of bar i: along its path, or those of the finer bars in it (R2.2). */
   path(i: number): void {
     const { book, finer } = this;
-    const { open, high, low, close } = this.bars;
     const start = finer ? finer.first[i]! : 0;
     const end = finer ? finer.first[i + 1]! : 0;
-    if (start === end) walkPath(book, open[i]!, high[i]!, low[i]!, close[i]!);
-    else {
-      const fine = finer!.series;
+    if (start === end) this.walkWhole(i);
+    else
       for (let j = start; j < end; j++) {
-        if (j > start) this.#openFine(j);
-        walkPath(book, fine.open[j]!, fine.high[j]!, fine.low[j]!, fine.close[j]!);
+        if (j > start) this.openFine(j);
+        this.walkFine(j);
       }
-    }
     book.endBar();
     this.next = i + 1;
+  }
+
+  /** The rest of bar i along the path that is assumed for it. */
+  walkWhole(i: number): void {
+    const { open, high, low, close } = this.bars;
+    walkPath(this.book, open[i]!, high[i]!, low[i]!, close[i]!);
+  }
+
+  /** The rest of finer bar j. */
+  walkFine(j: number): void {
+    const { open, high, low, close } = this.finer!.series;
+    walkPath(this.book, open[j]!, high[j]!, low[j]!, close[j]!);
   }
 }
 
@@ -277,6 +299,7 @@ export function walkBar(book: Book, open: number, high: number, low: number, clo
 /** From the open point along the assumed path, with the path-dependent mark (R4.1, R4.4). */
 function walkPath(book: Book, open: number, high: number, low: number, close: number): void {
   const { triggers } = book;
+  book.inBar = true;
   if (high < triggers.upLevel && low > triggers.downLevel && book.onPrice === null) {
     book.touch(low, high);
     book.pathPrice = close;

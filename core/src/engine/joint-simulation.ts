@@ -1,14 +1,19 @@
 /**
- * The clock of a backtest on several instruments of one account (R2). At each moment bars that close are handled before
- * bars that open; bars that open together open, walk and close in phases, in declared order. Stretches in which no
- * instrument has anything to do are crossed one instrument at a time.
+ * The clock of a backtest on several instruments of one account (R2). A bar has two moments: its open, and its path with
+ * its close. Moments are taken in order of time; at one time paths come first, then closes, then opens, and within a phase
+ * instruments come in declared order. What a bar's path does is known only when the bar closes.
+ *
+ * Each instrument has one next moment at which something may happen, all of them in one queue; between two of its moments
+ * its bars are quiet and are crossed without looking, however many moments others have. An instrument that a handler of
+ * another one turns to is brought up to that moment first.
  *
  * Equity is not marked on the way: cash and positions are noted whenever they change, and the curve is drawn from these
  * notes and the closes afterwards, so that a quiet instrument costs nothing while another acts.
  */
 import type { Account } from "./account.ts";
-import { firstAfter, firstFrom } from "./ascending.ts";
+import { firstAfter, firstAtOrAfter, firstFrom } from "./ascending.ts";
 import type { Feed } from "./feed.ts";
+import { MomentQueue, PHASE, type Phase } from "./moment-queue.ts";
 import type { Clock, SimulationCounts } from "./simulation.ts";
 
 /** What is told to the plan's side: the moment, and which instrument it is about. */
@@ -37,15 +42,31 @@ export class JointSimulation implements Clock {
   readonly #listener: JointListener;
   readonly #rates: readonly (RateSource | null)[];
   readonly #hasRates: boolean;
-  /** The bar of each feed whose path is walked and whose close is still to come. */
-  readonly #open: Int32Array;
+  readonly #queue: MomentQueue;
+  /** The bar of each feed whose open is being handled, whose path is still to be walked, whose close is still to come. */
+  readonly #opening: Int32Array;
+  readonly #walking: Int32Array;
+  readonly #closing: Int32Array;
+  /** Inside a bar that is walked: its next finer bar, and whether that one has opened. */
+  readonly #fine: Int32Array;
+  readonly #isFineOpen: Uint8Array;
+  /** Feeds whose next moment has to be found again. */
+  readonly #isTouched: Uint8Array;
+  #touchedCount = 0;
+  /** The moment of now. */
+  #nowMs = Number.NEGATIVE_INFINITY;
+  #momentMs = Number.NEGATIVE_INFINITY;
+  #phase: Phase = PHASE.open;
+  #actor = NO_BAR;
   /** Bars of the first instrument during which something happened to a position. */
   readonly #exposed: Uint8Array;
-  // Notes: time, cash, whether anything is held, then units and basis of each feed.
+  // Notes: when, cash, whether anything is held, then units and basis of each feed.
   #notes = new Float64Array(1024);
   #noted = 0;
   readonly #width: number;
   #marked = 0;
+  /** Where the last known close of each feed was found. */
+  readonly #markBar: Int32Array;
 
   constructor(
     feeds: readonly Feed[],
@@ -55,21 +76,32 @@ export class JointSimulation implements Clock {
     /** Gets equity at each close of the first instrument. */
     equity: Float64Array,
   ) {
+    const n = feeds.length;
     this.#feeds = feeds;
     this.#account = account;
     this.#listener = listener;
     this.#rates = rates;
     this.#hasRates = rates.some((rate) => rate !== null);
-    this.#open = new Int32Array(feeds.length).fill(NO_BAR);
+    this.#queue = new MomentQueue(n);
+    this.#opening = new Int32Array(n).fill(NO_BAR);
+    this.#walking = new Int32Array(n).fill(NO_BAR);
+    this.#closing = new Int32Array(n).fill(NO_BAR);
+    this.#fine = new Int32Array(n);
+    this.#isFineOpen = new Uint8Array(n);
+    this.#isTouched = new Uint8Array(n).fill(1);
+    this.#touchedCount = n;
+    this.#markBar = new Int32Array(n);
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
-    this.#width = FIRST_POSITION + 2 * feeds.length;
-    this.#last = new Int32Array(feeds.length);
-    this.#ends = new Int32Array(feeds.length);
-    this.#stepping = new Int32Array(feeds.length);
+    this.#width = FIRST_POSITION + 2 * n;
+    this.#last = new Int32Array(n);
     this.#equity = equity;
     feeds.forEach((feed, k) => {
+      const { book } = feed;
       this.counts.finerMissing += feed.finerMissing;
-      feed.book.markOf = () => this.#markOf(k);
+      book.markOf = () => this.#markOf(k);
+      book.onTouched = () => this.#touch(k);
+      book.settleQuiet = () => this.#settle(k);
+      book.firstFillBar = () => this.#firstFillBar(k);
     });
     this.#note(Number.NEGATIVE_INFINITY);
   }
@@ -78,166 +110,256 @@ export class JointSimulation implements Clock {
     return this.#marked;
   }
 
+  /** Up to the open of bar `until` of the first instrument: closes at that time are handled, opens are not. */
   run(until: number): void {
     const main = this.#feeds[0]!;
     const end = Math.min(until, main.bars.length);
-    const endTime = end === main.bars.length ? Number.POSITIVE_INFINITY : main.bars.time[end]!;
+    const endMs = end === main.bars.length ? Number.POSITIVE_INFINITY : main.bars.time[end]!;
+    const queue = this.#queue;
     for (;;) {
-      if (!this.#isWalking) this.#crossQuiet(endTime);
-      const closing = this.#nextClose();
-      const opening = this.#nextOpen();
-      if (closing <= opening && closing !== Number.POSITIVE_INFINITY) this.#closeAt(closing);
-      else if (opening < endTime) this.#openAt(opening);
-      else break;
+      if (this.#touchedCount > 0) this.#refreshTouched();
+      const k = queue.first;
+      const timeMs = queue.timeOf(k);
+      const phase = queue.phaseOf(k);
+      if (timeMs === Number.POSITIVE_INFINITY || timeMs > endMs || (timeMs === endMs && phase >= PHASE.events)) break;
+      this.#act(k, timeMs, phase);
     }
+    this.#actor = NO_BAR;
     this.#mark(end);
   }
 
   finish(): void {
-    for (const { book, bars, next } of this.#feeds) {
-      if (next === 0) continue;
-      book.barIndex = next - 1;
-      book.timeMs = bars.closeTime[next - 1]!;
-      book.markOut(bars.close[next - 1]!);
-    }
+    const stopMs = this.#marked > 0 ? this.#feeds[0]!.bars.closeTime[this.#marked - 1]! : Number.NEGATIVE_INFINITY;
+    const lastMs = this.#marked === this.#feeds[0]!.bars.length ? Number.POSITIVE_INFINITY : stopMs;
+    this.#feeds.forEach((feed, k) => {
+      const { book, bars } = feed;
+      if (this.#walking[k] === NO_BAR && this.#opening[k] === NO_BAR)
+        feed.cross(firstAfter(bars.closeTime, lastMs, feed.next, bars.length), null);
+      if (feed.next === 0) return;
+      book.barIndex = feed.next - 1;
+      book.timeMs = bars.closeTime[feed.next - 1]!;
+      this.#nowMs = Math.max(this.#nowMs, book.timeMs);
+      book.markOut(bars.close[feed.next - 1]!);
+    });
   }
 
-  /** Whether some bar has been walked whose close is still to come. */
-  get #isWalking(): boolean {
-    const feeds = this.#feeds;
-    for (let k = 0; k < feeds.length; k++) if (this.#open[k] !== NO_BAR) return true;
-    return false;
-  }
+  // --- moments -------------------------------------------------------------------------------------------------------
 
-  /** The bar of a feed whose close is the next to be handled: one that was walked, or a quiet one that a handler waits for. */
-  #closingBar(k: number): number {
-    const { next, nextClose } = this.#feeds[k]!;
-    const i = this.#open[k]!;
-    return i === NO_BAR && nextClose < next ? nextClose : i;
-  }
-
-  #nextClose(): number {
-    let earliest = Number.POSITIVE_INFINITY;
-    const feeds = this.#feeds;
-    for (let k = 0; k < feeds.length; k++) {
-      const i = this.#closingBar(k);
-      if (i !== NO_BAR) earliest = Math.min(earliest, feeds[k]!.bars.closeTime[i]!);
-    }
-    return earliest;
-  }
-
-  #nextOpen(): number {
-    let earliest = Number.POSITIVE_INFINITY;
-    const feeds = this.#feeds;
-    for (let k = 0; k < feeds.length; k++) {
-      const { bars, next } = feeds[k]!;
-      if (next < bars.length) earliest = Math.min(earliest, bars.time[next]!);
-    }
-    return earliest;
-  }
-
-  /** Crosses what is quiet on every instrument, up to the next bar that is not or the next close that a handler waits for. */
-  #crossQuiet(endTime: number): void {
-    const feeds = this.#feeds;
-    let until = endTime;
-    for (let k = 0; k < feeds.length; k++) {
-      const { bars, nextOpen, nextClose } = feeds[k]!;
-      if (nextOpen < bars.length) until = Math.min(until, bars.time[nextOpen]!);
-      if (nextClose < bars.length) until = Math.min(until, bars.closeTime[nextClose]!);
-    }
-    // The first that has something to do bounds them all.
-    const ends = this.#ends;
-    let last = 0;
-    for (let k = 0; k < feeds.length; k++) {
-      const feed = feeds[k]!;
-      const { time, length } = feed.bars;
-      const before = k > 0 ? feeds[k - 1]! : feed;
-      // Instruments with the same hours share their times, and mostly stand at the same bar.
-      const isSame = k > 0 && before.bars.time === time && before.next === feed.next;
-      const end = isSame ? ends[k - 1]! : firstFrom(time, until, feed.next, length);
-      const stop = feed.firstRestless(end);
-      ends[k] = stop;
-      if (stop === end) continue;
-      until = time[stop]!;
-      last = k;
-    }
-    for (let k = 0; k < feeds.length; k++) {
-      const feed = feeds[k]!;
-      const { time } = feed.bars;
-      // Those before it were looked through further than is quiet now.
-      feed.cross(k < last ? firstFrom(time, until, feed.next, ends[k]!) : ends[k]!, null);
-    }
-  }
-
-  #openAt(time: number): void {
-    const feeds = this.#feeds;
-    const stepping = this.#stepping;
-    let count = 0;
-    this.#stand(time);
-    for (let k = 0; k < feeds.length; k++) {
-      const { bars, next } = feeds[k]!;
-      // A quiet one as well: a handler of this very moment may send it an order.
-      if (next < bars.length && bars.time[next] === time) stepping[count++] = k;
-    }
-    const wasHeld = this.#isHeld;
+  #act(k: number, timeMs: number, phase: Phase): void {
+    const feed = this.#feeds[k]!;
+    this.#actor = k;
+    this.#momentMs = timeMs;
+    this.#phase = phase;
     const tradesBefore = this.#account.trades;
-    for (let n = 0; n < count; n++) {
-      const k = stepping[n]!;
-      this.#open[k] = feeds[k]!.next;
-      feeds[k]!.open(feeds[k]!.next);
+    const wasHeld = this.#isHeld;
+    switch (phase) {
+      case PHASE.path:
+        this.#walk(k, feed);
+        break;
+      case PHASE.close:
+        this.#close(k, feed, timeMs);
+        break;
+      case PHASE.events:
+        this.#openEvents(k, feed, timeMs);
+        break;
+      case PHASE.open:
+        this.#openFills(k, feed, timeMs);
     }
-    for (let n = 0; n < count; n++) feeds[stepping[n]!]!.path(this.#open[stepping[n]!]!);
-    if (wasHeld || this.#isHeld || this.#account.trades > tradesBefore) this.#expose(time, time + 1);
-    this.#note(time);
+    this.#markTouched(k);
+    if (phase === PHASE.close || phase === PHASE.events) return;
+    const isPath = phase === PHASE.path;
+    if (wasHeld || this.#isHeld || this.#account.trades > tradesBefore)
+      this.#expose(isPath ? timeMs - 1 : timeMs, isPath ? timeMs : timeMs + 1);
+    this.#note(2 * timeMs + (isPath ? 0 : 1));
   }
 
-  /** It is this time, whether a bar of an instrument opens or closes now or not. */
-  #stand(time: number): void {
-    const feeds = this.#feeds;
-    this.#nowMs = time;
-    for (let k = 0; k < feeds.length; k++) {
-      const { book, next } = feeds[k]!;
-      book.barIndex = next - 1;
-      book.timeMs = time;
-    }
-    this.#setRates();
-    this.#listener.place(time);
+  #openEvents(k: number, feed: Feed, timeMs: number): void {
+    this.#stand(timeMs);
+    feed.cross(firstFrom(feed.bars.time, timeMs, feed.next, feed.bars.length), null);
+    feed.book.wake();
+    this.#opening[k] = feed.next;
+    feed.openEvents(feed.next);
   }
 
-  #closeAt(time: number): void {
-    const feeds = this.#feeds;
-    const closing = this.#stepping;
-    let count = 0;
-    for (let k = 0; k < feeds.length; k++) {
-      const i = this.#closingBar(k);
-      if (i !== NO_BAR && feeds[k]!.bars.closeTime[i] === time) closing[count++] = k;
+  #openFills(k: number, feed: Feed, timeMs: number): void {
+    this.#stand(timeMs);
+    const i = this.#opening[k]!;
+    const { book, finer } = feed;
+    if (i === NO_BAR) {
+      book.wake();
+      feed.openFine(this.#fine[k]!);
+    } else {
+      feed.openFills(i);
+      this.#opening[k] = NO_BAR;
+      this.#walking[k] = i;
+      this.#fine[k] = finer ? finer.first[i]! : 0;
     }
-    this.#stand(time);
-    if (this.#account.settings.margin && this.#account.mustClose) for (const { book } of feeds) book.callMargin();
-    for (let n = 0; n < count; n++) {
-      const k = closing[n]!;
-      const feed = feeds[k]!;
-      const i = this.#closingBar(k);
-      this.#open[k] = NO_BAR;
-      if (feed.nextClose !== i) continue;
-      feed.handlers.atClose(i);
-      feed.nextClose = feed.handlers.nextClose(i + 1);
+    this.#isFineOpen[k] = 1;
+    book.endBar();
+    book.isAsleep = true;
+  }
+
+  #walk(k: number, feed: Feed): void {
+    const i = this.#walking[k]!;
+    const { book, bars, finer } = feed;
+    const j = this.#fine[k]!;
+    const isFine = finer !== null && j < finer.first[i + 1]!;
+    const openMs = isFine ? finer.series.time[j]! : bars.time[i]!;
+    this.#stand(openMs);
+    book.isAsleep = false;
+    book.barIndex = i;
+    book.timeMs = openMs;
+    if (isFine) feed.walkFine(j);
+    else feed.walkWhole(i);
+    book.endBar();
+    this.#isFineOpen[k] = 0;
+    if (isFine && j + 1 < finer.first[i + 1]!) {
+      this.#fine[k] = j + 1;
+      return;
     }
+    this.#endWalk(k, feed, i);
+  }
+
+  #endWalk(k: number, feed: Feed, i: number): void {
+    this.#walking[k] = NO_BAR;
+    this.#closing[k] = i;
+    feed.next = i + 1;
+  }
+
+  #close(k: number, feed: Feed, timeMs: number): void {
+    const isWalked = this.#closing[k] !== NO_BAR;
+    const i = isWalked ? this.#closing[k]! : feed.nextClose;
+    this.#stand(timeMs);
+    if (!isWalked) feed.cross(i + 1, null);
+    this.#closing[k] = NO_BAR;
+    const { book } = feed;
+    book.wake();
+    book.barIndex = i;
+    book.timeMs = timeMs;
+    if (this.#account.settings.margin && this.#account.mustClose) for (const other of this.#feeds) other.book.callMargin();
+    if (feed.nextClose !== i) return;
+    feed.handlers.atClose(i);
+    feed.nextClose = feed.handlers.nextClose(i + 1);
+  }
+
+  /** It is this time, as far as handlers can know. */
+  #stand(timeMs: number): void {
+    this.#nowMs = timeMs;
+    if (this.#hasRates) this.#setRates();
+    this.#listener.place(timeMs);
+  }
+
+  #markTouched(k: number): void {
+    if (this.#isTouched[k] === 1) return;
+    this.#isTouched[k] = 1;
+    this.#touchedCount++;
+  }
+
+  #refreshTouched(): void {
+    for (let k = 0; this.#touchedCount > 0; k++) {
+      if (this.#isTouched[k] === 0) continue;
+      this.#isTouched[k] = 0;
+      this.#touchedCount--;
+      this.#refresh(k, this.#feeds[k]!);
+    }
+  }
+
+  /** Finds the next moment of a feed at which something may happen. */
+  #refresh(k: number, feed: Feed): void {
+    const queue = this.#queue;
+    const { bars, finer, next, nextClose } = feed;
+    const walking = this.#walking[k]!;
+    if (this.#opening[k] !== NO_BAR) queue.set(k, bars.time[this.#opening[k]!]!, PHASE.open);
+    else if (walking !== NO_BAR) {
+      const j = this.#fine[k]!;
+      if (!finer || j >= finer.first[walking + 1]!) queue.set(k, bars.closeTime[walking]!, PHASE.path);
+      else if (this.#isFineOpen[k] === 1) queue.set(k, finer.series.closeTime[j]!, PHASE.path);
+      else queue.set(k, finer.series.time[j]!, PHASE.open);
+    } else if (this.#closing[k] !== NO_BAR) queue.set(k, bars.closeTime[this.#closing[k]!]!, PHASE.close);
+    else if (nextClose < next) queue.set(k, bars.closeTime[nextClose]!, PHASE.close);
+    else {
+      const end = Math.min(nextClose + 1, bars.length);
+      const restless = feed.firstRestless(end);
+      if (restless < end) queue.set(k, bars.time[restless]!, PHASE.events);
+      else queue.set(k, nextClose < bars.length ? bars.closeTime[nextClose]! : Number.POSITIVE_INFINITY, PHASE.close);
+    }
+  }
+
+  // --- feeds that others turn to -------------------------------------------------------------------------------------
+
+  /** Whether the open of something that opens at a time has been handled by now. */
+  #hasOpened(k: number, openMs: number): boolean {
+    return openMs < this.#momentMs || (openMs === this.#momentMs && this.#phase === PHASE.open && k < this.#actor);
+  }
+
+  /** Somebody is about to change the orders of a feed: it is brought up to now, and what is asked for works from its next open. */
+  #touch(k: number): void {
+    if (k === this.#actor || this.#actor === NO_BAR) return;
+    const feed = this.#feeds[k]!;
+    this.#catchUp(k, feed);
+    const { book } = feed;
+    book.barIndex = this.#walking[k] !== NO_BAR ? this.#walking[k]! : this.#opening[k] !== NO_BAR ? this.#opening[k]! : feed.next - 1;
+    book.timeMs = this.#nowMs;
+    this.#markTouched(k);
+  }
+
+  #catchUp(k: number, feed: Feed): void {
+    if (this.#walking[k] !== NO_BAR || this.#opening[k] !== NO_BAR) return;
+    const { bars, finer } = feed;
+    let end = firstFrom(bars.time, this.#momentMs, feed.next, bars.length);
+    if (end < bars.length && this.#hasOpened(k, bars.time[end]!)) end++;
+    const last = end - 1;
+    if (last < feed.next) return;
+    if (!finer || bars.closeTime[last]! <= this.#momentMs || finer.first[last] === finer.first[last + 1]) return feed.cross(end, null);
+    // Case: inside a quiet bar whose finer bars are walked. Those that have opened were quiet too.
+    feed.cross(last, null);
+    let j = finer.first[last]!;
+    const stop = finer.first[last + 1]!;
+    for (; j < stop && this.#hasOpened(k, finer.series.time[j]!); j++) feed.book.touch(finer.series.low[j]!, finer.series.high[j]!);
+    if (j === stop) return feed.cross(end, null);
+    this.#walking[k] = last;
+    this.#fine[k] = j;
+    this.#isFineOpen[k] = 0;
+  }
+
+  /** The first bar on which an order that is sent now can fill. */
+  #firstFillBar(k: number): number {
+    const feed = this.#feeds[k]!;
+    if (k === this.#actor) {
+      if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
+      if (this.#walking[k] !== NO_BAR) return this.#walking[k]!;
+      return feed.next;
+    }
+    this.#catchUp(k, feed);
+    const walking = this.#walking[k]!;
+    if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
+    if (walking === NO_BAR) return feed.next;
+    // A finer bar of it may still open.
+    const { finer } = feed;
+    const next = this.#fine[k]! + (this.#isFineOpen[k] === 1 ? 1 : 0);
+    return finer && next < finer.first[walking + 1]! ? walking : walking + 1;
+  }
+
+  /** Extremes of the open lots, from bars that are over. */
+  #settle(k: number): void {
+    const feed = this.#feeds[k]!;
+    if (k !== this.#actor && this.#actor !== NO_BAR) this.#catchUp(k, feed);
+    const { closeTime, length } = feed.bars;
+    feed.settle(firstAfter(closeTime, this.#nowMs, Math.max(0, this.#markBar[k]! - 1), length));
   }
 
   /** What is known now: the close of the last bar that is completed. */
   #markOf(k: number): number {
-    const { bars, next } = this.#feeds[k]!;
-    const open = this.#open[k]!;
-    let j = open === NO_BAR ? next - 1 : open;
-    while (j >= 0 && bars.closeTime[j]! > this.#nowMs) j--;
-    return j >= 0 ? bars.close[j]! : Number.NaN;
+    const { closeTime, close, length } = this.#feeds[k]!.bars;
+    let from = this.#markBar[k]!;
+    // Time steps back where a path is walked: to the open of its bar.
+    if (from > 0 && closeTime[from - 1]! > this.#nowMs) from = 0;
+    const after = firstAfter(closeTime, this.#nowMs, from, length);
+    this.#markBar[k] = after;
+    return after > 0 ? close[after - 1]! : Number.NaN;
   }
 
-  #nowMs = Number.NEGATIVE_INFINITY;
-
   #setRates(): void {
-    if (!this.#hasRates) return;
     this.#rates.forEach((source, k) => {
       if (!source) return;
       const { mark } = this.#feeds[source.feed]!.book;
@@ -255,17 +377,14 @@ export class JointSimulation implements Clock {
   #expose(from: number, to: number): void {
     const { time, length } = this.#feeds[0]!.bars;
     const exposed = this.#exposed;
-    let i = firstFrom(time, from, this.#exposedUntil, length);
+    let i = firstAtOrAfter(time, from, length);
     if (i > 0 && (i === length || time[i]! > from)) i--;
     for (; i < length && time[i]! < to; i++) exposed[i] = 1;
-    // Time goes on: nothing before this is asked for again, but for the bar that is under way.
-    this.#exposedUntil = Math.max(0, firstFrom(time, from, this.#exposedUntil, length) - 1);
   }
 
-  #exposedUntil = 0;
-
   /** Notes cash and positions when they have changed. */
-  #note(time: number): void {
+  /** @param when twice the time, and one more for what happens at opens. */
+  #note(when: number): void {
     const width = this.#width;
     const feeds = this.#feeds;
     const at = this.#noted * width;
@@ -275,7 +394,7 @@ export class JointSimulation implements Clock {
       this.#notes = grown;
     }
     const notes = this.#notes;
-    notes[at] = time;
+    notes[at] = when;
     notes[at + 1] = this.#account.cash;
     notes[at + 2] = this.#isHeld ? 1 : 0;
     let isNew = at === 0 || notes[at + 1] !== notes[at + 1 - width] || notes[at + 2] !== notes[at + 2 - width];
@@ -295,11 +414,11 @@ export class JointSimulation implements Clock {
     const notes = this.#notes;
     let i = this.#marked;
     while (i < end) {
-      // A bar's own fills lie before its close; those of a bar that opens at this very close come after it.
-      while (this.#drawn + 1 < this.#noted && notes[(this.#drawn + 1) * width]! < closeTime[i]!) this.#drawn++;
+      // Paths that end at a close belong to it; what opens at that time comes after it.
+      while (this.#drawn + 1 < this.#noted && notes[(this.#drawn + 1) * width]! <= 2 * closeTime[i]!) this.#drawn++;
       const next = this.#drawn + 1 < this.#noted ? notes[(this.#drawn + 1) * width]! : Number.POSITIVE_INFINITY;
-      // The first close after the next note, which is not part of this stretch.
-      const stop = next === Number.POSITIVE_INFINITY ? end : Math.min(end, firstAfter(closeTime, next, i, end));
+      // The first close to which the next note belongs, which is not part of this stretch.
+      const stop = next === Number.POSITIVE_INFINITY ? end : Math.min(end, firstFrom(closeTime, next / 2, i, end));
       this.#draw(i, stop, this.#drawn * width);
       i = stop;
     }
@@ -311,10 +430,6 @@ export class JointSimulation implements Clock {
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
   #drawn = 0;
   readonly #last: Int32Array;
-  /** Up to where each feed is quiet. */
-  readonly #ends: Int32Array;
-  /** Feeds of which a bar opens, or closes, now. */
-  readonly #stepping: Int32Array;
 
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
   #draw(from: number, to: number, at: number): void {

@@ -40,6 +40,8 @@ export interface Broker {
   /** Sets stop or target of every open lot. */
   setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean;
   workingOrders(): readonly Order[];
+  /** The first bar on which an order that is sent now can fill; null where it is the one after the last completed bar. */
+  firstFillBar?(): number | null;
   /** Brings highest and lowest price of the lots up to date where that is left until asked for. */
   settleExtremes?(): void;
 }
@@ -126,6 +128,10 @@ export class BookBroker implements Broker {
 
   setExits(which: "stop" | "target", price: number | null, mayLoosen: boolean): boolean {
     return this.#book.setExits(which, price, mayLoosen, this.#owner);
+  }
+
+  firstFillBar(): number | null {
+    return this.#book.firstFillBar?.() ?? null;
   }
 
   settleExtremes(): void {

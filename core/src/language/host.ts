@@ -184,7 +184,7 @@ export class PlanHost implements Builder {
       line: sourceLine ?? noLine,
       isBuilding: () => !this.#run.sealed,
       closeReason: () => this.events.phase,
-      expiry: (timeInForce) => expiryOf(timeInForce, scope),
+      expiry: (timeInForce) => expiryOf(timeInForce, scope, broker),
       endOf: (wallTime) => endOf(wallTime, scope),
       log: (level, text) => this.log(level, text),
       sent: (order) => {
@@ -444,7 +444,7 @@ function endOf(wallTime: string, { store, cursor }: Scope): number {
   return clockTimeIn(store.bars, cursor.session, Number(match[1]) * 60 + Number(match[2]));
 }
 
-function expiryOf(timeInForce: TimeInForce, { store, cursor }: Scope): { bar: number; time: number } {
+function expiryOf(timeInForce: TimeInForce, { store, cursor }: Scope, broker: Broker): { bar: number; time: number } {
   const never = Number.POSITIVE_INFINITY;
   const { sessions } = store.bars;
   switch (timeInForce.until) {
@@ -454,7 +454,7 @@ function expiryOf(timeInForce: TimeInForce, { store, cursor }: Scope): { bar: nu
       return { bar: never, time: timeInForce.timeMs };
     case "bars":
       // Sent at a close, it can first fill on the next bar; sent at an open or inside a bar, on that bar.
-      return { bar: cursor.index + 1 + timeInForce.bars, time: never };
+      return { bar: (broker.firstFillBar?.() ?? cursor.index + 1) + timeInForce.bars, time: never };
     case "session": {
       // Case: sent at a session's very close, it is meant for the next session.
       const s = cursor.timeMs >= sessions.closeMs[cursor.session]! ? cursor.session + 1 : cursor.session;

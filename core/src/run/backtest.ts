@@ -144,7 +144,9 @@ export class Backtest {
   #placeAt(timeMs: number): void {
     const { closeTime, time, length } = this.#options.feeds[0]!.store.bars;
     const { cursor } = this.host;
-    const done = firstAfter(closeTime, timeMs, cursor.index + 1, length) - 1;
+    // Time steps back where a path is walked: to the open of its bar.
+    const from = cursor.index >= 0 && closeTime[cursor.index]! > timeMs ? 0 : cursor.index + 1;
+    const done = firstAfter(closeTime, timeMs, from, length) - 1;
     const forming = done + 1 < length && time[done + 1]! <= timeMs ? done + 1 : Math.max(0, done);
     this.host.place(done, timeMs, forming);
   }
