@@ -46,6 +46,8 @@ export class Book {
   /** Signed units and the sum of signed units x entry price, kept for marking to market. */
   units = 0;
   basisMoney = 0;
+  /** Units of all lots, long and short added up: what a position is worth. */
+  grossUnits = 0;
   barIndex = -1;
   #timeMs = 0;
   /** Close times while it stands at the close of bar `barIndex`; looked up when somebody asks for the time. */
@@ -224,7 +226,7 @@ export class Book {
   #work(order: Order): void {
     const { side, kind, price, id } = order;
     if (kind === "market") this.waiting.push(order);
-    else this.triggers.add({ side, isStop: kind !== "limit", price, sequence: id, role: TRIGGER.order, order, lot: null });
+    else this.triggers.add({ side, isStop: kind !== "limit", price, since: 0, sequence: id, role: TRIGGER.order, order, lot: null });
   }
 
   #workLater(order: Order): void {
@@ -268,7 +270,7 @@ export class Book {
     if (price !== undefined) {
       order.price = this.#gridPrice(order.side, order.kind !== "limit", price);
       const trigger = this.triggers.of(order);
-      if (trigger) trigger.price = order.price;
+      if (trigger) this.triggers.move(trigger, order.price);
     }
     this.triggers.changed();
     return "";
@@ -320,6 +322,7 @@ export class Book {
   /** Lets orders expire whose time is over: the first thing at a bar's open (R3.4). */
   expire(barIndex: number, timeMs: number): void {
     if (!this.#mayExpire) return;
+
     for (const order of this.workingOrders())
       if (barIndex >= order.expiresBar || timeMs >= order.expiresTime) {
         this.#remove(order);
@@ -375,18 +378,21 @@ export class Book {
   fillAtOpen(x: number, range = 0): void {
     this.inBar = true;
     this.pathPrice = x;
+    this.triggers.step++;
+    this.triggers.isAtOpen = true;
     this.barRange = range;
     this.touch(x, x);
     const { dueBar, dueTime } = this.triggers;
     if (this.lots.length > 0 && (this.barIndex >= dueBar || this.timeMs >= dueTime)) this.#closeOverdue(x);
     this.#settleAt(x);
+    this.triggers.isAtOpen = false;
     this.#tellPrice(x);
   }
 
   #closeOverdue(x: number): void {
     for (const lot of [...this.lots])
       if (lot.quantity > 0 && (this.barIndex >= lot.dueBar || this.timeMs >= lot.dueTime))
-        this.#closeLot(lot, x, this.triggers.quoteOf(lot, x), this.#slipNow(), "time");
+        this.#closeLot(lot, this.triggers.quoteOf(lot, x), this.#slipNow(), "time");
   }
 
   /** Moves price along one path O-A-B-C; `first` tells which extreme comes first. The open has been dealt with already. */
@@ -419,7 +425,10 @@ export class Book {
       if (!stop) continue;
       const x = this.triggers.levelOf(stop);
       this.pathPrice = x;
-      this.#fire(stop, x, true);
+      // Its own extremes only: no other lot need have seen this price.
+      if (x > lot.high) lot.high = x;
+      if (x < lot.low) lot.low = x;
+      this.#closeLot(lot, stop.price, this.#slipNow(), lot.stopReason);
     }
     this.pathPrice = close;
     this.#exits.endAdverse();
@@ -450,11 +459,13 @@ export class Book {
       const next = this.triggers.nextBetween(x, to);
       if (!next) break;
       x = this.triggers.levelOf(next);
+      this.triggers.step++;
       this.pathPrice = x;
       this.touch(x, x);
       this.#exits.trail(x);
       this.#fire(next, x, true);
     }
+    this.triggers.step++;
     this.pathPrice = to;
     this.touch(Math.min(x, to), Math.max(x, to));
     this.#exits.trail(to);
@@ -492,7 +503,8 @@ export class Book {
     }
     const price = this.triggers.fillPrice(trigger, x, reached);
     const slip = trigger.isStop ? this.#slipNow() : 0;
-    if (lot) this.#closeLot(lot, x, price, slip, trigger.isStop ? lot.stopReason : "target");
+    this.touch(x, x);
+    if (lot) this.#closeLot(lot, price, slip, trigger.isStop ? lot.stopReason : "target");
     else {
       this.triggers.drop(trigger);
       this.#fillOrder(order, x, price, slip);
@@ -544,6 +556,7 @@ export class Book {
     if (closing > 0) this.#reduce(order, closing, fill, opening > 0 ? "reverse" : order.reason);
     const lot = opening > 0 ? this.#openLot(order, opening, fill, x) : null;
     if (kept) this.#settleGroup(order, kept);
+    this.#endOrphans();
     if (this.outcome) this.report(order.id, `fill ${quantity} ${price}`, -fill.commission);
     this.listener?.filled(fill, order);
     if (lot) this.listener?.opened(lot);
@@ -660,6 +673,7 @@ export class Book {
       dueTime: due ? due.time : Number.POSITIVE_INFINITY,
       targetIsOff: false,
       stopIsHit: false,
+      isOnEntryPath: false,
       pathDependent: this.dependent?.has(order.id) ?? false,
       atStake: this.dependent?.get(order.id) ?? 0,
       rails: [],
@@ -671,15 +685,15 @@ export class Book {
   }
 
   /** Closes all of a lot: its stop or target, or its time limit. */
-  #closeLot(lot: Lot, x: number, quoted: number, slip: number, source: StopReason | "target" | "time"): void {
+  #closeLot(lot: Lot, quoted: number, slip: number, source: StopReason | "target" | "time"): void {
     const side = -lot.side as Side;
     const price = quoted + side * slip;
-    this.touch(x, x);
     const { order } = lot;
     const fill = this.#fillOf(order, source, side, lot.quantity, price, slip, order.tag, order.line);
     this.account.cash -= fill.commission;
     if (this.outcome) this.report(order.id, `${source} ${price}`, -fill.commission);
     this.#closePart(lot, lot.quantity, fill, source, "", order.line);
+    this.#endOrphans();
     this.listener?.filled(fill, order);
   }
 
@@ -722,7 +736,7 @@ export class Book {
       else this.lots.splice(this.lots.indexOf(lot), 1);
     }
     this.recount();
-    if (this.waiting.length + this.triggers.list.length > 0) this.#shrinkExits(lot);
+    if (this.waiting.length + this.triggers.list.length + this.#sleeping.size > 0) this.#shrinkExits(lot);
     if (this.outcome) this.report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     if (trade) this.listener?.closed(trade);
   }
@@ -730,25 +744,44 @@ export class Book {
   /** Units and basis, after the lots have changed. */
   recount(): void {
     let units = 0;
+    let gross = 0;
     let money = 0;
     const { lots } = this;
     for (let k = 0; k < lots.length; k++) {
       const lot = lots[k]!;
+      gross += lot.quantity;
       units += lot.side * lot.quantity;
       money += lot.side * lot.quantity * lot.entryPrice;
     }
     this.units = units;
+    this.grossUnits = gross;
     this.basisMoney = money;
   }
 
-  /** A position has become smaller: exits that cancel one another close no more than what is left of it (R3.5). */
+  /** A position has become smaller: exits close no more than what is left of it, and end with it (R3.5). */
   #shrinkExits(closed: Lot): void {
     const { list } = this.triggers;
-    for (let k = 0; k < list.length; k++) {
-      const { order, role } = list[k]!;
-      if (role !== TRIGGER.order || order.intent !== "exit" || !order.group || !isClosedBy(closed, order)) continue;
-      const left = this.closableBy(order);
-      if (left > 0 && order.quantity > left && order.quantity !== Number.POSITIVE_INFINITY) order.quantity = left;
+    for (let k = 0; k < list.length; k++) if (list[k]!.role === TRIGGER.order) this.#shrinkExit(list[k]!.order, closed);
+    for (const order of this.waiting) this.#shrinkExit(order, closed);
+    for (const order of this.#sleeping) this.#shrinkExit(order, closed);
+  }
+
+  #shrinkExit(order: Order, closed: Lot): void {
+    if (order.intent !== "exit" || order.state !== "working" || !isClosedBy(closed, order)) return;
+    const left = this.closableBy(order);
+    if (!(left > 0)) this.#orphans.push(order);
+    else if (order.group && order.quantity > left && order.quantity !== Number.POSITIVE_INFINITY) order.quantity = left;
+  }
+
+  /** Exits that have nothing left to close; they end when the fill that closed it is complete. */
+  readonly #orphans: Order[] = [];
+
+  #endOrphans(): void {
+    while (this.#orphans.length > 0) {
+      const order = this.#orphans.pop()!;
+      if (order.state !== "working") continue;
+      this.#remove(order);
+      this.#end(order, "cancelled", "what it was there to close has been closed");
     }
   }
 
@@ -818,6 +851,8 @@ export class Book {
       };
       this.#closePart(lot, lot.quantity, fill, "end of data", "", 0);
     }
+    // Orders stay as they are: nothing has closed, the data is over.
+    this.#orphans.length = 0;
   }
 
   // --- keeping an account over a restart -------------------------------------------------------------------------

@@ -4,6 +4,7 @@
  * with them it compares each bar with the two nearest trigger levels.
  */
 import type { BarSeries } from "../market/bars.ts";
+import { DAY_MS } from "../market/timeframe.ts";
 import { firstAtOrAfter } from "./ascending.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
@@ -199,7 +200,7 @@ export class Feed {
     }
     book.touch(lowest, highest);
     if (!counts) return;
-    const perPrice = Math.abs(book.units * book.pointMoney);
+    const perPrice = book.grossUnits * book.pointMoney;
     counts.exposedBars += stop - start;
     counts.positionValueSum += perPrice * closeSum;
     counts.positionValuePeak = Math.max(counts.positionValuePeak, perPrice * closePeak);
@@ -220,6 +221,13 @@ export class Feed {
     return until;
   }
 
+  /** Calendar nights between the session of bar i and that of the bar before: three over a weekend (R5.4). */
+  #nightsBefore(i: number): number {
+    const { session, sessions } = this.bars;
+    const dayOf = (bar: number): number => Date.parse(`${sessions.dates[session[bar]!]}T00:00:00Z`);
+    return Math.max(1, Math.round((dayOf(i) - dayOf(i - 1)) / DAY_MS));
+  }
+
   #isNewSession(i: number): boolean {
     return i > 0 && this.bars.session[i] !== this.bars.session[i - 1];
   }
@@ -236,8 +244,9 @@ export class Feed {
     book.barIndex = i;
     book.timeMs = time[i]!;
     if (spread) book.setSpread(spread[i]!);
-    if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(1);
-    if (i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
+    if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(this.#nightsBefore(i));
+    // Market orders that wait for the open have a time too (R3.4).
+    if (book.waiting.length > 0 || i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
     if (this.nextOpen !== i) return;
     this.handlers.atOpen(i);
     this.nextOpen = this.handlers.nextOpen(i + 1);

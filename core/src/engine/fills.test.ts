@@ -12,7 +12,7 @@ import { PLAIN_ORDER } from "./orders.ts";
 import { firstExtreme } from "./path.ts";
 import { resolveSettings } from "./settings.ts";
 
-const { ticks, percent, money, price, units } = words;
+const { ticks, points, percent, money, price, units } = words;
 
 /** What happens at the close of bar i. */
 // biome-ignore lint/suspicious/noExplicitAny: a plan's context is typed by language.d.ts
@@ -97,11 +97,47 @@ const CASES: readonly Case[] = [
     trades: [],
   },
   {
-    name: "R3.1 through-ticks: a touch does not fill, trading through does",
+    name: "R3.1 through-ticks: a touch does not fill, trading through does, at the limit and no better",
     bars: [flat, [100, 101, 98, 99], [99, 100, 97.5, 98], [99, 99, 99, 99]],
     acts: { 0: ({ enter }) => enter.long.limit(98), 2: ({ position }) => position.close() },
     options: { settings: { throughTicks: 1 } },
-    trades: [["long", 2, 97.75, 3, 99, "signal"]],
+    trades: [["long", 2, 98, 3, 99, "signal"]],
+  },
+  {
+    name: "R3.1 a target is worth the same with through-ticks, only rarer",
+    bars: [flat, [100, 102, 100, 101], [101, 103, 101, 102], flat],
+    acts: { 0: ({ enter }) => enter.long({ target: ticks(8) }) },
+    options: { settings: { throughTicks: 4 } },
+    trades: [["long", 1, 100, 2, 102, "target"]],
+  },
+  {
+    name: "R3.1 with through-ticks a gap past the limit still fills at the better open",
+    bars: [flat, [97, 99, 97, 98], flat],
+    acts: { 0: ({ enter }) => enter.long.limit(98, { target: ticks(6) }) },
+    options: { settings: { throughTicks: 1 } },
+    trades: [["long", 1, 97, 1, 98.5, "target"]],
+  },
+  {
+    name: "R3.4 a market order that waits for the open expires there too",
+    bars: [flat, flat, flat],
+    acts: { 0: ({ enter }) => enter.long({ goodFor: { until: "00:00" } }) },
+    trades: [],
+  },
+  {
+    name: "R3.5 a bracket sent by hand ends with its lot and never closes the next one",
+    bars: [flat, flat, [100, 100, 97, 98], flat, [100, 104, 100, 103], flat],
+    acts: {
+      0: ({ enter }) => enter.long({ stopLoss: points(2) }),
+      1: ({ exit }) => {
+        exit.long.limit(103, { group: "x" });
+        exit.long.stop(95, { group: "x" });
+      },
+      3: ({ enter }) => enter.long({ target: points(20) }),
+    },
+    trades: [
+      ["long", 1, 100, 2, 98, "stop"],
+      ["long", 4, 100, 5, 100, "end of data"],
+    ],
   },
   {
     name: "R3.6 stop loss and target work from the fill on the entry's own bar: the high comes first",

@@ -26,6 +26,7 @@ const NO_BAR = -1;
 
 /** Where the positions begin in a note. */
 const FIRST_POSITION = 3;
+const PER_FEED = 3;
 
 /** How a currency becomes account money. */
 export interface RateSource {
@@ -60,7 +61,7 @@ export class JointSimulation implements Clock {
   #actor = NO_BAR;
   /** Bars of the first instrument during which something happened to a position. */
   readonly #exposed: Uint8Array;
-  // Notes: when, cash, whether anything is held, then units and basis of each feed.
+  // Notes: when, cash, whether anything is held, then units, basis and gross units of each feed.
   #notes = new Float64Array(1024);
   #noted = 0;
   readonly #width: number;
@@ -92,7 +93,7 @@ export class JointSimulation implements Clock {
     this.#touchedCount = n;
     this.#markBar = new Int32Array(n);
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
-    this.#width = FIRST_POSITION + 2 * n;
+    this.#width = FIRST_POSITION + PER_FEED * n;
     this.#last = new Int32Array(n);
     this.#equity = equity;
     feeds.forEach((feed, k) => {
@@ -176,7 +177,6 @@ export class JointSimulation implements Clock {
   #openEvents(k: number, feed: Feed, timeMs: number): void {
     this.#stand(timeMs);
     feed.cross(firstFrom(feed.bars.time, timeMs, feed.next, feed.bars.length), null);
-    feed.book.wake();
     this.#opening[k] = feed.next;
     feed.openEvents(feed.next);
   }
@@ -185,10 +185,8 @@ export class JointSimulation implements Clock {
     this.#stand(timeMs);
     const i = this.#opening[k]!;
     const { book, finer } = feed;
-    if (i === NO_BAR) {
-      book.wake();
-      feed.openFine(this.#fine[k]!);
-    } else {
+    if (i === NO_BAR) feed.openFine(this.#fine[k]!);
+    else {
       feed.openFills(i);
       this.#opening[k] = NO_BAR;
       this.#walking[k] = i;
@@ -212,6 +210,8 @@ export class JointSimulation implements Clock {
     if (isFine) feed.walkFine(j);
     else feed.walkWhole(i);
     book.endBar();
+    // Nothing happens to it before its next open.
+    book.wake();
     this.#isFineOpen[k] = 0;
     if (isFine && j + 1 < finer.first[i + 1]!) {
       this.#fine[k] = j + 1;
@@ -233,7 +233,6 @@ export class JointSimulation implements Clock {
     if (!isWalked) feed.cross(i + 1, null);
     this.#closing[k] = NO_BAR;
     const { book } = feed;
-    book.wake();
     book.barIndex = i;
     book.timeMs = timeMs;
     if (this.#account.settings.margin && this.#account.mustClose) for (const other of this.#feeds) other.book.callMargin();
@@ -399,10 +398,12 @@ export class JointSimulation implements Clock {
     notes[at + 2] = this.#isHeld ? 1 : 0;
     let isNew = at === 0 || notes[at + 1] !== notes[at + 1 - width] || notes[at + 2] !== notes[at + 2 - width];
     for (let k = 0; k < feeds.length; k++) {
-      const place = at + FIRST_POSITION + 2 * k;
-      notes[place] = feeds[k]!.book.units;
-      notes[place + 1] = feeds[k]!.book.basisMoney;
-      if (at > 0 && (notes[place] !== notes[place - width] || notes[place + 1] !== notes[place + 1 - width])) isNew = true;
+      const place = at + FIRST_POSITION + PER_FEED * k;
+      const { book } = feeds[k]!;
+      notes[place] = book.units;
+      notes[place + 1] = book.basisMoney;
+      notes[place + 2] = book.grossUnits;
+      for (let field = place; field < place + PER_FEED; field++) if (at > 0 && notes[field] !== notes[field - width]) isNew = true;
     }
     if (isNew) this.#noted++;
   }
@@ -452,9 +453,9 @@ export class JointSimulation implements Clock {
       worth[i - from] = 0;
     }
     for (let k = 0; k < this.#feeds.length; k++) {
-      const units = notes[at + FIRST_POSITION + 2 * k]!;
-      const basis = notes[at + FIRST_POSITION + 1 + 2 * k]!;
-      if (units !== 0 || basis !== 0) this.#drawPosition(k, from, to, units, basis);
+      const place = at + FIRST_POSITION + PER_FEED * k;
+      const gross = notes[place + 2]!;
+      if (gross !== 0) this.#drawPosition(k, from, to, notes[place]!, notes[place + 1]!, gross);
     }
     let sum = 0;
     let peak = counts.positionValuePeak;
@@ -467,21 +468,20 @@ export class JointSimulation implements Clock {
   }
 
   /** Adds the open profit of one feed's position to equity, and what it is worth. */
-  #drawPosition(k: number, from: number, to: number, units: number, basis: number): void {
+  #drawPosition(k: number, from: number, to: number, units: number, basis: number, gross: number): void {
     const equity = this.#equity;
     const worth = this.#worth;
     const { closeTime } = this.#feeds[0]!.bars;
     const { bars, book } = this.#feeds[k]!;
     const { length, close, closeTime: closes } = bars;
     const { pointValue } = book.instrument;
-    const size = Math.abs(units);
     const hasRate = this.#rates[k] !== null;
     let perPoint = pointValue * book.rate;
     if (closes === closeTime && !hasRate) {
       for (let i = from; i < to; i++) {
         const c = close[i]!;
         equity[i] = equity[i]! + (units * c - basis) * perPoint;
-        worth[i - from] = worth[i - from]! + size * c * perPoint;
+        worth[i - from] = worth[i - from]! + gross * c * perPoint;
       }
       return;
     }
@@ -494,7 +494,7 @@ export class JointSimulation implements Clock {
       if (hasRate) perPoint = pointValue * this.#rateAt(k, now);
       const c = close[j]!;
       equity[i] = equity[i]! + (units * c - basis) * perPoint;
-      worth[i - from] = worth[i - from]! + size * c * perPoint;
+      worth[i - from] = worth[i - from]! + gross * c * perPoint;
     }
     this.#last[k] = j;
   }

@@ -38,7 +38,19 @@ export class LotExits {
     if (exits.target !== null && exits.target > 0) this.attach(lot, "target", exits.target);
     if (exits.arms.length > 0) this.watchArm(lot);
     if (lot.stop || lot.target) this.#rail(lot);
-    if (this.#isAdverse && !Number.isNaN(this.#pathClose)) this.#judgeEntryBar(lot);
+    lot.isOnEntryPath = this.#isOnAdversePath;
+    this.#judge(lot);
+  }
+
+  get #isOnAdversePath(): boolean {
+    return this.#isAdverse && !Number.isNaN(this.#pathClose);
+  }
+
+  /** What a bar that is walked makes of a lot's exits, also of those that a handler sets on the way (R4.3). */
+  #judge(lot: Lot): void {
+    if (!this.#isOnAdversePath) return;
+    if (lot.isOnEntryPath) this.#judgeEntryBar(lot);
+    else lot.targetIsOff = this.#isInPath(lot.stop) && this.#isInPath(lot.target);
   }
 
   attach(lot: Lot, which: "stop" | "target", price: number): void {
@@ -47,6 +59,7 @@ export class LotExits {
       side: -lot.side as Side,
       isStop,
       price,
+      since: 0,
       sequence: lot.order.id,
       role: isStop ? TRIGGER.stop : TRIGGER.target,
       order: lot.order,
@@ -81,6 +94,7 @@ export class LotExits {
       if (current && isStop && !mayLoosen) return false;
       this.#detach(lot, which);
       if (isStop) lot.trail = null;
+      this.#judge(lot);
       this.#rail(lot);
       return true;
     }
@@ -88,10 +102,9 @@ export class LotExits {
     if (!(level > 0)) return false;
     if (isStop && current && !mayLoosen && (level - current.price) * lot.side <= 0) return false;
     if (isStop) lot.stopReason = "stop";
-    if (current) {
-      current.price = level;
-      this.#triggers.changed();
-    } else this.attach(lot, which, level);
+    if (current) this.#triggers.move(current, level);
+    else this.attach(lot, which, level);
+    this.#judge(lot);
     this.#rail(lot);
     return true;
   }
@@ -107,6 +120,7 @@ export class LotExits {
       side: -lot.side as Side,
       isStop: false,
       price: next.at,
+      since: 0,
       sequence: lot.order.id,
       role: TRIGGER.arm,
       order: lot.order,
@@ -167,6 +181,8 @@ export class LotExits {
   #judgeEntryBar(lot: Lot): void {
     lot.stopIsHit = this.#isInPath(lot.stop);
     const { target } = lot;
+    // Asked afresh: a target that is off never holds.
+    lot.targetIsOff = false;
     lot.targetIsOff = lot.stopIsHit || (target !== null && !this.#triggers.holds(target, this.#pathClose));
   }
 
@@ -179,7 +195,7 @@ export class LotExits {
   endAdverse(): void {
     this.#pathHigh = this.#pathLow = this.#pathClose = Number.NaN;
     for (const lot of this.#lots) {
-      lot.targetIsOff = lot.stopIsHit = false;
+      lot.targetIsOff = lot.stopIsHit = lot.isOnEntryPath = false;
       if (lot.trail?.isAhead) this.#followTrail(lot, lot.trail);
     }
   }

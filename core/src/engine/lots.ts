@@ -13,6 +13,8 @@ export interface Trigger {
   /** Stops give way to price, limits wait for it: an arm and a target are met like limits. */
   readonly isStop: boolean;
   price: number;
+  /** The step of the path (`Triggers.step`) from which on it stands at this price. */
+  since: number;
   /** Tie order on one path point: submission, then the role. */
   readonly sequence: number;
   readonly role: TriggerRole;
@@ -73,6 +75,8 @@ export interface Lot {
   /** Adverse paths, this bar only (R4.3): the target may not fill; the stop counts as hit. */
   targetIsOff: boolean;
   stopIsHit: boolean;
+  /** Adverse paths: the bar that is walked is the one inside which it was opened. */
+  isOnEntryPath: boolean;
   pathDependent: boolean;
   atStake: number;
   rails: RailPoint[];

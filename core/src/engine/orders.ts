@@ -131,6 +131,7 @@ export const EXIT_REASONS = [
   "reverse",
   "session end",
   "margin",
+  "ruin",
   "end of data",
 ] as const;
 export type ExitReason = (typeof EXIT_REASONS)[number];

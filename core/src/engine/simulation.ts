@@ -77,7 +77,7 @@ export class Simulation implements Clock {
     const c = close[i]!;
     book.mark = c;
     if (book.lots.length > 0) {
-      const value = Math.abs(book.units) * c * book.pointMoney;
+      const value = book.grossUnits * c * book.pointMoney;
       counts.positionValueSum += value;
       if (value > counts.positionValuePeak) counts.positionValuePeak = value;
     }

@@ -10,6 +10,10 @@ import type { EngineSettings } from "./settings.ts";
 
 export class Triggers {
   readonly list: Trigger[] = [];
+  /** Counts the points at which price has been. */
+  step = 0;
+  /** Price is at an open, to which it may have jumped. */
+  isAtOpen = false;
   /** Counts changes of the levels. */
   version = 0;
   /** Rounding noise in price units: what is nearer than this is met. */
@@ -69,6 +73,7 @@ export class Triggers {
   // --- the list -----------------------------------------------------------------------------------------------
 
   add(trigger: Trigger): void {
+    trigger.since = this.step;
     this.list.push(trigger);
     this.changed();
   }
@@ -165,12 +170,22 @@ export class Triggers {
     return side > 0 ? price - through - this.#askOffset : price + through + this.#bidOffset;
   }
 
-  /** Price of a fill, before slippage: the trigger's own where price moved onto its level, else what is quoted after a gap. */
+  /** Puts a trigger at another price: it starts to work there. */
+  move(trigger: Trigger, price: number): void {
+    trigger.price = price;
+    trigger.since = this.step;
+    this.changed();
+  }
+
+  /**
+   * Price of a fill, before slippage: the trigger's own where price moved onto its level, else what is quoted after a gap or
+   * when it starts to work. A limit that asks for more than a touch fills at its price all the same (R3.1).
+   */
   fillPrice(trigger: Trigger, x: number, reached: boolean): number {
     const { side, price, isStop } = trigger;
     const quote = this.quote(side, x);
-    const through = isStop ? 0 : -side * this.#through;
-    return reached || Math.abs(quote - price - through) < this.tolerance ? price + through : quote;
+    const isMet = reached || (!isStop && this.#through > 0 && !this.isAtOpen && trigger.since < this.step);
+    return isMet || Math.abs(quote - price) < this.tolerance ? price : quote;
   }
 
   // --- what a path meets --------------------------------------------------------------------------------------

@@ -366,6 +366,8 @@ export class PlanHost implements Builder {
   }
 
   accepted(order: Order, symbol: string): void {
+    // What the account itself sends is an order of the run as well.
+    if (!this.#options.isLean && (order.reason === "margin" || order.reason === "ruin")) this.orders.push(order);
     if (this.events.has("accepted")) this.events.emit("accepted", "signal", () => orderEvent(order, symbol));
   }
 

@@ -244,7 +244,7 @@ interface Position {
   goTo(target: Size, tag?: string): Order;
   /** Moves the protective stop to a price if that is tighter; false when it would loosen. */
   tightenStop(price: number): boolean;
-  /** Sets the protective stop wherever you say, looser too; null takes it away. */
+  /** Sets the protective stop wherever you say, looser too; null takes it away, and a trailing stop with it. */
   setStop(price: number | null): boolean;
   setTarget(price: number | null): boolean;
 }

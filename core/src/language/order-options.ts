@@ -77,6 +77,10 @@ function checkSize(verb: string, size: Size | undefined): void {
     throw wrong(`${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(size)}.`);
 }
 
+/** The distance as it is at this moment: that of a study stands still once the order is sent (R3.6). */
+export const fixed = <T extends Distance | null>(distance: T): T =>
+  distance !== null && "isLive" in distance ? ({ unit: distance.unit, value: distance.value } as unknown as T) : distance;
+
 /** An exit whose distance is 0 is switched off: an input of 0 means none. */
 export const orNone = <T extends Distance>(distance: T | undefined): T | undefined => (distance?.value === 0 ? undefined : distance);
 
@@ -103,11 +107,11 @@ export function checkClose(verb: string, options: unknown): CloseOptions {
 const isDistance = (value: object): value is Distance => "unit" in value;
 
 function trailOf(verb: string, given: Distance | TrailOption): Trail {
-  if (isDistance(given)) return { distance: given, after: null, step: null };
+  if (isDistance(given)) return { distance: fixed(given), after: null, step: null };
   checkDistance(verb, "trail.distance", given.distance ?? null);
   checkDistance(verb, "trail.after", given.after);
   checkDistance(verb, "trail.step", given.step);
-  return { distance: given.distance, after: given.after ?? null, step: given.step ?? null };
+  return { distance: fixed(given.distance), after: fixed(given.after ?? null), step: fixed(given.step ?? null) };
 }
 
 /** Whether the distance of an exit, given alone or in an object, is 0. */
@@ -121,10 +125,10 @@ const MOST_LOCKS = 100;
 const NOTHING: Distance = Object.freeze({ unit: "points", value: 0 });
 
 function lockOf(verb: string, field: string, given: Distance | LockOption, reason: Lock["reason"]): Lock {
-  if (isDistance(given)) return { after: given, keep: NOTHING, reason };
+  if (isDistance(given)) return { after: fixed(given), keep: NOTHING, reason };
   checkDistance(verb, `${field}.after`, given.after ?? null);
   checkDistance(verb, `${field}.keep`, given.keep);
-  return { after: given.after, keep: given.keep ?? NOTHING, reason };
+  return { after: fixed(given.after), keep: fixed(given.keep ?? NOTHING), reason };
 }
 
 function timeLimitOf(verb: string, given: NonNullable<ExitOptions["timeLimit"]>): TimeLimit {

@@ -6,7 +6,7 @@ import type { Instrument } from "../market/instrument.ts";
 import type { Broker } from "./broker.ts";
 import { describe } from "./columns.ts";
 import type { KitGuard } from "./kit-guard.ts";
-import { type CloseOptions, checkClose, checkEntry, type EntryOptions, lifeOf, movesOf, orNone, textOf } from "./order-options.ts";
+import { type CloseOptions, checkClose, checkEntry, type EntryOptions, fixed, lifeOf, movesOf, orNone, textOf } from "./order-options.ts";
 import { OrderHandle, Position } from "./position.ts";
 
 /** What trading needs to know of the run around it. */
@@ -120,8 +120,8 @@ export class Trading {
     const tag = textOf(options.tag);
     const refusal = run.kit?.admit(side);
     if (refusal) return this.#refused(verb, refusal, tag);
-    let stopLoss = orNone(options.stopLoss) ?? null;
-    let target = orNone(options.target) ?? null;
+    let stopLoss = fixed(orNone(options.stopLoss) ?? null);
+    let target = fixed(orNone(options.target) ?? null);
     let moves: ExitMoves | null = movesOf(verb, options);
     let size = options.size ?? ONE_UNIT;
     if (run.kit) {

@@ -99,9 +99,16 @@ const distance =
   (value: number): Distance =>
     Object.freeze({ unit, value });
 
-/** A multiple of what a study shows now, in price units. */
+/** A multiple of what a study shows when the order is sent, in price units: it may be written once, in build(). */
 function multiple(study: unknown, factor = 1): Distance {
-  return Object.freeze({ unit: "points", value: asColumn(study, "multiple()").now * factor });
+  const column = asColumn(study, "multiple()");
+  return Object.freeze({
+    unit: "points" as const,
+    isLive: true,
+    get value() {
+      return column.now * factor;
+    },
+  });
 }
 
 const size =
@@ -111,9 +118,17 @@ const size =
 
 const unitsPerBalance = (value: number, step: number): Size => Object.freeze({ by: "balance step", value, step });
 
-/** Sized so that a move as large as the study shows now makes or loses a percentage of equity. */
-const volatilityPercent = (value: number, study: unknown): Size =>
-  Object.freeze({ by: "volatility percent", value, move: asColumn(study, "volatilityPercent()").now });
+/** Sized so that a move as large as the study shows when the order is sent makes or loses a percentage of equity. */
+function volatilityPercent(value: number, study: unknown): Size {
+  const column = asColumn(study, "volatilityPercent()");
+  return Object.freeze({
+    by: "volatility percent" as const,
+    value,
+    get move() {
+      return column.now;
+    },
+  });
+}
 
 /** Every global name of the plan language and what it stands for. */
 export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({

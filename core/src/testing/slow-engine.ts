@@ -40,6 +40,10 @@ export interface SlowOrder extends SlowRequest {
   price: Eighths;
   quantity: number;
   state: OrderState;
+  /** Sent while its instrument's bar lay partly in the past: it works from the next open. */
+  isSleeping: boolean;
+  /** It has stood at a point of this bar's path at which it did not fill: price moves onto it, not past it. */
+  isApproached: boolean;
   readonly expiresBar: number;
 }
 
@@ -64,8 +68,11 @@ interface SlowLot {
   readonly dueBar: number;
   high: Eighths;
   low: Eighths;
+  targetIsApproached: boolean;
   targetIsOff: boolean;
   stopIsHit: boolean;
+  /** Opened inside the bar that is walked. */
+  isOnEntryPath: boolean;
   dependent: boolean;
 }
 
@@ -163,48 +170,104 @@ export class SlowEngine {
     return this.#quote(-lot.side as Side, x);
   }
 
-  // --- what a plan does at a close ---------------------------------------------------------------------------------
+  // --- what a plan does ----------------------------------------------------------------------------------------------
+
+  /** Set while a bar that lies partly in the past is open: what is asked for waits for the next open (R2.4). */
+  isAsleep = false;
+  #later: (() => void)[] = [];
+  /** Told of each fill, as a plan's handler would be. */
+  onFill: (() => void) | null = null;
+
+  #wake(): void {
+    this.isAsleep = false;
+    for (const act of this.#later.splice(0)) act();
+  }
+
+  /** An order that does not work yet can be changed at once. */
+  #waits(order: SlowOrder | undefined): boolean {
+    return this.isAsleep && order !== undefined && !order.isSleeping;
+  }
 
   submit(request: SlowRequest): void {
-    const { orders, waiting, bar } = this.#state;
+    const { orders, bar } = this.#state;
     const order: SlowOrder = {
       ...request,
       price: onGrid(request.price, request.side, request.kind !== "limit"),
       limit: onGrid(request.limit, request.side, false),
       id: orders.length + 1,
       state: "working",
-      expiresBar: request.goodFor === null ? Number.POSITIVE_INFINITY : bar + 1 + request.goodFor,
+      // The bar that is open counts only for what can still fill on it: at its open, or on its path from a fill on.
+      expiresBar: request.goodFor === null ? Number.POSITIVE_INFINITY : bar + (this.#canFillOnThisBar ? 0 : 1) + request.goodFor,
+      isSleeping: this.isAsleep,
+      isApproached: false,
     } as SlowOrder;
     orders.push(order);
-    if (order.kind === "market") waiting.push(order.id);
+    const work = (): void => {
+      order.isSleeping = false;
+      if (order.kind === "market" && order.state === "working") this.#state.waiting.push(order.id);
+    };
+    if (this.isAsleep) this.#later.push(work);
+    else work();
+  }
+
+  #isInside = false;
+  /** Whether finer bars of the bar that is open are still to come. */
+  #hasMoreFine = false;
+
+  get #canFillOnThisBar(): boolean {
+    return this.#isInside || this.#hasMoreFine;
   }
 
   /** R3.9: acts at once, on a working order only. */
   cancel(id: number): void {
     const order = this.#order(id);
-    if (order?.state === "working") order.state = "cancelled";
+    if (this.#waits(order)) this.#later.push(() => this.cancel(id));
+    else if (order?.state === "working") order.state = "cancelled";
   }
 
   modify(id: number, price: Eighths): void {
     const order = this.#order(id);
-    if (order?.state === "working" && order.kind !== "market") order.price = onGrid(price, order.side, order.kind !== "limit");
+    if (this.#waits(order)) this.#later.push(() => this.modify(id, price));
+    else if (order?.state === "working" && order.kind !== "market") {
+      order.price = onGrid(price, order.side, order.kind !== "limit");
+      order.isApproached = false;
+    }
   }
 
   resize(id: number, quantity: number): void {
     const order = this.#order(id);
-    if (order?.state === "working") order.quantity = quantity;
+    if (this.#waits(order)) this.#later.push(() => this.resize(id, quantity));
+    else if (order?.state === "working") order.quantity = quantity;
   }
 
   /** For every open lot; a stop only tightens unless said otherwise (R3.7). */
   setExit(which: "stop" | "target", price: Eighths, mayLoosen: boolean): void {
-    for (const lot of this.#state.lots) {
-      if (which === "target") lot.target = onGrid(price, -lot.side as Side, false);
-      else {
+    const { lots } = this.#state;
+    if (this.isAsleep) {
+      const then = [...lots];
+      this.#later.push(() =>
+        this.#setExitOf(
+          then.filter((lot) => this.#state.lots.includes(lot)),
+          which,
+          price,
+          mayLoosen,
+        ),
+      );
+    } else this.#setExitOf(lots, which, price, mayLoosen);
+  }
+
+  #setExitOf(lots: readonly SlowLot[], which: "stop" | "target", price: Eighths, mayLoosen: boolean): void {
+    for (const lot of lots) {
+      if (which === "target") {
+        lot.target = onGrid(price, -lot.side as Side, false);
+        lot.targetIsApproached = false;
+      } else {
         const level = onGrid(price, -lot.side as Side, true);
         if (lot.stop !== null && !mayLoosen && !better(lot.side, level, lot.stop)) continue;
         lot.stop = level;
         lot.stopReason = "stop";
       }
+      this.#judgeAgain(lot);
     }
   }
 
@@ -216,18 +279,51 @@ export class SlowEngine {
 
   /** `finer` are the bars inside; empty when there are none (R4.2). */
   bar(bar: SlowBar, finer: readonly SlowBar[]): void {
+    this.beginBar();
+    const paths = finer.length > 0 ? finer : [bar];
+    paths.forEach((path, j) => {
+      this.openPath(path, j + 1 < paths.length);
+      this.walkPath(path);
+    });
+    this.equity.push(this.equityAt(bar[3]));
+  }
+
+  /** A bar opens: expiry first (R3.4). */
+  beginBar(): void {
     const state = this.#state;
     state.bar++;
+    this.#isInside = true;
     for (const order of state.orders) if (order.state === "working" && state.bar >= order.expiresBar) order.state = "expired";
-    const paths = finer.length > 0 ? finer : [bar];
-    for (const path of paths) {
-      this.#open(path[0]);
-      this.#markDependent(path);
-      this.#walk(path, this.#highFirst(path), this.#settings.path === "adverse");
-      for (const lot of state.lots) if (this.#dependent.has(lot.order.id)) lot.dependent = true;
-      this.#dependent.clear();
-    }
-    this.equity.push(this.#equityAt(bar[3]));
+  }
+
+  /** @param hasMore whether finer bars of the same bar follow this one. */
+  openPath(path: SlowBar, hasMore: boolean): void {
+    this.#hasMoreFine = hasMore;
+    this.#isInside = true;
+    this.#open(path[0]);
+    this.#isInside = false;
+  }
+
+  walkPath(path: SlowBar): void {
+    const state = this.#state;
+    this.isAsleep = false;
+    this.#isInside = true;
+    this.#markDependent(path);
+    this.#walk(path, this.#highFirst(path), this.#settings.path === "adverse");
+    for (const lot of state.lots) if (this.#dependent.has(lot.order.id)) lot.dependent = true;
+    this.#dependent.clear();
+    this.#isInside = false;
+    // Nothing happens to it before its next open: what waited for that is sent ahead of what is sent from now on.
+    this.#wake();
+  }
+
+  get cash(): number {
+    return this.#state.cash;
+  }
+
+  /** Money that lots and cash come to with price at x. */
+  equityAt(x: Eighths): number {
+    return this.#equityAt(x);
   }
 
   #equityAt(x: Eighths): number {
@@ -238,6 +334,8 @@ export class SlowEngine {
   /** R2.1, and lots whose time limit is over before all else. */
   #open(x: Eighths): void {
     const state = this.#state;
+    for (const order of state.orders) order.isApproached = false;
+    for (const lot of state.lots) lot.targetIsApproached = false;
     this.#touch(x);
     for (const lot of [...state.lots])
       if (state.bar >= lot.dueBar) this.#closeLot(lot, this.#closing(lot, x) - lot.side * this.#settings.slip, "time");
@@ -288,7 +386,11 @@ export class SlowEngine {
         continue;
       }
       const next = this.#due(x).sort((a, b) => a.id - b.id || a.role - b.role)[0];
-      if (!next) return;
+      if (!next) {
+        for (const order of state.orders) order.isApproached = true;
+        for (const lot of state.lots) lot.targetIsApproached = true;
+        return;
+      }
       next.happen();
     }
   }
@@ -296,7 +398,7 @@ export class SlowEngine {
   #due(x: Eighths): { id: number; role: number; happen: () => void }[] {
     const found: { id: number; role: number; happen: () => void }[] = [];
     for (const order of this.#state.orders) {
-      if (order.state !== "working" || order.kind === "market" || !this.#triggers(order, x)) continue;
+      if (order.state !== "working" || order.isSleeping || order.kind === "market" || !this.#triggers(order, x)) continue;
       found.push({ id: order.id, role: 0, happen: () => this.#trigger(order, x) });
     }
     for (const lot of this.#state.lots) {
@@ -310,7 +412,7 @@ export class SlowEngine {
       if (lot.stop !== null && !better(lot.side, quote, lot.stop))
         found.push({ id, role: 2, happen: () => this.#stopOut(lot, this.#worse(lot.side, lot.stop!, quote)) });
       if (lot.target !== null && !lot.targetIsOff && !better(lot.side, lot.target + lot.side * this.#settings.through, quote))
-        found.push({ id, role: 3, happen: () => this.#closeLot(lot, this.#best(lot.side, lot.target!, quote), "target") });
+        found.push({ id, role: 3, happen: () => this.#closeLot(lot, lot.targetIsApproached ? lot.target! : quote, "target") });
     }
     return found;
   }
@@ -331,8 +433,9 @@ export class SlowEngine {
     if (kind === "stop-limit") {
       order.kind = "limit";
       order.price = limit;
+      order.isApproached = false;
     } else if (kind === "stop") this.#fill(order, this.#best(side, price, quote) + side * this.#settings.slip, x);
-    else this.#fill(order, this.#worse(side, price, quote), x);
+    else this.#fill(order, order.isApproached ? price : quote, x);
   }
 
   // --- moving exits --------------------------------------------------------------------------------------------------
@@ -404,9 +507,14 @@ export class SlowEngine {
       lot.targetIsOff = this.#isWithin(lot, "stop", low, high) && this.#isWithin(lot, "target", low, high);
   }
 
-  #judgeEntry(lot: SlowLot): void {
+  /** Also when a handler sets an exit on the way. */
+  #judgeAgain(lot: SlowLot): void {
     if (!this.#adverse) return;
     const { low, high, close } = this.#adverse;
+    if (!lot.isOnEntryPath) {
+      lot.targetIsOff = this.#isWithin(lot, "stop", low, high) && this.#isWithin(lot, "target", low, high);
+      return;
+    }
     lot.stopIsHit = this.#isWithin(lot, "stop", low, high);
     const reached = lot.target !== null && !better(lot.side, this.#exitLevel(lot, "target")!, close);
     lot.targetIsOff = lot.stopIsHit || !reached;
@@ -416,10 +524,12 @@ export class SlowEngine {
     const { low, high } = this.#adverse!;
     for (const lot of [...this.#state.lots])
       if (lot.stopIsHit && this.#isWithin(lot, "stop", low, high)) {
-        this.#touch(this.#exitLevel(lot, "stop")!);
+        const x = this.#exitLevel(lot, "stop")!;
+        lot.high = Math.max(lot.high, x);
+        lot.low = Math.min(lot.low, x);
         this.#stopOut(lot, lot.stop!);
       }
-    for (const lot of this.#state.lots) lot.targetIsOff = lot.stopIsHit = false;
+    for (const lot of this.#state.lots) lot.targetIsOff = lot.stopIsHit = lot.isOnEntryPath = false;
   }
 
   // --- fills ---------------------------------------------------------------------------------------------------------
@@ -471,6 +581,7 @@ export class SlowEngine {
         if (other !== order && other.state === "working" && other.group === order.group && !stays.includes(other))
           other.state = "cancelled";
     this.#tell(order.id, `fill ${quantity} ${price}`);
+    this.#tellPlan();
   }
 
   /** R3.6: every exit starts from the fill. */
@@ -502,8 +613,10 @@ export class SlowEngine {
       dueBar: timeLimit === null ? Number.POSITIVE_INFINITY : bar + timeLimit,
       high: x,
       low: x,
+      targetIsApproached: false,
       targetIsOff: false,
       stopIsHit: false,
+      isOnEntryPath: this.#adverse !== null,
       dependent: this.#dependent.has(order.id),
     };
     // Nearest first; of equal ones the first that was named, a trailing stop last.
@@ -513,7 +626,7 @@ export class SlowEngine {
       this.#startTrail(lot, this.#closing(lot, x));
       this.#followTrail(lot);
     }
-    this.#judgeEntry(lot);
+    this.#judgeAgain(lot);
   }
 
   #stopOut(lot: SlowLot, price: Eighths): void {
@@ -526,6 +639,7 @@ export class SlowEngine {
     this.#record({ orderId: lot.order.id, source, side: -lot.side as Side, quantity: lot.quantity, price, bar: this.#state.bar });
     this.#tell(lot.order.id, `${source} ${price}`);
     this.#closePart(lot, lot.quantity, price, source, commission / lot.quantity);
+    this.#tellPlan();
   }
 
   #closePart(lot: SlowLot, quantity: number, price: Eighths, reason: ExitReason, exitCost: number): void {
@@ -553,15 +667,21 @@ export class SlowEngine {
     lot.quantity -= quantity;
     if (lot.quantity === 0) state.lots.splice(state.lots.indexOf(lot), 1);
     for (const order of state.orders) {
-      if (order.state !== "working" || order.kind === "market" || order.intent !== "exit" || order.group === "") continue;
+      if (order.state !== "working" || order.intent !== "exit") continue;
       if (lot.side === order.side || (order.onlyTag !== "" && order.onlyTag !== lot.order.tag)) continue;
       const left = this.#closable(order);
-      if (left > 0 && order.quantity > left && Number.isFinite(order.quantity)) order.quantity = left;
+      // R3.5: no exit outlives what it was there to close.
+      if (left === 0) order.state = "cancelled";
+      else if (order.group !== "" && order.quantity > left && Number.isFinite(order.quantity)) order.quantity = left;
     }
   }
 
   #record(fill: SlowFill): void {
     if (!this.#story) this.fills.push(fill);
+  }
+
+  #tellPlan(): void {
+    if (!this.#story) this.onFill?.();
   }
 
   // --- R4.4 ----------------------------------------------------------------------------------------------------------
@@ -588,6 +708,11 @@ export class SlowEngine {
 
   /** R5.6. */
   finish(close: Eighths): void {
+    // Orders stay as they are: nothing has closed, the data is over.
+    const states = this.#state.orders.map(({ state }) => state);
     for (const lot of [...this.#state.lots]) this.#closePart(lot, lot.quantity, close, "end of data", 0);
+    this.#state.orders.forEach((order, i) => {
+      order.state = states[i]!;
+    });
   }
 }

@@ -1,0 +1,73 @@
+/**
+ * The joint clock once more, slow and written for reading (R2): every moment of every instrument is taken in its turn,
+ * one after the other, from one list.
+ */
+import type { SlowBar, SlowEngine } from "./slow-engine.ts";
+
+export interface SlowTimedBar {
+  readonly openMs: number;
+  readonly closeMs: number;
+  readonly bar: SlowBar;
+  readonly fine: readonly { readonly openMs: number; readonly closeMs: number; readonly bar: SlowBar }[];
+}
+
+export interface SlowFeed {
+  readonly engine: SlowEngine;
+  readonly bars: readonly SlowTimedBar[];
+  /** What a plan does at the close of a bar. */
+  readonly atClose: (barIndex: number) => void;
+  /** What a plan does at the open of a bar, before anything fills there. */
+  readonly atOpen: (barIndex: number) => void;
+}
+
+interface Moment {
+  readonly timeMs: number;
+  /** Paths, closes, events at opens, fills at opens. */
+  readonly phase: 0 | 1 | 2 | 3;
+  readonly feed: number;
+  readonly happen: () => void;
+}
+
+/** Equity at each close of the first instrument; `cash` is what the account began with, each engine begins with none of it. */
+export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
+  const moments: Moment[] = [];
+  const equity: number[] = [];
+  /** The last known close of each; a position that was opened before there is one has made nothing yet. */
+  const marks = feeds.map((): number | null => null);
+  feeds.forEach(({ engine, bars, atClose, atOpen }, feed) => {
+    bars.forEach(({ openMs, closeMs, bar, fine }, i) => {
+      const paths = fine.length > 0 ? fine : [{ openMs, closeMs, bar }];
+      const begin = (): void => {
+        engine.beginBar();
+        atOpen(i);
+      };
+      moments.push({ timeMs: openMs, phase: 2, feed, happen: begin });
+      paths.forEach((path, j) => {
+        const open = (): void => {
+          engine.openPath(path.bar, j + 1 < paths.length);
+          engine.isAsleep = true;
+        };
+        // The first finer bar opens with its bar.
+        moments.push({ timeMs: j === 0 ? openMs : path.openMs, phase: 3, feed, happen: open });
+        moments.push({ timeMs: path.closeMs, phase: 0, feed, happen: () => engine.walkPath(path.bar) });
+      });
+      const close = (): void => {
+        marks[feed] = bar[3];
+        atClose(i);
+      };
+      moments.push({ timeMs: closeMs, phase: 1, feed, happen: close });
+    });
+  });
+  moments.sort((a, b) => a.timeMs - b.timeMs || a.phase - b.phase || a.feed - b.feed);
+  moments.forEach((moment, m) => {
+    moment.happen();
+    const next = moments[m + 1];
+    // All closes of a time are known before equity is marked.
+    const isLast = !next || next.timeMs !== moment.timeMs || next.phase > 1;
+    if (moment.phase === 1 && isLast && moments.some(({ timeMs, phase, feed }) => feed === 0 && phase === 1 && timeMs === moment.timeMs))
+      equity.push(
+        feeds.reduce((sum, { engine }, feed) => sum + (marks[feed] === null ? engine.cash : engine.equityAt(marks[feed]!)), cash),
+      );
+  });
+  return equity;
+}
