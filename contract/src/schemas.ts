@@ -1,7 +1,7 @@
 /**
  * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
  */
-import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES, SEARCH_METHODS, SWEEP_FIGURES } from "@plan-tester/core";
+import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES, RUIN_MODES, SEARCH_METHODS, SWEEP_FIGURES } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
 import { kitSchema } from "./kit-schema.ts";
 
@@ -113,6 +113,7 @@ export const runSettingsSchema = {
     conversions: { type: "object", maxProperties: 20, additionalProperties: conversionSchema, default: {} },
     kit: { ...kitSchema, nullable: true, default: null },
     testPosition: { anyOf: [{ type: "null" }, testPositionSchema], default: null },
+    ruin: { enum: [...RUIN_MODES], default: "stop" },
     seed: { type: "integer", minimum: 0, maximum: 4_294_967_295, default: 1 },
     riskFree: { type: "number", minimum: -1, maximum: 1, default: 0 },
   },
@@ -143,6 +144,7 @@ export const calendarSchema = {
       items: { type: "object", additionalProperties: false, required: ["date", "close"], properties: { date, close: wallTime } },
     },
     sessionsPerYear: { type: "number", exclusiveMinimum: 0, maximum: 366, default: 252 },
+    isAssumed: { type: "boolean", default: false },
   },
 } as const;
 
@@ -506,6 +508,7 @@ export const PLAIN_SETTINGS = {
   conversions: {},
   kit: null,
   testPosition: null,
+  ruin: "stop",
   seed: 1,
   riskFree: 0,
 } satisfies Partial<RunSettings>;

@@ -11,6 +11,10 @@ export class Account {
   /** Number of the last order; orders of all books count on. */
   sequence = 0;
   trades = 0;
+  /** Close at which equity was first 0 or less (R5.6), UTC milliseconds; NaN before. */
+  ruinMs = Number.NaN;
+  /** Positions have changed since the prices were worked out at which equity would be gone. */
+  isRuinStale = true;
   readonly #random: Random;
 
   constructor(settings: EngineSettings) {
@@ -28,7 +32,11 @@ export class Account {
   /** Cash and open profit, each instrument at its last known close (R5.3). */
   get equity(): number {
     let equity = this.cash;
-    for (let k = 0; k < this.books.length; k++) equity += this.books[k]!.profitAt(this.books[k]!.mark);
+    for (let k = 0; k < this.books.length; k++) {
+      const { mark } = this.books[k]!;
+      // Case: opened before its instrument has closed a bar; it has made nothing yet.
+      if (!Number.isNaN(mark)) equity += this.books[k]!.profitAt(mark);
+    }
     return equity;
   }
 
@@ -37,6 +45,34 @@ export class Account {
     let equity = this.cash;
     for (const book of this.books) equity += book.profitAt(book.priceNow);
     return equity;
+  }
+
+  /** Whether the account is wiped out and the run is to end. */
+  get isOver(): boolean {
+    return this.settings.ruin === "stop" && !Number.isNaN(this.ruinMs);
+  }
+
+  /**
+   * Takes note of equity at a close. The first that is 0 or less is the account's ruin: with it everything is closed at the
+   * next open, unless the run goes on.
+   */
+  noteClose(equity: number, timeMs: number): void {
+    if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
+    this.ruinMs = timeMs;
+    if (this.isOver) for (const book of this.books) book.endAll();
+  }
+
+  /**
+   * Sets the path prices within which no close of any instrument can use up equity, so that bars between them need not be
+   * looked at. Several positions share what is left equally.
+   */
+  watchRuin(): void {
+    if (!this.isRuinStale) return;
+    this.isRuinStale = false;
+    let held = 0;
+    for (const book of this.books) if (book.units !== 0) held++;
+    const share = held > 0 ? Math.max(0, this.equity) / held : 0;
+    for (const book of this.books) book.watchRuin(held === 1 ? null : share);
   }
 
   /** Margin that open lots tie up at the prices of now (R5.5). */

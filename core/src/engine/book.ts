@@ -96,6 +96,7 @@ export class Book {
     this.settings = settings;
     this.listener = listener;
     this.triggers = new Triggers(this.lots, instrument.tickSize, settings);
+    if (!isFork) this.triggers.beforeLevels = () => account.watchRuin();
     this.#slip = settings.costs.slippageTicks * instrument.tickSize;
     // Two paths are compared as they are assumed, whichever way the run's own exits are decided (R4.4).
     this.#isAdverse = settings.path === "adverse" && !isFork;
@@ -212,7 +213,7 @@ export class Book {
     };
     this.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
-    const refusal = this.#floodProblem() || requestProblem(order, this.instrument);
+    const refusal = this.#ruinProblem(reason) || this.#floodProblem() || requestProblem(order, this.instrument);
     if (refusal) this.#end(order, "refused", refusal);
     else {
       if (this.isAsleep) this.#workLater(order);
@@ -336,6 +337,10 @@ export class Book {
     if (!isOnGrid(price, tickSize) && this.counts.offGrid++ === 0)
       this.listener?.log("notice", `price ${price} is off the grid of ${tickSize}: stops and limits are put on it (R1.4; said once a run)`);
     return toGrid(price, tickSize, side > 0 === isStop ? "up" : "down");
+  }
+
+  #ruinProblem(reason: ExitReason): string {
+    return this.account.isOver && reason !== "ruin" ? "the account is wiped out: it can trade no more (R5.6)" : "";
   }
 
   #floodProblem(): string {
@@ -753,6 +758,7 @@ export class Book {
       units += lot.side * lot.quantity;
       money += lot.side * lot.quantity * lot.entryPrice;
     }
+    if (units !== this.units || money !== this.basisMoney) this.account.isRuinStale = true;
     this.units = units;
     this.grossUnits = gross;
     this.basisMoney = money;
@@ -815,13 +821,19 @@ export class Book {
       lot.financingPerUnit += perUnit;
       this.account.cash -= perUnit * lot.quantity;
     }
+    this.account.isRuinStale = true;
+    this.triggers.changed();
   }
 
   /** Equity is under the maintenance level: everything closes at the next open (R5.5). */
   callMargin(): void {
+    this.#closeAllAtOpen("margin", "margin call");
+  }
+
+  #closeAllAtOpen(reason: "margin" | "ruin", tag: string): void {
     for (const lot of this.lots) {
-      const already = this.waiting.some(
-        (order) => order.reason === "margin" && order.side === -lot.side && order.owner === lot.order.owner,
+      const already = this.workingOrders().some(
+        (order) => order.reason === reason && order.side === -lot.side && order.owner === lot.order.owner,
       );
       if (already) continue;
       this.submit(
@@ -831,14 +843,39 @@ export class Book {
           kind: "market",
           quantity: Number.POSITIVE_INFINITY,
           intent: "exit",
-          tag: "margin call",
+          tag,
           owner: lot.order.owner,
-          reason: "margin",
+          reason,
         },
         Number.POSITIVE_INFINITY,
         Number.POSITIVE_INFINITY,
       );
     }
+  }
+
+  /** The account is wiped out: orders end, and what is open closes at the next open (R5.6). */
+  endAll(): void {
+    for (const order of this.workingOrders()) this.cancel(order, "the account is wiped out (R5.6)");
+    this.#closeAllAtOpen("ruin", "wiped out");
+  }
+
+  /**
+   * Sets the path price at which equity would be gone.
+   * @param share what this position may lose of it, from the last close on; null where it is the only one.
+   */
+  watchRuin(share: number | null): void {
+    const { triggers, units, pointMoney } = this;
+    triggers.ruinUp = Number.POSITIVE_INFINITY;
+    triggers.ruinDown = Number.NEGATIVE_INFINITY;
+    if (units !== 0) {
+      const mark = Number.isFinite(this.mark) ? this.mark : this.basisMoney / units;
+      const level =
+        share === null ? (this.basisMoney * pointMoney - this.account.cash) / (units * pointMoney) : mark - share / (units * pointMoney);
+      if (units > 0) triggers.ruinDown = level;
+      else triggers.ruinUp = level;
+    }
+    this.onTouched?.();
+    triggers.changed();
   }
 
   /** Marks open positions out at a price without costs (R5.6). */

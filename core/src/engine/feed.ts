@@ -247,7 +247,7 @@ export class Feed {
     if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(this.#nightsBefore(i));
     // Market orders that wait for the open have a time too (R3.4).
     if (book.waiting.length > 0 || i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
-    if (this.nextOpen !== i) return;
+    if (this.nextOpen !== i || book.account.isOver) return;
     this.handlers.atOpen(i);
     this.nextOpen = this.handlers.nextOpen(i + 1);
   }

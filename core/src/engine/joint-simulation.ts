@@ -100,6 +100,7 @@ export class JointSimulation implements Clock {
       const { book } = feed;
       this.counts.finerMissing += feed.finerMissing;
       book.markOf = () => this.#markOf(k);
+      book.triggers.beforeLevels = null;
       book.onTouched = () => this.#touch(k);
       book.settleQuiet = () => this.#settle(k);
       book.firstFillBar = () => this.#firstFillBar(k);
@@ -111,6 +112,10 @@ export class JointSimulation implements Clock {
     return this.#marked;
   }
 
+  get isOver(): boolean {
+    return this.#account.isOver && !this.#isHeld;
+  }
+
   /** Up to the open of bar `until` of the first instrument: closes at that time are handled, opens are not. */
   run(until: number): void {
     const main = this.#feeds[0]!;
@@ -118,15 +123,18 @@ export class JointSimulation implements Clock {
     const endMs = end === main.bars.length ? Number.POSITIVE_INFINITY : main.bars.time[end]!;
     const queue = this.#queue;
     for (;;) {
+      // Between two acts, when every instrument can be brought up to now.
+      this.#account.watchRuin();
       if (this.#touchedCount > 0) this.#refreshTouched();
       const k = queue.first;
       const timeMs = queue.timeOf(k);
       const phase = queue.phaseOf(k);
-      if (timeMs === Number.POSITIVE_INFINITY || timeMs > endMs || (timeMs === endMs && phase >= PHASE.events)) break;
+      if (this.isOver || timeMs === Number.POSITIVE_INFINITY || timeMs > endMs || (timeMs === endMs && phase >= PHASE.events)) break;
       this.#act(k, timeMs, phase);
     }
     this.#actor = NO_BAR;
-    this.#mark(end);
+    // A run that is over has done the bar in which it ended.
+    this.#mark(this.isOver ? Math.min(end, firstAtOrAfter(main.bars.closeTime, this.#momentMs, main.bars.length) + 1) : end);
   }
 
   finish(): void {
@@ -236,6 +244,10 @@ export class JointSimulation implements Clock {
     book.barIndex = i;
     book.timeMs = timeMs;
     if (this.#account.settings.margin && this.#account.mustClose) for (const other of this.#feeds) other.book.callMargin();
+    this.#account.noteClose(this.#account.equity, timeMs);
+    if (this.#account.isOver) feed.nextClose = feed.bars.length;
+    // What is left for each to lose is shared anew.
+    else if (isWalked && this.#isHeld) this.#account.isRuinStale = true;
     if (feed.nextClose !== i) return;
     feed.handlers.atClose(i);
     feed.nextClose = feed.handlers.nextClose(i + 1);

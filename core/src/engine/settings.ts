@@ -9,6 +9,8 @@ export type PathModel = (typeof PATH_MODELS)[number];
 export const PRICE_BASES = ["last", "bid", "ask"] as const;
 export type PriceBasis = (typeof PRICE_BASES)[number];
 export const POSITION_MODES = ["netting", "independent"] as const;
+export const RUIN_MODES = ["stop", "continue"] as const;
+export type RuinMode = (typeof RUIN_MODES)[number];
 export type PositionMode = (typeof POSITION_MODES)[number];
 
 /** What open positions tie up (R5.5): money for each unit, or notional over leverage. */
@@ -54,6 +56,8 @@ export interface EngineSettings {
   readonly kit: ExitKit | null;
   /** A position opened without waiting for an entry, to see the exits at work; null for none. */
   readonly testPosition: TestPosition | null;
+  /** What becomes of a run whose equity is 0 or less at a close: it ends, or goes on (R5.6). */
+  readonly ruin: RuinMode;
   readonly seed: number;
   /** Yearly risk-free rate, 0.02 is 2 %. */
   readonly riskFree: number;
@@ -73,6 +77,7 @@ export const DEFAULT_SETTINGS: EngineSettings = Object.freeze({
   conversions: Object.freeze({}),
   kit: null,
   testPosition: null,
+  ruin: "stop",
   seed: 1,
   riskFree: 0,
 });

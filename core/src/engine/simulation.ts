@@ -18,6 +18,8 @@ export interface Clock {
   readonly done: number;
   /** Runs bars of the first instrument up to `until` (exclusive). May be called again to go on. */
   run(until: number): void;
+  /** Whether the account was wiped out and the run has ended with it (R5.6). */
+  readonly isOver: boolean;
   /** Marks out what is open at the last closes (R5.6). Equity there is already marked at those prices. */
   finish(): void;
 }
@@ -37,11 +39,16 @@ export class Simulation implements Clock {
   /** A bar whose handler threw counts as not done. */
   done = 0;
 
+  get isOver(): boolean {
+    const { book } = this.#feed;
+    return book.account.isOver && book.lots.length === 0;
+  }
+
   run(until: number): void {
     const feed = this.#feed;
     const { bars } = feed;
     const end = Math.min(until, bars.length);
-    while (feed.next < end) {
+    while (feed.next < end && !this.isOver) {
       // A bar at whose close a handler waits may be quiet itself: it is crossed with the others.
       const due = feed.nextClose;
       feed.cross(Math.min(end, feed.nextOpen, due + 1), this.#equity);
@@ -82,7 +89,14 @@ export class Simulation implements Clock {
       if (value > counts.positionValuePeak) counts.positionValuePeak = value;
     }
     if (wasHeld || book.lots.length > 0 || book.counts.trades > tradesBefore) counts.exposedBars++;
-    this.#equity.at(i, book.account.cash + book.profitAt(c));
+    const equity = book.account.cash + book.profitAt(c);
+    this.#equity.at(i, equity);
+    if (equity <= 0) {
+      book.barIndex = i;
+      book.timeMs = closeTime[i]!;
+      book.account.noteClose(equity, closeTime[i]!);
+      if (book.account.isOver) feed.nextClose = feed.nextOpen = Number.POSITIVE_INFINITY;
+    }
     if (book.settings.margin) {
       book.timeMs = closeTime[i]!;
       if (book.account.mustClose) book.callMargin();

@@ -10,6 +10,11 @@ import type { EngineSettings } from "./settings.ts";
 
 export class Triggers {
   readonly list: Trigger[] = [];
+  /** Path prices at which equity would be gone (R5.6): bars that reach them are looked at. */
+  ruinUp = Number.POSITIVE_INFINITY;
+  ruinDown = Number.NEGATIVE_INFINITY;
+  /** Called before levels are worked out. */
+  beforeLevels: (() => void) | null = null;
   /** Counts the points at which price has been. */
   step = 0;
   /** Price is at an open, to which it may have jumped. */
@@ -128,9 +133,10 @@ export class Triggers {
 
   /** The two path prices between which no trigger can fire. A hair wide, so that rounding never hides a fill. */
   #findLevels(): void {
+    this.beforeLevels?.();
     this.#isStale = false;
-    let up = Number.POSITIVE_INFINITY;
-    let down = Number.NEGATIVE_INFINITY;
+    let up = this.ruinUp;
+    let down = this.ruinDown;
     let dueBar = Number.POSITIVE_INFINITY;
     let dueTime = Number.POSITIVE_INFINITY;
     const { list } = this;

@@ -4,8 +4,8 @@ import type { BarSeries } from "../market/bars.ts";
 import { DAY_MS } from "../market/timeframe.ts";
 import { type Daily, dailyEquity, dailyReturns } from "./daily.ts";
 import { type Drawdowns, drawdowns } from "./drawdown.ts";
-import { compoundGrowth, type EquityContext, sharpeRatio } from "./equity-figures.ts";
-import { mean, ratio } from "./statistics.ts";
+import { compoundGrowth, type EquityContext, MIN_YEARLY_DAYS, sharpeRatio } from "./equity-figures.ts";
+import { isNoise, mean, ratio } from "./statistics.ts";
 
 export interface BenchmarkFigures {
   readonly netProfit: number;
@@ -55,7 +55,7 @@ export function benchmarkFigures(daily: Daily, context: EquityContext): Benchmar
     netProfit: end - capital,
     totalReturn: end / capital - 1,
     cagr: compoundGrowth(capital, end, days),
-    sharpe: sharpeRatio(dailyReturns(daily.equity), riskFree, sessionsPerYear),
+    sharpe: days < MIN_YEARLY_DAYS ? null : sharpeRatio(dailyReturns(daily.equity), riskFree, sessionsPerYear),
     maxDrawdown: down.money.size * units,
     maxDrawdownShare: down.relative.size,
   };
@@ -72,6 +72,8 @@ export function marketFigures(own: Float64Array, market: Float64Array, riskFree:
     varianceOwn += a * a;
     varianceMarket += b * b;
   }
+  const n = own.length;
+  if (isNoise(Math.sqrt(varianceMarket / n), market) || isNoise(Math.sqrt(varianceOwn / n), own)) return none;
   const beta = ratio(covariance, varianceMarket);
   if (beta === null) return none;
   const target = riskFree / sessionsPerYear;

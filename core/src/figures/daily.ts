@@ -48,10 +48,17 @@ export function dailyEquity(bars: BarSeries, values: Float64Array, capital: numb
   return { dates, equity };
 }
 
-/** Daily returns: equity[d] / equity[d - 1] - 1. */
+/** Session date on which daily equity was first 0 or less; null where it never was. What divides by equity ends there. */
+export function ruinDate({ dates, equity }: Daily): string | null {
+  for (let d = 1; d < equity.length; d++) if (equity[d]! <= 0) return dates[d - 1]!;
+  return null;
+}
+
+/** Daily returns: equity[d] / equity[d - 1] - 1; all 0, which no figure takes for returns, once the account was wiped out. */
 export function dailyReturns(equity: Float64Array): Float64Array {
   const returns = new Float64Array(Math.max(0, equity.length - 1));
   const n = returns.length;
+  for (let d = 1; d <= n; d++) if (equity[d]! <= 0) return returns;
   for (let d = 0; d < n; d++) returns[d] = equity[d + 1]! / equity[d]! - 1;
   return returns;
 }

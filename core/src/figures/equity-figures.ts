@@ -2,9 +2,9 @@
 import type { EquityStretches } from "../engine/equity.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { DAY_MS } from "../market/timeframe.ts";
-import { type Daily, dailyReturns } from "./daily.ts";
+import { type Daily, dailyReturns, ruinDate } from "./daily.ts";
 import { drawdowns, drawdownsIn } from "./drawdown.ts";
-import { mean, quantile, ratio, sampleDeviation } from "./statistics.ts";
+import { isNoise, mean, quantile, ratio, sampleDeviation } from "./statistics.ts";
 
 export interface ReturnFigures {
   readonly totalReturn: number | null;
@@ -14,7 +14,7 @@ export interface ReturnFigures {
   readonly sortino: number | null;
   readonly calmar: number | null;
   readonly maxDrawdown: number;
-  readonly maxDrawdownShare: number;
+  readonly maxDrawdownShare: number | null;
 }
 
 export interface EquityFigures extends ReturnFigures {
@@ -45,11 +45,14 @@ export interface EquityContext {
   readonly stretches?: EquityStretches | null;
 }
 
+/** Nothing is made yearly from fewer calendar days. */
+export const MIN_YEARLY_DAYS = 30;
+
 /** Mean over deviation of excess returns, a year (Sharpe 1994). Null under two returns or without variation. */
 export function sharpeRatio(returns: Float64Array, riskFree: number, sessionsPerYear: number): number | null {
   const deviation = sampleDeviation(returns);
   const average = mean(returns);
-  if (deviation === null || average === null || deviation < 1e-15) return null;
+  if (deviation === null || average === null || isNoise(deviation, returns)) return null;
   return ((average - riskFree / sessionsPerYear) / deviation) * Math.sqrt(sessionsPerYear);
 }
 
@@ -64,13 +67,13 @@ export function sortinoRatio(returns: Float64Array, riskFree: number, sessionsPe
     sum += excess;
     if (excess < 0) squares += excess * excess;
   }
-  if (squares === 0) return null;
+  if (isNoise(Math.sqrt(squares / returns.length), returns)) return null;
   return (sum / returns.length / Math.sqrt(squares / returns.length)) * Math.sqrt(sessionsPerYear);
 }
 
-/** Growth a year from calendar days; null without time or once the money is gone. */
+/** Growth a year from calendar days; null under 30 of them or once the money is gone. */
 export function compoundGrowth(start: number, end: number, days: number): number | null {
-  return days > 0 && end > 0 && start > 0 ? (end / start) ** (365.25 / days) - 1 : null;
+  return days >= MIN_YEARLY_DAYS && end > 0 && start > 0 ? (end / start) ** (365.25 / days) - 1 : null;
 }
 
 /** sqrt(mean(drawdown share^2)) over daily equity (Martin & McCann 1989). */
@@ -96,22 +99,25 @@ export function equityFigures(equity: Float64Array, daily: Daily, balances: Floa
   const down = stretches ? drawdownsIn(stretches, equity, capital, bars) : drawdowns(equity, capital, time, startTime);
   const timeAt = (index: number | null): number | null => (index === null ? null : index < 0 ? startTime : time[index]!);
   const stamped = (low: number, index: number | null): number | null => (low < 0 ? null : timeAt(index));
+  const isRuined = ruinDate(daily) !== null;
   const returns = dailyReturns(daily.equity);
-  const deviation = sampleDeviation(returns);
-  const cagr = compoundGrowth(capital, end, days);
-  const ulcer = ulcerIndex(daily.equity);
+  // What rests on returns is undefined once the account was wiped out, and nothing is made yearly from a few days.
+  const yearly = isRuined || days < MIN_YEARLY_DAYS ? new Float64Array(0) : returns;
+  const deviation = sampleDeviation(yearly);
+  const cagr = isRuined ? null : compoundGrowth(capital, end, days);
+  const ulcer = isRuined ? null : ulcerIndex(daily.equity);
   const sorted = returns.slice().sort();
-  const valueAtRisk = returns.length < 2 ? null : quantile(sorted, 0.05);
+  const valueAtRisk = isRuined || returns.length < 2 ? null : quantile(sorted, 0.05);
   const tail = valueAtRisk === null ? [] : Array.from(sorted).filter((r) => r <= valueAtRisk);
   return {
     totalReturn: n > 0 ? end / capital - 1 : null,
     cagr,
     volatility: deviation === null ? null : deviation * Math.sqrt(sessionsPerYear),
-    sharpe: sharpeRatio(returns, riskFree, sessionsPerYear),
-    sortino: sortinoRatio(returns, riskFree, sessionsPerYear),
+    sharpe: sharpeRatio(yearly, riskFree, sessionsPerYear),
+    sortino: sortinoRatio(yearly, riskFree, sessionsPerYear),
     calmar: ratio(cagr, down.relative.size),
     maxDrawdown: down.money.size,
-    maxDrawdownShare: down.relative.size,
+    maxDrawdownShare: isRuined ? null : down.relative.size,
     maxDrawdownStart: stamped(down.money.low, down.money.start),
     maxDrawdownLow: stamped(down.money.low, down.money.low),
     maxDrawdownRecovery: stamped(down.money.low, down.money.recovery),

@@ -170,6 +170,8 @@ describe("warnings", () => {
     partial: false,
     droppedLogLines: 0,
     finerMissing: 0,
+    ruin: null,
+    refused: { count: 0, reason: "", ofReason: 0 },
   });
   test.each([
     ["no trades", [], "No trade was made"],
@@ -180,6 +182,20 @@ describe("warnings", () => {
     ["open at end", [trade(-7, { reason: "end of data" })], "1 position still open at the end of the data (−7)"],
   ] as const)("%s", (code, trades, text) => {
     expect(warningsOf(facts([...trades])).find((warning) => warning.code === code)?.text).toBe(text);
+  });
+
+  test("what refuses orders is said before anything about conditions", () => {
+    const refused = { count: 3115, reason: "stop loss NaN is not a number", ofReason: 3000 };
+    const [first, second] = warningsOf({ ...facts([]), refused });
+    expect(first).toMatchObject({
+      code: "refused",
+      text: "3,115 orders never worked: refused, or not sent",
+      advice: expect.stringMatching(/3,000 times/),
+    });
+    expect(second).toMatchObject({ code: "no trades", advice: "Mend what refuses its orders first." });
+    expect(warningsOf({ ...facts([trade(1)]), refused, ruin: "2025-03-07" })[0]).toMatchObject({
+      text: "The account was wiped out on 2025-03-07",
+    });
   });
 
   test("a sound result with costs has none", () => {

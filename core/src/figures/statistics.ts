@@ -18,6 +18,16 @@ export function sampleDeviation(values: ArrayLike<number>): number | null {
   return Math.sqrt(squares / (n - 1));
 }
 
+/** A spread below this share of what it is taken over is rounding noise. */
+const NOISE = 1e-9;
+
+/** Whether a spread (deviation, range) of some values is nothing but rounding. */
+export function isNoise(spread: number, values: ArrayLike<number>): boolean {
+  let size = 0;
+  for (let i = 0; i < values.length; i++) size = Math.max(size, Math.abs(values[i]!));
+  return !(spread > NOISE * size);
+}
+
 /** Quantile with linear interpolation between order statistics (Hyndman & Fan 1996, type 7). `sorted` is ascending. */
 export function quantile(sorted: ArrayLike<number>, q: number): number | null {
   if (sorted.length === 0) return null;

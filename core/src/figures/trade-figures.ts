@@ -1,7 +1,7 @@
 /** Figures of closed trades. Money is net of all costs unless the name says gross; what is undefined is null. */
 import type { Trade } from "../engine/orders.ts";
 import type { Instrument } from "../market/instrument.ts";
-import { ratio, sampleDeviation } from "./statistics.ts";
+import { isNoise, ratio, sampleDeviation } from "./statistics.ts";
 import { costsOf } from "./trade-facts.ts";
 
 export interface TradeFigures {
@@ -141,7 +141,7 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
   for (let k = 0; k < n; k++) results[k] = known === n ? trades[k]!.r! : trades[k]!.net;
   const deviation = sampleDeviation(results);
   const meanResult = average(known === n ? rSum : net, n);
-  const sqnRatio = ratio(meanResult, deviation);
+  const sqnRatio = deviation === null || isNoise(deviation, results) ? null : ratio(meanResult, deviation);
   return {
     netProfit: net,
     grossProfit,

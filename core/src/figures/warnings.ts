@@ -1,9 +1,12 @@
 /** What makes a result weak, said before how good it is. Each with the reason, the size and what to do. */
 import type { Trade } from "../engine/orders.ts";
+import type { Refusals } from "./refusals.ts";
 import type { TradeFigures } from "./trade-figures.ts";
 
 export interface Warning {
   readonly code:
+    | "ruin"
+    | "refused"
     | "no trades"
     | "few trades"
     | "path-dependent"
@@ -26,6 +29,9 @@ export interface WarningFacts {
   readonly trades: readonly Trade[];
   readonly costsAreZero: boolean;
   readonly partial: boolean;
+  /** Session date on which the account was wiped out, or null. */
+  readonly ruin: string | null;
+  readonly refused: Refusals;
   readonly droppedLogLines: number;
   readonly finerMissing: number;
 }
@@ -36,13 +42,34 @@ const amount = (value: number): string =>
     .replace(/\B(?=(\d{3})+(?!\d))/g, ",")
     .replace("-", "−");
 
-export function warningsOf({ figures, trades, costsAreZero, partial, droppedLogLines, finerMissing }: WarningFacts): Warning[] {
+const times = (count: number, one: string): string => `${amount(count)} ${one}${count === 1 ? "" : "s"}`;
+
+export function warningsOf(facts: WarningFacts): Warning[] {
+  const { figures, trades, costsAreZero, partial, ruin, refused, droppedLogLines, finerMissing } = facts;
   const warnings: Warning[] = [];
   const add = (code: Warning["code"], text: string, advice: string): void => void warnings.push({ code, text, advice });
+  if (ruin)
+    add(
+      "ruin",
+      `The account was wiped out on ${ruin}`,
+      "Figures that rest on returns are undefined after that. Trade less, or set a margin that refuses what equity can't carry.",
+    );
+  if (refused.count > 0)
+    add(
+      "refused",
+      `${times(refused.count, "order")} never worked: refused, or not sent`,
+      refused.ofReason === refused.count
+        ? `The reason: ${refused.reason}`
+        : `The commonest reason (${times(refused.ofReason, "time")}): ${refused.reason}`,
+    );
   if (partial)
     add("partial", "The run did not reach its end", "Figures cover only the part that was done. Run it again to the end before judging.");
   if (figures.trades === 0)
-    add("no trades", "No trade was made", "Look at the chart with the plan's own studies, or widen the conditions.");
+    add(
+      "no trades",
+      "No trade was made",
+      refused.count > 0 ? "Mend what refuses its orders first." : "Look at the chart with the plan's own studies, or widen the conditions.",
+    );
   else if (figures.trades < FEW_TRADES)
     add(
       "few trades",
@@ -53,7 +80,7 @@ export function warningsOf({ figures, trades, costsAreZero, partial, droppedLogL
     add(
       "path-dependent",
       `${figures.pathDependentTrades} trade${figures.pathDependentTrades === 1 ? " depends" : "s depend"} on the path inside a bar (±${amount(figures.pathAtStake)})`,
-      "Their result hangs on whether high or low came first. Use finer-bar paths, or wider exits.",
+      "Their result depends on whether high or low came first. Use finer-bar paths, or wider exits.",
     );
   if (costsAreZero && figures.trades > 0)
     add("no costs", "No costs are counted", "Choose market costs in the run's sentence: every real trade pays them.");

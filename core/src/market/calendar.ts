@@ -23,6 +23,8 @@ export interface SessionCalendar {
   /** Sessions that close early, by session date and wall time. */
   readonly earlyCloses: readonly { readonly date: string; readonly close: string }[];
   readonly sessionsPerYear: number;
+  /** Nobody has said when it trades: what depends on the sessions is counted from the data where it can be. */
+  readonly isAssumed?: boolean;
 }
 
 /** Around the clock, every day: for data whose sessions are not known. */
@@ -32,6 +34,7 @@ export const ALWAYS_OPEN: SessionCalendar = Object.freeze({
   holidays: [],
   earlyCloses: [],
   sessionsPerYear: 365,
+  isAssumed: true,
 });
 
 /** Sessions in time order, as columns. A session's date is the local date on which it closes, or opens when it does not cross midnight. */

@@ -126,6 +126,11 @@ export class Backtest {
     return this.simulation.done;
   }
 
+  /** Whether the run has ended, by its data or by the ruin of its account. */
+  get isOver(): boolean {
+    return this.#finished || this.simulation.isOver;
+  }
+
   get #isJoint(): boolean {
     return this.#options.feeds.length > 1;
   }
@@ -134,7 +139,7 @@ export class Backtest {
   advance(until: number): void {
     this.simulation.run(until);
     const { bars } = this.#options.feeds[0]!.store;
-    if (this.simulation.done < bars.length || this.#finished) return;
+    if ((this.simulation.done < bars.length && !this.simulation.isOver) || this.#finished) return;
     this.#finished = true;
     this.host.runEvent("end");
     this.simulation.finish();
@@ -217,7 +222,8 @@ export class Backtest {
       this.simulation.finish();
     }
     return assembleResult({
-      status,
+      status: status === "complete" && this.account.isOver ? "ruined" : status,
+      ruinMs: Number.isNaN(this.account.ruinMs) ? null : this.account.ruinMs,
       failure,
       bars: feeds[0]!.store.bars,
       barsDone: done,

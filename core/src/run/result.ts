@@ -6,21 +6,25 @@ import type { EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
 import type { PlanFailure } from "../errors.ts";
 import { type BenchmarkFigures, benchmarkDaily, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
-import { type Daily, dailyEquity, dailyReturns } from "../figures/daily.ts";
+import { type Daily, dailyEquity, dailyReturns, ruinDate } from "../figures/daily.ts";
 import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts";
 import { type Period, periods } from "../figures/periods.ts";
 import { heldCounts, positionColumns } from "../figures/position-columns.ts";
+import { refusals } from "../figures/refusals.ts";
+import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, warningsOf } from "../figures/warnings.ts";
 import type { ChartNote, OwnFigure } from "../language/host.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 
-export type RunStatus = "complete" | "partial" | "failed";
+export type RunStatus = "complete" | "partial" | "failed" | "ruined";
 
 export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
   /** Share of bars with an open position. */
   readonly exposure: number | null;
+  /** Sessions a year that figures are made yearly with: the calendar's, or counted where it was only assumed. */
+  readonly sessionsPerYear: number;
   readonly averagePositionValue: number | null;
   readonly peakPositionValue: number;
 }
@@ -36,6 +40,8 @@ export interface PlotColumn {
 /** What happened in a run. */
 export interface RunFacts {
   readonly status: RunStatus;
+  /** Close at which equity was first 0 or less, UTC milliseconds; null where it never was. */
+  readonly ruinMs?: number | null;
   readonly failure: PlanFailure | null;
   /** The run's whole series; `barsDone` of it were simulated. */
   readonly bars: BarSeries;
@@ -87,10 +93,26 @@ export interface RunResult {
 }
 
 export function assembleResult(facts: RunFacts): RunResult {
-  const { instrument, settings, trades, equity, status, failure, barsDone, firstBar, orders, fills, log, notes, ownFigures, plots } = facts;
+  const {
+    instrument,
+    settings,
+    trades,
+    equity,
+    status,
+    failure,
+    barsDone,
+    firstBar,
+    orders,
+    fills,
+    log,
+    notes,
+    ownFigures,
+    plots,
+    ruinMs = null,
+  } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments)), finerMissing: 0 };
-  const { sessionsPerYear } = instrument.calendar;
+  const sessionsPerYear = sessionsPerYearOf(bars, instrument.calendar);
   const context = { bars, capital: settings.cash, riskFree: settings.riskFree, sessionsPerYear, stretches: facts.stretches ?? null };
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);
@@ -99,6 +121,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     ...table,
     ...equityFigures(equity, daily, balancesOf(trades, settings.cash), context),
     ...marketFigures(dailyReturns(daily.equity), dailyReturns(benchmark.equity), settings.riskFree, context.sessionsPerYear),
+    sessionsPerYear,
     exposure: barsDone > 0 ? counts.exposedBars / barsDone : null,
     averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
     peakPositionValue: counts.positionValuePeak,
@@ -132,12 +155,20 @@ export function assembleResult(facts: RunFacts): RunResult {
       figures: table,
       trades,
       costsAreZero: bars.spread === undefined && Object.values(settings.costs).every((cost) => cost === 0),
-      partial: status !== "complete",
+      partial: status !== "complete" && status !== "ruined",
+      ruin: ruinMs === null ? ruinDate(daily) : dateOf(ruinMs, bars),
+      refused: refusals(orders, log),
       droppedLogLines: facts.droppedLogLines,
       finerMissing: counts.finerMissing,
     }),
     plots,
   };
+}
+
+/** Session date of the bar that closes at a time. */
+function dateOf(closeMs: number, bars: BarSeries): string {
+  const i = Math.min(bars.length - 1, firstAtOrAfter(bars.closeTime, closeMs, bars.length));
+  return bars.sessions.dates[bars.session[i]!]!;
 }
 
 /** Session date on which a trade ended, in the sessions of the first instrument. */

@@ -1,11 +1,13 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
 import { EquityStretches } from "../engine/equity.ts";
 import type { TradeTally } from "../engine/tally.ts";
-import { dailyEquity, dailyReturns, profitableYears } from "../figures/daily.ts";
-import { deepestFall, sharpeRatio } from "../figures/equity-figures.ts";
+import { dailyEquity, dailyReturns, profitableYears, ruinDate } from "../figures/daily.ts";
+import { deepestFall, MIN_YEARLY_DAYS, sharpeRatio } from "../figures/equity-figures.ts";
 import { dailyIn, deepestFallIn } from "../figures/equity-sums.ts";
+import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
 import { ratio } from "../figures/statistics.ts";
 import { tradeFigures } from "../figures/trade-figures.ts";
+import { DAY_MS } from "../market/timeframe.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
 import type { RunResult } from "./result.ts";
 
@@ -75,18 +77,25 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   const drawdown = isJoint ? deepestFall(backtest.equity, settings.cash) : deepestFallIn(stretches, settings.cash, bars);
   const daily = isJoint ? dailyEquity(bars, backtest.equity, settings.cash) : dailyIn(stretches, settings.cash, bars);
   const returns = dailyReturns(daily.equity);
-  const values: Record<SweepFigure, number | null> = {
+  const isShort = bars.length === 0 || (bars.closeTime[bars.length - 1]! - bars.time[0]!) / DAY_MS < MIN_YEARLY_DAYS;
+  const yearly = isShort ? new Float64Array(0) : returns;
+  const values: Partial<Record<SweepFigure, number | null>> = {
     netProfit: trades.netProfit,
-    trades: trades.trades,
-    winRate: trades.winRate,
-    profitFactor: trades.profitFactor,
-    averageTrade: trades.averageTrade,
     maxDrawdown: drawdown,
-    returnToDrawdown: ratio(trades.netProfit, drawdown),
-    sharpe: sharpeRatio(returns, settings.riskFree, instrument.calendar.sessionsPerYear),
-    costs: trades.costs,
-    pathDependentTrades: trades.pathDependentTrades,
-    profitableYears: profitableYears(daily),
+    // Whatever is aimed at, an account that was wiped out comes last: no other figure of it counts.
+    ...(ruinDate(daily) === null
+      ? {
+          trades: trades.trades,
+          winRate: trades.winRate,
+          profitFactor: trades.profitFactor,
+          averageTrade: trades.averageTrade,
+          returnToDrawdown: ratio(trades.netProfit, drawdown),
+          sharpe: sharpeRatio(yearly, settings.riskFree, sessionsPerYearOf(bars, instrument.calendar)),
+          costs: trades.costs,
+          pathDependentTrades: trades.pathDependentTrades,
+          profitableYears: profitableYears(daily),
+        }
+      : {}),
   };
   SWEEP_FIGURES.forEach((figure, i) => {
     out[at + i] = values[figure] ?? Number.NaN;
@@ -96,6 +105,8 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
 
 /** The same figures of a whole run; an undefined figure is NaN. */
 export function sweepFigures({ figures, daily }: Pick<RunResult, "figures" | "daily">): Float64Array {
-  const values: Record<SweepFigure, number | null> = { ...figures, profitableYears: profitableYears(daily) };
+  const { netProfit, maxDrawdown } = figures;
+  const values: Partial<Record<SweepFigure, number | null>> =
+    ruinDate(daily) === null ? { ...figures, profitableYears: profitableYears(daily) } : { netProfit, maxDrawdown };
   return Float64Array.from(SWEEP_FIGURES, (figure) => values[figure] ?? Number.NaN);
 }

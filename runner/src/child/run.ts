@@ -114,7 +114,7 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
     const total = store.bars.length;
     let step = FIRST_STEP;
     let [sentTrades, sentEquity] = [0, 0];
-    while (backtest.barsDone < total) {
+    while (backtest.barsDone < total && !backtest.isOver) {
       const before = performance.now();
       guard.restart();
       backtest.advance(backtest.barsDone + step);

@@ -40,7 +40,7 @@ function useDraws(run: RunEvidence, view: EvidenceView, { bars, source }: Eviden
 
 function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, context: TrialContext) {
   const instrument = data.source.instruments[0]!;
-  const year = instrument.calendar.sessionsPerYear;
+  const year = run.figures.sessionsPerYear ?? instrument.calendar.sessionsPerYear;
   const equity = Array.from(view.daily.equity);
   const returns = equity.slice(1).map((value, d) => value / equity[d]! - 1 - run.settings.riskFree / year);
   const shape = returnShape(returns);
