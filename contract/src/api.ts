@@ -291,10 +291,16 @@ export interface StressAnswer {
 
 /** What is known of the history that a plan has been tried on. */
 export interface TrialContext {
-  /** Settings tried, runs and variants of sweeps together. */
+  /** Distinct settings tried, runs and variants of sweeps together; a setting that was run again is one. */
   readonly trials: number;
-  /** Variance of the yearly Sharpe ratios across them; null while it is not known. */
-  readonly sharpeVariance: number | null;
+  /** Distinct settings by the periods on which they were tried. */
+  readonly tried: readonly {
+    readonly symbol: string;
+    readonly periods: readonly { readonly from: string; readonly to: string }[];
+    readonly variants: number;
+    /** The walk-forward in whose windows they were tried; empty for none. */
+    readonly walkForwardId: string;
+  }[];
   /** Each stretch once for each kind of use, the last used first. */
   readonly stretches: readonly {
     readonly symbol: string;

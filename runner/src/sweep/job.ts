@@ -143,20 +143,16 @@ export class SweepJob implements SweepState {
     return scoresOf(aim, { figures: this.figures, rowWidth: this.rowWidth, points: this.points, space });
   }
 
-  /** Settings tried of each instrument, and the Sharpe ratios in-sample that are known of them. */
-  trials(): Map<string, { variants: number; sharpes: number[] }> {
+  /** How many settings were tried on each instrument. */
+  trials(): Map<string, number> {
     const { work } = this.#task;
-    const found = new Map(work.symbols.map((symbol) => [symbol, { variants: 0, sharpes: [] as number[] }]));
-    const at = SWEEP_FIGURES.indexOf("sharpe");
+    const found = new Map(work.symbols.map((symbol) => [symbol, 0]));
     const failed = new Set(this.failures.map(({ variant }) => variant));
     this.points.forEach((_point, variant) => {
-      const row = variant * this.rowWidth;
-      if (Number.isNaN(this.figures[row]!) && !failed.has(variant)) return;
+      if (Number.isNaN(this.figures[variant * this.rowWidth]!) && !failed.has(variant)) return;
       const market = work.markets.length === 1 ? 0 : work.placeOf(this.variantAt(variant)).market;
-      const tally = found.get(work.markets[market]!.symbol)!;
-      tally.variants++;
-      const sharpe = this.figures[row + at]!;
-      if (Number.isFinite(sharpe)) tally.sharpes.push(sharpe);
+      const { symbol } = work.markets[market]!;
+      found.set(symbol, found.get(symbol)! + 1);
     });
     return found;
   }

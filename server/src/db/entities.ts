@@ -111,7 +111,6 @@ export interface TrialRow {
   trades: number | null;
   sharpe: number | null;
   /** Of a sweep: variance of the yearly Sharpe ratios of its variants. */
-  sharpeVariance: number | null;
 }
 
 export interface RunPartRow {
@@ -376,7 +375,6 @@ export const TrialEntity = new EntitySchema<TrialRow>({
     maxDrawdown: { ...real, nullable: true },
     trades: { ...int, nullable: true },
     sharpe: { ...real, nullable: true },
-    sharpeVariance: { ...real, nullable: true },
   },
   indices: [{ name: "trial_plan", columns: ["planId", "id"] }],
 });

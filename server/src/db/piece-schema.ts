@@ -8,6 +8,7 @@ const STATEMENTS = [
   ),
   `DROP TABLE "run_body"`,
   `CREATE TABLE "draft_run" ("planId" text PRIMARY KEY NOT NULL, "runId" text NOT NULL)`,
+  `ALTER TABLE "trial" DROP COLUMN "sharpeVariance"`,
   `CREATE TABLE "workspace" ("name" text PRIMARY KEY NOT NULL, "value" text NOT NULL)`,
   `ALTER TABLE "bar_set" ADD COLUMN "isComplete" boolean NOT NULL DEFAULT 1`,
   `DROP INDEX "bar_set_symbol"`,
@@ -39,5 +40,6 @@ export class PieceSchema1764400000000 implements MigrationInterface {
     await runner.query(`DROP TABLE "run_part"`);
     await runner.query(`DROP TABLE "draft_run"`);
     await runner.query(`DROP TABLE "workspace"`);
+    await runner.query(`ALTER TABLE "trial" ADD COLUMN "sharpeVariance" real`);
   }
 }

@@ -1,7 +1,6 @@
 /** The dated record of what was tried with each plan. */
 import type { PlanDetail, RunHead, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
-import { type InputSpec, type InputValues, PlanTesterError, sampleDeviation } from "@plan-tester/core";
-import { IsNull, Not } from "typeorm";
+import { type InputSpec, type InputValues, PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, PlanVersionEntity, TrialEntity, type TrialRow } from "../../db/entities.ts";
 import { changesBetween, type Tried } from "./changes.ts";
@@ -9,7 +8,7 @@ import type { VersionRepository } from "./versions.ts";
 
 const MOST_TRIALS = 1000;
 
-const NO_FIGURES = { netProfit: null, maxDrawdown: null, trades: null, sharpe: null, sharpeVariance: null };
+const NO_FIGURES = { netProfit: null, maxDrawdown: null, trades: null, sharpe: null };
 
 /** What a walk-forward tries, in all of its windows together. */
 type Walked = Pick<WalkForwardDetail, "id" | "planId" | "createdMs" | "source" | "variants" | "request" | "inputSpecs">;
@@ -17,7 +16,6 @@ type Walked = Pick<WalkForwardDetail, "id" | "planId" | "createdMs" | "source" |
 export interface Ended {
   readonly status: string;
   readonly variants: number;
-  readonly sharpes?: readonly number[];
 }
 
 /** Inputs as a run has them: what is not given is at its default. Settings that vary, under names with a dot, are none of them. */
@@ -27,8 +25,16 @@ const wholeInputs = (specs: readonly InputSpec[], given: InputValues): InputValu
 });
 
 function trialOf(row: TrialRow): Trial {
-  const { inputs: _inputs, sharpeVariance: _variance, ...rest } = row;
+  const { inputs: _inputs, ...rest } = row;
   return { ...rest, settings: JSON.parse(row.settings), changes: JSON.parse(row.changes) };
+}
+
+/** Periods as the database joins them: "from/to,from/to". */
+function periodsOf(text: string): { from: string; to: string }[] {
+  return text.split(",").map((period) => {
+    const [from, to] = period.split("/") as [string, string];
+    return { from, to };
+  });
 }
 
 export class Journal {
@@ -44,7 +50,7 @@ export class Journal {
   async ran({ id, planId, createdMs, source, inputs, settings, status, figures }: RunHead): Promise<void> {
     const { netProfit, maxDrawdown, trades, sharpe } = figures;
     await this.#note(
-      { planId, createdMs, kind: "run", runId: id, variants: 1, status, netProfit, maxDrawdown, trades, sharpe, sharpeVariance: null },
+      { planId, createdMs, kind: "run", runId: id, variants: 1, status, netProfit, maxDrawdown, trades, sharpe },
       { source, inputs, settings },
     );
   }
@@ -64,15 +70,13 @@ export class Journal {
       );
   }
 
-  /** A sweep or walk-forward is over on an instrument, or left: how many settings it has really tried, and how their Sharpe ratios vary. */
-  async ended(id: string, { status, variants, sharpes = [] }: Ended, symbol: string): Promise<void> {
-    const deviation = sampleDeviation(sharpes);
-    const sharpeVariance = deviation === null ? null : deviation ** 2;
+  /** A sweep or walk-forward is over on an instrument, or left: how many settings it has really tried. */
+  async ended(id: string, { status, variants }: Ended, symbol: string): Promise<void> {
     await this.#database.write((manager) =>
       manager
         .createQueryBuilder()
         .update(TrialEntity)
-        .set({ status, variants, sharpeVariance })
+        .set({ status, variants })
         .where(`"runId" = :id AND json_extract("settings", '$.symbol') = :symbol`, { id, symbol })
         .execute(),
     );
@@ -121,34 +125,28 @@ export class Journal {
 
   /** What is known of the history that a plan has been tried on: counted over all that was ever tried, not over a list of it. */
   async context(planId: string): Promise<TrialContext> {
+    // Case: the same again - text, inputs and settings - is no further trial, whatever its period.
+    const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", json_extract("settings", '$.symbol') AS "symbol",
+      json_extract("settings", '$.from') AS "from", json_extract("settings", '$.to') AS "to", "versionId", "inputs",
+      json_remove("settings", '$.from', '$.to') AS "rest", CASE "kind" WHEN 'walk-forward' THEN "runId" ELSE '' END AS "walkForwardId"
+      FROM "trial" WHERE "planId" = ? AND "kind" <> 'reserve' GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
     const stretches = await this.#database.read.query<TrialContext["stretches"]>(
-      `SELECT "kind", json_extract("settings", '$.symbol') AS "symbol", json_extract("settings", '$.from') AS "from",
-        json_extract("settings", '$.to') AS "to", sum("variants") AS "variants"
-        FROM "trial" WHERE "planId" = ? AND "kind" <> 'reserve' GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
+      `SELECT "kind", "symbol", "from", "to", sum("variants") AS "variants" FROM (${distinct}) GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
+      [planId],
+    );
+    const tried = await this.#database.read.query<{ symbol: string; periods: string; variants: number; walkForwardId: string }[]>(
+      `SELECT "symbol", "periods", "walkForwardId", sum("variants") AS "variants" FROM (
+        SELECT "symbol", "walkForwardId", max("variants") AS "variants", group_concat("from" || '/' || "to") AS "periods"
+        FROM (SELECT * FROM (${distinct}) ORDER BY "from", "to") GROUP BY "kind", "versionId", "inputs", "rest", "walkForwardId"
+      ) GROUP BY "symbol", "periods", "walkForwardId"`,
       [planId],
     );
     return {
-      trials: stretches.reduce((sum, { variants }) => sum + variants, 0),
-      sharpeVariance: await this.#sharpeVariance(planId),
+      trials: tried.reduce((sum, { variants }) => sum + variants, 0),
+      tried: tried.map(({ periods, ...rest }) => ({ ...rest, periods: periodsOf(periods) })),
       stretches,
       reservedFrom: await this.#reservedFrom(planId),
     };
-  }
-
-  /** Variance of the yearly Sharpe ratios across trials: that of the largest sweep, else that of single runs; null where neither tells. */
-  async #sharpeVariance(planId: string): Promise<number | null> {
-    const sweep = await this.#database.read.findOne(TrialEntity, {
-      select: { id: true, sharpeVariance: true },
-      where: { planId, sharpeVariance: Not(IsNull()) },
-      order: { variants: "DESC" },
-    });
-    if (sweep) return sweep.sharpeVariance;
-    const runs = await this.#database.read.find(TrialEntity, {
-      select: { id: true, sharpe: true },
-      where: { planId, sharpe: Not(IsNull()) },
-    });
-    const deviation = sampleDeviation(runs.map(({ sharpe }) => sharpe!));
-    return deviation === null ? null : deviation ** 2;
   }
 
   async #note(trial: Omit<TrialRow, "id" | "versionId" | "inputs" | "settings" | "changes">, tried: Tried): Promise<void> {

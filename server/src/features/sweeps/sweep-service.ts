@@ -195,8 +195,8 @@ export class SweepService {
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;
     await this.#sweeps.save(running.detail, job);
-    for (const [symbol, { variants, sharpes }] of job.trials())
-      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants, sharpes }, symbol);
+    for (const [symbol, variants] of job.trials())
+      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants }, symbol);
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }

@@ -18,9 +18,15 @@ const usedOn = ({ stretches }: Pick<TrialContext, "stretches">, { symbol, from, 
 /** Those on which something was chosen. */
 export const choosingOn = (context: Pick<TrialContext, "stretches">, period: Period): Used[] => usedOn(context, period).filter(isChoosing);
 
-/** Settings that were tried on data of a period: at least the one that is looked at. */
-export const trialsOn = (context: Pick<TrialContext, "stretches">, period: Period): number =>
+/**
+ * Distinct settings that were tried on data that overlaps a period: at least the one that is looked at. What was tried
+ * inside the windows of a walk-forward does not count against its own stitched curve, which saw none of it.
+ */
+export const trialsOn = ({ tried }: Pick<TrialContext, "tried">, { symbol, from, to }: Period, walkForwardId = ""): number =>
   Math.max(
     1,
-    usedOn(context, period).reduce((sum, { variants }) => sum + variants, 0),
+    tried
+      .filter((one) => one.symbol === symbol && (one.walkForwardId === "" || one.walkForwardId !== walkForwardId))
+      .filter(({ periods }) => periods.some((period) => period.from <= to && period.to >= from))
+      .reduce((sum, { variants }) => sum + variants, 0),
   );

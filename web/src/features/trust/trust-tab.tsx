@@ -108,7 +108,7 @@ function Figure({
 }
 
 function SharpePart({ trust }: { readonly trust: Trust }) {
-  const { shape, year, confidence, deflated, deflatedByChance, noSkill, needed, sessions, trials, variance, isVarianceKnown } = trust;
+  const { shape, year, confidence, deflated, needed, sessions, trials, variance } = trust;
   const [bailey12, bailey14] = ["Bailey & López de Prado 2012", "Bailey & López de Prado 2014"];
   return (
     <section>
@@ -122,18 +122,11 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
           <Figure label="Confidence, this run alone" value={percent(confidence)} source={bailey12}>
             How likely the true ratio is above 0, given the length and the shape of the track. It knows nothing of what was tried before.
           </Figure>
-          <Figure label="Confidence, all trials counted" value={percent(deflated)} source={bailey14}>
-            The same against the best ratio that {number(trials)} tried settings would show by chance,{" "}
-            {number(Math.sqrt(variance * year), 2)} a year being the spread between them
-            {isVarianceKnown ? "" : ", taken as that of no skill at all"}. Every run and every variant of a sweep of this plan on this
-            stretch counts; settings that resemble one another make it stricter than it need be.
+          <Figure label="Confidence, all trials counted (rough)" value={percent(deflated)} source={bailey14}>
+            The same against the best annual ratio that {number(trials)} distinct settings without any skill would show by chance; theirs
+            spread by {number(Math.sqrt(variance * year), 2)} over so many sessions. Settings that resemble one another make it stricter
+            than it need be, and what was tried elsewhere is not counted: a rough figure that decides nothing by itself.
           </Figure>
-          {isVarianceKnown ? (
-            <Figure label="The same, by the spread of no skill" value={percent(deflatedByChance)} source={bailey14}>
-              Settings that know nothing spread by {number(Math.sqrt(noSkill * year), 2)} a year over so many sessions. Where the settings
-              tried differ much in kind their own spread is wider and the figure above strict; the truth lies between the two.
-            </Figure>
-          ) : null}
           <Figure label="Track record needed" value={needed === null ? "none is enough" : `${number(needed)} sessions`} source={bailey12}>
             Sessions until the ratio stands above 0 with 95 % confidence. There are {number(sessions)}.
           </Figure>

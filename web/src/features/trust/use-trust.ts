@@ -44,21 +44,16 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
   const equity = Array.from(view.daily.equity);
   const returns = equity.slice(1).map((value, d) => value / equity[d]! - 1 - run.settings.riskFree / year);
   const shape = returnShape(returns);
-  const trials = trialsOn(context, run.settings);
+  const trials = trialsOn(context, run.settings, run.walkForwardId);
   // Of one session, as the shape is.
-  const noSkill = chanceVariance(returns.length);
-  const variance = context.sharpeVariance === null ? noSkill : context.sharpeVariance / year;
+  const variance = chanceVariance(returns.length);
   return {
     shape,
     year,
     trials,
     variance,
-    isVarianceKnown: context.sharpeVariance !== null,
     confidence: shape && probabilisticSharpe(shape),
     deflated: shape && deflatedSharpe(shape, trials, variance),
-    noSkill,
-    /** The same with the spread that settings without any skill would have. */
-    deflatedByChance: shape && deflatedSharpe(shape, trials, noSkill),
     needed: shape && minimumTrackRecord(shape),
     sessions: returns.length,
     costs: costStress(view.trades),
@@ -82,8 +77,6 @@ export function useTrust(
     return verdictOf({
       figures: view.figures,
       confidence: trust.confidence,
-      deflated: trust.deflated,
-      trials: trust.trials,
       sessions: trust.sessions,
       neededSessions: trust.needed,
       lossProbability: resampling?.bootstrap.lossProbability ?? null,

@@ -4,8 +4,6 @@ import { type VerdictFacts, verdictOf } from "./verdict.ts";
 const GOOD: VerdictFacts = {
   figures: { trades: 200, netProfit: 5000, pathDependentTrades: 0, maxDrawdown: 900 },
   confidence: 0.99,
-  deflated: 0.97,
-  trials: 40,
   sessions: 500,
   neededSessions: 300,
   lossProbability: 0.01,
@@ -32,7 +30,6 @@ describe("the verdict", () => {
   test.each([
     [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer stretch/],
     [{ figures: { ...GOOD.figures, netProfit: -10 } }, /It lost money/, /Change the idea/],
-    [{ deflated: 0.4, trials: 1000 }, /With all 1,000 trials on this stretch counted .* 40\.0\s%/, /Mend what speaks against it/],
     [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /Mend/],
     [{ withoutBest: -5 }, /Without its best trade nothing is left/, /Mend/],
     [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /Mend/],

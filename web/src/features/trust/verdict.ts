@@ -6,8 +6,6 @@ export interface VerdictFacts {
   readonly figures: Pick<RunFigures, "trades" | "netProfit" | "pathDependentTrades" | "maxDrawdown">;
   /** Confidence that the true Sharpe ratio is above 0: of this run alone, and with all trials counted. null where undefined. */
   readonly confidence: number | null;
-  readonly deflated: number | null;
-  readonly trials: number;
   readonly sessions: number;
   /** Sessions that would be needed for 95 %; null when no number is enough. */
   readonly neededSessions: number | null;
@@ -43,7 +41,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     if (isGood === true) forIt.push(good);
     if (isGood === false) against.push(bad);
   };
-  const { figures, trials, sessions } = facts;
+  const { figures, sessions } = facts;
   const { trades, netProfit } = figures;
   if (trades === 0)
     return { forIt, against: ["It made no trade."], untested, next: "Find out on the chart and in the log why it does not trade." };
@@ -53,12 +51,6 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     `${count(trades, "trade")} are too few: chance decides the averages.`,
   );
   weigh(netProfit > 0 ? null : false, "", "It lost money.");
-  if (facts.deflated !== null)
-    weigh(
-      facts.deflated >= 0.95 ? true : facts.deflated < 0.8 ? false : null,
-      `With all ${count(trials, "trial")} on this stretch counted the confidence in its Sharpe ratio is still ${percent(facts.deflated)}.`,
-      `With all ${count(trials, "trial")} on this stretch counted the confidence in its Sharpe ratio is ${percent(facts.deflated)}: among so many, chance alone shows one as good.`,
-    );
   if (netProfit > 0)
     weigh(
       facts.neededSessions === null ? false : sessions >= facts.neededSessions,
@@ -70,8 +62,8 @@ export function verdictOf(facts: VerdictFacts): Verdict {
   if (facts.lossProbability !== null)
     weigh(
       facts.lossProbability < 0.05 ? true : facts.lossProbability > 0.2 ? false : null,
-      `Its trades drawn anew lose in ${percent(facts.lossProbability)} of the draws only.`,
-      `Its trades drawn anew lose in ${percent(facts.lossProbability)} of the draws.`,
+      `Its trades resampled lose in ${percent(facts.lossProbability)} of the draws only.`,
+      `Its trades resampled lose in ${percent(facts.lossProbability)} of the draws.`,
     );
   if (facts.badDrawdown !== null && facts.badDrawdown > 1.5 * figures.maxDrawdown)
     against.push(`The drawdown was lucky: in another order the same trades fall by ${number(facts.badDrawdown)} in one case of twenty.`);
