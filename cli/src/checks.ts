@@ -1,5 +1,5 @@
 /** Commands that put a run in doubt: does it come out again, and does it know only what it could? */
-import { isoDate, PlanTesterError } from "@plan-tester/core";
+import { PlanTesterError } from "@plan-tester/core";
 import {
   checkPlanLookAhead,
   describePlan,
@@ -67,7 +67,7 @@ export async function verify(options: RunOptions & { run: string }): Promise<voi
   }
 }
 
-/** Runs on the first bars alone and compares: what differs could see ahead. */
+/** Compares the plan with itself on bars that have another future: what differs sees ahead. */
 export async function checkLookAhead(options: RunOptions): Promise<void> {
   const { feeds } = loadData(options, options.path === "finer");
   const settings = settingsOf(options, feeds[0]!.instrument);
@@ -77,12 +77,13 @@ export async function checkLookAhead(options: RunOptions): Promise<void> {
     const inputs = inputsOf(options.input, (await describePlan(worker, source)).inputs);
     const { cuts, difference } = await checkPlanLookAhead(worker, { source, inputs, settings, feeds });
     if (!difference) {
-      process.stdout.write(`no look-ahead: the same after ${cuts.join(", ")} bars, whether or not later bars are there\n`);
+      process.stdout.write(`no look-ahead: compared at ${cuts.length} places, the same whatever comes after them\n`);
       return;
     }
-    const { what, barIndex, timeMs, line, bars, whole, part } = difference;
+    const { what, barIndex, timeMs, line, bars, whole, other } = difference;
+    const at = Number.isFinite(timeMs) ? ` (${new Date(timeMs).toISOString()})` : "";
     process.stdout.write(
-      `looks ahead: the first ${what} that differs is at bar ${barIndex} (${Number.isFinite(timeMs) ? new Date(timeMs).toISOString() : isoDate(0)})${line > 0 ? `, line ${line}` : ""}\n  with all bars:        ${whole || "nothing"}\n  with the first ${bars}: ${part || "nothing"}\n`,
+      `looks ahead: the first ${what} that differs is at bar ${barIndex}${at}${line > 0 ? `, line ${line}` : ""}\n  as it is:                           ${whole || "nothing"}\n  with another future after bar ${String(bars - 1).padEnd(5)} ${other || "nothing"}\n`,
     );
     process.exitCode = 1;
   } finally {

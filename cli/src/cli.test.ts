@@ -225,7 +225,7 @@ describe("a run in doubt", () => {
   test("look-ahead passes what only looks back", () => {
     writeFileSync(file("peek.plan.ts"), PEEK);
     const { status, stdout } = run("look-ahead", "--plan", "peek.plan.ts", ...data);
-    expect([status, stdout]).toEqual([0, expect.stringMatching(/^no look-ahead: the same after 333, 666/)]);
+    expect([status, stdout]).toEqual([0, expect.stringMatching(/^no look-ahead: compared at \d+ places/)]);
   });
 });
 

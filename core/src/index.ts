@@ -69,7 +69,7 @@ export * from "./random.ts";
 
 // runs
 export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts";
-export { checkLookAhead, evenCuts, type LookAheadDifference, type LookAheadReport } from "./run/look-ahead.ts";
+export { checkLookAhead, cutsFor, type LookAheadDifference, type LookAheadReport, MIN_CUTS } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";

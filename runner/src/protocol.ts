@@ -106,10 +106,9 @@ export interface SweepMessage {
   readonly dailyOf: readonly number[];
 }
 
-/** Runs the plan on the first bars alone, at several places, and compares with the run on all (R7.1). */
+/** Compares the plan with itself on bars that have another future, at many places (R7.1). */
 export interface LookAheadMessage extends Omit<RunMessage, "type" | "answer"> {
   readonly type: "look-ahead";
-  readonly cuts: number;
 }
 
 /** Runs the plan once more and looks into it: to the end, or to the end of a stretch of bars that is wanted step by step. */

@@ -129,11 +129,8 @@ export async function askToRun<T extends "result" | "report">(
   }
 }
 
-/** How many places a look-ahead check compares at. */
-const CUTS = 8;
-
 /**
- * Runs on the first bars alone and compares with the run on all of them (R7.1).
+ * Compares the plan with itself on bars that have another future, at many places (R7.1).
  * @throws PlanProcessError when the plan can't be read or its process dies.
  */
 export async function checkPlanLookAhead(
@@ -143,7 +140,7 @@ export async function checkPlanLookAhead(
 ): Promise<LookAheadReport> {
   await ensureFeeds(process, feeds);
   const answer = await process.ask(
-    { type: "look-ahead", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), cuts: CUTS },
+    { type: "look-ahead", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed) },
     "looked",
     ({ done, total }) => onProgress?.(done, total),
   );

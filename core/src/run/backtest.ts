@@ -131,6 +131,11 @@ export class Backtest {
     return this.#finished || this.simulation.isOver;
   }
 
+  /** Close times of the first instrument's bars. */
+  get closeTime(): Float64Array {
+    return this.#options.feeds[0]!.store.bars.closeTime;
+  }
+
   get #isJoint(): boolean {
     return this.#options.feeds.length > 1;
   }

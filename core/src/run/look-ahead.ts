@@ -1,25 +1,27 @@
 /**
- * Rule R7.1 put to the test: a run that sees only the first k bars must have done, up to bar k, exactly what a run that
- * sees all of them did. Both are held still after the same bar and compared, orders and fills, trades, equity and log.
+ * Rule R7.1 put to the test: up to any moment a run must have done exactly what it does when everything after that moment
+ * is another (`altered-future.ts`). Both are held still at the same moment and compared, orders and fills, trades, equity
+ * and log. A moment shows only what looks past it: so the moments right after orders were sent are tried first of all.
  */
-
-import { StudyStore } from "../language/study-store.ts";
+import { firstAtOrAfter } from "../engine/ascending.ts";
+import type { Order } from "../engine/orders.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
-import { type BarSeries, sliceSeries } from "../market/bars.ts";
-import { Backtest, type BacktestOptions, type RunFeed } from "./backtest.ts";
+import { Random } from "../random.ts";
+import { withAlteredFuture } from "./altered-future.ts";
+import { Backtest, type BacktestOptions } from "./backtest.ts";
 
 /** Where the two runs first part. */
 export interface LookAheadDifference {
-  /** Bars that the shorter run could see. */
+  /** Bars of the first instrument that were over when the two were compared: later ones differ. */
   readonly bars: number;
   readonly what: "order" | "fill" | "trade" | "equity" | "log" | "error";
   readonly barIndex: number;
   readonly timeMs: number;
   /** Line of the plan's source, 0 where unknown. */
   readonly line: number;
-  /** What the run on all bars did there, and the run on the first bars; empty where one did nothing. */
+  /** What the run did there, and what it did with another future; empty where one did nothing. */
   readonly whole: string;
-  readonly part: string;
+  readonly other: string;
 }
 
 export interface LookAheadReport {
@@ -36,44 +38,48 @@ export interface LookAheadOptions extends Omit<BacktestOptions, "plan" | "freshP
   readonly onCut?: (done: number) => void;
 }
 
-/** Cuts spread over a series: the first soon after the start, none at the very end. */
-export function evenCuts(bars: number, count: number): number[] {
-  const cuts: number[] = [];
-  for (let k = 1; k <= count; k++) cuts.push(Math.floor((bars * k) / (count + 1)));
-  return [...new Set(cuts)].filter((cut) => cut > 0 && cut < bars);
+/** The least number of comparisons, where there are so many bars. */
+export const MIN_CUTS = 64;
+
+/**
+ * Where to compare: after bars on which orders were sent, spread over the run, and at others drawn by the seed.
+ * @param most how many there is time for, at least `MIN_CUTS`.
+ */
+export function cutsFor(time: Float64Array, orders: readonly Pick<Order, "submittedTime">[], most: number, seed: number): number[] {
+  const bars = time.length;
+  if (bars - 1 <= most) return Array.from({ length: Math.max(0, bars - 1) }, (_none, i) => i + 1);
+  const sent = [...new Set(orders.map(({ submittedTime }) => firstAtOrAfter(time, submittedTime, bars)))].filter(
+    (cut) => cut > 0 && cut < bars,
+  );
+  sent.sort((a, b) => a - b);
+  // A quarter is left for other bars.
+  const room = Math.floor(most * 0.75);
+  const chosen = sent.length <= room ? sent : Array.from({ length: room }, (_none, k) => sent[Math.floor((k * sent.length) / room)]!);
+  const cuts = new Set(chosen);
+  const random = new Random(seed);
+  while (cuts.size < most) cuts.add(1 + Math.floor(random.next() * (bars - 1)));
+  return [...cuts].sort((a, b) => a - b);
 }
 
 export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadOptions): LookAheadReport {
+  const { time } = options.feeds[0]!.store.bars;
   const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
   for (const [i, cut] of cuts.entries()) {
-    const difference = compareAt(
-      whole,
-      () =>
-        new Backtest({
-          ...options,
-          plan: makePlan(),
-          freshPlan: makePlan,
-          feeds: options.feeds.map((feed) => cutFeed(feed, options.feeds[0]!.store.bars, cut)),
-        }),
-      cut,
-    );
+    const makeOther = (): Backtest =>
+      new Backtest({
+        ...options,
+        plan: makePlan(),
+        freshPlan: makePlan,
+        feeds: options.feeds.map((feed) => withAlteredFuture(feed, time[cut]!)),
+      });
+    const difference = compareAt(whole, makeOther, cut);
     if (difference) return { cuts: cuts.slice(0, i + 1), difference };
     onCut?.(i + 1);
   }
   return { cuts, difference: null };
 }
 
-/** The bars of a feed that open before bar `cut` of the first instrument does, in memory of their own. */
-function cutFeed({ instrument, store, finer }: RunFeed, main: BarSeries, cut: number): RunFeed {
-  const { bars } = store;
-  const until = main.time[cut]!;
-  let n = 0;
-  while (n < bars.length && bars.time[n]! < until) n++;
-  const cutFiner = finer && { series: sliceSeries(finer.series, 0, finer.first[n]!), first: finer.first.slice(0, n + 1) };
-  return { instrument, store: new StudyStore(sliceSeries(bars, 0, n)), finer: cutFiner };
-}
-
-function compareAt(whole: Backtest, makePart: () => Backtest, cut: number): LookAheadDifference | null {
+function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number): LookAheadDifference | null {
   const errors = ["", ""];
   const attempt = (which: 0 | 1, run: () => void): void => {
     try {
@@ -82,30 +88,40 @@ function compareAt(whole: Backtest, makePart: () => Backtest, cut: number): Look
       errors[which] = error instanceof Error ? error.message : String(error);
     }
   };
-  let part: Backtest | null = null;
+  let other: Backtest | null = null;
   attempt(0, () => whole.simulation.run(cut));
   attempt(1, () => {
-    part = makePart();
-    part.simulation.run(cut);
+    other = makeOther();
+    other.simulation.run(cut);
   });
   if (errors[0] !== errors[1])
-    return { bars: cut, what: "error", barIndex: cut - 1, timeMs: whole.host.cursor.timeMs, line: 0, whole: errors[0]!, part: errors[1]! };
-  return part ? firstDifference(whole, part, cut) : null;
+    return { bars: cut, what: "error", barIndex: cut - 1, timeMs: whole.host.cursor.timeMs, line: 0, whole: errors[0]!, other: errors[1]! };
+  return other ? firstDifference(whole, other, cut) : null;
 }
 
-type Row = Omit<LookAheadDifference, "bars" | "what" | "whole" | "part"> & { readonly text: string };
+type Row = Omit<LookAheadDifference, "bars" | "what" | "whole" | "other"> & { readonly text: string };
 
-function firstDifference(whole: Backtest, part: Backtest, cut: number): LookAheadDifference | null {
+function firstDifference(whole: Backtest, other: Backtest, cut: number): LookAheadDifference | null {
   for (const [what, rowsOf] of ROWS) {
-    const [a, b] = [rowsOf(whole, cut), rowsOf(part, cut)];
+    const [a, b] = [rowsOf(whole, cut), rowsOf(other, cut)];
     for (let i = 0; i < Math.max(a.length, b.length); i++) {
       const [x, y] = [a[i], b[i]];
       if (x?.text === y?.text) continue;
       const { barIndex, timeMs, line } = (x ?? y)!;
-      return { bars: cut, what, barIndex, timeMs, line, whole: x?.text ?? "", part: y?.text ?? "" };
+      return { bars: cut, what, barIndex, timeMs, line, whole: x?.text ?? "", other: y?.text ?? "" };
     }
   }
   return null;
+}
+
+/** An order in words; numbers that it doesn't have are left out. */
+function orderText(order: Order): string {
+  const { side, kind, quantity, price, limitPrice, tag, state, note, fillPrice, fillBar, stopLoss, target, moves } = order;
+  const what = `${side > 0 ? "buy" : "sell"} ${Number.isFinite(quantity) ? quantity : "all"} ${kind}`;
+  const at = Number.isNaN(price) ? "" : ` at ${price}${Number.isNaN(limitPrice) ? "" : `, limit ${limitPrice}`}`;
+  const exits = [stopLoss, target, moves].some((exit) => exit !== null) ? ` with exits ${JSON.stringify({ stopLoss, target, moves })}` : "";
+  const became = Number.isNaN(fillPrice) ? state : `${state} at ${fillPrice} on bar ${fillBar}`;
+  return `${what}${at}${tag ? ` "${tag}"` : ""}: ${became}${note ? ` (${note})` : ""}${exits}`;
 }
 
 /** What is compared, the plainest first. An order's text is that of its state after the last bar of both. */
@@ -117,7 +133,7 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
         barIndex: order.submittedBar,
         timeMs: order.submittedTime,
         line: order.line,
-        text: `${order.side > 0 ? "buy" : "sell"} ${order.kind} ${order.quantity} at ${order.price} ${order.limitPrice} (${order.tag}) ${order.state} ${order.note} ${order.fillPrice} ${order.fillBar} ${JSON.stringify([order.stopLoss, order.target, order.moves])}`,
+        text: orderText(order),
       })),
   ],
   [
@@ -137,9 +153,9 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "equity",
-    ({ equity, host }, cut) => {
+    ({ equity, closeTime }, cut) => {
       const rows: Row[] = [];
-      for (let i = 0; i < cut; i++) rows.push({ barIndex: i, timeMs: host.cursor.timeMs, line: 0, text: String(equity[i]) });
+      for (let i = 0; i < cut; i++) rows.push({ barIndex: i, timeMs: closeTime[i]!, line: 0, text: String(equity[i]) });
       return rows;
     },
   ],

@@ -4,8 +4,9 @@ import {
   type BarSeries,
   type ColumnExchange,
   checkLookAhead,
-  evenCuts,
+  cutsFor,
   type FinerBars,
+  MIN_CUTS,
   PlanTesterError,
   type RunFeed,
   type RunResult,
@@ -195,28 +196,42 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
   return { type: "swept", id: message.id, figures, failures, daily };
 }
 
-/** Compares the plan on all bars with the plan on the first of them alone. */
+/** For how long comparisons may go on past the least number of them. */
+const LOOK_AHEAD_MS = 5_000;
+
+/** Compares the plan with itself on bars that have another future, at as many places as there is time for. */
 export function lookAhead(message: LookAheadMessage, send: Send): void {
   const feeds = message.feeds.map(loaded);
-  const total = feeds[0]!.store.bars.length;
+  const { bars } = feeds[0]!.store;
   const plan = loadPlan(message.source);
   const inputs = resolveInputs(specsOf(plan.instantiate().inputs), message.inputs);
-  const report = checkLookAhead({
-    makePlan: () => {
-      guard.restart();
-      return plan.instantiate();
-    },
-    inputs,
-    feeds,
-    settings: message.settings,
-    sourceLine: currentLine,
-    cuts: evenCuts(total, message.cuts),
-    onCut: (done) => {
-      guard.restart();
-      void send({ type: "progress", id: message.id, done, total: message.cuts, trades: new Uint8Array(0), equity: new Float64Array(0) });
-    },
-  });
-  void send({ type: "looked", id: message.id, report });
+  const makePlan = () => {
+    guard.restart();
+    return plan.instantiate();
+  };
+  const options = { inputs, feeds, settings: message.settings, sourceLine: currentLine };
+  // Once to its end: to know where orders are sent, and what a comparison costs.
+  const began = performance.now();
+  const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
+  try {
+    whole.advance(bars.length);
+  } catch {
+    // What it did until then is compared like any other run.
+  }
+  const tookMs = performance.now() - began;
+  const cuts = cutsFor(
+    bars.time,
+    whole.host.orders,
+    Math.max(MIN_CUTS, Math.floor(LOOK_AHEAD_MS / Math.max(1, tookMs))),
+    message.settings.seed,
+  );
+  const tell = (done: number): void =>
+    void send({ type: "progress", id: message.id, done, total: cuts.length, trades: new Uint8Array(0), equity: new Float64Array(0) });
+  const onCut = (done: number): void => {
+    guard.restart();
+    tell(done);
+  };
+  void send({ type: "looked", id: message.id, report: checkLookAhead({ ...options, makePlan, cuts, onCut }) });
 }
 
 /** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */

@@ -64,14 +64,12 @@ function Verdict({ good, children }: { readonly good: boolean; readonly children
 function LookVerdict({ answer: { cuts, difference }, zone, onLine }: { readonly answer: LookAheadAnswer } & Omit<RunDoubtsProps, "run">) {
   if (!difference)
     return (
-      <Verdict good>
-        No look-ahead: compared after {cuts.map((cut) => cut.toLocaleString("en-GB")).join(", ")} bars, the same each time.
-      </Verdict>
+      <Verdict good>No look-ahead: compared at {cuts.length.toLocaleString("en-GB")} places, the same whatever comes after them.</Verdict>
     );
-  const { what, timeMs, line, bars, whole, part } = difference;
+  const { what, timeMs, line, bars, whole, other } = difference;
   return (
     <Verdict good={false}>
-      It sees ahead. The first {what} that differs is at {timeAt(timeMs, zone)}
+      It sees ahead. The first {what} that differs is at {Number.isFinite(timeMs) ? timeAt(timeMs, zone) : `bar ${difference.barIndex}`}
       {line > 0 ? (
         <>
           , from{" "}
@@ -80,9 +78,9 @@ function LookVerdict({ answer: { cuts, difference }, zone, onLine }: { readonly 
           </button>
         </>
       ) : null}
-      .<span className="mt-1 block font-mono text-[11px] [overflow-wrap:anywhere]">with all bars: {whole || "nothing"}</span>
+      .<span className="mt-1 block font-mono text-[11px] [overflow-wrap:anywhere]">as it is: {whole || "nothing"}</span>
       <span className="block font-mono text-[11px] [overflow-wrap:anywhere]">
-        with the first {bars.toLocaleString("en-GB")}: {part || "nothing"}
+        with another future after bar {(bars - 1).toLocaleString("en-GB")}: {other || "nothing"}
       </span>
     </Verdict>
   );
