@@ -1,5 +1,6 @@
 /** The command line as a script meets it: output, errors in one line, exit codes. */
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
+import { once } from "node:events";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -201,6 +202,46 @@ describe("a plan's own error exits 1 with line, column and bar", () => {
   });
 });
 
+interface Run {
+  trades: { net: number }[];
+  equity: number[];
+  fills: { price: number }[];
+  orders: { state: string }[];
+  figures: { sharpe: number | null };
+  months: { netProfit: number }[];
+  warnings: unknown[];
+  benchmark: unknown;
+  resultHash: string;
+}
+
+describe("output into a pipe", () => {
+  const many = ["studies", "--bars", "bars.csv", ...Array.from({ length: 30 }, (_none, k) => ["--study", `ema(close, ${k + 2})`]).flat()];
+  const bin = join(root, "cli/bin/plan-tester.mjs");
+
+  test("a slow reader gets all of it", async () => {
+    const child = spawn(process.execPath, [bin, ...many], { cwd: folder, stdio: ["ignore", "pipe", "inherit"] });
+    let text = "";
+    for await (const part of child.stdout) {
+      text += part;
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+    expect(text.length).toBeGreaterThan(1_000_000);
+    expect(text.split("\n").length).toBe(3002);
+    expect(text).toBe(run(...many, "--out", "whole.csv").status === 0 ? readFileSync(file("whole.csv"), "utf8") : "");
+  });
+
+  test("a reader that stops reading is no failure", async () => {
+    const child = spawn(process.execPath, [bin, ...many], { cwd: folder, stdio: ["ignore", "pipe", "pipe"] });
+    let complaints = "";
+    child.stderr.on("data", (part: Buffer) => {
+      complaints += part;
+    });
+    child.stdout.once("data", () => child.stdout.destroy());
+    const [code] = await once(child, "exit");
+    expect([code, complaints]).toEqual([0, ""]);
+  });
+});
+
 describe("a run in doubt", () => {
   const PEEK = `export default plan({ title: "Peek", build({ bars, on, enter, position }) {
     let n = 0;
@@ -214,12 +255,31 @@ describe("a run in doubt", () => {
     expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/^verified: [0-9a-f]{16} came to 2-[0-9a-f]{16} again/)]);
     writeFileSync(file("changed.plan.ts"), `${readFileSync(PLAN, "utf8")}// a remark\n`);
     const changed = run("verify", "--run", "run.json", "--plan", "changed.plan.ts", ...data);
-    expect([changed.status, changed.stdout]).toEqual([1, "differs: the plan or the instrument is not that of the run\n"]);
+    expect([changed.status, changed.stdout]).toEqual([
+      1,
+      "differs: the plan, its inputs, its settings or the instrument are not those of the run\n",
+    ]);
     const shorter = run("verify", "--run", "run.json", "--plan", PLAN, ...data, "--to", "2025-03-03");
     expect(shorter.stdout).toBe("differs: the bars are not those of the run\n");
-    const forged = { ...JSON.parse(readFileSync(file("run.json"), "utf8")), resultHash: "0000000000000000" };
-    writeFileSync(file("forged.json"), JSON.stringify(forged));
-    expect(run("verify", "--run", "forged.json", "--plan", PLAN, ...data).stdout).toMatch(/came to another result/);
+  });
+
+  test.each([
+    ["a trade's net", (run: Run) => (run.trades[1]!.net += 1), /trades\[1\]\.net/],
+    ["an equity value", (run: Run) => (run.equity[700]! += 0.01), /equity\[700\]/],
+    ["a fill's price", (run: Run) => (run.fills[0]!.price += 0.05), /fills\[0\]\.price/],
+    ["an order's state", (run: Run) => (run.orders[0]!.state = "cancelled"), /orders\[0\]\.state/],
+    ["a figure", (run: Run) => (run.figures.sharpe = 3), /figures\.sharpe/],
+    ["a month", (run: Run) => (run.months[0]!.netProfit = 1), /months\[0\]/],
+    ["a warning", (run: Run) => run.warnings.splice(0, 1), /warnings/],
+    ["the hash", (run: Run) => (run.resultHash = "2-0000000000000000"), /resultHash/],
+    ["a field that is gone", (run: Run) => delete (run as Partial<Run>).benchmark, /benchmark/],
+  ])("verify finds %s that was changed", (_what, change, path) => {
+    const known = JSON.parse(readFileSync(file("run.json"), "utf8")) as Run;
+    change(known);
+    writeFileSync(file("forged.json"), JSON.stringify(known));
+    const { status, stdout } = run("verify", "--run", "forged.json", "--plan", PLAN, ...data);
+    expect([status, stdout]).toEqual([1, expect.stringMatching(path)]);
+    expect(stdout).toMatch(/changed after it was made/);
   });
 
   test("look-ahead passes what only looks back", () => {
@@ -227,6 +287,27 @@ describe("a run in doubt", () => {
     const { status, stdout } = run("look-ahead", "--plan", "peek.plan.ts", ...data);
     expect([status, stdout]).toEqual([0, expect.stringMatching(/^no look-ahead: compared at \d+ places/)]);
   });
+});
+
+test("each instrument pays its own costs; they can be replaced and scaled, for all or for one", () => {
+  const plan = `export default plan({ title: "Both", build({ market, on }) {
+    const [A, B] = [market("BRIN"), market("SOLE")];
+    let n = 0;
+    on.barClose(() => { n++; if (n === 10) { A.enter.long(); B.enter.long(); } if (n === 20) { A.exit.all(); B.exit.all(); } });
+  } });`;
+  writeFileSync(file("both.plan.ts"), plan);
+  const brin = JSON.parse(readFileSync(file("brin.json"), "utf8"));
+  writeFileSync(file("sole.json"), JSON.stringify({ ...brin, symbol: "SOLE", costs: { ...brin.costs, commissionPerUnit: 0.5 } }));
+  const commissions = (...more: string[]) => {
+    const { stdout } = run("backtest", "--plan", "both.plan.ts", ...data, "--also", "bars.csv,sole.json", "--json", ...more);
+    const { trades } = JSON.parse(stdout) as { trades: { symbol: string; commission: number }[] };
+    return Object.fromEntries(trades.map(({ symbol, commission }) => [symbol, commission]));
+  };
+  expect(commissions()).toEqual({ BRIN: 5.6, SOLE: 1 });
+  expect(commissions("--costs-scale", "2")).toEqual({ BRIN: 11.2, SOLE: 2 });
+  expect(commissions("--costs-of", "SOLE:commissionPerUnit=3")).toEqual({ BRIN: 5.6, SOLE: 6 });
+  expect(commissions("--costs", "none")).toEqual({ BRIN: 0, SOLE: 0 });
+  expect(run("backtest", "--plan", "both.plan.ts", ...data, "--costs-of", "NONE:none").stderr).toMatch(/NONE, which is not an instrument/);
 });
 
 test("settings of the account reach the engine: adverse paths, margin, lots, a kit, a further instrument", () => {

@@ -1,6 +1,6 @@
 /** The commands and their options. */
 import { writeFileSync } from "node:fs";
-import { packColumns, type RunDocument, runDocument } from "@plan-tester/contract";
+import { packColumns, type RunDocument } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
   evaluateStudy,
@@ -10,24 +10,22 @@ import {
   PlanTesterError,
   POSITION_MODES,
   PRICE_BASES,
+  RUIN_MODES,
   resample,
   SEARCH_METHODS,
   SWEEP_FIGURES,
 } from "@plan-tester/core";
-import { describePlan, findSlips, fingerprintOf, hashText, PlanProcess, resultHashOf, runPlan } from "@plan-tester/runner";
+import { describePlan, fingerprintOf, hashText, PlanProcess, runPlan } from "@plan-tester/runner";
 import { Command, Option } from "commander";
 import { checkLookAhead, verify } from "./checks.ts";
+import { documentOf } from "./document.ts";
 import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
 import { inputsOf } from "./options.ts";
+import { print } from "./output.ts";
 import { type DataOptions, loadData, type RunOptions, settingsOf } from "./run-options.ts";
 import { sweepCsv } from "./sweep.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
-
-function write(text: string, out?: string): void {
-  if (out) writeFileSync(out, text);
-  else process.stdout.write(text);
-}
 
 function dataCommand(name: string, description: string): Command {
   return new Command(name)
@@ -47,7 +45,9 @@ function runCommand(name: string, description: string): Command {
     .option("--also <bars,instrument>", "a further instrument of the run: bars.csv,instrument.json; may be repeated", collect, [])
     .option("--input <name=value>", "an input's value; may be repeated", collect, [])
     .option("--cash <amount>", "starting cash", "100000")
-    .option("--costs <costs>", "market (the instrument's), none, or name=value,…", "market")
+    .option("--costs <costs>", "market (each instrument's own), none, or name=value,… for all", "market")
+    .option("--costs-of <symbol:costs>", "costs of one instrument, e.g. BRIN:spreadTicks=2; may be repeated", collect, [])
+    .option("--costs-scale <factor>", "all costs times this", "1")
     .addOption(new Option("--path <model>", "price inside a bar").choices([...PATH_MODELS]).default("assumed"))
     .addOption(new Option("--basis <basis>", "what the bar prices are").choices([...PRICE_BASES]).default("last"))
     .option("--through-ticks <ticks>", "ticks that price must trade through a limit", "0")
@@ -55,6 +55,7 @@ function runCommand(name: string, description: string): Command {
       new Option("--positions <mode>", "one position an instrument, or lots side by side").choices([...POSITION_MODES]).default("netting"),
     )
     .option("--margin <margin>", "unit=2000 or leverage=20, with maintenance=50 (percent of it) after a comma")
+    .addOption(new Option("--ruin <mode>", "what becomes of a run whose equity is gone").choices([...RUIN_MODES]).default("stop"))
     .option("--max-quantity <units>", "most units of one order")
     .option("--max-positions <count>", "most positions open at once")
     .option("--currency <code>", "account currency; that of the first instrument when left out", "")
@@ -75,7 +76,10 @@ async function backtest(options: RunOptions): Promise<void> {
   const { feeds, hash, notices } = loadData(options, options.path === "finer");
   const { instrument, data } = feeds[0]!;
   const { series } = data;
-  const settings = settingsOf(options, instrument);
+  const settings = settingsOf(
+    options,
+    feeds.map((feed) => feed.instrument),
+  );
   const source = await readPlan(options.plan);
   const process_ = new PlanProcess();
   try {
@@ -90,19 +94,9 @@ async function backtest(options: RunOptions): Promise<void> {
       instrument,
       settings,
     });
-    const { result, description, elapsedMs } = outcome;
-    const document = runDocument({
-      ...{ title: description.title, inputSpecs: description.inputs, inputs: outcome.inputs },
-      ...{ result, resultHash: resultHashOf(result), elapsedMs },
-      bars: { count: series.length, timeframe: series.timeframe, firstMs: series.time[0]!, lastMs: series.closeTime[series.length - 1]! },
-      instrument,
-      settings,
-      fingerprint,
-      dataHash: hash,
-      notices,
-      slips: findSlips(source, result),
-    });
-    write(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
+    const { result } = outcome;
+    const document = documentOf({ source, outcome, feeds, settings, fingerprint, dataHash: hash, notices });
+    print(options.json ? `${JSON.stringify(document)}\n` : summaryText(document), options.out);
     const { failure } = result;
     if (failure) {
       const at = failure.barTimeMs === null ? "" : ` at bar ${failure.barIndex} (${new Date(failure.barTimeMs).toISOString()})`;
@@ -149,7 +143,7 @@ function studies(options: DataOptions & { study: string[]; out?: string }): void
     (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`,
   );
   const head = ["time", ...options.study.map((text) => (/[",]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text))].join(",");
-  write(`${head}\n${rows.join("\n")}\n`, options.out);
+  print(`${head}\n${rows.join("\n")}\n`, options.out);
 }
 
 const PLAIN_INSTRUMENT: Instrument = {
@@ -181,7 +175,7 @@ function importBars(options: DataOptions & { out?: string }): void {
         Object.entries({ time, open, high, low, close, volume }).map(([name, values]) => ({ name, values })),
       ),
     );
-  process.stdout.write(
+  print(
     `${JSON.stringify({ symbol: instrument.symbol, timeframe, bars: length, first: new Date(time[0]!).toISOString(), last: new Date(time[length - 1]!).toISOString(), rejected, problems })}\n`,
   );
 }
@@ -191,7 +185,7 @@ function exportBars(options: DataOptions & { out?: string }): void {
   const { series } = loadData(options, false).feeds[0]!.data;
   const { time, open, high, low, close, volume } = series;
   const rows = Array.from(time, (t, i) => `${new Date(t).toISOString()},${open[i]},${high[i]},${low[i]},${close[i]},${volume[i]}`);
-  write(`time,open,high,low,close,volume\n${rows.join("\n")}\n`, options.out);
+  print(`time,open,high,low,close,volume\n${rows.join("\n")}\n`, options.out);
 }
 
 export function makeProgram(): Command {
@@ -216,7 +210,7 @@ export function makeProgram(): Command {
       .option("--search <method:count[:seed]>", `try a number of variants: ${SEARCH_METHODS.join(", ")}, e.g. evolution:400`)
       .addOption(new Option("--aim <figure>", "what a search aims at").choices([...SWEEP_FIGURES]).default("returnToDrawdown"))
       .option("--split <date>", "report bars from this day on apart, as out-of-sample")
-      .action(async (options) => write(await sweepCsv(options), options.out)),
+      .action(async (options) => print(await sweepCsv(options), options.out)),
     runCommand("verify", "run again and compare with a run document: exit code 1 when anything differs")
       .requiredOption("--run <file>", "what backtest --json printed")
       .action(verify),

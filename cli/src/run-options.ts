@@ -2,6 +2,7 @@
 import { check, kitSchema } from "@plan-tester/contract";
 import {
   type Conversion,
+  type Costs,
   type EngineSettings,
   type ExitKit,
   type Instrument,
@@ -11,6 +12,7 @@ import {
   PlanTesterError,
   type PositionMode,
   type PriceBasis,
+  type RuinMode,
   resample,
   resolveSettings,
   sliceByTime,
@@ -36,6 +38,9 @@ export interface RunOptions extends DataOptions {
   input: string[];
   cash: string;
   costs: string;
+  costsOf: string[];
+  costsScale: string;
+  ruin: RuinMode;
   path: PathModel;
   basis: PriceBasis;
   throughTicks: string;
@@ -137,10 +142,37 @@ function testPositionOf(text: string | undefined): TestPosition | null {
 
 const optional = (text: string | undefined, option: string): number | null => (text === undefined ? null : numberOf(text, option));
 
-export function settingsOf(options: RunOptions, instrument: Instrument): EngineSettings {
+/** Costs by symbol: each instrument's own, or those of the options for all or for one, times their scale. */
+function costsBySymbol({ costs, costsOf: named, costsScale }: RunOptions, instruments: readonly Instrument[]): Map<string, Costs> {
+  const own = new Map(
+    named.map((pair) => {
+      const at = pair.indexOf(":");
+      if (at < 1) throw new PlanTesterError("bad-input", `--costs-of "${pair}": write SYMBOL:costs, e.g. BRIN:spreadTicks=2.`, {});
+      return [pair.slice(0, at), pair.slice(at + 1)] as const;
+    }),
+  );
+  for (const symbol of own.keys())
+    if (!instruments.some((instrument) => instrument.symbol === symbol))
+      throw new PlanTesterError("bad-input", `--costs-of names ${symbol}, which is not an instrument of this run.`, {});
+  const scale = numberOf(costsScale, "--costs-scale");
+  return new Map(
+    instruments.map((instrument) => {
+      const given = costsOf(own.get(instrument.symbol) ?? costs, instrument);
+      const scaled = Object.fromEntries(Object.entries(given).map(([name, value]) => [name, value * scale])) as unknown as Costs;
+      return [instrument.symbol, scale === 1 ? given : scaled];
+    }),
+  );
+}
+
+/** @param instruments all of the run, the plan's own first. */
+export function settingsOf(options: RunOptions, instruments: readonly Instrument[]): EngineSettings {
+  const instrument = instruments[0]!;
+  const costs = costsBySymbol(options, instruments);
   return resolveSettings({
     cash: numberOf(options.cash, "--cash"),
-    costs: costsOf(options.costs, instrument),
+    costs: costs.get(instrument.symbol)!,
+    costsBySymbol: Object.fromEntries([...costs].slice(1)),
+    ruin: options.ruin,
     path: options.path,
     basis: options.basis,
     throughTicks: numberOf(options.throughTicks, "--through-ticks"),

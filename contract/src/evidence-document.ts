@@ -11,8 +11,9 @@ export function evidenceDocument(
   run: RunEvidence,
   { orders, fills }: RunOrders,
   { equity, ...shown }: Readonly<Record<string, Float64Array>>,
-  instrument: Instrument,
+  instruments: readonly Instrument[],
 ): RunDocument {
+  const instrument = instruments[0]!;
   const { settings, title, inputs, inputSpecs, resultHash, elapsedMs, fingerprint, dataHash, slips } = run;
   const result = {
     ...run,
@@ -32,6 +33,6 @@ export function evidenceDocument(
   return runDocument({
     ...{ title, inputs, inputSpecs, result, resultHash, elapsedMs, instrument, fingerprint, dataHash, slips, notices: [] },
     bars: { count: run.bars, timeframe: settings.timeframe, firstMs: run.firstMs, lastMs: run.lastMs },
-    settings: engineSettings(settings, instrument),
+    settings: engineSettings(settings, instruments),
   });
 }

@@ -9,7 +9,7 @@ export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";
 export { type DocumentParts, type RunDocument, runDocument } from "./run-document.ts";
-export { engineSettings } from "./run-settings.ts";
+export { costsOfRun, engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
 export {
   marketsOf,

@@ -1,9 +1,35 @@
 /** From the words of a run's sentence to the numbers the engine takes. */
-import { type EngineSettings, type Instrument, NO_COSTS, resolveSettings } from "@plan-tester/core";
+import { type Costs, type EngineSettings, type Instrument, NO_COSTS, resolveSettings } from "@plan-tester/core";
 import type { RunSettings } from "./schemas.ts";
 
-export function engineSettings(settings: RunSettings, instrument: Instrument): EngineSettings {
-  const { symbol: _symbol, timeframe: _timeframe, from: _from, to: _to, alsoOn: _alsoOn, costs: words, ...numbers } = settings;
-  const costs = words === "market" ? instrument.costs : words === "none" ? NO_COSTS : { ...NO_COSTS, ...words };
-  return resolveSettings({ ...numbers, costs });
+/** What an instrument costs by a run's settings: its own costs, none or given ones; those of one instrument may be told apart, and all are scaled. */
+export function costsOfRun({ costs: words, costsScale = 1, costsFor = {} }: RunSettings, { symbol, costs: own }: Instrument): Costs {
+  const mine = costsFor[symbol];
+  const given = mine?.costs ?? words;
+  const plain = given === "market" ? own : given === "none" ? NO_COSTS : { ...NO_COSTS, ...given };
+  const scale = costsScale * (mine?.scale ?? 1);
+  return scale === 1
+    ? plain
+    : (Object.fromEntries(Object.entries(plain).map(([name, value]) => [name, value * scale])) as unknown as Costs);
+}
+
+/** @param instruments all of the run, the plan's own first: each pays its own costs. */
+export function engineSettings(settings: RunSettings, instruments: readonly Instrument[]): EngineSettings {
+  const {
+    symbol: _symbol,
+    timeframe: _timeframe,
+    from: _from,
+    to: _to,
+    alsoOn: _alsoOn,
+    costs: _costs,
+    costsScale: _scale,
+    costsFor: _for,
+    ...numbers
+  } = settings;
+  const [first, ...others] = instruments;
+  return resolveSettings({
+    ...numbers,
+    costs: costsOfRun(settings, first!),
+    costsBySymbol: Object.fromEntries(others.map((instrument) => [instrument.symbol, costsOfRun(settings, instrument)])),
+  });
 }

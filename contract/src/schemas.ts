@@ -99,8 +99,24 @@ export const runSettingsSchema = {
     /** Last session date, inclusive. */
     to: date,
     cash: positive,
-    /** The instrument's own costs, none, or costs of one's own. */
+    /** Each instrument's own costs, none, or costs of one's own for all. */
     costs: { anyOf: [{ enum: ["market", "none"] }, costsSchema] },
+    /** All costs times this. */
+    costsScale: { type: "number", minimum: 0, maximum: 100, default: 1 },
+    /** Instruments whose costs are told apart, by symbol. */
+    costsFor: {
+      type: "object",
+      maxProperties: 10,
+      default: {},
+      additionalProperties: {
+        type: "object",
+        additionalProperties: false,
+        properties: {
+          costs: { anyOf: [{ enum: ["market", "none"] }, costsSchema] },
+          scale: { type: "number", minimum: 0, maximum: 100 },
+        },
+      },
+    },
     path: { enum: [...PATH_MODELS] },
     basis: { enum: [...PRICE_BASES], default: "last" },
     throughTicks: { ...notNegative, default: 0 },
@@ -509,6 +525,8 @@ export const PLAIN_SETTINGS = {
   kit: null,
   testPosition: null,
   ruin: "stop",
+  costsScale: 1,
+  costsFor: {},
   seed: 1,
   riskFree: 0,
 } satisfies Partial<RunSettings>;

@@ -114,7 +114,7 @@ describe("a run looked into", () => {
     const orders = (await call<RunOrders>("GET", "/runs/first/orders")).body;
     const { columns } = unpackColumns(await (await fetch(`${server.base}/runs/first/columns`)).arrayBuffer());
     const { instrument } = (await call<Market[]>("GET", "/markets")).body.find((market) => market.instrument.symbol === "SWING")!;
-    const body = JSON.parse(JSON.stringify(evidenceDocument(run, orders, columns, instrument)));
+    const body = JSON.parse(JSON.stringify(evidenceDocument(run, orders, columns, [instrument])));
     const validate = new Ajv({ allowUnionTypes: true, strict: false, logger: false }).compile(schema);
     expect(validate(body), JSON.stringify(validate.errors?.slice(0, 3))).toBe(true);
     expect(body).toMatchObject({ fingerprint: run.fingerprint, resultHash: run.resultHash });

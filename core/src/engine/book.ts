@@ -7,7 +7,7 @@
  * Price `x` below is always the path price; ask(x) and bid(x) are x shifted by the two parts of the spread.
  */
 
-import type { Instrument } from "../market/instrument.ts";
+import type { Costs, Instrument } from "../market/instrument.ts";
 import { isOnGrid, toGrid } from "../market/price-grid.ts";
 import type { Account } from "./account.ts";
 import { tradeOf } from "./closed-trade.ts";
@@ -26,7 +26,7 @@ import {
   type Side,
   type StopReason,
 } from "./orders.ts";
-import type { EngineSettings } from "./settings.ts";
+import { costsIn, type EngineSettings } from "./settings.ts";
 import type { TradeTally } from "./tally.ts";
 import { Triggers } from "./triggers.ts";
 
@@ -38,6 +38,7 @@ const MOST_AT_WORK = 5000;
 export class Book {
   readonly instrument: Instrument;
   readonly settings: EngineSettings;
+  readonly costs: Costs;
   readonly account: Account;
   listener: BookListener | null;
   readonly lots: Lot[] = [];
@@ -97,12 +98,13 @@ export class Book {
     this.listener = listener;
     this.triggers = new Triggers(this.lots, instrument.tickSize, settings);
     if (!isFork) this.triggers.beforeLevels = () => account.watchRuin();
-    this.#slip = settings.costs.slippageTicks * instrument.tickSize;
+    this.costs = costsIn(settings, instrument.symbol);
+    this.#slip = this.costs.slippageTicks * instrument.tickSize;
     // Two paths are compared as they are assumed, whichever way the run's own exits are decided (R4.4).
     this.#isAdverse = settings.path === "adverse" && !isFork;
     this.#isNetting = settings.positions === "netting";
     this.#exits = new LotExits(this.triggers, this.lots, instrument, this.#isAdverse, (lot) => this.#rail(lot));
-    this.setSpread(settings.costs.spreadTicks * instrument.tickSize);
+    this.setSpread(this.costs.spreadTicks * instrument.tickSize);
     if (!isFork) account.books.push(this);
   }
 
@@ -520,7 +522,7 @@ export class Book {
 
   /** Slippage of a market or stop fill at this moment, price units (R5.4). */
   #slipNow(): number {
-    const { slippageRange, slippageRandomTicks } = this.settings.costs;
+    const { slippageRange, slippageRandomTicks } = this.costs;
     let slip = this.#slip;
     if (slippageRange > 0) slip += slippageRange * this.barRange;
     if (slippageRandomTicks > 0) slip += (this.outcome ? 0.5 : this.account.draw()) * slippageRandomTicks * this.instrument.tickSize;
@@ -583,7 +585,7 @@ export class Book {
   ): Fill {
     const money = quantity * this.pointMoney;
     const offset = this.triggers.spreadPaid(side);
-    const commission = commissionOf(this.settings.costs, quantity, price, this.pointMoney);
+    const commission = commissionOf(this.costs, quantity, price, this.pointMoney);
     const scratch = this.#scratch;
     if (scratch && this.tally) {
       scratch.orderId = order.id;
@@ -815,7 +817,7 @@ export class Book {
 
   /** Charges open lots for nights held (R5.4). */
   chargeNights(nights: number): void {
-    const { financingLong, financingShort } = this.settings.costs;
+    const { financingLong, financingShort } = this.costs;
     for (const lot of this.lots) {
       const perUnit = nights * (lot.side > 0 ? financingLong : financingShort);
       lot.financingPerUnit += perUnit;

@@ -60,7 +60,8 @@ export class Feed {
     this.book = book;
     this.handlers = handlers;
     this.finer = finer;
-    const { costs, margin } = book.settings;
+    const { costs } = book;
+    const { margin } = book.settings;
     this.#chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
     this.#isRestless = margin !== null || bars.spread !== undefined || book.onPrice !== null;
     let missing = 0;

@@ -36,6 +36,8 @@ export interface EngineSettings {
   /** Starting cash, account currency. */
   readonly cash: number;
   readonly costs: Costs;
+  /** Costs of instruments that have others: costs are facts of an instrument (R5.4). By symbol. */
+  readonly costsBySymbol: Readonly<Record<string, Costs>>;
   /** How price is taken to move inside a bar (R4). */
   readonly path: PathModel;
   readonly basis: PriceBasis;
@@ -66,6 +68,7 @@ export interface EngineSettings {
 export const DEFAULT_SETTINGS: EngineSettings = Object.freeze({
   cash: 100_000,
   costs: NO_COSTS,
+  costsBySymbol: Object.freeze({}),
   path: "assumed",
   basis: "last",
   throughTicks: 0,
@@ -97,11 +100,15 @@ export function resolveSettings(given: Partial<EngineSettings>): EngineSettings 
       `Margin is ${margin.value} with maintenance at ${margin.maintenancePercent} %; it must be above 0 with maintenance from 0 to 100 %.`,
       { margin },
     );
-  for (const [name, value] of Object.entries(costs))
+  for (const [name, value] of [costs, ...Object.values(settings.costsBySymbol)].flatMap((given) => Object.entries(given)))
     if (!Number.isFinite(value) || (value < 0 && !name.startsWith("financing")))
       throw wrong(`Costs: ${name} is ${value}; it must be 0 or more.`, { [name]: value });
   return { ...settings, costs };
 }
+
+/** What trading an instrument costs in a run. */
+export const costsIn = ({ costs, costsBySymbol }: Pick<EngineSettings, "costs" | "costsBySymbol">, symbol: string): Costs =>
+  costsBySymbol[symbol] ?? costs;
 
 /** Checks the numbers of an instrument that the engine divides by. */
 export function checkInstrument(instrument: Instrument): void {

@@ -2,7 +2,7 @@
 import { firstAtOrAfter } from "../engine/ascending.ts";
 import type { EquityStretches } from "../engine/equity.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
-import type { EngineSettings } from "../engine/settings.ts";
+import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
 import type { PlanFailure } from "../errors.ts";
 import { type BenchmarkFigures, benchmarkDaily, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
@@ -154,7 +154,9 @@ export function assembleResult(facts: RunFacts): RunResult {
     warnings: warningsOf({
       figures: table,
       trades,
-      costsAreZero: bars.spread === undefined && Object.values(settings.costs).every((cost) => cost === 0),
+      costsAreZero:
+        bars.spread === undefined &&
+        facts.instruments.every(({ symbol }) => Object.values(costsIn(settings, symbol)).every((cost) => cost === 0)),
       partial: status !== "complete" && status !== "ruined",
       ruin: ruinMs === null ? ruinDate(daily) : dateOf(ruinMs, bars),
       refused: refusals(orders, log),

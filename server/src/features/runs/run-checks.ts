@@ -9,7 +9,7 @@ import {
   type StressAnswer,
   type VerifyAnswer,
 } from "@plan-tester/contract";
-import { type InputSpec, type InputValue, type InputValues, PlanTesterError, Random, SWEEP_FIGURES } from "@plan-tester/core";
+import { type Costs, type InputSpec, type InputValue, type InputValues, PlanTesterError, Random, SWEEP_FIGURES } from "@plan-tester/core";
 import {
   checkPlanLookAhead,
   headOfPlan,
@@ -71,7 +71,18 @@ export class RunChecks {
     const { source, inputs, settings } = evidence;
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
     const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
-    return { request: { source, inputs, settings: engineSettings(settings, feeds[0]!.instrument), feeds }, hash };
+    return {
+      request: {
+        source,
+        inputs,
+        settings: engineSettings(
+          settings,
+          feeds.map(({ instrument }) => instrument),
+        ),
+        feeds,
+      },
+      hash,
+    };
   }
 
   /** Runs again with what made it and compares, to the last bit. */
@@ -157,9 +168,11 @@ export class RunChecks {
     const random = new Random(JITTER_SEED);
     const shaken = Array.from({ length: JITTERS }, () => shakenInputs(inputSpecs, inputs, random));
     const measure = async (variants: readonly InputValues[], ticks: number) => {
-      const costs = { ...settings.costs, slippageTicks: settings.costs.slippageTicks + ticks };
+      const worse = (costs: Costs): Costs => ({ ...costs, slippageTicks: costs.slippageTicks + ticks });
+      const costs = worse(settings.costs);
+      const costsBySymbol = Object.fromEntries(Object.entries(settings.costsBySymbol).map(([symbol, own]) => [symbol, worse(own)]));
       const { figures } = await this.#pool.use((process) =>
-        sweepPlan(process, { source, variants, stretches: [feeds], settings: { ...settings, costs } }),
+        sweepPlan(process, { source, variants, stretches: [feeds], settings: { ...settings, costs, costsBySymbol } }),
       );
       const at = (row: number, figure: (typeof SWEEP_FIGURES)[number]): number =>
         figures[row * SWEEP_FIGURES.length + SWEEP_FIGURES.indexOf(figure)]!;

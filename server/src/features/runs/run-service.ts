@@ -61,8 +61,11 @@ export class RunService {
       await this.#journal.refuseReserved(request.planId, settings.to);
       const further = await this.#pool.use((process) => instrumentsOf(process, request.source, request.inputs));
       const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
-      const { instrument, data } = feeds[0]!;
-      const engine = engineSettings(settings, instrument);
+      const { data } = feeds[0]!;
+      const engine = engineSettings(
+        settings,
+        feeds.map((feed) => feed.instrument),
+      );
       const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id: request.id, done, total });
       const made = await this.#pool.use((process) =>
         reportPlan(

@@ -55,7 +55,15 @@ export async function gatherWork(
               `There are no bars of ${instrument.symbol} from ${stretches[i]!.from} to ${stretches[i]!.to}. Choose dates inside its history.`,
               {},
             );
-      found.push({ symbol, timeframe, settings: engineSettings(own, parts[0]![0]!.instrument), stretches: parts });
+      found.push({
+        symbol,
+        timeframe,
+        settings: engineSettings(
+          own,
+          parts[0]!.map(({ instrument }) => instrument),
+        ),
+        stretches: parts,
+      });
     }
   const varied = [...ranges.map(({ input }) => input), ...linked];
   return new SweepWork(

@@ -260,7 +260,10 @@ export class WalkForwardService {
   async #tryOut({ request, source }: WalkForwardDetail, { outOfSample }: WindowDates, chosen: InputValues, further: readonly string[]) {
     const { inputs, settings } = runOfVariant(chosen, request.settings);
     const { feeds } = await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further);
-    const engine = engineSettings(settings, feeds[0]!.instrument);
+    const engine = engineSettings(
+      settings,
+      feeds.map(({ instrument }) => instrument),
+    );
     const report = await this.#front.use((process) => reportPlan(process, { source, inputs, settings: engine, feeds }));
     return { feeds, report };
   }
@@ -273,7 +276,14 @@ export class WalkForwardService {
     const { feeds, hash } = await this.#markets.feeds(settings, period.from, period.to, symbols);
     const feed = feeds[0]!;
     const { equity, trades } = joinPieces(pieces, feed, settings.cash);
-    const request = { source: detail.source, settings: engineSettings(settings, feed.instrument), feeds };
+    const request = {
+      source: detail.source,
+      settings: engineSettings(
+        settings,
+        feeds.map(({ instrument }) => instrument),
+      ),
+      feeds,
+    };
     const made = { message: "", done: feed.data.series.length, trades, equity: [equity] };
     const report = await this.#front.use((process) => assemblePlan(process, request, made));
     const head = stitchedHead(detail, report, period, feed, hash);

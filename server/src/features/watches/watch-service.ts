@@ -117,7 +117,7 @@ export class WatchService implements WatchKeeper {
     const { series, instrument } = await this.#markets.base(settings.symbol);
     if (series.timeframe !== "1m")
       throw new PlanTesterError("bad-input", `${settings.symbol} has bars of ${series.timeframe}; a watch needs minutes.`, {});
-    const account = await this.#venue.openAccount(facts.id, instrument, engineSettings(settings, instrument));
+    const account = await this.#venue.openAccount(facts.id, instrument, engineSettings(settings, [instrument]));
     const minutes = HISTORY_BARS * Math.max(1, Math.round(nominalMs(settings.timeframe) / 60_000));
     const history = sliceSeries(series, Math.max(0, series.length - minutes), series.length);
     const live = (await this.#venue.bars(settings.symbol)).columns as unknown as BarColumns;

@@ -71,7 +71,7 @@ export class Watch {
       source: facts.source,
       inputs: facts.inputs,
       instrument,
-      settings: engineSettings(facts.settings, instrument),
+      settings: engineSettings(facts.settings, [instrument]),
       series: bars.series,
       account: { cash, lots, orders: orders.map(revived) },
     });

@@ -12,7 +12,12 @@ export async function saveDocument(run: RunEvidence, markets: readonly Market[])
   try {
     const orders = await api.get<RunOrders>(`/runs/${run.id}/orders`);
     const { columns } = await api.columns(`/runs/${run.id}/columns`);
-    const document = evidenceDocument(run, orders, columns, instrumentOf(markets, run.settings.symbol)!);
+    const document = evidenceDocument(
+      run,
+      orders,
+      columns,
+      [run.settings.symbol, ...run.settings.alsoOn].map((symbol) => instrumentOf(markets, symbol)!),
+    );
     saveFile(fileName(nameOf(run), ".json"), `${JSON.stringify(document, null, 1)}\n`, "application/json");
   } catch (error) {
     toast.error(messageOf(error));

@@ -36,7 +36,7 @@ export interface EvidenceData {
 export function sourceOf(run: RunEvidence, bars: BarSeries, equity: Float64Array, markets: readonly Market[]): StretchSource {
   const symbols = new Set([run.settings.symbol, ...run.trades.flatMap(({ symbol }) => symbol || [])]);
   const instruments = [...symbols].flatMap((symbol) => instrumentOf(markets, symbol) ?? []);
-  return { bars, equity, trades: run.trades, instruments, settings: engineSettings(run.settings, instruments[0]!) };
+  return { bars, equity, trades: run.trades, instruments, settings: engineSettings(run.settings, instruments) };
 }
 
 /** Bars of a stretch, both ends included; null where it lies outside the run. */
