@@ -44,6 +44,8 @@ export class Book {
   readonly lots: Lot[] = [];
   readonly triggers: Triggers;
   readonly waiting: Order[] = [];
+  /** Market orders that wait for the session's close (R2.6). */
+  readonly closing: Order[] = [];
   /** Signed units and the sum of signed units x entry price, kept for marking to market. */
   units = 0;
   basisMoney = 0;
@@ -138,7 +140,7 @@ export class Book {
   }
 
   get idle(): boolean {
-    return this.lots.length === 0 && this.triggers.list.length === 0 && this.waiting.length === 0;
+    return this.lots.length === 0 && this.triggers.list.length === 0 && this.waiting.length === 0 && this.closing.length === 0;
   }
 
   /** The next open has come: what was asked for while the book slept is done. */
@@ -181,7 +183,23 @@ export class Book {
   /** Takes an order: it works from the current path point inside a bar, else from the next open. A bad one is refused (R3.9). */
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
     this.onTouched?.();
-    const { side, kind, quantity, intent, tag, stopLoss, target, moves, timeInForce, group, owner, onlyTag, line, reason } = request;
+    const {
+      side,
+      kind,
+      quantity,
+      intent,
+      tag,
+      stopLoss,
+      target,
+      moves,
+      timeInForce,
+      group,
+      owner,
+      onlyTag,
+      line,
+      reason,
+      atClose = false,
+    } = request;
     const isLimit = kind === "stop-limit";
     // Spelled out: a spread of objects takes a slow way once prototypes are frozen.
     const order: Order = {
@@ -201,6 +219,7 @@ export class Book {
       onlyTag,
       line,
       reason,
+      atClose,
       id: ++this.account.sequence,
       state: "working",
       note: "",
@@ -228,7 +247,8 @@ export class Book {
   /** From here on the order waits for the open, or works at its price. */
   #work(order: Order): void {
     const { side, kind, price, id } = order;
-    if (kind === "market") this.waiting.push(order);
+    if (order.atClose) this.closing.push(order);
+    else if (kind === "market") this.waiting.push(order);
     else this.triggers.add({ side, isStop: kind !== "limit", price, since: 0, sequence: id, role: TRIGGER.order, order, lot: null });
   }
 
@@ -316,7 +336,7 @@ export class Book {
 
   /** Orders that wait or work, in order of submission. */
   workingOrders(): Order[] {
-    const orders = [...this.waiting];
+    const orders = [...this.waiting, ...this.closing];
     for (const order of this.#sleeping) if (order.state === "working") orders.push(order);
     for (const trigger of this.triggers.list) if (trigger.role === TRIGGER.order) orders.push(trigger.order);
     return orders.sort((a, b) => a.id - b.id);
@@ -358,8 +378,10 @@ export class Book {
   #remove(order: Order): void {
     const trigger = this.triggers.of(order);
     if (trigger) this.triggers.drop(trigger);
-    const queued = this.waiting.indexOf(order);
-    if (queued >= 0) this.waiting.splice(queued, 1);
+    for (const queue of [this.waiting, this.closing]) {
+      const queued = queue.indexOf(order);
+      if (queued >= 0) queue.splice(queued, 1);
+    }
     this.triggers.changed();
   }
 
@@ -417,6 +439,13 @@ export class Book {
   #tellPrice(x: number): void {
     if (!this.onPrice) return;
     this.onPrice(x);
+    this.#settleAt(x);
+  }
+
+  /** The session closes at price x: what waits for it fills, as market orders do (R2.6). */
+  fillAtSessionClose(x: number): void {
+    this.pathPrice = x;
+    for (const order of this.closing.splice(0)) this.#fillOrder(order, x, this.triggers.quote(order.side, x), this.#slipNow());
     this.#settleAt(x);
   }
 
@@ -743,7 +772,7 @@ export class Book {
       else this.lots.splice(this.lots.indexOf(lot), 1);
     }
     this.recount();
-    if (this.waiting.length + this.triggers.list.length + this.#sleeping.size > 0) this.#shrinkExits(lot);
+    if (this.waiting.length + this.closing.length + this.triggers.list.length + this.#sleeping.size > 0) this.#shrinkExits(lot);
     if (this.outcome) this.report(lot.order.id, `close ${quantity} ${fill.price}`, realised);
     if (trade) this.listener?.closed(trade);
   }
@@ -771,6 +800,7 @@ export class Book {
     const { list } = this.triggers;
     for (let k = 0; k < list.length; k++) if (list[k]!.role === TRIGGER.order) this.#shrinkExit(list[k]!.order, closed);
     for (const order of this.waiting) this.#shrinkExit(order, closed);
+    for (const order of this.closing) this.#shrinkExit(order, closed);
     for (const order of this.#sleeping) this.#shrinkExit(order, closed);
   }
 

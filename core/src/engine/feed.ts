@@ -86,7 +86,8 @@ export class Feed {
       if (book.onPrice) return;
       if (equity !== null) equity.flat(book.account.cash, this.next, end);
       this.next = end;
-    } else if (!this.#isRestless && book.waiting.length === 0) this.#crossWatching(this.#untilDue(end), equity);
+    } else if (!this.#isRestless && book.waiting.length === 0 && book.closing.length === 0)
+      this.#crossWatching(this.#untilDue(end), equity);
     if (this.next > 0) book.mark = this.bars.close[this.next - 1]!;
   }
 
@@ -95,7 +96,7 @@ export class Feed {
     const { book } = this;
     const limit = Math.min(end, this.nextOpen);
     if (limit <= this.next) return this.next;
-    if (book.onPrice || book.waiting.length > 0) return this.next;
+    if (book.onPrice || book.waiting.length > 0 || book.closing.length > 0) return this.next;
     if (book.idle) return limit;
     if (this.#isRestless) return this.next;
     return this.#quietUntil(this.next, this.#untilDue(limit));
@@ -274,7 +275,7 @@ export class Feed {
 
   /** The rest of bar i: along its path, or those of the finer bars in it (R2.2). */
   path(i: number): void {
-    const { book, finer } = this;
+    const { finer } = this;
     const start = finer ? finer.first[i]! : 0;
     const end = finer ? finer.first[i + 1]! : 0;
     if (start === end) this.walkWhole(i);
@@ -283,8 +284,16 @@ export class Feed {
         if (j > start) this.openFine(j);
         this.walkFine(j);
       }
-    book.endBar();
+    this.endPath(i);
     this.next = i + 1;
+  }
+
+  /** The path of bar i is over: where the session closes with it, orders at the close fill. */
+  endPath(i: number): void {
+    const { book } = this;
+    const { closeTime, close, session, sessions } = this.bars;
+    if (book.closing.length > 0 && closeTime[i]! >= sessions.closeMs[session[i]!]!) book.fillAtSessionClose(close[i]!);
+    book.endBar();
   }
 
   /** The rest of bar i along the path that is assumed for it. */

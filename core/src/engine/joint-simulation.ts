@@ -217,15 +217,14 @@ export class JointSimulation implements Clock {
     book.timeMs = openMs;
     if (isFine) feed.walkFine(j);
     else feed.walkWhole(i);
-    book.endBar();
+    const isLast = !isFine || j + 1 >= finer.first[i + 1]!;
+    if (isLast) feed.endPath(i);
+    else book.endBar();
     // Nothing happens to it before its next open.
     book.wake();
     this.#isFineOpen[k] = 0;
-    if (isFine && j + 1 < finer.first[i + 1]!) {
-      this.#fine[k] = j + 1;
-      return;
-    }
-    this.#endWalk(k, feed, i);
+    if (isLast) this.#endWalk(k, feed, i);
+    else this.#fine[k] = j + 1;
   }
 
   #endWalk(k: number, feed: Feed, i: number): void {

@@ -79,6 +79,8 @@ export interface OrderRequest {
   readonly line: number;
   /** Why a trade that this order closes ended. */
   readonly reason: ExitReason;
+  /** A market order that fills at the session's close rather than at the next open (R2.6). */
+  readonly atClose?: boolean;
 }
 
 /** What an order has where its sender says nothing else. */

@@ -1,15 +1,15 @@
 /** Time as a plan sees it: exchange wall time, sessions, and the bars on which timed actions are due. */
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
-import { minutesOfDay } from "../market/calendar.ts";
+import { minutesOfDay, wallMinuteIn, wallTimeIn } from "../market/calendar.ts";
 import { MINUTE_MS } from "../market/timeframe.ts";
 import type { Cursor } from "./cursor.ts";
 import type { Handler } from "./schedule.ts";
 import { toInt32 } from "./study-store.ts";
 
-/** Something done each session: at an exchange time, or so many minutes after the open; on one weekday or on all. */
+/** Something done each session: at an exchange time, or so many minutes after the open or before the close; on one weekday or on all. */
 export interface ClockAction {
-  readonly by: "clock" | "after open";
+  readonly by: "clock" | "after open" | "before close";
   readonly minutes: number;
   /** 0 Sunday to 6 Saturday of the session date; null for every session. */
   readonly weekday: number | null;
@@ -25,28 +25,23 @@ export function weekdayOf(name: unknown): number {
   return index;
 }
 
-/** UTC time at which an exchange time falls inside a session. */
-export function clockTimeIn(bars: BarSeries, session: number, minutes: number): number {
-  const { openMs, openMinute } = bars.sessions;
-  const after = (minutes - openMinute[session]! + 1440) % 1440;
-  return openMs[session]! + after * MINUTE_MS;
-}
-
-/** UTC time at which an action is due in a session, NaN where it is not. */
+/** UTC time at which an action is due in a session; NaN where it is not, also on a day with an early close. */
 export function dueTimeIn(bars: BarSeries, session: number, action: ClockAction): number {
   const { sessions } = bars;
   if (action.weekday !== null && new Date(`${sessions.dates[session]}T00:00:00Z`).getUTCDay() !== action.weekday) return Number.NaN;
-  const at = action.by === "clock" ? clockTimeIn(bars, session, action.minutes) : sessions.openMs[session]! + action.minutes * MINUTE_MS;
-  return at < sessions.closeMs[session]! ? at : Number.NaN;
+  const [open, close] = [sessions.openMs[session]!, sessions.closeMs[session]!];
+  if (action.by === "before close") return Math.max(open, close - action.minutes * MINUTE_MS);
+  const at = action.by === "clock" ? wallTimeIn(sessions, session, action.minutes) : open + action.minutes * MINUTE_MS;
+  return at < sessions.regularCloseMs[session]! ? at : Number.NaN;
 }
 
 /**
- * Where an action is due: at the open of the first bar of the session at or after the time; when the time falls
- * inside the session's last bar, at that bar's close. Depends on each bar and the calendar alone, never on later bars.
+ * Bars at whose open an action is due: the first of the session at or after its time; where none is left (an early close, or
+ * a time inside the last bar), the session's last, which the calendar tells (R2.6). Depends on each bar and the calendar
+ * alone, never on later bars.
  */
-export function clockHits(bars: BarSeries, action: ClockAction): { atOpen: Int32Array; atClose: Int32Array } {
-  const atOpen: number[] = [];
-  const atClose: number[] = [];
+export function clockHits(bars: BarSeries, action: ClockAction): Int32Array {
+  const hits: number[] = [];
   const { session, sessions, time, closeTime, length } = bars;
   let done = -1;
   let known = -1;
@@ -59,15 +54,12 @@ export function clockHits(bars: BarSeries, action: ClockAction): { atOpen: Int32
       due = dueTimeIn(bars, s, action);
     }
     if (Number.isNaN(due)) done = s;
-    else if (time[i]! >= due) {
-      atOpen.push(i);
-      done = s;
-    } else if (closeTime[i]! > due && closeTime[i]! >= sessions.closeMs[s]!) {
-      atClose.push(i);
+    else if (time[i]! >= due || closeTime[i]! >= sessions.closeMs[s]!) {
+      hits.push(i);
       done = s;
     }
   }
-  return { atOpen: toInt32(atOpen), atClose: toInt32(atClose) };
+  return toInt32(hits);
 }
 
 /** Bars that open a session; the first bar of the data is not one, since its session may have begun before. */
@@ -110,9 +102,7 @@ export class ClockView {
 
   /** Exchange wall time of now, in minutes after local midnight. */
   get minutes(): number {
-    const { sessions } = this.#bars();
-    const s = this.#cursor.session;
-    return (sessions.openMinute[s]! + Math.floor((this.#cursor.timeMs - sessions.openMs[s]!) / MINUTE_MS)) % 1440;
+    return wallMinuteIn(this.#bars().sessions, this.#cursor.session, this.#cursor.timeMs);
   }
 
   get sessionDate(): string {

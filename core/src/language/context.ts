@@ -126,6 +126,14 @@ export class PlanContext {
           );
         this.#timed("on.afterOpen()", "after open", minutes, null, handler);
       },
+      beforeClose: (minutes: unknown, handler: unknown) => {
+        if (typeof minutes !== "number" || !(minutes >= 0))
+          throw new PlanTesterError(
+            "plan-error",
+            `on.beforeClose() takes minutes before the session's close first; it got ${describe(minutes)}.`,
+          );
+        this.#timed("on.beforeClose()", "before close", minutes, null, handler);
+      },
       weekly: (weekday: unknown, wallTime: string, handler: unknown) =>
         this.#timed("on.weekly()", "clock", minutesOfDay(String(wallTime)), weekdayOf(weekday), handler),
     };

@@ -9,10 +9,11 @@ import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engi
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
+import { wallTimeIn } from "../market/calendar.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { Random } from "../random.ts";
 import { type Broker, idleBroker } from "./broker.ts";
-import { type ClockAction, ClockView, clockHits, clockTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
+import { type ClockAction, ClockView, clockHits, sessionEnds, sessionStarts } from "./clock.ts";
 import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
@@ -240,13 +241,13 @@ export class PlanHost implements Builder {
     const { length } = bars;
     const open = new Schedule(length);
     const close = new Schedule(length);
-    if (k === 0) this.#scheduleTimes(open, close, bars);
+    if (k === 0) this.#scheduleTimes(open, bars);
     for (const { feed, handler, condition } of this.#close) if (feed === k) close.add(handler, condition ? this.#hitsOf(condition) : null);
     if (k === 0 && this.events.has("sessionClose")) close.add(() => this.runEvent("sessionClose"), sessionEnds(bars));
     return { open, close };
   }
 
-  #scheduleTimes(open: Schedule, close: Schedule, bars: BarSeries): void {
+  #scheduleTimes(open: Schedule, bars: BarSeries): void {
     const first = this.firstBars[0]!;
     const { testPosition } = this.#options.settings;
     if (this.events.has("start")) open.add(() => this.runEvent("start"), Int32Array.of(Math.min(first + 1, bars.length)));
@@ -254,10 +255,8 @@ export class PlanHost implements Builder {
       open.add(() => this.openTestPosition(), Int32Array.of(Math.min(first + 1 + Math.max(0, testPosition.bar), bars.length)));
     if (this.events.has("sessionOpen")) open.add(() => this.runEvent("sessionOpen"), sessionStarts(bars));
     for (const action of this.clockActions) {
-      const { atOpen, atClose } = clockHits(bars, action);
-      const run = (): void => this.runClockAction(action);
-      if (atOpen.length > 0) open.add(run, atOpen);
-      if (atClose.length > 0) close.add(run, atClose);
+      const hits = clockHits(bars, action);
+      if (hits.length > 0) open.add(() => this.runClockAction(action), hits);
     }
   }
 
@@ -327,11 +326,11 @@ export class PlanHost implements Builder {
   }
 
   runClockAction(action: ClockAction): void {
-    this.events.during("time", action.handler);
+    this.events.during(action.by === "before close" ? "session end" : "time", action.handler);
   }
 
   runEvent(name: "start" | "sessionOpen" | "sessionClose" | "end"): void {
-    this.events.emit(name, name === "sessionClose" ? "session end" : "signal", () => undefined);
+    this.events.emit(name, "signal", () => undefined);
   }
 
   /** A position that waits for no entry (N83): what the plan does once one is open can then be seen. */
@@ -443,7 +442,7 @@ function barsInSession({ store, cursor }: Scope): number {
 function endOf(wallTime: string, { store, cursor }: Scope): number {
   const match = /^(\d{1,2}):(\d{2})$/.exec(wallTime);
   if (!match) throw new PlanTesterError("plan-error", `goodFor: "${wallTime}" is not a time of day. Write it as HH:MM.`);
-  return clockTimeIn(store.bars, cursor.session, Number(match[1]) * 60 + Number(match[2]));
+  return wallTimeIn(store.bars.sessions, cursor.session, Number(match[1]) * 60 + Number(match[2]));
 }
 
 function expiryOf(timeInForce: TimeInForce, { store, cursor }: Scope, broker: Broker): { bar: number; time: number } {

@@ -91,6 +91,8 @@ interface EntryOptions extends ExitOptions {
 }
 
 interface CloseOptions {
+  /** Fills at the session's close, as its last moment, rather than at the next open: `exit.long({ at: "close" })`. */
+  at?: "close";
   /** How much to close; everything of that side when left out. */
   size?: Size;
   /** The share of what is open to close, above 0 and up to 1. */
@@ -296,10 +298,12 @@ interface Context<Values> {
     sessionOpen(handler: () => void): void;
     /** At the close of a session's scheduled last bar. */
     sessionClose(handler: () => void): void;
-    /** Each session at this exchange time ("15:45"): at the open of the first bar at or after it. */
+    /** Each session at this exchange time ("15:45"): at the open of the first bar at or after it; on days that close earlier at the last bar's open. */
     clock(wallTime: string, handler: () => void): void;
     /** Each session, so many minutes after its open. */
     afterOpen(minutes: number, handler: () => void): void;
+    /** Each session, so many minutes before its own close, early closes included: `on.beforeClose(15, () => position.close("flat"))`. */
+    beforeClose(minutes: number, handler: () => void): void;
     /** Each week on a weekday at an exchange time: `on.weekly("friday", "15:30", …)`. */
     weekly(
       weekday: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday",

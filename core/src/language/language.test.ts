@@ -167,15 +167,15 @@ describe("sessions and the clock", () => {
     });
     expect(heard).toEqual([
       "half 03 9:30",
-      "ten to 03 10:00",
+      "ten to 03 9:45",
       "close 03 10:00",
       "open 04 9:00",
       "half 04 9:30",
-      "ten to 04 10:00",
+      "ten to 04 9:45",
       "close 04 10:00",
       "open 05 9:00",
       "half 05 9:30",
-      "ten to 05 10:00",
+      "ten to 05 9:45",
       "close 05 10:00",
       "end 05 10:00",
     ]);

@@ -49,11 +49,13 @@ export interface CloseOptions {
   readonly entryTag?: string;
   readonly group?: string;
   readonly goodFor?: EntryOptions["goodFor"];
+  /** A market order that fills at the session's close. */
+  readonly at?: "close";
 }
 
 const EXIT_FIELDS = ["stopLoss", "target", "trail", "breakEven", "locks", "timeLimit"] as const;
 const ENTRY_FIELDS: ReadonlySet<string> = new Set(["size", ...EXIT_FIELDS, "tag", "group", "reverse", "goodFor"]);
-const CLOSE_FIELDS: ReadonlySet<string> = new Set(["size", "part", "tag", "entryTag", "group", "goodFor"]);
+const CLOSE_FIELDS: ReadonlySet<string> = new Set(["size", "part", "tag", "entryTag", "group", "goodFor", "at"]);
 
 const wrong = (message: string): PlanTesterError => new PlanTesterError("plan-error", message);
 
@@ -99,6 +101,7 @@ export function checkClose(verb: string, options: unknown): CloseOptions {
   checkFields(verb, options, CLOSE_FIELDS, '{ part: 0.5, tag: "half" }');
   const given = options as CloseOptions;
   checkSize(verb, given.size);
+  if (given.at !== undefined && given.at !== "close") throw wrong(`${verb}: at is "close", the session's; it got ${describe(given.at)}.`);
   if (given.part !== undefined && !(given.part > 0 && given.part <= 1))
     throw wrong(`${verb}: part is ${describe(given.part)}; it is the share to close, above 0 and up to 1.`);
   return given;

@@ -401,7 +401,7 @@ declare function barsSinceOpen(bars: Bars): Column;
 
 /**
  * Exchange time of the bar's open in minutes after midnight. Unit: minutes.
- * Formula: minutes of the session's open + minutes since it, within a day of 1440.
+ * Formula: wall clock of the exchange, hours x 60 + minutes.
  * First value: none.
  */
 declare function minuteOfDay(bars: Bars): Column;

@@ -189,6 +189,8 @@ export class Trading {
       0,
     );
     if (kind === "market" && open === 0) return new OrderHandle(run.broker, null, "there is nothing to close", tag);
+    if (options.at === "close" && kind !== "market")
+      throw new PlanTesterError("plan-error", `${verb}: at: "close" is for market orders; a ${kind} order works at its price.`);
     let quantity = Number.POSITIVE_INFINITY;
     if (options.size || options.part !== undefined) {
       const size: Size = options.size ?? { by: "units", value: open * (options.part ?? 1) };
@@ -213,7 +215,8 @@ export class Trading {
         owner: run.owner,
         onlyTag,
         line: run.line(),
-        reason: run.closeReason(),
+        reason: options.at === "close" ? "session end" : run.closeReason(),
+        atClose: options.at === "close",
       },
       options.goodFor !== undefined,
     );

@@ -3,7 +3,7 @@
  * what `barProblem` checks (R1.2); nothing past the border checks it again.
  */
 import { PlanTesterError } from "../errors.ts";
-import { layOutSessions, type SessionCalendar, type SessionTable } from "./calendar.ts";
+import { layOutSessions, type SessionCalendar, type SessionParts, type SessionTable } from "./calendar.ts";
 import { MINUTE_MS, parseTimeframe } from "./timeframe.ts";
 
 /** Columns of equal length; times in UTC milliseconds, prices in price units, spread in price units where the data has one. */
@@ -60,9 +60,10 @@ export function checkBars(columns: BarColumns): void {
 }
 
 /** Session index of every time: the session that holds it, else the last that opened before it, else the first. */
-export function assignSessions(time: Float64Array, sessions: SessionTable): Int32Array {
+export const assignSessions = (time: Float64Array, sessions: SessionTable): Int32Array => assignTo(time, sessions.openMs);
+
+function assignTo(time: Float64Array, openMs: Float64Array): Int32Array {
   const result = new Int32Array(time.length);
-  const { openMs } = sessions;
   let s = 0;
   for (let i = 0; i < time.length; i++) {
     const t = time[i]!;
@@ -71,6 +72,9 @@ export function assignSessions(time: Float64Array, sessions: SessionTable): Int3
   }
   return result;
 }
+
+/** The part of a session that holds each time, by the same rule. */
+export const assignParts = (time: Float64Array, parts: SessionParts): Int32Array => assignTo(time, parts.openMs);
 
 /**
  * A bar series of raw columns: sessions laid out and assigned, close times set (open + timeframe, capped at the
@@ -97,8 +101,12 @@ function closeTimes(time: Float64Array, session: Int32Array, sessions: SessionTa
   const frame = parseTimeframe(timeframe);
   const result = new Float64Array(time.length);
   const step = frame.count * MINUTE_MS;
+  const { parts } = sessions;
+  // Bars of minutes never span a break; longer ones close with their session.
+  const part = frame.unit === "minutes" ? assignParts(time, parts) : session;
+  const closes = frame.unit === "minutes" ? parts.closeMs : sessions.closeMs;
   for (let i = 0; i < time.length; i++) {
-    const sessionClose = sessions.closeMs[session[i]!]!;
+    const sessionClose = closes[part[i]!]!;
     const next = i + 1 < time.length ? time[i + 1]! : Number.POSITIVE_INFINITY;
     const plain = frame.unit === "minutes" ? time[i]! + step : Math.max(sessionClose, time[i]! + 1);
     const capped = time[i]! < sessionClose ? Math.min(plain, sessionClose) : plain;

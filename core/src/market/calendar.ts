@@ -37,14 +37,28 @@ export const ALWAYS_OPEN: SessionCalendar = Object.freeze({
   isAssumed: true,
 });
 
-/** Sessions in time order, as columns. A session's date is the local date on which it closes, or opens when it does not cross midnight. */
+/**
+ * Sessions in time order, as columns. A session's date is the local date on which it closes, or opens when it does not cross
+ * midnight. What trades on one date is one session; a break cuts it into parts (R1.3).
+ */
 export interface SessionTable {
   readonly zone: string;
   readonly dates: readonly string[];
   readonly openMs: Float64Array;
   readonly closeMs: Float64Array;
+  /** When the session would close but for an early close. */
+  readonly regularCloseMs: Float64Array;
   /** Minutes after local midnight at which the session opens. */
   readonly openMinute: Int32Array;
+  /** 1 where clocks are changed between the session's open and its close. */
+  readonly clocksChange: Uint8Array;
+  readonly parts: SessionParts;
+}
+
+/** Uninterrupted stretches of trading, in time order: without breaks one for each session. */
+export interface SessionParts {
+  readonly openMs: Float64Array;
+  readonly closeMs: Float64Array;
 }
 
 /**
@@ -104,7 +118,9 @@ export function layOutSessions(calendar: SessionCalendar, fromMs: number, toMs: 
   const dates: string[] = [];
   const openMs: number[] = [];
   const closeMs: number[] = [];
+  const regularCloseMs: number[] = [];
   const openMinute: number[] = [];
+  const parts = { openMs: [] as number[], closeMs: [] as number[] };
   const firstDay = Math.floor(fromMs / DAY_MS) * DAY_MS - 2 * DAY_MS;
   for (let day = firstDay; day < toMs + 2 * DAY_MS; day += DAY_MS) {
     const isoDay = ((new Date(day).getUTCDay() + 6) % 7) + 1;
@@ -116,19 +132,48 @@ export function layOutSessions(calendar: SessionCalendar, fromMs: number, toMs: 
       const opens = wallToUtc(calendar.zone, day, open);
       const closes = wallToUtc(calendar.zone, day, closing);
       if (closes <= fromMs || opens >= toMs || closes <= opens) continue;
+      parts.openMs.push(opens);
+      parts.closeMs.push(closes);
+      const regular = wallToUtc(calendar.zone, day, close);
+      // Case: the second part of a date, after a break.
+      if (dates.length > 0 && dates[dates.length - 1] === date) {
+        closeMs[closeMs.length - 1] = closes;
+        regularCloseMs[regularCloseMs.length - 1] = regular;
+        continue;
+      }
       dates.push(date);
       openMs.push(opens);
       closeMs.push(closes);
+      regularCloseMs.push(regular);
       openMinute.push(open);
     }
   }
+  const { zone } = calendar;
+  const offsetAt = (ms: number): number => tzOffset(zone, new Date(ms));
   return {
-    zone: calendar.zone,
+    zone,
     dates,
     openMs: Float64Array.from(openMs),
     closeMs: Float64Array.from(closeMs),
+    regularCloseMs: Float64Array.from(regularCloseMs),
     openMinute: Int32Array.from(openMinute),
+    clocksChange: Uint8Array.from(openMs, (ms, s) => (offsetAt(ms) === offsetAt(closeMs[s]!) ? 0 : 1)),
+    parts: { openMs: Float64Array.from(parts.openMs), closeMs: Float64Array.from(parts.closeMs) },
   };
+}
+
+/** Wall-clock minutes after midnight of a time in, or after, a session (R2.6). Exact on days on which clocks are changed too. */
+export function wallMinuteIn({ zone, openMs, closeMs, openMinute, clocksChange }: SessionTable, session: number, ms: number): number {
+  const open = openMs[session]!;
+  if (clocksChange[session] === 0 && ms >= open && ms <= closeMs[session]!)
+    return (openMinute[session]! + Math.floor((ms - open) / MINUTE_MS)) % 1440;
+  return Math.floor((((utcToWall(zone, ms) % DAY_MS) + DAY_MS) % DAY_MS) / MINUTE_MS);
+}
+
+/** UTC time at which a wall-clock time comes in a session: on the local day on which it opens, or the next where it is earlier than the open. */
+export function wallTimeIn({ zone, openMs, openMinute }: SessionTable, session: number, minutes: number): number {
+  const day = Math.floor(utcToWall(zone, openMs[session]!) / DAY_MS) * DAY_MS;
+  return wallToUtc(zone, day, minutes < openMinute[session]! ? minutes + 1440 : minutes);
 }
 
 function checkCalendar(calendar: SessionCalendar): void {

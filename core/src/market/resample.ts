@@ -4,7 +4,7 @@
  * makes no bar.
  */
 import { PlanTesterError } from "../errors.ts";
-import type { BarSeries } from "./bars.ts";
+import { assignParts, type BarSeries } from "./bars.ts";
 import { DAY_MS, MINUTE_MS, nominalMs, parseTimeframe, type Timeframe } from "./timeframe.ts";
 
 export interface Resampled {
@@ -91,13 +91,14 @@ function bucketsOf(source: BarSeries, frame: Timeframe): Float64Array {
   const result = new Float64Array(length);
   if (frame.unit === "minutes") {
     const step = frame.count * MINUTE_MS;
-    const { openMs } = sessions;
+    const { openMs } = sessions.parts;
+    const part = assignParts(time, sessions.parts);
     let bucket = 0;
     let current = -1;
     // When the bucket of now is over; bars come in order of time.
     let over = Number.NEGATIVE_INFINITY;
     for (let i = 0; i < length; i++) {
-      const s = session[i]!;
+      const s = part[i]!;
       if (s !== current || time[i]! >= over) {
         current = s;
         const number = Math.floor((time[i]! - openMs[s]!) / step);
@@ -122,13 +123,12 @@ function bucketOfDate(date: string, index: number, frame: Timeframe): number {
 
 function openTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
   if (frame.unit !== "minutes") return source.time[i]!;
-  const s = source.session[i]!;
-  return source.sessions.openMs[s]! + (bucket - s * 4096) * frame.count * MINUTE_MS;
+  const part = Math.floor(bucket / 4096);
+  return source.sessions.parts.openMs[part]! + (bucket - part * 4096) * frame.count * MINUTE_MS;
 }
 
 function closeTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
   const s = source.session[i]!;
-  const sessionClose = source.sessions.closeMs[s]!;
   if (frame.unit !== "minutes") {
     // The last session of the day, week or month by the calendar, so that a bar is never taken for completed too soon.
     const { dates, closeMs } = source.sessions;
@@ -136,6 +136,9 @@ function closeTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: num
     while (last + 1 < dates.length && bucketOfDate(dates[last + 1]!, last + 1, frame) === bucket) last++;
     return Math.max(closeMs[last]!, source.closeTime[i]!);
   }
-  const plain = source.sessions.openMs[s]! + (bucket - s * 4096 + 1) * frame.count * MINUTE_MS;
-  return source.time[i]! < sessionClose ? Math.min(plain, sessionClose) : plain;
+  const { openMs, closeMs } = source.sessions.parts;
+  const part = Math.floor(bucket / 4096);
+  const plain = openMs[part]! + (bucket - part * 4096 + 1) * frame.count * MINUTE_MS;
+  const partClose = closeMs[part]!;
+  return source.time[i]! < partClose ? Math.min(plain, partClose) : plain;
 }

@@ -1,4 +1,4 @@
-import { MINUTE_MS } from "../market/timeframe.ts";
+import { wallMinuteIn } from "../market/calendar.ts";
 import { BARS, newColumn, type StudyDefinition } from "./definition.ts";
 
 export const minuteOfDay: StudyDefinition = {
@@ -6,7 +6,7 @@ export const minuteOfDay: StudyDefinition = {
   group: "session",
   unit: "minutes",
   summary: "Exchange time of the bar's open in minutes after midnight",
-  formula: "minutes of the session's open + minutes since it, within a day of 1440",
+  formula: "wall clock of the exchange, hours x 60 + minutes",
   warmUp: "none",
   source: "session calendar of the instrument",
   pane: "own",
@@ -18,7 +18,7 @@ export const minuteOfDay: StudyDefinition = {
     const out = newColumn(length, 0);
     for (let i = 0; i < length; i++) {
       const s = session[i]!;
-      out[i] = (sessions.openMinute[s]! + Math.floor((time[i]! - sessions.openMs[s]!) / MINUTE_MS)) % 1440;
+      out[i] = wallMinuteIn(sessions, s, time[i]!);
     }
     return [{ values: out, first: 0 }];
   },

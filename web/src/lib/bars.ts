@@ -18,6 +18,11 @@ export function seriesOf({ meta, columns }: Packed<BarsMeta>): BarSeries {
   }
   return {
     ...{ time, closeTime, open, high, low, close, volume, session, timeframe: meta.timeframe, length: time.length },
-    sessions: { zone: meta.zone, dates: meta.dates, openMs, closeMs, openMinute: new Int32Array(meta.dates.length) },
+    sessions: {
+      ...{ zone: meta.zone, dates: meta.dates, openMs, closeMs, regularCloseMs: closeMs, parts: { openMs, closeMs } },
+      openMinute: new Int32Array(meta.dates.length),
+      // Wall-clock times are looked up, since the calendar's own are not known here.
+      clocksChange: new Uint8Array(meta.dates.length).fill(1),
+    },
   };
 }

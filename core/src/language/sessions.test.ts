@@ -1,0 +1,153 @@
+/** Sessions with breaks, early closes and changes of the clocks (R1.3, R2.6). */
+import { describe, expect, test } from "vitest";
+import { type BarSeries, makeSeries } from "../market/bars.ts";
+import { type SessionCalendar, wallToUtc } from "../market/calendar.ts";
+import { resample } from "../market/resample.ts";
+import { type Build, runBuild, words } from "../testing/run.ts";
+
+const { minuteOfDay, points } = words;
+const MINUTE = 60_000;
+
+const WITH_BREAK: SessionCalendar = {
+  zone: "UTC",
+  weekly: [1, 2, 3, 4, 5].flatMap((day) => [
+    { day, open: "09:00", close: "11:30" },
+    { day, open: "12:30", close: "15:00" },
+  ]),
+  holidays: [],
+  earlyCloses: [{ date: "2025-03-05", close: "13:00" }],
+  sessionsPerYear: 252,
+};
+
+/** Bars of some minutes at given times; each price is the number of the bar. */
+function seriesAt(times: readonly number[], timeframe: string, calendar: SessionCalendar): BarSeries {
+  const column = (add: number): Float64Array => Float64Array.from(times, (_time, i) => 100 + i + add);
+  return makeSeries(
+    { time: Float64Array.from(times), open: column(0), high: column(0.5), low: column(-0.5), close: column(0), volume: column(0) },
+    timeframe,
+    calendar,
+  );
+}
+
+/** Every half hour of some days, where the calendar trades. */
+function days(calendar: SessionCalendar, dates: readonly string[], stepMinutes = 30): BarSeries {
+  const times = dates.flatMap((date) =>
+    Array.from({ length: 1440 / stepMinutes }, (_none, k) =>
+      wallToUtc(calendar.zone, Date.parse(`${date}T00:00:00Z`), k * stepMinutes),
+    ).filter((time) => {
+      const wall = new Date(time).toLocaleTimeString("en-GB", { timeZone: calendar.zone, hour: "2-digit", minute: "2-digit" });
+      const early = calendar.earlyCloses.find((entry) => entry.date === date)?.close ?? "24:00";
+      return wall < early && calendar.weekly.some(({ open, close }) => open <= wall && wall < close);
+    }),
+  );
+  return seriesAt([...new Set(times)], `${stepMinutes}m`, calendar);
+}
+
+const THREE_DAYS = ["2025-03-03", "2025-03-04", "2025-03-05"];
+
+describe("a break", () => {
+  const bars = days(WITH_BREAK, THREE_DAYS);
+
+  test("leaves one session date, one daily bar and one session's facts a day", () => {
+    expect(bars.sessions.dates.slice(0, 3)).toEqual(THREE_DAYS);
+    const daily = resample(bars, "1d").series;
+    expect(daily.length).toBe(3);
+    // Ten half hours on a full day: both parts are in it.
+    expect([daily.open[0], daily.close[0], daily.open[1]]).toEqual([100, 109, 110]);
+    expect(daily.closeTime[0]).toBe(Date.UTC(2025, 2, 3, 15));
+  });
+
+  test("is never spanned by intraday bars, which are anchored at each part's open", () => {
+    const hours = resample(bars, "1h").series;
+    const first = Array.from(hours.time.subarray(0, 6), (time) => new Date(time).toISOString().slice(11, 16));
+    expect(first).toEqual(["09:00", "10:00", "11:00", "12:30", "13:30", "14:30"]);
+    expect(new Date(hours.closeTime[2]!).toISOString().slice(11, 16)).toBe("11:30");
+    expect(hours.close[2]).toBe(104);
+  });
+
+  test("closes the session once, opens it once", () => {
+    const told: string[] = [];
+    runBuild(bars, ({ on, clock }) => {
+      on.sessionOpen(() => told.push(`open ${clock.sessionDate}`));
+      on.sessionClose(() => told.push(`close ${clock.sessionDate}`));
+    });
+    expect(told).toEqual(["close 2025-03-03", "open 2025-03-04", "close 2025-03-04", "open 2025-03-05", "close 2025-03-05"]);
+  });
+});
+
+describe("timed actions", () => {
+  const bars = days(WITH_BREAK, THREE_DAYS);
+  const timesOf = (register: (on: Parameters<Build>[0]["on"], act: () => void) => void): string[] => {
+    const told: string[] = [];
+    runBuild(bars, ({ on, clock }) =>
+      register(on, () =>
+        told.push(`${clock.sessionDate.slice(8)} ${Math.floor(clock.minutes / 60)}:${String(clock.minutes % 60).padStart(2, "0")}`),
+      ),
+    );
+    return told;
+  };
+
+  test("a clock time that an early close has cut off fires at the last bar's open", () => {
+    expect(timesOf((on, act) => on.clock("14:30", act))).toEqual(["03 14:30", "04 14:30", "05 12:30"]);
+  });
+
+  test("before the close is measured from the session's own close", () => {
+    expect(timesOf((on, act) => on.beforeClose(60, act))).toEqual(["03 14:00", "04 14:00", "05 12:30"]);
+  });
+
+  test("a time at which it never trades is not due", () => {
+    expect(timesOf((on, act) => on.clock("20:00", act))).toEqual([]);
+  });
+});
+
+test("an order at the close fills at the price of the session's last bar, as its last moment", () => {
+  const bars = days(WITH_BREAK, THREE_DAYS);
+  const { trades, orders } = runBuild(bars, ({ on, enter, exit, position }) => {
+    on.sessionOpen(() => enter.long({ stopLoss: points(50) }));
+    on.beforeClose(60, () => position.long && exit.long({ at: "close" }));
+  });
+  // Opens at bar 10, the 4th's first; that day's last is bar 19, and of the short 5th it is bar 25.
+  expect(trades.map(({ entryBar, exitBar, exitPrice, reason }) => [entryBar, exitBar, exitPrice, reason])).toEqual([
+    [10, 19, 119, "session end"],
+    [20, 25, 125, "session end"],
+  ]);
+  expect(orders.filter(({ atClose }) => atClose).every(({ state }) => state === "filled")).toBe(true);
+});
+
+describe("clocks that are changed", () => {
+  // Atlantic/Faroe goes an hour ahead on 30 March 2025 at 01:00 UTC; this market trades through that night.
+  const THROUGH: SessionCalendar = {
+    zone: "Atlantic/Faroe",
+    weekly: [6, 7, 1].map((day) => ({ day, open: "18:00", close: "17:00" })),
+    holidays: [],
+    earlyCloses: [],
+    sessionsPerYear: 300,
+  };
+  const start = Date.UTC(2025, 2, 29, 18);
+  const bars = seriesAt(
+    Array.from({ length: 60 }, (_none, i) => start + i * 30 * MINUTE),
+    "30m",
+    THROUGH,
+  );
+
+  test("inside a session: clock times are the wall clock's", () => {
+    const told: string[] = [];
+    runBuild(bars, ({ on, clock }) => {
+      on.clock("12:00", () => told.push(`${new Date(clock.timeMs).toISOString()} ${clock.minutes}`));
+    });
+    // Noon in summer time is 11:00 UTC.
+    expect(told[0]).toBe("2025-03-30T11:00:00.000Z 720");
+  });
+
+  test("the study says the same, also for bars outside every session", () => {
+    const seen = new Map<string, number>();
+    runBuild(bars, ({ bars: b, on, clock }) => {
+      const minute = minuteOfDay(b);
+      on.barClose(() => seen.set(new Date(clock.timeMs - 30 * MINUTE).toISOString().slice(5, 16), minute.now));
+    });
+    expect(seen.get("03-30T00:30")).toBe(30);
+    expect(seen.get("03-30T01:00")).toBe(120);
+    // The session has closed at 16:00 UTC; the next opens at 17:00.
+    expect(seen.get("03-30T16:30")).toBe(17 * 60 + 30);
+  });
+});
