@@ -172,6 +172,7 @@ describe("warnings", () => {
     finerMissing: 0,
     ruin: null,
     refused: { count: 0, reason: "", ofReason: 0 },
+    neverFull: [],
   });
   test.each([
     ["no trades", [], "No trade was made"],
@@ -196,6 +197,12 @@ describe("warnings", () => {
     expect(warningsOf({ ...facts([trade(1)]), refused, ruin: "2025-03-07" })[0]).toMatchObject({
       text: "The account was wiped out on 2025-03-07",
     });
+  });
+
+  test("a plan whose studies are never full is told what they need, not to widen its conditions", () => {
+    const warnings = warningsOf({ ...facts([]), neverFull: [{ timeframe: "1d", needed: 200, bars: 56 }] });
+    expect(warnings.map(({ code }) => code)).toEqual(["no warm-up"]);
+    expect(warnings[0]!.advice).toMatch(/They need 200 bars of 1d, and there are 56/);
   });
 
   test("a sound result with costs has none", () => {

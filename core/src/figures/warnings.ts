@@ -7,6 +7,7 @@ export interface Warning {
   readonly code:
     | "ruin"
     | "refused"
+    | "no warm-up"
     | "no trades"
     | "few trades"
     | "path-dependent"
@@ -32,6 +33,8 @@ export interface WarningFacts {
   /** Session date on which the account was wiped out, or null. */
   readonly ruin: string | null;
   readonly refused: Refusals;
+  /** Studies that never had a full value, by timeframe: bars that they need and bars that there are. Empty where all had. */
+  readonly neverFull: readonly { readonly timeframe: string; readonly needed: number; readonly bars: number }[];
   readonly droppedLogLines: number;
   readonly finerMissing: number;
 }
@@ -64,13 +67,20 @@ export function warningsOf(facts: WarningFacts): Warning[] {
     );
   if (partial)
     add("partial", "The run did not reach its end", "Figures cover only the part that was done. Run it again to the end before judging.");
-  if (figures.trades === 0)
+  const isNeverFull = facts.neverFull.length > 0;
+  if (isNeverFull)
+    add(
+      "no warm-up",
+      "The plan never acted: its studies had no full value before the period was over",
+      `${facts.neverFull.map(({ timeframe, needed, bars }) => `They need ${amount(needed)} bars of ${timeframe}, and there are ${amount(bars)}`).join(". ")}. Begin the period earlier, or shorten the studies.`,
+    );
+  if (figures.trades === 0 && !isNeverFull)
     add(
       "no trades",
       "No trade was made",
       refused.count > 0 ? "Mend what refuses its orders first." : "Look at the chart with the plan's own studies, or widen the conditions.",
     );
-  else if (figures.trades < FEW_TRADES)
+  else if (figures.trades > 0 && figures.trades < FEW_TRADES)
     add(
       "few trades",
       `Only ${figures.trades} trade${figures.trades === 1 ? "" : "s"}`,

@@ -235,6 +235,13 @@ export class PlanHost implements Builder {
     });
   }
 
+  /** Timeframes in which a declared study never has a full value: bars that it needs, and bars that there are. */
+  get neverFull(): { timeframe: string; needed: number; bars: number }[] {
+    return this.#run.scopes
+      .filter(({ store, warmUp }) => warmUp >= store.bars.length && store.bars.length > 0)
+      .map(({ store, warmUp }) => ({ timeframe: store.bars.timeframe, needed: warmUp + 1, bars: store.bars.length }));
+  }
+
   /** The handlers of a backtest for one instrument, laid out over its series. Timed actions and sessions are those of the first. */
   schedules(k = 0): { open: Schedule; close: Schedule } {
     const bars = this.#bases[k]!.store.bars;

@@ -233,6 +233,7 @@ export class Backtest {
       bars: feeds[0]!.store.bars,
       barsDone: done,
       firstBar: this.host.firstBars[0]!,
+      neverFull: this.host.neverFull,
       instrument: feeds[0]!.instrument,
       instruments: feeds.map(({ instrument }) => instrument),
       settings,

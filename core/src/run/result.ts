@@ -13,7 +13,7 @@ import { heldCounts, positionColumns } from "../figures/position-columns.ts";
 import { refusals } from "../figures/refusals.ts";
 import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
-import { type Warning, warningsOf } from "../figures/warnings.ts";
+import { type Warning, type WarningFacts, warningsOf } from "../figures/warnings.ts";
 import type { ChartNote, OwnFigure } from "../language/host.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
@@ -48,6 +48,8 @@ export interface RunFacts {
   readonly barsDone: number;
   /** First bar on which handlers could run. */
   readonly firstBar: number;
+  /** As in `WarningFacts`. */
+  readonly neverFull?: WarningFacts["neverFull"];
   readonly instrument: Instrument;
   /** All instruments of the run, the plan's own first. */
   readonly instruments: readonly Instrument[];
@@ -160,6 +162,7 @@ export function assembleResult(facts: RunFacts): RunResult {
       partial: status !== "complete" && status !== "ruined",
       ruin: ruinMs === null ? ruinDate(daily) : dateOf(ruinMs, bars),
       refused: refusals(orders, log),
+      neverFull: facts.neverFull ?? [],
       droppedLogLines: facts.droppedLogLines,
       finerMissing: counts.finerMissing,
     }),

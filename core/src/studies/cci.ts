@@ -1,6 +1,6 @@
 import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
 import { typicalOf } from "./prices.ts";
-import { meanOf, overWindows } from "./windows.ts";
+import { isStill, meanOf, overWindows } from "./windows.ts";
 
 export const cci: StudyDefinition = {
   name: "cci",
@@ -19,7 +19,7 @@ export const cci: StudyDefinition = {
       const mean = meanOf(values, from, to);
       let away = 0;
       for (let k = from; k <= to; k++) away += Math.abs(values[k]! - mean);
-      return away === 0 ? 0 : ((values[to]! - mean) * (to - from + 1)) / (0.015 * away);
+      return isStill(away / (to - from + 1), mean) ? 0 : ((values[to]! - mean) * (to - from + 1)) / (0.015 * away);
     }),
   ],
 };

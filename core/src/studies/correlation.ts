@@ -1,6 +1,6 @@
 /** How two columns move together. */
 import { type ColumnValues, columnInput, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { meanOf } from "./windows.ts";
+import { isStill, meanOf } from "./windows.ts";
 
 /** Of each window of `length` values: the sum of products of distances from the means, and those of squares. */
 function together(a: ColumnValues, b: ColumnValues, length: number, value: (xy: number, xx: number, yy: number) => number): ColumnValues {
@@ -22,7 +22,9 @@ function together(a: ColumnValues, b: ColumnValues, length: number, value: (xy: 
       xx += dx * dx;
       yy += dy * dy;
     }
-    out[i] = value(xy, xx, yy);
+    // What did not move but for rounding did not move.
+    const still = (squares: number, mean: number): number => (isStill(Math.sqrt(squares / length), mean) ? 0 : squares);
+    out[i] = value(xy, still(xx, mx), still(yy, my));
   }
   return { values: out, first };
 }

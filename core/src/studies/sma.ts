@@ -10,7 +10,16 @@ export function simpleAverage(source: ColumnValues, length: number): ColumnValue
   const n = values.length;
   const out = newColumn(n, first);
   let sum = 0;
+  // How many values up to now are one and the same: their mean is that value, to the last bit.
+  let still = 1;
+  for (let i = source.first + 1; i < first && i < n; i++) still = values[i] === values[i - 1] ? still + 1 : 1;
   for (let i = first; i < n; i++) {
+    if (i > source.first) still = values[i] === values[i - 1] ? still + 1 : 1;
+    if (still >= length) {
+      sum = values[i]! * length;
+      out[i] = values[i]!;
+      continue;
+    }
     if ((i - first) % RESEED_EVERY === 0) {
       sum = 0;
       for (let k = i - length + 1; k <= i; k++) sum += values[k]!;

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { evaluateStudy } from "../language/expression.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { sliceSeries } from "../market/bars.ts";
-import { tradedWalk } from "../testing/bars.ts";
+import { barsOf, tradedWalk } from "../testing/bars.ts";
 import { twinsOf } from "../testing/slow-studies.ts";
 import { STUDIES, studyNamed } from "./catalogue.ts";
 import type { ColumnValues, StudyDefinition } from "./definition.ts";
@@ -34,6 +34,29 @@ describe("studies equal their slow twins", () => {
     const covered = new Set(TWINS.map(([expression]) => expression.split("(")[0]));
     expect(STUDIES.map(({ name }) => name).filter((name) => !covered.has(name))).toEqual([]);
     expect(STUDIES.length).toBeGreaterThanOrEqual(60);
+  });
+});
+
+describe("a price that stands still", () => {
+  const still = barsOf(Array.from({ length: 200 }, () => [100.1, 100.1, 100.1, 100.1] as const));
+
+  test.each([
+    ["sma(close, 20)", 100.1],
+    ["sma(close, 7)", 100.1],
+    ["zScore(close, 20)", 0],
+    ["cci(20)", 0],
+    ["correlation(close, high, 50)", 0],
+    ["beta(close, high, 50)", 0],
+  ])("gives %s its neutral value, to the last bit", (expression, neutral) => {
+    const { values, first } = evaluateStudy(expression, still);
+    expect(first).toBeLessThan(60);
+    for (let i = first; i < values.length; i++) expect(values[i]).toBe(neutral);
+  });
+
+  test("also after it has moved: no rounding is left in the running sum", () => {
+    const rows = Array.from({ length: 200 }, (_none, i) => (i < 50 ? 100 + (i % 7) * 0.1 : 100.1));
+    const { values } = evaluateStudy("sma(close, 20)", barsOf(rows.map((price) => [price, price, price, price] as const)));
+    for (let i = 70; i < 200; i++) expect(values[i]).toBe(100.1);
   });
 });
 

@@ -1,5 +1,5 @@
 import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { meanOf, overWindows, varianceOf } from "./windows.ts";
+import { isStill, meanOf, overWindows, varianceOf } from "./windows.ts";
 
 export const zScore: StudyDefinition = {
   name: "zScore",
@@ -16,7 +16,8 @@ export const zScore: StudyDefinition = {
   compute: ({ columns, numbers }) => [
     overWindows(columns[0]!, numbers[0]!, (values, from, to) => {
       const deviation = Math.sqrt(varianceOf(values, from, to));
-      return deviation === 0 ? 0 : (values[to]! - meanOf(values, from, to)) / deviation;
+      const mean = meanOf(values, from, to);
+      return isStill(deviation, mean) && isStill(deviation, values[to]!) ? 0 : (values[to]! - mean) / deviation;
     }),
   ],
 };

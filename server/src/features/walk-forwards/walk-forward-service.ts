@@ -247,8 +247,10 @@ export class WalkForwardService {
     const inputs = { ...defaultsOf(inputSpecs), ...job.variantAt(best) };
     const piece = await this.#tryOut(detail, window, inputs, further);
     const outFigures = plain(sweepFigures(piece.report.head));
+    // Case: studies that were never full in the later period. What could not trade says nothing of the choice.
+    const couldTrade = piece.report.head.firstBar < piece.report.head.barsDone;
     const efficiency = ratioOf(
-      outFigures[at("netProfit")],
+      couldTrade ? outFigures[at("netProfit")] : null,
       window.outOfSample.sessions,
       inFigures[at("netProfit")],
       window.inSample.sessions,
