@@ -16,6 +16,7 @@ import {
   resample,
   resolveSettings,
   sliceByTime,
+  sliceSeries,
   type TestPosition,
 } from "@plan-tester/core";
 import { type FeedData, hashBars } from "@plan-tester/runner";
@@ -76,18 +77,25 @@ function loadFeed(options: DataOptions, files: { bars: string; instrument: strin
   const { series: base, rejected, problems } = readBarsFile(files.bars, instrument, options.zone, options.barsTimeframe);
   const notices =
     rejected > 0 ? [`${rejected} lines of ${files.bars} were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
-  const cut = sliceByTime(base, timeOf(options.from, "--from", instrument, false), timeOf(options.to, "--to", instrument, true));
-  if (cut.length === 0)
+  const fromMs = timeOf(options.from, "--from", instrument, false);
+  // Bars ahead of the period warm studies up (R2.7).
+  const all = sliceByTime(base, null, timeOf(options.to, "--to", instrument, true));
+  const { series: whole, firstSource } =
+    !options.timeframe || options.timeframe === base.timeframe ? { series: all, firstSource: null } : resample(all, options.timeframe);
+  const series = sliceByTime(whole, fromMs, null);
+  if (series.length === 0)
     throw new PlanTesterError(
       "bad-input",
       `${files.bars}: there are no bars between --from and --to; the file runs from ${isoDate(base.time[0]!)} to ${isoDate(base.time[base.length - 1]!)}.`,
       {},
     );
-  const hash = hashBars(cut);
-  if (!options.timeframe || options.timeframe === base.timeframe)
-    return { feed: { instrument, data: { key, series: cut, finer: null } }, hash, notices };
-  const { series, firstSource } = resample(cut, options.timeframe);
-  return { feed: { instrument, data: { key, series, finer: finer ? { series: cut, first: firstSource } : null } }, hash, notices };
+  const lead = whole.length - series.length;
+  const hash = lead > 0 ? `${hashBars(all)}:${lead}` : hashBars(all);
+  const data = { key, series, whole };
+  if (!finer || !firstSource) return { feed: { instrument, data: { ...data, finer: null } }, hash, notices };
+  const start = firstSource[lead]!;
+  const inside = { series: sliceSeries(all, start, all.length), first: firstSource.slice(lead).map((index) => index - start) };
+  return { feed: { instrument, data: { ...data, finer: inside } }, hash, notices };
 }
 
 /** The plan's own instrument and those of `--also`. */

@@ -23,7 +23,12 @@ function stretchesOf(feeds: readonly FeedData[], { split, path }: SweepOptions):
   const part = (name: string, from: number | null, to: number | null): FeedData[] =>
     feeds.map(({ instrument, data }) => ({
       instrument,
-      data: { key: `${data.key} ${name}`, series: sliceByTime(data.series, from, to), finer: null },
+      data: {
+        key: `${data.key} ${name}`,
+        series: sliceByTime(data.series, from, to),
+        whole: sliceByTime(data.whole ?? data.series, null, to),
+        finer: null,
+      },
     }));
   return [part("in", null, splitMs), part("out", splitMs, null)];
 }

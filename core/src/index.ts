@@ -68,7 +68,7 @@ export * from "./market/timeframe.ts";
 export * from "./random.ts";
 
 // runs
-export { Backtest, type BacktestOptions, type RunFeed } from "./run/backtest.ts";
+export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";
 export { checkLookAhead, cutsFor, type LookAheadDifference, type LookAheadReport, MIN_CUTS } from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";

@@ -31,6 +31,8 @@ export interface DataMessage {
   readonly type: "data";
   readonly key: string;
   readonly series: BarSeries;
+  /** Bars of the series that lie ahead of the period, for warm-up. */
+  readonly lead: number;
   readonly finer: FinerData | null;
 }
 

@@ -12,13 +12,25 @@ import {
 import { assembled } from "./assemble.ts";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { FinerData, FromChild, PlanDescription, RunMessage, TraceFindings, TradesPiece } from "./protocol.ts";
+import type { DataMessage, FinerData, FromChild, PlanDescription, RunMessage, TraceFindings, TradesPiece } from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
   readonly key: string;
+  /** The bars of the period. */
   readonly series: BarSeries;
   readonly finer: FinerData | null;
+  /** The bars of the period with those ahead of it, for warm-up (R2.7); left out where there are none. */
+  readonly whole?: BarSeries;
+}
+
+/** What a plan process is given of it: finer bars are counted from the first of all bars. */
+export function dataMessageOf({ series, finer, whole = series }: DataSet): Pick<DataMessage, "series" | "finer" | "lead"> {
+  const lead = whole.length - series.length;
+  if (!finer || lead === 0) return { series: whole, lead, finer };
+  const first = new Int32Array(whole.length + 1);
+  first.set(finer.first, lead);
+  return { series: whole, lead, finer: { series: finer.series, first } };
 }
 
 /** An instrument and its bars. */
@@ -161,7 +173,7 @@ export async function tracePlan(
 export const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });
 
 export async function ensureFeeds(process: PlanProcess, feeds: readonly FeedData[]): Promise<void> {
-  for (const { data } of feeds) await process.ensureData(data.key, () => ({ series: data.series, finer: data.finer }));
+  for (const { data } of feeds) await process.ensureData(data.key, () => dataMessageOf(data));
 }
 
 export interface SweepBatch {

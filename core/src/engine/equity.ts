@@ -94,3 +94,29 @@ export class EquityColumn implements EquityRecord {
     this.values[i] = value;
   }
 }
+
+/** Leaves out the bars that are there for warm-up: what it hands on begins with the period. */
+export class PeriodRecord implements EquityRecord {
+  readonly #inner: EquityRecord;
+  readonly #lead: number;
+
+  /** @param lead bars ahead of the period. */
+  constructor(inner: EquityRecord, lead: number) {
+    this.#inner = inner;
+    this.#lead = lead;
+  }
+
+  flat(value: number, from: number, to: number): void {
+    const lead = this.#lead;
+    if (to > lead) this.#inner.flat(value, Math.max(from, lead) - lead, to - lead);
+  }
+
+  held(base: number, perPrice: number, from: number, to: number): void {
+    const lead = this.#lead;
+    if (to > lead) this.#inner.held(base, perPrice, Math.max(from, lead) - lead, to - lead);
+  }
+
+  at(i: number, value: number): void {
+    if (i >= this.#lead) this.#inner.at(i - this.#lead, value);
+  }
+}

@@ -54,7 +54,8 @@ export class Feed {
   /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
   readonly #isRestless: boolean;
 
-  constructor(bars: BarSeries, book: Book, handlers: BarHandlers, finer: FinerBars | null) {
+  /** @param lead bars ahead of the period, which need no finer ones. */
+  constructor(bars: BarSeries, book: Book, handlers: BarHandlers, finer: FinerBars | null, lead = 0) {
     this.bars = bars;
     this.#blocks = blocksOf(bars);
     this.book = book;
@@ -65,7 +66,7 @@ export class Feed {
     this.#chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
     this.#isRestless = margin !== null || bars.spread !== undefined || book.onPrice !== null;
     let missing = 0;
-    if (finer) for (let i = 0; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
+    if (finer) for (let i = lead; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
     book.settleQuiet = () => this.settle(this.#leftTo);
     book.dropQuiet = () => {

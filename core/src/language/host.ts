@@ -65,6 +65,8 @@ export interface HostOptions {
   readonly inputs: Readonly<Record<string, InputValue>>;
   readonly feeds: readonly HostFeed[];
   readonly settings: Pick<EngineSettings, "seed" | "kit" | "maxQuantity" | "testPosition">;
+  /** Bars of the first instrument ahead of the period, for warm-up: handlers start with the period (R2.7). */
+  readonly lead?: number;
   /** Whose orders these are where plans share an account. */
   readonly owner?: string;
   /** Line of the plan's source that is running, for orders; 0 where unknown. */
@@ -223,8 +225,9 @@ export class PlanHost implements Builder {
   /** The first bar of each instrument on which every declared study has a full value (R7.3). */
   get firstBars(): readonly number[] {
     const single = this.#run.scopes.length === 1;
-    if (single) return [this.#run.scopes[0]!.warmUp];
-    let startMs = Number.NEGATIVE_INFINITY;
+    const { lead = 0 } = this.#options;
+    if (single) return [Math.max(lead, this.#run.scopes[0]!.warmUp)];
+    let startMs = lead > 0 ? this.#bases[0]!.store.bars.closeTime[lead]! : Number.NEGATIVE_INFINITY;
     for (const { store, warmUp } of this.#run.scopes)
       startMs = Math.max(startMs, warmUp < store.bars.length ? store.bars.closeTime[warmUp]! : Number.POSITIVE_INFINITY);
     return this.#bases.map(({ store }) => {
@@ -233,6 +236,20 @@ export class PlanHost implements Builder {
       while (i < length && closeTime[i]! < startMs) i++;
       return i;
     });
+  }
+
+  /** The first bar of the first instrument at whose open handlers may run: the period's first where everything was warm before it. */
+  get firstOpen(): number {
+    const { lead = 0 } = this.#options;
+    const isWarm =
+      lead > 0 &&
+      this.#run.scopes.every(({ store, warmUp }) => (store.bars.closeTime[warmUp] ?? Number.POSITIVE_INFINITY) <= this.#startMs);
+    return isWarm ? lead : this.firstBars[0]! + 1;
+  }
+
+  /** When the period begins, UTC milliseconds. */
+  get #startMs(): number {
+    return this.#bases[0]!.store.bars.time[this.#options.lead ?? 0]!;
   }
 
   /** Timeframes in which a declared study never has a full value: bars that it needs, and bars that there are. */
@@ -255,11 +272,10 @@ export class PlanHost implements Builder {
   }
 
   #scheduleTimes(open: Schedule, bars: BarSeries): void {
-    const first = this.firstBars[0]!;
+    const first = this.firstOpen;
     const { testPosition } = this.#options.settings;
-    if (this.events.has("start")) open.add(() => this.runEvent("start"), Int32Array.of(Math.min(first + 1, bars.length)));
-    if (testPosition)
-      open.add(() => this.openTestPosition(), Int32Array.of(Math.min(first + 1 + Math.max(0, testPosition.bar), bars.length)));
+    if (this.events.has("start")) open.add(() => this.runEvent("start"), Int32Array.of(Math.min(first, bars.length)));
+    if (testPosition) open.add(() => this.openTestPosition(), Int32Array.of(Math.min(first + Math.max(0, testPosition.bar), bars.length)));
     if (this.events.has("sessionOpen")) open.add(() => this.runEvent("sessionOpen"), sessionStarts(bars));
     for (const action of this.clockActions) {
       const hits = clockHits(bars, action);

@@ -4,7 +4,7 @@
  */
 import type { FinerBars } from "../engine/feed.ts";
 import { StudyStore } from "../language/study-store.ts";
-import { type BarSeries, lowerBound } from "../market/bars.ts";
+import { type BarSeries, lowerBound, sliceSeries } from "../market/bars.ts";
 import { toGrid } from "../market/price-grid.ts";
 import type { RunFeed } from "./backtest.ts";
 
@@ -94,11 +94,16 @@ function rebuild(series: BarSeries, { series: fine, first }: FinerBars, from: nu
 }
 
 /** @param ms the moment, UTC milliseconds: closes at it belong to the past, opens at it to the future. */
-export function withAlteredFuture({ instrument, store, finer }: RunFeed, ms: number): RunFeed {
+export function withAlteredFuture({ instrument, store, finer, lead = 0 }: RunFeed, ms: number): RunFeed {
   const { tickSize } = instrument;
   const bars = alteredSeries(store.bars, ms, tickSize);
-  if (!finer) return { instrument, store: new StudyStore(bars), finer };
+  const other = (): Pick<RunFeed, "store" | "lead" | "period"> => ({
+    store: new StudyStore(bars),
+    lead,
+    period: lead > 0 ? sliceSeries(bars, lead, bars.length) : bars,
+  });
+  if (!finer) return { instrument, ...other(), finer };
   const alteredFiner = { series: alteredSeries(finer.series, ms, tickSize), first: finer.first };
   rebuild(bars, alteredFiner, placesOf(store.bars, ms).over);
-  return { instrument, store: new StudyStore(bars), finer: alteredFiner };
+  return { instrument, ...other(), finer: alteredFiner };
 }

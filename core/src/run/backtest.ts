@@ -5,7 +5,7 @@
 import { Account } from "../engine/account.ts";
 import { firstAfter } from "../engine/ascending.ts";
 import { Book } from "../engine/book.ts";
-import { EquityColumn, type EquityRecord } from "../engine/equity.ts";
+import { EquityColumn, type EquityRecord, PeriodRecord } from "../engine/equity.ts";
 import { Feed, type FinerBars } from "../engine/feed.ts";
 import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
@@ -21,8 +21,10 @@ import type { InputValue } from "../language/inputs.ts";
 import type { Schedule } from "../language/schedule.ts";
 import type { StudyStore } from "../language/study-store.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
+import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { trackForming } from "./forming-bars.ts";
+import { numberFromPeriod } from "./from-period.ts";
 import { assembleResult, type PlotColumn, type RunResult, type RunStatus } from "./result.ts";
 
 /** One instrument of a run. */
@@ -31,7 +33,14 @@ export interface RunFeed {
   /** Columns over the run's bars; may be shared with other runs on the same bars. */
   readonly store: StudyStore;
   readonly finer: FinerBars | null;
+  /** Bars of the store that lie ahead of the period, for warm-up (R2.7). */
+  readonly lead?: number;
+  /** The bars of the period; those of the store where there are none ahead of it. */
+  readonly period?: BarSeries;
 }
+
+/** The bars that a run is about. */
+export const periodOf = ({ store, period }: Pick<RunFeed, "store" | "period">): BarSeries => period ?? store.bars;
 
 export interface BacktestOptions {
   readonly plan: DeclaredPlan;
@@ -76,6 +85,8 @@ export class Backtest {
   /** Of a run on one instrument whose curve is kept. */
   readonly #column: EquityColumn | null;
   readonly #options: BacktestOptions;
+  readonly #lead: number;
+  readonly #period: BarSeries;
   #finished = false;
   #closing = false;
 
@@ -90,8 +101,11 @@ export class Backtest {
       return book;
     });
     const rates = ratesOf(feeds, settings, this.books);
+    this.#lead = feeds[0]!.lead ?? 0;
+    this.#period = periodOf(feeds[0]!);
     this.host = new PlanHost({
       ...options,
+      lead: this.#lead,
       feeds: feeds.map(({ instrument, store }, k) => ({ instrument, store, broker: new BookBroker(this.books[k]!) })),
     });
     const isJoint = feeds.length > 1;
@@ -100,22 +114,26 @@ export class Backtest {
       const book = this.books[k]!;
       book.listener = this.#heard(k);
       if (this.host.wantsPrice) book.onPrice = trackForming(this.host, k, book, store.bars);
-      return new Feed(store.bars, book, this.#handlers(k, firstBars[k]!), finer);
+      return new Feed(store.bars, book, this.#handlers(k, firstBars[k]!), finer, feeds[k]!.lead ?? 0);
     });
     const { bars } = feeds[0]!.store;
+    const lead = this.#lead;
     const record = isJoint ? undefined : options.record;
-    this.equity = options.equity ?? new Float64Array(record ? 0 : bars.length);
-    this.#column = isJoint || record ? null : new EquityColumn(this.equity, bars.close);
-    this.simulation = isJoint
-      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, this.equity)
-      : new Simulation(clocks[0]!, record ?? this.#column!);
+    // Several instruments draw one curve over all bars.
+    const drawn = isJoint ? (lead === 0 && options.equity) || new Float64Array(bars.length) : null;
+    this.equity = drawn ? drawn.subarray(lead) : (options.equity ?? new Float64Array(record ? 0 : this.#period.length));
+    this.#column = isJoint || record ? null : new EquityColumn(this.equity, this.#period.close);
+    const kept = record ?? this.#column!;
+    this.simulation = drawn
+      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, drawn)
+      : new Simulation(clocks[0]!, lead > 0 ? new PeriodRecord(kept, lead) : kept);
   }
 
   #handlers(k: number, first: number) {
     const { open, close } = this.host.schedules(k);
     const { length } = this.#options.feeds[k]!.store.bars;
     return {
-      nextOpen: (from: number) => (open.isEmpty ? length : open.next(Math.max(from, first + 1))),
+      nextOpen: (from: number) => (open.isEmpty ? length : open.next(Math.max(from, this.host.firstOpen))),
       nextClose: (from: number) => close.next(Math.max(from, first)),
       atOpen: (i: number) => this.#atOpen(k, open, i),
       atClose: (i: number) => this.#atClose(k, close, i),
@@ -123,7 +141,17 @@ export class Backtest {
   }
 
   get barsDone(): number {
-    return this.simulation.done;
+    return Math.max(0, this.simulation.done - this.#lead);
+  }
+
+  /** Bars ahead of the period. */
+  get lead(): number {
+    return this.#lead;
+  }
+
+  /** The bar of the period at which the run stands. */
+  get barNow(): number {
+    return Math.max(0, this.host.barNow - this.#lead);
   }
 
   /** Whether the run has ended, by its data or by the ruin of its account. */
@@ -131,9 +159,9 @@ export class Backtest {
     return this.#finished || this.simulation.isOver;
   }
 
-  /** Close times of the first instrument's bars. */
+  /** Close times of the period's bars. */
   get closeTime(): Float64Array {
-    return this.#options.feeds[0]!.store.bars.closeTime;
+    return this.#period.closeTime;
   }
 
   get #isJoint(): boolean {
@@ -142,7 +170,7 @@ export class Backtest {
 
   /** Runs up to bar `until` (exclusive). A plan's own error comes out as it was thrown; what was done stays. */
   advance(until: number): void {
-    this.simulation.run(until);
+    this.simulation.run(until + this.#lead);
     const { bars } = this.#options.feeds[0]!.store;
     if ((this.simulation.done < bars.length && !this.simulation.isOver) || this.#finished) return;
     this.#finished = true;
@@ -221,29 +249,28 @@ export class Backtest {
   /** The complete result; `partial` and `failed` runs report the part that was done, with open positions marked out. */
   result(status: RunStatus = "complete", failure: PlanFailure | null = null): RunResult {
     const { feeds, settings } = this.#options;
-    const done = this.simulation.done;
+    const done = this.barsDone;
     if (!this.#finished) {
       this.#finished = true;
       this.simulation.finish();
     }
+    const { orders, fills, trades, lines: log, notes } = this.host;
+    const leads = new Map(feeds.map(({ instrument, lead = 0 }) => [instrument.symbol, lead]));
+    if (this.#lead > 0) numberFromPeriod({ orders, fills, trades, log, notes }, (symbol) => leads.get(symbol) ?? this.#lead);
     return assembleResult({
       status: status === "complete" && this.account.isOver ? "ruined" : status,
       ruinMs: Number.isNaN(this.account.ruinMs) ? null : this.account.ruinMs,
       failure,
-      bars: feeds[0]!.store.bars,
+      bars: this.#period,
       barsDone: done,
-      firstBar: this.host.firstBars[0]!,
+      firstBar: this.host.firstBars[0]! - this.#lead,
       neverFull: this.host.neverFull,
       instrument: feeds[0]!.instrument,
       instruments: feeds.map(({ instrument }) => instrument),
       settings,
       equity: this.equity.subarray(0, done),
       stretches: this.#column?.stretches ?? null,
-      orders: this.host.orders,
-      fills: this.host.fills,
-      trades: this.host.trades,
-      log: this.host.lines,
-      notes: this.host.notes,
+      ...{ orders, fills, trades, log, notes },
       ownFigures: [...this.host.ownFigures.values()],
       droppedLogLines: this.host.dropped,
       counts: this.simulation.counts,
@@ -256,7 +283,7 @@ export class Backtest {
     const main = this.host.scopeOfFeed(0);
     return this.host.shown.map(({ label, pane, shift, column }) => {
       const { values } = alignedEntry(main, scopeOf(column), entryOf(column));
-      return { label, pane, shift, values: values.subarray(0, done) };
+      return { label, pane, shift, values: values.subarray(this.#lead, this.#lead + done) };
     });
   }
 }

@@ -8,7 +8,7 @@ import type { Order } from "../engine/orders.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
 import { Random } from "../random.ts";
 import { withAlteredFuture } from "./altered-future.ts";
-import { Backtest, type BacktestOptions } from "./backtest.ts";
+import { Backtest, type BacktestOptions, periodOf } from "./backtest.ts";
 
 /** Where the two runs first part. */
 export interface LookAheadDifference {
@@ -62,7 +62,7 @@ export function cutsFor(time: Float64Array, orders: readonly Pick<Order, "submit
 }
 
 export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadOptions): LookAheadReport {
-  const { time } = options.feeds[0]!.store.bars;
+  const { time } = periodOf(options.feeds[0]!);
   const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
   for (const [i, cut] of cuts.entries()) {
     const makeOther = (): Backtest =>
@@ -89,10 +89,11 @@ function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number): Loo
     }
   };
   let other: Backtest | null = null;
-  attempt(0, () => whole.simulation.run(cut));
+  const lead = whole.lead;
+  attempt(0, () => whole.simulation.run(lead + cut));
   attempt(1, () => {
     other = makeOther();
-    other.simulation.run(cut);
+    other.simulation.run(lead + cut);
   });
   if (errors[0] !== errors[1])
     return { bars: cut, what: "error", barIndex: cut - 1, timeMs: whole.host.cursor.timeMs, line: 0, whole: errors[0]!, other: errors[1]! };
@@ -128,9 +129,9 @@ function orderText(order: Order): string {
 const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (run: Backtest, cut: number) => Row[]])[] = [
   [
     "order",
-    ({ host }) =>
+    ({ host, lead }) =>
       host.orders.map((order) => ({
-        barIndex: order.submittedBar,
+        barIndex: order.submittedBar - lead,
         timeMs: order.submittedTime,
         line: order.line,
         text: orderText(order),
@@ -138,9 +139,9 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "fill",
-    ({ host }) =>
+    ({ host, lead }) =>
       host.fills.map((fill) => ({
-        barIndex: fill.barIndex,
+        barIndex: fill.barIndex - lead,
         timeMs: fill.timeMs,
         line: fill.line,
         text: `${fill.source} ${fill.side} ${fill.quantity} at ${fill.price}, costs ${fill.commission} ${fill.spread} ${fill.slippage}`,
@@ -148,8 +149,13 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "trade",
-    ({ host }) =>
-      host.trades.map((trade) => ({ barIndex: trade.exitBar, timeMs: trade.exitTime, line: trade.entryLine, text: JSON.stringify(trade) })),
+    ({ host, lead }) =>
+      host.trades.map((trade) => ({
+        barIndex: trade.exitBar - lead,
+        timeMs: trade.exitTime,
+        line: trade.entryLine,
+        text: JSON.stringify(trade),
+      })),
   ],
   [
     "equity",
@@ -161,7 +167,12 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "log",
-    ({ host }) =>
-      host.lines.map((entry) => ({ barIndex: entry.barIndex, timeMs: entry.timeMs, line: 0, text: `${entry.level}: ${entry.text}` })),
+    ({ host, lead }) =>
+      host.lines.map((entry) => ({
+        barIndex: entry.barIndex - lead,
+        timeMs: entry.timeMs,
+        line: 0,
+        text: `${entry.level}: ${entry.text}`,
+      })),
   ],
 ];

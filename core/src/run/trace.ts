@@ -6,7 +6,7 @@
 import type { Order, Side } from "../engine/orders.ts";
 import { alignedEntry, alignedFlags, Column, Condition, entryOf, flagsOf, scopeOf, scopeOfCondition } from "../language/columns.ts";
 import { bitsOf } from "../language/study-store.ts";
-import { Backtest, type BacktestOptions, type BookEvent } from "./backtest.ts";
+import { Backtest, type BacktestOptions, type BookEvent, periodOf } from "./backtest.ts";
 
 /** What a yes or no was on a bar. */
 export const STRIP = { unknown: 0, no: 1, yes: 2 } as const;
@@ -123,7 +123,7 @@ export class Trace {
   }
 
   get #barNow(): number {
-    return this.#backtest ? Math.max(0, this.#backtest.host.barNow) : BUILDING;
+    return this.#backtest ? this.#backtest.barNow : BUILDING;
   }
 
   /** A name has a value now; it is handed through. */
@@ -157,7 +157,7 @@ export class Trace {
    * @throws what the plan throws.
    */
   run(options: Omit<BacktestOptions, "observer">, stretch: { from: number; to: number } | null, onStep: (done: number) => void): void {
-    const { length } = options.feeds[0]!.store.bars;
+    const { length } = periodOf(options.feeds[0]!);
     this.#bars = length;
     this.#symbols = options.feeds.map(({ instrument }) => instrument.symbol);
     const backtest = new Backtest({ ...options, observer: (event, feed) => this.#heard(event, feed) });
@@ -196,7 +196,8 @@ export class Trace {
       const entry = alignedFlags(main, scopeOfCondition(value), flagsOf(value));
       const bits = bitsOf(entry);
       const values = new Uint8Array(this.#bars);
-      for (let i = entry.first; i < this.#bars; i++) values[i] = bits[i] === 1 ? STRIP.yes : STRIP.no;
+      const { lead } = backtest;
+      for (let i = Math.max(0, entry.first - lead); i < this.#bars; i++) values[i] = bits[lead + i] === 1 ? STRIP.yes : STRIP.no;
       strips.push({ name, kind: "holds", values });
     });
     this.#asked.forEach((values, name) => {
@@ -209,9 +210,10 @@ export class Trace {
   steps(): TraceSteps | null {
     const stretch = this.#stretch;
     if (!stretch || !this.#backtest) return null;
+    const { lead } = this.#backtest;
     const main = this.#backtest.host.scopeOfFeed(0);
     const valuesOf = (column: Column): number[] =>
-      Array.from(alignedEntry(main, scopeOf(column), entryOf(column)).values.subarray(stretch.from, stretch.to + 1));
+      Array.from(alignedEntry(main, scopeOf(column), entryOf(column)).values.subarray(lead + stretch.from, lead + stretch.to + 1));
     const columns: { name: number; part: string; values: number[] }[] = [];
     this.#nameLines.forEach((_line, name) => {
       const value = this.#declared[name];
@@ -264,7 +266,7 @@ export class Trace {
           side: lot.side,
           units: lot.quantity,
           entryPrice: lot.entryPrice,
-          entryBar: lot.entryBar,
+          entryBar: lot.entryBar - this.#backtest!.lead,
           stop: lot.stop?.price ?? null,
           stopReason: lot.stopReason,
           target: lot.target?.price ?? null,

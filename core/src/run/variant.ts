@@ -8,7 +8,7 @@ import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
 import { ratio } from "../figures/statistics.ts";
 import { tradeFigures } from "../figures/trade-figures.ts";
 import { DAY_MS } from "../market/timeframe.ts";
-import { Backtest, type BacktestOptions } from "./backtest.ts";
+import { Backtest, type BacktestOptions, periodOf } from "./backtest.ts";
 import type { RunResult } from "./result.ts";
 
 /** Figures of a sweep's table, in the order of their columns. */
@@ -61,8 +61,8 @@ const stretches = new EquityStretches();
 /** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns. */
 export function runVariant(options: BacktestOptions, out: Float64Array, at: number): Float64Array {
   const { settings, feeds } = options;
-  const { instrument, store } = feeds[0]!;
-  const { bars } = store;
+  const { instrument } = feeds[0]!;
+  const bars = periodOf(feeds[0]!);
   stretches.clear();
   const backtest = new Backtest({ ...options, isLean: true, record: stretches });
   backtest.advance(bars.length);

@@ -8,6 +8,7 @@ import {
   type FinerBars,
   MIN_CUTS,
   PlanTesterError,
+  periodOf,
   type RunFeed,
   type RunResult,
   resolveInputs,
@@ -15,12 +16,14 @@ import {
   StudyStore,
   SWEEP_FIGURES,
   shareTimes,
+  sliceSeries,
   specsOf,
   Trace,
 } from "@plan-tester/core";
 import { assembled } from "../assemble.ts";
 import type {
   AssembleMessage,
+  DataMessage,
   FeedKey,
   FromChild,
   LookAheadMessage,
@@ -38,14 +41,18 @@ export type Send = (message: FromChild) => Promise<void>;
 interface KeptData {
   readonly store: StudyStore;
   readonly finer: FinerBars | null;
+  readonly lead: number;
+  readonly period: BarSeries;
 }
 
 const data = new Map<string, KeptData>();
 
 /** @param exchange where columns on these bars are shared with other lanes. */
-export function keepData(key: string, series: BarSeries, finer: FinerBars | null, exchange: ColumnExchange | null): void {
+export function keepData({ key, series, finer, lead }: Omit<DataMessage, "type">, exchange: ColumnExchange | null): void {
   const known = Array.from(data.values(), ({ store }) => store.bars);
-  data.set(key, { store: new StudyStore(shareTimes(series, known), exchange), finer });
+  const store = new StudyStore(shareTimes(series, known), exchange);
+  const period = lead > 0 ? sliceSeries(store.bars, lead, store.bars.length) : store.bars;
+  data.set(key, { store, finer, lead, period });
 }
 
 export function forgetData(key: string): void {
@@ -82,7 +89,7 @@ const STEP_MS = 60;
 export async function run(message: RunMessage, send: Send): Promise<void> {
   const started = performance.now();
   const feeds = message.feeds.map(loaded);
-  const { store } = feeds[0]!;
+  const period = periodOf(feeds[0]!);
   let plan: LoadedPlan | null = null;
   let backtest: Backtest | null = null;
   let description: PlanDescription = { title: "", inputs: [] };
@@ -110,9 +117,9 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
       feeds,
       settings: message.settings,
       sourceLine: currentLine,
-      equity: equityBuffer(message.feeds[0]!.dataKey, store.bars.length),
+      equity: equityBuffer(message.feeds[0]!.dataKey, period.length),
     });
-    const total = store.bars.length;
+    const total = period.length;
     let step = FIRST_STEP;
     let [sentTrades, sentEquity] = [0, 0];
     while (backtest.barsDone < total && !backtest.isOver) {
@@ -132,8 +139,8 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
     await finish(backtest.result());
   } catch (error) {
     if (error instanceof PlanTesterError && error.code !== "plan-error" && !backtest) return sendError(error, plan, message.id, send);
-    const at = backtest ? Math.min(backtest.host.barNow, store.bars.length - 1) : null;
-    const failure = failureOf(error, plan, at, at === null ? null : store.bars.time[at]!);
+    const at = backtest ? Math.min(backtest.barNow, period.length - 1) : null;
+    const failure = failureOf(error, plan, at, at === null ? null : period.time[at]!);
     if (backtest) await finish(backtest.result("failed", failure));
     else void send({ type: "error", id: message.id, code: "plan-error", message: failure.message, failure });
   }
@@ -142,7 +149,7 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
 /** Reports a run that is put together from its trades and its equity. */
 export async function assemble({ id, source, feeds: keys, ...told }: AssembleMessage, send: Send): Promise<void> {
   const started = performance.now();
-  const feeds = keys.map(loaded).map(({ instrument, store }) => ({ instrument, series: store.bars }));
+  const feeds = keys.map(loaded).map((feed) => ({ instrument: feed.instrument, series: periodOf(feed) }));
   const head = await report(id, source, assembled({ ...told, feeds }), send);
   void send({ type: "report", id, description: { title: "", inputs: [] }, inputs: {}, head, elapsedMs: performance.now() - started });
 }
@@ -170,7 +177,7 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
   const stretches = message.stretches.map((keys) => {
     const feeds = keys.map(loaded);
     // Several instruments draw one curve; a single one keeps sums only.
-    return { feeds, equity: keys.length > 1 ? equityBuffer(keys[0]!.dataKey, feeds[0]!.store.bars.length) : undefined };
+    return { feeds, equity: keys.length > 1 ? equityBuffer(keys[0]!.dataKey, periodOf(feeds[0]!).length) : undefined };
   });
   message.variants.forEach((given, variant) => {
     try {
@@ -202,7 +209,7 @@ const LOOK_AHEAD_MS = 5_000;
 /** Compares the plan with itself on bars that have another future, at as many places as there is time for. */
 export function lookAhead(message: LookAheadMessage, send: Send): void {
   const feeds = message.feeds.map(loaded);
-  const { bars } = feeds[0]!.store;
+  const bars = periodOf(feeds[0]!);
   const plan = loadPlan(message.source);
   const inputs = resolveInputs(specsOf(plan.instantiate().inputs), message.inputs);
   const makePlan = () => {
@@ -237,7 +244,7 @@ export function lookAhead(message: LookAheadMessage, send: Send): void {
 /** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
 export function traceRun(message: TraceMessage, send: Send): void {
   const feeds = message.feeds.map(loaded);
-  const total = feeds[0]!.store.bars.length;
+  const total = periodOf(feeds[0]!).length;
   const plan = loadPlan(message.source, true);
   const { names, tests, statements } = plan.places;
   const counts = startCounts(statements.length);

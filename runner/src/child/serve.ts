@@ -28,12 +28,12 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
   async function handle(message: ToChild): Promise<void> {
     switch (message.type) {
       case "data":
-        return keepData(message.key, message.series, message.finer, exchangeOf(message.key));
+        return keepData(message, exchangeOf(message.key));
       case "data-begin":
       case "data-piece":
       case "data-end": {
         const whole = receiver.receive(message) as Omit<DataMessage, "type" | "key"> | undefined;
-        if (whole) keepData(message.key, whole.series, whole.finer, exchangeOf(message.key));
+        if (whole) keepData({ key: message.key, ...whole }, exchangeOf(message.key));
         return;
       }
       case "forget":

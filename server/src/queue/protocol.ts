@@ -35,5 +35,5 @@ export interface Parcel {
 export const pack = (value: unknown): Parcel => ({ packed: serialize(value).toString("base64") });
 export const unpack = <T>({ packed }: Parcel): T => deserialize(Buffer.from(packed, "base64")) as T;
 
-export const packBars = ({ series, finer }: DataSet): Buffer => serialize({ series, finer });
+export const packBars = ({ series, finer, whole }: DataSet): Buffer => serialize({ series, finer, whole });
 export const unpackBars = (key: string, bytes: Buffer): DataSet => ({ key, ...(deserialize(bytes) as Omit<DataSet, "key">) });

@@ -9,6 +9,7 @@ import {
   PlanTesterError,
   type Resampled,
   sliceByTime,
+  sliceSeries,
   wallToUtc,
 } from "@plan-tester/core";
 import type { DataSet, FeedData } from "@plan-tester/runner";
@@ -20,6 +21,8 @@ import type { BarThread } from "./bar-thread.ts";
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
 const KEPT_RESAMPLED = 12;
+/** Bars ahead of a period that warm its studies up (R2.7): all that most studies need, and no more than is quickly computed. */
+const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
 const MOST_INSTRUMENTS = 7;
 
@@ -147,13 +150,14 @@ export class MarketService {
     const [fromMs, toMs] = boundsOf(instrument, series, from, to);
     const cut = sliceByTime(series, fromMs, toMs);
     const key = `${symbol}:${hash.slice(0, 16)}:${timeframe}:${from}:${to}:${withFiner ? "finer" : "plain"}`;
-    if (!withFiner || series.length === base.length || cut.length === 0)
-      return { data: { key, series: cut, finer: null }, hash, instrument };
+    if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
+    const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
+    if (!withFiner || series.length === base.length) return { data: { key, series: cut, whole, finer: null }, hash, instrument };
     const firstFine = firstSource[start]!;
     const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
     const fine = sliceByTime(base, base.time[firstFine]!, base.time[firstSource[start + cut.length]! - 1]! + 1);
-    return { data: { key, series: cut, finer: { series: fine, first } }, hash, instrument };
+    return { data: { key, series: cut, whole, finer: { series: fine, first } }, hash, instrument };
   }
 
   /** All instruments of a run, the plan's own first, with the hash of all their bars. */
