@@ -202,14 +202,14 @@ test("a basket runs in the background and shows good and bad at a glance", async
 test("the 2,000th run of a long list is found and opened", async ({ page }) => {
   const file = new Database(join(process.env.PLAN_TESTER_E2E_DATA!, "plan-tester.sqlite"));
   const [run] = file.prepare("SELECT * FROM run WHERE id = 'brine-cross-first'").all() as Record<string, unknown>[];
-  const [body] = file.prepare("SELECT * FROM run_body WHERE runId = 'brine-cross-first'").all() as Record<string, unknown>[];
+  const parts = file.prepare("SELECT * FROM run_part WHERE runId = 'brine-cross-first'").all() as Record<string, unknown>[];
   const insertRun = file.prepare(
     `INSERT INTO run (${Object.keys(run!).join(",")}) VALUES (${Object.keys(run!)
       .map((name) => `@${name}`)
       .join(",")})`,
   );
   const insertBody = file.prepare(
-    `INSERT INTO run_body (${Object.keys(body!).join(",")}) VALUES (${Object.keys(body!)
+    `INSERT INTO run_part (${Object.keys(parts[0]!).join(",")}) VALUES (${Object.keys(parts[0]!)
       .map((name) => `@${name}`)
       .join(",")})`,
   );
@@ -217,7 +217,7 @@ test("the 2,000th run of a long list is found and opened", async ({ page }) => {
     for (let k = 1; k <= 2000; k++) {
       const id = randomUUID().slice(0, 13);
       insertRun.run({ ...run, id, name: `Buoy ${k}`, createdMs: 1_600_000_000_000 + k, tags: '["buoys"]' });
-      insertBody.run({ ...body, runId: id });
+      for (const part of parts) insertBody.run({ ...part, runId: id });
     }
   })();
   file.close();

@@ -81,7 +81,9 @@ function checkSize(verb: string, size: Size | undefined): void {
 
 /** The distance as it is at this moment: that of a study stands still once the order is sent (R3.6). */
 export const fixed = <T extends Distance | null>(distance: T): T =>
-  distance !== null && "isLive" in distance ? ({ unit: distance.unit, value: distance.value } as unknown as T) : distance;
+  typeof distance === "object" && distance !== null && "isLive" in distance
+    ? ({ unit: distance.unit, value: distance.value } as unknown as T)
+    : distance;
 
 /** An exit whose distance is 0 is switched off: an input of 0 means none. */
 export const orNone = <T extends Distance>(distance: T | undefined): T | undefined => (distance?.value === 0 ? undefined : distance);
