@@ -4,16 +4,18 @@ import { instrumentOf } from "../../lib/markets.ts";
 import { Field, Select } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
-/** "a plain account", or what is not plain about it. */
-export function accountWords({ positions, basis, throughTicks, margin, maxQuantity, maxPositions }: RunSettings): string {
+/** "a cash account without limits", or what limits it. */
+export function accountWords({ positions, basis, throughTicks, margin, maxQuantity, maxPositions, ruin, riskFree }: RunSettings): string {
   const words: string[] = [];
   if (positions === "independent") words.push("independent lots");
   if (basis !== "last") words.push(`${basis} prices`);
   if (throughTicks > 0) words.push(`limits traded through by ${throughTicks}`);
-  if (margin) words.push(margin.by === "leverage" ? `leverage ${margin.value}` : `margin ${margin.value} a unit`);
+  if (margin) words.push(margin.by === "leverage" ? `leverage ${margin.value}` : `margin ${margin.value} per unit`);
   if (maxQuantity !== null) words.push(`at most ${maxQuantity} units`);
   if (maxPositions !== null) words.push(`at most ${maxPositions} positions`);
-  return words.length === 0 ? "a plain account" : words.join(", ");
+  if (ruin === "continue") words.push("trading on after ruin");
+  if (riskFree !== 0) words.push(`risk-free ${Math.round(riskFree * 10_000) / 100} %`);
+  return words.length === 0 ? "a cash account without limits" : words.join(", ");
 }
 
 /** Currencies of the run's instruments that are not the account's, which is that of the first. */
@@ -33,13 +35,13 @@ export function AccountForm({
   readonly set: (change: Partial<RunSettings>) => void;
 }) {
   const { own, foreign } = foreignCurrencies(settings, markets);
-  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, seed } = settings;
+  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, seed, ruin = "stop", riskFree } = settings;
   return (
     <div className="grid w-96 grid-cols-2 gap-2">
       <Field label="Positions">
         {(id) => (
           <Select id={id} value={positions} onChange={({ target }) => set({ positions: target.value as RunSettings["positions"] })}>
-            <option value="netting">One an instrument</option>
+            <option value="netting">One per instrument</option>
             <option value="independent">Lots side by side</option>
           </Select>
         )}
@@ -68,14 +70,14 @@ export function AccountForm({
             }
           >
             <option value="none">Not counted</option>
-            <option value="unit">Money a unit</option>
+            <option value="unit">Money per unit</option>
             <option value="leverage">Value over leverage</option>
           </Select>
         )}
       </Field>
       <NumberField
         key={margin?.by ?? "none"}
-        label={margin?.by === "leverage" ? "Leverage" : "Margin a unit"}
+        label={margin?.by === "leverage" ? "Leverage" : "Margin per unit"}
         value={margin?.value ?? null}
         disabled={!margin}
         onChange={(value) => value !== null && value > 0 && margin && set({ margin: { ...margin, value } })}
@@ -87,12 +89,12 @@ export function AccountForm({
         onChange={(value) => value !== null && value <= 100 && margin && set({ margin: { ...margin, maintenancePercent: value } })}
       />
       <NumberField
-        label="Limits fill after, ticks through"
+        label="Limits trade through by, ticks"
         value={throughTicks}
         onChange={(value) => value !== null && set({ throughTicks: value })}
       />
       <NumberField
-        label="Most units of an order"
+        label="Most units per order"
         value={maxQuantity}
         placeholder="no limit"
         onChange={(value) => set({ maxQuantity: value !== null && value > 0 ? value : null })}
@@ -116,6 +118,19 @@ export function AccountForm({
           />
         );
       })}
+      <Field label="When equity is gone">
+        {(id) => (
+          <Select id={id} value={ruin} onChange={({ target }) => set({ ruin: target.value as RunSettings["ruin"] })}>
+            <option value="stop">the run ends</option>
+            <option value="continue">it trades on</option>
+          </Select>
+        )}
+      </Field>
+      <NumberField
+        label="Risk-free rate, % a year"
+        value={Math.round(riskFree * 1e6) / 1e4}
+        onChange={(percent) => percent !== null && Math.abs(percent) <= 100 && set({ riskFree: percent / 100 })}
+      />
       <NumberField label="Seed" value={seed} whole onChange={(value) => value !== null && set({ seed: value })} />
     </div>
   );

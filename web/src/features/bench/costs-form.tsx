@@ -1,28 +1,46 @@
-/** Which costs a run counts: the instrument's own, none, or one's own numbers. */
-import type { Market, RunSettings } from "@plan-tester/contract";
+/** Which costs a run counts: each instrument's own, none, or custom numbers; and by how much all are scaled. */
+import { costsOfRun, type Market, type RunSettings } from "@plan-tester/contract";
 import { NO_COSTS } from "@plan-tester/core";
+import { number } from "../../lib/format.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { NumberField } from "./number-field.tsx";
 
 const COST_FIELDS = [
-  ["commissionPerUnit", "Commission a unit and side"],
-  ["commissionPerOrder", "Commission an order"],
+  ["commissionPerUnit", "Commission per unit and side"],
+  ["commissionPerOrder", "Commission per order"],
   ["commissionPercent", "Commission, % of value"],
-  ["commissionMinimum", "Least commission"],
+  ["commissionMinimum", "Minimum commission"],
   ["spreadTicks", "Spread, ticks"],
   ["slippageTicks", "Slippage, ticks"],
   ["slippageRange", "Slippage, share of range"],
   ["slippageRandomTicks", "Random slippage, ticks"],
-  ["financingLong", "Long, a unit and night"],
-  ["financingShort", "Short, a unit and night"],
+  ["financingLong", "Financing, long, per unit and night"],
+  ["financingShort", "Financing, short, per unit and night"],
 ] as const;
+
+/** What an instrument pays by these settings, in one line. */
+function paidWords(settings: RunSettings, { instrument }: Market): string {
+  const { commissionPerUnit, commissionPerOrder, commissionPercent, spreadTicks, slippageTicks } = costsOfRun(settings, instrument);
+  const words = [
+    commissionPerUnit > 0 && `${number(commissionPerUnit, 2)} ${instrument.currency} per unit and side`,
+    commissionPerOrder > 0 && `${number(commissionPerOrder, 2)} ${instrument.currency} per order`,
+    commissionPercent > 0 && `${commissionPercent} % of value`,
+    spreadTicks > 0 && `spread ${number(spreadTicks, 1)} ticks`,
+    slippageTicks > 0 && `slippage ${number(slippageTicks, 1)} ticks`,
+  ].filter(Boolean);
+  return words.length > 0 ? words.join(", ") : "nothing";
+}
 
 export function CostsForm({
   settings,
   market,
+  others = [],
   set,
 }: {
   readonly settings: RunSettings;
   readonly market: Market | undefined;
+  /** Further instruments of the run: each pays its own costs. */
+  readonly others?: readonly Market[];
   readonly set: (change: Partial<RunSettings>) => void;
 }) {
   const kind = typeof settings.costs === "string" ? settings.costs : "own";
@@ -41,9 +59,9 @@ export function CostsForm({
             value={kind}
             onChange={({ target }) => set({ costs: target.value === "own" ? { ...shown } : (target.value as "market" | "none") })}
           >
-            <option value="market">Market costs of {settings.symbol}</option>
+            <option value="market">{others.length > 0 ? "Market costs, each its own" : `Market costs of ${settings.symbol}`}</option>
             <option value="none">No costs</option>
-            <option value="own">Costs of my own</option>
+            <option value="own">{others.length > 0 ? "Custom costs for all" : "Custom costs"}</option>
           </Select>
         )}
       </Field>
@@ -68,6 +86,21 @@ export function CostsForm({
           </Field>
         ))}
       </div>
+      <NumberField
+        label="All costs times"
+        value={settings.costsScale}
+        onChange={(costsScale) => costsScale !== null && costsScale >= 0 && set({ costsScale })}
+      />
+      {market && others.length > 0 ? (
+        <dl className="text-[12px]" aria-label="Costs by instrument">
+          {[market, ...others].map((paid) => (
+            <div key={paid.instrument.symbol} className="flex gap-2">
+              <dt className="font-semibold">{paid.instrument.symbol}</dt>
+              <dd className="text-soft">{paidWords(settings, paid)}</dd>
+            </div>
+          ))}
+        </dl>
+      ) : null}
       <p className="text-[12px] text-soft">
         {market?.hasSpreadColumn ? "The spread is a column of this instrument's data." : "Costs are exact and never rounded to ticks."}
       </p>

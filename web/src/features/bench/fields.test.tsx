@@ -88,12 +88,23 @@ describe("costs", () => {
     expect(control(form.host, "Spread, ticks").hasAttribute("disabled")).toBe(true);
     await type(control(form.host, "Costs"), "own");
     await type(control(form.host, "Spread, ticks"), "2");
-    await type(control(form.host, "Long, a unit and night"), "-0.5");
+    await type(control(form.host, "Financing, long, per unit and night"), "-0.5");
     // A commission below nothing is no cost.
-    await type(control(form.host, "Commission an order"), "-1");
+    await type(control(form.host, "Commission per order"), "-1");
     expect(form.value().costs).toMatchObject({ spreadTicks: 2, financingLong: -0.5, commissionPerOrder: 0 });
     await type(control(form.host, "Costs"), "none");
     expect(form.value().costs).toBe("none");
+  });
+
+  test("are scaled all at once, and never below nothing", async () => {
+    const settings: RunSettings = { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "15m", from: "2024-03-01", to: "2024-06-30" };
+    const form = await hold<RunSettings>(settings, (value, onChange) => (
+      <CostsForm settings={value} market={undefined} set={(change) => onChange({ ...value, ...change })} />
+    ));
+    await type(control(form.host, "All costs times"), "2.5");
+    expect(form.value().costsScale).toBe(2.5);
+    await type(control(form.host, "All costs times"), "-1");
+    expect(form.value().costsScale).toBe(2.5);
   });
 });
 

@@ -121,10 +121,10 @@ describe("the account", () => {
     held(first, (settings, set) => <AccountForm settings={settings} markets={markets} set={set} />);
 
   test.each<[Partial<RunSettings>, string]>([
-    [{}, "a plain account"],
+    [{}, "a cash account without limits"],
     [{ positions: "independent", basis: "bid" }, "independent lots, bid prices"],
     [{ margin: { by: "leverage", value: 20, maintenancePercent: 50 } }, "leverage 20"],
-    [{ margin: { by: "unit", value: 900, maintenancePercent: 50 }, maxPositions: 3 }, "margin 900 a unit, at most 3 positions"],
+    [{ margin: { by: "unit", value: 900, maintenancePercent: 50 }, maxPositions: 3 }, "margin 900 per unit, at most 3 positions"],
     [{ throughTicks: 1, maxQuantity: 5 }, "limits traded through by 1, at most 5 units"],
   ])("%j is said as %s", (change, words) => {
     expect(accountWords({ ...SETTINGS, ...change })).toBe(words);
@@ -142,7 +142,7 @@ describe("the account", () => {
     await type(control(form.host, "Maintenance, % of margin"), "75");
     expect(form.value().margin).toEqual({ by: "leverage", value: 30, maintenancePercent: 75 });
     await type(control(form.host, "Margin"), "unit");
-    expect(control(form.host, "Margin a unit").value).toBe("1000");
+    expect(control(form.host, "Margin per unit").value).toBe("1000");
     await type(control(form.host, "Margin"), "none");
     expect(form.value().margin).toBeNull();
   });
@@ -157,7 +157,7 @@ describe("the account", () => {
 
   test("no limit is an empty field, or a limit of nothing", async () => {
     const form = await shown({ maxQuantity: 5 });
-    await type(control(form.host, "Most units of an order"), "0");
+    await type(control(form.host, "Most units per order"), "0");
     expect(form.value().maxQuantity).toBeNull();
     await type(control(form.host, "Most positions at once"), "2");
     await type(control(form.host, "Most positions at once"), "2.5");

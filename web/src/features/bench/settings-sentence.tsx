@@ -29,7 +29,9 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       {children}
     </Word>
   );
-  const costs = settings.costs === "market" ? "market costs" : settings.costs === "none" ? "no costs" : "own costs";
+  const kind = settings.costs === "market" ? "market costs" : settings.costs === "none" ? "no costs" : "custom costs";
+  const { costsScale = 1 } = settings;
+  const costs = costsScale === 1 ? kind : `${costsScale} × ${kind}`;
   return (
     <p className="text-[14px] leading-6">
       On{" "}
@@ -100,7 +102,12 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       ))}{" "}
       {market?.instrument.currency === "XSC" ? "crowns" : market?.instrument.currency},{" "}
       {word("Costs", costs, () => (
-        <CostsForm settings={settings} market={market} set={set} />
+        <CostsForm
+          settings={settings}
+          market={market}
+          others={settings.alsoOn.flatMap((symbol) => marketOf(markets, symbol) ?? [])}
+          set={set}
+        />
       ))}
       ,{" "}
       {word("Path inside a bar", pathWords(settings.path), (close) => (

@@ -40,7 +40,7 @@ function curve({ daily, settings }: RunEvidence): string {
 }
 
 function sentence({ settings, dataHash }: RunEvidence): string {
-  const costs = typeof settings.costs === "string" ? `${settings.costs === "market" ? "market" : "no"} costs` : "own costs";
+  const costs = typeof settings.costs === "string" ? `${settings.costs === "market" ? "market" : "no"} costs` : "custom costs";
   const also = settings.alsoOn.length > 0 ? ` and ${settings.alsoOn.join(", ")}` : "";
   return `On ${settings.symbol}${also} in ${timeframeLabel(settings.timeframe)} bars from ${dateWords(settings.from)} to ${dateWords(settings.to)}, with ${number(settings.cash)}, ${costs}, ${settings.path} paths${settings.kit ? `, exit kit “${settings.kit.name}”` : ""}. Data ${dataHash.slice(0, 12)}.`;
 }

@@ -105,7 +105,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
 function commissionWords({ instrument: { costs, currency } }: Market): string {
   const parts = [
     costs.commissionPerOrder > 0 && `${costs.commissionPerOrder} an order`,
-    costs.commissionPerUnit > 0 && `${costs.commissionPerUnit} a unit and side`,
+    costs.commissionPerUnit > 0 && `${costs.commissionPerUnit} per unit and side`,
     costs.commissionPercent > 0 && `${costs.commissionPercent} % of value`,
     costs.commissionMinimum > 0 && `at least ${costs.commissionMinimum}`,
   ].filter(Boolean);
