@@ -885,7 +885,7 @@ export class Book {
     }
   }
 
-  /** The account is wiped out: orders end, and what is open closes at the next open (R5.6). */
+  /** The account is wiped out: working orders are cancelled, and what is open closes at the next open (R5.6). */
   endAll(): void {
     for (const order of this.workingOrders()) this.cancel(order, "the account is wiped out (R5.6)");
     this.#closeAllAtOpen("ruin", "wiped out");

@@ -18,7 +18,7 @@ const share = (value: number | null): string => percent(value);
 /** Where costs exceed what there was before them, a share says nothing. */
 const partOfResult = (value: number | null): string => (value !== null && (value < 0 || value > 1) ? "more than all" : share(value));
 const days = (value: number | null): string =>
-  value === null ? number(null) : value < 2 ? duration(value * 86_400_000) : `${number(value)} days`;
+  value === 0 ? "never" : value === null ? number(null) : value < 2 ? duration(value * 86_400_000) : `${number(value)} days`;
 const figure = (
   key: keyof RunFigures,
   label: string,
@@ -34,7 +34,12 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("averageTrade", "Average trade", money, "Mean net result of a trade: the expectancy."),
   figure("averageTradeTicks", "Average trade, ticks", two, "Mean net result in ticks for one unit. Compare with the cost of a trade."),
   figure("averageTradeR", "Average trade, R", two, "Mean net result over initial risk, for trades whose stop was known."),
-  figure("costPerTradeTicks", "Cost a trade, ticks", two, "Mean of commission, spread and slippage of a trade, in ticks for one unit."),
+  figure(
+    "costPerTradeTicks",
+    "Cost a trade, ticks",
+    two,
+    "Mean of commission, spread, slippage and financing of a trade, in ticks for one unit.",
+  ),
   figure("grossProfit", "Gross profit", money, "Sum of the net results of winning trades."),
   figure("grossLoss", "Gross loss", money, "Sum of the net results of losing trades."),
   figure("averageWin", "Average win", money, "Mean net of winning trades."),
@@ -80,7 +85,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("kelly", "Kelly fraction", two, "W - (1 - W) / payoff.", "Kelly 1956"),
   figure("trades", "Trades", whole, "Closed round trips; each part of a lot that closes is one."),
   figure("averageBarsHeld", "Average bars held", two, "Mean bars from entry to exit."),
-  figure("costs", "Costs paid", plainMoney, "Commission, spread and slippage of all trades."),
+  figure("costs", "Costs paid", plainMoney, "Commission, spread, slippage and financing of all trades."),
   figure("costShare", "Cost share", partOfResult, "Costs over net profit plus costs: what they took of the result before costs."),
   figure("averageMae", "Average adverse excursion", plainMoney, "Mean of the largest move against a trade while it was open, in money."),
   figure("averageMfe", "Average favourable excursion", plainMoney, "Mean of the largest move for a trade while it was open, in money."),

@@ -65,7 +65,12 @@ describe("what stands behind a figure", () => {
 describe("still trading? at a peak?", () => {
   const at = (id: number, day: number, reason = "signal"): Trade =>
     trade(id, 1, { entryTime: day * DAY_MS, exitTime: (day + 0.5) * DAY_MS, reason: reason as Trade["reason"] });
-  const daily = (equity: number[]) => ({ dates: equity.slice(1).map(String), equity });
+  const dateOf = (day: number): string => new Date(day * DAY_MS).toISOString().slice(0, 10);
+  /** Sessions up to a day. */
+  const daily = (equity: number[], until: number) => ({
+    dates: equity.slice(1).map((_, index) => dateOf(until - equity.length + 2 + index)),
+    equity,
+  });
   test.each([
     [[at(1, 1), at(2, 3), at(3, 5)], 6, [1, 2, 3, 4], /^Still trading.*Equity ends at its peak\.$/],
     [
@@ -74,10 +79,16 @@ describe("still trading? at a peak?", () => {
       [1, 9, 3, 4],
       /stopped trading: nothing for 55 days.*5 \(55\.6\s%\) below its peak, under water for 2 sessions/,
     ],
-    [[at(1, 1), at(2, 3, "end of data")], 4, [1, 2, 3, 4], /^Still in a position/],
+    [[at(1, 1), at(2, 3, "end of data")], 4, [1, 2, 3, 4], /^Still in a position at the end; 2 trades in all/],
+    [[at(1, 1), at(2, 3)], 400, [1, 2, 3, 4], /^Only 2 trades: the last one closed 397 days before the end/],
     [[], 4, [1, 1, 1, 1], /^Equity ends at its peak\.$/],
   ])("%#", (trades, endDay, equity, words) => {
-    expect(standing({ trades, daily: daily(equity) }, endDay * DAY_MS).join(" ")).toMatch(words);
+    expect(standing({ trades, daily: daily(equity, endDay) }, endDay * DAY_MS).join(" ")).toMatch(words);
+  });
+
+  test("a run that ended early has not fallen silent in what it never saw", () => {
+    const trades = [at(1, 1), at(2, 3), at(3, 5)];
+    expect(standing({ trades, daily: daily([1, 2, 3, 4], 6) }, 900 * DAY_MS).join(" ")).toMatch(/^Still trading/);
   });
 });
 
