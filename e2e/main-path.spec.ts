@@ -82,9 +82,25 @@ test("the settings sentence changes what is run", async ({ page }) => {
   await page.getByRole("button", { name: /Costs: market costs/ }).click();
   await page.getByLabel("Costs", { exact: true }).selectOption("none");
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  const note = page.getByRole("note").filter({ hasText: "Changed since" });
+  await expect(note).toHaveText(/^Evidence of BRIN, 1 h\. Changed since: (timeframe, costs|costs, timeframe)\./);
+  await note.getByRole("button", { name: "Run this" }).click();
   await expect(page.getByText("No costs are counted")).toBeVisible();
+  await expect(note).toBeHidden();
   await expect(page.getByText("draft saved")).toBeVisible();
+});
+
+test("coming back to the Bench finds the last run of it", async ({ page }) => {
+  await page.goto("/plans/tide-turn");
+  await page.getByRole("button", { name: /^Run/ }).click();
+  await expect(page.getByTestId("run-state")).toContainText("draft run");
+  const net = await netOf(page).textContent();
+  await page.getByRole("link", { name: "Markets" }).click();
+  await page.goBack();
+  await expect(netOf(page)).toHaveText(net ?? "");
+  await page.reload();
+  await expect(netOf(page)).toHaveText(net ?? "");
+  await expect(page.getByTestId("run-state")).toContainText("draft run");
 });
 
 test("sweep two inputs, look at the surface, open the best row as a run", async ({ page }) => {

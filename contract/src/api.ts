@@ -75,6 +75,11 @@ export interface PlanDetail {
   readonly reservedFrom: string;
 }
 
+/** The last draft run of a plan: the evidence that its Bench shows again. */
+export interface LastDraft {
+  readonly runId: string | null;
+}
+
 /** A module of the workspace: plans import it by name. */
 export interface PlanModule {
   readonly name: string;

@@ -196,6 +196,25 @@ describe("plans, runs and sweeps", () => {
     expect((await call<{ lastRun: { id: string } | null }[]>("GET", "/plans")).body[0]?.lastRun?.id).toBe("one");
   });
 
+  test("the last draft of a plan outlives a restart, and leads nowhere once its plan is gone", async () => {
+    const { body: other } = await call<PlanDetail>("POST", "/plans", { source });
+    const lastDraft = async (): Promise<string | null> =>
+      (await call<{ runId: string | null }>("GET", `/plans/${other.id}/last-draft`)).body.runId;
+    expect(await lastDraft()).toBeNull();
+    await call("POST", "/runs", request("draft-a", { planId: other.id }));
+    const { body: made } = await call<RunEvidence>("POST", "/runs", request("draft-b", { planId: other.id }));
+    expect(await lastDraft()).toBe("draft-b");
+    await server.stop();
+    await server.start();
+    expect(await lastDraft()).toBe("draft-b");
+    expect((await call<RunEvidence>("GET", "/runs/draft-b")).body).toEqual(made);
+    await call("DELETE", `/plans/${other.id}`);
+    await server.stop();
+    await server.start();
+    expect(await lastDraft()).toBeNull();
+    expect((await call("GET", "/runs/draft-b")).status).toBe(404);
+  });
+
   const sweepRequest = {
     source,
     inputs: {},

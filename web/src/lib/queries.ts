@@ -1,6 +1,7 @@
 /** Every query of the app: key, fetcher and type in one value. */
 import type {
   HistoryThumbnail,
+  LastDraft,
   LineEvidence,
   Market,
   PlanDetail,
@@ -108,6 +109,12 @@ export const queries = {
   /** What was tried with a plan; asked for anew when another run is shown. */
   journal: (planId: string, runId: string) =>
     queryOptions({ queryKey: ["journal", planId, runId], queryFn: () => api.get<Trial[]>(`/plans/${planId}/journal`) }),
+  lastDraft: (planId: string) =>
+    queryOptions({
+      queryKey: ["last-draft", planId],
+      queryFn: () => api.get<LastDraft>(`/plans/${planId}/last-draft`),
+      staleTime: FOREVER,
+    }),
   run: (id: string) =>
     queryOptions({
       queryKey: ["runs", id],

@@ -133,12 +133,15 @@ export class RunRepository {
     if (before && !(await this.#database.read.existsBy(RunEntity, { id: before.runId }))) await this.#parts.remove(before.runId);
   }
 
-  async lastDrafts(): Promise<Map<string, string>> {
-    return new Map((await this.#database.read.find(DraftRunEntity)).map(({ planId, runId }) => [planId, runId]));
+  /** The id of the last draft of a plan that was written down. */
+  async lastDraft(planId: string): Promise<string | null> {
+    return (await this.#database.read.findOneBy(DraftRunEntity, { planId }))?.runId ?? null;
   }
 
-  removeOrphans(): Promise<void> {
-    return this.#parts.removeOrphans();
+  /** Removes what nothing leads to any longer: drafts of plans that are gone, and parts of runs that are gone. */
+  async removeOrphans(): Promise<void> {
+    await this.#database.write((manager) => manager.query(`DELETE FROM "draft_run" WHERE "planId" NOT IN (SELECT "id" FROM "plan")`));
+    await this.#parts.removeOrphans();
   }
 
   async rename(id: string, name: string, note: string, tags: readonly string[]): Promise<void> {

@@ -4,6 +4,7 @@ import {
   check,
   type KeepRequest,
   keepRequestSchema,
+  type LastDraft,
   type RunQuery,
   type RunRequestBody,
   runQuerySchema,
@@ -53,6 +54,10 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
     sendPieces(response, evidencePieces(head, trades));
   });
   router.get("/runs/:id", async (request, response) => sendPieces(response, await runs.evidenceText(request.params.id)));
+  router.get(
+    "/plans/:id/last-draft",
+    async (request, response) => void response.json({ runId: await runs.lastDraft(request.params.id) } satisfies LastDraft),
+  );
   router.get("/runs/:id/orders", async (request, response) => sendPieces(response, await runs.part(request.params.id, "orders")));
   router.get("/runs/:id/columns", async (request, response) =>
     sendPieces(response, await runs.part(request.params.id, "columns"), "application/octet-stream"),

@@ -115,6 +115,12 @@ export class RunService {
     );
   }
 
+  /** The id of the last draft of a plan, of this server's time or of one before it. */
+  async lastDraft(planId: string): Promise<string | null> {
+    const here = [...this.#drafts.values()].findLast(({ head }) => head.planId === planId);
+    return here?.head.id ?? this.#runs.lastDraft(planId);
+  }
+
   /** Settles when every draft is written down. */
   close(): Promise<void> {
     return this.#saving;

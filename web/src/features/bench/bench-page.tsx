@@ -18,6 +18,7 @@ import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 import { HistoryUse } from "./history-use.tsx";
 import { InputsForm } from "./inputs-form.tsx";
+import { OlderEvidence } from "./older-evidence.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
 import { useAutoRun } from "./use-auto-run.ts";
@@ -33,9 +34,10 @@ export function BenchPage() {
   const { planId = "" } = useParams();
   const plan = useQuery(queries.plan(planId));
   const plans = useQuery(queries.plans());
+  const lastDraft = useQuery(queries.lastDraft(planId));
   if (plan.error) return <Failure error={plan.error} />;
-  if (!plan.data || !plans.data) return <Loading what="the plan" />;
-  const lastRun = plans.data.find((candidate) => candidate.id === planId)?.lastRun?.id ?? null;
+  if (!plan.data || !plans.data || lastDraft.isPending) return <Loading what="the plan" />;
+  const lastRun = lastDraft.data?.runId ?? plans.data.find((candidate) => candidate.id === planId)?.lastRun?.id ?? null;
   return <Bench key={planId} plan={plan.data} lastRun={lastRun} />;
 }
 
@@ -152,6 +154,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
         evidence={
           <div className={`flex h-full min-h-0 flex-col ${running ? "opacity-70" : ""}`}>
             {failure && !problem ? <Failure error={failure} /> : null}
+            {evidence && !running ? <OlderEvidence {...{ evidence, draft }} onRun={() => void start()} onTake={change} /> : null}
             {evidence ? (
               <Evidence
                 run={evidence}

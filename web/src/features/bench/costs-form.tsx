@@ -65,7 +65,7 @@ export function CostsForm({
           </Select>
         )}
       </Field>
-      <div className="grid grid-cols-2 gap-2" key={kind}>
+      <div className="grid grid-cols-2 items-end gap-2" key={kind}>
         {COST_FIELDS.map(([field, label]) => (
           <Field key={field} label={label}>
             {(id) => (

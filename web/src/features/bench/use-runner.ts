@@ -45,6 +45,7 @@ export function useRunner(): Runner {
       try {
         const evidence = await api.post<RunEvidence>("/runs", { ...request, id });
         client.setQueryData(queries.run(id).queryKey, evidence);
+        client.setQueryData(queries.lastDraft(request.planId).queryKey, { runId: id });
         return evidence;
       } catch (error) {
         setFailure(error instanceof ApiFailure ? error : new ApiFailure("unavailable", String(error)));

@@ -7,7 +7,7 @@ import { useCommands } from "../../app/commands.ts";
 import { number, periodWords } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
-import { num, Page, td, th } from "../../ui/page.tsx";
+import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { DemoWorld } from "./demo-world.tsx";
 import { ImportDialog } from "./import-dialog.tsx";
@@ -53,7 +53,7 @@ export function MarketsPage() {
               const { instrument } = market;
               return (
                 <tr key={instrument.symbol} className="hover:bg-sunk">
-                  <td className="border-rule/60 border-b px-3 py-1.5">
+                  <td className="min-w-52 border-rule/60 border-b px-3 py-1.5">
                     <Link to={`/markets/${encodeURIComponent(instrument.symbol)}`} className="font-semibold hover:underline">
                       {instrument.symbol}
                     </Link>{" "}
@@ -63,7 +63,7 @@ export function MarketsPage() {
                   <td className={td}>
                     <MarketSpark symbol={instrument.symbol} />
                   </td>
-                  <td className={td}>{sessionWords(instrument.calendar)}</td>
+                  <td className={tdText}>{sessionWords(instrument.calendar)}</td>
                   <td className={`${td} ${num}`}>{instrument.tickSize}</td>
                   <td className={`${td} ${num}`}>
                     {number(instrument.tickSize * instrument.pointValue, 2)} <span className="text-soft">{instrument.currency}</span>
@@ -71,7 +71,7 @@ export function MarketsPage() {
                   <td className={`${td} ${num}`}>
                     {number(market.bars)} <span className="text-soft">{market.timeframe}</span>
                   </td>
-                  <td className={`${td} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
+                  <td className={`${tdText} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
                 </tr>
               );
             })}
