@@ -165,7 +165,7 @@ test("the journal tells what was changed and what it did; a version comes back",
   await newPlan(page, FADE);
   const first = await netOf(page).textContent();
   await page.getByLabel("Width", { exact: true }).fill("1.4");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(netOf(page)).not.toHaveText(first ?? "");
   await write(page, FADE.replace("ticks(60)", "ticks(30)"));
   await page.keyboard.press("Control+Enter");

@@ -47,7 +47,7 @@ test("write a plan, run it, look at a trade, change an input, keep the run", asy
 
   await page.getByRole("tab", { name: "Summary" }).click();
   await page.getByLabel("Stop", { exact: true }).fill("12");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(netOf(page)).not.toHaveText(first ?? "");
 
   await page.keyboard.press("Control+s");
@@ -92,7 +92,7 @@ test("the settings sentence changes what is run", async ({ page }) => {
 
 test("coming back to the Bench finds the last run of it", async ({ page }) => {
   await page.goto("/plans/tide-turn");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");
   const net = await netOf(page).textContent();
   await page.getByRole("link", { name: "Markets" }).click();

@@ -83,13 +83,13 @@ test("the end of history is kept unseen, and opened on purpose", async ({ page }
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(page.getByRole("button", { name: /reserve from 1 Jan 2025/ })).toBeVisible();
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByText(/reaches into the stretch that is kept unseen/).first()).toBeVisible();
   await page.getByRole("button", { name: /reserve from/ }).click();
   await page.getByRole("button", { name: "Open the reserve …" }).click();
   await page.getByRole("button", { name: "Open it for good" }).click();
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: /^Run/ }).click();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");
   await page.getByRole("tab", { name: "Tried" }).click();
   const opened = page.getByRole("row").filter({ hasText: "the reserved stretch was opened" });

@@ -45,7 +45,9 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
             {look.isPending ? "Comparing …" : "Check look-ahead"}
           </Button>
         </div>
-        <p className="text-[13px] text-soft">Runs on the first bars alone, at several places: nothing it does there may change.</p>
+        <p className="text-[13px] text-soft">
+          Runs again with other bars from some place on, at many places: nothing it did before may change.
+        </p>
         {look.data ? <LookVerdict answer={look.data} zone={zone} onLine={onLine} /> : null}
         {look.error ? <Verdict good={false}>{messageOf(look.error)}</Verdict> : null}
       </section>
