@@ -72,7 +72,7 @@ test("a run is verified, and checked for look-ahead", async ({ page }) => {
   await page.getByRole("button", { name: "Run again and compare" }).click();
   await expect(page.getByText(/every fill, trade and equity value is the same/)).toBeVisible();
   await page.getByRole("button", { name: "Check look-ahead" }).click();
-  await expect(page.getByText(/No look-ahead: compared at [\d,]+ places/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/No look-ahead: compared at [\d,]+ places/)).toBeVisible({ timeout: 30_000 });
 });
 
 test("a plan takes in a module of the workspace, and the module has its own page", async ({ page }) => {

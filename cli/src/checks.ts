@@ -103,10 +103,7 @@ function numbersProblem(known: RunDocument, again: RunDocument): string {
 /** Compares the plan with itself on bars that have another future: what differs sees ahead. */
 export async function checkLookAhead(options: RunOptions): Promise<void> {
   const { feeds } = loadData(options, options.path === "finer");
-  const settings = settingsOf(
-    options,
-    feeds.map(({ instrument }) => instrument),
-  );
+  const settings = settingsOf(options, feeds);
   const source = await readPlan(options.plan);
   const worker = new PlanProcess();
   try {

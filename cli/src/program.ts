@@ -76,10 +76,7 @@ async function backtest(options: RunOptions): Promise<void> {
   const { feeds, hash, notices } = loadData(options, options.path === "finer");
   const { instrument, data } = feeds[0]!;
   const { series } = data;
-  const settings = settingsOf(
-    options,
-    feeds.map((feed) => feed.instrument),
-  );
+  const settings = settingsOf(options, feeds);
   const source = await readPlan(options.plan);
   const process_ = new PlanProcess();
   try {

@@ -15,6 +15,7 @@ import {
   type RuinMode,
   resample,
   resolveSettings,
+  scaledCosts,
   sliceByTime,
   sliceSeries,
   type TestPosition,
@@ -164,16 +165,13 @@ function costsBySymbol({ costs, costsOf: named, costsScale }: RunOptions, instru
       throw new PlanTesterError("bad-input", `--costs-of names ${symbol}, which is not an instrument of this run.`, {});
   const scale = numberOf(costsScale, "--costs-scale");
   return new Map(
-    instruments.map((instrument) => {
-      const given = costsOf(own.get(instrument.symbol) ?? costs, instrument);
-      const scaled = Object.fromEntries(Object.entries(given).map(([name, value]) => [name, value * scale])) as unknown as Costs;
-      return [instrument.symbol, scale === 1 ? given : scaled];
-    }),
+    instruments.map((instrument) => [instrument.symbol, scaledCosts(costsOf(own.get(instrument.symbol) ?? costs, instrument), scale)]),
   );
 }
 
-/** @param instruments all of the run, the plan's own first. */
-export function settingsOf(options: RunOptions, instruments: readonly Instrument[]): EngineSettings {
+/** @param feeds of all instruments of the run, the plan's own first. */
+export function settingsOf(options: RunOptions, feeds: readonly FeedData[]): EngineSettings {
+  const instruments = feeds.map((feed) => feed.instrument);
   const instrument = instruments[0]!;
   const costs = costsBySymbol(options, instruments);
   return resolveSettings({

@@ -37,10 +37,7 @@ function stretchesOf(feeds: readonly FeedData[], { split, path }: SweepOptions):
 export async function sweepCsv(options: SweepOptions): Promise<string> {
   const { feeds } = loadData(options, options.path === "finer");
   const { instrument, data } = feeds[0]!;
-  const settings = settingsOf(
-    options,
-    feeds.map((feed) => feed.instrument),
-  );
+  const settings = settingsOf(options, feeds);
   const source = await readPlan(options.plan);
   const stretches = stretchesOf(feeds, options);
   if (options.range.length === 0) throw new PlanTesterError("bad-input", "Give at least one --range, e.g. --range fast=10:40:5.", {});

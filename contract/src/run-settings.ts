@@ -1,5 +1,5 @@
 /** From the words of a run's sentence to the numbers the engine takes. */
-import { type Costs, type EngineSettings, type Instrument, NO_COSTS, resolveSettings } from "@plan-tester/core";
+import { type Costs, type EngineSettings, type Instrument, NO_COSTS, resolveSettings, scaledCosts } from "@plan-tester/core";
 import type { RunSettings } from "./schemas.ts";
 
 /** What an instrument costs by a run's settings: its own costs, none or given ones; those of one instrument may be told apart, and all are scaled. */
@@ -7,10 +7,7 @@ export function costsOfRun({ costs: words, costsScale = 1, costsFor = {} }: RunS
   const mine = costsFor[symbol];
   const given = mine?.costs ?? words;
   const plain = given === "market" ? own : given === "none" ? NO_COSTS : { ...NO_COSTS, ...given };
-  const scale = costsScale * (mine?.scale ?? 1);
-  return scale === 1
-    ? plain
-    : (Object.fromEntries(Object.entries(plain).map(([name, value]) => [name, value * scale])) as unknown as Costs);
+  return scaledCosts(plain, costsScale * (mine?.scale ?? 1));
 }
 
 /** @param instruments all of the run, the plan's own first: each pays its own costs. */

@@ -1,7 +1,7 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
-export { Account } from "./engine/account.ts";
 // engine
+export { Account } from "./engine/account.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export { type FinerBars, walkBar } from "./engine/feed.ts";

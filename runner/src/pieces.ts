@@ -2,7 +2,7 @@
  * Large data in small pieces, so that neither end is busy with it for long: the typed arrays of an object go one stretch
  * at a time, the rest of it ahead of them.
  */
-import { setImmediate as pause } from "node:timers/promises";
+import { setImmediate as breathe } from "node:timers/promises";
 
 const KINDS = { Float64Array, Int32Array, Uint8Array } as const;
 type KindName = keyof typeof KINDS;
@@ -52,7 +52,7 @@ export async function sendInPieces(key: string, value: unknown, send: (message: 
     const step = PIECE_BYTES / array.BYTES_PER_ELEMENT;
     for (let at = 0; at < array.length; at += step) {
       await send({ type: "data-piece", key, array: index, at, values: array.subarray(at, at + step) });
-      await pause();
+      await breathe();
     }
   }
   await send({ type: "data-end", key });

@@ -345,7 +345,6 @@ export class Book {
   /** Lets orders expire whose time is over: the first thing at a bar's open (R3.4). */
   expire(barIndex: number, timeMs: number): void {
     if (!this.#mayExpire) return;
-
     for (const order of this.workingOrders())
       if (barIndex >= order.expiresBar || timeMs >= order.expiresTime) {
         this.#remove(order);

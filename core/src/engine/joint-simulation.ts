@@ -392,8 +392,10 @@ export class JointSimulation implements Clock {
     for (; i < length && time[i]! < to; i++) exposed[i] = 1;
   }
 
-  /** Notes cash and positions when they have changed. */
-  /** @param when twice the time, and one more for what happens at opens. */
+  /**
+   * Notes cash and positions when they have changed.
+   * @param when twice the time, and one more for what happens at opens.
+   */
   #note(when: number): void {
     const width = this.#width;
     const feeds = this.#feeds;

@@ -9,9 +9,9 @@ export type PathModel = (typeof PATH_MODELS)[number];
 export const PRICE_BASES = ["last", "bid", "ask"] as const;
 export type PriceBasis = (typeof PRICE_BASES)[number];
 export const POSITION_MODES = ["netting", "independent"] as const;
+export type PositionMode = (typeof POSITION_MODES)[number];
 export const RUIN_MODES = ["stop", "continue"] as const;
 export type RuinMode = (typeof RUIN_MODES)[number];
-export type PositionMode = (typeof POSITION_MODES)[number];
 
 /** What open positions tie up (R5.5): money for each unit, or notional over leverage. */
 export interface Margin {

@@ -1,4 +1,5 @@
 /** Plain sample statistics. Each is undefined (null) rather than NaN where it has no value. */
+import { isStill } from "../still.ts";
 
 export function mean(values: ArrayLike<number>): number | null {
   if (values.length === 0) return null;
@@ -18,14 +19,11 @@ export function sampleDeviation(values: ArrayLike<number>): number | null {
   return Math.sqrt(squares / (n - 1));
 }
 
-/** A spread below this share of what it is taken over is rounding noise. */
-const NOISE = 1e-9;
-
 /** Whether a spread (deviation, range) of some values is nothing but rounding. */
 export function isNoise(spread: number, values: ArrayLike<number>): boolean {
   let size = 0;
   for (let i = 0; i < values.length; i++) size = Math.max(size, Math.abs(values[i]!));
-  return !(spread > NOISE * size);
+  return isStill(spread, size);
 }
 
 /** Quantile with linear interpolation between order statistics (Hyndman & Fan 1996, type 7). `sorted` is ascending. */

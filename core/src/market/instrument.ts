@@ -38,6 +38,10 @@ export const NO_COSTS: Costs = Object.freeze({
   financingShort: 0,
 });
 
+/** All costs times a factor. */
+export const scaledCosts = (costs: Costs, factor: number): Costs =>
+  factor === 1 ? costs : (Object.fromEntries(Object.entries(costs).map(([name, value]) => [name, value * factor])) as unknown as Costs);
+
 export type InstrumentClass = "future" | "share" | "currency" | "other";
 
 export interface Instrument {

@@ -97,13 +97,8 @@ function rebuild(series: BarSeries, { series: fine, first }: FinerBars, from: nu
 export function withAlteredFuture({ instrument, store, finer, lead = 0 }: RunFeed, ms: number): RunFeed {
   const { tickSize } = instrument;
   const bars = alteredSeries(store.bars, ms, tickSize);
-  const other = (): Pick<RunFeed, "store" | "lead" | "period"> => ({
-    store: new StudyStore(bars),
-    lead,
-    period: lead > 0 ? sliceSeries(bars, lead, bars.length) : bars,
-  });
-  if (!finer) return { instrument, ...other(), finer };
-  const alteredFiner = { series: alteredSeries(finer.series, ms, tickSize), first: finer.first };
-  rebuild(bars, alteredFiner, placesOf(store.bars, ms).over);
-  return { instrument, ...other(), finer: alteredFiner };
+  const other = finer && { series: alteredSeries(finer.series, ms, tickSize), first: finer.first };
+  if (other) rebuild(bars, other, placesOf(store.bars, ms).over);
+  const period = lead > 0 ? sliceSeries(bars, lead, bars.length) : bars;
+  return { instrument, store: new StudyStore(bars), finer: other, lead, period };
 }

@@ -102,9 +102,16 @@ function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number): Loo
 
 type Row = Omit<LookAheadDifference, "bars" | "what" | "whole" | "other"> & { readonly text: string };
 
+/** The first bar before the cut at whose close the two are not worth the same; null where there is none. */
+function whereEquityParts(a: Float64Array, b: Float64Array, cut: number): number | null {
+  for (let i = 0; i < cut; i++) if (a[i] !== b[i] && !(Number.isNaN(a[i]) && Number.isNaN(b[i]))) return i;
+  return null;
+}
+
 function firstDifference(whole: Backtest, other: Backtest, cut: number): LookAheadDifference | null {
+  const parted = whereEquityParts(whole.equity, other.equity, cut);
   for (const [what, rowsOf] of ROWS) {
-    const [a, b] = [rowsOf(whole, cut), rowsOf(other, cut)];
+    const [a, b] = [rowsOf(whole, parted), rowsOf(other, parted)];
     for (let i = 0; i < Math.max(a.length, b.length); i++) {
       const [x, y] = [a[i], b[i]];
       if (x?.text === y?.text) continue;
@@ -125,8 +132,11 @@ function orderText(order: Order): string {
   return `${what}${at}${tag ? ` "${tag}"` : ""}: ${became}${note ? ` (${note})` : ""}${exits}`;
 }
 
-/** What is compared, the plainest first. An order's text is that of its state after the last bar of both. */
-const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (run: Backtest, cut: number) => Row[]])[] = [
+/**
+ * What is compared, the plainest first. An order's text is that of its state after the last bar of both; of equity there is
+ * the one value at which the two part.
+ */
+const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (run: Backtest, parted: number | null) => Row[]])[] = [
   [
     "order",
     ({ host, lead }) =>
@@ -159,11 +169,8 @@ const ROWS: readonly (readonly ["order" | "fill" | "trade" | "equity" | "log", (
   ],
   [
     "equity",
-    ({ equity, closeTime }, cut) => {
-      const rows: Row[] = [];
-      for (let i = 0; i < cut; i++) rows.push({ barIndex: i, timeMs: closeTime[i]!, line: 0, text: String(equity[i]) });
-      return rows;
-    },
+    ({ equity, closeTime }, parted) =>
+      parted === null ? [] : [{ barIndex: parted, timeMs: closeTime[parted]!, line: 0, text: String(equity[parted]) }],
   ],
   [
     "log",

@@ -83,10 +83,10 @@ test("a variant of a sweep has the figures of the run", () => {
 
 test("several instruments: the curve begins with the period, both act from its start", () => {
   const build: Build = ({ markets }) => {
-    for (const market of markets) {
-      const slow = sma(market.bars.close, 150);
-      market.onBarClose(() => {
-        if (market.position.flat) market.enter.long({ stopLoss: ticks(15), tag: slow.now > 0 ? "full" : "empty" });
+    for (const one of markets) {
+      const slow = sma(one.bars.close, 150);
+      one.onBarClose(() => {
+        if (one.position.flat) one.enter.long({ stopLoss: ticks(15), tag: slow.now > 0 ? "full" : "empty" });
       });
     }
   };

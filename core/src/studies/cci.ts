@@ -1,6 +1,7 @@
+import { isStill } from "../still.ts";
 import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
 import { typicalOf } from "./prices.ts";
-import { isStill, meanOf, overWindows } from "./windows.ts";
+import { meanOf, overWindows } from "./windows.ts";
 
 export const cci: StudyDefinition = {
   name: "cci",

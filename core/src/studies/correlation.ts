@@ -1,6 +1,8 @@
 /** How two columns move together. */
+
+import { isStill } from "../still.ts";
 import { type ColumnValues, columnInput, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { isStill, meanOf } from "./windows.ts";
+import { meanOf } from "./windows.ts";
 
 /** Of each window of `length` values: the sum of products of distances from the means, and those of squares. */
 function together(a: ColumnValues, b: ColumnValues, length: number, value: (xy: number, xx: number, yy: number) => number): ColumnValues {

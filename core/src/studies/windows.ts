@@ -35,12 +35,6 @@ export function plusTimes(a: ColumnValues, factor: number, b: ColumnValues): Col
   return { values: out, first };
 }
 
-/** A spread below this share of what it is taken over is rounding noise and counts as none. */
-const NOISE = 1e-9;
-
-/** Whether values of about a size, spread so far, did not move at all. */
-export const isStill = (spread: number, size: number): boolean => !(spread > NOISE * Math.abs(size));
-
 export function meanOf(values: Float64Array, from: number, to: number): number {
   let sum = 0;
   for (let k = from; k <= to; k++) sum += values[k]!;

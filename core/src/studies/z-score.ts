@@ -1,5 +1,6 @@
+import { isStill } from "../still.ts";
 import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { isStill, meanOf, overWindows, varianceOf } from "./windows.ts";
+import { meanOf, overWindows, varianceOf } from "./windows.ts";
 
 export const zScore: StudyDefinition = {
   name: "zScore",

@@ -6,6 +6,7 @@ import {
   checkLookAhead,
   cutsFor,
   type FinerBars,
+  type LookAheadReport,
   MIN_CUTS,
   PlanTesterError,
   periodOf,
@@ -203,7 +204,7 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
   return { type: "swept", id: message.id, figures, failures, daily };
 }
 
-/** For how long comparisons may go on past the least number of them. */
+/** For how long comparisons may go on; the least number of them is made whatever it takes. */
 const LOOK_AHEAD_MS = 5_000;
 
 /** Compares the plan with itself on bars that have another future, at as many places as there is time for. */
@@ -217,28 +218,36 @@ export function lookAhead(message: LookAheadMessage, send: Send): void {
     return plan.instantiate();
   };
   const options = { inputs, feeds, settings: message.settings, sourceLine: currentLine };
-  // Once to its end: to know where orders are sent, and what a comparison costs.
-  const began = performance.now();
+  // Once to its end, to know where orders are sent.
   const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
   try {
     whole.advance(bars.length);
   } catch {
     // What it did until then is compared like any other run.
   }
-  const tookMs = performance.now() - began;
-  const cuts = cutsFor(
-    bars.time,
-    whole.host.orders,
-    Math.max(MIN_CUTS, Math.floor(LOOK_AHEAD_MS / Math.max(1, tookMs))),
-    message.settings.seed,
-  );
-  const tell = (done: number): void =>
-    void send({ type: "progress", id: message.id, done, total: cuts.length, trades: new Uint8Array(0), equity: new Float64Array(0) });
-  const onCut = (done: number): void => {
-    guard.restart();
-    tell(done);
+  const compare = (most: number, seed: number, before: readonly number[]): LookAheadReport => {
+    const done = new Set(before);
+    const cuts = cutsFor(bars.time, whole.host.orders, most, seed).filter((cut) => !done.has(cut));
+    const onCut = (count: number): void => {
+      guard.restart();
+      sendProgress(message.id, before.length + count, before.length + cuts.length, send);
+    };
+    const report = checkLookAhead({ ...options, makePlan, cuts, onCut });
+    return { ...report, cuts: [...before, ...report.cuts] };
   };
-  void send({ type: "looked", id: message.id, report: checkLookAhead({ ...options, makePlan, cuts, onCut }) });
+  const { seed } = message.settings;
+  const began = performance.now();
+  let report = compare(MIN_CUTS, seed, []);
+  // What a comparison costs is known now: as many more as there is time for.
+  const tookMs = performance.now() - began;
+  const more = Math.floor((LOOK_AHEAD_MS - tookMs) / (tookMs / Math.max(1, report.cuts.length)));
+  if (!report.difference && report.cuts.length === MIN_CUTS && more > 0) report = compare(more, seed + 1, report.cuts);
+  void send({ type: "looked", id: message.id, report });
+}
+
+/** How far a run has come that tells nothing else on the way. */
+function sendProgress(id: number, done: number, total: number, send: Send): void {
+  void send({ type: "progress", id, done, total, trades: new Uint8Array(0), equity: new Float64Array(0) });
 }
 
 /** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
@@ -259,7 +268,7 @@ export function traceRun(message: TraceMessage, send: Send): void {
     // Without fresh instances for its own studies, whose build() would be counted with the run's.
     trace.run({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.stretch, (done) => {
       guard.restart();
-      void send({ type: "progress", id: message.id, done, total, trades: new Uint8Array(0), equity: new Float64Array(0) });
+      sendProgress(message.id, done, total, send);
     });
   } catch {
     // What it says of the error is the run's own business; the trace shows how far it came.

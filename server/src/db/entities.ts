@@ -110,7 +110,6 @@ export interface TrialRow {
   maxDrawdown: number | null;
   trades: number | null;
   sharpe: number | null;
-  /** Of a sweep: variance of the yearly Sharpe ratios of its variants. */
 }
 
 export interface RunPartRow {

@@ -3,7 +3,7 @@
  * keys, and what came of it. Values travel as structured clones, so that numbers arrive to the last bit.
  */
 import { deserialize, serialize } from "node:v8";
-import type { EngineSettings, ExitKit, InputValues, Instrument } from "@plan-tester/core";
+import { type EngineSettings, type ExitKit, type InputValues, type Instrument, sliceSeries } from "@plan-tester/core";
 import type { DataSet } from "@plan-tester/runner";
 
 export const QUEUE = "plan-tester-batches";
@@ -35,5 +35,11 @@ export interface Parcel {
 export const pack = (value: unknown): Parcel => ({ packed: serialize(value).toString("base64") });
 export const unpack = <T>({ packed }: Parcel): T => deserialize(Buffer.from(packed, "base64")) as T;
 
-export const packBars = ({ series, finer, whole }: DataSet): Buffer => serialize({ series, finer, whole });
-export const unpackBars = (key: string, bytes: Buffer): DataSet => ({ key, ...(deserialize(bytes) as Omit<DataSet, "key">) });
+/** The bars of a period are a part of the whole: they travel once. */
+export const packBars = ({ series, finer, whole = series }: DataSet): Buffer =>
+  serialize({ whole, lead: whole.length - series.length, finer });
+
+export function unpackBars(key: string, bytes: Buffer): DataSet {
+  const { whole, lead, finer } = deserialize(bytes) as Required<Pick<DataSet, "whole" | "finer">> & { readonly lead: number };
+  return { key, series: lead > 0 ? sliceSeries(whole, lead, whole.length) : whole, finer, whole };
+}

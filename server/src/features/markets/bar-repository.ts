@@ -1,4 +1,5 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
+import { setImmediate as breathe } from "node:timers/promises";
 import { type BarColumns, type BarSeries, type Instrument, PlanTesterError } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
@@ -9,9 +10,6 @@ import type { BarThread } from "./bar-thread.ts";
 /** A write of so many takes a few milliseconds. Earlier versions wrote larger ones. */
 const CHUNK_BARS = 16_384;
 const NAMES = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
-
-/** Lets others in between two chunks. */
-const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
 export class BarRepository {
   readonly #database: Database;

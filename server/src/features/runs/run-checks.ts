@@ -86,11 +86,10 @@ export class RunChecks {
   }
 
   /** Runs again with what made it and compares, to the last bit. */
-  async verify(run: RunHead): Promise<VerifyAnswer> {
-    const evidence = run;
+  async verify(evidence: RunHead): Promise<VerifyAnswer> {
     if (evidence.walkForwardId)
       return { same: false, text: "This run is stitched from the windows of a walk-forward. Run the walk-forward again to compare." };
-    const { request, hash } = await this.#requestOf(run);
+    const { request, hash } = await this.#requestOf(evidence);
     if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't come out again on them." };
     const { inputs, head } = await this.#pool.use((process) => headOfPlan(process, request));
     if (fingerprintOfRun({ ...request, inputs }, evidence.settings, hash) !== evidence.fingerprint)
@@ -189,7 +188,7 @@ export class RunChecks {
     return { jitter: jitter.filter(({ net }) => Number.isFinite(net)), reach: JITTER, seed: JITTER_SEED, slippage };
   }
 
-  /** Runs on the first bars alone, at several places, and compares (R7.1). */
+  /** Compares the run with itself on bars that have another future (R7.1). */
   async lookAhead(run: RunHead): Promise<LookAheadAnswer> {
     const { id } = run;
     const { request } = await this.#requestOf(run);

@@ -1,4 +1,5 @@
 /** The long parts of runs in the database: compressed off the server's thread, written and read in pieces with pauses between. */
+import { setImmediate as breathe } from "node:timers/promises";
 import { promisify } from "node:util";
 import { deflateRaw, inflateRaw } from "node:zlib";
 import type { Database } from "../../db/database.ts";
@@ -18,9 +19,6 @@ function* inPieces(given: readonly Uint8Array[]): Generator<Uint8Array> {
   for (const bytes of given) for (let at = 0; at < bytes.length; at += PIECE_BYTES) yield bytes.subarray(at, at + PIECE_BYTES);
 }
 
-/** Lets others in between two pieces. */
-const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
-
 export class RunParts {
   readonly #database: Database;
 
@@ -28,14 +26,14 @@ export class RunParts {
     this.#database = database;
   }
 
-  /** Each piece is a write of its own: nothing points to the parts of a run before all are there. */
+  /** Each piece is a write of its own, and may take the place of one that an attempt before it left: nothing points to the parts of a run before all are there. */
   async write(runId: string, parts: Readonly<Partial<Record<StoredPart, readonly Uint8Array[]>>>): Promise<void> {
     for (const [part, given] of Object.entries(parts)) {
       let seq = 0;
       for (const piece of inPieces(given)) {
         const bytes = await deflate(piece, { level: 1 });
         const row = { runId, part, seq: seq++, bytes };
-        await this.#database.write((manager) => manager.insert(RunPartEntity, row));
+        await this.#database.write((manager) => manager.upsert(RunPartEntity, row, ["runId", "part", "seq"]));
         await breathe();
       }
     }

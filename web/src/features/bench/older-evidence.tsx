@@ -21,7 +21,7 @@ export function OlderEvidence({
   const { symbol, alsoOn = [], timeframe } = evidence.settings;
   const canTake = differences.some((word) => word !== "program");
   return (
-    <div role="note" className="flex flex-wrap items-center gap-x-3 border-line border-b bg-warn-wash px-3 py-0.5 text-[13px] text-warn">
+    <div role="note" className="flex flex-wrap items-center gap-x-3 border-rule border-b bg-warn-wash px-3 py-0.5 text-[13px] text-warn">
       <span className="min-w-0 flex-1">
         Evidence of {[symbol, ...alsoOn].join(", ")}, {timeframeLabel(timeframe)}. Changed since: {differences.join(", ")}.
       </span>

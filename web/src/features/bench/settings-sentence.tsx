@@ -4,6 +4,7 @@ import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { dateWords, number } from "../../lib/format.ts";
 import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
+import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
@@ -29,9 +30,6 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       {children}
     </Word>
   );
-  const kind = settings.costs === "market" ? "market costs" : settings.costs === "none" ? "no costs" : "custom costs";
-  const { costsScale = 1 } = settings;
-  const costs = costsScale === 1 ? kind : `${costsScale} × ${kind}`;
   return (
     <p className="text-[14px] leading-6">
       On{" "}
@@ -101,7 +99,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
         />
       ))}{" "}
       {market?.instrument.currency === "XSC" ? "crowns" : market?.instrument.currency},{" "}
-      {word("Costs", costs, () => (
+      {word("Costs", costsWords(settings), () => (
         <CostsForm
           settings={settings}
           market={market}

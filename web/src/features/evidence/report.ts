@@ -2,6 +2,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { fallsOf, timeframeLabel } from "@plan-tester/core";
 import { dateWords, number, percent, signed, timeAt, units } from "../../lib/format.ts";
+import { costsWords } from "../../lib/settings-words.ts";
 import { FIGURES } from "./definitions.ts";
 import { standing } from "./standing.ts";
 
@@ -40,9 +41,8 @@ function curve({ daily, settings }: RunEvidence): string {
 }
 
 function sentence({ settings, dataHash }: RunEvidence): string {
-  const costs = typeof settings.costs === "string" ? `${settings.costs === "market" ? "market" : "no"} costs` : "custom costs";
   const also = settings.alsoOn.length > 0 ? ` and ${settings.alsoOn.join(", ")}` : "";
-  return `On ${settings.symbol}${also} in ${timeframeLabel(settings.timeframe)} bars from ${dateWords(settings.from)} to ${dateWords(settings.to)}, with ${number(settings.cash)}, ${costs}, ${settings.path} paths${settings.kit ? `, exit kit “${settings.kit.name}”` : ""}. Data ${dataHash.slice(0, 12)}.`;
+  return `On ${settings.symbol}${also} in ${timeframeLabel(settings.timeframe)} bars from ${dateWords(settings.from)} to ${dateWords(settings.to)}, with ${number(settings.cash)}, ${costsWords(settings)}, ${settings.path} paths${settings.kit ? `, exit kit “${settings.kit.name}”` : ""}. Data ${dataHash.slice(0, 12)}.`;
 }
 
 const STYLE = `body{font:14px/1.45 system-ui,sans-serif;color:#1c2530;background:#fbf9f4;max-width:760px;margin:2em auto;padding:0 1em}

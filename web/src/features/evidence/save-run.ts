@@ -5,6 +5,7 @@ import { api, messageOf } from "../../lib/api.ts";
 import { instrumentOf } from "../../lib/markets.ts";
 import { fileName, saveFile } from "./exports.ts";
 import { reportHtml } from "./report.ts";
+import { instrumentsOfRun } from "./view.ts";
 
 const nameOf = (run: RunEvidence): string => run.kept?.name ?? run.title;
 
@@ -12,12 +13,10 @@ export async function saveDocument(run: RunEvidence, markets: readonly Market[])
   try {
     const orders = await api.get<RunOrders>(`/runs/${run.id}/orders`);
     const { columns } = await api.columns(`/runs/${run.id}/columns`);
-    const document = evidenceDocument(
-      run,
-      orders,
-      columns,
-      [run.settings.symbol, ...run.settings.alsoOn].map((symbol) => instrumentOf(markets, symbol)!),
-    );
+    const instruments = instrumentsOfRun(run, markets);
+    if (instruments[0]?.symbol !== run.settings.symbol)
+      throw new Error(`${run.settings.symbol} is no longer in Markets, and a run is saved with its instrument. Import it again first.`);
+    const document = evidenceDocument(run, orders, columns, instruments);
     saveFile(fileName(nameOf(run), ".json"), `${JSON.stringify(document, null, 1)}\n`, "application/json");
   } catch (error) {
     toast.error(messageOf(error));

@@ -1,6 +1,14 @@
 /** What of a run is looked at: all of it, or a stretch of its bars; and which of its trades. */
 import { engineSettings, type Market, type RunEvidence } from "@plan-tester/contract";
-import { type BarSeries, lowerBound, type StretchResult, type StretchSource, stretchResult, type Trade } from "@plan-tester/core";
+import {
+  type BarSeries,
+  type Instrument,
+  lowerBound,
+  type StretchResult,
+  type StretchSource,
+  stretchResult,
+  type Trade,
+} from "@plan-tester/core";
 import { createContext, useContext } from "react";
 import { dayAt } from "../../lib/format.ts";
 import { instrumentOf } from "../../lib/markets.ts";
@@ -33,9 +41,14 @@ export interface EvidenceData {
   readonly source: StretchSource;
 }
 
+/** Instruments of a run that are still there, the plan's own first. */
+export function instrumentsOfRun({ settings, trades }: RunEvidence, markets: readonly Market[]): Instrument[] {
+  const symbols = new Set([settings.symbol, ...settings.alsoOn, ...trades.flatMap(({ symbol }) => symbol || [])]);
+  return [...symbols].flatMap((symbol) => instrumentOf(markets, symbol) ?? []);
+}
+
 export function sourceOf(run: RunEvidence, bars: BarSeries, equity: Float64Array, markets: readonly Market[]): StretchSource {
-  const symbols = new Set([run.settings.symbol, ...run.trades.flatMap(({ symbol }) => symbol || [])]);
-  const instruments = [...symbols].flatMap((symbol) => instrumentOf(markets, symbol) ?? []);
+  const instruments = instrumentsOfRun(run, markets);
   return { bars, equity, trades: run.trades, instruments, settings: engineSettings(run.settings, instruments) };
 }
 

@@ -46,7 +46,7 @@ export function DemoWorld() {
             Its instruments with their bars go, and every example plan that you have not changed, with its runs, sweeps and walk-forwards.
             Plans that you changed stay, and so do your own instruments. It can be made again here.
           </p>
-          <div className="mt-4 flex justify-end gap-2">
+          <div className="flex pt-4 justify-end gap-2">
             <Button onClick={() => setAsking(false)}>Cancel</Button>
             <Button variant="primary" onClick={() => void act(() => api.delete("/demo"))}>
               Remove the demo
