@@ -9,7 +9,7 @@ const SILENT_TIMES = 4;
 /** So few trades tell nothing of a pace. */
 const FEW_TRADES = 3;
 
-const days = (ms: number): string => (ms < 2 * DAY_MS ? `${number(ms / 3_600_000)} hours` : `${number(ms / DAY_MS)} days`);
+const days = (ms: number): string => (ms < 2 * DAY_MS ? count(Math.round(ms / 3_600_000), "hour") : count(Math.round(ms / DAY_MS), "day"));
 
 /** A run that ended early - stopped, failed, ruined - looked at nothing after its last session. */
 function lookedUntil(dates: readonly string[], endMs: number): number {

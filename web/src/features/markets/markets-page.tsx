@@ -7,12 +7,15 @@ import { useCommands } from "../../app/commands.ts";
 import { number, periodWords } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
-import { num, Page, td, tdText, th } from "../../ui/page.tsx";
+import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { DemoWorld } from "./demo-world.tsx";
 import { ImportDialog } from "./import-dialog.tsx";
 import { MarketSpark } from "./market-spark.tsx";
 import { sessionWords } from "./session-words.ts";
+
+/** Long cells give way on narrow screens. */
+const wraps = "max-[1150px]:whitespace-normal";
 
 export function MarketsPage() {
   const { data, error } = useQuery(queries.markets());
@@ -63,7 +66,7 @@ export function MarketsPage() {
                   <td className={td}>
                     <MarketSpark symbol={instrument.symbol} />
                   </td>
-                  <td className={tdText}>{sessionWords(instrument.calendar)}</td>
+                  <td className={`${td} ${wraps}`}>{sessionWords(instrument.calendar)}</td>
                   <td className={`${td} ${num}`}>{instrument.tickSize}</td>
                   <td className={`${td} ${num}`}>
                     {number(instrument.tickSize * instrument.pointValue, 2)} <span className="text-soft">{instrument.currency}</span>
@@ -71,7 +74,7 @@ export function MarketsPage() {
                   <td className={`${td} ${num}`}>
                     {number(market.bars)} <span className="text-soft">{market.timeframe}</span>
                   </td>
-                  <td className={`${tdText} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
+                  <td className={`${td} ${wraps} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
                 </tr>
               );
             })}
