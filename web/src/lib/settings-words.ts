@@ -1,7 +1,21 @@
+/** Settings of a run and facts of an instrument in words. */
 import type { RunSettings } from "@plan-tester/contract";
+import type { Instrument } from "@plan-tester/core";
+import { number } from "./format.ts";
 
 /** "market costs", "2 × custom costs". */
 export function costsWords({ costs, costsScale = 1 }: Pick<RunSettings, "costs" | "costsScale">): string {
   const kind = costs === "market" ? "market costs" : costs === "none" ? "no costs" : "custom costs";
   return costsScale === 1 ? kind : `${costsScale} × ${kind}`;
+}
+
+/** "2.80 per unit and side XSC", or "none". */
+export function commissionWords({ costs, currency }: Pick<Instrument, "costs" | "currency">): string {
+  const parts = [
+    costs.commissionPerOrder > 0 && `${number(costs.commissionPerOrder, 2)} per order`,
+    costs.commissionPerUnit > 0 && `${number(costs.commissionPerUnit, 2)} per unit and side`,
+    costs.commissionPercent > 0 && `${number(costs.commissionPercent, 3)} % of value`,
+    costs.commissionMinimum > 0 && `at least ${number(costs.commissionMinimum, 2)}`,
+  ].filter(Boolean);
+  return parts.length > 0 ? `${parts.join(", ")} ${currency}` : "none";
 }

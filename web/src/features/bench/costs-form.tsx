@@ -2,6 +2,7 @@
 import { costsOfRun, type Market, type RunSettings } from "@plan-tester/contract";
 import { NO_COSTS } from "@plan-tester/core";
 import { number } from "../../lib/format.ts";
+import { commissionWords } from "../../lib/settings-words.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
@@ -20,15 +21,9 @@ const COST_FIELDS = [
 
 /** What an instrument pays by these settings, in one line. */
 function paidWords(settings: RunSettings, { instrument }: Market): string {
-  const { commissionPerUnit, commissionPerOrder, commissionPercent, spreadTicks, slippageTicks } = costsOfRun(settings, instrument);
-  const words = [
-    commissionPerUnit > 0 && `${number(commissionPerUnit, 2)} ${instrument.currency} per unit and side`,
-    commissionPerOrder > 0 && `${number(commissionPerOrder, 2)} ${instrument.currency} per order`,
-    commissionPercent > 0 && `${commissionPercent} % of value`,
-    spreadTicks > 0 && `spread ${number(spreadTicks, 1)} ticks`,
-    slippageTicks > 0 && `slippage ${number(slippageTicks, 1)} ticks`,
-  ].filter(Boolean);
-  return words.length > 0 ? words.join(", ") : "nothing";
+  const costs = costsOfRun(settings, instrument);
+  const { currency } = instrument;
+  return `commission ${commissionWords({ costs, currency })}, spread ${number(costs.spreadTicks, 1)} and slippage ${number(costs.slippageTicks, 1)} ticks`;
 }
 
 export function CostsForm({

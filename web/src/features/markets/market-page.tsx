@@ -12,6 +12,7 @@ import { api, messageOf } from "../../lib/api.ts";
 import { number, periodWords, timeAt } from "../../lib/format.ts";
 import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
+import { commissionWords } from "../../lib/settings-words.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
@@ -52,7 +53,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Least size, step", `${instrument.minQuantity}, ${instrument.quantityStep}`],
     ["Sessions", sessionWords(instrument.calendar)],
     ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
-    ["Commission", commissionWords(market)],
+    ["Commission", commissionWords(market.instrument)],
     ["Spread", market.hasSpreadColumn ? "a column of the data" : ticks(instrument.costs.spreadTicks)],
     ["Slippage", ticks(instrument.costs.slippageTicks)],
     ["Bars", `${number(market.bars)} of ${timeframeLabel(market.timeframe)}, ${number(market.sessions)} sessions`],
@@ -100,16 +101,6 @@ function OpenMarket({ market }: { readonly market: Market }) {
       </div>
     </Page>
   );
-}
-
-function commissionWords({ instrument: { costs, currency } }: Market): string {
-  const parts = [
-    costs.commissionPerOrder > 0 && `${costs.commissionPerOrder} an order`,
-    costs.commissionPerUnit > 0 && `${costs.commissionPerUnit} per unit and side`,
-    costs.commissionPercent > 0 && `${costs.commissionPercent} % of value`,
-    costs.commissionMinimum > 0 && `at least ${costs.commissionMinimum}`,
-  ].filter(Boolean);
-  return parts.length > 0 ? `${parts.join(", ")} ${currency}` : "none";
 }
 
 function MarketChart({ market, timeframe }: { readonly market: Market; readonly timeframe: string }) {
