@@ -2,8 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { ALWAYS_OPEN, CsvBarReader, guessLayout, makeSeries } from "@plan-tester/core";
-import Papa from "papaparse";
+import { ALWAYS_OPEN, CsvBarReader, makeSeries, samplePieces, surveyPieces } from "@plan-tester/core";
 import { median, timed, walk } from "./series.ts";
 
 const ROWS = 1_000_000;
@@ -22,8 +21,9 @@ const PART = 4 * 1024 * 1024;
 
 function importFile() {
   const bytes = readFileSync(file);
-  const sample = Papa.parse<string[]>(bytes.subarray(0, 65_536).toString("utf8"), { skipEmptyLines: true, preview: 50 });
-  const reader = new CsvBarReader(guessLayout(sample.data, sample.meta.delimiter, "UTC"), "1m");
+  const pieces = samplePieces(bytes.length).map(({ start, end }) => bytes.subarray(start, end));
+  const { layout, timeframe } = surveyPieces(pieces, "UTC");
+  const reader = new CsvBarReader(layout, timeframe);
   for (let at = 0; at < bytes.length; at += PART) reader.feed(bytes.subarray(at, at + PART));
   const parsed = reader.finish();
   return makeSeries(parsed.columns, "1m", ALWAYS_OPEN);

@@ -45,8 +45,13 @@ beforeAll(() => {
     file("bad.plan.ts"),
     `export default plan({\n  title: "Bad",\n  build({ on }) {\n    let n = 0;\n    on.barClose(() => {\n      if (++n === 100) throw new Error("at a hundred");\n    });\n  },\n});\n`,
   );
+  writeFileSync(
+    file("unclear.csv"),
+    Array.from({ length: 8 }, (_, i) => `${String(i + 4).padStart(2, "0")}.03.2025;12,${i}1;13,5;11,25;12,${i};2.000;9\n`).join(""),
+  );
   writeFileSync(file("broken.plan.ts"), "export default plan({\n  title: ,\n});\n");
 });
+beforeAll(() => writeFileSync(file("hours.csv"), run("export", ...data, "--timeframe", "1h").stdout));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const data = ["--bars", "bars.csv", "--instrument", "brin.json"];
@@ -142,9 +147,21 @@ test("sweep searches a number of variants, with links, conditions and numbers of
 
 test("export resamples and import reads it back", () => {
   const { stdout } = run("export", ...data, "--timeframe", "1h");
-  writeFileSync(file("hours.csv"), stdout);
+  expect(stdout).toBe(readFileSync(file("hours.csv"), "utf8"));
   const report = JSON.parse(run("import", "--bars", "hours.csv").stdout);
   expect(report).toMatchObject({ timeframe: "1h", bars: 50, rejected: 0 });
+});
+
+test("what a file leaves open is answered by options", () => {
+  const answer = (...options: string[]) =>
+    JSON.parse(run("import", "--bars", "unclear.csv", "--columns", "time,open,high,low,close,-,volume", ...options).stdout);
+  expect(answer("--date-order", "dmy")).toMatchObject({
+    timeframe: "1d",
+    bars: 8,
+    first: "2025-03-04T00:00:00.000Z",
+    last: "2025-03-11T00:00:00.000Z",
+  });
+  expect(answer("--date-order", "mdy")).toMatchObject({ timeframe: "1mo", bars: 8, first: "2025-04-03T00:00:00.000Z" });
 });
 
 describe("wrong arguments exit 2 with one clear line", () => {
@@ -176,8 +193,24 @@ describe("wrong arguments exit 2 with one clear line", () => {
     ["an unknown command", ["dance"], /unknown command 'dance'/],
     [
       "a timeframe finer than the bars",
-      ["export", ...data, "--bars-timeframe", "15m", "--timeframe", "1m"],
-      /can't be built from bars of 15m/,
+      ["export", "--bars", "hours.csv", "--instrument", "brin.json", "--timeframe", "1m"],
+      /can't be built from bars of 1h/,
+    ],
+    [
+      "a timeframe that the bars don't have",
+      ["export", ...data, "--bars-timeframe", "15m"],
+      /line 4: its bar opens 1 minute after the one before, so these are not bars of 15 min but, it seems, bars of 1 min/,
+    ],
+    [
+      "dates that can be read in two ways",
+      ["import", "--bars", "unclear.csv"],
+      /"04\.03\.2025" and every .* Say which with --date-order dmy, mdy or ymd/,
+    ],
+    ["no such order", ["import", "--bars", "unclear.csv", "--date-order", "ydm"], /--date-order: "ydm" is not dmy, mdy or ymd/],
+    [
+      "a column without a role",
+      ["import", "--bars", "unclear.csv", "--columns", "time,open,high"],
+      /"time,open,high" is not complete: low is missing/,
     ],
   ])("%s", (_name, args, message) => {
     const { status, stderr, stdout } = run(...args);

@@ -1,10 +1,20 @@
 /** Reads what the command line's arguments name, and says in one line what is wrong with it. */
 import { existsSync, readFileSync } from "node:fs";
 import { dirname, join } from "node:path";
-import { type CsvFormat, readInstrument } from "@plan-tester/contract";
-import { type BarSeries, CsvBarReader, guessLayout, guessTimeframe, type Instrument, makeSeries, PlanTesterError } from "@plan-tester/core";
+import { readInstrument } from "@plan-tester/contract";
+import {
+  type BarSeries,
+  barFacts,
+  CsvBarReader,
+  type CsvLayout,
+  type Instrument,
+  type LayoutQuestion,
+  makeSeries,
+  PlanTesterError,
+  samplePieces,
+  surveyPieces,
+} from "@plan-tester/core";
 import { linkModules } from "@plan-tester/runner";
-import Papa from "papaparse";
 
 export function readText(file: string, what: string): string {
   try {
@@ -43,44 +53,86 @@ export interface ReadBars {
   readonly problems: readonly { readonly line: number; readonly text: string }[];
 }
 
+/** What the command line says of a bars file. */
+export interface BarsFileOptions {
+  /** Of times that name none. */
+  readonly zone: string;
+  readonly barsTimeframe?: string;
+  readonly dateOrder?: string;
+  readonly decimal?: string;
+  readonly columns?: string;
+}
+
 /**
- * Bars of a CSV file, its layout guessed from the first lines unless `format` says otherwise.
- * @param zone of times that name none
+ * Bars of a CSV file, its layout told from its own lines and from the options.
+ * @throws PlanTesterError bad-input where a question about the file is left open, no line is a bar, or bars do not lie apart
+ * as their timeframe says
  */
-export function readBarsFile(
-  file: string,
-  instrument: Instrument,
-  zone: string,
-  timeframe?: string,
-  format?: Partial<CsvFormat>,
-): ReadBars {
-  let bytes: Uint8Array;
+export function readBarsFile(file: string, instrument: Instrument, options: BarsFileOptions): ReadBars {
+  let bytes: Buffer;
   try {
     bytes = readFileSync(file);
   } catch {
     throw new PlanTesterError("bad-input", `Can't read the bars file "${file}": there is no such file.`, { file });
   }
-  const head = Buffer.from(bytes.subarray(0, 64 * 1024)).toString("utf8");
-  const sample = Papa.parse<string[]>(head, { skipEmptyLines: true, preview: 60 });
-  const layout = {
-    ...guessLayout(sample.data, sample.meta.delimiter || ",", zone),
-    ...format,
-    ...(format?.clock === undefined ? {} : { clock: format.clock }),
-    ...(format?.volume === undefined ? {} : { volume: format.volume }),
+  const refuse = (text: string): never => {
+    throw new PlanTesterError("bad-input", `The bars file "${file}": ${text}`, { file });
   };
-  const read = (frame: string) => {
-    const reader = new CsvBarReader(layout, frame);
-    reader.feed(bytes);
-    return reader.finish();
+  const pieces = samplePieces(bytes.length).map(({ start, end }) => bytes.subarray(start, end));
+  const survey = surveyPieces(pieces, options.zone);
+  const said = layoutOf(options);
+  const open = survey.questions.find(({ about }) => !isAnswered(about, options));
+  if (open) refuse(`${open.text} ${HOW_TO_ANSWER[open.about]}`);
+  const layout = { ...survey.layout, ...said };
+  const timeframe = options.barsTimeframe ?? barFacts(survey.head, layout).timeframe;
+  const reader = new CsvBarReader(layout, timeframe);
+  reader.feed(bytes);
+  const { columns, rejected, problems, spacing } = reader.finish();
+  if (columns.time.length === 0) refuse(`it holds no valid bar.${problems[0] ? ` Line ${problems[0].line}: ${problems[0].text}.` : ""}`);
+  if (spacing) refuse(`line ${spacing.line}: ${spacing.text}.`);
+  return { series: makeSeries(columns, timeframe, instrument.calendar), rejected, problems };
+}
+
+const HOW_TO_ANSWER: Readonly<Record<LayoutQuestion["about"], string>> = {
+  "date-order": "Say which with --date-order dmy, mdy or ymd.",
+  decimal: "Say which with --decimal point or --decimal comma.",
+  columns: "Say what each column is, such as --columns time,open,high,low,close,-,volume.",
+  volume: "Say what each column is, such as --columns time,open,high,low,close,-,volume.",
+};
+
+function isAnswered(about: LayoutQuestion["about"], { dateOrder, decimal, columns }: BarsFileOptions): boolean {
+  if (about === "date-order") return dateOrder !== undefined;
+  return (about === "decimal" ? decimal : columns) !== undefined;
+}
+
+const COLUMN_WORDS = {
+  time: "time",
+  clock: "clock",
+  zone: "zoneColumn",
+  open: "open",
+  high: "high",
+  low: "low",
+  close: "close",
+  volume: "volume",
+} as const;
+
+function layoutOf({ dateOrder, decimal, columns }: BarsFileOptions): Partial<CsvLayout> {
+  const bad = (option: string, got: string, wanted: string): never => {
+    throw new PlanTesterError("bad-input", `--${option}: "${got}" is not ${wanted}.`, {});
   };
-  let parsed = read(timeframe ?? "1m");
-  const frame = timeframe ?? guessTimeframe(parsed.columns.time);
-  if (!timeframe && layout.stamp === "close") parsed = read(frame);
-  if (parsed.columns.time.length === 0)
-    throw new PlanTesterError(
-      "bad-input",
-      `The bars file "${file}" holds no valid bar.${parsed.problems[0] ? ` Line ${parsed.problems[0].line}: ${parsed.problems[0].text}.` : ""}`,
-      { file },
-    );
-  return { series: makeSeries(parsed.columns, frame, instrument.calendar), rejected: parsed.rejected, problems: parsed.problems };
+  if (dateOrder !== undefined && !["dmy", "mdy", "ymd"].includes(dateOrder)) bad("date-order", dateOrder, "dmy, mdy or ymd");
+  if (decimal !== undefined && !["point", "comma"].includes(decimal)) bad("decimal", decimal, "point or comma");
+  const said: Partial<Record<keyof CsvLayout, unknown>> = {
+    ...(dateOrder === undefined ? {} : { dateFormat: dateOrder }),
+    ...(decimal === undefined ? {} : { decimal: decimal === "point" ? "." : "," }),
+  };
+  if (columns !== undefined) {
+    const words = columns.split(",").map((word) => word.trim());
+    const wrong = words.find((word) => word !== "-" && !(word in COLUMN_WORDS));
+    if (wrong !== undefined) bad("columns", wrong, `one of ${Object.keys(COLUMN_WORDS).join(", ")}, or - for a column that is not used`);
+    const missing = ["time", "open", "high", "low", "close"].find((word) => !words.includes(word));
+    if (missing !== undefined) bad("columns", columns, `complete: ${missing} is missing`);
+    for (const [word, role] of Object.entries(COLUMN_WORDS)) said[role] = words.includes(word) ? words.indexOf(word) : null;
+  }
+  return said as Partial<CsvLayout>;
 }

@@ -35,6 +35,9 @@ function dataCommand(name: string, description: string): Command {
     .option("--bars-timeframe <timeframe>", "timeframe of the file; guessed when left out")
     .option("--timeframe <timeframe>", "build bars of this timeframe first, e.g. 15m, 1h, 1d")
     .option("--zone <zone>", "zone of times that name none", "UTC")
+    .option("--date-order <order>", "dmy, mdy or ymd, where a file's dates can be read in two ways")
+    .option("--decimal <sign>", "point or comma, where a file's numbers can be read in two ways")
+    .option("--columns <roles>", "what each column is: time,clock,zone,open,high,low,close,volume, - for one that is not used")
     .option("--from <date>", "first day (exchange date) or time")
     .option("--to <date>", "last day, included, or a time, excluded");
 }
@@ -131,7 +134,7 @@ function summaryText(document: RunDocument): string {
 
 function studies(options: DataOptions & { study: string[]; out?: string }): void {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : { ...PLAIN_INSTRUMENT };
-  const { series: base } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
+  const { series: base } = readBarsFile(options.bars, instrument, options);
   const series = options.timeframe && options.timeframe !== base.timeframe ? resample(base, options.timeframe).series : base;
   if (options.study.length === 0) throw new PlanTesterError("bad-input", "Give at least one --study, e.g. --study 'ema(close, 20)'.", {});
   const columns = options.study.map((text) => evaluateStudy(text, series).values);
@@ -162,7 +165,7 @@ const PLAIN_INSTRUMENT: Instrument = {
 /** Checks a CSV as an import would and writes its report; with --out, also its columns in the binary form. */
 function importBars(options: DataOptions & { out?: string }): void {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : PLAIN_INSTRUMENT;
-  const { series, rejected, problems } = readBarsFile(options.bars, instrument, options.zone, options.barsTimeframe);
+  const { series, rejected, problems } = readBarsFile(options.bars, instrument, options);
   const { time, open, high, low, close, volume, timeframe, length } = series;
   if (options.out)
     writeFileSync(

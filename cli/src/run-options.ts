@@ -21,15 +21,13 @@ import {
   type TestPosition,
 } from "@plan-tester/core";
 import { type FeedData, hashBars } from "@plan-tester/runner";
-import { readBarsFile, readInstrumentFile, readJson } from "./files.ts";
+import { type BarsFileOptions, readBarsFile, readInstrumentFile, readJson } from "./files.ts";
 import { costsOf, numberOf, timeOf } from "./options.ts";
 
-export interface DataOptions {
+export interface DataOptions extends BarsFileOptions {
   bars: string;
   instrument: string;
-  zone: string;
   timeframe?: string;
-  barsTimeframe?: string;
   from?: string;
   to?: string;
 }
@@ -75,7 +73,7 @@ interface LoadedFeed {
 
 function loadFeed(options: DataOptions, files: { bars: string; instrument: string }, key: string, finer: boolean): LoadedFeed {
   const instrument = readInstrumentFile(files.instrument);
-  const { series: base, rejected, problems } = readBarsFile(files.bars, instrument, options.zone, options.barsTimeframe);
+  const { series: base, rejected, problems } = readBarsFile(files.bars, instrument, options);
   const notices =
     rejected > 0 ? [`${rejected} lines of ${files.bars} were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
   const fromMs = timeOf(options.from, "--from", instrument, false);

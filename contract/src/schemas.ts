@@ -1,7 +1,17 @@
 /**
  * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
  */
-import { type ExitKit, PATH_MODELS, POSITION_MODES, PRICE_BASES, RUIN_MODES, SEARCH_METHODS, SWEEP_FIGURES } from "@plan-tester/core";
+import {
+  type CsvLayout,
+  DATE_FORMATS,
+  type ExitKit,
+  PATH_MODELS,
+  POSITION_MODES,
+  PRICE_BASES,
+  RUIN_MODES,
+  SEARCH_METHODS,
+  SWEEP_FIGURES,
+} from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
 import { kitSchema } from "./kit-schema.ts";
 
@@ -483,12 +493,16 @@ export const csvFormatSchema = {
     time: { type: "integer", minimum: 0, maximum: 50 },
     /** Column of the time of day when date and time stand apart. */
     clock: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    /** Column of the zone, where each line names it. */
+    zoneColumn: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
     open: { type: "integer", minimum: 0, maximum: 50 },
     high: { type: "integer", minimum: 0, maximum: 50 },
     low: { type: "integer", minimum: 0, maximum: 50 },
     close: { type: "integer", minimum: 0, maximum: 50 },
     volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
-    dateFormat: { enum: ["iso", "ymd", "dmy", "mdy", "compact", "unix-s", "unix-ms"] },
+    dateFormat: { enum: DATE_FORMATS },
+    /** Sign between whole units and decimals; the other one, spaces and apostrophes may part thousands. */
+    decimal: { enum: [".", ","], default: "." },
     /** Zone of times that name none themselves. */
     zone: { type: "string", minLength: 1, maxLength: 60 },
     /** Whether a time marks the bar's open or its close. */
@@ -562,8 +576,7 @@ export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
 export type WalkForwardRequest = WithSettings<FromSchema<typeof walkForwardRequestSchema>>;
 export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
-export type CsvFormat = FromSchema<typeof csvFormatSchema>;
-export type ImportRequest = FromSchema<typeof importRequestSchema>;
+export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format"> & { readonly format: CsvLayout };
 
 /** Schemas of what a client may send: compiled when the server starts. */
 export const REQUEST_SCHEMAS: readonly object[] = [

@@ -68,9 +68,21 @@ describe("import", () => {
   test("a file without bars is refused, and nothing of it stays", async () => {
     const { status, body } = await server.importSwing("NOTHING", "a,b\nc,d\n");
     expect(status).toBe(422);
-    expect(body.error?.message).toMatch(/None of 1 lines is a bar\. Line 2: it has 2 fields; 6 are needed/);
+    expect(body.error?.message).toMatch(/No valid bar in 1 line\. Line 2: it has 2 fields; 6 are needed/);
     expect(existsSync(join(server.folder, "incoming", "test.csv"))).toBe(false);
     expect((await call("GET", "/history?symbol=NOTHING")).status).toBe(404);
+  });
+
+  test("bars that do not lie as their timeframe says are refused, and nothing of them stays", async () => {
+    const quarters = swingCsv()
+      .split("\n")
+      .filter((_, i) => i === 0 || i % 15 === 1);
+    const { status, body } = await server.importSwing("QUARTERS", quarters.join("\n"));
+    expect(status).toBe(422);
+    expect(body.error?.message).toMatch(
+      /^Line 3: .* 15 minutes after .* not bars of 1 min but, it seems, bars of 15 min\. Nothing was imported\.$/,
+    );
+    expect((await call("GET", "/history?symbol=QUARTERS")).status).toBe(404);
   });
 
   test("a description that does not fit names every field", async () => {

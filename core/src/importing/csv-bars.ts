@@ -2,21 +2,30 @@
  * Reads bars from the bytes of a CSV file, part by part, straight into columns. Fields in double quotes are read without
  * them. Every line that is not a valid bar (R1.2) is left out and reported by its number.
  */
+
+import { PlanTesterError } from "../errors.ts";
 import { type BarColumns, barProblem } from "../market/bars.ts";
-import { DAY_MS, MINUTE_MS, nominalMs } from "../market/timeframe.ts";
-import { type DateFormat, TimeReader } from "./time-text.ts";
+import { DAY_MS, nominalMs } from "../market/timeframe.ts";
+import { type DecimalSign, readNumberAt, readVolumeAt } from "./number-text.ts";
+import { spacingProblem } from "./spacing.ts";
+import { type DateFormat, type FieldSpan, NO_FIELD, shortened, TimeReader, textOf } from "./time-text.ts";
 
 export interface CsvLayout {
   readonly delimiter: string;
   readonly headerLines: number;
   readonly time: number;
+  /** Column of the time of day, where it stands apart from the date. */
   readonly clock: number | null;
+  /** Column of the zone, where each line names it. */
+  readonly zoneColumn: number | null;
   readonly open: number;
   readonly high: number;
   readonly low: number;
   readonly close: number;
   readonly volume: number | null;
   readonly dateFormat: DateFormat;
+  readonly decimal: DecimalSign;
+  /** Of times that name none. */
   readonly zone: string;
   /** Whether a time marks the bar's open or its close. */
   readonly stamp: "open" | "close";
@@ -33,6 +42,8 @@ export interface ParsedBars {
   readonly rows: number;
   readonly rejected: number;
   readonly problems: readonly LineProblem[];
+  /** Where bars do not lie apart as their timeframe says. */
+  readonly spacing: LineProblem | null;
 }
 
 const MOST_PROBLEMS = 1000;
@@ -40,17 +51,21 @@ const MOST_FIELDS = 64;
 const NEWLINE = 10;
 const RETURN = 13;
 const QUOTE = 34;
-const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i);
+const BYTE_ORDER_MARK = [0xef, 0xbb, 0xbf];
 
 export class CsvBarReader {
   readonly #layout: CsvLayout;
   readonly #delimiter: number;
   readonly #reader: TimeReader;
   readonly #shift: number;
+  readonly #timeframe: string;
+  readonly #needed: number;
   readonly #starts = new Int32Array(MOST_FIELDS);
   readonly #ends = new Int32Array(MOST_FIELDS);
   readonly #problems: LineProblem[] = [];
   #rest: Uint8Array = new Uint8Array(0);
+  #newline = NEWLINE;
+  #begun = false;
   #line = 0;
   #rows = 0;
   #rejected = 0;
@@ -62,6 +77,9 @@ export class CsvBarReader {
     this.#layout = layout;
     this.#delimiter = layout.delimiter.charCodeAt(0);
     this.#reader = new TimeReader(layout.dateFormat, layout.zone);
+    this.#timeframe = timeframe;
+    const { time, clock, zoneColumn, open, high, low, close, volume } = layout;
+    this.#needed = Math.max(time, clock ?? 0, zoneColumn ?? 0, open, high, low, close, volume ?? 0);
     const length = nominalMs(timeframe);
     this.#shift = layout.stamp === "close" ? (length >= DAY_MS ? 0 : length) : 0;
   }
@@ -73,17 +91,28 @@ export class CsvBarReader {
   /** Takes the next part of the file; lines may be cut anywhere. */
   feed(part: Uint8Array): void {
     let bytes = part;
+    if (!this.#begun && part.length > 0) bytes = this.#begin(part);
     if (this.#rest.length > 0) {
-      bytes = new Uint8Array(this.#rest.length + part.length);
-      bytes.set(this.#rest);
-      bytes.set(part, this.#rest.length);
+      const joined = new Uint8Array(this.#rest.length + bytes.length);
+      joined.set(this.#rest);
+      joined.set(bytes, this.#rest.length);
+      bytes = joined;
     }
     let start = 0;
-    for (let end = bytes.indexOf(NEWLINE); end >= 0; end = bytes.indexOf(NEWLINE, start)) {
+    for (let end = bytes.indexOf(this.#newline); end >= 0; end = bytes.indexOf(this.#newline, start)) {
       this.#readLine(bytes, start, end);
       start = end + 1;
     }
     this.#rest = bytes.slice(start);
+  }
+
+  /** The file's first bytes: a byte order mark is passed over, what is no text is refused, lines may end in CR alone. */
+  #begin(part: Uint8Array): Uint8Array {
+    this.#begun = true;
+    refuseOtherFiles(part);
+    const marked = BYTE_ORDER_MARK.every((byte, i) => part[i] === byte);
+    if (!part.includes(NEWLINE) && part.includes(RETURN) && part.indexOf(RETURN) < part.length - 1) this.#newline = RETURN;
+    return marked ? part.subarray(BYTE_ORDER_MARK.length) : part;
   }
 
   /** The last line, and everything put in order: a file that runs backwards in time is turned round. */
@@ -93,12 +122,13 @@ export class CsvBarReader {
     const columns = this.#columns.map((column) => column.subarray(0, this.#count));
     if (runsBackwards(columns[0]!)) for (const column of columns) column.reverse();
     const kept = this.#dropDisorder(columns);
-    const [time, open, high, low, close, volume] = columns.map((column) => column.slice(0, kept));
+    const [time, open, high, low, close, volume, lines] = columns.map((column) => column.slice(0, kept));
     return {
       columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume! },
       rows: this.#rows,
       rejected: this.#rejected,
       problems: [...this.#problems].sort((a, b) => a.line - b.line),
+      spacing: spacingProblem(time!, this.#timeframe, lines!),
     };
   }
 
@@ -113,19 +143,18 @@ export class CsvBarReader {
     while (end > start && (bytes[end - 1] === RETURN || bytes[end - 1] === 32)) end--;
     if (this.#line <= this.#layout.headerLines || end === start) return;
     this.#rows++;
-    const { time, clock, open, high, low, close, volume } = this.#layout;
+    const { time, clock, zoneColumn, open, high, low, close, volume, decimal } = this.#layout;
     const fields = this.#split(bytes, start, end);
-    const needed = Math.max(time, clock ?? 0, open, high, low, close, volume ?? 0);
-    if (fields <= needed) return this.#reject(this.#line, `it has ${fields} fields; ${needed + 1} are needed`);
+    if (fields <= this.#needed) return this.#reject(this.#line, `it has ${fields} fields; ${this.#needed + 1} are needed`);
     const [s, e] = [this.#starts, this.#ends];
-    const at = this.#reader.read(bytes, s[time]!, e[time]!, clock === null ? 0 : s[clock]!, clock === null ? 0 : e[clock]!);
-    if (Number.isNaN(at))
-      return this.#reject(this.#line, `"${text(bytes, s[time]!, e[time]!)}" is not a time in the format ${this.#layout.dateFormat}`);
-    const o = number(bytes, s[open]!, e[open]!);
-    const h = number(bytes, s[high]!, e[high]!);
-    const l = number(bytes, s[low]!, e[low]!);
-    const c = number(bytes, s[close]!, e[close]!);
-    const v = volume === null ? 0 : number(bytes, s[volume]!, e[volume]!);
+    const at = this.#reader.read(bytes, s[time]!, e[time]!, this.#span(clock), this.#span(zoneColumn));
+    if (Number.isNaN(at)) return this.#reject(this.#line, this.#reader.problem);
+    const o = readNumberAt(bytes, s[open]!, e[open]!, decimal);
+    const h = readNumberAt(bytes, s[high]!, e[high]!, decimal);
+    const l = readNumberAt(bytes, s[low]!, e[low]!, decimal);
+    const c = readNumberAt(bytes, s[close]!, e[close]!, decimal);
+    const v = volume === null ? 0 : readVolumeAt(bytes, s[volume]!, e[volume]!, decimal);
+    if (Number.isNaN(o + h + l + c + v)) return this.#reject(this.#line, this.#notANumber(bytes));
     const problem = barProblem(o, h, l, c, v);
     if (problem) return this.#reject(this.#line, problem);
     if (this.#count === this.#capacity) this.#grow();
@@ -138,6 +167,25 @@ export class CsvBarReader {
     columns[4]![i] = c;
     columns[5]![i] = v;
     columns[6]![i] = this.#line;
+  }
+
+  #span(column: number | null): FieldSpan {
+    return column === null ? NO_FIELD : { start: this.#starts[column]!, end: this.#ends[column]! };
+  }
+
+  /** Names the first price of the line, or the volume, that is not a number. */
+  #notANumber(bytes: Uint8Array): string {
+    const { decimal, volume } = this.#layout;
+    for (const role of ["open", "high", "low", "close", "volume"] as const) {
+      const column = this.#layout[role];
+      if (column === null) continue;
+      const [start, end] = [this.#starts[column]!, this.#ends[column]!];
+      if (!Number.isNaN((column === volume ? readVolumeAt : readNumberAt)(bytes, start, end, decimal))) continue;
+      return start === end
+        ? `its ${role} is empty`
+        : `its ${role} "${shortened(textOf(bytes, start, end))}" is not a number with a decimal ${decimal === "." ? "point" : "comma"}`;
+    }
+    return "a price or the volume is not a number";
   }
 
   #split(bytes: Uint8Array, start: number, end: number): number {
@@ -180,7 +228,7 @@ export class CsvBarReader {
       if (kept > 0 && !(time[i]! > time[kept - 1]!)) {
         this.#reject(
           lines[i]!,
-          time[i] === time[kept - 1] ? "its time is the same as the bar's before it" : "its time lies before the bar's ahead of it",
+          time[i] === time[kept - 1] ? "its time is the same as the previous bar's" : "its time is earlier than the previous bar's",
         );
         continue;
       }
@@ -197,87 +245,14 @@ function runsBackwards(time: Float64Array): boolean {
   return time.length > 2 && falling > 0.9 * (time.length - 1);
 }
 
-function text(bytes: Uint8Array, start: number, end: number): string {
-  let result = "";
-  for (let i = start; i < Math.min(end, start + 40); i++) result += String.fromCharCode(bytes[i]!);
-  return result;
-}
-
-/** A decimal number from bytes: up to 15 digits exactly rounded by one division, the rest by the language's own parser. */
-function number(bytes: Uint8Array, start: number, end: number): number {
-  let i = start;
-  let negative = false;
-  if (bytes[i] === 45) {
-    negative = true;
-    i++;
-  }
-  let mantissa = 0;
-  let digits = 0;
-  let decimals = -1;
-  for (; i < end; i++) {
-    const byte = bytes[i]!;
-    if (byte >= 48 && byte <= 57) {
-      mantissa = mantissa * 10 + byte - 48;
-      digits++;
-      if (decimals >= 0) decimals++;
-    } else if (byte === 46 && decimals < 0) decimals = 0;
-    else return slowNumber(bytes, start, end);
-  }
-  if (digits === 0) return Number.NaN;
-  if (digits > 15) return slowNumber(bytes, start, end);
-  const value = decimals > 0 ? mantissa / POWERS[decimals]! : mantissa;
-  return negative ? -value : value;
-}
-
-function slowNumber(bytes: Uint8Array, start: number, end: number): number {
-  const field = text(bytes, start, end);
-  return field.trim() === "" ? Number.NaN : Number(field);
-}
-
-/** The most common step between bars, as a timeframe: what a file's bars most likely are. */
-export function guessTimeframe(time: Float64Array): string {
-  const counts = new Map<number, number>();
-  for (let i = 1; i < Math.min(time.length, 20_000); i++) {
-    const step = time[i]! - time[i - 1]!;
-    counts.set(step, (counts.get(step) ?? 0) + 1);
-  }
-  let best = MINUTE_MS;
-  let most = 0;
-  for (const [step, count] of counts) if (count > most) [best, most] = [step, count];
-  const minutes = Math.round(best / MINUTE_MS);
-  if (minutes >= 40_000) return "1mo";
-  if (minutes >= 10_080) return "1w";
-  if (minutes >= 1440) return "1d";
-  return minutes % 60 === 0 && minutes > 0 ? `${minutes / 60}h` : `${Math.max(1, minutes)}m`;
-}
-
-const MOST_DECIMALS = 8;
-const PRICES_LOOKED_AT = 20_000;
-
-/**
- * The coarsest grid that holds every price of some bars: the greatest common divisor of the prices, counted in the last
- * decimal that any of them has. A few bars can lie on a coarser grid than the instrument's by chance, never on a finer one.
- * @returns price units; 0.01 where there are no prices.
- */
-export function guessTickSize({ open, high, low, close }: Pick<BarColumns, "open" | "high" | "low" | "close">): number {
-  const n = Math.min(open.length, PRICES_LOOKED_AT);
-  let decimals = 0;
-  const columns = [open, high, low, close];
-  for (const column of columns)
-    for (let i = 0; i < n; i++) while (decimals < MOST_DECIMALS && !isWhole(column[i]! * 10 ** decimals)) decimals++;
-  let common = 0;
-  for (const column of columns) for (let i = 0; i < n; i++) common = greatestDivisor(common, Math.round(column[i]! * 10 ** decimals));
-  if (common === 0) return 0.01;
-  // Case: few different prices, or one. A grid that coarse is chance.
-  const lowest = Math.round(Math.min(...low.subarray(0, n)) * 10 ** decimals);
-  return (common > lowest / 100 ? 1 : common) / 10 ** decimals;
-}
-
-/** To the noise of a decimal number that is written in binary. */
-const isWhole = (value: number): boolean => Math.abs(value - Math.round(value)) <= Math.abs(value) * 1e-12;
-
-function greatestDivisor(a: number, b: number): number {
-  let [large, small] = [a, b];
-  while (small > 0) [large, small] = [small, large % small];
-  return large;
+/** @throws PlanTesterError bad-input for files that are not plain text of one byte a letter, with what to do. */
+export function refuseOtherFiles(part: Uint8Array): void {
+  const starts = (...bytes: number[]): boolean => bytes.every((byte, i) => part[i] === byte);
+  const refuse = (what: string, remedy: string): never => {
+    throw new PlanTesterError("bad-input", `The file is ${what}, not text. ${remedy}`, {});
+  };
+  if (starts(0xff, 0xfe) || starts(0xfe, 0xff)) refuse("UTF-16", "Save it as UTF-8 and import it again.");
+  if (starts(0x50, 0x4b, 0x03, 0x04)) refuse("a zip archive or a workbook", "Unpack it, or save the sheet as CSV, and import that.");
+  if (starts(0x1f, 0x8b)) refuse("packed with gzip", "Unpack it and import that.");
+  if (part.subarray(0, 4096).includes(0)) refuse("binary", "Bars come as text, one bar a line.");
 }

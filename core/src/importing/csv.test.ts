@@ -1,8 +1,11 @@
 import Papa from "papaparse";
 import { describe, expect, test } from "vitest";
 import { walk } from "../testing/bars.ts";
-import { CsvBarReader, type CsvLayout, guessTickSize, guessTimeframe } from "./csv-bars.ts";
-import { guessDateFormat, guessLayout } from "./guess-layout.ts";
+import { CsvBarReader, type CsvLayout } from "./csv-bars.ts";
+import { guessDateFormat } from "./date-order.ts";
+import { guessLayout } from "./guess-layout.ts";
+import { guessTimeframe } from "./spacing.ts";
+import { guessTickSize } from "./tick-size.ts";
 import { type DateFormat, TimeReader } from "./time-text.ts";
 
 const encode = (text: string): Uint8Array => new TextEncoder().encode(text);
@@ -11,12 +14,14 @@ const PLAIN: CsvLayout = {
   headerLines: 1,
   time: 0,
   clock: null,
+  zoneColumn: null,
   open: 1,
   high: 2,
   low: 3,
   close: 4,
   volume: 5,
   dateFormat: "iso",
+  decimal: ".",
   zone: "UTC",
   stamp: "open",
 };
@@ -43,7 +48,7 @@ describe("times", () => {
     ["unix-ms", "1743405300000", "", "UTC", "2025-03-31T07:15:00.000Z"],
   ])("%s: %s %s in %s", (format, text, clock, zone, expected) => {
     const bytes = encode(`${text}${clock}`);
-    const at = new TimeReader(format, zone).read(bytes, 0, text.length, text.length, bytes.length);
+    const at = new TimeReader(format, zone).read(bytes, 0, text.length, { start: text.length, end: bytes.length });
     expect(new Date(at).toISOString()).toBe(expected);
   });
 
@@ -53,9 +58,13 @@ describe("times", () => {
     ["iso", "2025-03-31 25:00"],
     ["dmy", "03.31.2025"],
     ["unix-s", "12a"],
+    ["unix-ms", "1743405300000000"],
+    ["iso", "2025-03-31 24:30"],
+    ["dmy", "31.03/2025"],
+    ["week", "2025-W54-1"],
     ["unix-ms", ""],
   ])("%s: %s is no time", (format, text) => {
-    expect(new TimeReader(format, "UTC").read(encode(text), 0, text.length, 0, 0)).toBeNaN();
+    expect(new TimeReader(format, "UTC").read(encode(text), 0, text.length)).toBeNaN();
   });
 });
 
@@ -81,7 +90,7 @@ describe("lines that are not bars are left out by number", () => {
     expect([rows, rejected]).toEqual([7, 5]);
     expect(problems.map(({ line }) => line)).toEqual([3, 5, 6, 7, 8]);
     expect(problems.map(({ text }) => text).join(" | ")).toMatch(
-      /low 11 is above the open 10 \| it has 5 fields; 6 are needed \| "no time" is not a time .* \| its time is the same as the bar's before it \| .*finite/,
+      /low 11 is above the open 10 \| it has 5 fields; 6 are needed \| "no time" is not a date .* \| its time is the same as the previous bar's \| its close "\+x" is not a number/,
     );
   });
 });
@@ -133,12 +142,12 @@ describe("guesses", () => {
     ["Close,Open,High,Low,Date\n2,1,2,1,03/31/2025", { time: 4, open: 1, high: 2, low: 3, close: 0, dateFormat: "mdy" }],
     ["1743405300000,1,2,1,2,9", { headerLines: 0, dateFormat: "unix-ms", volume: 5 }],
   ])("%s", (text, expected) => {
-    expect(guessLayout(Papa.parse<string[]>(text).data, ",", "UTC")).toMatchObject(expected);
+    expect(guessLayout(text, "UTC").layout).toMatchObject(expected);
   });
 
   test("day and month are told apart by the first number over twelve", () => {
-    expect(guessDateFormat(["01.02.2025", "01.13.2025"])).toBe("mdy");
-    expect(guessDateFormat(["01.02.2025", "13.01.2025"])).toBe("dmy");
+    expect(guessDateFormat(["01.02.2025", "01.13.2025"])).toMatchObject({ format: "mdy", others: [] });
+    expect(guessDateFormat(["01.02.2025", "13.01.2025"])).toMatchObject({ format: "dmy", others: [] });
   });
 
   test.each([

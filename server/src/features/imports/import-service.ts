@@ -46,13 +46,15 @@ export class ImportService {
     if (known?.origin === "demo")
       throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     const parsed = await this.#parse(id, file, request);
-    const { columns, rows, rejected, problems } = parsed;
+    const { columns, rows, rejected, problems, spacing } = parsed;
     if (columns.time.length === 0)
       throw new PlanTesterError(
         "bad-bars",
-        `None of ${rows} lines is a bar. ${problems[0] ? `Line ${problems[0].line}: ${problems[0].text}. ` : ""}Check columns and date format.`,
+        `No valid bar in ${rows} ${rows === 1 ? "line" : "lines"}. ${problems[0] ? `Line ${problems[0].line}: ${problems[0].text}. ` : ""}Check columns and date format.`,
         { problems: problems.slice(0, 20) },
       );
+    if (spacing)
+      throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
     const row = { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import" as const, createdMs: Date.now() };
     if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
     await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));

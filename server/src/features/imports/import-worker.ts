@@ -1,14 +1,13 @@
 /** Reads a CSV file of bars in a thread of its own. */
 import { createReadStream, statSync } from "node:fs";
 import { parentPort, workerData } from "node:worker_threads";
-import type { CsvFormat } from "@plan-tester/contract";
-import { CsvBarReader } from "@plan-tester/core";
+import { CsvBarReader, type CsvLayout } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 
 const PART_BYTES = 4 * 1024 * 1024;
-const { file, format, timeframe } = workerData as { file: string; format: CsvFormat; timeframe: string };
+const { file, format, timeframe } = workerData as { file: string; format: CsvLayout; timeframe: string };
 const total = statSync(file).size;
-const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, timeframe);
+const reader = new CsvBarReader(format, timeframe);
 let done = 0;
 for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) {
   reader.feed(part as Buffer);

@@ -1,8 +1,7 @@
 /** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
-import type { CsvFormat, ImportReport, ImportRequest } from "@plan-tester/contract";
-import { CsvBarReader, guessLayout, guessTickSize, guessTimeframe } from "@plan-tester/core";
+import type { ImportReport, ImportRequest } from "@plan-tester/contract";
+import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
-import Papa from "papaparse";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, messageOf } from "../../lib/api.ts";
@@ -14,7 +13,6 @@ import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
 
-const SAMPLE_BYTES = 64 * 1024;
 const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
 interface Sample {
@@ -23,41 +21,36 @@ interface Sample {
   readonly file: File;
   readonly rows: readonly (readonly string[])[];
   readonly text: string;
+  readonly questions: readonly LayoutQuestion[];
 }
 
-/** The head of a file, cut at a line's end and split into fields. */
-async function readSample(file: File): Promise<{ sample: Sample; format: CsvFormat; facts: ImportFacts }> {
-  const head = await file.slice(0, SAMPLE_BYTES).text();
-  const text = head.length < SAMPLE_BYTES ? head : head.slice(0, head.lastIndexOf("\n") + 1);
-  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: true, delimitersToGuess: [",", ";", "\t", "|"] });
-  const format = guessLayout(parsed.data, parsed.meta.delimiter, "UTC") as CsvFormat;
+/** What the file's own lines tell of it. */
+async function readSample(file: File): Promise<{ sample: Sample; format: CsvLayout; facts: ImportFacts }> {
+  const pieces = await Promise.all(samplePieces(file.size).map(({ start, end }) => file.slice(start, end).arrayBuffer()));
+  const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(
+    pieces.map((piece) => new Uint8Array(piece)),
+    "UTC",
+  );
   const symbol = file.name
     .replace(/\.[^.]*$/, "")
     .replace(/[^A-Za-z0-9]+/g, "-")
     .slice(0, 12)
     .toUpperCase();
   return {
-    sample: { id: crypto.randomUUID(), file, rows: parsed.data.slice(0, 9), text },
-    format,
-    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", ...guessFacts(text, format) },
+    sample: { id: crypto.randomUUID(), file, rows: rows.slice(0, 9), text: head, questions },
+    format: layout,
+    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", timeframe, tickSize },
   };
-}
-
-/** What the bars themselves tell of their instrument. */
-function guessFacts(text: string, format: CsvFormat): Pick<ImportFacts, "timeframe" | "tickSize"> {
-  const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, "1m");
-  reader.feed(new TextEncoder().encode(text));
-  const { columns } = reader.finish();
-  return { timeframe: guessTimeframe(columns.time), tickSize: guessTickSize(columns) };
 }
 
 export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const [sample, setSample] = useState<Sample | null>(null);
-  const [format, setFormat] = useState<CsvFormat | null>(null);
+  const [format, setFormat] = useState<CsvLayout | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
   const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
   const [report, setReport] = useState<ImportReport | null>(null);
   const [error, setError] = useState<unknown>(null);
+  const [answered, setAnswered] = useState<readonly LayoutQuestion["about"][]>([]);
   const client = useQueryClient();
   useServerEvents((event) => {
     if (event.type === "import-progress")
@@ -72,14 +65,24 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
       setSample(read.sample);
       setFormat(read.format);
       setFacts(read.facts);
+      setAnswered([]);
     } catch (problem) {
       setError(problem);
     }
   };
 
+  const open = sample?.questions.filter(({ about }) => !answered.includes(about)) ?? [];
+  /** What was chosen by hand is an answer too. */
+  const change = (next: CsvLayout, about = answeredBy(format, next)): void => {
+    setFormat(next);
+    setAnswered([...answered, ...about]);
+    if (sample && facts && (next.dateFormat !== format?.dateFormat || next.decimal !== format.decimal))
+      setFacts({ ...facts, ...barFacts(sample.text, next) });
+  };
+
   const preview = useMemo(() => {
     if (!sample || !format || !facts) return null;
-    const reader = new CsvBarReader({ ...format, clock: format.clock ?? null, volume: format.volume ?? null }, facts.timeframe);
+    const reader = new CsvBarReader(format, facts.timeframe);
     try {
       reader.feed(new TextEncoder().encode(sample.text));
       return { parsed: reader.finish(), problem: "" };
@@ -123,7 +126,8 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
           </label>
           {sample && format && facts && preview ? (
             <>
-              <ImportForm key={sample.id} rows={sample.rows} format={format} facts={facts} onFormat={setFormat} onFacts={setFacts} />
+              <ImportForm key={sample.id} rows={sample.rows} format={format} facts={facts} onFormat={change} onFacts={setFacts} />
+              <Questions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout }, [about])} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
                 {progress ? (
@@ -138,6 +142,8 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                   disabled={
                     progress !== null ||
                     !preview.parsed ||
+                    preview.parsed.spacing !== null ||
+                    open.length > 0 ||
                     preview.parsed.columns.time.length === 0 ||
                     facts.symbol === "" ||
                     facts.currency === ""
@@ -160,6 +166,41 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
+/** Questions that a choice of another layout answers. */
+function answeredBy(before: CsvLayout | null, after: CsvLayout): LayoutQuestion["about"][] {
+  if (!before) return [];
+  const differs = (...keys: (keyof CsvLayout)[]): boolean => keys.some((key) => before[key] !== after[key]);
+  return [
+    ...(differs("dateFormat") ? (["date-order"] as const) : []),
+    ...(differs("decimal") ? (["decimal"] as const) : []),
+    ...(differs("time", "clock", "open", "high", "low", "close") ? (["columns"] as const) : []),
+    ...(differs("volume") ? (["volume"] as const) : []),
+  ];
+}
+
+function Questions({
+  questions,
+  onAnswer,
+}: {
+  readonly questions: readonly LayoutQuestion[];
+  readonly onAnswer: (question: LayoutQuestion, layout: Partial<CsvLayout>) => void;
+}) {
+  return questions.map((question) => (
+    <div key={question.about} role="group" aria-label="Question" className="border-loss border-l-3 bg-sunken px-2.5 py-1.5">
+      <p>
+        {question.text} {question.answers.length > 0 ? "Which is right?" : "Choose above what each column is."}
+      </p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {question.answers.map(({ label, layout }) => (
+          <Button key={label} onClick={() => onAnswer(question, layout)}>
+            {label}
+          </Button>
+        ))}
+      </div>
+    </div>
+  ));
+}
+
 function Preview({
   preview,
 }: {
@@ -167,13 +208,14 @@ function Preview({
 }) {
   const { parsed, problem } = preview;
   if (!parsed) return <p className="text-loss">{problem}</p>;
-  const { columns, rejected, problems } = parsed;
+  const { columns, rejected, problems, spacing } = parsed;
   const first = columns.time[0];
   return (
     <p role="status" className="border-accent border-l-3 bg-accent-wash px-2.5 py-1.5">
       {first === undefined
         ? "No line reads as a bar with these columns. "
         : `The first bar opens ${new Date(first).toISOString().slice(0, 16).replace("T", " ")} UTC at ${columns.open[0]}, high ${columns.high[0]}, low ${columns.low[0]}, close ${columns.close[0]}. `}
+      {spacing ? <span className="text-loss">{`Line ${spacing.line}: ${spacing.text}. `}</span> : null}
       {rejected > 0 && problems[0] ? <span className="text-loss">{`Line ${problems[0].line}: ${problems[0].text}.`}</span> : null}
     </p>
   );

@@ -1,4 +1,4 @@
-import type { CsvFormat } from "@plan-tester/contract";
+import type { CsvLayout } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { control, hold, show, type } from "../../testing.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
@@ -7,17 +7,17 @@ const rows = [
   ["Date", "Open", "High", "Low", "Close"],
   ["2025-03-03 07:00", "10", "11", "9", "10.5"],
 ];
-const format = {
-  ...{ delimiter: ",", headerLines: 1, dateFormat: "iso", zone: "UTC", stamp: "open" },
-  ...{ time: 0, clock: null, open: 1, high: 2, low: 3, close: 4, volume: null },
-} as unknown as CsvFormat;
+const format: CsvLayout = {
+  ...{ delimiter: ",", headerLines: 1, dateFormat: "iso" as const, decimal: "." as const, zone: "UTC", stamp: "open" as const },
+  ...{ time: 0, clock: null, zoneColumn: null, open: 1, high: 2, low: 3, close: 4, volume: null },
+};
 const facts: ImportFacts = {
   ...{ symbol: "DRIFT", timeframe: "5m", currency: "XSC", tickSize: 0.01, pointValue: 1, minQuantity: 1, quantityStep: 1 },
 };
 
 describe("how a file is read", () => {
   test("each column shows what it is taken for, and two change places by one choice", async () => {
-    const form = await hold<CsvFormat>(format, (value, onFormat) => (
+    const form = await hold<CsvLayout>(format, (value, onFormat) => (
       <ImportForm rows={rows} format={value} facts={facts} onFormat={onFormat} onFacts={() => undefined} />
     ));
     const roles = () => rows[0]!.map((_name, k) => control(form.host, `Column ${k + 1} is`).value);
@@ -30,14 +30,15 @@ describe("how a file is read", () => {
   });
 
   test("zone, stamp, date format and header are chosen; a header has ten lines at most", async () => {
-    const form = await hold<CsvFormat>(format, (value, onFormat) => (
+    const form = await hold<CsvLayout>(format, (value, onFormat) => (
       <ImportForm rows={rows} format={value} facts={facts} onFormat={onFormat} onFacts={() => undefined} />
     ));
     await type(control(form.host, "Zone of the times"), "Atlantic/Faroe");
     await type(control(form.host, "A time marks the bar's"), "close");
     await type(control(form.host, "Date format"), "dmy");
+    await type(control(form.host, "Decimal sign"), ",");
     await type(control(form.host, "Header lines"), "40");
-    expect(form.value()).toMatchObject({ zone: "Atlantic/Faroe", stamp: "close", dateFormat: "dmy", headerLines: 10 });
+    expect(form.value()).toMatchObject({ zone: "Atlantic/Faroe", stamp: "close", dateFormat: "dmy", decimal: ",", headerLines: 10 });
   });
 });
 

@@ -1,6 +1,5 @@
 /** How the file is read: a role for each column, the date format and zone, and the facts of the instrument. */
-import type { CsvFormat } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, timeframeLabel } from "@plan-tester/core";
+import { COMMON_TIMEFRAMES, type CsvLayout, timeframeLabel } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
 
@@ -24,20 +23,25 @@ const NUMBERS = [
 
 export interface ImportFormProps {
   readonly rows: readonly (readonly string[])[];
-  readonly format: CsvFormat;
+  readonly format: CsvLayout;
   readonly facts: ImportFacts;
-  readonly onFormat: (format: CsvFormat) => void;
+  readonly onFormat: (format: CsvLayout) => void;
   readonly onFacts: (facts: ImportFacts) => void;
 }
 
-const DATE_FORMATS: readonly (readonly [CsvFormat["dateFormat"], string])[] = [
+const DATE_FORMATS: readonly (readonly [CsvLayout["dateFormat"], string])[] = [
   ["iso", "2025-03-31T07:00"],
   ["ymd", "2025/03/31 07:00"],
   ["dmy", "31.03.2025 07:00"],
   ["mdy", "03/31/2025 07:00"],
+  ["named", "31 March 2025 07:00"],
   ["compact", "20250331 070000"],
+  ["week", "2025-W14-1"],
   ["unix-s", "seconds since 1970"],
   ["unix-ms", "milliseconds since 1970"],
+  ["unix-us", "microseconds since 1970"],
+  ["unix-ns", "nanoseconds since 1970"],
+  ["serial", "days of a spreadsheet"],
 ];
 const ZONES = ["UTC", "Atlantic/Faroe", ...Intl.supportedValuesOf("timeZone")];
 
@@ -90,13 +94,25 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             <Select
               id={id}
               value={format.dateFormat}
-              onChange={(event) => onFormat({ ...format, dateFormat: event.target.value as CsvFormat["dateFormat"] })}
+              onChange={(event) => onFormat({ ...format, dateFormat: event.target.value as CsvLayout["dateFormat"] })}
             >
               {DATE_FORMATS.map(([value, example]) => (
                 <option key={value} value={value}>
                   {example}
                 </option>
               ))}
+            </Select>
+          )}
+        </Field>
+        <Field label="Decimal sign">
+          {(id) => (
+            <Select
+              id={id}
+              value={format.decimal}
+              onChange={(event) => onFormat({ ...format, decimal: event.target.value as CsvLayout["decimal"] })}
+            >
+              <option value=".">point: 1,234.5</option>
+              <option value=",">comma: 1.234,5</option>
             </Select>
           )}
         </Field>
@@ -114,7 +130,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             <Select
               id={id}
               value={format.stamp}
-              onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvFormat["stamp"] })}
+              onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvLayout["stamp"] })}
             >
               <option value="open">open</option>
               <option value="close">close</option>
