@@ -15,7 +15,7 @@ afterAll(() => {
 });
 
 const series = walk(6000, 3);
-const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20), harm: whole(0) },
+const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20), harm: whole(0), work: whole(0) },
   build({ bars, inputs, when, on, enter, position }) {
     const mean = ema(bars.close, inputs.span);
     const trend = sma(bars.at("15m").close, 5);
@@ -24,6 +24,8 @@ const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20),
     on.barClose(() => {
       if (inputs.harm === 1) for (let k = 0; k < 20; k++) kept.push(new Array(50_000).fill(k));
       if (inputs.harm === 3) for (let k = 0; k < 100; k++) kept.push(new Int32Array(50_000_000) as never);
+      if (inputs.harm === 4) for (let k = 0; k < inputs.work; k++) own.now;
+      if (inputs.harm === 5) /^(a+)+$/.test("aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaab");
       if (inputs.harm === 2) throw new Error("Not this one.");
     });
     when(crossesAbove(bars.close, mean).and(isAbove(bars.close, trend)), () => {
@@ -98,6 +100,35 @@ describe("a pool whose processes share memory", () => {
     const { figures } = await sweepPlan(alone, good);
     for (const k of [0, 2]) expect(answers[k]).toMatchObject({ failures: [], figures });
     expect(answers[1]!.failures).toMatchObject([{ variant: 0, message: expect.stringMatching(/allocation failed/i) }]);
+  }, 60_000);
+
+  test("a variant that takes longer than one loop may, in all its bars, ends like any other", async () => {
+    const slow = (work: number) => sweepPlan(alone, batchOf([{ span: 5, harm: 4, work }]));
+    await slow(10);
+    const began = performance.now();
+    await slow(20_000);
+    const perStep = (performance.now() - began) / 20_000;
+    const { failures, figures } = await slow(Math.ceil(7000 / perStep));
+    expect(failures).toEqual([]);
+    expect(figures).toEqual((await sweepPlan(alone, batchOf(spans(5, 1)))).figures);
+  }, 60_000);
+
+  test("a variant that hangs is ended alone; the batch beside it goes on in its process", async () => {
+    const [hanging, beside] = sharedLanes(2, 4000) as [PlanProcess, PlanProcess];
+    const good = batchOf(spans(5, 3));
+    await Promise.all([sweepPlan(beside, good), sweepPlan(hanging, good)]);
+    const { pid } = beside;
+    const lost = expect(sweepPlan(hanging, batchOf([{ span: 5, harm: 5, work: 0 }]))).rejects.toThrow(/no sign of life for 4 seconds/);
+    const answers = [];
+    for (let k = 0; k < 6; k++) {
+      answers.push(await sweepPlan(beside, good));
+      await new Promise((resolve) => setTimeout(resolve, 800));
+    }
+    await lost;
+    expect((await sweepPlan(hanging, good)).figures).toEqual(answers[0]!.figures);
+    for (const answer of answers) expect(answer).toMatchObject({ failures: [], figures: answers[0]!.figures });
+    expect([beside.pid, hanging.pid]).toEqual([pid, pid]);
+    beside.kill("done");
   }, 60_000);
 
   test("a variant that throws costs only itself", async () => {

@@ -279,10 +279,10 @@ export type FromChild =
   | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };
 
 /** What passes between the server and a plan process: to a lane, and from one. */
-export interface ToLane {
-  readonly lane: number;
-  readonly message: ToChild;
-}
+export type ToLane =
+  | { readonly lane: number; readonly message: ToChild }
+  /** Its thread is to be ended, and why. */
+  | { readonly lane: number; readonly end: string };
 
 export type FromLane =
   | { readonly lane: number; readonly message: FromChild }

@@ -58,14 +58,17 @@ function figuresOf({ trades, net, wins, grossProfit, grossLoss, commission, spre
 /** Of the variant that runs: one after the other writes into the same memory. */
 const stretches = new EquityStretches();
 
-/** Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns. */
-export function runVariant(options: BacktestOptions, out: Float64Array, at: number): Float64Array {
+/**
+ * Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns.
+ * @param pace called ahead of every step of the run; answers how many bars it may take
+ */
+export function runVariant(options: BacktestOptions, out: Float64Array, at: number, pace = () => Number.POSITIVE_INFINITY): Float64Array {
   const { settings, feeds } = options;
   const { instrument } = feeds[0]!;
   const bars = periodOf(feeds[0]!);
   stretches.clear();
   const backtest = new Backtest({ ...options, isLean: true, record: stretches });
-  backtest.advance(bars.length);
+  while (backtest.barsDone < bars.length && !backtest.isOver) backtest.advance(backtest.barsDone + pace());
   const trades = backtest.tally
     ? figuresOf(backtest.tally)
     : tradeFigures(

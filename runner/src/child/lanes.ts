@@ -16,6 +16,8 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   const data = new Map<string, DataMessage>();
   const receiver = new PieceReceiver((bytes) => new SharedArrayBuffer(bytes));
   const answers: ((key: string, made: unknown) => void)[] = [];
+  /** Why lanes are being ended that do not end by themselves. */
+  const reasons: string[] = [];
   const desk = new ColumnDesk((lane, key, made) => answers[lane]!(key, made));
 
   function open(lane: number): Worker {
@@ -30,6 +32,7 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
     };
     port1.on("message", (request: ColumnRequest) => desk.handle(lane, request));
     let reason = "its thread ended";
+    reasons[lane] = "";
     let isReady = false;
     worker.on("message", (message: FromChild) => {
       isReady = true;
@@ -40,14 +43,15 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
     });
     worker.on("exit", () => {
       // Case: a lane that can't even begin would be opened without end.
-      if (!isReady) {
+      if (!isReady && !reasons[lane]) {
         console.error(reason);
         process.exit(1);
       }
       port1.close();
+      const told = reasons[lane];
       workers[lane] = open(lane);
       desk.leave(lane);
-      send({ lane, died: reason });
+      send({ lane, died: told || reason });
     });
     for (const message of data.values()) worker.postMessage(message);
     return worker;
@@ -61,7 +65,13 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   }
 
   const workers: Worker[] = Array.from({ length: lanes }, (_, lane) => open(lane));
-  process.on("message", ({ lane, message }: ToLane) => {
+  process.on("message", (told: ToLane) => {
+    const { lane } = told;
+    if ("end" in told) {
+      reasons[lane] = told.end;
+      return void workers[lane]!.terminate();
+    }
+    const { message } = told;
     if (message.type === "data-begin" || message.type === "data-piece" || message.type === "data-end") {
       const whole = receiver.receive(message) as Omit<DataMessage, "type" | "key"> | undefined;
       if (whole) keep({ type: "data", key: message.key, ...whole });

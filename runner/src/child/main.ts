@@ -40,7 +40,7 @@ if (!isMainThread) {
     await serve(
       {
         send: (message: FromChild) => new Promise((resolve) => process.send?.({ lane: 0, message }, () => resolve())),
-        listen: (receive) => process.on("message", ({ message }: ToLane) => receive(message)),
+        listen: (receive) => process.on("message", (told: ToLane) => "message" in told && receive(told.message)),
       },
       { lanes: 1, exchangeOf: () => null },
     );

@@ -84,8 +84,13 @@ export function describe(source: string): PlanDescription {
 /** Lets waiting messages in: a stop above all. */
 const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
-const FIRST_STEP = 4000;
+const FIRST_STEP = 256;
+const LEAST_STEP = 16;
 const STEP_MS = 60;
+
+/** Bars of the next step, after one that took so many milliseconds. */
+const nextStep = (step: number, tookMs: number): number =>
+  Math.max(LEAST_STEP, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(tookMs, 2))));
 
 export async function run(message: RunMessage, send: Send): Promise<void> {
   const started = performance.now();
@@ -128,7 +133,7 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
       guard.restart();
       backtest.advance(backtest.barsDone + step);
       const took = performance.now() - before;
-      step = Math.max(500, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(took, 2))));
+      step = nextStep(step, took);
       if (performance.now() - started < 2 * STEP_MS) continue;
       const { trades } = backtest.host;
       // Gone out before the run goes on: a queue that grows would hold its progress back to the end.
@@ -167,7 +172,11 @@ export const isAllocationFailure = (error: unknown): boolean => error instanceof
  * Figures of each variant on each stretch: row = variant, then stretch, then figure.
  * @throws RangeError when memory that is shared with other lanes has run out.
  */
-export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extract<FromChild, { type: "swept" }>, "memoryBytes"> {
+export function sweep(
+  message: SweepMessage,
+  sharesMemory: boolean,
+  send: Send,
+): Omit<Extract<FromChild, { type: "swept" }>, "memoryBytes"> {
   const width = SWEEP_FIGURES.length;
   const figures = new Float64Array(message.variants.length * message.stretches.length * width).fill(Number.NaN);
   const failures: { variant: number; message: string }[] = [];
@@ -180,15 +189,21 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
     // Several instruments draw one curve; a single one keeps sums only.
     return { feeds, equity: keys.length > 1 ? equityBuffer(keys[0]!.dataKey, periodOf(feeds[0]!).length) : undefined };
   });
+  const pace = pacer(message.id, send);
   message.variants.forEach((given, variant) => {
     try {
       const inputs = resolveInputs(specs, given);
       const kit = message.kits?.[variant];
       const settings = kit === undefined ? message.settings : { ...message.settings, kit };
       stretches.forEach(({ feeds, equity }, stretch) => {
-        guard.restart();
+        pace.begin();
         const at = (variant * stretches.length + stretch) * width;
-        const returns = runVariant({ plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings, equity }, figures, at);
+        const returns = runVariant(
+          { plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings, equity },
+          figures,
+          at,
+          pace.next,
+        );
         const row = stretch === 0 ? rows.get(variant) : undefined;
         if (row !== undefined) {
           daily ??= new Float32Array(rows.size * returns.length);
@@ -202,6 +217,36 @@ export function sweep(message: SweepMessage, sharesMemory: boolean): Omit<Extrac
     }
   });
   return { type: "swept", id: message.id, figures, failures, daily };
+}
+
+/** How often a batch of variants says that it is alive, milliseconds. */
+const SIGN_OF_LIFE_MS = 1000;
+
+/** Lets variants go on in steps, as runs do: the loop guard begins again with each, and the server hears that they go on. */
+function pacer(id: number, send: Send) {
+  let step = FIRST_STEP;
+  let began = 0;
+  let told = performance.now();
+  const start = (now: number): void => {
+    began = now;
+    guard.restart();
+  };
+  return {
+    begin(): void {
+      step = FIRST_STEP;
+      start(performance.now());
+    },
+    next(): number {
+      const now = performance.now();
+      if (now > began) step = nextStep(step, now - began);
+      start(now);
+      if (now - told > SIGN_OF_LIFE_MS) {
+        told = now;
+        sendProgress(id, 0, 0, send);
+      }
+      return step;
+    },
+  };
 }
 
 /** For how long comparisons may go on; the least number of them is made whatever it takes. */

@@ -45,7 +45,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       case "assemble":
         return assemble(message, send);
       case "sweep":
-        return void send({ ...sweep(message, lanes > 1), memoryBytes: process.memoryUsage.rss() / lanes });
+        return void send({ ...sweep(message, lanes > 1, send), memoryBytes: process.memoryUsage.rss() / lanes });
       case "look-ahead":
         return lookAhead(message, send);
       case "trace":

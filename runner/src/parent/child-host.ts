@@ -13,6 +13,9 @@ const KEPT_KEYS = 14;
 /** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
 const YOUNG_MB = 8;
 
+/** How long a lane may take to end before its process is ended, milliseconds. */
+const END_LANE_MS = 3000;
+
 /** Who uses a lane. */
 export interface LaneUser {
   received(message: FromChild): void;
@@ -28,6 +31,7 @@ export class ChildHost {
   /** Bars that are on their way. */
   readonly #sending = new Map<string, Promise<void>>();
   #killed = "";
+  readonly #ending = new Map<number, NodeJS.Timeout>();
 
   constructor(lanes: number) {
     this.lanes = lanes;
@@ -59,8 +63,10 @@ export class ChildHost {
     });
     child.on("message", (message: FromLane) => {
       if (this.#child !== child) return;
-      if ("died" in message) this.#users[message.lane]?.died(message.died);
-      else this.#users[message.lane]?.received(message.message);
+      if ("died" in message) {
+        clearTimeout(this.#ending.get(message.lane));
+        this.#users[message.lane]?.died(message.died);
+      } else this.#users[message.lane]?.received(message.message);
     });
     child.on("error", (error) => this.#died(child, error.message));
     child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints)));
@@ -74,12 +80,22 @@ export class ChildHost {
   #died(child: ChildProcess, reason: string): void {
     if (this.#child !== child) return;
     this.#child = null;
+    for (const timer of this.#ending.values()) clearTimeout(timer);
     for (const user of this.#users) user.died(reason);
   }
 
   kill(reason: string): void {
     this.#killed = reason;
     this.#child?.kill("SIGKILL");
+  }
+
+  /** Ends one lane; the others go on, unless the process does not even do that. */
+  endLane(lane: number, reason: string): void {
+    const child = this.#child;
+    if (!child || this.lanes === 1) return this.kill(reason);
+    const timer = setTimeout(() => this.#child === child && this.kill(reason), END_LANE_MS);
+    this.#ending.set(lane, timer);
+    child.send({ lane, end: reason } satisfies ToLane, () => undefined);
   }
 
   post(lane: number, message: ToChild): void {

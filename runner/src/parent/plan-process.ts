@@ -31,14 +31,19 @@ interface Task {
 export class PlanProcess {
   readonly #host: ChildHost;
   readonly #lane: number;
+  readonly #silenceMs: number;
   #task: Task | null = null;
   #timer: NodeJS.Timeout | null = null;
   #listener: ((message: FromChild) => void) | null = null;
   #onExit: ((reason: string) => void) | null = null;
 
-  /** @param host a process of its own, unless it is a lane of one that is shared. */
-  constructor(host = new ChildHost(1)) {
+  /**
+   * @param host a process of its own, unless it is a lane of one that is shared
+   * @param silenceMs longest time without a sign of life while it is busy
+   */
+  constructor(host = new ChildHost(1), silenceMs = SILENCE_MS) {
     this.#host = host;
+    this.#silenceMs = silenceMs;
     this.#lane = host.attach({ received: (message) => this.#receive(message), died: (reason) => this.#died(reason) });
   }
 
@@ -71,7 +76,8 @@ export class PlanProcess {
   #watch(): void {
     if (this.#timer) clearTimeout(this.#timer);
     if (!this.#task) return;
-    this.#timer = setTimeout(() => this.kill(`it gave no sign of life for ${SILENCE_MS / 1000} seconds`), SILENCE_MS);
+    const reason = `it gave no sign of life for ${this.#silenceMs / 1000} seconds`;
+    this.#timer = setTimeout(() => this.#host.endLane(this.#lane, reason), this.#silenceMs);
   }
 
   #died(reason: string): void {
@@ -135,7 +141,7 @@ export class PlanProcess {
 }
 
 /** Lanes of one process, in which bars and studies are in memory that they share: for the variants of one plan. */
-export function sharedLanes(count: number): PlanProcess[] {
+export function sharedLanes(count: number, silenceMs = SILENCE_MS): PlanProcess[] {
   const host = new ChildHost(count);
-  return Array.from({ length: count }, () => new PlanProcess(host));
+  return Array.from({ length: count }, () => new PlanProcess(host, silenceMs));
 }
