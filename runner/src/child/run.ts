@@ -88,9 +88,9 @@ const FIRST_STEP = 256;
 const LEAST_STEP = 16;
 const STEP_MS = 60;
 
-/** Bars of the next step, after one that took so many milliseconds. */
+/** Bars of the next step, after one that took so many milliseconds. What follows may cost more: it grows by degrees. */
 const nextStep = (step: number, tookMs: number): number =>
-  Math.max(LEAST_STEP, Math.min(200_000, Math.round((step * STEP_MS) / Math.max(tookMs, 2))));
+  Math.max(LEAST_STEP, Math.min(200_000, 16 * step, Math.round((step * STEP_MS) / Math.max(tookMs, 1))));
 
 export async function run(message: RunMessage, send: Send): Promise<void> {
   const started = performance.now();
@@ -224,7 +224,7 @@ const SIGN_OF_LIFE_MS = 1000;
 
 /** Lets variants go on in steps, as runs do: the loop guard begins again with each, and the server hears that they go on. */
 function pacer(id: number, send: Send) {
-  let step = FIRST_STEP;
+  let step = 0;
   let began = 0;
   let told = performance.now();
   const start = (now: number): void => {
@@ -233,12 +233,12 @@ function pacer(id: number, send: Send) {
   };
   return {
     begin(): void {
-      step = FIRST_STEP;
+      step = 0;
       start(performance.now());
     },
     next(): number {
       const now = performance.now();
-      if (now > began) step = nextStep(step, now - began);
+      step = step === 0 ? FIRST_STEP : nextStep(step, now - began);
       start(now);
       if (now - told > SIGN_OF_LIFE_MS) {
         told = now;
