@@ -1,13 +1,21 @@
-import { BARS, type ColumnValues, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { barByBar, overWindows } from "./windows.ts";
+import { BARS, type ColumnValues, newColumn, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { barByBar } from "./windows.ts";
 
 /** 100 when the extreme of the last `length` + 1 values is the newest, 0 when it is the oldest; of equal ones the newest counts. */
-const freshness = (values: Float64Array, length: number, sign: 1 | -1): ColumnValues =>
-  overWindows({ values, first: 0 }, length + 1, (column, from, to) => {
-    let best = from;
-    for (let k = from + 1; k <= to; k++) if (sign * column[k]! >= sign * column[best]!) best = k;
-    return (100 * (best - from)) / length;
-  });
+function freshness(values: Float64Array, length: number, sign: 1 | -1): ColumnValues {
+  const n = values.length;
+  const out = newColumn(n, length);
+  // Places of values that fall (for the highest) from head to tail, as in extremes.ts.
+  const queue = new Int32Array(n);
+  let [head, tail] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    while (tail > head && sign * values[queue[tail - 1]!]! <= sign * values[i]!) tail--;
+    queue[tail++] = i;
+    if (queue[head]! < i - length) head++;
+    if (i >= length) out[i] = (100 * (queue[head]! - i + length)) / length;
+  }
+  return { values: out, first: length };
+}
 
 export const aroon: StudyDefinition = {
   name: "aroon",

@@ -1,34 +1,16 @@
 /** How two columns move together. */
 
 import { isStill } from "../still.ts";
-import { type ColumnValues, columnInput, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { meanOf } from "./windows.ts";
+import { type ColumnValues, columnInput, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { productsOver } from "./long-windows.ts";
 
-/** Of each window of `length` values: the sum of products of distances from the means, and those of squares. */
+/** Of each window of `length` values: the sum of products of distances from the means, and those of squares. O(n). */
 function together(a: ColumnValues, b: ColumnValues, length: number, value: (xy: number, xx: number, yy: number) => number): ColumnValues {
   const [x, y] = [a.values, b.values];
-  const n = x.length;
-  const first = Math.max(a.first, b.first) + length - 1;
-  const out = newColumn(n, first);
-  for (let i = first; i < n; i++) {
-    const from = i - length + 1;
-    const mx = meanOf(x, from, i);
-    const my = meanOf(y, from, i);
-    let xy = 0;
-    let xx = 0;
-    let yy = 0;
-    for (let k = from; k <= i; k++) {
-      const dx = x[k]! - mx;
-      const dy = y[k]! - my;
-      xy += dx * dy;
-      xx += dx * dx;
-      yy += dy * dy;
-    }
-    // What did not move but for rounding did not move.
-    const still = (squares: number, mean: number): number => (isStill(Math.sqrt(squares / length), mean) ? 0 : squares);
-    out[i] = value(xy, still(xx, mx), still(yy, my));
-  }
-  return { values: out, first };
+  const start = Math.max(a.first, b.first);
+  // What did not move but for rounding did not move.
+  const still = (squares: number, mean: number): number => (isStill(Math.sqrt(squares / length), mean) ? 0 : squares);
+  return productsOver(x, y, start, length, ({ xy, xx, yy, meanX, meanY }) => value(xy, still(xx, meanX), still(yy, meanY)));
 }
 
 const inputs = [SOURCE_COLUMN, columnInput("other"), span(50, 2)];

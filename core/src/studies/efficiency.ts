@@ -1,13 +1,15 @@
 import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { overWindows } from "./windows.ts";
+import { sumOver } from "./long-windows.ts";
 
 /** Distance covered over the way walked in `length` steps, 0 to 1; 0 when nothing moved. */
-export const efficiencyOf = (source: ColumnValues, length: number): ColumnValues =>
-  overWindows(source, length + 1, (values, from, to) => {
-    let way = 0;
-    for (let k = from + 1; k <= to; k++) way += Math.abs(values[k]! - values[k - 1]!);
-    return way === 0 ? 0 : Math.abs(values[to]! - values[from]!) / way;
-  });
+export const efficiencyOf = ({ values, first }: ColumnValues, length: number): ColumnValues =>
+  sumOver(
+    values.length,
+    first + 1,
+    length,
+    (i) => Math.abs(values[i]! - values[i - 1]!),
+    (way, i) => (way === 0 ? 0 : Math.abs(values[i]! - values[i - length]!) / way),
+  );
 
 export const efficiency: StudyDefinition = {
   name: "efficiency",

@@ -1,6 +1,6 @@
 import { changeOf } from "./change.ts";
 import { numberInput, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { overWindows, varianceOf } from "./windows.ts";
+import { squaresOver } from "./long-windows.ts";
 
 export const historicalVolatility: StudyDefinition = {
   name: "historicalVolatility",
@@ -18,7 +18,7 @@ export const historicalVolatility: StudyDefinition = {
   compute: ({ columns, numbers }) => {
     const length = numbers[0]!;
     const returns = changeOf(columns[0]!, 1, (now, then) => (now > 0 && then > 0 ? Math.log(now / then) : 0));
-    const scale = 100 * Math.sqrt((numbers[1]! * length) / (length - 1));
-    return [overWindows(returns, length, (values, from, to) => scale * Math.sqrt(varianceOf(values, from, to)))];
+    const scale = 100 * Math.sqrt(numbers[1]! / (length - 1));
+    return [squaresOver(returns.values, returns.first, length, (squares) => scale * Math.sqrt(squares))];
   },
 };

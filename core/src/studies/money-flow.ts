@@ -1,6 +1,7 @@
 import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { sumOver } from "./long-windows.ts";
 import { typicalOf } from "./prices.ts";
-import { overWindows } from "./windows.ts";
+import { barByBar } from "./windows.ts";
 
 export const moneyFlow: StudyDefinition = {
   name: "moneyFlow",
@@ -14,16 +15,16 @@ export const moneyFlow: StudyDefinition = {
   inputs: [BARS, span(14)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ bars, numbers }) => [
-    overWindows(typicalOf(bars), numbers[0]! + 1, (typical, from, to) => {
-      let up = 0;
-      let down = 0;
-      for (let k = from + 1; k <= to; k++) {
-        const flow = typical[k]! * bars.volume[k]!;
-        if (typical[k]! > typical[k - 1]!) up += flow;
-        else if (typical[k]! < typical[k - 1]!) down += flow;
-      }
-      return up + down === 0 ? 50 : (100 * up) / (up + down);
-    }),
-  ],
+  compute: ({ bars, numbers }) => {
+    const { values: typical, first } = typicalOf(bars);
+    const flowOf = (sign: 1 | -1) => (i: number) => (sign * (typical[i]! - typical[i - 1]!) > 0 ? typical[i]! * bars.volume[i]! : 0);
+    const up = sumOver(bars.length, first + 1, numbers[0]!, flowOf(1));
+    const down = sumOver(bars.length, first + 1, numbers[0]!, flowOf(-1));
+    return [
+      barByBar([up, down], (i) => {
+        const total = up.values[i]! + down.values[i]!;
+        return total === 0 ? 50 : (100 * up.values[i]!) / total;
+      }),
+    ];
+  },
 };

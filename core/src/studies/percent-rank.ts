@@ -1,5 +1,29 @@
-import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { SHORT_WINDOW } from "./long-windows.ts";
+import { OrderedWindow } from "./ordered-window.ts";
 import { overWindows } from "./windows.ts";
+
+const rankByCount = (source: ColumnValues, length: number): ColumnValues =>
+  overWindows(source, length + 1, (values, from, to) => {
+    const x = values[to]!;
+    let count = 0;
+    for (let k = from; k < to; k++) count += values[k]! < x ? 1 : values[k]! === x ? 0.5 : 0;
+    return (100 * count) / (to - from);
+  });
+
+/** The same in O(n log n). */
+function rankInOrder({ values, first: start }: ColumnValues, length: number): ColumnValues {
+  const n = values.length;
+  const first = start + length;
+  const out = newColumn(n, first);
+  const window = new OrderedWindow(values);
+  for (let i = start; i < n; i++) {
+    if (i >= first) out[i] = (100 * (window.below(i) + 0.5 * window.equal(i))) / length;
+    window.add(i);
+    if (i >= first) window.remove(i - length);
+  }
+  return { values: out, first };
+}
 
 export const percentRank: StudyDefinition = {
   name: "percentRank",
@@ -13,12 +37,5 @@ export const percentRank: StudyDefinition = {
   inputs: [SOURCE_COLUMN, span(100)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ columns, numbers }) => [
-    overWindows(columns[0]!, numbers[0]! + 1, (values, from, to) => {
-      const x = values[to]!;
-      let count = 0;
-      for (let k = from; k < to; k++) count += values[k]! < x ? 1 : values[k]! === x ? 0.5 : 0;
-      return (100 * count) / (to - from);
-    }),
-  ],
+  compute: ({ columns, numbers }) => [(numbers[0]! > SHORT_WINDOW ? rankInOrder : rankByCount)(columns[0]!, numbers[0]!)],
 };

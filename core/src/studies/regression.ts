@@ -1,6 +1,7 @@
 /** The least-squares line through the last values. */
 import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { barByBar, meanOf, overWindows } from "./windows.ts";
+import { squaresOver, weightedSumOver } from "./long-windows.ts";
+import { barByBar, whereStill } from "./windows.ts";
 
 export const regression: StudyDefinition = {
   name: "regression",
@@ -18,20 +19,19 @@ export const regression: StudyDefinition = {
     const length = numbers[0]!;
     const middle = (length - 1) / 2;
     const spread = (length * (length * length - 1)) / 12;
-    const mean = overWindows(columns[0]!, length, meanOf);
-    const slope = overWindows(columns[0]!, length, (values, from, to) => {
-      let sum = 0;
-      for (let k = from; k <= to; k++) sum += (k - from - middle) * values[k]!;
-      return sum / spread;
-    });
-    const squares = overWindows(columns[0]!, length, (values, from, to) => {
-      const centre = meanOf(values, from, to);
-      let sum = 0;
-      for (let k = from; k <= to; k++) sum += (values[k]! - centre) ** 2;
-      return sum;
-    });
+    const { values, first } = columns[0]!;
+    const mean = squaresOver(values, first, length, (_squares, centre) => centre);
+    const squares = squaresOver(values, first, length, (sum) => sum);
+    // Weights about the middle, those of the weighted sum less their mean.
+    const weighted = weightedSumOver(values, first, length, (sum) => sum);
+    const tilt = (i: number): number => (weighted.values[i]! - (middle + 1) * length * mean.values[i]!) / spread;
+    const slope = whereStill(barByBar([weighted, mean], tilt), columns[0]!, length, 0);
     return [
-      barByBar([mean, slope], (i) => mean.values[i]! + middle * slope.values[i]!),
+      whereStill(
+        barByBar([mean, slope], (i) => mean.values[i]! + middle * slope.values[i]!),
+        columns[0]!,
+        length,
+      ),
       slope,
       barByBar([slope, squares], (i) => (squares.values[i]! === 0 ? 0 : (slope.values[i]! ** 2 * spread) / squares.values[i]!)),
     ];

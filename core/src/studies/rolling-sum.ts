@@ -1,5 +1,5 @@
 import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { overWindows } from "./windows.ts";
+import { sumOver } from "./long-windows.ts";
 
 export const sumOf: StudyDefinition = {
   name: "sumOf",
@@ -8,16 +8,13 @@ export const sumOf: StudyDefinition = {
   summary: "Sum of the last span values",
   formula: "x + x[1] + ... + x[span - 1]",
   warmUp: "span - 1 bars after the source's first value",
-  source: "sum, each window afresh",
+  source: "sum of values inside the window only",
   pane: "own",
   inputs: [SOURCE_COLUMN, span(20)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ columns, numbers }) => [
-    overWindows(columns[0]!, numbers[0]!, (values, from, to) => {
-      let sum = 0;
-      for (let k = from; k <= to; k++) sum += values[k]!;
-      return sum;
-    }),
-  ],
+  compute: ({ columns, numbers }) => {
+    const { values, first } = columns[0]!;
+    return [sumOver(values.length, first, numbers[0]!, (i) => values[i]!)];
+  },
 };

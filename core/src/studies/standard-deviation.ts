@@ -1,8 +1,11 @@
 import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { SHORT_WINDOW, squaresOver } from "./long-windows.ts";
+import { whereStill } from "./windows.ts";
 
-/** Population standard deviation of each window, two passes a window: O(n * span), exact whatever came before the window. */
+/** Population standard deviation of each window, exact whatever came before it: two passes a window, long ones in O(n). */
 export function deviationOf(source: ColumnValues, length: number): ColumnValues {
   const { values } = source;
+  if (length > SHORT_WINDOW) return squaresOver(values, source.first, length, (squares) => Math.sqrt(squares / length));
   const n = values.length;
   const first = source.first + length - 1;
   const out = newColumn(n, first);
@@ -18,7 +21,7 @@ export function deviationOf(source: ColumnValues, length: number): ColumnValues 
     }
     out[i] = Math.sqrt(squares / length);
   }
-  return { values: out, first };
+  return whereStill({ values: out, first }, source, length, 0);
 }
 
 export const standardDeviation: StudyDefinition = {

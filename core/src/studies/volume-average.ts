@@ -1,4 +1,6 @@
-import { columnInput, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { columnInput, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { sumOver } from "./long-windows.ts";
+import { barByBar, whereStill } from "./windows.ts";
 
 export const vwma: StudyDefinition = {
   name: "vwma",
@@ -14,21 +16,11 @@ export const vwma: StudyDefinition = {
   settle: WINDOW,
   compute: ({ columns, numbers }) => {
     const [x, weight] = [columns[0]!.values, columns[1]!.values];
-    const length = numbers[0]!;
-    const first = Math.max(columns[0]!.first, columns[1]!.first) + length - 1;
-    const n = x.length;
-    const out = newColumn(n, first);
-    for (let i = first; i < n; i++) {
-      let sum = 0;
-      let weights = 0;
-      let plain = 0;
-      for (let k = i - length + 1; k <= i; k++) {
-        sum += x[k]! * weight[k]!;
-        weights += weight[k]!;
-        plain += x[k]!;
-      }
-      out[i] = weights > 0 ? sum / weights : plain / length;
-    }
-    return [{ values: out, first }];
+    const [n, start, length] = [x.length, Math.max(columns[0]!.first, columns[1]!.first), numbers[0]!];
+    const sum = sumOver(n, start, length, (i) => x[i]! * weight[i]!);
+    const weights = sumOver(n, start, length, (i) => weight[i]!);
+    const plain = sumOver(n, start, length, (i) => x[i]!);
+    const mean = (i: number): number => (weights.values[i]! > 0 ? sum.values[i]! / weights.values[i]! : plain.values[i]! / length);
+    return [whereStill(barByBar([sum, weights, plain], mean), { values: x, first: start }, length)];
   },
 };

@@ -1,5 +1,6 @@
 import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { overWindows } from "./windows.ts";
+import { sumOver } from "./long-windows.ts";
+import { barByBar } from "./windows.ts";
 
 export const volumePressure: StudyDefinition = {
   name: "volumePressure",
@@ -14,18 +15,13 @@ export const volumePressure: StudyDefinition = {
   outputs: ["value"],
   settle: WINDOW,
   compute: ({ bars, numbers }) => {
-    const { high, low, close } = bars;
-    return [
-      overWindows({ values: bars.volume, first: 0 }, numbers[0]!, (volume, from, to) => {
-        let sum = 0;
-        let total = 0;
-        for (let k = from; k <= to; k++) {
-          const range = high[k]! - low[k]!;
-          if (range > 0) sum += ((2 * close[k]! - low[k]! - high[k]!) / range) * volume[k]!;
-          total += volume[k]!;
-        }
-        return total === 0 ? 0 : sum / total;
-      }),
-    ];
+    const { high, low, close, volume, length } = bars;
+    const pressureAt = (i: number): number => {
+      const range = high[i]! - low[i]!;
+      return range > 0 ? ((2 * close[i]! - low[i]! - high[i]!) / range) * volume[i]! : 0;
+    };
+    const sum = sumOver(length, 0, numbers[0]!, pressureAt);
+    const total = sumOver(length, 0, numbers[0]!, (i) => volume[i]!);
+    return [barByBar([sum, total], (i) => (total.values[i] === 0 ? 0 : sum.values[i]! / total.values[i]!))];
   },
 };

@@ -1,5 +1,5 @@
 import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { meanOf, overWindows } from "./windows.ts";
+import { sumOver } from "./long-windows.ts";
 
 export const volumeRatio: StudyDefinition = {
   name: "volumeRatio",
@@ -13,10 +13,10 @@ export const volumeRatio: StudyDefinition = {
   inputs: [BARS, span(20)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ bars, numbers }) => [
-    overWindows({ values: bars.volume, first: 0 }, numbers[0]!, (values, from, to) => {
-      const mean = meanOf(values, from, to);
-      return mean === 0 ? 1 : values[to]! / mean;
-    }),
-  ],
+  compute: ({ bars, numbers }) => {
+    const { volume, length } = bars;
+    const span = numbers[0]!;
+    const ratioTo = (sum: number, i: number): number => (sum === 0 ? 1 : (volume[i]! * span) / sum);
+    return [sumOver(length, 0, span, (i) => volume[i]!, ratioTo)];
+  },
 };

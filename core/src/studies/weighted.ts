@@ -1,14 +1,19 @@
 import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { overWindows } from "./windows.ts";
+import { SHORT_WINDOW, weightedSumOver } from "./long-windows.ts";
+import { overWindows, whereStill } from "./windows.ts";
 
 /** Linearly weighted average: weight 1 for the oldest value of the window, `length` for the newest. */
 export function weightedAverage(source: ColumnValues, length: number): ColumnValues {
   const total = (length * (length + 1)) / 2;
-  return overWindows(source, length, (values, from, to) => {
-    let sum = 0;
-    for (let k = from; k <= to; k++) sum += (k - from + 1) * values[k]!;
-    return sum / total;
-  });
+  const average =
+    length > SHORT_WINDOW
+      ? weightedSumOver(source.values, source.first, length, (sum) => sum / total)
+      : overWindows(source, length, (values, from, to) => {
+          let sum = 0;
+          for (let k = from; k <= to; k++) sum += (k - from + 1) * values[k]!;
+          return sum / total;
+        });
+  return whereStill(average, source, length);
 }
 
 export const wma: StudyDefinition = {

@@ -25,6 +25,17 @@ export function barByBar(columns: readonly ColumnValues[], value: (i: number) =>
   return { values: out, first };
 }
 
+/** Puts a neutral value, the standing value itself by default, where all of a window's values are one and the same. In place. */
+export function whereStill(out: ColumnValues, source: ColumnValues, length: number, neutral?: number): ColumnValues {
+  const { values } = source;
+  let still = 0;
+  for (let i = source.first; i < values.length; i++) {
+    still = i > source.first && values[i] === values[i - 1] ? still + 1 : 1;
+    if (still >= length && i >= out.first) out.values[i] = neutral ?? values[i]!;
+  }
+  return out;
+}
+
 /** a + factor * b. */
 export function plusTimes(a: ColumnValues, factor: number, b: ColumnValues): ColumnValues {
   const first = Math.max(a.first, b.first);

@@ -1,6 +1,6 @@
 import { isStill } from "../still.ts";
 import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { meanOf, overWindows, varianceOf } from "./windows.ts";
+import { squaresOver } from "./long-windows.ts";
 
 export const zScore: StudyDefinition = {
   name: "zScore",
@@ -14,11 +14,13 @@ export const zScore: StudyDefinition = {
   inputs: [SOURCE_COLUMN, span(20, 2)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ columns, numbers }) => [
-    overWindows(columns[0]!, numbers[0]!, (values, from, to) => {
-      const deviation = Math.sqrt(varianceOf(values, from, to));
-      const mean = meanOf(values, from, to);
-      return isStill(deviation, mean) && isStill(deviation, values[to]!) ? 0 : (values[to]! - mean) / deviation;
-    }),
-  ],
+  compute: ({ columns, numbers }) => {
+    const { values, first } = columns[0]!;
+    return [
+      squaresOver(values, first, numbers[0]!, (squares, mean, i) => {
+        const deviation = Math.sqrt(squares / numbers[0]!);
+        return isStill(deviation, mean) && isStill(deviation, values[i]!) ? 0 : (values[i]! - mean) / deviation;
+      }),
+    ];
+  },
 };

@@ -260,6 +260,15 @@ export function twinsOf(bars: BarSeries): readonly (readonly [string, List])[] {
     ["barsSinceOpen()", sessionFold((values) => values.length, bars.open)],
     ["ema(ema(close, 5), 8)", slowEma(slowEma(close, 5), 8, 4)],
     ["wma(close, 20)", slowWma(close, 20)],
+    ["wma(close, 90)", slowWma(close, 90)],
+    ["standardDeviation(close, 90)", rolling(90, slowDeviation)],
+    ["medianOf(close, 91)", rolling(91, (values) => values.toSorted((a, b) => a - b)[45]!)],
+    ["medianOf(close, 90)", rolling(90, (values) => meanOf(values.toSorted((a, b) => a - b).slice(44, 46)))],
+    ["percentRank(close, 90)", windows(close, 91, 0, rankOf)],
+    ["zScore(close, 90)", rolling(90, (w) => (w.at(-1)! - meanOf(w)) / slowDeviation(w))],
+    ["regression(close, 90)", rolling(90, (w) => lineOf(w).end)],
+    ["regression(close, 90).slope", rolling(90, (w) => lineOf(w).slope)],
+    ["regression(close, 90).fit", rolling(90, (w) => lineOf(w).fit)],
     [
       "hull(close, 16)",
       slowWma(

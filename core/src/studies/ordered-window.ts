@@ -1,0 +1,75 @@
+/**
+ * The values of a sliding window in order: how many are below one, and which is the k-th. A Fenwick tree (Fenwick 1994) of
+ * counts over the ranks of all values of the column, so a step costs O(log n).
+ */
+export class OrderedWindow {
+  /** Distinct values, rising; NaN last. */
+  readonly #values: Float64Array;
+  readonly #ranks: Int32Array;
+  readonly #counts: Int32Array;
+  readonly #tree: Int32Array;
+  readonly #top: number;
+
+  constructor(values: Float64Array) {
+    const sorted = Float64Array.from(values).sort();
+    let distinct = 0;
+    for (let i = 0; i < sorted.length; i++)
+      if (distinct === 0 || (sorted[i] !== sorted[distinct - 1] && !(Number.isNaN(sorted[i]!) && Number.isNaN(sorted[distinct - 1]!))))
+        sorted[distinct++] = sorted[i]!;
+    this.#values = sorted.slice(0, distinct);
+    this.#ranks = Int32Array.from(values, (value) => this.#rankOf(value));
+    this.#counts = new Int32Array(distinct);
+    this.#tree = new Int32Array(distinct + 1);
+    this.#top = distinct === 0 ? 0 : 2 ** Math.floor(Math.log2(distinct));
+  }
+
+  #rankOf(value: number): number {
+    let [low, high] = [0, this.#values.length - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.#values[middle]! < value || Number.isNaN(value)) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  #change(index: number, by: number): void {
+    const rank = this.#ranks[index]!;
+    this.#counts[rank]! += by;
+    const tree = this.#tree;
+    for (let k = rank + 1; k < tree.length; k += k & -k) tree[k]! += by;
+  }
+
+  /** @param index place of the value in the column */
+  add(index: number): void {
+    this.#change(index, 1);
+  }
+
+  remove(index: number): void {
+    this.#change(index, -1);
+  }
+
+  /** How many values of the window are below that at a place of the column. */
+  below(index: number): number {
+    let count = 0;
+    for (let k = this.#ranks[index]!; k > 0; k -= k & -k) count += this.#tree[k]!;
+    return count;
+  }
+
+  /** How many are equal to it. */
+  equal(index: number): number {
+    return this.#counts[this.#ranks[index]!]!;
+  }
+
+  /** The k-th value of the window, 0 the lowest. */
+  at(k: number): number {
+    let place = 0;
+    let left = k;
+    for (let step = this.#top; step > 0; step >>= 1) {
+      if (place + step >= this.#tree.length || this.#tree[place + step]! > left) continue;
+      place += step;
+      left -= this.#tree[place]!;
+    }
+    return this.#values[place]!;
+  }
+}
