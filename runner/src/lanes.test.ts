@@ -99,7 +99,9 @@ describe("a pool whose processes share memory", () => {
     const answers = await Promise.all([good, bad, good].map((batch) => pool.use((lane) => sweepPlan(lane, batch))));
     const { figures } = await sweepPlan(alone, good);
     for (const k of [0, 2]) expect(answers[k]).toMatchObject({ failures: [], figures });
-    expect(answers[1]!.failures).toMatchObject([{ variant: 0, message: expect.stringMatching(/allocation failed/i) }]);
+    expect(answers[1]!.failures).toMatchObject([
+      { variant: 0, message: expect.stringContaining("more memory than a plan may have. Keep less per bar") },
+    ]);
   }, 60_000);
 
   test("a variant that takes longer than one loop may, in all its bars, ends like any other", async () => {
@@ -114,13 +116,13 @@ describe("a pool whose processes share memory", () => {
   }, 60_000);
 
   test("a variant that hangs is ended alone; the batch beside it goes on in its process", async () => {
-    const [hanging, beside] = sharedLanes(2, 8000) as [PlanProcess, PlanProcess];
+    const [hanging, beside] = sharedLanes(2, 3000) as [PlanProcess, PlanProcess];
     const good = batchOf(spans(5, 3));
     await Promise.all([sweepPlan(beside, good), sweepPlan(hanging, good)]);
     const { pid } = beside;
-    const lost = expect(sweepPlan(hanging, batchOf([{ span: 5, harm: 5, work: 0 }]))).rejects.toThrow(/no sign of life for 8 seconds/);
+    const lost = expect(sweepPlan(hanging, batchOf([{ span: 5, harm: 5, work: 0 }]))).rejects.toThrow(/no sign of life for 3 seconds/);
     const answers = [];
-    for (let k = 0; k < 10; k++) {
+    for (let k = 0; k < 5; k++) {
       answers.push(await sweepPlan(beside, good));
       await new Promise((resolve) => setTimeout(resolve, 800));
     }

@@ -288,6 +288,3 @@ export type FromLane =
   | { readonly lane: number; readonly message: FromChild }
   /** Its thread has ended, and why; a new one takes its place. */
   | { readonly lane: number; readonly died: string };
-
-/** Why a plan was ended that took too much. */
-export const TOO_MUCH_MEMORY = "it took more memory than a plan may have. Keep less per bar: rolling values rather than growing lists";

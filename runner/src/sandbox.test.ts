@@ -1,8 +1,9 @@
 /** What plans that mean harm, or just go wrong, get: an end of their own run, and nothing else. */
+import { resolveSettings } from "@plan-tester/core";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { PlanProcess } from "./parent/plan-process.ts";
-import { describePlan } from "./run-plan.ts";
-import { eachBar, run, walk } from "./testing.ts";
+import { describePlan, runPlan } from "./run-plan.ts";
+import { eachBar, INSTRUMENT, run, walk } from "./testing.ts";
 
 const worker = new PlanProcess();
 beforeAll(() => worker.warm());
@@ -89,6 +90,20 @@ describe("limits end the run of that plan only", () => {
     expect(result.failure).toMatchObject({ message: "A function calls itself without an end.", line: 5, barIndex: 9 });
     await stillWorks();
   });
+
+  test("more studies on the bars than there is memory for is told as that", async () => {
+    const long = walk(400_000, 3);
+    const source = `export default plan({ title: "Many", build({ bars, on }) {
+      const all = Array.from({ length: 600 }, (_, k) => sma(bars.close, k + 2));
+      on.barClose(() => all.length);
+    } });`;
+    const feeds = [{ instrument: INSTRUMENT, data: { key: "long", series: long, finer: null } }];
+    // Either the plan is told, or its process ends: both say the same.
+    await expect(runPlan(worker, { source, inputs: {}, feeds, settings: resolveSettings({}) })).rejects.toThrow(
+      /^The plan was stopped: it took more memory than a plan may have \(1,500 MB\): \d+ MB of bars \(400,000\) and .*studies.*, 3 MB for each\. Choose a shorter period/,
+    );
+    await stillWorks();
+  }, 60_000);
 
   test.each([
     ["a growing list", "const list: number[] = []; for (;;) list.push(n);"],

@@ -95,6 +95,12 @@ export class StudyStore {
   readonly #higher = new Map<string, StudyStore>();
   readonly #alignments = new Map<StudyStore, Int32Array>();
   #bytes = 0;
+
+  /** Of the columns that are kept. */
+  get bytes(): number {
+    return this.#bytes;
+  }
+
   readonly #exchange: ColumnExchange | null;
 
   constructor(bars: BarSeries, exchange: ColumnExchange | null = null) {

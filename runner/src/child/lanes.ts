@@ -4,8 +4,9 @@
  */
 import { MessageChannel, type ResourceLimits, type Worker } from "node:worker_threads";
 import { shareTimes } from "@plan-tester/core";
+import { HEAP_IS_FULL } from "../memory.ts";
 import { PieceReceiver } from "../pieces.ts";
-import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type ToLane } from "../protocol.ts";
+import type { DataMessage, FromChild, FromLane, ToLane } from "../protocol.ts";
 import { ColumnDesk, type ColumnRequest } from "./column-desk.ts";
 import type { LaneSeat } from "./lane-columns.ts";
 import { laneThread } from "./lane-thread.ts";
@@ -39,7 +40,7 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
       send({ lane, message });
     });
     worker.on("error", (error: NodeJS.ErrnoException) => {
-      reason = error.code === "ERR_WORKER_OUT_OF_MEMORY" ? TOO_MUCH_MEMORY : error.message;
+      reason = error.code === "ERR_WORKER_OUT_OF_MEMORY" ? HEAP_IS_FULL : error.message;
     });
     worker.on("exit", () => {
       // Case: a lane that can't even begin would be opened without end.

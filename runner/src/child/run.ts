@@ -8,6 +8,7 @@ import {
   type FinerBars,
   type LookAheadReport,
   MIN_CUTS,
+  type PlanFailure,
   PlanTesterError,
   periodOf,
   type RunFeed,
@@ -22,6 +23,7 @@ import {
   Trace,
 } from "@plan-tester/core";
 import { assembled } from "../assemble.ts";
+import { heldBarsOf, memoryWords } from "../memory.ts";
 import type {
   AssembleMessage,
   DataMessage,
@@ -34,7 +36,7 @@ import type {
   TraceMessage,
 } from "../protocol.ts";
 import { report, tradesText } from "./report.ts";
-import { currentLine, failureOf, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
+import { currentLine, failureOf as failureIn, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
 
 /** Settles when the message has gone out. */
 export type Send = (message: FromChild) => Promise<void>;
@@ -66,6 +68,16 @@ function dataOf(key: string): KeptData {
   if (!found) throw new PlanTesterError("not-found", `The plan process holds no bars "${key}".`, { key });
   found.store.trim();
   return found;
+}
+
+/** As the sandbox tells it; where memory has run out, with what took it. */
+function failureOf(...[error, ...place]: Parameters<typeof failureIn>): PlanFailure {
+  const failure = failureIn(error, ...place);
+  if (!isAllocationFailure(error)) return failure;
+  return {
+    ...failure,
+    message: `The plan was stopped: ${memoryWords(Array.from(data.values(), ({ store }) => heldBarsOf(store.bars, store.bytes)))}.`,
+  };
 }
 
 const loaded = ({ instrument, dataKey }: FeedKey): RunFeed => ({ instrument, ...dataOf(dataKey) });

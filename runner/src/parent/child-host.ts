@@ -3,8 +3,9 @@
  * or several in threads that share bars and studies; each lane runs one plan at a time.
  */
 import { type ChildProcess, spawn } from "node:child_process";
+import { HEAP_IS_FULL, type HeldBars, heldBarsOf, memoryWords } from "../memory.ts";
 import { sendInPieces } from "../pieces.ts";
-import { type DataMessage, type FromChild, type FromLane, TOO_MUCH_MEMORY, type ToChild, type ToLane } from "../protocol.ts";
+import type { DataMessage, FromChild, FromLane, ToChild, ToLane } from "../protocol.ts";
 import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
 
@@ -28,6 +29,7 @@ export class ChildHost {
   readonly #users: LaneUser[] = [];
   #child: ChildProcess | null = null;
   #keys: string[] = [];
+  readonly #held = new Map<string, HeldBars>();
   /** Bars that are on their way. */
   readonly #sending = new Map<string, Promise<void>>();
   #killed = "";
@@ -69,9 +71,10 @@ export class ChildHost {
       } else this.#users[message.lane]?.received(message.message);
     });
     child.on("error", (error) => this.#died(child, error.message));
-    child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints)));
+    child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints, this.#held.values())));
     this.#child = child;
     this.#keys = [];
+    this.#held.clear();
     this.#sending.clear();
     this.#killed = "";
     return child;
@@ -109,10 +112,12 @@ export class ChildHost {
     if (this.#keys.includes(key)) this.#keys = [...this.#keys.filter((known) => known !== key), key];
     else {
       this.#keys.push(key);
-      const sending = sendInPieces(key, make(), (message) => this.#deliver(child, lane, message));
+      const made = make();
+      this.#held.set(key, heldBarsOf(made.series));
+      const sending = sendInPieces(key, made, (message) => this.#deliver(child, lane, message));
       this.#sending.set(key, sending);
       // Said rather than left to each lane, which would not know what the others still use.
-      if (this.#keys.length > KEPT_KEYS) this.post(lane, { type: "forget", key: this.#keys.shift()! });
+      if (this.#keys.length > KEPT_KEYS) this.#forget(lane, this.#keys.shift()!);
     }
     try {
       await this.#sending.get(key);
@@ -121,6 +126,11 @@ export class ChildHost {
     }
     // Case: it died on the way, and a new one knows nothing.
     if (this.#child !== child) await this.ensureData(lane, key, make);
+  }
+
+  #forget(lane: number, key: string): void {
+    this.#held.delete(key);
+    this.post(lane, { type: "forget", key });
   }
 
   /** Settles when the message has gone out, or its process is gone. */
@@ -132,13 +142,15 @@ export class ChildHost {
   }
 }
 
-function reasonOf(code: number | null, signal: NodeJS.Signals | null, complaints: string): string {
+function reasonOf(code: number | null, signal: NodeJS.Signals | null, complaints: string, held: Iterable<HeldBars>): string {
+  // What runs out of its own heap says that it reached the limit; a process out of memory fails to commit a page.
+  if (/heap limit/i.test(complaints)) return HEAP_IS_FULL;
   if (
     /heap out of memory|allocation failed|bad_alloc|Array buffer allocation/i.test(complaints) ||
     signal === "SIGABRT" ||
     signal === "SIGTRAP" ||
     code === 134
   )
-    return TOO_MUCH_MEMORY;
+    return memoryWords(held);
   return `its process ended (${signal ?? `exit code ${code}`})`;
 }

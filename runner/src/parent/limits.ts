@@ -1,8 +1,8 @@
 /** Which means of limiting a plan process this system has. */
 import { spawnSync } from "node:child_process";
+import { DATA_BYTES } from "../memory.ts";
 
-/** Address space for data of a plan process, bytes, and its JavaScript heap, megabytes: for each plan that runs in it at once. */
-const DATA_BYTES = 1_500_000_000;
+/** JavaScript heap of a plan process, megabytes, for each plan that runs in it at once. */
 const HEAP_MB = 384;
 
 export interface Limits {

@@ -8,6 +8,8 @@ import { ChildHost } from "./child-host.ts";
 
 /** Longest silence of a busy plan process, milliseconds. Longer than its own loop guard, which names the line. */
 const SILENCE_MS = 12_000;
+/** How long it may take to begin, on a machine that has much else to do. */
+const START_MS = 60_000;
 
 /** An error that a plan or its process caused. */
 export class PlanProcessError extends PlanTesterError {
@@ -33,6 +35,7 @@ export class PlanProcess {
   readonly #lane: number;
   readonly #silenceMs: number;
   #task: Task | null = null;
+  #isReady = false;
   #timer: NodeJS.Timeout | null = null;
   #listener: ((message: FromChild) => void) | null = null;
   #onExit: ((reason: string) => void) | null = null;
@@ -61,8 +64,9 @@ export class PlanProcess {
   }
 
   #receive(message: FromChild): void {
-    if (message.type === "ready") return;
+    this.#isReady = true;
     this.#watch();
+    if (message.type === "ready") return;
     this.#listener?.(message);
     if (this.#task && "id" in message && message.id === this.#task.id && this.#task.onMessage(message)) this.#release();
   }
@@ -76,12 +80,14 @@ export class PlanProcess {
   #watch(): void {
     if (this.#timer) clearTimeout(this.#timer);
     if (!this.#task) return;
-    const reason = `it gave no sign of life for ${this.#silenceMs / 1000} seconds`;
-    this.#timer = setTimeout(() => this.#host.endLane(this.#lane, reason), this.#silenceMs);
+    const patienceMs = this.#isReady ? this.#silenceMs : START_MS;
+    const reason = `it gave no sign of life for ${patienceMs / 1000} seconds`;
+    this.#timer = setTimeout(() => this.#host.endLane(this.#lane, reason), patienceMs);
   }
 
   #died(reason: string): void {
     const task = this.#task;
+    this.#isReady = false;
     this.#release();
     task?.onDeath(reason);
     this.#onExit?.(reason);
