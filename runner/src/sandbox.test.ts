@@ -100,7 +100,7 @@ describe("limits end the run of that plan only", () => {
     const feeds = [{ instrument: INSTRUMENT, data: { key: "long", series: long, finer: null } }];
     // Either the plan is told, or its process ends: both say the same.
     await expect(runPlan(worker, { source, inputs: {}, feeds, settings: resolveSettings({}) })).rejects.toThrow(
-      /^The plan was stopped: it took more memory than a plan may have \(1,500 MB\): \d+ MB of bars \(400,000\) and .*studies.*, 3 MB for each\. Choose a shorter period/,
+      /^The plan was stopped: it took more memory than a plan may have \(1,500 MB\): \d+ MB of bars \(4\d\d,\d{3}\) and .*studies.*, \d MB for each\. Choose a shorter period/,
     );
     await stillWorks();
   }, 60_000);
