@@ -19,13 +19,13 @@ const all = [
   "evidence",
   "many-variants",
 ];
-// Not a measure of speed, but built and run the same way: npm run study.
-const study = "trust-study";
+// No measures of speed, but built and run the same way: npm run study, npm run edges.
+const studies = ["trust-study", "edges"];
 const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
 const out = join(root, "dist-bench");
 await build({
   entryPoints: {
-    ...Object.fromEntries([...all, study].map((name) => [name, join(root, "bench", `${name}.ts`)])),
+    ...Object.fromEntries([...all, ...studies].map((name) => [name, join(root, "bench", `${name}.ts`)])),
     "plan-process": join(root, "runner/src/child/main.ts"),
   },
   outdir: out,

@@ -19,6 +19,7 @@ export { type BenchmarkFigures, benchmarkFigures, type MarketFigures, marketFigu
 export { type CostStress, costStress } from "./figures/cost-stress.ts";
 export { type Daily, dailyEquity, dailyReturns } from "./figures/daily.ts";
 export { drawdowns, fallsOf } from "./figures/drawdown.ts";
+export { type DrawdownRow, drawdownTable } from "./figures/drawdown-table.ts";
 export {
   compoundGrowth,
   deepestFall,

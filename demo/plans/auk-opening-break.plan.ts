@@ -1,6 +1,7 @@
 // Breaks of the opening range, flat before the close.
 //
-// On AUKL the first half hour's move is made once more by noon, on average. Both stop entries share a group, so the first to
+// On AUKL three tenths of the first half hour's move are made once more by noon, on average: less than a trade costs, unless
+// that half hour was large. Both stop entries share a group, so the first to
 // fill cancels the other; what is left is squared off by the clock.
 export default plan({
   title: "Auk opening break",

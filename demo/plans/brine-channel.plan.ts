@@ -1,7 +1,7 @@
 // A stop entry one tick beyond the channel of the last bars, both ways.
 //
 // The orders are sent anew at each close, so they always stand at the current channel. In a calm stretch BRIN fakes
-// many breaks; the wild ones pay for them, if at all.
+// many breaks; the long trends pay for them, if at all.
 export default plan({
   title: "Brine channel",
   inputs: {

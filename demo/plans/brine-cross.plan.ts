@@ -1,7 +1,7 @@
 // Two averages cross, and the trade runs to a stop or a target.
 //
-// BRIN trends for one to five weeks at a time and then turns sharply, so a cross on hourly bars catches the middle
-// of a move and pays for it at every turn. Expect a low win rate and a few large winners.
+// BRIN goes on for weeks where it has gone for weeks, but only by a small part of what it moves in a day: averages of days
+// are turned about by noise. Set the slow one to a month, with a wide stop, and compare.
 export default plan({
   title: "Brine cross",
   inputs: {

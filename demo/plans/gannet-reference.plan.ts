@@ -1,6 +1,6 @@
 // Buys a fixed step below a reference price, sells a fixed step above it, and moves the reference to each fill.
 //
-// GANN is a random walk, so the steps earn what noise gives and costs take: watch the average trade against its cost.
+// GANN has a fair price at every minute, so the steps earn what noise gives and costs take: watch the average trade against its cost.
 // The log tells each move of the reference; an alert says when price has run away from it.
 export default plan({
   title: "Gannet reference",

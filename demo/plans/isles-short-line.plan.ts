@@ -7,7 +7,7 @@ export default plan({
   inputs: {
     span: whole(12, { min: 2, max: 100, unit: "bars", label: "Range span" }),
     width: decimal(3, { min: 0.5, max: 10, step: 0.25, unit: "ATR", label: "Line distance" }),
-    share: decimal(20, { min: 1, max: 100, unit: "% of equity", label: "Position each" }),
+    share: decimal(70, { min: 1, max: 100, unit: "% of equity", label: "Position each" }),
   },
   build({ inputs, markets, when, during, show }) {
     markets.forEach(({ bars, enter, exit, position }, k) => {

@@ -1,16 +1,16 @@
 // Fades a stretch beyond the bands, back towards the middle.
 //
-// KELP is pulled back to its season by half the distance in 1,100 minutes, about a session and a half. That pull is real but slow: with tight stops
-// most of it is lost to noise and costs. Look at average trade in ticks against cost before anything else.
+// About half of every move of KELP comes back within days, so the band spans three sessions and the stop is wide: with tight stops
+// the pull is lost to noise and costs. Look at average trade in ticks against cost before anything else.
 export default plan({
   title: "Kelp ebb fade",
   inputs: {
-    span: whole(60, { min: 10, max: 300, step: 5, unit: "bars", label: "Band span", group: "Bands" }),
-    width: decimal(2.2, { min: 0.5, max: 5, step: 0.1, unit: "sd", label: "Band width", group: "Bands" }),
-    stop: whole(40, { min: 4, max: 400, step: 4, unit: "ticks", label: "Stop", group: "Exits" }),
+    span: whole(160, { min: 10, max: 300, step: 5, unit: "bars", label: "Band span", group: "Bands" }),
+    width: decimal(2, { min: 0.5, max: 5, step: 0.1, unit: "sd", label: "Band width", group: "Bands" }),
+    stop: whole(80, { min: 4, max: 400, step: 4, unit: "ticks", label: "Stop", group: "Exits" }),
     firstEntry: time("08:15", { label: "First entry", group: "Hours" }),
     lastEntry: time("18:30", { label: "Last entry", group: "Hours" }),
-    risk: decimal(0.6, { min: 0.05, max: 5, step: 0.05, unit: "% of equity", label: "Risk a trade" }),
+    risk: decimal(2, { min: 0.05, max: 5, step: 0.05, unit: "% of equity", label: "Risk a trade" }),
   },
   build({ bars, inputs, when, on, enter, position, clock, show }) {
     const band = bollinger(bars.close, inputs.span, inputs.width);

@@ -1,7 +1,7 @@
 // An oscillator leaves its extreme, and the bar that takes it out has the right colour.
 //
 // Both sides have levels of their own. Stop, target and trail are percentages of the entry, so the plan can be put on
-// any instrument. KELP swings around its season; on GANN, which is noise, the same plan should make nothing.
+// any instrument. A part of each move of KELP comes back; on GANN, which is noise, the same plan should make nothing.
 export default plan({
   title: "Kelp swing",
   inputs: {

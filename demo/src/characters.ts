@@ -1,6 +1,7 @@
 /**
- * How each instrument moves. A character gives the drift and the volatility of every minute from what is known at its
- * start; the generator adds the noise. The injected edges and their true sizes are listed in demo/README.md.
+ * How each instrument moves. A character gives the drift of every minute from what is known at its start; the generator adds
+ * volatility and noise. The injected edges and what they are worth are listed in demo/README.md; they scale with the session's own
+ * volatility and stay buried in it.
  */
 import type { Random } from "@plan-tester/core";
 
@@ -8,13 +9,13 @@ import type { Random } from "@plan-tester/core";
 export interface Carry {
   /** Natural logarithm of the price, off the grid. */
   logPrice: number;
-  /** Slow level the price swings around, natural logarithm (KELP), or the reversion anchor of the night (XSC/ORM). */
+  /** Level that the price comes back to, natural logarithm. */
   anchor: number;
-  /** Log of the session's volatility relative to its mean. */
-  logVolatility: number;
-  /** Direction of the trend in force, and the sessions it has left. */
+  /** Parts of the log volatility: one that lasts for months, one that is gone in days. */
+  slowVolatility: number;
+  quickVolatility: number;
+  /** Averages of past moves in deviations of their sessions: what a trend lives on. */
   trend: number;
-  trendLeft: number;
   sessions: number;
 }
 
@@ -31,144 +32,153 @@ export interface Minute {
   /** Log price at the session's open, and 30 minutes into it (NaN before). */
   readonly logOpen: number;
   readonly logHalfHour: number;
-  /** Standard deviation of this minute's log return. */
-  readonly sigma: number;
+  /** Standard deviation of this session's log return, without its gap. */
+  readonly sessionSigma: number;
 }
 
 export interface Character {
+  /**
+   * Which of its possible histories ships; added to the world's seed. Chosen among some thirty for stylised facts near those of
+   * the model and an edge near its mean, so that a demo of three years shows what is there.
+   */
+  readonly history: number;
   readonly startPrice: number;
-  /** Standard deviation of a whole session's log return, on average. */
+  /** Standard deviation of a session's log return in a session of middling volatility. */
   readonly sessionSigma: number;
   /** Overnight gap as a multiple of the session's deviation. */
   readonly gap: number;
-  /** Persistence and noise of the session's log volatility; 0 and 0 keep it constant. */
-  readonly volatilityMemory: number;
-  readonly volatilityNoise: number;
-  readonly fatTails: boolean;
+  /** Standard deviations of the slow and the quick part of the log volatility. */
+  readonly slowVolatility: number;
+  readonly quickVolatility: number;
+  /** How much more a fall raises the volatility of the days after than a rise lowers it, and how often the open jumps down. */
+  readonly fear: number;
+  readonly fallsOnNews: number;
   readonly intradayShape: boolean;
   readonly volume: number;
+  /** Prices that deals stick to on some days, such as whole numbers. */
+  readonly roundStep: number;
   /** Called once at each session's start; may change the carry. Returns a jump of the log price. */
   beginSession?(carry: Carry, random: Random, date: string): number;
   /** Expected log return of a minute. */
   drift(minute: Minute): number;
+  /** Share of each minute's noise that moves the level too; 0 where there is none. */
+  readonly permanent?: number;
+  /** Called with the log prices at the start of each minute and at the close. */
+  endSession?(carry: Carry, path: Float64Array, sessionSigma: number, openMinute: number): void;
   /** Ask minus bid of a minute in ticks, for instruments with a spread column. */
   spreadTicks?(wallMinute: number): number;
 }
 
+/** Keeps an average of what came before, scaled so that pure noise gives it a deviation of one. */
+const averaged = (before: number, value: number, weight: number): number => {
+  const noise = Math.sqrt(weight / (2 - weight));
+  return (1 - weight) * before + (weight * value) / noise;
+};
+
+const future = { gap: 0.3, slowVolatility: 0.32, quickVolatility: 0.24, fear: 0, fallsOnNews: 0, intradayShape: true };
+const share = { gap: 0.45, slowVolatility: 0.28, quickVolatility: 0.18, fear: 0.1, fallsOnNews: 0.02, intradayShape: true, roundStep: 1 };
+
 export const CHARACTERS: Readonly<Record<string, Character>> = {
   KELP: {
+    ...future,
+    history: 2,
     startPrice: 412,
     sessionSigma: 0.013,
-    gap: 0.25,
-    volatilityMemory: 0.93,
-    volatilityNoise: 0.16,
-    fatTails: true,
-    intradayShape: true,
     volume: 60,
-    beginSession(carry, random) {
-      // The season: a yearly wave of 9 % each way, and a slow walk.
-      carry.anchor += 0.09 * ((2 * Math.PI) / 252) * Math.cos((2 * Math.PI * carry.sessions) / 252) + 0.003 * random.normal();
+    roundStep: 10,
+    // A good half of every move stays; of the rest half is gone after two sessions. The season moves the level by 4 % a year each way.
+    permanent: 0.53,
+    beginSession(carry) {
+      carry.anchor += 0.04 * ((2 * Math.PI) / 252) * Math.cos((2 * Math.PI * carry.sessions) / 252);
       return 0;
     },
-    // Half of any distance from the season is gone in 1,100 minutes, about a session and a half.
-    drift: ({ carry, logPrice }) => ((carry.anchor - logPrice) * Math.LN2) / 1100,
+    drift: ({ carry, logPrice, length }) => ((carry.anchor - logPrice) * Math.LN2) / (2 * length),
   },
   BRIN: {
+    ...future,
+    history: 6,
     startPrice: 131,
     sessionSigma: 0.012,
-    gap: 0.3,
-    volatilityMemory: 0.97,
-    volatilityNoise: 0.2,
-    fatTails: true,
-    intradayShape: true,
+    gap: 0.35,
+    slowVolatility: 0.36,
     volume: 85,
-    beginSession(carry, random) {
-      if (carry.trendLeft <= 0) {
-        carry.trend = carry.trend > 0 ? -1 : 1;
-        carry.trendLeft = 8 + Math.floor(random.next() * 20);
-      }
-      carry.trendLeft--;
-      return 0;
+    roundStep: 5,
+    // What moved for weeks goes on moving, by up to 0.15 of a session's deviation in each session.
+    drift: ({ carry, length, sessionSigma }) => (0.15 * Math.tanh(2 * carry.trend) * sessionSigma) / length,
+    endSession(carry, path, sessionSigma) {
+      carry.trend = averaged(carry.trend, (path[path.length - 1]! - path[0]!) / sessionSigma, 0.05);
     },
-    // A trend moves two fifths of a session's deviation in each session.
-    drift: ({ carry, length }) => (carry.trend * 0.4 * 0.012) / length,
   },
   TIDE: {
+    ...future,
+    history: 114,
     startPrice: 2380,
     sessionSigma: 0.014,
-    gap: 0.1,
-    volatilityMemory: 0.92,
-    volatilityNoise: 0.15,
-    fatTails: true,
-    intradayShape: true,
+    gap: 0.15,
     volume: 40,
-    // 09:00-11:00 up and 16:00-18:00 down by 0.16 % each in the first year, fading to nothing after two and a half.
-    drift: ({ wallMinute, years }) => {
-      const strength = Math.max(0, 1 - Math.max(0, years - 0.75) / 1.75);
-      if (wallMinute >= 540 && wallMinute < 660) return (strength * 0.0016) / 120;
-      if (wallMinute >= 960 && wallMinute < 1080) return (-strength * 0.0016) / 120;
+    roundStep: 50,
+    // 09:00-11:00 up and 16:00-18:00 down by 0.06 of a session's deviation in the first year, fading to nothing after two and a half.
+    drift: ({ wallMinute, years, sessionSigma }) => {
+      const strength = 0.06 * Math.max(0, 1 - Math.max(0, years - 0.75) / 1.75);
+      if (wallMinute >= 540 && wallMinute < 660) return (strength * sessionSigma) / 120;
+      if (wallMinute >= 960 && wallMinute < 1080) return (-strength * sessionSigma) / 120;
       return 0;
     },
   },
   AUKL: {
+    ...share,
+    history: 100,
     startPrice: 37.5,
     sessionSigma: 0.015,
-    gap: 0.8,
-    volatilityMemory: 0.9,
-    volatilityNoise: 0.2,
-    fatTails: true,
-    intradayShape: true,
+    gap: 0.7,
     volume: 900,
-    // From 09:30 to 12:30 the first half hour's move is made once more, in the same direction.
-    drift: ({ minute, logOpen, logHalfHour }) => (minute < 30 || minute >= 210 ? 0 : (logHalfHour - logOpen) / 180),
+    // From 09:30 to 12:30 three tenths of the first half hour's move are made once more, in the same direction.
+    drift: ({ minute, logOpen, logHalfHour }) => (minute < 30 || minute >= 210 ? 0 : (0.3 * (logHalfHour - logOpen)) / 180),
   },
   PUFN: {
+    ...share,
+    history: 3,
     startPrice: 58,
     sessionSigma: 0.008,
-    gap: 0.3,
-    volatilityMemory: 0.9,
-    volatilityNoise: 0.12,
-    fatTails: true,
-    intradayShape: true,
     volume: 500,
-    // Reports on the third Thursday of February, May, August and November move the open by 5 % either way.
+    // Reports on the third Thursday of February, May, August and November move the open by 2.2 % either way.
     beginSession(_carry, random, date) {
       const day = new Date(`${date}T00:00:00Z`);
       const report = day.getUTCDay() === 4 && Math.ceil(day.getUTCDate() / 7) === 3 && day.getUTCMonth() % 3 === 1;
-      return report ? 0.05 * random.normal() : 0;
+      return report ? 0.022 * random.normal() : 0;
     },
     // 7 % a year.
     drift: ({ length }) => 0.07 / 252 / length,
   },
   GANN: {
+    ...share,
+    history: 110,
     startPrice: 24,
     sessionSigma: 0.014,
-    gap: 0.4,
-    volatilityMemory: 0,
-    volatilityNoise: 0,
-    fatTails: false,
-    intradayShape: false,
     volume: 700,
     drift: () => 0,
   },
   "XSC/ORM": {
+    ...future,
+    history: 13,
     startPrice: 1.842,
     sessionSigma: 0.0045,
     gap: 0.1,
-    volatilityMemory: 0.95,
-    volatilityNoise: 0.12,
-    fatTails: true,
     intradayShape: false,
     volume: 120,
-    beginSession(carry, random) {
-      carry.trend = 0.75 * carry.trend + 0.66 * random.normal();
+    roundStep: 0.01,
+    beginSession(carry) {
       carry.anchor = carry.logPrice;
       return 0;
     },
-    // 07:00-16:00 UTC: the day's trend, correlated 0.75 from day to day; at night half of the move since 22:00 comes back in 300 minutes.
-    drift: ({ wallMinute, carry, logPrice }) => {
-      if (wallMinute >= 420 && wallMinute < 960) return (carry.trend * 0.0022) / 540;
-      return wallMinute >= 1380 || wallMinute < 420 ? ((carry.anchor - logPrice) * Math.LN2) / 300 : 0;
+    // 07:00-16:00 UTC: the way of the days before goes on; at night a fifth of the move since 22:00 comes back in 300 minutes.
+    drift: ({ wallMinute, carry, logPrice, sessionSigma }) => {
+      if (wallMinute >= 420 && wallMinute < 960) return (0.12 * Math.tanh(carry.trend) * sessionSigma) / 540;
+      return wallMinute >= 1380 || wallMinute < 420 ? ((carry.anchor - logPrice) * 0.2) / 300 : 0;
+    },
+    endSession(carry, path, sessionSigma, openMinute) {
+      const at = (wallMinute: number): number => path[Math.min(path.length - 1, (wallMinute - openMinute + 1440) % 1440)]!;
+      carry.trend = averaged(carry.trend, (at(960) - at(420)) / (0.61 * sessionSigma), 0.12);
     },
     spreadTicks: (wallMinute) => (wallMinute >= 1320 && wallMinute < 1380 ? 12 : wallMinute < 420 ? 3 : 2),
   },

@@ -30,7 +30,7 @@ export const EXAMPLES: readonly Example[] = [
     symbol: "KELP",
     timeframe: "15m",
     ...YEAR,
-    note: "A band fade. The pull it lives on is real: half of any distance from the season is gone in 1,100 minutes. Costs eat almost half of it.",
+    note: "A band fade over three sessions. The pull it lives on is real: about half of every move comes back within days.",
   },
   {
     id: "brine-cross",
@@ -38,7 +38,7 @@ export const EXAMPLES: readonly Example[] = [
     symbol: "BRIN",
     timeframe: "1h",
     ...TWO_YEARS,
-    note: "A cross of two averages with stop and target. Few trades a year: the averages say little until there are a hundred.",
+    note: "A cross of two averages with stop and target. As it is set noise turns it about: try a slow average of a month.",
   },
   {
     id: "auk-opening-break",
@@ -46,7 +46,7 @@ export const EXAMPLES: readonly Example[] = [
     symbol: "AUKL",
     timeframe: "15m",
     ...YEAR,
-    note: "An opening-range break with a square-off time. Both entries are stop orders of one group.",
+    note: "An opening-range break with a square-off time. Both entries are stop orders of one group. The edge is smaller than its costs.",
   },
   {
     id: "puffin-dip",

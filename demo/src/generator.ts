@@ -74,7 +74,7 @@ export function characterOf(symbol: string): Character {
 
 export function startCarry(symbol: string): Carry {
   const logPrice = Math.log(characterOf(symbol).startPrice);
-  return { logPrice, anchor: logPrice, logVolatility: 0, trend: 1, trendLeft: 0, sessions: 0 };
+  return { logPrice, anchor: logPrice, slowVolatility: 0, quickVolatility: 0, trend: 0, sessions: 0 };
 }
 
 /** Busy at the open and the close, quiet at noon; its mean square over a session is about one. */
@@ -83,52 +83,92 @@ function intradayShape(minute: number, length: number): number {
   return 0.72 + 0.9 * Math.exp(-x * 14) + 0.42 * x ** 6 + 0.3 * (2 * x - 1) ** 2;
 }
 
+/** Memory of the slow and the quick part of the log volatility from session to session. */
+const SLOW_MEMORY = 0.985;
+const QUICK_MEMORY = 0.8;
+/** How often something happens that nobody foresaw, and by how much it raises the log volatility. */
+const ALARMS = 0.014;
+const ALARM = 0.6;
+/** A fall on news, in deviations of the session; what it takes on average is given back over all sessions. */
+const NEWS_FALL = 3;
+/** How often trading is halted for the rest of a session. */
+const HALTS = 0.003;
+/** How often a price sticks to round numbers, how near it has to be, and what is left of its volatility there. */
+const STICKY_SESSIONS = 0.3;
+const STICKY_NEAR = 0.0008;
+const STICKY_SIGMA = 0.6;
+
+/** Log volatility of the next session relative to a middling one; `carry` remembers its parts. */
+function nextVolatility(character: Character, carry: Carry, random: Random): number {
+  const { slowVolatility, quickVolatility } = character;
+  carry.slowVolatility = SLOW_MEMORY * carry.slowVolatility + slowVolatility * Math.sqrt(1 - SLOW_MEMORY ** 2) * random.normal();
+  carry.quickVolatility = QUICK_MEMORY * carry.quickVolatility + quickVolatility * Math.sqrt(1 - QUICK_MEMORY ** 2) * random.normal();
+  if (random.next() < ALARMS) carry.quickVolatility += ALARM;
+  return carry.slowVolatility + carry.quickVolatility;
+}
+
 /**
  * One session of 1-minute bars, appended to `out`; `carry` is changed to what the next session starts from.
  * High and low of a minute are drawn from the extremes of a Brownian bridge between its open and close.
  */
 export function generateSession(instrument: Instrument, session: SessionPlan, carry: Carry, out: BarBuilder, seed = WORLD_SEED): void {
   const character = characterOf(instrument.symbol);
-  const random = new Random(seedFrom(`${seed}:${instrument.symbol}:${session.date}`));
+  const random = new Random(seedFrom(`${seed + character.history}:${instrument.symbol}:${session.date}`));
   const { tickSize } = instrument;
   const length = Math.round((session.closeMs - session.openMs) / MINUTE_MS);
-  carry.logVolatility = character.volatilityMemory * carry.logVolatility + character.volatilityNoise * random.normal();
-  const level = Math.exp(carry.logVolatility - 0.5 * character.volatilityNoise ** 2);
+  const level = Math.exp(nextVolatility(character, carry, random));
+  const sessionSigma = character.sessionSigma * level;
   const jump = character.beginSession?.(carry, random, session.date) ?? 0;
-  let logPrice = carry.logPrice + jump + character.gap * character.sessionSigma * level * random.normal();
-  const minuteSigma = (character.sessionSigma * level) / Math.sqrt(length);
+  const isNews = random.next() < character.fallsOnNews;
+  const news = (character.fallsOnNews - (isNews ? 1 : 0)) * NEWS_FALL * sessionSigma;
+  const gap = jump + news + character.gap * sessionSigma * random.normal();
+  const isSticky = random.next() < STICKY_SESSIONS;
+  const haltAt = random.next() < HALTS ? 60 + Math.floor(random.next() * length * 0.5) : length;
+  const permanent = character.permanent ?? 0;
+  let logPrice = carry.logPrice + gap;
+  carry.anchor += permanent * gap;
+  const minuteSigma = sessionSigma / Math.sqrt(length);
   const logOpen = logPrice;
+  const path = new Float64Array(Math.min(haltAt, length) + 1);
   let logHalfHour = Number.NaN;
   let flurry = 0;
   const years = (session.openMs - HISTORY_FROM) / YEAR_MS;
-  for (let minute = 0; minute < length; minute++) {
+  for (let minute = 0; minute < length && minute < haltAt; minute++) {
     const wallMinute = (session.openMinute + minute) % 1440;
     const shape = character.intradayShape ? intradayShape(minute, length) : 1;
-    if (character.fatTails) flurry = 0.97 * flurry + 0.12 * random.normal();
-    const tail = character.fatTails && random.next() < 0.012 ? 3 : 1;
-    const sigma = minuteSigma * shape * Math.exp(flurry - 0.12) * tail;
+    flurry = 0.97 * flurry + 0.12 * random.normal();
+    const tail = random.next() < 0.012 ? 3 : 1;
+    const price = Math.exp(logPrice);
+    const away = Math.abs(price / character.roundStep - Math.round(price / character.roundStep)) * character.roundStep;
+    const sticks = isSticky && away < STICKY_NEAR * price ? STICKY_SIGMA : 1;
+    const sigma = minuteSigma * shape * Math.exp(flurry - 0.12) * tail * sticks;
+    path[minute] = logPrice;
     if (minute === 30) logHalfHour = logPrice;
+    const noise = sigma * random.normal();
     const move =
-      character.drift({ minute, length, wallMinute, years, carry, logPrice, logOpen, logHalfHour, sigma }) -
+      character.drift({ minute, length, wallMinute, years, carry, logPrice, logOpen, logHalfHour, sessionSigma }) -
       0.5 * sigma * sigma +
-      sigma * random.normal();
+      noise;
+    carry.anchor += permanent * noise;
     const variance = 2 * sigma * sigma;
     const top = (move + Math.sqrt(move * move - variance * Math.log(1 - random.next()))) / 2;
     const bottom = (move - Math.sqrt(move * move - variance * Math.log(1 - random.next()))) / 2;
-    const price = Math.exp(logPrice);
     const spread = character.spreadTicks ? priceOfTicks(character.spreadTicks(wallMinute), tickSize) : 0;
-    const volume = Math.round(character.volume * shape * shape * Math.exp(0.6 * random.normal()) * (0.5 + Math.abs(move) / sigma));
+    const activity = shape * shape * level * Math.exp(0.6 * random.normal()) * (0.5 + Math.abs(move) / sigma);
     out.push(
       session.openMs + minute * MINUTE_MS,
       toGrid(price, tickSize, "nearest"),
       toGrid(price * Math.exp(top), tickSize, "nearest"),
       toGrid(price * Math.exp(bottom), tickSize, "nearest"),
       toGrid(price * Math.exp(move), tickSize, "nearest"),
-      volume,
+      Math.round(character.volume * activity),
       spread,
     );
     logPrice += move;
   }
+  path[path.length - 1] = logPrice;
+  carry.quickVolatility -= character.fear * ((logPrice - carry.logPrice) / sessionSigma);
+  character.endSession?.(carry, path, sessionSigma, session.openMinute);
   carry.logPrice = logPrice;
   carry.sessions++;
 }

@@ -1,6 +1,7 @@
 /** The Sundrey Isles: instruments, seeded bars, example plans. */
 
 export type { Carry } from "./characters.ts";
+export { annualSharpe, costPerSide, EDGE_RULES, type EdgeRule } from "./edges.ts";
 export { EXAMPLES, type Example, exampleSource, MODULES, moduleText } from "./examples.ts";
 export {
   BarBuilder,

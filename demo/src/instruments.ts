@@ -58,7 +58,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     decimals: 2,
     calendar: exchange("07:00", "20:00", "13:00"),
     costs: futureCosts(2.4),
-    note: "Swings around slow seasons and comes back.",
+    note: "A part of every move comes back within days.",
   },
   {
     ...base,
@@ -71,7 +71,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     decimals: 2,
     calendar: exchange("07:00", "20:00", "13:00"),
     costs: futureCosts(2.8),
-    note: "Long trends, sharp reversals, calm and wild stretches.",
+    note: "What has moved for weeks goes on; calm and wild stretches.",
   },
   {
     ...base,
@@ -97,7 +97,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     decimals: 2,
     calendar: exchange("09:00", "16:30", "12:30"),
     costs: shareCosts,
-    note: "Opens with gaps; a break of its opening range tends to run.",
+    note: "Opens with gaps; a large first half hour tends to run on.",
   },
   {
     ...base,
@@ -123,7 +123,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     decimals: 2,
     calendar: exchange("09:00", "16:30", "12:30"),
     costs: shareCosts,
-    note: "A pure random walk: no plan should win here.",
+    note: "A fair price at every minute: no plan should win here.",
   },
   {
     symbol: "XSC/ORM",

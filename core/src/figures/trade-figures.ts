@@ -24,6 +24,8 @@ export interface TradeFigures {
   readonly largestLoss: number | null;
   readonly longestWinningStreak: number;
   readonly longestLosingStreak: number;
+  /** Net result of the losing trades in a row that lost most; 0 without a losing trade. */
+  readonly worstLosingStreak: number;
   readonly averageBarsHeld: number | null;
   readonly averageBarsWins: number | null;
   readonly averageBarsLosses: number | null;
@@ -38,6 +40,11 @@ export interface TradeFigures {
   readonly kelly: number | null;
   readonly averageMae: number | null;
   readonly averageMfe: number | null;
+  /** Excursions over initial risk, of trades whose stop was known. */
+  readonly averageMaeR: number | null;
+  readonly averageMfeR: number | null;
+  /** Value of all entries and exits: units times price times point value. */
+  readonly tradedValue: number;
   readonly edgeRatio: number | null;
   readonly giveBack: number | null;
   readonly pathDependentTrades: number;
@@ -55,6 +62,7 @@ const tickMoneyOf = ({ tickSize, pointValue }: Instrument): number => tickSize *
 export function tradeFigures(trades: readonly Trade[], instruments: readonly Instrument[]): TradeFigures {
   const isOne = instruments.length === 1;
   let tickMoney = tickMoneyOf(instruments[0]!);
+  let { pointValue } = instruments[0]!;
   // One by one: taking lists apart goes through iterators, which are slow once frozen.
   let net = 0;
   let grossProfit = 0;
@@ -77,6 +85,12 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
   let lossStreak = 0;
   let longestWin = 0;
   let longestLoss = 0;
+  let streakNet = 0;
+  let worstStreak = 0;
+  let maeR = 0;
+  let mfeR = 0;
+  let risked = 0;
+  let traded = 0;
   let largestWin = Number.NEGATIVE_INFINITY;
   let largestLoss = Number.POSITIVE_INFINITY;
   let pathDependent = 0;
@@ -88,7 +102,14 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
   const n = trades.length;
   for (let k = 0; k < n; k++) {
     const trade = trades[k]!;
-    if (!isOne) tickMoney = tickMoneyOf(instruments.find(({ symbol }) => symbol === trade.symbol) ?? instruments[0]!);
+    if (!isOne) {
+      const own = instruments.find(({ symbol }) => symbol === trade.symbol) ?? instruments[0]!;
+      tickMoney = tickMoneyOf(own);
+      ({ pointValue } = own);
+    }
+    traded += trade.quantity * (trade.entryPrice + trade.exitPrice) * pointValue;
+    streakNet = trade.net < 0 ? streakNet + trade.net : 0;
+    worstStreak = Math.min(worstStreak, streakNet);
     net += trade.net;
     netTicks += trade.net / (trade.quantity * tickMoney);
     costTicks += costsOf(trade) / (trade.quantity * tickMoney);
@@ -121,6 +142,11 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
     if (trade.r !== null) {
       known++;
       rSum += trade.r;
+    }
+    if (trade.risk !== null && trade.risk > 0) {
+      risked++;
+      maeR += trade.mae / trade.risk;
+      mfeR += trade.mfe / trade.risk;
     }
     if (trade.pathDependent) {
       pathDependent++;
@@ -162,6 +188,7 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
     largestLoss: losses > 0 ? largestLoss : null,
     longestWinningStreak: longestWin,
     longestLosingStreak: longestLoss,
+    worstLosingStreak: worstStreak,
     averageBarsHeld: average(barsAll, n),
     averageBarsWins: average(barsWins, wins),
     averageBarsLosses: average(barsLosses, losses),
@@ -176,6 +203,9 @@ export function tradeFigures(trades: readonly Trade[], instruments: readonly Ins
     kelly: winRate === null || payoffRatio === null || payoffRatio === 0 ? null : winRate - (1 - winRate) / payoffRatio,
     averageMae: average(mae, n),
     averageMfe: average(mfe, n),
+    averageMaeR: average(maeR, risked),
+    averageMfeR: average(mfeR, risked),
+    tradedValue: traded,
     edgeRatio: ratio(average(mfe, n), average(mae, n)),
     giveBack: average(mfe - net, n),
     pathDependentTrades: pathDependent,

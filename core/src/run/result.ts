@@ -7,11 +7,12 @@ import type { SimulationCounts } from "../engine/simulation.ts";
 import type { PlanFailure } from "../errors.ts";
 import { type BenchmarkFigures, benchmarkDaily, benchmarkFigures, type MarketFigures, marketFigures } from "../figures/benchmark.ts";
 import { type Daily, dailyEquity, dailyReturns, ruinDate } from "../figures/daily.ts";
-import { type EquityFigures, equityFigures } from "../figures/equity-figures.ts";
+import { type EquityFigures, equityFigures, MIN_YEARLY_DAYS } from "../figures/equity-figures.ts";
 import { type Period, periods } from "../figures/periods.ts";
 import { heldCounts, positionColumns } from "../figures/position-columns.ts";
 import { refusals } from "../figures/refusals.ts";
 import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
+import { mean } from "../figures/statistics.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, type WarningFacts, warningsOf } from "../figures/warnings.ts";
 import type { ChartNote, OwnFigure } from "../language/host.ts";
@@ -27,6 +28,10 @@ export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
   readonly sessionsPerYear: number;
   readonly averagePositionValue: number | null;
   readonly peakPositionValue: number;
+  /** Value of all entries and exits a year over the mean of daily equity; null once the account was wiped out. */
+  readonly turnover: number | null;
+  /** Share of the months with a trade or a change of equity in which equity rose. */
+  readonly monthsWon: number | null;
 }
 
 export interface PlotColumn {
@@ -119,16 +124,20 @@ export function assembleResult(facts: RunFacts): RunResult {
   const daily = dailyEquity(bars, equity, settings.cash);
   const benchmark = benchmarkDaily(context);
   const table = tradeFigures(trades, facts.instruments);
+  const exitDates = trades.map((trade) => sessionDateOf(trade, facts));
+  const months = periods(daily, trades, exitDates, "month");
+  const ofEquity = equityFigures(equity, daily, balancesOf(trades, settings.cash), context);
   const figures: RunFigures = {
     ...table,
-    ...equityFigures(equity, daily, balancesOf(trades, settings.cash), context),
+    ...ofEquity,
+    turnover: turnoverOf(table.tradedValue, daily, ofEquity.days),
+    monthsWon: monthsWonOf(months),
     ...marketFigures(dailyReturns(daily.equity), dailyReturns(benchmark.equity), settings.riskFree, context.sessionsPerYear),
     sessionsPerYear,
     exposure: barsDone > 0 ? counts.exposedBars / barsDone : null,
     averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
     peakPositionValue: counts.positionValuePeak,
   };
-  const exitDates = trades.map((trade) => sessionDateOf(trade, facts));
   const sideFigures = (side: 1 | -1): TradeFigures =>
     tradeFigures(
       trades.filter((trade) => trade.side === side),
@@ -151,7 +160,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     long: sideFigures(1),
     short: sideFigures(-1),
     benchmarkFigures: benchmarkFigures(benchmark, context),
-    months: periods(daily, trades, exitDates, "month"),
+    months,
     years: periods(daily, trades, exitDates, "year"),
     warnings: warningsOf({
       figures: table,
@@ -168,6 +177,16 @@ export function assembleResult(facts: RunFacts): RunResult {
     }),
     plots,
   };
+}
+
+function turnoverOf(tradedValue: number, daily: Daily, days: number): number | null {
+  const equity = mean(Array.from(daily.equity));
+  return ruinDate(daily) !== null || equity === null || days < MIN_YEARLY_DAYS ? null : ((tradedValue / equity) * 365.25) / days;
+}
+
+function monthsWonOf(months: readonly Period[]): number | null {
+  const moved = months.filter(({ netProfit, trades }) => netProfit !== 0 || trades > 0);
+  return moved.length === 0 ? null : moved.filter(({ netProfit }) => netProfit > 0).length / moved.length;
 }
 
 /** Session date of the bar that closes at a time. */
