@@ -140,6 +140,8 @@ export const runSettingsSchema = {
     kit: { ...kitSchema, nullable: true, default: null },
     testPosition: { anyOf: [{ type: "null" }, testPositionSchema], default: null },
     ruin: { enum: [...RUIN_MODES], default: "stop" },
+    /** Of the account; empty for that of the plan's own instrument. */
+    currency: { type: "string", maxLength: 8, default: "" },
     seed: { type: "integer", minimum: 0, maximum: 4_294_967_295, default: 1 },
     riskFree: { type: "number", minimum: -1, maximum: 1, default: 0 },
   },
@@ -539,6 +541,7 @@ export const PLAIN_SETTINGS = {
   kit: null,
   testPosition: null,
   ruin: "stop",
+  currency: "",
   costsScale: 1,
   costsFor: {},
   seed: 1,

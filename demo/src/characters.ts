@@ -86,8 +86,8 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
     sessionSigma: 0.013,
     volume: 60,
     roundStep: 10,
-    // A good half of every move stays; of the rest half is gone after two sessions. The season moves the level by 4 % a year each way.
-    permanent: 0.53,
+    // Half of every move stays; of the other half, half is gone after two sessions. The season moves the level by 4 % a year each way.
+    permanent: 0.5,
     beginSession(carry) {
       carry.anchor += 0.04 * ((2 * Math.PI) / 252) * Math.cos((2 * Math.PI * carry.sessions) / 252);
       return 0;
@@ -103,8 +103,8 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
     slowVolatility: 0.36,
     volume: 85,
     roundStep: 5,
-    // What moved for weeks goes on moving, by up to 0.15 of a session's deviation in each session.
-    drift: ({ carry, length, sessionSigma }) => (0.15 * Math.tanh(2 * carry.trend) * sessionSigma) / length,
+    // What moved for weeks goes on moving, by up to 0.135 of a session's deviation in each session.
+    drift: ({ carry, length, sessionSigma }) => (0.135 * Math.tanh(2 * carry.trend) * sessionSigma) / length,
     endSession(carry, path, sessionSigma) {
       carry.trend = averaged(carry.trend, (path[path.length - 1]! - path[0]!) / sessionSigma, 0.05);
     },
@@ -173,7 +173,7 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
     },
     // 07:00-16:00 UTC: the way of the days before goes on; at night a fifth of the move since 22:00 comes back in 300 minutes.
     drift: ({ wallMinute, carry, logPrice, sessionSigma }) => {
-      if (wallMinute >= 420 && wallMinute < 960) return (0.12 * Math.tanh(carry.trend) * sessionSigma) / 540;
+      if (wallMinute >= 420 && wallMinute < 960) return (0.105 * Math.tanh(carry.trend) * sessionSigma) / 540;
       return wallMinute >= 1380 || wallMinute < 420 ? ((carry.anchor - logPrice) * 0.2) / 300 : 0;
     },
     endSession(carry, path, sessionSigma, openMinute) {

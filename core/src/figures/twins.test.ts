@@ -5,6 +5,7 @@ import type { Trade } from "../engine/orders.ts";
 import { INSTRUMENT, walk } from "../testing/bars.ts";
 import { runBuild, words } from "../testing/run.ts";
 import { drawdowns } from "./drawdown.ts";
+import { drawdownTable } from "./drawdown-table.ts";
 import { sharpeRatio, sortinoRatio, ulcerIndex } from "./equity-figures.ts";
 import { quantile } from "./statistics.ts";
 import { type TradeFigures, tradeFigures } from "./trade-figures.ts";
@@ -22,11 +23,19 @@ function streak(nets: readonly number[], wins: boolean): number {
   return longest;
 }
 
+function worstStreak(nets: readonly number[]): number {
+  let worst = 0;
+  for (let from = 0; from < nets.length; from++)
+    for (let to = from; to < nets.length && nets[to]! < 0; to++) worst = Math.min(worst, sum(nets.slice(from, to + 1)));
+  return worst;
+}
+
 function slowFigures(trades: readonly Trade[]): Partial<TradeFigures> {
   const nets = trades.map(({ net }) => net);
   const [won, lost] = [nets.filter((net) => net > 0), nets.filter((net) => net < 0)];
   const costs = sum(trades.map((trade) => trade.commission + trade.spread + trade.slippage));
   const tick = INSTRUMENT.tickSize * INSTRUMENT.pointValue;
+  const risked = trades.filter(({ risk }) => risk !== null && risk > 0);
   return {
     netProfit: sum(nets),
     grossProfit: sum(won),
@@ -54,6 +63,10 @@ function slowFigures(trades: readonly Trade[]): Partial<TradeFigures> {
     costShare: nets.length === 0 || sum(nets) + costs === 0 ? null : costs / (sum(nets) + costs),
     averageMae: average(trades.map(({ mae }) => mae)),
     averageMfe: average(trades.map(({ mfe }) => mfe)),
+    averageMaeR: average(risked.map(({ mae, risk }) => mae / risk!)),
+    averageMfeR: average(risked.map(({ mfe, risk }) => mfe / risk!)),
+    worstLosingStreak: worstStreak(nets),
+    tradedValue: sum(trades.map((trade) => trade.quantity * (trade.entryPrice + trade.exitPrice) * INSTRUMENT.pointValue)),
     giveBack: average(trades.map(({ mfe, net }) => mfe - net)),
     pathDependentTrades: trades.filter(({ pathDependent }) => pathDependent).length,
     openAtEnd: trades.filter(({ reason }) => reason === "end of data").length,
@@ -100,6 +113,35 @@ const curve = fc.array(fc.integer({ min: -50, max: 50 }), { minLength: 2, maxLen
 });
 
 describe("curves", () => {
+  test("the table of drawdowns begins with the deepest, its falls do not overlap, and every fall below a peak is in one", () => {
+    fc.assert(
+      fc.property(curve, (equity) => {
+        const rows = drawdownTable(equity, 1000, 1000);
+        const depths = rows.map(({ depth }) => depth);
+        expect(depths).toEqual([...depths].sort((a, b) => b - a));
+        expect(depths[0] ?? 0).toBe(drawdowns(equity, 1000, Float64Array.from(equity.keys()), -1).money.size);
+        const inside = new Set<number>();
+        for (const { start, low, recovery, depth, share } of rows) {
+          const peak = start < 0 ? 1000 : equity[start]!;
+          expect(depth).toBe(peak - equity[low]!);
+          expect(share).toBeCloseTo(depth / peak, 12);
+          if (recovery !== null) expect(equity[recovery]).toBeGreaterThanOrEqual(peak);
+          for (let i = start + 1; i < (recovery ?? equity.length); i++) {
+            expect(inside.has(i)).toBe(false);
+            inside.add(i);
+            expect(equity[i]).toBeLessThan(peak);
+          }
+        }
+        let peak = 1000;
+        equity.forEach((value, i) => {
+          expect(inside.has(i)).toBe(value < peak);
+          peak = Math.max(peak, value);
+        });
+      }),
+      SETTINGS,
+    );
+  });
+
   test("the deepest drawdown is the largest fall from any earlier peak, in money and in percent", () => {
     fc.assert(
       fc.property(curve, (equity) => {

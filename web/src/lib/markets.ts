@@ -1,5 +1,5 @@
 /** The markets, and what of one is asked for everywhere. */
-import type { Market } from "@plan-tester/contract";
+import type { Market, RunSettings } from "@plan-tester/contract";
 import { COMMON_TIMEFRAMES, type Instrument, nominalMs } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "./queries.ts";
@@ -19,3 +19,7 @@ export const zoneOf = (markets: readonly Market[], symbol: string): string => in
 /** Timeframes that bars of a market can be shown in: none finer than what it has. */
 export const offeredTimeframes = (market: Market | undefined): readonly string[] =>
   COMMON_TIMEFRAMES.filter((timeframe) => nominalMs(timeframe) >= nominalMs(market?.timeframe ?? "1m"));
+
+/** Currency that a run's account is kept in: its own setting, or that of the plan's own instrument. */
+export const accountCurrency = ({ currency, symbol }: Pick<RunSettings, "currency" | "symbol">, markets: readonly Market[]): string =>
+  currency || (instrumentOf(markets, symbol)?.currency ?? "");

@@ -1,11 +1,12 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { instrumentOf } from "../../lib/markets.ts";
-import { Field, Select } from "../../ui/field.tsx";
+import { accountCurrency, instrumentOf } from "../../lib/markets.ts";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
 /** "a cash account without limits", or what limits it. */
-export function accountWords({ positions, basis, throughTicks, margin, maxQuantity, maxPositions, ruin, riskFree }: RunSettings): string {
+export function accountWords(settings: RunSettings): string {
+  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, ruin, riskFree, currency } = settings;
   const words: string[] = [];
   if (positions === "independent") words.push("independent lots");
   if (basis !== "last") words.push(`${basis} prices`);
@@ -14,15 +15,16 @@ export function accountWords({ positions, basis, throughTicks, margin, maxQuanti
   if (maxQuantity !== null) words.push(`at most ${maxQuantity} units`);
   if (maxPositions !== null) words.push(`at most ${maxPositions} positions`);
   if (ruin === "continue") words.push("trading on after ruin");
+  if (currency) words.push(`kept in ${currency}`);
   if (riskFree !== 0) words.push(`risk-free ${Math.round(riskFree * 10_000) / 100} %`);
   return words.length === 0 ? "a cash account without limits" : words.join(", ");
 }
 
-/** Currencies of the run's instruments that are not the account's, which is that of the first. */
-function foreignCurrencies({ symbol, alsoOn }: RunSettings, markets: readonly Market[]): { own: string; foreign: string[] } {
-  const currencyOf = (wanted: string): string => instrumentOf(markets, wanted)?.currency ?? "";
-  const own = currencyOf(symbol);
-  return { own, foreign: [...new Set(alsoOn.map(currencyOf))].filter((currency) => currency !== "" && currency !== own) };
+/** Currencies of the run's instruments that are not the account's. */
+function foreignCurrencies(settings: RunSettings, markets: readonly Market[]): { own: string; foreign: string[] } {
+  const own = accountCurrency(settings, markets);
+  const all = [settings.symbol, ...settings.alsoOn].map((symbol) => instrumentOf(markets, symbol)?.currency ?? "");
+  return { own, foreign: [...new Set(all)].filter((currency) => currency !== "" && currency !== own) };
 }
 
 export function AccountForm({
@@ -106,6 +108,17 @@ export function AccountForm({
         whole
         onChange={(value) => set({ maxPositions: value !== null && value > 0 ? value : null })}
       />
+      <Field label="Account currency">
+        {(id) => (
+          <TextInput
+            id={id}
+            value={settings.currency ?? ""}
+            placeholder={accountCurrency({ ...settings, currency: "" }, markets)}
+            maxLength={8}
+            onChange={({ target }) => set({ currency: target.value.trim().toUpperCase() })}
+          />
+        )}
+      </Field>
       {foreign.map((currency) => {
         const known = settings.conversions[currency];
         return (

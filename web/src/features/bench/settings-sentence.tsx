@@ -3,7 +3,7 @@ import type { Market, RunSettings } from "@plan-tester/contract";
 import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { dateWords, number } from "../../lib/format.ts";
-import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
+import { accountCurrency, marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
 import { Field, TextInput } from "../../ui/field.tsx";
@@ -24,6 +24,7 @@ export interface SettingsSentenceProps {
 
 export function SettingsSentence({ settings, markets, readOnly = false, onChange }: SettingsSentenceProps) {
   const market = marketOf(markets, settings.symbol);
+  const currency = accountCurrency(settings, markets);
   const set = (change: Partial<RunSettings>): void => onChange({ ...settings, ...change });
   const word = (label: string, text: string, children: (close: () => void) => ReactNode) => (
     <Word label={label} text={text} readOnly={readOnly}>
@@ -93,12 +94,12 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       , with{" "}
       {word("Starting cash", number(settings.cash), () => (
         <NumberField
-          label={`Starting cash, ${market?.instrument.currency ?? ""}`}
+          label={`Starting cash, ${currency}`}
           value={settings.cash}
           onChange={(cash) => cash !== null && cash > 0 && set({ cash })}
         />
       ))}{" "}
-      {market?.instrument.currency === "XSC" ? "crowns" : market?.instrument.currency},{" "}
+      {currency === "XSC" ? "crowns" : currency},{" "}
       {word("Costs", costsWords(settings), () => (
         <CostsForm
           settings={settings}

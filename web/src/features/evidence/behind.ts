@@ -20,6 +20,19 @@ function longestStreak(trades: readonly Trade[], sign: 1 | -1): Trade[] {
   return longest;
 }
 
+/** The losing trades in a row that lost most. */
+function worstStreak(trades: readonly Trade[]): Trade[] {
+  let worst: Trade[] = [];
+  let current: Trade[] = [];
+  const netOf = (streak: readonly Trade[]): number => streak.reduce((sum, { net }) => sum + net, 0);
+  for (const trade of trades) {
+    current = trade.net < 0 ? [...current, trade] : [];
+    if (netOf(current) < netOf(worst)) worst = current;
+  }
+  return worst;
+}
+
+const withRisk = (trades: readonly Trade[]): Trade[] => trades.filter(({ risk }) => risk !== null && risk > 0);
 const all = (trades: readonly Trade[]): readonly Trade[] => trades;
 
 const TRADES: Partial<Record<keyof RunFigures, (trades: readonly Trade[]) => readonly Trade[]>> = {
@@ -47,6 +60,14 @@ const TRADES: Partial<Record<keyof RunFigures, (trades: readonly Trade[]) => rea
   averageLoss: losers,
   largestWin: (trades) => extreme(trades, 1),
   largestLoss: (trades) => extreme(trades, -1),
+  wins: winners,
+  losses: losers,
+  even: (trades) => trades.filter(({ net }) => net === 0),
+  averageBarsWins: winners,
+  averageBarsLosses: losers,
+  averageMaeR: withRisk,
+  averageMfeR: withRisk,
+  worstLosingStreak: worstStreak,
   longestWinningStreak: (trades) => longestStreak(trades, 1),
   longestLosingStreak: (trades) => longestStreak(trades, -1),
   pathDependentTrades: (trades) => trades.filter(({ pathDependent }) => pathDependent),
@@ -65,7 +86,9 @@ const OF_DAYS: ReadonlySet<keyof RunFigures> = new Set([
   "volatility",
   "valueAtRisk",
   "expectedShortfall",
+  "monthsWon",
   "beta",
+  "rSquared",
   "alpha",
   "correlation",
   "ulcerIndex",

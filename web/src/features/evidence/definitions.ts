@@ -14,6 +14,7 @@ const money = (value: number | null): string => signed(value);
 const plainMoney = (value: number | null): string => number(value);
 const two = (value: number | null): string => number(value, 2);
 const whole = (value: number | null): string => number(value);
+const times = (value: number | null): string => (value === null ? number(null) : `${number(value, 2)} times`);
 const share = (value: number | null): string => percent(value);
 /** Where costs exceed what there was before them, a share says nothing. */
 const partOfResult = (value: number | null): string => (value !== null && (value < 0 || value > 1) ? "more than all" : share(value));
@@ -62,6 +63,12 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("volatility", "Volatility a year", share, "Sample standard deviation of daily returns times the root of sessions a year."),
   figure("valueAtRisk", "Value at risk, a day", share, "The 5 % quantile of daily returns."),
   figure("expectedShortfall", "Expected shortfall", share, "Mean of daily returns at or below the value at risk."),
+  figure(
+    "worstLosingStreak",
+    "Worst losing streak",
+    money,
+    "Net of the losing trades in a row that lost most; an even trade ends a streak.",
+  ),
   figure("longestLosingStreak", "Longest losing streak", whole, "Most losing trades in a row; an even trade ends a streak."),
   figure("longestWinningStreak", "Longest winning streak", whole, "Most winning trades in a row."),
   figure(
@@ -83,20 +90,40 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("winRate", "Win rate", share, "Winning trades over all trades."),
   figure("sqn", "SQN", two, "sqrt(min(n, 100)) times mean over deviation of R, or of net where no risk is known.", "Tharp 2006"),
   figure("kelly", "Kelly fraction", two, "W - (1 - W) / payoff.", "Kelly 1956"),
+  figure("monthsWon", "Months won", share, "Months in which equity rose, over all months with a trade or a change of equity."),
   figure("trades", "Trades", whole, "Closed round trips; each part of a lot that closes is one."),
+  figure("wins", "Wins", whole, "Trades with a net result above 0."),
+  figure("losses", "Losses", whole, "Trades with a net result below 0."),
+  figure("even", "Even", whole, "Trades with a net result of 0."),
   figure("averageBarsHeld", "Average bars held", two, "Mean bars from entry to exit."),
+  figure("averageBarsWins", "Average bars held, wins", two, "The same of winning trades."),
+  figure("averageBarsLosses", "Average bars held, losses", two, "The same of losing trades."),
   figure("costs", "Costs paid", plainMoney, "Commission, spread, slippage and financing of all trades."),
   figure("costShare", "Cost share", partOfResult, "Costs over net profit plus costs: what they took of the result before costs."),
   figure("averageMae", "Average adverse excursion", plainMoney, "Mean of the largest move against a trade while it was open, in money."),
   figure("averageMfe", "Average favourable excursion", plainMoney, "Mean of the largest move for a trade while it was open, in money."),
+  figure(
+    "averageMaeR",
+    "Average adverse excursion, R",
+    two,
+    "Mean of adverse excursion over initial risk, for trades whose stop was known.",
+  ),
+  figure(
+    "averageMfeR",
+    "Average favourable excursion, R",
+    two,
+    "Mean of favourable excursion over initial risk, for trades whose stop was known.",
+  ),
   figure("edgeRatio", "Edge ratio", two, "Mean favourable over mean adverse excursion."),
   figure("giveBack", "Give-back", plainMoney, "Mean of favourable excursion minus net: what was on the table and not taken."),
   figure("exposure", "Exposure", share, "Bars with an open position over all bars."),
   figure("averagePositionValue", "Average position value", plainMoney, "Mean value of the open position at bar closes, over all bars."),
   figure("peakPositionValue", "Peak position value", plainMoney, "Largest value of the open position at a bar close."),
+  figure("turnover", "Annual turnover", times, "Value of all entries and exits a year over the mean of daily equity."),
   figure("beta", "Beta", two, "Slope of daily excess return on the benchmark's, least squares."),
   figure("alpha", "Alpha a year", share, "What daily excess return is left besides beta, times sessions a year."),
   figure("correlation", "Correlation", two, "Of daily excess returns with the benchmark's."),
+  figure("rSquared", "R squared", two, "Square of the correlation: share of the variance of returns that the benchmark explains."),
   figure(
     "pathDependentTrades",
     "Path-dependent trades",

@@ -3,6 +3,7 @@ import { ALWAYS_OPEN, type BarSeries, DAY_MS, makeSeries, resample, type Trade }
 import { describe, expect, test } from "vitest";
 import { seriesOf } from "../../lib/bars.ts";
 import { daysBehind, tradesBehind } from "./behind.ts";
+import { contradictions } from "./contradictions.ts";
 import { reportHtml } from "./report.ts";
 import { standing } from "./standing.ts";
 import { barsOf, stretchOfBars, stretchOfDates } from "./view.ts";
@@ -47,6 +48,8 @@ describe("what stands behind a figure", () => {
     ["largestLoss", [3]],
     ["longestLosingStreak", [2, 3]],
     ["longestWinningStreak", [6, 7]],
+    ["worstLosingStreak", [2, 3]],
+    ["even", [4]],
     ["pathAtStake", [6]],
     ["openAtEnd", [7]],
     ["averageTradeR", []],
@@ -59,6 +62,34 @@ describe("what stands behind a figure", () => {
     const daily = { dates: ["d1", "d2", "d3"], equity: [100, 110, 88, 88] };
     expect(daysBehind("sharpe", { daily })).toMatchObject({ count: 3, worst: [{ date: "d2", net: -22 }, { date: "d3" }, { date: "d1" }] });
     expect(daysBehind("trades", { daily })).toBeNull();
+  });
+});
+
+describe("what seems to contradict", () => {
+  const facts = (trades: Trade[], figures: object) => ({ trades, figures: figures as RunEvidence["figures"] });
+  const sized = (id: number, net: number, quantity: number, r: number, symbol = "KELP") => trade(id, net, { quantity, r, symbol });
+
+  test("ticks against money, by sizes or by instruments", () => {
+    const figures = { netProfit: 500, averageTradeTicks: -1.58, averageTradeR: 0.1, sqn: 0.2, profitFactor: 1.1 };
+    expect(contradictions(facts([sized(1, 700, 9, 1), sized(2, -200, 1, -0.8)], figures))[0]).toMatch(
+      /−1\.58 ticks beside a net of \+500: .*larger trades/,
+    );
+    expect(contradictions(facts([sized(1, 700, 1, 1), sized(2, -200, 1, -0.8, "BRIN")], figures))[0]).toMatch(
+      /one instrument is worth more money/,
+    );
+  });
+
+  test("R and SQN against money", () => {
+    const figures = { netProfit: 500, averageTradeTicks: 2, averageTradeR: -0.05, sqn: -0.34, profitFactor: 1.12 };
+    expect(contradictions(facts([sized(1, 700, 1, 0.4), sized(2, -200, 1, -0.5)], figures))).toEqual([
+      expect.stringMatching(/−0\.05 R \(and the SQN −0\.34\) beside a profit factor of 1\.12: R counts each trade by what it risked/),
+    ]);
+  });
+
+  test("nothing is said where nothing does", () => {
+    const figures = { netProfit: 500, averageTradeTicks: 2, averageTradeR: 0.1, sqn: 1, profitFactor: 1.12 };
+    expect(contradictions(facts([sized(1, 700, 1, 1), sized(2, -200, 1, -0.8)], figures))).toEqual([]);
+    expect(contradictions(facts([], { ...figures, netProfit: 0, averageTradeTicks: null, averageTradeR: null }))).toEqual([]);
   });
 });
 

@@ -8,7 +8,7 @@ import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { seriesOf } from "../../lib/bars.ts";
 import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
-import { marketOf } from "../../lib/markets.ts";
+import { accountCurrency, marketOf } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -161,7 +161,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           {error ? <Failure error={error} /> : null}
         </div>
         <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">
-          <Summary {...{ run, view, data, stretch }} currency={instrument?.currency ?? ""} />
+          <Summary {...{ run, view, data, stretch }} currency={accountCurrency(run.settings, markets)} />
         </Tabs.Content>
         <Tabs.Content value="chart" className="min-h-0 flex-1">
           {data ? (
@@ -187,7 +187,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           <TrustTab run={run} view={view} data={data} />
         </Tabs.Content>
         <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
-          <Periods view={view} data={data} zone={zone} />
+          <Periods view={view} data={data} within={within} zone={zone} cash={run.settings.cash} />
         </Tabs.Content>
         <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
           <FiguresTable view={view} own={looked ? [] : run.ownFigures} />

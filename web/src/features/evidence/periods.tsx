@@ -4,12 +4,22 @@ import { useMemo, useState } from "react";
 import { dateWords, number, percent, signed } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { num, td, th } from "../../ui/page.tsx";
+import { DrawdownList } from "./drawdown-list.tsx";
 import { GroupTable } from "./group-table.tsx";
 import { type EvidenceData, type EvidenceView, stretchOfDates, useEvidenceActs } from "./view.ts";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
-export function Periods({ view, data, zone }: { readonly view: EvidenceView; readonly data: EvidenceData | null; readonly zone: string }) {
+export interface PeriodsProps {
+  readonly view: EvidenceView;
+  readonly data: EvidenceData | null;
+  /** Bars that are looked at, both ends included; null for all of the run. */
+  readonly within: { readonly from: number; readonly to: number } | null;
+  readonly zone: string;
+  readonly cash: number;
+}
+
+export function Periods({ view, data, within, zone, cash }: PeriodsProps) {
   const byWeekday = useMemo(() => tradeGroups(view.trades, "weekday", zone), [view.trades, zone]);
   const byHour = useMemo(() => tradeGroups(view.trades, "entry hour", zone), [view.trades, zone]);
   return (
@@ -18,6 +28,7 @@ export function Periods({ view, data, zone }: { readonly view: EvidenceView; rea
         <h2 className="pb-1 font-semibold text-[13px]">Years and months, by equity at session ends</h2>
         <MonthTable view={view} data={data} />
       </section>
+      {data ? <DrawdownList data={data} within={within} cash={cash} /> : null}
       <section>
         <h2 className="pb-1 font-semibold text-[13px]">Weekdays, by the entry of trades</h2>
         <GroupTable groups={byWeekday} head="Weekday" caption="Trades by weekday of their entry" />

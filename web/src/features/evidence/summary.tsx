@@ -4,6 +4,7 @@ import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
 import { number, percent, signed } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
+import { contradictions } from "./contradictions.ts";
 import { EquityChart } from "./equity-chart.tsx";
 import { FigureRow } from "./figure.tsx";
 import { standing } from "./standing.ts";
@@ -82,7 +83,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
           <FigureRow view={view} name="sqn" text="SQN" />
         </section>
       </div>
-      <p className="text-[13px] text-soft">{standing(view, endMs).join(" ")}</p>
+      <p className="text-[13px] text-soft">{[...standing(view, endMs), ...contradictions(view)].join(" ")}</p>
       {data ? <EquityChart run={run} data={data} stretch={stretch} className="min-h-64 flex-1" /> : null}
     </div>
   );
