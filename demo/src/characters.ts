@@ -160,7 +160,7 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
   },
   "XSC/ORM": {
     ...future,
-    history: 13,
+    history: 107,
     startPrice: 1.842,
     sessionSigma: 0.0045,
     gap: 0.1,
