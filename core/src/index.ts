@@ -86,7 +86,7 @@ export {
   type TraceState,
   type TraceSteps,
 } from "./run/trace.ts";
-export { runVariant, SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure, sweepFigures } from "./run/variant.ts";
+export { runVariant, SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure, sweepFigures, widened } from "./run/variant.ts";
 // search
 export { type Aim, type AimCondition, type AimTerm, bestOf, scoresOf, type TriedFigures } from "./search/aim.ts";
 export { ranksOf } from "./search/ranks.ts";

@@ -746,7 +746,16 @@ export class Book {
     this.counts.trades++;
     this.account.trades++;
     if (this.tally)
-      this.tally.add(net, commission, spread, slippage, financing, lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false));
+      this.tally.add(
+        net,
+        commission,
+        spread,
+        slippage,
+        financing,
+        lot.pathDependent || (this.dependent?.has(lot.order.id) ?? false),
+        this.instrument.tickSize * this.instrument.pointValue * quantity,
+        (lot.riskPerUnit ?? 0) * quantity * pointMoney,
+      );
     const trade = this.tally
       ? null
       : tradeOf(

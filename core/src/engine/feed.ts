@@ -70,6 +70,7 @@ export class Feed {
     this.finerMissing = missing;
     book.settleQuiet = () => this.settle(this.#leftTo);
     book.dropQuiet = () => {
+      if (this.counts) this.counts.exposedBars += this.#leftTo - this.#leftFrom;
       this.#leftFrom = this.#leftTo = 0;
     };
     this.nextOpen = handlers.nextOpen(0);

@@ -320,6 +320,7 @@ test("a lean run, which leaves extremes until somebody asks, trades the same and
         commission: sum("commission"),
         slippage: sum("slippage"),
         wins: trades.filter(({ net }) => net > 0).length,
+        losses: trades.filter(({ net }) => net < 0).length,
         pathDependent: trades.filter(({ pathDependent }) => pathDependent).length,
       });
       expect(runs[1]!.equity).toEqual(runs[0]!.equity);

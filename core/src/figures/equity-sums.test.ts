@@ -6,7 +6,7 @@ import { ALWAYS_OPEN } from "../market/calendar.ts";
 import { dailyEquity } from "./daily.ts";
 import { drawdowns, drawdownsIn } from "./drawdown.ts";
 import { deepestFall } from "./equity-figures.ts";
-import { dailyIn, deepestFallIn } from "./equity-sums.ts";
+import { dailyIn, deepestFallsIn } from "./equity-sums.ts";
 
 const CAPITAL = 1000;
 const FOUR_HOURS = 4 * 3_600_000;
@@ -64,7 +64,9 @@ test("sums, and drawdowns by stretches, equal what is worked out from a whole co
         const [equity, part] = [column.values.subarray(0, n), sliceSeries(bars, 0, n)];
         expect(drawdownsIn(column.stretches, equity, CAPITAL, part)).toEqual(drawdowns(equity, CAPITAL, part.closeTime, part.time[0]!));
       }
-      expect(deepestFallIn(column.stretches, CAPITAL, bars)).toBe(deepestFall(column.values, CAPITAL));
+      const falls = deepestFallsIn(column.stretches, CAPITAL, bars);
+      expect(falls.money).toBe(deepestFall(column.values, CAPITAL));
+      expect(falls.share).toBeCloseTo(drawdowns(column.values, CAPITAL, bars.closeTime, bars.time[0]!).relative.size, 12);
       expect(dailyIn(column.stretches, CAPITAL, bars)).toEqual(dailyEquity(bars, column.values, CAPITAL));
     }),
   );

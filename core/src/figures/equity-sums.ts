@@ -7,12 +7,19 @@ import type { EquityStretches } from "../engine/equity.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { type Daily, dayEnds } from "./daily.ts";
 
-/** The deepest fall in money from the peak so far, the capital being the first peak: as `deepestFall` finds it in a column. */
-export function deepestFallIn({ count, ends, bases, perPrices }: EquityStretches, capital: number, bars: BarSeries): number {
+/** The deepest falls from the peak so far, in money and as a share of that peak: two maxima, as `drawdowns` finds them in a column. */
+export interface DeepestFalls {
+  readonly money: number;
+  readonly share: number;
+}
+
+/** The capital is the first peak. */
+export function deepestFallsIn({ count, ends, bases, perPrices }: EquityStretches, capital: number, bars: BarSeries): DeepestFalls {
   const { close } = bars;
   const { closePeak, closeLow } = blocksOf(bars);
   let peak = capital;
   let deepest = 0;
+  let share = 0;
   let i = 0;
   for (let k = 0; k < count; k++) {
     const base = bases[k]!;
@@ -27,6 +34,7 @@ export function deepestFallIn({ count, ends, bases, perPrices }: EquityStretches
       if (blockEnd - i === BLOCK_BARS && blockEnd <= to && base + perPrice * best[block]! <= peak) {
         const fall = peak - (base + perPrice * worst[block]!);
         if (fall > deepest) deepest = fall;
+        if (fall > share * peak) share = fall / peak;
         i = blockEnd;
         continue;
       }
@@ -35,12 +43,15 @@ export function deepestFallIn({ count, ends, bases, perPrices }: EquityStretches
         const value = base + perPrice * close[i]!;
         const fall = peak - value;
         if (fall < 0) peak = value;
-        else if (fall > deepest) deepest = fall;
+        else if (fall > share * peak || fall > deepest) {
+          if (fall > deepest) deepest = fall;
+          if (fall > share * peak) share = fall / peak;
+        }
       }
     }
     i = ends[k]!;
   }
-  return deepest;
+  return { money: deepest, share };
 }
 
 /** Daily equity, as `dailyEquity` has it of a column. */

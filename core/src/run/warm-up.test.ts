@@ -78,7 +78,12 @@ test("everything that is reported is numbered from the period's first bar", () =
 test("a variant of a sweep has the figures of the run", () => {
   const out = new Float64Array(SWEEP_FIGURES.length);
   runVariant(optionsOf(crossing, LEAD), out, 0);
-  expect(Array.from(out)).toEqual(Array.from(sweepFigures(run(crossing))));
+  const whole = sweepFigures(run(crossing));
+  expect(whole.filter(Number.isNaN).length).toBeLessThan(3);
+  SWEEP_FIGURES.forEach((figure, i) => {
+    if (Number.isNaN(whole[i]!)) expect(out[i], figure).toBeNaN();
+    else expect(out[i], figure).toBeCloseTo(whole[i]!, 9);
+  });
 });
 
 test("several instruments: the curve begins with the period, both act from its start", () => {

@@ -1,5 +1,5 @@
 import { type SweepDetail, type SweepSummary, VariantSpace } from "@plan-tester/contract";
-import { SWEEP_FIGURES, spreadPoints } from "@plan-tester/core";
+import { SWEEP_FIGURES, spreadPoints, widened } from "@plan-tester/core";
 import type { SweepFailure, SweepState } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
@@ -76,10 +76,11 @@ export class SweepRepository {
       figures: SWEEP_FIGURES,
     };
     const { points, figures, daily } = row;
+    const stretches = detail.request.outOfSample ? 2 : 1;
     return {
       detail,
       points: points ? [...new Float64Array(ownBuffer(points))] : pointsBefore(detail),
-      figures: new Float64Array(ownBuffer(figures)),
+      figures: widened(new Float64Array(ownBuffer(figures)), row.variants * stretches, (detail.request.search?.count ?? 0) * stretches),
       daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
       dailyStride: row.dailyStride,
       failures,

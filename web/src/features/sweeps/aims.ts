@@ -23,6 +23,17 @@ const WORDS: Readonly<Record<SweepFigure, Pick<SweepFigureDefinition, "label" | 
   costs: { label: "Costs", text: (value) => number(value) },
   pathDependentTrades: { label: "Path-dependent", text: (value) => number(value) },
   profitableYears: { label: "Years in profit", text: (value) => number(value) },
+  cagr: { label: "Annual return", text: (value) => percent(value) },
+  sortino: { label: "Sortino", text: (value) => number(value, 2) },
+  volatility: { label: "Annual volatility", text: (value) => percent(value) },
+  calmar: { label: "Calmar", text: (value) => number(value, 2) },
+  martinRatio: { label: "Martin ratio", text: (value) => number(value, 2) },
+  sqn: { label: "SQN", text: (value) => number(value, 2) },
+  averageTradeTicks: { label: "Average trade, ticks", text: (value) => number(value, 2) },
+  averageTradeR: { label: "Average trade, R", text: (value) => number(value, 2) },
+  payoffRatio: { label: "Payoff ratio", text: (value) => number(value, 2) },
+  longestLosingStreak: { label: "Losing streak", text: (value) => number(value) },
+  exposure: { label: "Exposure", text: (value) => percent(value) },
 };
 
 const MORE = { more: true, less: false, neither: null } as const;
@@ -42,6 +53,8 @@ export const AIM_FIGURES: readonly SweepFigure[] = [
   "winRate",
   "maxDrawdown",
   "profitableYears",
+  ...(["cagr", "sortino", "calmar", "martinRatio", "sqn", "averageTradeTicks", "averageTradeR", "payoffRatio", "volatility"] as const),
+  ...(["longestLosingStreak", "exposure"] as const),
   "trades",
   "costs",
   "pathDependentTrades",
