@@ -46,6 +46,14 @@ const exits = {
       ],
       default: null,
     },
+    flat: {
+      type: "object",
+      nullable: true,
+      default: null,
+      additionalProperties: false,
+      required: ["minutes"],
+      properties: { minutes: { type: "integer", minimum: 0, maximum: 1440 }, of: { enum: ["session", "week"], default: "session" } },
+    },
   },
 } as const;
 

@@ -20,6 +20,15 @@ export interface KitExits {
   readonly breakEven: { readonly after: KitDistance; readonly keep: KitDistance } | null;
   readonly locks: readonly { readonly after: KitDistance; readonly keep: KitDistance }[];
   readonly timeLimit: { readonly bars: number } | { readonly minutes: number } | null;
+  /** Nothing of this side is held past a session's close, or a week's. */
+  readonly flat: FlatTime | null;
+}
+
+/** When a side is closed, and no longer entered: so many minutes ahead of the close; 0 fills at the close itself (R2.6). */
+export interface FlatTime {
+  readonly minutes: number;
+  /** Every session's close, or only that of the last session ahead of a weekend. */
+  readonly of: "session" | "week";
 }
 
 /** When entries of one side are allowed: by exchange time, or by bars since the session opened. Both ends of bars count. */
@@ -55,6 +64,7 @@ export const NO_EXITS: KitExits = Object.freeze({
   breakEven: null,
   locks: Object.freeze([]),
   timeLimit: null,
+  flat: null,
 });
 
 export const EMPTY_KIT: ExitKit = Object.freeze({

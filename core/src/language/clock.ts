@@ -2,7 +2,7 @@
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { minutesOfDay, wallMinuteIn, wallTimeIn } from "../market/calendar.ts";
-import { MINUTE_MS } from "../market/timeframe.ts";
+import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
 import type { Cursor } from "./cursor.ts";
 import type { Handler } from "./schedule.ts";
 import { toInt32 } from "./study-store.ts";
@@ -13,7 +13,18 @@ export interface ClockAction {
   readonly minutes: number;
   /** 0 Sunday to 6 Saturday of the session date; null for every session. */
   readonly weekday: number | null;
+  /** Only in the last session ahead of a weekend. */
+  readonly lastOfWeek?: boolean;
   readonly handler: Handler;
+}
+
+/** Whether the next session belongs to another week, by the calendar; of the last session that is laid out, whether it is a Friday's or later. */
+function isLastOfWeek({ sessions }: BarSeries, session: number): boolean {
+  const next = sessions.dates[session + 1];
+  const own = Date.parse(`${sessions.dates[session]}T00:00:00Z`);
+  const weekday = (new Date(own).getUTCDay() + 6) % 7;
+  if (next === undefined) return weekday >= 4;
+  return (Date.parse(`${next}T00:00:00Z`) - own) / DAY_MS > 6 - weekday;
 }
 
 export const WEEKDAYS = ["sunday", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday"] as const;
@@ -29,6 +40,7 @@ export function weekdayOf(name: unknown): number {
 export function dueTimeIn(bars: BarSeries, session: number, action: ClockAction): number {
   const { sessions } = bars;
   if (action.weekday !== null && new Date(`${sessions.dates[session]}T00:00:00Z`).getUTCDay() !== action.weekday) return Number.NaN;
+  if (action.lastOfWeek && !isLastOfWeek(bars, session)) return Number.NaN;
   const [open, close] = [sessions.openMs[session]!, sessions.closeMs[session]!];
   if (action.by === "before close") return Math.max(open, close - action.minutes * MINUTE_MS);
   const at = action.by === "clock" ? wallTimeIn(sessions, session, action.minutes) : open + action.minutes * MINUTE_MS;

@@ -4,8 +4,9 @@
  */
 
 import { firstAfter } from "../engine/ascending.ts";
+import type { FlatTime } from "../engine/kit.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
-import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
+import type { Fill, LogLevel, LogLine, Order, Side, TimeInForce, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
@@ -13,7 +14,7 @@ import { wallTimeIn } from "../market/calendar.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { Random } from "../random.ts";
 import { type Broker, idleBroker } from "./broker.ts";
-import { type ClockAction, ClockView, clockHits, sessionEnds, sessionStarts } from "./clock.ts";
+import { type ClockAction, ClockView, clockHits, dueTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
 import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
@@ -88,6 +89,26 @@ interface CloseHandler {
   readonly condition: Condition | null;
 }
 
+const NO_HITS = new Int32Array(0);
+
+/** When a kit closes a side, without what it does then. */
+const flatAction = ({ minutes, of }: FlatTime): Omit<ClockAction, "handler"> => ({
+  by: "before close",
+  minutes,
+  weekday: null,
+  lastOfWeek: of === "week",
+});
+
+/** The bar that is to come, or under way, opens at or after a flat time or is its session's last. */
+function isPastFlat(flat: FlatTime, { store, cursor }: Scope): boolean {
+  const { bars } = store;
+  const next = Math.min(cursor.index + 1, bars.length - 1);
+  const session = bars.session[next]!;
+  const due = dueTimeIn(bars, session, { ...flatAction(flat), handler: () => undefined });
+  if (Number.isNaN(due)) return false;
+  return Math.max(bars.time[next]!, cursor.timeMs) >= due || bars.closeTime[next]! >= bars.sessions.closeMs[session]!;
+}
+
 export class PlanHost implements Builder {
   readonly lines: LogLine[] = [];
   readonly notes: ChartNote[] = [];
@@ -112,6 +133,9 @@ export class PlanHost implements Builder {
   readonly #run: RunScope;
   readonly #bases: Scope[] = [];
   readonly #guards: (KitGuard | null)[] = [];
+  /** How a side of each instrument is closed for the kit, and when for those that do not keep the first one's sessions. */
+  readonly #flatten: ((side: Side, atClose: boolean) => void)[] = [];
+  readonly #flatTimes: { readonly feed: number; readonly action: ClockAction }[] = [];
   readonly #close: CloseHandler[] = [];
 
   /** @param search set by the host itself, where it builds a fresh instance only for the start of one study. */
@@ -181,7 +205,7 @@ export class PlanHost implements Builder {
       instrument,
       owner: owner ?? "",
       maxQuantity: settings.maxQuantity,
-      kit: settings.kit ? this.#guard(scope, bars, broker, settings) : null,
+      kit: settings.kit ? this.#guard(k, scope, bars, broker, settings) : null,
       lastPrice: () => scope.store.bars.close[scope.cursor.index]!,
       barIndex: () => scope.cursor.index,
       line: sourceLine ?? noLine,
@@ -201,9 +225,19 @@ export class PlanHost implements Builder {
       },
     });
     this.markets.push(new Market(bars, trading, (handler) => this.#atClose(`markets[${k}].onBarClose()`, k, null, handler)));
+    const guard = trading.run.kit;
+    if (!guard) return;
+    this.#flatten.push((side, atClose) => trading.flatten(side, atClose));
+    for (const side of [1, -1] as const) {
+      const flat = guard.flatTime(side);
+      if (!flat) continue;
+      const action: ClockAction = { ...flatAction(flat), handler: () => guard.flatten(side) };
+      if (k === 0) this.clockActions.push(action);
+      else this.#flatTimes.push({ feed: k, action });
+    }
   }
 
-  #guard(scope: Scope, bars: PlanBars, broker: Broker, settings: HostOptions["settings"]): KitGuard | null {
+  #guard(k: number, scope: Scope, bars: PlanBars, broker: Broker, settings: HostOptions["settings"]): KitGuard | null {
     const clock = new ClockView(() => scope.store.bars, scope.cursor);
     const guard = guardOf(settings, {
       column: (text) => readColumn(text, bars),
@@ -214,6 +248,8 @@ export class PlanHost implements Builder {
       barsSinceOpen: () => barsInSession(scope),
       isFlat: () => broker.units === 0,
       waitingEntries: () => broker.workingOrders().filter(({ kind, intent }) => kind === "market" && intent !== "exit").length,
+      isPast: (flat) => isPastFlat(flat, scope),
+      flatten: (side, atClose) => this.#flatten[k]!(side, atClose),
       cancelEntries: () => {
         for (const order of broker.workingOrders()) if (order.kind !== "market" && order.intent !== "exit") broker.cancel(order);
       },
@@ -266,6 +302,10 @@ export class PlanHost implements Builder {
     const open = new Schedule(length);
     const close = new Schedule(length);
     if (k === 0) this.#scheduleTimes(open, bars);
+    for (const { feed, action } of this.#flatTimes) {
+      const hits = feed === k ? clockHits(bars, action) : NO_HITS;
+      if (hits.length > 0) open.add(() => this.runClockAction(action), hits);
+    }
     for (const { feed, handler, condition } of this.#close) if (feed === k) close.add(handler, condition ? this.#hitsOf(condition) : null);
     if (k === 0 && this.events.has("sessionClose")) close.add(() => this.runEvent("sessionClose"), sessionEnds(bars));
     return { open, close };

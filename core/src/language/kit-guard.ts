@@ -1,6 +1,6 @@
 /** An exit kit at work on one market of a run: what it puts on entries, and which it refuses. */
 
-import { type ExitKit, type KitDistance, plainDistance, studiesOf } from "../engine/kit.ts";
+import { type ExitKit, type FlatTime, type KitDistance, plainDistance, studiesOf } from "../engine/kit.ts";
 import type { Distance, ExitMoves, Lock, Side, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
@@ -23,6 +23,10 @@ export interface KitRun {
   waitingEntries(): number;
   /** Cancels entries that stand at a price. */
   cancelEntries(): void;
+  /** Whether the bar that is to come, or under way, opens at or after a flat time, or is the last ahead of that close. */
+  isPast(flat: FlatTime): boolean;
+  /** Cancels a side's entries and closes what is open of it: now, or at the session's close. */
+  flatten(side: Side, atClose: boolean): void;
 }
 
 export interface LaidExits {
@@ -74,6 +78,8 @@ export class KitGuard {
     if (dailyLoss !== null && this.#lost >= dailyLoss) return `the session has lost ${this.#lost.toFixed(2)}, the limit is ${dailyLoss}`;
     const window = side > 0 ? longWindow : shortWindow;
     if (window && !this.#isInside(window)) return `outside the entry window ${window.from} to ${window.to}`;
+    const flat = this.flatTime(side);
+    if (flat && flat.minutes > 0 && this.#run.isPast(flat)) return `flat ${flat.minutes} minutes before the close`;
     if (this.#filter && !this.#filter.now) return `the filter "${this.kit.filter}" does not hold`;
     return "";
   }
@@ -87,12 +93,26 @@ export class KitGuard {
     return from <= to ? now >= from && now < to : now >= from || now < to;
   }
 
+  flatTime(side: Side): FlatTime | null {
+    return (side > 0 ? this.kit.long : this.kit.short)?.flat ?? null;
+  }
+
+  /** The flat time of a side has come. */
+  flatten(side: Side): void {
+    this.#run.flatten(side, this.flatTime(side)!.minutes === 0);
+  }
+
   /** An entry has filled: it counts, and what else stands at a price goes where the kit allows no more. */
   opened(): void {
     this.#roll();
     this.#entries++;
     const { onePosition, entriesPerSession } = this.kit;
     if (onePosition || (entriesPerSession !== null && this.#entries >= entriesPerSession)) this.#run.cancelEntries();
+    // Case: what fills in the last bar ahead of the close, after its open, was not there when the others were closed.
+    for (const side of [1, -1] as const) {
+      const flat = this.flatTime(side);
+      if (flat && this.#run.isPast(flat)) this.flatten(side);
+    }
   }
 
   /** A trade has closed: losses count against the day and start the cool-down. */

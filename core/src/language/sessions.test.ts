@@ -1,5 +1,7 @@
 /** Sessions with breaks, early closes and changes of the clocks (R1.3, R2.6). */
 import { describe, expect, test } from "vitest";
+import { EMPTY_KIT, type ExitKit, type KitExits, NO_EXITS } from "../engine/kit.ts";
+import type { Trade } from "../engine/orders.ts";
 import { type BarSeries, makeSeries } from "../market/bars.ts";
 import { type SessionCalendar, wallToUtc } from "../market/calendar.ts";
 import { resample } from "../market/resample.ts";
@@ -112,6 +114,71 @@ test("an order at the close fills at the price of the session's last bar, as its
     [20, 25, 125, "session end"],
   ]);
   expect(orders.filter(({ atClose }) => atClose).every(({ state }) => state === "filled")).toBe(true);
+});
+
+describe("an exit kit that is flat ahead of the close", () => {
+  const WEEK = ["2025-03-03", "2025-03-04", "2025-03-05", "2025-03-06", "2025-03-07", "2025-03-10"];
+  const bars = days(WITH_BREAK, WEEK);
+  /** Long and short in turn at every close, each held until somebody closes it. */
+  const eager: Build = ({ on, enter }) => {
+    let n = 0;
+    on.barClose(() => (n++ % 2 === 0 ? enter.long : enter.short)({}));
+  };
+  const run = (long: Partial<KitExits>, short: Partial<KitExits> = long, part: Partial<ExitKit> = {}, build = eager) => {
+    const kit = { ...EMPTY_KIT, name: "Flat", long: { ...NO_EXITS, ...long }, short: { ...NO_EXITS, ...short }, ...part };
+    return runBuild(bars, build, { settings: { kit, positions: "independent" } });
+  };
+  const at = (ms: number): string => new Date(ms).toISOString().slice(8, 16).replace("T", " ");
+  /** Trades that are open at some session's last moment, and not closed by it. */
+  const heldOver = (trades: readonly Trade[], side: 1 | -1): Trade[] =>
+    trades.filter((trade) => trade.side === side && new Date(trade.entryTime).getUTCDate() !== new Date(trade.exitTime).getUTCDate());
+
+  test("minutes before: closed at the open of the first bar at or after that time, early closes included, and not entered after it", () => {
+    const { trades, log } = run({ flat: { minutes: 60, of: "session" } });
+    const flat = trades.filter(({ exitTag }) => exitTag === "flat before the close");
+    expect([...new Set(flat.map(({ exitTime }) => at(exitTime)))]).toEqual(
+      // The last session ends with the data, and its own flat time.
+      ["03 14:00", "04 14:00", "05 12:30", "06 14:00", "07 14:00", "10 14:00"],
+    );
+    expect([...heldOver(trades, 1), ...heldOver(trades, -1)]).toEqual([]);
+    for (const { entryTime } of trades) expect(at(entryTime).slice(3) < (at(entryTime).startsWith("05") ? "12:30" : "14:00")).toBe(true);
+    expect(log.some(({ text }) => text.includes("exit kit: flat 60 minutes before the close"))).toBe(true);
+  });
+
+  test("at the close: filled at the price of the session's last bar, entries of that bar too", () => {
+    const { trades } = run({ flat: { minutes: 0, of: "session" } });
+    expect([...heldOver(trades, 1), ...heldOver(trades, -1)]).toEqual([]);
+    const last = trades.filter(({ exitTag }) => exitTag === "flat at the close");
+    expect(new Set(last.map(({ reason }) => reason))).toEqual(new Set(["session end"]));
+    for (const { exitBar, exitPrice } of last) {
+      expect(bars.closeTime[exitBar]).toBe(bars.sessions.closeMs[bars.session[exitBar]!]);
+      expect(exitPrice).toBe(bars.close[exitBar]);
+    }
+    expect(last.some(({ entryBar, exitBar }) => entryBar === exitBar)).toBe(true);
+  });
+
+  test("a stop entry that fills inside the last bar is closed at its close", () => {
+    const build: Build = ({ on, enter, position, bars: own }) => {
+      on.barClose(() => position.flat && enter.long.stop(own.close.now + 1.25));
+    };
+    const { trades } = run({ flat: { minutes: 0, of: "session" } }, {}, {}, build);
+    expect(trades.length).toBeGreaterThan(3);
+    expect(heldOver(trades, 1)).toEqual([]);
+  });
+
+  test("before the weekend only Friday's close counts", () => {
+    const { trades } = run({ flat: { minutes: 30, of: "week" } });
+    const flat = trades.filter(({ exitTag }) => exitTag === "flat before the close");
+    expect([...new Set(flat.map(({ exitTime }) => at(exitTime)))]).toEqual(["07 14:30"]);
+    expect(heldOver(trades, 1).length).toBeGreaterThan(5);
+    expect(trades.every(({ entryTime, exitTime }) => !(entryTime < Date.UTC(2025, 2, 8) && exitTime > Date.UTC(2025, 2, 8)))).toBe(true);
+  });
+
+  test("each side has its own, also where the plan's exits are off", () => {
+    const { trades } = run({ flat: { minutes: 30, of: "session" } }, {}, { plansExits: false });
+    expect(heldOver(trades, 1)).toEqual([]);
+    expect(heldOver(trades, -1).length).toBeGreaterThan(5);
+  });
 });
 
 describe("clocks that are changed", () => {

@@ -179,10 +179,26 @@ export class Trading {
 
   /** Sends an order that only closes: `side` is the order's, so -1 closes long lots. */
   closeSide(side: Side, kind: OrderKind, price: number, verb: string, given: unknown): OrderHandle {
-    const { run } = this;
     const options: CloseOptions = checkClose(verb, given);
+    if (!this.exitsAreOff) return this.#close(side, kind, price, verb, options);
+    return new OrderHandle(this.run.broker, null, "the exit kit has switched the plan's exits off", textOf(options.tag));
+  }
+
+  /**
+   * The kit's flat time: what is open of a side is closed, also where the plan's exits are off. Ahead of the close its entries
+   * are cancelled too; what fills in the last bar is closed with it.
+   */
+  flatten(side: Side, atClose: boolean): void {
+    const { broker } = this.run;
+    if (!atClose) for (const order of broker.workingOrders()) if (order.side === side && order.intent !== "exit") broker.cancel(order);
+    if (!broker.lots.some((lot) => lot.side === side)) return;
+    const options: CloseOptions = atClose ? { tag: "flat at the close", at: "close" } : { tag: "flat before the close" };
+    this.#close(-side as Side, "market", Number.NaN, "exit kit", options);
+  }
+
+  #close(side: Side, kind: OrderKind, price: number, verb: string, options: CloseOptions): OrderHandle {
+    const { run } = this;
     const tag = textOf(options.tag);
-    if (this.exitsAreOff) return new OrderHandle(run.broker, null, "the exit kit has switched the plan's exits off", tag);
     const onlyTag = textOf(options.entryTag);
     const open = run.broker.lots.reduce(
       (sum, lot) => sum + (lot.side !== side && (onlyTag === "" || lot.order.tag === onlyTag) ? lot.quantity : 0),

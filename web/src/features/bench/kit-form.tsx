@@ -136,6 +136,31 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           disabled={!isMirrored}
           onChange={(bars) => setExits({ timeLimit: bars === null ? null : { bars } })}
         />
+        <Field label="Flat">
+          {(field) => (
+            <Select
+              id={field}
+              value={exits.flat?.of ?? "never"}
+              disabled={!isMirrored}
+              onChange={({ target }) =>
+                setExits({
+                  flat: target.value === "never" ? null : { minutes: exits.flat?.minutes ?? 15, of: target.value as "session" | "week" },
+                })
+              }
+            >
+              <option value="never">when its exits say</option>
+              <option value="session">before each close</option>
+              <option value="week">before weekends</option>
+            </Select>
+          )}
+        </Field>
+        <NumberField
+          label="Flat, minutes before (0: at it)"
+          value={exits.flat?.minutes ?? null}
+          whole
+          disabled={!isMirrored || !exits.flat}
+          onChange={(minutes) => minutes !== null && minutes <= 1440 && exits.flat && setExits({ flat: { ...exits.flat, minutes } })}
+        />
         <Field label="Sides">
           {(field) => (
             <Select id={field} value={kit.sides} onChange={({ target }) => change({ sides: target.value as ExitKit["sides"] })}>

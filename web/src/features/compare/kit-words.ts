@@ -1,10 +1,16 @@
 /** An exit kit in a few words: what it lays over a plan. */
-import type { ExitKit, KitDistance, KitExits } from "@plan-tester/core";
+import type { ExitKit, FlatTime, KitDistance, KitExits } from "@plan-tester/core";
 
 const distance = ({ unit, value, study }: KitDistance): string =>
   study ? `${value} × ${study}` : unit === "price" ? `at ${value}` : `${value} ${unit}`;
 
-function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit }: KitExits): string {
+export function flatWords(flat: FlatTime | null | undefined): string {
+  if (!flat) return "";
+  const when = flat.minutes === 0 ? "at the" : `${flat.minutes} min before the`;
+  return `flat ${when} ${flat.of === "week" ? "weekend" : "close"}`;
+}
+
+function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit, flat }: KitExits): string {
   return [
     stopLoss ? `stop ${distance(stopLoss)}` : "",
     target ? `target ${distance(target)}` : "",
@@ -12,6 +18,7 @@ function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit }: Ki
     breakEven ? `break-even after ${distance(breakEven.after)}` : "",
     locks.length > 0 ? `${locks.length} locks` : "",
     timeLimit ? ("bars" in timeLimit ? `${timeLimit.bars} bars` : `${timeLimit.minutes} min`) : "",
+    flatWords(flat),
   ]
     .filter(Boolean)
     .join(", ");
