@@ -87,11 +87,15 @@ export function ChartToolbar(props: ChartToolbarProps) {
         label="Save bars"
         name={fileName(run.title, " bars.csv")}
         make={() =>
-          columnsCsv(bars.time, {
-            ...{ open: bars.open, high: bars.high, low: bars.low, close: bars.close, volume: bars.volume },
-            ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
-            equity,
-          })
+          columnsCsv(
+            bars.time,
+            {
+              ...{ open: bars.open, high: bars.high, low: bars.low, close: bars.close, volume: bars.volume },
+              ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
+              equity,
+            },
+            data.zone,
+          )
         }
       />
       {stripsNote ? <span className="text-soft">{stripsNote}</span> : null}

@@ -1,4 +1,7 @@
-/** What a run holds as CSV. Times are ISO 8601 in UTC, money is account currency, a value that is undefined is empty. */
+/**
+ * What a run holds as CSV. Times stand twice, in UTC and at the exchange, the zone named in the head; money is account
+ * currency; numbers are without the tails of sums; a value that is undefined is empty.
+ */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { fallsOf, positionColumns } from "@plan-tester/core";
 import Papa from "papaparse";
@@ -6,84 +9,85 @@ import type { EvidenceData } from "./view.ts";
 
 type Cell = string | number | boolean | null;
 
-const iso = (ms: number): string => (Number.isFinite(ms) ? new Date(ms).toISOString() : "");
-const value = (given: number | null | undefined): number | null => (typeof given === "number" && Number.isFinite(given) ? given : null);
+/** More digits than prices and money have, fewer than the noise of adding them up: 14.499999999999188 is 14.5. */
+const SIGNIFICANT_DIGITS = 13;
+const tidy = (given: number): number => Number(given.toPrecision(SIGNIFICANT_DIGITS));
+const value = (given: number | null | undefined): number | null =>
+  typeof given === "number" && Number.isFinite(given) ? tidy(given) : null;
+
+/** Writes a time twice: in UTC and at the exchange, unless that keeps UTC. */
+function timesIn(zone: string) {
+  if (zone === "UTC")
+    return {
+      heads: (name: string): string[] => [`${name} (UTC)`],
+      cells: (ms: number): string[] => [Number.isFinite(ms) ? new Date(ms).toISOString() : ""],
+    };
+  const format = new Intl.DateTimeFormat("sv-SE", { timeZone: zone, dateStyle: "short", timeStyle: "medium" });
+  return {
+    heads: (name: string): string[] => [`${name} (UTC)`, `${name} (${zone})`],
+    cells: (ms: number): string[] => (Number.isFinite(ms) ? [new Date(ms).toISOString(), format.format(ms)] : ["", ""]),
+  };
+}
 // Tags and notes are words of a plan, which may be another's: a spreadsheet must not take them for a formula.
 const csv = (fields: readonly string[], data: readonly (readonly Cell[])[]): string =>
-  `${Papa.unparse({ fields: [...fields], data: data.map((row) => [...row]) }, { newline: "\n", escapeFormulae: true })}\n`;
+  `${Papa.unparse({ fields: [...fields], data: data.map((row) => row.map((cell) => (typeof cell === "number" ? tidy(cell) : cell))) }, { newline: "\n", escapeFormulae: true })}\n`;
 
 /** Every field of a closed trade, but for the rails of a chart. */
-export function tradesCsv(trades: RunEvidence["trades"]): string {
+export function tradesCsv(trades: RunEvidence["trades"], zone: string): string {
+  const { heads, cells } = timesIn(zone);
+  const results = ["gross", "commission", "spread", "slippage", "financing", "net", "barsHeld", "mae", "mfe", "risk", "r", "pathDependent"];
   return csv(
     [
-      "id",
-      "symbol",
-      "side",
-      "quantity",
-      "entryTime",
-      "entryPrice",
-      "entryTag",
-      "entryLine",
-      "exitTime",
-      "exitPrice",
-      "exitTag",
-      "reason",
-    ].concat([
-      "gross",
-      "commission",
-      "spread",
-      "slippage",
-      "financing",
-      "net",
-      "barsHeld",
-      "mae",
-      "mfe",
-      "risk",
-      "r",
-      "pathDependent",
-      "atStake",
-    ]),
+      ...["id", "symbol", "side", "quantity", ...heads("entryTime"), "entryPrice", "entryTag", "entryLine"],
+      ...[...heads("exitTime"), "exitPrice", "exitTag", "reason", ...results, "atStake"],
+    ],
     trades.map((t) => [
-      ...[t.id, t.symbol ?? "", t.side > 0 ? "long" : "short", t.quantity, iso(t.entryTime), t.entryPrice, t.entryTag, t.entryLine],
-      ...[iso(t.exitTime), t.exitPrice, t.exitTag, t.reason, t.gross, t.commission, t.spread, t.slippage, value(t.financing), t.net],
+      ...[t.id, t.symbol ?? "", t.side > 0 ? "long" : "short", t.quantity, ...cells(t.entryTime), t.entryPrice, t.entryTag, t.entryLine],
+      ...[...cells(t.exitTime), t.exitPrice, t.exitTag, t.reason, t.gross, t.commission, t.spread, t.slippage, value(t.financing), t.net],
       ...[t.barsHeld, t.mae, t.mfe, value(t.risk), value(t.r), t.pathDependent, t.atStake],
     ]),
   );
 }
 
-export function ordersCsv({ orders }: Pick<RunOrders, "orders">): string {
+export function ordersCsv({ orders }: Pick<RunOrders, "orders">, zone: string): string {
+  const { heads, cells } = timesIn(zone);
   return csv(
-    ["id", "side", "kind", "intent", "quantity", "price", "tag", "group", "line", "sent", "state", "note", "filled", "fillPrice"],
+    [
+      ...["id", "side", "kind", "intent", "quantity", "price", "tag", "group", "line", ...heads("sent")],
+      ...["state", "note", ...heads("filled"), "fillPrice"],
+    ],
     orders.map((o) => [
       ...[o.id, o.side > 0 ? "buy" : "sell", o.kind, o.intent, value(o.quantity), value(o.price), o.tag, o.group, o.line],
-      ...[iso(o.submittedTime), o.state, o.note, iso(o.fillTime), value(o.fillPrice)],
+      ...[...cells(o.submittedTime), o.state, o.note, ...cells(o.fillTime), value(o.fillPrice)],
     ]),
   );
 }
 
-export function fillsCsv({ fills }: Pick<RunOrders, "fills">): string {
+export function fillsCsv({ fills }: Pick<RunOrders, "fills">, zone: string): string {
+  const { heads, cells } = timesIn(zone);
   return csv(
-    ["order", "time", "side", "source", "quantity", "price", "commission", "spread", "slippage", "tag", "line"],
+    ["order", ...heads("time"), "side", "source", "quantity", "price", "commission", "spread", "slippage", "tag", "line"],
     fills.map((f) => [
-      ...[f.orderId, iso(f.timeMs), f.side > 0 ? "buy" : "sell", f.source, f.quantity, f.price],
+      ...[f.orderId, ...cells(f.timeMs), f.side > 0 ? "buy" : "sell", f.source, f.quantity, f.price],
       ...[f.commission, f.spread, f.slippage, f.tag, f.line],
     ]),
   );
 }
 
 /** Columns by name, one row a bar. `time` holds UTC milliseconds; a column may end before the others. */
-export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, Float64Array>>): string {
+export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, Float64Array>>, zone: string): string {
   const names = Object.keys(columns);
+  const { heads, cells } = timesIn(zone);
   const rows: Cell[][] = [];
-  for (let i = 0; i < time.length; i++) rows.push([iso(time[i]!), ...names.map((name) => value(columns[name]![i]))]);
-  return csv(["time", ...names], rows);
+  for (let i = 0; i < time.length; i++) rows.push([...cells(time[i]!), ...names.map((name) => value(columns[name]![i]))]);
+  return csv([...heads("time"), ...names], rows);
 }
 
 /** Equity, drawdown and position at each bar close. */
-export function equityCsv(run: RunEvidence, { bars, equity, source }: EvidenceData): string {
+export function equityCsv(run: RunEvidence, { bars, equity, source, zone }: EvidenceData): string {
   const { units, value } = positionColumns(run.trades, bars, source.instruments);
   const drawdown = fallsOf(equity, run.settings.cash).map((fall) => -fall);
-  return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value });
+  return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value }, zone);
 }
 
 /** A name that any file system takes, e.g. "Kelp fade trades.csv". */

@@ -57,7 +57,7 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
         <SaveButton
           label={`Save ${what}`}
           name={fileName(title, ` ${what}.csv`)}
-          make={() => (what === "fills" ? fillsCsv({ fills }) : ordersCsv({ orders }))}
+          make={() => (what === "fills" ? fillsCsv({ fills }, zone) : ordersCsv({ orders }, zone))}
         />
       </div>
       {what === "fills" ? (

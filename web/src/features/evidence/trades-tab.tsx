@@ -84,7 +84,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
           {number(shown.length)} trades, {signed(net)}
         </span>
         <span className="flex-1" />
-        <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown)} />
+        <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown, zone)} />
       </div>
       {grouping === "none" ? (
         <TradesTable
