@@ -10,6 +10,7 @@ const all = [
   "sweep",
   "finer-paths",
   "basket",
+  "offset",
   "inside-bar",
   "heap",
   "machine",
