@@ -289,10 +289,22 @@ export class JointSimulation implements Clock {
     else if (nextClose < next) queue.set(k, bars.closeTime[nextClose]!, PHASE.close);
     else {
       const end = Math.min(nextClose + 1, bars.length);
-      const restless = feed.firstRestless(end);
+      const restless = this.#hasRates && this.#movesHeldMoney(k) ? next : feed.firstRestless(end);
       if (restless < end) queue.set(k, bars.time[restless]!, PHASE.events);
       else queue.set(k, nextClose < bars.length ? bars.closeTime[nextClose]! : Number.POSITIVE_INFINITY, PHASE.close);
     }
+  }
+
+  /**
+   * Whether a feed's closes move what an open position is worth by way of a rate: its own position's, or that of another whose
+   * rate it gives. Levels within which no close can use up equity hold at one rate only, so such bars are looked at one by one.
+   */
+  #movesHeldMoney(k: number): boolean {
+    for (let other = 0; other < this.#rates.length; other++) {
+      const source = this.#rates[other];
+      if (source && (other === k || source.feed === k) && this.#feeds[other]!.book.units !== 0) return true;
+    }
+    return false;
   }
 
   // --- feeds that others turn to -------------------------------------------------------------------------------------
@@ -304,6 +316,8 @@ export class JointSimulation implements Clock {
 
   /** Somebody is about to change the orders of a feed: it is brought up to now, and what is asked for works from its next open. */
   #touch(k: number): void {
+    const source = this.#rates[k];
+    if (source) this.#markTouched(source.feed);
     if (k === this.#actor || this.#actor === NO_BAR) return;
     const feed = this.#feeds[k]!;
     this.#catchUp(k, feed);

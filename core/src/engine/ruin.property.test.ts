@@ -107,3 +107,58 @@ test("quiet bars hide no ruin: it is the first close at which equity is gone", (
     { numRuns: 150, seed: 20_261_128 },
   );
 });
+
+test("a rate that moves hides no ruin: it is found where every bar is walked", () => {
+  let ruins = 0;
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 1e6 }),
+      fc.constantFrom(1 as const, -1 as const),
+      fc.boolean(),
+      fc.integer({ min: 0, max: 40 }),
+      (seed, side, inverse, offset) => {
+        const { time, ...prices } = walk(300, seed);
+        const held = makeSeries({ ...prices, time }, "1m", INSTRUMENT.calendar);
+        // A rate that swings by half and more, at other times.
+        const swing = walk(300, seed + 77);
+        const scaled = (column: Float64Array): Float64Array => column.map((value) => (value / 100) ** 7);
+        const rates = makeSeries(
+          {
+            time: time.map((t) => t + offset * 1000),
+            ...{ open: scaled(swing.open), high: scaled(swing.high), low: scaled(swing.low), close: scaled(swing.close) },
+            volume: swing.volume,
+          },
+          "1m",
+          INSTRUMENT.calendar,
+        );
+        const run = (isWalked: boolean) => {
+          const build: Build = ({ on, enter }) => {
+            let isIn = false;
+            on.barClose(() => {
+              if (isIn) return;
+              isIn = true;
+              (side > 0 ? enter.long : enter.short)({ size: units(10) });
+            });
+            if (isWalked) on.price(() => undefined);
+          };
+          const feeds = [
+            { instrument: { ...INSTRUMENT, symbol: "HELD", currency: "ORM" }, store: new StudyStore(held), finer: null },
+            { instrument: { ...INSTRUMENT, symbol: "RATE", currency: "XSC" }, store: new StudyStore(rates), finer: null },
+          ];
+          const settings = resolveSettings({ cash: 900, currency: "XSC", conversions: { ORM: { symbol: "RATE", inverse } } });
+          const backtest = new Backtest({ plan: declare(build), inputs: {}, feeds, settings });
+          backtest.advance(300);
+          return backtest;
+        };
+        const [quiet, walked] = [run(false), run(true)];
+        if (!Number.isNaN(walked.account.ruinMs)) ruins++;
+        expect(quiet.account.ruinMs).toBe(walked.account.ruinMs);
+        expect(quiet.result().trades.map(({ exitPrice, net }) => [exitPrice, net])).toEqual(
+          walked.result().trades.map(({ exitPrice, net }) => [exitPrice, net]),
+        );
+      },
+    ),
+    { numRuns: 120, seed: 20_261_128 },
+  );
+  expect(ruins).toBeGreaterThan(10);
+});
