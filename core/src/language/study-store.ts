@@ -102,10 +102,13 @@ export class StudyStore {
   }
 
   readonly #exchange: ColumnExchange | null;
+  readonly #onComputed: () => void;
 
-  constructor(bars: BarSeries, exchange: ColumnExchange | null = null) {
+  /** @param onComputed called after each column, which can take long */
+  constructor(bars: BarSeries, exchange: ColumnExchange | null = null, onComputed: () => void = () => undefined) {
     this.bars = bars;
     this.#exchange = exchange;
+    this.#onComputed = onComputed;
   }
 
   number(key: string, own: number, parts: readonly Entry[], formula: NumberFormula): NumberEntry {
@@ -116,6 +119,7 @@ export class StudyStore {
     const entry: NumberEntry = { kind: "number", key, values, first, settle: settleOf(own, parts), parts, formula };
     this.#numbers.set(key, entry);
     this.#bytes += values.byteLength;
+    this.#onComputed();
     return entry;
   }
 
@@ -171,7 +175,7 @@ export class StudyStore {
     const known = this.#higher.get(timeframe);
     if (known) return known;
     const bars = this.#shared(`bars ${timeframe}`, () => resample(this.bars, timeframe).series);
-    const made = new StudyStore(bars, this.#exchange?.within(timeframe));
+    const made = new StudyStore(bars, this.#exchange?.within(timeframe) ?? null, this.#onComputed);
     this.#higher.set(timeframe, made);
     return made;
   }

@@ -50,10 +50,27 @@ interface KeptData {
 
 const data = new Map<string, KeptData>();
 
+/** How often work that takes long says that it is alive, milliseconds. */
+const SIGN_OF_LIFE_MS = 1000;
+
+/** Called while studies are computed, which are no steps of the plan's own: a run may declare many on many bars. */
+let signOfLife = (): void => undefined;
+
+/** Lets the server hear, now and then, that work goes on which tells nothing else. */
+function beAlive(id: number, send: Send): void {
+  let told = performance.now();
+  signOfLife = () => {
+    guard.restart();
+    if (performance.now() - told < SIGN_OF_LIFE_MS) return;
+    told = performance.now();
+    sendProgress(id, 0, 0, send);
+  };
+}
+
 /** @param exchange where columns on these bars are shared with other lanes. */
 export function keepData({ key, series, finer, lead }: Omit<DataMessage, "type">, exchange: ColumnExchange | null): void {
   const known = Array.from(data.values(), ({ store }) => store.bars);
-  const store = new StudyStore(shareTimes(series, known), exchange);
+  const store = new StudyStore(shareTimes(series, known), exchange, () => signOfLife());
   const period = lead > 0 ? sliceSeries(store.bars, lead, store.bars.length) : store.bars;
   data.set(key, { store, finer, lead, period });
 }
@@ -123,6 +140,7 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
   };
   try {
     plan = loadPlan(message.source);
+    beAlive(message.id, send);
     const declared = plan.instantiate();
     description = { title: declared.title, inputs: specsOf(declared.inputs) };
     inputs = resolveInputs(description.inputs, message.inputs);
@@ -201,6 +219,7 @@ export function sweep(
     // Several instruments draw one curve; a single one keeps sums only.
     return { feeds, equity: keys.length > 1 ? equityBuffer(keys[0]!.dataKey, periodOf(feeds[0]!).length) : undefined };
   });
+  beAlive(message.id, send);
   const pace = pacer(message.id, send);
   message.variants.forEach((given, variant) => {
     try {
@@ -230,9 +249,6 @@ export function sweep(
   });
   return { type: "swept", id: message.id, figures, failures, daily };
 }
-
-/** How often a batch of variants says that it is alive, milliseconds. */
-const SIGN_OF_LIFE_MS = 1000;
 
 /** Lets variants go on in steps, as runs do: the loop guard begins again with each, and the server hears that they go on. */
 function pacer(id: number, send: Send) {

@@ -76,11 +76,13 @@ export class SweepRepository {
       figures: SWEEP_FIGURES,
     };
     const { points, figures, daily } = row;
+    const known = points ? [...new Float64Array(ownBuffer(points))] : pointsBefore(detail);
     const stretches = detail.request.outOfSample ? 2 : 1;
+    const rows = [row.variants, known.length, detail.request.search?.count ?? 0].map((count) => count * stretches);
     return {
       detail,
-      points: points ? [...new Float64Array(ownBuffer(points))] : pointsBefore(detail),
-      figures: widened(new Float64Array(ownBuffer(figures)), row.variants * stretches, (detail.request.search?.count ?? 0) * stretches),
+      points: known,
+      figures: widened(new Float64Array(ownBuffer(figures)), ...rows),
       daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
       dailyStride: row.dailyStride,
       failures,
