@@ -9,6 +9,7 @@ import { drawdowns } from "./drawdown.ts";
 import { compoundGrowth, deepestFall, sharpeRatio, sortinoRatio, ulcerIndex } from "./equity-figures.ts";
 import { periodLabel, periods } from "./periods.ts";
 import { quantile, sampleDeviation } from "./statistics.ts";
+import { stopDistancesOf } from "./stop-distances.ts";
 import { tradeFigures } from "./trade-figures.ts";
 import { warningsOf } from "./warnings.ts";
 
@@ -176,6 +177,7 @@ describe("warnings", () => {
     ruin: null,
     refused: { count: 0, reason: "", ofReason: 0 },
     neverFull: [],
+    stops: null,
   });
   test.each([
     ["no trades", [], "No trade was made"],
@@ -186,6 +188,27 @@ describe("warnings", () => {
     ["open at end", [trade(-7, { reason: "end of data" })], "1 position still open at the end of the data (−7)"],
   ] as const)("%s", (code, trades, text) => {
     expect(warningsOf(facts([...trades])).find((warning) => warning.code === code)?.text).toBe(text);
+  });
+
+  test("stops nearer than an ordinary bar is high, and stops without a limit", () => {
+    // Bars of 2 and 4 in turn, median 3; the instrument makes 10 a point.
+    const bars = barsOf(Array.from({ length: 40 }, (_, i) => [100, i % 2 === 0 ? 101 : 102, i % 2 === 0 ? 99 : 98, 100] as const));
+    const at = (distance: number, quantity = 2): Trade => trade(1, { risk: distance * quantity * 10, quantity, symbol: "" });
+    const told = (distances: readonly number[]) => {
+      const trades = distances.map((distance) => at(distance));
+      return warningsOf({ ...facts(trades), stops: stopDistancesOf(trades, bars, INSTRUMENT) }).filter(({ code }) =>
+        code.startsWith("stop"),
+      );
+    };
+    expect(told([2, 2, 2, 2, 2, 2, 2, 5, 5, 5])).toMatchObject([
+      { code: "stop in noise", text: "7 of 10 stops were nearer than an ordinary bar is high (3)" },
+    ]);
+    expect(told([5, 5, 5, 5, 5, 5, 5, 5, 5, 60])).toMatchObject([
+      { code: "stop without a cap", text: "The farthest stop was 60 away, 12 times the middle one (5)" },
+    ]);
+    expect(told([5, 5, 5, 5, 5, 6, 7, 8, 9, 10])).toEqual([]);
+    expect(told([2, 2, 60])).toEqual([]);
+    expect(stopDistancesOf([trade(1, { risk: null })], bars, INSTRUMENT)).toBeNull();
   });
 
   test("what refuses orders is said before anything about conditions", () => {

@@ -1,6 +1,7 @@
 /** What makes a result weak, said before how good it is. Each with the reason, the size and what to do. */
 import type { Trade } from "../engine/orders.ts";
 import type { Refusals } from "./refusals.ts";
+import type { StopDistances } from "./stop-distances.ts";
 import type { TradeFigures } from "./trade-figures.ts";
 
 export interface Warning {
@@ -14,6 +15,8 @@ export interface Warning {
     | "no costs"
     | "one trade"
     | "cost heavy"
+    | "stop in noise"
+    | "stop without a cap"
     | "open at end"
     | "partial"
     | "log full"
@@ -33,6 +36,8 @@ export interface WarningFacts {
   /** Session date on which the account was wiped out, or null. */
   readonly ruin: string | null;
   readonly refused: Refusals;
+  /** Of the plan's own instrument; null where no stop was known, or its money is not the account's. */
+  readonly stops: StopDistances | null;
   /** Studies that never had a full value, by timeframe: bars that they need and bars that there are. Empty where all had. */
   readonly neverFull: readonly { readonly timeframe: string; readonly needed: number; readonly bars: number }[];
   readonly droppedLogLines: number;
@@ -44,6 +49,14 @@ const amount = (value: number): string =>
   String(Math.round(value))
     .replace(/\B(?=(\d{3})+(?!\d))/g, ",")
     .replace("-", "−");
+
+/** Fewer stops than this tell nothing. */
+const FEW_STOPS = 10;
+/** A stop so many times as far as the middle one has no limit. */
+const UNCAPPED_TIMES = 4;
+
+/** A distance in price to three digits. */
+const distance = (value: number): string => String(Number(value.toPrecision(3)));
 
 const times = (count: number, one: string): string => `${amount(count)} ${one}${count === 1 ? "" : "s"}`;
 
@@ -91,6 +104,19 @@ export function warningsOf(facts: WarningFacts): Warning[] {
       "path-dependent",
       `${figures.pathDependentTrades} trade${figures.pathDependentTrades === 1 ? " depends" : "s depend"} on the path inside a bar (±${amount(figures.pathAtStake)})`,
       "Their result depends on whether high or low came first. Use finer-bar paths, or wider exits.",
+    );
+  const { stops } = facts;
+  if (stops && stops.count >= FEW_STOPS && stops.nearer > stops.count / 2)
+    add(
+      "stop in noise",
+      `${amount(stops.nearer)} of ${times(stops.count, "stop")} ${stops.nearer === 1 ? "was" : "were"} nearer than an ordinary bar is high (${distance(stops.ordinaryRange)})`,
+      "Noise takes such a stop out, and what happens inside a bar decides. Use finer bars, or a stop of several bars' range.",
+    );
+  if (stops && stops.count >= FEW_STOPS && stops.farthest > UNCAPPED_TIMES * stops.middle)
+    add(
+      "stop without a cap",
+      `The farthest stop was ${distance(stops.farthest)} away, ${Math.round(stops.farthest / stops.middle)} times the middle one (${distance(stops.middle)})`,
+      "A stop that follows price or volatility needs an upper limit, or a size that follows from the risk.",
     );
   if (costsAreZero && figures.trades > 0)
     add("no costs", "No costs are counted", "Choose market costs in the run's sentence: every real trade pays them.");

@@ -13,6 +13,7 @@ import { heldCounts, positionColumns } from "../figures/position-columns.ts";
 import { refusals } from "../figures/refusals.ts";
 import { sessionsPerYearOf } from "../figures/sessions-per-year.ts";
 import { mean } from "../figures/statistics.ts";
+import { stopDistancesOf } from "../figures/stop-distances.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, type WarningFacts, warningsOf } from "../figures/warnings.ts";
 import type { ChartNote, OwnFigure } from "../language/host.ts";
@@ -171,6 +172,7 @@ export function assembleResult(facts: RunFacts): RunResult {
       partial: status !== "complete" && status !== "ruined",
       ruin: ruinMs === null ? ruinDate(daily) : dateOf(ruinMs, bars),
       refused: refusals(orders, log),
+      stops: (settings.currency || instrument.currency) === instrument.currency ? stopDistancesOf(trades, bars, instrument) : null,
       neverFull: facts.neverFull ?? [],
       droppedLogLines: facts.droppedLogLines,
       finerMissing: counts.finerMissing,
