@@ -181,6 +181,28 @@ test("import a CSV, see what was left out, chart it", async ({ page }) => {
   await expect(page.getByRole("region", { name: /Price of DRIFTWOOD/ })).toBeVisible();
 });
 
+test("a file that can be read in two ways asks which is right, and imports nothing before", async ({ page }) => {
+  const rows = ["Date;Open;High;Low;Close;Volume"];
+  for (let day = 1; day <= 9; day++) rows.push(`0${day}/04/2025;2.00${day};2.01${day};1.99${day};2.00${day};1.200`);
+  await page.goto("/markets");
+  await page.getByRole("button", { name: "Import CSV" }).click();
+  await page.getByLabel("CSV file").setInputFiles({ name: "ebbstone.csv", mimeType: "text/csv", buffer: Buffer.from(rows.join("\n")) });
+  const questions = page.getByRole("group", { name: "Question" });
+  await expect(questions).toHaveCount(2);
+  await expect(page.getByText(/"01\/04\/2025" and every other date of the file can be read in more than one order/)).toBeVisible();
+  const go = page.getByRole("dialog").getByRole("button", { name: "Import", exact: true });
+  await expect(go).toBeDisabled();
+  await page.getByRole("button", { name: "day, month, year" }).click();
+  await expect(go).toBeDisabled();
+  // What is chosen by hand answers too.
+  await page.getByLabel("Decimal sign").selectOption(",");
+  await expect(questions).toHaveCount(0);
+  await expect(page.getByText(/The first bar opens 2025-04-01 00:00 UTC at 2001/)).toBeVisible();
+  await expect(page.getByLabel("Bars of")).toHaveValue("1d");
+  await go.click();
+  await expect(page.getByText("9 bars")).toBeVisible();
+});
+
 test("both themes, and the palette leads anywhere", async ({ page }) => {
   await page.goto("/plans");
   await page.getByRole("button", { name: /Theme: paper/ }).click();

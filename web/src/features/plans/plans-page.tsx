@@ -8,7 +8,7 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
-import { number } from "../../lib/format.ts";
+import { count, number } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -123,7 +123,7 @@ function PlanRow({ plan, onCopy, onDelete }: { readonly plan: PlanSummary; reado
         </p>
       </td>
       <td className={td}>
-        {plan.symbol} <span className="text-soft">{timeframeLabel(plan.timeframe)}</span>
+        <PlanMarket plan={plan} />
       </td>
       <td className={td}>
         {lastRun ? (
@@ -147,5 +147,27 @@ function PlanRow({ plan, onCopy, onDelete }: { readonly plan: PlanSummary; reado
         </Button>
       </td>
     </tr>
+  );
+}
+
+const marketWords = (symbol: string, timeframe: string): string => `${symbol} ${timeframeLabel(timeframe)}`;
+
+/** The market of the figures beside it: that of the last kept run. The draft's is said where it is another, or alone. */
+export function PlanMarket({
+  plan: { symbol, timeframe, lastRun },
+}: {
+  readonly plan: Pick<PlanSummary, "symbol" | "timeframe" | "lastRun">;
+}) {
+  const draft = marketWords(symbol, timeframe);
+  if (!lastRun) return draft;
+  const { settings } = lastRun;
+  const more = settings.alsoOn.length;
+  const run = `${marketWords(settings.symbol, settings.timeframe)}${more > 0 ? ` and ${count(more, "other")}` : ""}`;
+  const isSame = settings.symbol === symbol && settings.timeframe === timeframe;
+  return (
+    <>
+      {run}
+      {isSame ? null : <span className="block text-[12px] text-soft">draft: {draft}</span>}
+    </>
   );
 }
