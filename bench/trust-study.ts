@@ -10,6 +10,7 @@ import {
   type BarSeries,
   chanceVariance,
   deflatedSharpe,
+  effectiveTrials,
   type InputValues,
   makeSeries,
   overfitting,
@@ -59,6 +60,9 @@ interface Outcome {
   readonly deflated: number;
   /** The same with the spread that ratios without skill have, rather than the one found among the trials. */
   readonly deflatedByChance: number;
+  /** The same with the independent settings that they amount to. */
+  readonly deflatedByEffective: number;
+  readonly effective: number;
   readonly overfit: number;
   readonly later: number;
   readonly laterNet: number;
@@ -91,6 +95,7 @@ async function tuned(process: PlanProcess, symbol: string, seed: number): Promis
   const best = sharpes.indexOf(Math.max(...sharpes));
   const days = daily!.length / variants.length;
   const shape = returnShape(daily!.subarray(best * days, (best + 1) * days))!;
+  const effective = Math.max(1, effectiveTrials(daily!, variants.length));
   return {
     symbol,
     sharpe: sharpes[best]!,
@@ -98,6 +103,8 @@ async function tuned(process: PlanProcess, symbol: string, seed: number): Promis
     alone: probabilisticSharpe(shape),
     deflated: deflatedSharpe(shape, variants.length, sampleDeviation(sharpes)! ** 2 / YEAR),
     deflatedByChance: deflatedSharpe(shape, variants.length, chanceVariance(days)),
+    deflatedByEffective: deflatedSharpe(shape, effective, chanceVariance(days)),
+    effective,
     overfit: overfitting(daily!, variants.length, 12).probability,
     later: at(best, 1, "sharpe"),
     laterNet: at(best, 1, "netProfit"),
@@ -132,6 +139,8 @@ const rows = ["GANN", "TIDE", "KELP", "BRIN"].map((symbol) => {
     share(own.map(({ alone }) => alone >= BELIEF)),
     share(own.map(({ deflated }) => deflated >= BELIEF)),
     share(own.map(({ deflatedByChance }) => deflatedByChance >= BELIEF)),
+    middle(own.map(({ effective }) => effective)).toFixed(1),
+    share(own.map(({ deflatedByEffective }) => deflatedByEffective >= BELIEF)),
     middle(own.map(({ overfit }) => overfit * 100))
       .toFixed(0)
       .concat(" %"),
@@ -146,21 +155,23 @@ const believed = (of: (outcome: Outcome) => boolean): { all: number; right: numb
 const naive = believed(({ alone }) => alone >= BELIEF);
 const deflated = believed(({ deflated: value }) => value >= BELIEF);
 const chance = believed(({ deflatedByChance }) => deflatedByChance >= BELIEF);
+const effective = believed(({ deflatedByEffective }) => deflatedByEffective >= BELIEF);
 const byOverfit = believed(({ overfit }) => overfit < 0.1);
 const both = believed(({ deflatedByChance, overfit }) => deflatedByChance >= BELIEF && overfit < 0.1);
 const gann = outcomes.filter(({ symbol }) => symbol === "GANN");
 const text = `# What the trust figures are worth
-Made by \`npm run study\` (seeded; the same figures on every machine). One plan, a crossing of two averages that is followed or faded, with a stop, is tuned over ${variants.length.toLocaleString("en-GB")} settings on a year of hourly bars (1 March 2023 to 29 February 2024), the best Sharpe ratio is taken, and the chosen setting is tried, unchanged, on the year after. Each instrument of the demo world is made ${WORLDS} times, with seeds of its own. The truth is known (\`demo/README.md\`): GANN is a random walk, TIDE's bias by the hour fades, KELP is pulled back to its season, BRIN trends for weeks.
+Made by \`npm run study\` (seeded; the same figures on every machine). One plan, a crossing of two averages that is followed or faded, with a stop, is tuned over ${variants.length.toLocaleString("en-GB")} settings on a year of hourly bars (1 March 2023 to 29 February 2024), the best Sharpe ratio is taken, and the chosen setting is tried, unchanged, on the year after. Each instrument of the demo world is made ${WORLDS} times, with seeds of its own. The truth is known (\`demo/README.md\`): GANN has a fair price at every minute, TIDE's bias by the hour fades, half of each move of KELP comes back within days, BRIN goes on for weeks where it has gone.
 
-| instrument | best Sharpe, median | the same setting a year later, median | gained a year later | believed by the Sharpe ratio alone (95 %) | believed with all trials counted (95 %) | the same, spread of chance | probability of overfitting, median | under 10 % |
-|---|---|---|---|---|---|---|---|---|
+| instrument | best Sharpe, median | the same setting a year later, median | gained a year later | believed by the Sharpe ratio alone (95 %) | believed with all trials counted (95 %) | the same, spread of chance | independent settings, median | spread of chance, independent settings | probability of overfitting, median | under 10 % |
+|---|---|---|---|---|---|---|---|---|---|---|
 ${rows.join("\n")}
 
 - **GANN has nothing in it.** Its best of ${variants.length.toLocaleString("en-GB")} settings would have been believed by the Sharpe ratio alone in ${share(gann.map(({ alone }) => alone >= BELIEF))} worlds, with all trials counted in ${share(gann.map(({ deflated: value }) => value >= BELIEF))}, and with the spread of chance in ${share(gann.map(({ deflatedByChance }) => deflatedByChance >= BELIEF))}.
 - Over all instruments, ${naive.all} of ${outcomes.length} best settings pass by the Sharpe ratio alone, of which ${naive.right} gain in the next year; ${deflated.all} pass with all trials counted, of which ${deflated.right} gain.
 - **The probability of overfitting tells them apart best here:** it is under 10 % in ${byOverfit.all} worlds, in ${byOverfit.right} of which the chosen setting gains in the next year; at 10 % or more in ${outcomes.length - byOverfit.all}, of which ${outcomes.filter(({ overfit, laterNet }) => overfit >= 0.1 && laterNet > 0).length} gain.
 - The deflated ratio compares with the best of so many trials *of the spread that they have*. Here half of the settings follow and half fade, which spreads them far: real differences then count as luck, and hardly anything passes. With the spread that ratios without skill would have, ${chance.all} pass, of which ${chance.right} gain; those that also have a probability of overfitting under 10 % are ${both.all}, of which ${both.right} gain.
-- What this does not show: one plan, one timeframe, one year. The settings of a lattice resemble one another, so that there are fewer independent trials than are counted and the deflated ratio is too strict; real edges of a small size are turned away with the luck.
+- The settings of a lattice resemble one another: by the participation ratio of their correlations they amount to few independent ones. Counted so, with the spread of chance, ${effective.all} pass, of which ${effective.right} gain.
+- What this does not show: one plan, one timeframe, one year. Real edges of a small size are turned away with the luck.
 `;
 writeFileSync(join(workspaceRoot(), "docs", "trust-study.md"), text);
 console.log(text);

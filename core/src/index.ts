@@ -97,6 +97,7 @@ export { spreadPoints } from "./search/spread.ts";
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
 // trust
+export { effectiveTrials } from "./trust/effective-trials.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
 export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";

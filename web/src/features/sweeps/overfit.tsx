@@ -1,11 +1,11 @@
 /** How likely the best of a sweep is the best by chance: cross-validated over every way of halving its days. */
-import { mean, type Overfitting } from "@plan-tester/core";
+import { mean } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { askWorker } from "../../lib/ask-worker.ts";
 import { number, percent } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import type { OverfitQuestion } from "./overfit-worker.ts";
+import type { OverfitQuestion, SweepDoubt } from "./overfit-worker.ts";
 
 const BLOCKS = 16;
 /** Above so many settings the halves are counted over fewer blocks: 924 ways rather than 12,870. */
@@ -28,7 +28,7 @@ export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
     queryKey: ["sweeps", sweepId, "overfitting"],
     queryFn: () => {
       const question: OverfitQuestion = { returns: returns!, settings, blocks };
-      return askWorker<Overfitting>(() => new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" }), question);
+      return askWorker<SweepDoubt>(() => new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" }), question);
     },
     enabled: returns !== undefined && returns.length > 0 && settings > 1,
     staleTime: Number.POSITIVE_INFINITY,
@@ -39,7 +39,7 @@ export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
   if (returns && (returns.length === 0 || settings < 2))
     return <Empty title="Nothing to tell it by">This sweep kept no daily returns, or has one variant only. Run it again to see it.</Empty>;
   if (!found.data) return <Loading what="the probability of overfitting" />;
-  const { probability, logits, lossProbability, inSample, outOfSample } = found.data;
+  const { probability, logits, lossProbability, inSample, outOfSample, independent, deflated } = found.data;
   const aYear = (ratios: Float64Array): string => number(mean(ratios)! * Math.sqrt(sessionsPerYear), 2);
   return (
     <div className="flex h-full flex-col gap-3 overflow-auto p-4">
@@ -70,6 +70,18 @@ export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
               ways in which it loses in the other half
             </th>
             <td className="text-right font-semibold">{percent(lossProbability, 0)}</td>
+          </tr>
+          <tr>
+            <th scope="row" className="py-1 text-left font-normal text-soft">
+              independent settings that the {number(settings)} amount to, by how their days resemble one another
+            </th>
+            <td className="text-right font-semibold">{number(independent, 1)}</td>
+          </tr>
+          <tr>
+            <th scope="row" className="py-1 text-left font-normal text-soft">
+              confidence in the best ratio, so many trials counted (rough; Bailey & López de Prado 2014)
+            </th>
+            <td className="text-right font-semibold">{percent(deflated)}</td>
           </tr>
         </tbody>
       </table>
