@@ -92,7 +92,7 @@ async function seedSweep({ sweeps }: SeedParts, say: Say): Promise<void> {
     inputs: {},
     settings: settingsOf(SWEPT),
     ranges: [
-      { input: "span", from: 20, to: 120, step: 10 },
+      { input: "span", from: 60, to: 260, step: 20 },
       { input: "width", from: 1.4, to: 3, step: 0.2 },
     ],
     outOfSample: { from: "2025-03-01", to: "2025-08-31" },
@@ -113,7 +113,7 @@ async function seedWalkForward({ walks }: SeedParts, say: Say): Promise<void> {
     inputs: {},
     settings: { ...settingsOf(SWEPT), to: "2025-08-31" },
     ranges: [
-      { input: "span", from: 30, to: 120, step: 15 },
+      { input: "span", from: 80, to: 260, step: 30 },
       { input: "width", from: 1.6, to: 2.8, step: 0.4 },
     ],
     aim: "returnToDrawdown",

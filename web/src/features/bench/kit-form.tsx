@@ -155,7 +155,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           )}
         </Field>
         <NumberField
-          label="Flat, minutes before (0: at it)"
+          label="Minutes before, 0: at it"
           value={exits.flat?.minutes ?? null}
           whole
           disabled={!isMirrored || !exits.flat}
