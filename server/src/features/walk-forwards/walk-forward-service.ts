@@ -19,16 +19,7 @@ import {
   type WalkForwardWindow,
   withSettings,
 } from "@plan-tester/contract";
-import {
-  type Aim,
-  bestOf,
-  type InputSpec,
-  type InputValue,
-  type InputValues,
-  PlanTesterError,
-  SWEEP_FIGURES,
-  sweepFigures,
-} from "@plan-tester/core";
+import { type Aim, bestOf, type InputSpec, type InputValue, type InputValues, PlanTesterError, sweepFigures } from "@plan-tester/core";
 import {
   assemblePlan,
   countAhead,
@@ -44,11 +35,11 @@ import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
 import { gatherWork, instrumentsVaried } from "../sweeps/gather-work.ts";
+import { overallEfficiency, windowEfficiency } from "./efficiency.ts";
 import { joinPieces, type Piece, periodOf, stitchedHead } from "./stitch.ts";
 import type { WalkForwardRepository } from "./walk-forward-repository.ts";
 import { type WindowDates, windowsOf } from "./windows.ts";
 
-const at = (figure: (typeof SWEEP_FIGURES)[number]): number => SWEEP_FIGURES.indexOf(figure);
 const plain = (values: Float64Array): (number | null)[] => Array.from(values, (value) => (Number.isFinite(value) ? value : null));
 
 /** One that is under way. */
@@ -218,7 +209,7 @@ export class WalkForwardService {
         await save({});
       }
       const runId = pieces.length > 0 && !this.#isClosing ? await this.#stitch(current, pieces) : "";
-      await save({ status: done.length < windows.length ? "stopped" : "complete", runId, efficiency: efficiencyOf(done) });
+      await save({ status: done.length < windows.length ? "stopped" : "complete", runId, efficiency: overallEfficiency(done) });
     } catch (error) {
       await save({ status: "failed", error: error instanceof Error ? error.message : String(error) });
     }
@@ -249,12 +240,7 @@ export class WalkForwardService {
     const outFigures = plain(sweepFigures(piece.report.head));
     // Case: studies that were never full in the later period. What could not trade says nothing of the choice.
     const couldTrade = piece.report.head.firstBar < piece.report.head.barsDone;
-    const efficiency = ratioOf(
-      couldTrade ? outFigures[at("netProfit")] : null,
-      window.outOfSample.sessions,
-      inFigures[at("netProfit")],
-      window.inSample.sessions,
-    );
+    const efficiency = couldTrade ? windowEfficiency({ ...window, inFigures, outFigures }) : null;
     return { told: { ...window, inputs, inFigures, outFigures, efficiency }, piece, tried: job.done };
   }
 
@@ -302,26 +288,3 @@ function withLeastTrades(aim: WalkForwardRequest["aim"], leastTrades: number): A
 
 const defaultsOf = (specs: readonly InputSpec[]): Record<string, InputValue> =>
   Object.fromEntries(specs.filter(({ name }) => !name.includes(".")).map((spec) => [spec.name, spec.default]));
-
-function ratioOf(
-  out: number | null | undefined,
-  outSessions: number,
-  inside: number | null | undefined,
-  inSessions: number,
-): number | null {
-  if (out === null || out === undefined || inside === null || inside === undefined || !(inside > 0)) return null;
-  return out / outSessions / (inside / inSessions);
-}
-
-function efficiencyOf(windows: readonly WalkForwardWindow[]): number | null {
-  const net = (figures: readonly (number | null)[]): number => figures[at("netProfit")] ?? 0;
-  const sum = (of: (window: WalkForwardWindow) => number): number => windows.reduce((total, window) => total + of(window), 0);
-  const walked = windows.filter(({ inputs }) => inputs !== null);
-  if (walked.length === 0) return null;
-  return ratioOf(
-    walked.reduce((total, { outFigures }) => total + net(outFigures), 0),
-    sum(({ outOfSample }) => outOfSample.sessions),
-    walked.reduce((total, { inFigures }) => total + net(inFigures), 0),
-    sum(({ inSample }) => inSample.sessions),
-  );
-}

@@ -1,11 +1,24 @@
 /** Every figure with its definition, all trades beside long and short. */
 import type { RunEvidence } from "@plan-tester/contract";
 import type { TradeFigures } from "@plan-tester/core";
-import { number } from "../../lib/format.ts";
+import { number, percent, signed } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { FIGURES } from "./definitions.ts";
 import { FigureLabel } from "./figure.tsx";
 import type { EvidenceView } from "./view.ts";
+
+/** Buy and hold of the plan's own instrument, beside the plan. */
+const BENCHMARK: readonly (readonly [string, (figures: EvidenceView["benchmarkFigures"]) => string, string])[] = [
+  [
+    "Buy and hold, net",
+    ({ netProfit }) => signed(netProfit),
+    "The same cash in the first instrument from the first to the last bar, fractional units, no costs.",
+  ],
+  ["Buy and hold, annual return", ({ cagr }) => percent(cagr), "(end / start)^(365.25 / calendar days) - 1."],
+  ["Buy and hold, Sharpe", ({ sharpe }) => number(sharpe, 2), "As that of the plan."],
+  ["Buy and hold, deepest drawdown", ({ maxDrawdown }) => number(maxDrawdown), "In money, at bar closes."],
+  ["Buy and hold, deepest drawdown, share", ({ maxDrawdownShare }) => percent(maxDrawdownShare), "Of the peak so far."],
+];
 
 export function FiguresTable({
   view,
@@ -52,6 +65,14 @@ export function FiguresTable({
               {definition}
               {source ? ` ${source}.` : ""}
             </td>
+          </tr>
+        ))}
+        {BENCHMARK.map(([label, text, definition]) => (
+          <tr key={label}>
+            <td className={td}>{label}</td>
+            <td className={`${td} ${num} font-semibold`}>{text(view.benchmarkFigures)}</td>
+            <td className={td} colSpan={2} />
+            <td className="border-rule/60 border-b px-3 py-1 text-soft">{definition}</td>
           </tr>
         ))}
       </tbody>
