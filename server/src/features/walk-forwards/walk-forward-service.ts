@@ -1,7 +1,7 @@
 /**
  * Walk-forward: settings are chosen by a sweep on one stretch and tried, unchanged, on the next, window after window
- * (Pardo 2008). What became of the chosen ones is stitched into a run of its own. Each window begins flat, and studies
- * warm up inside it.
+ * (Pardo 2008). What became of the chosen ones is stitched into a run of its own. Each window begins flat, and bars
+ * ahead of it warm studies up.
  */
 import { randomUUID } from "node:crypto";
 import {
