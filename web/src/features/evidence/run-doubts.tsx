@@ -1,11 +1,13 @@
 /** Two questions to put to a run: does it come out again, and does it know only what it could? */
 import type { LookAheadAnswer, RunEvidence, VerifyAnswer } from "@plan-tester/contract";
 import { useMutation } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { api, messageOf } from "../../lib/api.ts";
-import { timeAt } from "../../lib/format.ts";
+import { useServerEvents } from "../../lib/events.ts";
+import { number, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
+import { Progress } from "../../ui/progress.tsx";
 
 export interface RunDoubtsProps {
   readonly run: RunEvidence;
@@ -15,7 +17,15 @@ export interface RunDoubtsProps {
 
 export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
   const verify = useMutation({ mutationFn: () => api.post<VerifyAnswer>(`/runs/${run.id}/verify`) });
-  const look = useMutation({ mutationFn: () => api.post<LookAheadAnswer>(`/runs/${run.id}/look-ahead`) });
+  const [places, setPlaces] = useState({ done: 0, total: 0 });
+  const look = useMutation({
+    mutationFn: () => api.post<LookAheadAnswer>(`/runs/${run.id}/look-ahead`),
+    onMutate: () => setPlaces({ done: 0, total: 0 }),
+  });
+  useServerEvents((event) => {
+    if (event.type === "run-progress" && event.id === run.id && look.isPending && event.total > 0)
+      setPlaces({ done: event.done, total: event.total });
+  });
   return (
     <Popover
       align="end"
@@ -48,6 +58,12 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
         <p className="text-[13px] text-soft">
           Runs again with other bars from some place on, at many places: nothing it did before may change.
         </p>
+        {look.isPending && places.total > 0 ? (
+          <div role="status" className="text-[13px] text-soft">
+            {number(places.done)} of {number(places.total)} places
+            <Progress done={places.done} total={places.total} label="Look-ahead check" />
+          </div>
+        ) : null}
         {look.data ? <LookVerdict answer={look.data} zone={zone} onLine={onLine} /> : null}
         {look.error ? <Verdict good={false}>{messageOf(look.error)}</Verdict> : null}
       </section>
