@@ -1,5 +1,5 @@
 /** Settings of a run and facts of an instrument in words. */
-import type { RunSettings } from "@plan-tester/contract";
+import { costsOfRun, type RunSettings } from "@plan-tester/contract";
 import type { Instrument } from "@plan-tester/core";
 import { number } from "./format.ts";
 
@@ -18,4 +18,11 @@ export function commissionWords({ costs, currency }: Pick<Instrument, "costs" | 
     costs.commissionMinimum > 0 && `at least ${number(costs.commissionMinimum, 2)}`,
   ].filter(Boolean);
   return parts.length > 0 ? `${parts.join(", ")} ${currency}` : "none";
+}
+
+/** What an instrument pays by a run's settings, in one line. */
+export function paidWords(settings: RunSettings, instrument: Instrument): string {
+  const costs = costsOfRun(settings, instrument);
+  const { currency } = instrument;
+  return `commission ${commissionWords({ costs, currency })}, spread ${number(costs.spreadTicks, 1)} and slippage ${number(costs.slippageTicks, 1)} ticks`;
 }

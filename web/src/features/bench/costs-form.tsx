@@ -1,8 +1,7 @@
 /** Which costs a run counts: each instrument's own, none, or custom numbers; and by how much all are scaled. */
-import { costsOfRun, type Market, type RunSettings } from "@plan-tester/contract";
+import type { Market, RunSettings } from "@plan-tester/contract";
 import { NO_COSTS } from "@plan-tester/core";
-import { number } from "../../lib/format.ts";
-import { commissionWords } from "../../lib/settings-words.ts";
+import { paidWords } from "../../lib/settings-words.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 
@@ -18,13 +17,6 @@ const COST_FIELDS = [
   ["financingLong", "Financing, long, per unit and night"],
   ["financingShort", "Financing, short, per unit and night"],
 ] as const;
-
-/** What an instrument pays by these settings, in one line. */
-function paidWords(settings: RunSettings, { instrument }: Market): string {
-  const costs = costsOfRun(settings, instrument);
-  const { currency } = instrument;
-  return `commission ${commissionWords({ costs, currency })}, spread ${number(costs.spreadTicks, 1)} and slippage ${number(costs.slippageTicks, 1)} ticks`;
-}
 
 export function CostsForm({
   settings,
@@ -91,7 +83,7 @@ export function CostsForm({
           {[market, ...others].map((paid) => (
             <div key={paid.instrument.symbol} className="flex gap-2">
               <dt className="font-semibold">{paid.instrument.symbol}</dt>
-              <dd className="text-soft">{paidWords(settings, paid)}</dd>
+              <dd className="text-soft">{paidWords(settings, paid.instrument)}</dd>
             </div>
           ))}
         </dl>

@@ -33,7 +33,12 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("totalReturn", "Total return", share, "Equity at the end over starting cash, minus 1."),
   figure("cagr", "Return a year", share, "(end / start)^(365.25 / calendar days) - 1."),
   figure("averageTrade", "Average trade", money, "Mean net result of a trade: the expectancy."),
-  figure("averageTradeTicks", "Average trade, ticks", two, "Mean net result in ticks for one unit. Compare with the cost of a trade."),
+  figure(
+    "averageTradeTicks",
+    "Average trade, ticks",
+    two,
+    "Mean net result in ticks for one unit, of each trade's own instrument. Compare with the cost of a trade.",
+  ),
   figure("averageTradeR", "Average trade, R", two, "Mean net result over initial risk, for trades whose stop was known."),
   figure(
     "costPerTradeTicks",

@@ -1,5 +1,5 @@
 import type { RunEvidence } from "@plan-tester/contract";
-import { ALWAYS_OPEN, type BarSeries, DAY_MS, makeSeries, resample, type Trade } from "@plan-tester/core";
+import { ALWAYS_OPEN, type BarSeries, DAY_MS, type Instrument, makeSeries, NO_COSTS, resample, type Trade } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { seriesOf } from "../../lib/bars.ts";
 import { daysBehind, tradesBehind } from "./behind.ts";
@@ -222,7 +222,15 @@ test("a report is one page that holds its doubts, figures and trades, and lets n
     warnings: [{ code: "few trades", text: "Only 1 trade", advice: "Test longer" }],
     trades: [trade(1, 5, { side: 1, quantity: 2, entryTime: START, entryPrice: 10, exitTime: START, exitPrice: 11, entryTag: "" })],
   } as unknown as RunEvidence;
-  const page = new DOMParser().parseFromString(reportHtml(run, "UTC", 2), "text/html");
+  const instrument = (symbol: string, commissionPerUnit: number): Instrument =>
+    ({ symbol, currency: "XSC", costs: { ...NO_COSTS, commissionPerUnit, spreadTicks: 1 } }) as unknown as Instrument;
+  const page = new DOMParser().parseFromString(reportHtml(run, "UTC", 2, [instrument("KELP", 2.4), instrument("BRIN", 2.8)]), "text/html");
+  const costs = [...page.querySelectorAll("h2")].find(({ textContent }) => textContent === "Costs")!.nextElementSibling!;
+  expect([...costs.querySelectorAll("tr")].map(({ textContent }) => textContent)).toEqual([
+    "InstrumentPays",
+    expect.stringMatching(/^KELPcommission 2\.40 per unit and side XSC, spread 1\.0/),
+    expect.stringMatching(/^BRINcommission 2\.80 per unit and side XSC/),
+  ]);
   expect(page.querySelector("h1")!.textContent).toBe("A <b>bold</b> plan");
   expect(page.querySelector(".w")!.textContent).toBe("Only 1 trade. Test longer");
   expect(page.querySelector("pre")!.textContent).toBe("if (a < b && c) {}");

@@ -1,8 +1,8 @@
 /** A run as one HTML file that needs nothing else and prints well: doubts, figures, curve, periods, trades, and what made it. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { fallsOf, timeframeLabel } from "@plan-tester/core";
+import { fallsOf, type Instrument, timeframeLabel } from "@plan-tester/core";
 import { dateWords, number, percent, signed, timeAt, units } from "../../lib/format.ts";
-import { costsWords } from "../../lib/settings-words.ts";
+import { costsWords, paidWords } from "../../lib/settings-words.ts";
 import { FIGURES } from "./definitions.ts";
 import { standing } from "./standing.ts";
 
@@ -51,7 +51,17 @@ table{border-collapse:collapse;width:100%;font-size:12px}th,td{text-align:left;p
 .n{text-align:right}pre{font-size:11px;white-space:pre-wrap;background:#f3f0e8;padding:8px}.w{border-left:3px solid #6f5200;padding-left:8px}svg{width:100%}
 figcaption,.s{color:#565f6b}@media print{body{background:#fff;margin:0}h2{break-after:avoid}tr{break-inside:avoid}}`;
 
-export function reportHtml(run: RunEvidence, zone: string, decimals: number): string {
+/** What each instrument paid, where they are still in Markets. */
+const costsPart = (run: RunEvidence, instruments: readonly Instrument[]): string =>
+  instruments.length === 0
+    ? ""
+    : `<h2>Costs</h2>${table(
+        ["Instrument", "Pays"],
+        instruments.map((instrument) => [instrument.symbol, paidWords(run.settings, instrument)]),
+      )}`;
+
+/** @param instruments of the run, the plan's own first */
+export function reportHtml(run: RunEvidence, zone: string, decimals: number, instruments: readonly Instrument[] = []): string {
   const right = (text: string): Cell => [text, "n"];
   const price = (value: number): Cell => right(number(value, decimals));
   const doubts = [...run.warnings, ...run.slips.map((slip) => ({ ...slip, text: `line ${slip.line}: ${slip.text}?` }))];
@@ -61,7 +71,7 @@ export function reportHtml(run: RunEvidence, zone: string, decimals: number): st
 <h1>${safe(title)}</h1><p class="s">${safe(run.title)} · made ${timeAt(run.createdMs, "UTC")} UTC · fingerprint ${run.fingerprint}</p>
 <p>${safe(sentence(run))}</p>${run.kept?.note ? `<p>${safe(run.kept.note)}</p>` : ""}
 ${doubts.length > 0 ? `<h2>Before you believe it</h2>${doubts.map(({ text, advice }) => `<p class="w"><strong>${safe(text)}.</strong> ${safe(advice)}</p>`).join("")}` : ""}
-<h2>Result</h2><p>Net ${signed(run.figures.netProfit)}, deepest drawdown ${number(run.figures.maxDrawdown)} (${percent(run.figures.maxDrawdownShare)}), ${number(run.figures.trades)} trades, Sharpe ${number(run.figures.sharpe, 2)}. Holding would have returned ${percent(run.benchmarkFigures.totalReturn)}. ${safe(standing(run, run.lastMs).join(" "))}</p>
+<h2>Result</h2><p>Net ${signed(run.figures.netProfit)}, deepest drawdown ${number(run.figures.maxDrawdown)} (${percent(run.figures.maxDrawdownShare)}), ${number(run.figures.trades)} trades, Sharpe ${number(run.figures.sharpe, 2)}. Holding ${safe(run.settings.symbol)} would have returned ${percent(run.benchmarkFigures.totalReturn)}. ${safe(standing(run, run.lastMs).join(" "))}</p>
 ${curve(run)}
 <h2>Figures</h2>${table(
     ["Figure", right("All"), right("Long"), right("Short"), "Definition"],
@@ -82,6 +92,7 @@ ${curve(run)}
       right(number(period.maxDrawdown)),
     ]),
   )}
+${costsPart(run, instruments)}
 <h2>Inputs</h2>${table(
     ["Input", right("Value"), right("Default")],
     run.inputSpecs.map((spec) => [spec.label, right(String(run.inputs[spec.name] ?? spec.default)), right(String(spec.default))]),

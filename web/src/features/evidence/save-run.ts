@@ -35,5 +35,9 @@ export async function savePlan(planId: string, title: string): Promise<void> {
 
 export function saveReport(run: RunEvidence, markets: readonly Market[]): void {
   const instrument = instrumentOf(markets, run.settings.symbol);
-  saveFile(fileName(nameOf(run), ".html"), reportHtml(run, instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2), "text/html");
+  saveFile(
+    fileName(nameOf(run), ".html"),
+    reportHtml(run, instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrumentsOfRun(run, markets)),
+    "text/html",
+  );
 }

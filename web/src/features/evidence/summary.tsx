@@ -29,6 +29,7 @@ function Headline({ value, tone, children }: { readonly value: string; readonly 
 export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
   const { figures, benchmarkFigures } = view;
   const acts = useEvidenceActs();
+  const isBasket = run.settings.alsoOn.length > 0;
   const unit = currency === "XSC" ? "crowns" : currency;
   const deepest = useMemo(() => {
     if (!data) return null;
@@ -48,10 +49,10 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
           <FigureRow view={view} name="totalReturn" />
           <FigureRow view={view} name="cagr" />
           <div className="flex items-baseline justify-between gap-3">
-            <span className="text-soft">buy and hold</span>
+            <span className="text-soft">buy and hold{isBasket ? ` of ${run.settings.symbol}` : ""}</span>
             <span className="font-semibold">{percent(benchmarkFigures.totalReturn)}</span>
           </div>
-          <FigureRow view={view} name="averageTradeTicks" />
+          <FigureRow view={view} name="averageTradeTicks" {...(isBasket ? { text: "average trade, own ticks" } : {})} />
         </section>
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it cost in pain</h2>
