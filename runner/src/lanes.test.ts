@@ -4,7 +4,7 @@ import { afterAll, describe, expect, test } from "vitest";
 import { ColumnDesk, type ColumnRequest } from "./child/column-desk.ts";
 import { PlanProcess, sharedLanes } from "./parent/plan-process.ts";
 import { ProcessPool } from "./parent/pool.ts";
-import { type SweepBatch, sweepPlan } from "./run-plan.ts";
+import { dataMessageOf, type SweepBatch, sweepPlan } from "./run-plan.ts";
 import { INSTRUMENT, walk } from "./testing.ts";
 
 const pool = new ProcessPool(2, true);
@@ -82,6 +82,22 @@ describe("a pool whose processes share memory", () => {
     for (const key of ["kept", "set 0", "set 19"]) expect((await on(lanes[1]!, key)).figures).toEqual(first.figures);
     lanes[0]!.kill("done");
   }, 60_000);
+
+  test("a run on seven instruments finds their bars kept, and so does another beside it", async () => {
+    const process = new PlanProcess();
+    const sent: string[] = [];
+    const keysOf = (run: string): string[] => Array.from({ length: 7 }, (_, k) => `${run} ${k}`);
+    const need = async (run: string): Promise<void> => {
+      for (const key of keysOf(run))
+        await process.ensureData(key, () => {
+          sent.push(key);
+          return dataMessageOf({ key, series, finer: null });
+        });
+    };
+    for (const run of ["one", "other", "one", "other", "one"]) await need(run);
+    expect(sent).toEqual([...keysOf("one"), ...keysOf("other")]);
+    process.kill("done");
+  });
 
   test("a variant that takes too much memory is lost alone; the batch beside it is whole", async () => {
     const good = batchOf(spans(5, 40));
