@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { clockAt, count, dateWords, dayAt, duration, number, percent, signed, timeAt, units } from "./format.ts";
+import { clockAt, count, dateWords, dayAt, decimalsOf, duration, number, percent, signed, timeAt, units } from "./format.ts";
 
 describe("numbers", () => {
   test.each([
@@ -51,4 +51,16 @@ test.each([
   [null, "–"],
 ])("a size of %d is %s", (value, text) => {
   expect(units(value)).toBe(text);
+});
+
+test.each<[readonly number[] | undefined, number]>([
+  [[0.0003, -0.0002, Number.NaN, 0.0004], 6],
+  [[0.12, 0.5, 0.9], 3],
+  [[1, 1, 1], 2],
+  [[55, 40, 60], 1],
+  [[1500, 1600, 0], 0],
+  [[Number.NaN, 0], 2],
+  [undefined, 2],
+])("values such as %s have %i decimals", (values, decimals) => {
+  expect(decimalsOf(values)).toBe(decimals);
 });

@@ -39,6 +39,21 @@ export function units(value: number | null | undefined): string {
   return number(value, decimals?.length ?? 0);
 }
 
+const SAMPLES = 400;
+
+/** Decimals that show three digits of values of a middling size: 0 for thousands, 2 for ones, 6 for 0.0003; 2 where there are none. */
+export function decimalsOf(values: ArrayLike<number> | undefined): number {
+  const sizes: number[] = [];
+  const step = Math.max(1, Math.floor((values?.length ?? 0) / SAMPLES));
+  for (let i = 0; values && i < values.length; i += step) {
+    const size = Math.abs(values[i]!);
+    if (Number.isFinite(size) && size > 0) sizes.push(size);
+  }
+  if (sizes.length === 0) return 2;
+  const middling = sizes.sort((a, b) => a - b)[sizes.length >> 1]!;
+  return Math.max(0, Math.min(MOST_DECIMALS, Math.ceil(2 - Math.log10(middling))));
+}
+
 /** A fraction as percent; the sign stays with its number. */
 export function percent(fraction: number | null | undefined, decimals = 1): string {
   return fraction === null || fraction === undefined || !Number.isFinite(fraction) ? DASH : `${number(fraction * 100, decimals)}\u00a0%`;

@@ -5,7 +5,7 @@ import { useMemo } from "react";
 import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
 import type { Pane } from "../../charts/pane-chart.ts";
 import { type NamedStrip, OrderLayer, SessionLayer, StripLayer } from "../../charts/strip-layers.ts";
-import { number } from "../../lib/format.ts";
+import { decimalsOf, number } from "../../lib/format.ts";
 import type { EvidenceData } from "./view.ts";
 import { sameBars, type ViewBars, viewBars, viewColumn, viewNotes, viewOrders, viewStrip, viewTrades } from "./view-bars.ts";
 
@@ -60,7 +60,10 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         shift: isOwn ? (plot.shift ?? 0) : 0,
       });
       if (plot.pane === "price") drawn.push(layer);
-      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, 2) });
+      else {
+        const own = decimalsOf(plots[i]);
+        below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, own) });
+      }
     });
     const over: Layer[] = [
       new SessionLayer(session),

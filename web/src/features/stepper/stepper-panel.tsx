@@ -195,7 +195,7 @@ function Account({ state, close, decimals }: { readonly state: TraceState; reado
             {lot.tag ? `“${lot.tag}”` : ""}
           </p>
           <p className="text-soft">
-            {signed((close - lot.entryPrice) * lot.side, decimals)} · stop {price(lot.stop)}
+            {signed((close - lot.entryPrice) * lot.side, decimals)} points · stop {price(lot.stop)}
             {lot.stop !== null && lot.stopReason !== "stop" ? ` (${lot.stopReason})` : ""} · target {price(lot.target)}
           </p>
         </div>
