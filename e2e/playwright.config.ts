@@ -37,7 +37,8 @@ export default defineConfig({
     command: "node dist/server.js",
     cwd: join(import.meta.dirname, ".."),
     url: `http://localhost:${port}/api/health`,
-    timeout: 120_000,
+    // The first start makes the demo: half a minute, minutes on a machine that others use too.
+    timeout: 400_000,
     env: { PLAN_TESTER_PORT: String(port), PLAN_TESTER_DATA: process.env.PLAN_TESTER_E2E_DATA, NODE_ENV: "production" },
     gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
   },
