@@ -14,6 +14,7 @@ export * from "./engine/settings.ts";
 export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
 // errors and randomness
 export * from "./errors.ts";
+export { amount } from "./figures/amount.ts";
 // figures
 export { type BenchmarkFigures, benchmarkFigures, type MarketFigures, marketFigures } from "./figures/benchmark.ts";
 export { type CostStress, costStress } from "./figures/cost-stress.ts";

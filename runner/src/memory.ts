@@ -1,4 +1,5 @@
 /** What a plan may take, and what is said when it takes more. */
+import { amount } from "@plan-tester/core";
 import { bytesOf } from "./child/shared-memory.ts";
 
 /** Address space for data of a plan process, bytes, for each plan that runs in it at once. */
@@ -9,9 +10,7 @@ export const HEAP_IS_FULL = "it took more memory than a plan may have. Keep less
 const LARGE_COLUMN_BYTES = 1_000_000;
 const BYTES_OF_A_VALUE = 8;
 
-/** Plan processes have no locale. */
-const grouped = (value: number): string => String(Math.round(value)).replace(/\B(?=(\d{3})+$)/g, ",");
-const megabytes = (bytes: number): string => `${grouped(bytes / 1e6)} MB`;
+const megabytes = (bytes: number): string => `${amount(bytes / 1e6)} MB`;
 
 /** Bars that a plan process holds, and what was computed on them. */
 export interface HeldBars {
@@ -37,5 +36,5 @@ export function memoryWords(held: Iterable<HeldBars>): string {
   if (count * BYTES_OF_A_VALUE < LARGE_COLUMN_BYTES) return HEAP_IS_FULL;
   const studies = studyBytes > 0 ? `${megabytes(studyBytes)} of studies and conditions` : "studies and conditions";
   const each = `${megabytes(count * BYTES_OF_A_VALUE)} for each`;
-  return `it took more memory than a plan may have (${megabytes(DATA_BYTES)}): ${megabytes(bytes)} of bars (${grouped(count)}) and ${studies} on them, ${each}. Choose a shorter period, a longer timeframe or fewer studies`;
+  return `it took more memory than a plan may have (${megabytes(DATA_BYTES)}): ${megabytes(bytes)} of bars (${amount(count)}) and ${studies} on them, ${each}. Choose a shorter period, a longer timeframe or fewer studies`;
 }

@@ -85,6 +85,16 @@ describe("import", () => {
     expect((await call("GET", "/history?symbol=QUARTERS")).status).toBe(404);
   });
 
+  test("what is no text, and a zone that there is not, are refused in words", async () => {
+    const packed = await server.importSwing("PACKED", "PK\u0003\u0004packed");
+    expect(packed.status).toBe(400);
+    expect(packed.body.error?.message).toMatch(/^The file is a zip archive or a workbook, not text\. Unpack it/);
+    const nowhere = await server.importSwing("NOWHERE", swingCsv(), { ...SWING_FORMAT, zone: "Nowhere/Never" });
+    expect(nowhere.status).toBe(400);
+    expect(nowhere.body.error?.message).toMatch(/"Nowhere\/Never" is not a known time zone/);
+    expect(existsSync(join(server.folder, "incoming", "test.csv"))).toBe(false);
+  });
+
   test("a description that does not fit names every field", async () => {
     const { body } = await server.importSwing("BAD", swingCsv(), { ...SWING_FORMAT, dateFormat: "lunar", open: -1 });
     expect(body.error?.message).toMatch(/format\.dateFormat must be one of iso.*|format\.open/);

@@ -1,5 +1,6 @@
 /** What makes a result weak, said before how good it is. Each with the reason, the size and what to do. */
 import type { Trade } from "../engine/orders.ts";
+import { amount } from "./amount.ts";
 import type { Refusals } from "./refusals.ts";
 import type { StopDistances } from "./stop-distances.ts";
 import type { TradeFigures } from "./trade-figures.ts";
@@ -43,12 +44,6 @@ export interface WarningFacts {
   readonly droppedLogLines: number;
   readonly finerMissing: number;
 }
-
-/** Whole money with thousands separators; no locale data, so that it reads the same in every process. */
-const amount = (value: number): string =>
-  String(Math.round(value))
-    .replace(/\B(?=(\d{3})+(?!\d))/g, ",")
-    .replace("-", "−");
 
 /** Fewer stops than this tell nothing. */
 const FEW_STOPS = 10;

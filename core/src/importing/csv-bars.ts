@@ -9,6 +9,7 @@ import { DAY_MS, nominalMs } from "../market/timeframe.ts";
 import { type DecimalSign, readNumberAt, readVolumeAt } from "./number-text.ts";
 import { spacingProblem } from "./spacing.ts";
 import { type DateFormat, type FieldSpan, NO_FIELD, shortened, TimeReader, textOf } from "./time-text.ts";
+import { isZoneName } from "./zone-text.ts";
 
 export interface CsvLayout {
   readonly delimiter: string;
@@ -75,6 +76,10 @@ export class CsvBarReader {
 
   constructor(layout: CsvLayout, timeframe: string) {
     this.#layout = layout;
+    if (!isZoneName(layout.zone))
+      throw new PlanTesterError("bad-input", `"${layout.zone}" is not a known time zone. Use an IANA name such as Atlantic/Faroe.`, {
+        zone: layout.zone,
+      });
     this.#delimiter = layout.delimiter.charCodeAt(0);
     this.#reader = new TimeReader(layout.dateFormat, layout.zone);
     this.#timeframe = timeframe;

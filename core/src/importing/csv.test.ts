@@ -103,6 +103,10 @@ test("a file that runs backwards in time is turned round", () => {
   expect(columns.volume[0]).toBe(19);
 });
 
+test("a zone that there is not is refused before anything is read", () => {
+  expect(() => parse("h\n2025-03-03,1,1,1,1,1", { zone: "Nowhere/Never" })).toThrow(/"Nowhere\/Never" is not a known time zone/);
+});
+
 test("a time at the close is moved to the open", () => {
   const { columns } = parse("h\n2025-03-03 07:15,10,11,9,10,1", { stamp: "close" }, "15m");
   expect(new Date(columns.time[0]!).toISOString()).toBe("2025-03-03T07:00:00.000Z");

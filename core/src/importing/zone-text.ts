@@ -27,7 +27,7 @@ export function zoneOf(text: string): number | string | null {
   return plain.includes("/") && isZoneName(plain) ? plain : null;
 }
 
-function isZoneName(name: string): boolean {
+export function isZoneName(name: string): boolean {
   try {
     new Intl.DateTimeFormat("en", { timeZone: name });
     return true;

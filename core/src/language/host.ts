@@ -91,10 +91,10 @@ interface CloseHandler {
 
 const NO_HITS = new Int32Array(0);
 
-/** When a kit closes a side, without what it does then. */
+/** When a kit closes a side, without what it does then. An order for the close itself is sent in the last minute. */
 const flatAction = ({ minutes, of }: FlatTime): Omit<ClockAction, "handler"> => ({
   by: "before close",
-  minutes,
+  minutes: Math.max(1, minutes),
   weekday: null,
   lastOfWeek: of === "week",
 });
@@ -102,11 +102,15 @@ const flatAction = ({ minutes, of }: FlatTime): Omit<ClockAction, "handler"> => 
 /** The bar that is to come, or under way, opens at or after a flat time or is its session's last. */
 function isPastFlat(flat: FlatTime, { store, cursor }: Scope): boolean {
   const { bars } = store;
-  const next = Math.min(cursor.index + 1, bars.length - 1);
-  const session = bars.session[next]!;
+  const next = cursor.index + 1;
+  // Case: on a watch the bar under way is not there yet. Time tells, in the session of the last one.
+  const isKnown = next < bars.length;
+  const session = bars.session[isKnown ? next : bars.length - 1]!;
   const due = dueTimeIn(bars, session, { ...flatAction(flat), handler: () => undefined });
   if (Number.isNaN(due)) return false;
-  return Math.max(bars.time[next]!, cursor.timeMs) >= due || bars.closeTime[next]! >= bars.sessions.closeMs[session]!;
+  const closeMs = bars.sessions.closeMs[session]!;
+  if (!isKnown) return cursor.timeMs >= due && cursor.timeMs < closeMs;
+  return Math.max(bars.time[next]!, cursor.timeMs) >= due || bars.closeTime[next]! >= closeMs;
 }
 
 export class PlanHost implements Builder {

@@ -12,6 +12,11 @@ import type { BarRepository } from "../markets/bar-repository.ts";
 import type { BarThread } from "../markets/bar-thread.ts";
 import type { MarketService } from "../markets/market-service.ts";
 
+type FromWorker =
+  | { readonly type: "progress"; readonly done: number; readonly total: number }
+  | { readonly type: "parsed"; readonly parsed: ParsedBars }
+  | { readonly type: "refused"; readonly code: PlanTesterError["code"]; readonly text: string };
+
 /** The reading thread: the bundle beside this one, or its source when running unbundled. */
 function startWorker(workerData: unknown): Worker {
   const here = dirname(fileURLToPath(import.meta.url));
@@ -75,8 +80,9 @@ export class ImportService {
   #parse(id: string, file: string, { format, timeframe }: ImportRequest): Promise<ParsedBars> {
     return new Promise((resolve, reject) => {
       const worker = startWorker({ file, format, timeframe });
-      worker.on("message", (message: { type: "progress"; done: number; total: number } | { type: "parsed"; parsed: ParsedBars }) => {
+      worker.on("message", (message: FromWorker) => {
         if (message.type === "parsed") resolve(message.parsed);
+        else if (message.type === "refused") reject(new PlanTesterError(message.code, message.text, {}));
         else this.#events.send({ type: "import-progress", id, done: message.done, total: message.total });
       });
       worker.on("error", reject);

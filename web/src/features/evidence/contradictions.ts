@@ -9,10 +9,7 @@ const opposed = (a: number | null, b: number | null): boolean => a !== null && b
 /** Whether every trade had a known risk: then the SQN is made of R. */
 const isByRisk = ({ trades }: Facts): boolean => trades.length > 0 && trades.every(({ r }) => r !== null);
 
-function sizesDiffer({ trades }: Facts): boolean {
-  const sizes = trades.map(({ quantity }) => quantity);
-  return Math.max(...sizes) > Math.min(...sizes);
-}
+const sizesDiffer = ({ trades }: Facts): boolean => trades.some(({ quantity }) => quantity !== trades[0]!.quantity);
 
 /** A sentence for each. */
 export function contradictions(facts: Facts): string[] {

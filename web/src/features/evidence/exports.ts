@@ -12,8 +12,7 @@ type Cell = string | number | boolean | null;
 /** More digits than prices and money have, fewer than the noise of adding them up: 14.499999999999188 is 14.5. */
 const SIGNIFICANT_DIGITS = 13;
 const tidy = (given: number): number => Number(given.toPrecision(SIGNIFICANT_DIGITS));
-const value = (given: number | null | undefined): number | null =>
-  typeof given === "number" && Number.isFinite(given) ? tidy(given) : null;
+const value = (given: number | null | undefined): number | null => (typeof given === "number" && Number.isFinite(given) ? given : null);
 
 /** Writes a time twice: in UTC and at the exchange, unless that keeps UTC. */
 function timesIn(zone: string) {

@@ -7,7 +7,7 @@ import { useCommands } from "../../app/commands.ts";
 import type { View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { seriesOf } from "../../lib/bars.ts";
-import { decimalsOf, number, timeAt } from "../../lib/format.ts";
+import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
 import { StepperPanel } from "../stepper/stepper-panel.tsx";
@@ -47,11 +47,10 @@ export function PricePanel({ run, data, market, decimals, tickSize, selected, on
   const orders = useQuery(queries.runOrders(run.id)).data ?? null;
   const strips = useStrips(run, withStrips || isStepping);
   const stepper = useStepper(run, strips.strips, isStepping);
-  const { place, panes, trades, own, plots } = usePricePanes({
+  const { place, panes, trades, own, plots, plotDecimals } = usePricePanes({
     ...{ run, data, shown, orders, selected, decimals, tickSize },
     strips: withStrips ? strips.strips : NO_STRIPS,
   });
-  const ownDecimals = useMemo(() => plots.map(decimalsOf), [plots]);
   const { time, closeTime, open, high, low, close, length } = place.bars;
   const key = `chart ${run.planId}:${settings.symbol}:${place.bars.timeframe}:${settings.from}:${settings.to}`;
   const [kept, setView] = useKept<View>(key, UNSET);
@@ -142,7 +141,7 @@ export function PricePanel({ run, data, market, decimals, tickSize, selected, on
               {run.plots.map((plot, p) => (
                 <span key={plot.label}>
                   {" "}
-                  · {plot.label} {number(plots[p]?.[i], plot.pane === "price" ? decimals : ownDecimals[p]!)}
+                  · {plot.label} {number(plots[p]?.[i], plotDecimals[p])}
                 </span>
               ))}
               {withStrips ? holding(strips.strips, place.toRun(i)) : ""}

@@ -38,6 +38,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
     return low < 0 ? null : { from: Math.max(0, start), to: low };
   }, [data, run.settings.cash]);
   const endMs = stretch ? stretch.toMs : run.lastMs;
+  const sentences = useMemo(() => [...standing(view, endMs), ...contradictions(view)], [view, endMs]);
   return (
     <div className="flex min-h-full flex-col gap-2 p-3">
       <div className="grid grid-cols-1 gap-y-3 sm:grid-cols-3 sm:divide-x sm:divide-rule [&>section]:sm:px-4 [&>section:first-child]:sm:pl-0 [&>section:last-child]:sm:pr-0">
@@ -84,7 +85,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
           <FigureRow view={view} name="sqn" text="SQN" />
         </section>
       </div>
-      <p className="text-[13px] text-soft">{[...standing(view, endMs), ...contradictions(view)].join(" ")}</p>
+      <p className="text-[13px] text-soft">{sentences.join(" ")}</p>
       {data ? <EquityChart run={run} data={data} stretch={stretch} className="min-h-64 flex-1" /> : null}
     </div>
   );

@@ -28,6 +28,8 @@ export interface PricePanes {
   /** Trades of the run's own instrument. */
   readonly own: readonly Trade[];
   readonly plots: readonly Float64Array[];
+  /** Of each plot's values: the price's over the price, elsewhere by their size. */
+  readonly plotDecimals: readonly number[];
 }
 
 const PLOT_COLORS: readonly TokenName[] = ["accent", "soft", "accent", "faint"];
@@ -47,6 +49,10 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         .map((values) => (isOwn ? values : viewColumn(values, place))),
     [run.plots, data.plots, isOwn, place],
   );
+  const plotDecimals = useMemo(
+    () => run.plots.map(({ pane }, i) => (pane === "price" ? decimals : decimalsOf(plots[i]))),
+    [run.plots, plots, decimals],
+  );
   const panes = useMemo<Pane[]>(() => {
     const { open, high, low, close, session } = place.bars;
     const working = orders?.orders.filter(({ state }) => state !== "refused") ?? [];
@@ -60,10 +66,7 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         shift: isOwn ? (plot.shift ?? 0) : 0,
       });
       if (plot.pane === "price") drawn.push(layer);
-      else {
-        const own = decimalsOf(plots[i]);
-        below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, own) });
-      }
+      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, plotDecimals[i]) });
     });
     const over: Layer[] = [
       new SessionLayer(session),
@@ -79,6 +82,6 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         ? [{ id: "conditions", weight: rows.length * STRIP_WEIGHT, rows: rows.length, layers: [new StripLayer(rows)], format: () => "" }]
         : [];
     return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below, ...conditions];
-  }, [run, place, isOwn, orders, trades, plots, strips, decimals, tickSize]);
-  return { place, panes, trades, own, plots };
+  }, [run, place, isOwn, orders, trades, plots, plotDecimals, strips, decimals, tickSize]);
+  return { place, panes, trades, own, plots, plotDecimals };
 }

@@ -12,6 +12,7 @@ import { Modal } from "../../ui/modal.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
+import { answeredBy, ImportQuestions } from "./import-questions.tsx";
 
 const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
@@ -76,8 +77,8 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const change = (next: CsvLayout, about = answeredBy(format, next)): void => {
     setFormat(next);
     setAnswered([...answered, ...about]);
-    if (sample && facts && (next.dateFormat !== format?.dateFormat || next.decimal !== format.decimal))
-      setFacts({ ...facts, ...barFacts(sample.text, next) });
+    // Read otherwise they may lie otherwise apart, and on another grid.
+    if (sample && facts && about.length > 0) setFacts({ ...facts, ...barFacts(sample.text, next) });
   };
 
   const preview = useMemo(() => {
@@ -127,7 +128,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
           {sample && format && facts && preview ? (
             <>
               <ImportForm key={sample.id} rows={sample.rows} format={format} facts={facts} onFormat={change} onFacts={setFacts} />
-              <Questions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout }, [about])} />
+              <ImportQuestions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout }, [about])} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
                 {progress ? (
@@ -164,41 +165,6 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
       )}
     </Modal>
   );
-}
-
-/** Questions that a choice of another layout answers. */
-function answeredBy(before: CsvLayout | null, after: CsvLayout): LayoutQuestion["about"][] {
-  if (!before) return [];
-  const differs = (...keys: (keyof CsvLayout)[]): boolean => keys.some((key) => before[key] !== after[key]);
-  return [
-    ...(differs("dateFormat") ? (["date-order"] as const) : []),
-    ...(differs("decimal") ? (["decimal"] as const) : []),
-    ...(differs("time", "clock", "open", "high", "low", "close") ? (["columns"] as const) : []),
-    ...(differs("volume") ? (["volume"] as const) : []),
-  ];
-}
-
-function Questions({
-  questions,
-  onAnswer,
-}: {
-  readonly questions: readonly LayoutQuestion[];
-  readonly onAnswer: (question: LayoutQuestion, layout: Partial<CsvLayout>) => void;
-}) {
-  return questions.map((question) => (
-    <div key={question.about} role="group" aria-label="Question" className="border-loss border-l-3 bg-sunken px-2.5 py-1.5">
-      <p>
-        {question.text} {question.answers.length > 0 ? "Which is right?" : "Choose above what each column is."}
-      </p>
-      <div className="mt-1 flex flex-wrap gap-2">
-        {question.answers.map(({ label, layout }) => (
-          <Button key={label} onClick={() => onAnswer(question, layout)}>
-            {label}
-          </Button>
-        ))}
-      </div>
-    </div>
-  ));
 }
 
 function Preview({

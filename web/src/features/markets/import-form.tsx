@@ -169,7 +169,8 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
           )}
         </Field>
         {NUMBERS.map(([fact, label]) => (
-          <Field key={fact} label={label}>
+          // Another way of reading the numbers finds another grid: the field begins again with it.
+          <Field key={`${fact} ${fact === "tickSize" ? `${format.decimal} ${format.dateFormat}` : ""}`} label={label}>
             {(id) => (
               <TextInput
                 id={id}
