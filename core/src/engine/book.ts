@@ -444,7 +444,12 @@ export class Book {
   /** The session closes at price x: what waits for it fills, as market orders do (R2.6). */
   fillAtSessionClose(x: number): void {
     this.pathPrice = x;
-    for (const order of this.closing.splice(0)) this.#fillOrder(order, x, this.triggers.quote(order.side, x), this.#slipNow());
+    // What one of them fills may end others; what its handlers send for a close is meant for the next.
+    for (const order of [...this.closing]) {
+      if (order.state !== "working") continue;
+      this.closing.splice(this.closing.indexOf(order), 1);
+      this.#fillOrder(order, x, this.triggers.quote(order.side, x), this.#slipNow());
+    }
     this.#settleAt(x);
   }
 

@@ -4,7 +4,6 @@
  */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { START } from "../testing/bars.ts";
 import {
   type Action,
   action,
@@ -14,6 +13,7 @@ import {
   coarse,
   eighths,
   engineSettingsOf,
+  FIRST_OPEN,
   PLAIN,
   plainTrades,
   ScriptBook,
@@ -33,6 +33,7 @@ import { Simulation } from "./simulation.ts";
 
 const CASH = 1_000_000;
 const MINUTE = 60_000;
+const DAY = 86_400_000;
 
 interface Case {
   readonly settings: ScriptSettings;
@@ -40,19 +41,29 @@ interface Case {
   readonly bars: ReturnType<typeof barsFrom>;
   /** Actions at the close of each bar; prices in ticks. */
   readonly script: readonly (readonly Action[])[];
+  /** At the open of the second finer bar of each bar. */
+  readonly atFine: readonly (readonly Action[])[];
 }
 
-function slow({ settings, bars, script }: Case) {
+/** When bar i opens: four bars a session, a session a day. */
+const timeOf = (i: number): number => FIRST_OPEN + Math.floor(i / 4) * DAY + (i % 4) * 5 * MINUTE;
+
+function slow({ settings, bars, script, atFine }: Case) {
   const engine = slowEngine(settings, CASH);
   bars.forEach(({ fine, finerKnown }, i) => {
-    engine.bar(eighths(coarse(fine)), settings.path === "finer" && finerKnown ? fine.map(eighths) : []);
+    engine.bar(eighths(coarse(fine)), settings.path === "finer" && finerKnown ? fine.map(eighths) : [], {
+      atFine: (j) => {
+        if (j === 1) for (const act of atFine[i] ?? []) actSlowly(engine, act);
+      },
+      closesSession: i % 4 === 3,
+    });
     for (const act of script[i] ?? []) actSlowly(engine, act);
   });
   engine.finish(bars.at(-1)!.fine.at(-1)![3] * PER_TICK);
   return { ...toldSlowly(engine), equity: engine.equity };
 }
 
-function real({ settings, bars, script }: Case) {
+function real({ settings, bars, script, atFine }: Case) {
   const account = new Account(resolveSettings({ ...engineSettingsOf(settings), cash: CASH }));
   const script_ = new ScriptBook(account);
   const known = bars.map(({ fine, finerKnown }) => (finerKnown ? fine : []));
@@ -61,7 +72,7 @@ function real({ settings, bars, script }: Case) {
     first[i + 1] = first[i]! + fine.length;
   });
   const fine = known.flat();
-  const fineTimes = fine.map((_bar, j) => START + j * MINUTE);
+  const fineTimes = known.flatMap((within, i) => within.map((_bar, j) => timeOf(i) + j * MINUTE));
   const finer = settings.path === "finer" ? { series: seriesOfTicks(fine, fineTimes, "1m"), first } : null;
   const length = bars.length;
   const due = script.map((actions, i) => (actions.length > 0 ? i : -1)).filter((i) => i >= 0);
@@ -72,10 +83,20 @@ function real({ settings, bars, script }: Case) {
     atClose: (i: number) => {
       for (const act of script[i]!) script_.act(act, () => i + 1);
     },
+    fine: {
+      next: (from: number) => {
+        for (let i = 0; i < length; i++) if (atFine[i]?.length && known[i]!.length > 1 && first[i]! + 1 >= from) return first[i]! + 1;
+        return fine.length;
+      },
+      act: (j: number) => {
+        const i = first.findIndex((start, at) => start < j && first[at + 1]! > j);
+        for (const act of atFine[i]!) script_.act(act, () => i);
+      },
+    },
   };
   const columns = seriesOfTicks(
     bars.map((bar) => coarse(bar.fine)),
-    bars.map((_bar, i) => START + i * 5 * MINUTE),
+    bars.map((_bar, i) => timeOf(i)),
     "5m",
   );
   const equity = new EquityColumn(new Float64Array(length), columns.close);
@@ -99,8 +120,9 @@ const cases: fc.Arbitrary<Case> = fc
     settings: scriptSettings,
     moves: fc.array(barMoves, { minLength: 3, maxLength: 14 }),
     script: fc.array(fc.array(action, { maxLength: 3 }), { maxLength: 12 }),
+    atFine: fc.array(fc.array(action, { maxLength: 2 }), { maxLength: 8 }),
   })
-  .map(({ settings, moves, script }) => ({ settings, bars: barsFrom(moves), script }));
+  .map(({ moves, ...rest }) => ({ ...rest, bars: barsFrom(moves) }));
 
 const SEED = Number(process.env.SEED ?? 20_261_125);
 const RUNS = Number(process.env.RUNS ?? 1500);
@@ -123,12 +145,14 @@ const FREE: ScriptSettings = {
 const bar = (...fine: Ticks[]) => ({ fine, finerKnown: true });
 const submit = (made: Partial<SlowRequest>): Action => ({ do: "submit", request: { ...PLAIN, ...made } });
 
+const FREE_CASE = { settings: FREE, atFine: [] };
+
 describe("named cases", () => {
   test.each<[string, Case]>([
     [
       "a gap through stop and target of two lots",
       {
-        settings: FREE,
+        ...FREE_CASE,
         bars: [bar([400, 401, 399, 400]), bar([400, 402, 398, 400]), bar([420, 425, 370, 380])],
         script: [
           [submit({ stopLoss: 5, target: { unit: "ticks", value: 8 } }), submit({ stopLoss: 20, target: { unit: "ticks", value: 30 } })],
@@ -138,7 +162,7 @@ describe("named cases", () => {
     [
       "a ladder met at its exact boundary",
       {
-        settings: FREE,
+        ...FREE_CASE,
         bars: [bar([400, 401, 399, 400]), bar([400, 410, 400, 405]), bar([405, 406, 400, 401])],
         script: [
           [
@@ -156,7 +180,7 @@ describe("named cases", () => {
     [
       "expiry against fill at the same open",
       {
-        settings: FREE,
+        ...FREE_CASE,
         bars: [bar([400, 401, 399, 400]), bar([400, 401, 399, 400]), bar([410, 412, 409, 411])],
         script: [[submit({ kind: "stop", price: 405, goodFor: 1 }), submit({ kind: "stop", price: 405, goodFor: 2 })]],
       },
@@ -164,6 +188,7 @@ describe("named cases", () => {
     [
       "a reverse with attached exits",
       {
+        atFine: [],
         settings: { ...FREE, spreadTicks: 2, slippageTicks: 0.5 },
         bars: [bar([400, 401, 399, 400]), bar([400, 405, 398, 404]), bar([404, 410, 396, 398]), bar([398, 399, 380, 390])],
         script: [

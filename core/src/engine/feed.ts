@@ -19,6 +19,14 @@ export interface BarHandlers {
   nextClose(from: number): number;
   atOpen(barIndex: number): void;
   atClose(barIndex: number): void;
+  /** What is due at the open of a finer bar inside a bar, past its first one; none where it is left out. */
+  readonly fine?: FineHandlers;
+}
+
+/** `next` returns the first finer bar at or after `from` at whose open a handler is due, or the number of finer bars. */
+export interface FineHandlers {
+  next(from: number): number;
+  act(fineIndex: number): void;
 }
 
 /** Finer bars inside each bar: bar i holds `series` bars [first[i], first[i + 1]). */
@@ -45,8 +53,12 @@ export class Feed {
   /** Bars without finer bars, where R4.1 was used instead (R4.2). */
   readonly finerMissing: number;
   next = 0;
+  /** The next bar at whose open, or inside which, a handler is due. */
   nextOpen: number;
   nextClose: number;
+  /** The next finer bar at whose open one is due, and the bar that it lies in. */
+  #nextFine = Number.POSITIVE_INFINITY;
+  #barOfFine = Number.POSITIVE_INFINITY;
   /** Counts quiet bars of an open position; null where exposure is counted otherwise. */
   counts: HeldCounts | null = null;
   readonly #chargesNights: boolean;
@@ -73,7 +85,8 @@ export class Feed {
       if (this.counts) this.counts.exposedBars += this.#leftTo - this.#leftFrom;
       this.#leftFrom = this.#leftTo = 0;
     };
-    this.nextOpen = handlers.nextOpen(0);
+    this.#seekFine(0);
+    this.nextOpen = Math.min(handlers.nextOpen(0), this.#barOfFine);
     this.nextClose = handlers.nextClose(0);
   }
 
@@ -249,11 +262,41 @@ export class Feed {
     book.timeMs = time[i]!;
     if (spread) book.setSpread(spread[i]!);
     if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(this.#nightsBefore(i));
-    // Market orders that wait for the open have a time too (R3.4).
-    if (book.waiting.length > 0 || i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime) book.expire(i, time[i]!);
+    // Market orders that wait, for the open or for the close, have a time too (R3.4).
+    if (book.waiting.length + book.closing.length > 0 || i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime)
+      book.expire(i, time[i]!);
     if (this.nextOpen !== i || book.account.isOver) return;
     this.handlers.atOpen(i);
-    this.nextOpen = this.handlers.nextOpen(i + 1);
+    this.nextOpen = Math.min(this.handlers.nextOpen(i + 1), this.#barOfFine);
+  }
+
+  /** The next finer bar from j on at whose open a handler is due. */
+  #seekFine(j: number): void {
+    const { finer, handlers } = this;
+    if (!finer || !handlers.fine) return;
+    this.#nextFine = handlers.fine.next(j);
+    if (this.#nextFine >= finer.series.length) {
+      this.#barOfFine = Number.POSITIVE_INFINITY;
+      return;
+    }
+    if (j === 0) this.#barOfFine = 0;
+    while (finer.first[this.#barOfFine + 1]! <= this.#nextFine) this.#barOfFine++;
+  }
+
+  /** Whether a handler is due at the open of finer bar j. */
+  isFineDue(j: number): boolean {
+    return this.#nextFine === j;
+  }
+
+  /** Finer bar j, inside bar i, is about to open: what handlers send works from its open. */
+  fineEvents(i: number, j: number): void {
+    const { book, handlers } = this;
+    book.endBar();
+    book.barIndex = i;
+    book.timeMs = this.finer!.series.time[j]!;
+    if (!book.account.isOver) handlers.fine!.act(j);
+    this.#seekFine(j + 1);
+    this.nextOpen = Math.min(handlers.nextOpen(i + 1), this.#barOfFine);
   }
 
   openFills(i: number): void {
@@ -283,7 +326,10 @@ export class Feed {
     if (start === end) this.walkWhole(i);
     else
       for (let j = start; j < end; j++) {
-        if (j > start) this.openFine(j);
+        if (j > start) {
+          if (this.#nextFine === j) this.fineEvents(i, j);
+          this.openFine(j);
+        }
         this.walkFine(j);
       }
     this.endPath(i);

@@ -4,7 +4,6 @@
  */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { START } from "../testing/bars.ts";
 import {
   type Action,
   action,
@@ -14,10 +13,12 @@ import {
   coarse,
   eighths,
   engineSettingsOf,
+  FIRST_OPEN,
   PLAIN,
   plainTrades,
   ScriptBook,
   type ScriptSettings,
+  SESSION_MINUTES,
   scriptSettings,
   seriesOfTicks,
   slowEngine,
@@ -34,6 +35,7 @@ import { resolveSettings } from "./settings.ts";
 const CASH = 1_000_000;
 const MINUTE = 60_000;
 const BAR_MINUTES = 5;
+const DAY = 86_400_000;
 
 interface Sent {
   /** Number of the instrument that it is for. */
@@ -48,6 +50,8 @@ interface Instrument {
   readonly bars: ReturnType<typeof barsFrom>;
   readonly atClose: readonly (readonly Sent[])[];
   readonly atOpen: readonly (readonly Sent[])[];
+  /** At the open of the second finer bar of each bar. */
+  readonly atFine: readonly (readonly Sent[])[];
   /** After the n-th fill. */
   readonly onFill: readonly (readonly Sent[])[];
 }
@@ -58,10 +62,16 @@ interface Case {
 }
 
 function timesOf({ offsetMinutes, steps, bars }: Instrument): number[] {
-  let at = START + offsetMinutes * MINUTE;
+  let day = 0;
+  let at = offsetMinutes;
   return bars.map((_bar, i) => {
-    const time = at;
-    at += Math.max(BAR_MINUTES, steps[i] ?? BAR_MINUTES) * MINUTE;
+    // A bar that the close would cut belongs to the next session.
+    if (at + BAR_MINUTES > SESSION_MINUTES) {
+      day++;
+      at = offsetMinutes % BAR_MINUTES;
+    }
+    const time = FIRST_OPEN + day * DAY + at * MINUTE;
+    at += Math.max(BAR_MINUTES, steps[i] ?? BAR_MINUTES);
     return time;
   });
 }
@@ -81,6 +91,7 @@ function slow({ settings, instruments }: Case) {
         openMs: times[i]!,
         closeMs: times[i]! + BAR_MINUTES * MINUTE,
         bar: eighths(coarse(fine)),
+        closesSession: (times[i]! - FIRST_OPEN) % DAY === (SESSION_MINUTES - BAR_MINUTES) * MINUTE,
         fine:
           settings.path === "finer" && finerKnown
             ? fine.map((bar, j) => ({ openMs: times[i]! + j * MINUTE, closeMs: times[i]! + (j + 1) * MINUTE, bar: eighths(bar) }))
@@ -88,6 +99,9 @@ function slow({ settings, instruments }: Case) {
       })),
       atClose: (i: number) => send(instrument.atClose[i]),
       atOpen: (i: number) => send(instrument.atOpen[i]),
+      atFine: (i: number, j: number) => {
+        if (j === 1) send(instrument.atFine[i]);
+      },
     };
   });
   const equity = runSlowly(feeds, CASH);
@@ -102,7 +116,7 @@ function real({ settings, instruments }: Case) {
   const account = new Account(resolveSettings({ ...engineSettingsOf(settings), cash: CASH }));
   const books = instruments.map(() => new ScriptBook(account));
   const feeds = instruments.map((instrument, k) => {
-    const { bars, atClose, atOpen, onFill } = instrument;
+    const { bars, atClose, atOpen, atFine, onFill } = instrument;
     const times = timesOf(instrument);
     const script = books[k]!;
     const send = (list: readonly Sent[] | undefined): void => {
@@ -133,6 +147,14 @@ function real({ settings, instruments }: Case) {
       nextClose: next(atClose),
       atOpen: (i: number) => send(atOpen[i]),
       atClose: (i: number) => send(atClose[i]),
+      fine: {
+        next: (from: number) => {
+          for (let i = 0; i < bars.length; i++)
+            if (atFine[i]?.length && first[i + 1]! - first[i]! > 1 && first[i]! + 1 >= from) return first[i]! + 1;
+          return fine.length;
+        },
+        act: (j: number) => send(atFine[first.findIndex((start, at) => start < j && first[at + 1]! > j)]),
+      },
     };
     const rows = bars.map((bar) => coarse(bar.fine));
     return new Feed(seriesOfTicks(rows, times, `${BAR_MINUTES}m`), script.book, handlers, finer);
@@ -174,6 +196,7 @@ const instrument: fc.Arbitrary<Instrument> = fc
     moves: fc.array(barMoves, { minLength: 2, maxLength: 10 }),
     atClose: lists(8, 2),
     atOpen: lists(6, 1),
+    atFine: lists(6, 1),
     onFill: lists(4, 2),
   })
   .map(({ moves, ...rest }) => ({ ...rest, bars: barsFrom(moves) }));
@@ -197,7 +220,7 @@ const FREE: ScriptSettings = {
 const bar = (...fine: Ticks[]) => ({ fine, finerKnown: false });
 const flat = bar([400, 401, 399, 400]);
 const submit = (to: number, made: Partial<typeof PLAIN>): Sent => ({ to, action: { do: "submit", request: { ...PLAIN, ...made } } });
-const plain = { offsetMinutes: 0, steps: [], atClose: [], atOpen: [], onFill: [] };
+const plain = { offsetMinutes: 0, steps: [], atClose: [], atOpen: [], atFine: [], onFill: [] };
 
 describe("no handler turns back time on another instrument", () => {
   const fall = bar([400, 400, 380, 381]);

@@ -184,6 +184,8 @@ export class JointSimulation implements Clock {
 
   #openEvents(k: number, feed: Feed, timeMs: number): void {
     this.#stand(timeMs);
+    const walking = this.#walking[k]!;
+    if (walking !== NO_BAR) return feed.fineEvents(walking, this.#fine[k]!);
     feed.cross(firstFrom(feed.bars.time, timeMs, feed.next, feed.bars.length), null);
     this.#opening[k] = feed.next;
     feed.openEvents(feed.next);
@@ -284,7 +286,7 @@ export class JointSimulation implements Clock {
       const j = this.#fine[k]!;
       if (!finer || j >= finer.first[walking + 1]!) queue.set(k, bars.closeTime[walking]!, PHASE.path);
       else if (this.#isFineOpen[k] === 1) queue.set(k, finer.series.closeTime[j]!, PHASE.path);
-      else queue.set(k, finer.series.time[j]!, PHASE.open);
+      else queue.set(k, finer.series.time[j]!, feed.isFineDue(j) ? PHASE.events : PHASE.open);
     } else if (this.#closing[k] !== NO_BAR) queue.set(k, bars.closeTime[this.#closing[k]!]!, PHASE.close);
     else if (nextClose < next) queue.set(k, bars.closeTime[nextClose]!, PHASE.close);
     else {

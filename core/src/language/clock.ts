@@ -1,4 +1,6 @@
 /** Time as a plan sees it: exchange wall time, sessions, and the bars on which timed actions are due. */
+
+import type { FinerBars } from "../engine/feed.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { minutesOfDay, wallMinuteIn, wallTimeIn } from "../market/calendar.ts";
@@ -16,6 +18,13 @@ export interface ClockAction {
   /** Only in the last session ahead of a weekend. */
   readonly lastOfWeek?: boolean;
   readonly handler: Handler;
+}
+
+/** An action's time, as a log line names it. */
+export function clockText({ by, minutes }: ClockAction): string {
+  if (by === "before close") return `${minutes} minutes before the close`;
+  if (by === "after open") return `${minutes} minutes after the open`;
+  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
 }
 
 /** Whether the next session belongs to another week, by the calendar; of the last session that is laid out, whether it is a Friday's or later. */
@@ -47,31 +56,52 @@ export function dueTimeIn(bars: BarSeries, session: number, action: ClockAction)
   return at < sessions.regularCloseMs[session]! ? at : Number.NaN;
 }
 
+/** Where an action is due: at the open of bars, and at that of finer bars which open inside one. */
+export interface ClockHits {
+  readonly bars: Int32Array;
+  readonly fine: Int32Array;
+  /** Bars at whose open it is made up for, since the session ahead had no bar left when it was due. */
+  readonly late: Int32Array;
+}
+
 /**
- * Bars at whose open an action is due: the first of the session at or after its time; where none is left (an early close, or
- * a time inside the last bar), the session's last, which the calendar tells (R2.6). Depends on each bar and the calendar
- * alone, never on later bars.
+ * Opens at which an action is due, those of finer bars where there are any inside a bar: the first of the session at or after
+ * its time; where none is left (an early close, or a time inside the last bar), the session's last, which the calendar tells
+ * (R2.6). A session whose bars end unforeseen is made up for at the next open. Depends on each bar and the calendar alone,
+ * never on later bars.
  */
-export function clockHits(bars: BarSeries, action: ClockAction): Int32Array {
+export function clockHits(bars: BarSeries, action: ClockAction, finer: FinerBars | null = null): ClockHits {
   const hits: number[] = [];
+  const fineHits: number[] = [];
+  const late: number[] = [];
   const { session, sessions, time, closeTime, length } = bars;
-  let done = -1;
   let known = -1;
   let due = Number.NaN;
+  let isDone = true;
+  const isDue = (openMs: number, closeMs: number): boolean => openMs >= due || closeMs >= sessions.closeMs[known]!;
   for (let i = 1; i < length; i++) {
-    const s = session[i]!;
-    if (done === s) continue;
-    if (known !== s) {
-      known = s;
-      due = dueTimeIn(bars, s, action);
-    }
-    if (Number.isNaN(due)) done = s;
-    else if (time[i]! >= due || closeTime[i]! >= sessions.closeMs[s]!) {
-      hits.push(i);
-      done = s;
-    }
+    let isMissed = false;
+    if (session[i] !== known) {
+      isMissed = !isDone;
+      if (isMissed) late.push(i);
+      known = session[i]!;
+      due = dueTimeIn(bars, known, action);
+      isDone = Number.isNaN(due);
+    } else if (isDone) continue;
+    const from = finer ? finer.first[i]! : 0;
+    const to = finer ? finer.first[i + 1]! : 0;
+    const fine = from < to ? finer!.series : null;
+    const isNow = !isDone && (fine ? isDue(fine.time[from]!, fine.closeTime[from]!) : isDue(time[i]!, closeTime[i]!));
+    if (isNow) isDone = true;
+    if (isNow || isMissed) hits.push(i);
+    if (!fine) continue;
+    for (let j = from + 1; j < to && !isDone; j++)
+      if (isDue(fine.time[j]!, fine.closeTime[j]!)) {
+        fineHits.push(j);
+        isDone = true;
+      }
   }
-  return toInt32(hits);
+  return { bars: toInt32(hits), fine: toInt32(fineHits), late: toInt32(late) };
 }
 
 /** Bars that open a session; the first bar of the data is not one, since its session may have begun before. */

@@ -4,6 +4,7 @@
  */
 
 import { firstAfter } from "../engine/ascending.ts";
+import type { FinerBars } from "../engine/feed.ts";
 import type { FlatTime } from "../engine/kit.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
 import type { Fill, LogLevel, LogLine, Order, Side, TimeInForce, Trade } from "../engine/orders.ts";
@@ -14,7 +15,7 @@ import { wallTimeIn } from "../market/calendar.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { Random } from "../random.ts";
 import { type Broker, idleBroker } from "./broker.ts";
-import { type ClockAction, ClockView, clockHits, dueTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
+import { type ClockAction, ClockView, clockHits, clockText, dueTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
 import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
@@ -89,7 +90,12 @@ interface CloseHandler {
   readonly condition: Condition | null;
 }
 
-const NO_HITS = new Int32Array(0);
+/** When the handlers of a run are due: at opens, at those of finer bars inside a bar, at closes. */
+export interface Schedules {
+  readonly open: Schedule;
+  readonly fine: Schedule;
+  readonly close: Schedule;
+}
 
 /** When a kit closes a side, without what it does then. An order for the close itself is sent in the last minute. */
 const flatAction = ({ minutes, of }: FlatTime): Omit<ClockAction, "handler"> => ({
@@ -300,31 +306,34 @@ export class PlanHost implements Builder {
   }
 
   /** The handlers of a backtest for one instrument, laid out over its series. Timed actions and sessions are those of the first. */
-  schedules(k = 0): { open: Schedule; close: Schedule } {
+  schedules(k: number, finer: FinerBars | null): Schedules {
     const bars = this.#bases[k]!.store.bars;
     const { length } = bars;
-    const open = new Schedule(length);
     const close = new Schedule(length);
-    if (k === 0) this.#scheduleTimes(open, bars);
-    for (const { feed, action } of this.#flatTimes) {
-      const hits = feed === k ? clockHits(bars, action) : NO_HITS;
-      if (hits.length > 0) open.add(() => this.runClockAction(action), hits);
-    }
+    const schedules = { open: new Schedule(length), fine: new Schedule(finer?.series.length ?? 0), close };
+    if (k === 0) this.#scheduleTimes(schedules, bars, finer);
+    for (const { feed, action } of this.#flatTimes) if (feed === k) this.#scheduleClock(schedules, bars, finer, action);
     for (const { feed, handler, condition } of this.#close) if (feed === k) close.add(handler, condition ? this.#hitsOf(condition) : null);
     if (k === 0 && this.events.has("sessionClose")) close.add(() => this.runEvent("sessionClose"), sessionEnds(bars));
-    return { open, close };
+    return schedules;
   }
 
-  #scheduleTimes(open: Schedule, bars: BarSeries): void {
+  #scheduleTimes(schedules: Schedules, bars: BarSeries, finer: FinerBars | null): void {
+    const { open } = schedules;
     const first = this.firstOpen;
     const { testPosition } = this.#options.settings;
     if (this.events.has("start")) open.add(() => this.runEvent("start"), Int32Array.of(Math.min(first, bars.length)));
     if (testPosition) open.add(() => this.openTestPosition(), Int32Array.of(Math.min(first + Math.max(0, testPosition.bar), bars.length)));
     if (this.events.has("sessionOpen")) open.add(() => this.runEvent("sessionOpen"), sessionStarts(bars));
-    for (const action of this.clockActions) {
-      const hits = clockHits(bars, action);
-      if (hits.length > 0) open.add(() => this.runClockAction(action), hits);
-    }
+    for (const action of this.clockActions) this.#scheduleClock(schedules, bars, finer, action);
+  }
+
+  #scheduleClock({ open, fine }: Schedules, bars: BarSeries, finer: FinerBars | null, action: ClockAction): void {
+    const hits = clockHits(bars, action, finer);
+    if (hits.late.length > 0)
+      open.add(() => this.log("notice", `a session had no bars left when ${clockText(action)} came: done at the next open`), hits.late);
+    if (hits.bars.length > 0) open.add(() => this.runClockAction(action), hits.bars);
+    if (hits.fine.length > 0) fine.add(() => this.runClockAction(action), hits.fine);
   }
 
   /** Bars of the condition's instrument at whose close it is due. */

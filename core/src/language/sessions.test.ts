@@ -1,11 +1,13 @@
 /** Sessions with breaks, early closes and changes of the clocks (R1.3, R2.6). */
 import { describe, expect, test } from "vitest";
+import type { FinerBars } from "../engine/feed.ts";
 import { EMPTY_KIT, type ExitKit, type KitExits, NO_EXITS } from "../engine/kit.ts";
 import type { Trade } from "../engine/orders.ts";
 import { type BarSeries, makeSeries } from "../market/bars.ts";
 import { type SessionCalendar, wallToUtc } from "../market/calendar.ts";
 import { resample } from "../market/resample.ts";
-import { type Build, runBuild, words } from "../testing/run.ts";
+import { INSTRUMENT } from "../testing/bars.ts";
+import { type Build, backtestOf, runBuild, words } from "../testing/run.ts";
 
 const { minuteOfDay, points } = words;
 const MINUTE = 60_000;
@@ -97,8 +99,78 @@ describe("timed actions", () => {
     expect(timesOf((on, act) => on.beforeClose(60, act))).toEqual(["03 14:00", "04 14:00", "05 12:30"]);
   });
 
+  test("a session whose bars end unforeseen is made up for at the next open, and the log says so", () => {
+    const from = Date.parse("2025-03-04T13:00:00Z");
+    const halted = seriesAt(
+      Array.from(bars.time).filter((time) => time < from || time >= Date.parse("2025-03-05T00:00:00Z")),
+      "30m",
+      WITH_BREAK,
+    );
+    const told: string[] = [];
+    const { trades, log } = runBuild(halted, ({ on, enter, position, clock }) => {
+      on.sessionOpen(() => enter.long());
+      on.clock("14:00", () => {
+        told.push(`${clock.sessionDate.slice(8)} ${clock.minutes / 60}`);
+        position.close("flat");
+      });
+    });
+    // The 5th closes early: its own is due at the last bar's open.
+    expect(told).toEqual(["03 14", "05 9", "05 12.5"]);
+    expect(trades.slice(0, 1).map(({ exitTime }) => new Date(exitTime).toISOString())).toEqual(["2025-03-05T09:00:00.000Z"]);
+    expect(log.map(({ text }) => text)).toContain("a session had no bars left when 14:00 came: done at the next open");
+  });
+
   test("a time at which it never trades is not due", () => {
     expect(timesOf((on, act) => on.clock("20:00", act))).toEqual([]);
+  });
+});
+
+describe("timed actions where finer paths are walked", () => {
+  const minutes = days(WITH_BREAK, THREE_DAYS, 1);
+  const { series, firstSource: first } = resample(minutes, "1h");
+  const finer = { series: minutes, first };
+  const run = (known: FinerBars, instrument: Build) => runBuild(series, instrument, { finer: known, settings: { path: "finer" } });
+  const longFrom =
+    (wallTime: string): Build =>
+    ({ on, enter, position, clock }) => {
+      on.clock(wallTime, () => enter.long());
+      on.beforeClose(7, () => clock.weekday !== "tuesday" && position.close("flat"));
+    };
+
+  test("fire at the open of the finer bar, and what they send fills there", () => {
+    const { trades, equity } = run(finer, longFrom("10:17"));
+    const at = (ms: number): string => new Date(ms).toISOString().slice(8, 16);
+    expect(trades.map(({ entryTime, exitTime }) => [at(entryTime), at(exitTime)])).toEqual([
+      ["03T10:17", "03T14:53"],
+      ["04T10:17", "05T12:53"],
+      ["05T10:17", "05T12:53"],
+    ]);
+    const [{ entryPrice, entryBar }] = trades as [Trade];
+    expect(entryPrice).toBe(minutes.open[77]);
+    expect(entryBar).toBe(1);
+    // Equity at that bar's close has the profit since 10:17 in it.
+    expect(equity[1]! - equity[0]!).toBeCloseTo((series.close[1]! - entryPrice) * INSTRUMENT.pointValue, 9);
+  });
+
+  test("a bar without finer ones has its own open", () => {
+    // The hour from 10:00 of the first day is known as a whole only.
+    const known = Array.from(minutes.time).filter((_time, j) => j < 60 || j >= 120);
+    const holed = { series: seriesAt(known, "1m", WITH_BREAK), first: first.map((j) => (j <= 60 ? j : j - 60)) };
+    const entryOf = (wallTime: string): string => new Date(run(holed, longFrom(wallTime)).trades[0]!.entryTime).toISOString().slice(11, 16);
+    expect(["09:30", "10:00", "10:17", "11:05"].map(entryOf)).toEqual(["10:00", "10:00", "11:00", "11:05"]);
+  });
+
+  test("two runs side by side are the sum of two alone", () => {
+    const alone = run(finer, longFrom("10:17"));
+    const other = { ...INSTRUMENT, symbol: "OTHER" };
+    const both = backtestOf(series, longFrom("10:17"), {
+      finer,
+      settings: { path: "finer" },
+      others: [{ instrument: other, bars: series, finer }],
+    });
+    both.advance(series.length);
+    expect(both.result().fills).toEqual(alone.fills);
+    expect(both.result().equity).toEqual(alone.equity);
   });
 });
 

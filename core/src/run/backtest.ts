@@ -130,13 +130,25 @@ export class Backtest {
   }
 
   #handlers(k: number, first: number) {
-    const { open, close } = this.host.schedules(k);
-    const { length } = this.#options.feeds[k]!.store.bars;
+    const { store, finer } = this.#options.feeds[k]!;
+    const { open, fine, close } = this.host.schedules(k, finer);
+    const { length } = store.bars;
+    const firstFine = finer ? finer.first[Math.min(length, this.host.firstOpen)]! : 0;
     return {
       nextOpen: (from: number) => (open.isEmpty ? length : open.next(Math.max(from, this.host.firstOpen))),
       nextClose: (from: number) => close.next(Math.max(from, first)),
       atOpen: (i: number) => this.#atOpen(k, open, i),
       atClose: (i: number) => this.#atClose(k, close, i),
+      ...(!fine.isEmpty && {
+        fine: {
+          next: (from: number) => fine.next(Math.max(from, firstFine)),
+          act: (j: number) => {
+            const { barIndex } = this.books[k]!;
+            if (!this.#isJoint) this.host.place(barIndex - 1, finer!.series.time[j]!, barIndex);
+            fine.run(j);
+          },
+        },
+      }),
     };
   }
 

@@ -5,9 +5,9 @@ import { Book } from "../engine/book.ts";
 import type { Distance, Fill, Order, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { type BarSeries, makeSeries } from "../market/bars.ts";
-import { ALWAYS_OPEN } from "../market/calendar.ts";
+import type { SessionCalendar } from "../market/calendar.ts";
 import { NO_COSTS } from "../market/instrument.ts";
-import { INSTRUMENT } from "./bars.ts";
+import { INSTRUMENT, START } from "./bars.ts";
 import { PER_TICK, type SlowBar, type SlowDistance, SlowEngine, type SlowRequest } from "./slow-engine.ts";
 
 export const TICK = INSTRUMENT.tickSize;
@@ -47,9 +47,22 @@ export const PLAIN: SlowRequest = {
   trail: null,
   locks: [],
   timeLimit: null,
+  atClose: false,
 };
 
 export type Ticks = readonly [number, number, number, number];
+/** Sessions of four bars of five minutes each day. */
+export const SESSION_MINUTES = 20;
+const SHORT_DAYS: SessionCalendar = {
+  zone: "UTC",
+  weekly: [1, 2, 3, 4, 5, 6, 7].map((day) => ({ day, open: "09:00", close: "09:20" })),
+  holidays: [],
+  earlyCloses: [],
+  sessionsPerYear: 365,
+};
+/** When the first of these sessions opens. */
+export const FIRST_OPEN = START + 9 * 3_600_000;
+
 export const coarse = (fine: readonly Ticks[]): Ticks => [
   fine[0]![0],
   Math.max(...fine.map((bar) => bar[1])),
@@ -118,7 +131,7 @@ export function seriesOfTicks(rows: readonly Ticks[], times: readonly number[], 
       volume: Float64Array.from(rows, () => 1),
     },
     timeframe,
-    ALWAYS_OPEN,
+    SHORT_DAYS,
   );
 }
 
@@ -261,6 +274,7 @@ const request: fc.Arbitrary<SlowRequest> = fc
       { maxLength: 3 },
     ),
     timeLimit: maybe(fc.integer({ min: 1, max: 5 })),
+    atClose: fc.constantFrom(false, false, true),
   })
   .map((given) => {
     const hasRisk = given.stopLoss !== null;
@@ -275,6 +289,7 @@ const request: fc.Arbitrary<SlowRequest> = fc
       trail: isExit ? null : given.trail,
       locks: isExit ? [] : given.locks.map((lock) => ({ ...lock, after: plain(lock.after) })),
       timeLimit: isExit ? null : given.timeLimit,
+      atClose: given.atClose && given.kind === "market",
     };
   });
 

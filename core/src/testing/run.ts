@@ -19,6 +19,8 @@ export interface RunOptions {
   readonly instrument?: Instrument;
   readonly finer?: FinerBars;
   readonly inputs?: Record<string, unknown>;
+  /** Instruments beside the first. */
+  readonly others?: readonly { readonly instrument: Instrument; readonly bars: BarSeries; readonly finer?: FinerBars }[];
 }
 
 export function declare(build: Build, inputs: Record<string, unknown> = {}): DeclaredPlan {
@@ -30,7 +32,11 @@ export function backtestOf(bars: BarSeries, build: Build, options: RunOptions = 
   return new Backtest({
     plan,
     inputs: resolveInputs(specsOf(plan.inputs), {}),
-    feeds: [{ instrument: options.instrument ?? INSTRUMENT, store: new StudyStore(bars), finer: options.finer ?? null }],
+    feeds: [{ instrument: options.instrument ?? INSTRUMENT, bars, finer: options.finer }, ...(options.others ?? [])].map((feed) => ({
+      instrument: feed.instrument,
+      store: new StudyStore(feed.bars),
+      finer: feed.finer ?? null,
+    })),
     settings: resolveSettings(options.settings ?? {}),
   });
 }

@@ -8,6 +8,8 @@ export interface SlowTimedBar {
   readonly openMs: number;
   readonly closeMs: number;
   readonly bar: SlowBar;
+  /** Its session closes with it. */
+  readonly closesSession: boolean;
   readonly fine: readonly { readonly openMs: number; readonly closeMs: number; readonly bar: SlowBar }[];
 }
 
@@ -18,6 +20,8 @@ export interface SlowFeed {
   readonly atClose: (barIndex: number) => void;
   /** What a plan does at the open of a bar, before anything fills there. */
   readonly atOpen: (barIndex: number) => void;
+  /** The same at the open of the j-th of its finer bars, from the second on. */
+  readonly atFine: (barIndex: number, j: number) => void;
 }
 
 interface Moment {
@@ -34,8 +38,8 @@ export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
   const equity: number[] = [];
   /** The last known close of each; a position that was opened before there is one has made nothing yet. */
   const marks = feeds.map((): number | null => null);
-  feeds.forEach(({ engine, bars, atClose, atOpen }, feed) => {
-    bars.forEach(({ openMs, closeMs, bar, fine }, i) => {
+  feeds.forEach(({ engine, bars, atClose, atOpen, atFine }, feed) => {
+    bars.forEach(({ openMs, closeMs, bar, fine, closesSession }, i) => {
       const paths = fine.length > 0 ? fine : [{ openMs, closeMs, bar }];
       const begin = (): void => {
         engine.beginBar();
@@ -47,9 +51,15 @@ export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
           engine.openPath(path.bar, j + 1 < paths.length);
           engine.isAsleep = true;
         };
+        if (j > 0) moments.push({ timeMs: path.openMs, phase: 2, feed, happen: () => engine.beginFine(() => atFine(i, j)) });
         // The first finer bar opens with its bar.
         moments.push({ timeMs: j === 0 ? openMs : path.openMs, phase: 3, feed, happen: open });
-        moments.push({ timeMs: path.closeMs, phase: 0, feed, happen: () => engine.walkPath(path.bar) });
+        moments.push({
+          timeMs: path.closeMs,
+          phase: 0,
+          feed,
+          happen: () => engine.walkPath(path.bar, closesSession && j + 1 === paths.length),
+        });
       });
       const close = (): void => {
         marks[feed] = bar[3];

@@ -32,6 +32,8 @@ export interface SlowRequest {
   readonly trail: { readonly distance: number; readonly after: number | null; readonly step: number | null } | null;
   readonly locks: readonly { readonly after: SlowDistance; readonly keep: number; readonly reason: "break-even" | "lock" }[];
   readonly timeLimit: number | null;
+  /** A market order that waits for the session's close. */
+  readonly atClose: boolean;
 }
 
 export interface SlowOrder extends SlowRequest {
@@ -120,6 +122,8 @@ interface State {
   orders: SlowOrder[];
   lots: SlowLot[];
   waiting: number[];
+  /** Orders that wait for the session's close. */
+  closing: number[];
   cash: number;
   bar: number;
 }
@@ -131,12 +135,19 @@ const gridUp = (price: Eighths): Eighths => Math.ceil(price / PER_TICK) * PER_TI
 /** R1.4: buy stops and sell limits up, sell stops and buy limits down. */
 const onGrid = (price: Eighths, side: Side, isStop: boolean): Eighths => (side > 0 === isStop ? gridUp(price) : gridDown(price));
 
+/** What is special about a bar. */
+export interface SlowMoments {
+  /** What a plan does at the open of the j-th of its finer bars, from the second on. */
+  readonly atFine: (j: number) => void;
+  readonly closesSession: boolean;
+}
+
 export class SlowEngine {
   readonly fills: SlowFill[] = [];
   readonly trades: SlowTrade[] = [];
   readonly equity: number[] = [];
   readonly #settings: SlowSettings;
-  #state: State = { orders: [], lots: [], waiting: [], cash: 0, bar: -1 };
+  #state: State = { orders: [], lots: [], waiting: [], closing: [], cash: 0, bar: -1 };
   /** What became of each order on the path that is being walked, in words; kept only while two paths are compared. */
   #story: Map<number, string> | null = null;
   /** Orders whose story depends on the path of this bar (R4.4). */
@@ -204,7 +215,8 @@ export class SlowEngine {
     orders.push(order);
     const work = (): void => {
       order.isSleeping = false;
-      if (order.kind === "market" && order.state === "working") this.#state.waiting.push(order.id);
+      if (order.kind !== "market" || order.state !== "working") return;
+      (order.atClose ? this.#state.closing : this.#state.waiting).push(order.id);
     };
     if (this.isAsleep) this.#later.push(work);
     else work();
@@ -278,12 +290,14 @@ export class SlowEngine {
   // --- one bar -------------------------------------------------------------------------------------------------------
 
   /** `finer` are the bars inside; empty when there are none (R4.2). */
-  bar(bar: SlowBar, finer: readonly SlowBar[]): void {
+  bar(bar: SlowBar, finer: readonly SlowBar[], { atFine, closesSession }: SlowMoments): void {
     this.beginBar();
     const paths = finer.length > 0 ? finer : [bar];
     paths.forEach((path, j) => {
-      this.openPath(path, j + 1 < paths.length);
-      this.walkPath(path);
+      if (j > 0) this.beginFine(() => atFine(j));
+      const hasMore = j + 1 < paths.length;
+      this.openPath(path, hasMore);
+      this.walkPath(path, closesSession && !hasMore);
     });
     this.equity.push(this.equityAt(bar[3]));
   }
@@ -304,7 +318,14 @@ export class SlowEngine {
     this.#isInside = false;
   }
 
-  walkPath(path: SlowBar): void {
+  /** A finer bar is about to open: what a plan does at that time works from its open. */
+  beginFine(act: () => void): void {
+    this.#hasMoreFine = true;
+    act();
+  }
+
+  /** @param closesSession whether the session closes at the end of this path. */
+  walkPath(path: SlowBar, closesSession = false): void {
     const state = this.#state;
     this.isAsleep = false;
     this.#isInside = true;
@@ -312,9 +333,21 @@ export class SlowEngine {
     this.#walk(path, this.#highFirst(path), this.#settings.path === "adverse");
     for (const lot of state.lots) if (this.#dependent.has(lot.order.id)) lot.dependent = true;
     this.#dependent.clear();
+    if (closesSession) this.#closeSession(path[3]);
     this.#isInside = false;
     // Nothing happens to it before its next open: what waited for that is sent ahead of what is sent from now on.
     this.#wake();
+  }
+
+  /** R2.6: what waits for the close fills there, as market orders do. */
+  #closeSession(x: Eighths): void {
+    const due = this.#state.closing.splice(0).filter((id) => this.#order(id)!.state === "working");
+    if (due.length === 0) return;
+    for (const id of due) {
+      const order = this.#order(id)!;
+      if (order.state === "working") this.#fill(order, this.#quote(order.side, x) + order.side * this.#settings.slip, x);
+    }
+    this.#settle(x);
   }
 
   get cash(): number {
