@@ -298,7 +298,7 @@ interface Context<Values> {
     sessionOpen(handler: () => void): void;
     /** At the close of a session's scheduled last bar. */
     sessionClose(handler: () => void): void;
-    /** Each session at this exchange time ("15:45"): at the open of the first bar at or after it; on days that close earlier at the last bar's open. */
+    /** Each session at this exchange time ("15:45"): at the open of the first bar (finer bar, where finer paths are walked) at or after it; on days that close earlier at the last bar's open. */
     clock(wallTime: string, handler: () => void): void;
     /** Each session, so many minutes after its open. */
     afterOpen(minutes: number, handler: () => void): void;

@@ -3,6 +3,7 @@ import { describe, expect, test } from "vitest";
 import { evaluateStudy } from "../language/expression.ts";
 import { Random } from "../random.ts";
 import { barsOf, walk } from "../testing/bars.ts";
+import { DeviationWindow } from "./deviation-window.ts";
 import { squaresOver, sumOver, weightedSumOver } from "./long-windows.ts";
 import { OrderedWindow } from "./ordered-window.ts";
 import { meanOf, varianceOf } from "./windows.ts";
@@ -56,6 +57,23 @@ describe.each(COLUMNS)("%s", (_name, x) => {
     expect(distance(squares, length, slow)).toBeLessThan(1e-10);
   });
 
+  test.each(LENGTHS)("mean deviations in windows of %i", (length) => {
+    const window = new DeviationWindow(x);
+    for (let i = 0; i < N; i++) {
+      window.add(i);
+      if (i >= length) window.remove(i - length);
+      if (i < length - 1) continue;
+      // Large values added up lose the digits that matter here: distances from the first keep them.
+      const held = x.slice(i - length + 1, i + 1).map((value) => value - x[i - length + 1]!);
+      const middle = meanOf(held, 0, length - 1);
+      const slow = held.reduce((total, value) => total + Math.abs(value - middle), 0) / length;
+      const mean = middle + x[i - length + 1]!;
+      const scale = 1e-6 * Math.max(...held.map(Math.abs));
+      expect(Math.abs(window.mean - mean)).toBeLessThanOrEqual(1e-9 * (Math.abs(mean) + 1e-9));
+      expect(Math.abs(window.meanDeviation - slow)).toBeLessThanOrEqual(1e-9 * Math.max(slow, scale, 1e-9));
+    }
+  });
+
   test.each(LENGTHS)("order in windows of %i, exactly", (length) => {
     const window = new OrderedWindow(x);
     for (let i = 0; i < N; i++) {
@@ -83,6 +101,7 @@ test("windows longer than the bars give no value and no error", () => {
   for (const study of [
     "wma(close, 90)",
     "medianOf(close, 90)",
+    "cci(90)",
     "percentRank(close, 90)",
     "standardDeviation(close, 90)",
     "sumOf(close, 90)",

@@ -1,40 +1,50 @@
+/** Distinct values of a column, rising, NaN last; and for each place of the column the rank of its value. */
+export class Ranks {
+  readonly values: Float64Array;
+  readonly of: Int32Array;
+
+  constructor(column: Float64Array) {
+    const sorted = Float64Array.from(column).sort();
+    let distinct = 0;
+    for (let i = 0; i < sorted.length; i++)
+      if (distinct === 0 || (sorted[i] !== sorted[distinct - 1] && !(Number.isNaN(sorted[i]!) && Number.isNaN(sorted[distinct - 1]!))))
+        sorted[distinct++] = sorted[i]!;
+    this.values = sorted.slice(0, distinct);
+    this.of = Int32Array.from(column, (value) => this.place(value));
+  }
+
+  /** The rank of the first value at or above `value`; the last one where none is. */
+  place(value: number): number {
+    let [low, high] = [0, this.values.length - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.values[middle]! < value || Number.isNaN(value)) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+}
+
 /**
  * The values of a sliding window in order: how many are below one, and which is the k-th. A Fenwick tree (Fenwick 1994) of
  * counts over the ranks of all values of the column, so a step costs O(log n).
  */
 export class OrderedWindow {
-  /** Distinct values, rising; NaN last. */
-  readonly #values: Float64Array;
-  readonly #ranks: Int32Array;
+  readonly #ranks: Ranks;
   readonly #counts: Int32Array;
   readonly #tree: Int32Array;
   readonly #top: number;
 
   constructor(values: Float64Array) {
-    const sorted = Float64Array.from(values).sort();
-    let distinct = 0;
-    for (let i = 0; i < sorted.length; i++)
-      if (distinct === 0 || (sorted[i] !== sorted[distinct - 1] && !(Number.isNaN(sorted[i]!) && Number.isNaN(sorted[distinct - 1]!))))
-        sorted[distinct++] = sorted[i]!;
-    this.#values = sorted.slice(0, distinct);
-    this.#ranks = Int32Array.from(values, (value) => this.#rankOf(value));
+    this.#ranks = new Ranks(values);
+    const distinct = this.#ranks.values.length;
     this.#counts = new Int32Array(distinct);
     this.#tree = new Int32Array(distinct + 1);
     this.#top = distinct === 0 ? 0 : 2 ** Math.floor(Math.log2(distinct));
   }
 
-  #rankOf(value: number): number {
-    let [low, high] = [0, this.#values.length - 1];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.#values[middle]! < value || Number.isNaN(value)) low = middle + 1;
-      else high = middle;
-    }
-    return low;
-  }
-
   #change(index: number, by: number): void {
-    const rank = this.#ranks[index]!;
+    const rank = this.#ranks.of[index]!;
     this.#counts[rank]! += by;
     const tree = this.#tree;
     for (let k = rank + 1; k < tree.length; k += k & -k) tree[k]! += by;
@@ -52,13 +62,13 @@ export class OrderedWindow {
   /** How many values of the window are below that at a place of the column. */
   below(index: number): number {
     let count = 0;
-    for (let k = this.#ranks[index]!; k > 0; k -= k & -k) count += this.#tree[k]!;
+    for (let k = this.#ranks.of[index]!; k > 0; k -= k & -k) count += this.#tree[k]!;
     return count;
   }
 
   /** How many are equal to it. */
   equal(index: number): number {
-    return this.#counts[this.#ranks[index]!]!;
+    return this.#counts[this.#ranks.of[index]!]!;
   }
 
   /** The k-th value of the window, 0 the lowest. */
@@ -70,6 +80,6 @@ export class OrderedWindow {
       place += step;
       left -= this.#tree[place]!;
     }
-    return this.#values[place]!;
+    return this.#ranks.values[place]!;
   }
 }
