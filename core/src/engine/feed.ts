@@ -40,6 +40,8 @@ export interface HeldCounts {
   exposedBars: number;
   positionValueSum: number;
   positionValuePeak: number;
+  /** Most units held at a bar close, long and short added up. */
+  unitsPeak: number;
 }
 
 /** How far past the wanted stretch quiet bars are looked for. */
@@ -221,6 +223,7 @@ export class Feed {
     counts.exposedBars += stop - start;
     counts.positionValueSum += perPrice * closeSum;
     counts.positionValuePeak = Math.max(counts.positionValuePeak, perPrice * closePeak);
+    counts.unitsPeak = Math.max(counts.unitsPeak, book.grossUnits);
   }
 
   /** No further than the bar on which an order expires, a time limit is over or a night is charged. */

@@ -37,7 +37,7 @@ export interface RateSource {
 
 export class JointSimulation implements Clock {
   readonly #equity: Float64Array;
-  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
+  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, unitsPeak: 0, finerMissing: 0 };
   readonly #feeds: readonly Feed[];
   readonly #account: Account;
   readonly #listener: JointListener;
@@ -481,9 +481,11 @@ export class JointSimulation implements Clock {
       equity[i] = cash;
       worth[i - from] = 0;
     }
+    let units = 0;
     for (let k = 0; k < this.#feeds.length; k++) {
       const place = at + FIRST_POSITION + PER_FEED * k;
       const gross = notes[place + 2]!;
+      units += gross;
       if (gross !== 0) this.#drawPosition(k, from, to, notes[place]!, notes[place + 1]!, gross);
     }
     let sum = 0;
@@ -494,6 +496,7 @@ export class JointSimulation implements Clock {
     }
     counts.positionValueSum += sum;
     counts.positionValuePeak = peak;
+    if (to > from && units > counts.unitsPeak) counts.unitsPeak = units;
   }
 
   /** Adds the open profit of one feed's position to equity, and what it is worth. */

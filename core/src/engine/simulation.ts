@@ -25,7 +25,7 @@ export interface Clock {
 }
 
 export class Simulation implements Clock {
-  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, finerMissing: 0 };
+  readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, unitsPeak: 0, finerMissing: 0 };
   readonly #feed: Feed;
   readonly #equity: EquityRecord;
 
@@ -87,6 +87,7 @@ export class Simulation implements Clock {
       const value = book.grossUnits * c * book.pointMoney;
       counts.positionValueSum += value;
       if (value > counts.positionValuePeak) counts.positionValuePeak = value;
+      if (book.grossUnits > counts.unitsPeak) counts.unitsPeak = book.grossUnits;
     }
     if (wasHeld || book.lots.length > 0 || book.counts.trades > tradesBefore) counts.exposedBars++;
     const equity = book.account.cash + book.profitAt(c);

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import type { Trade } from "../engine/orders.ts";
 import { stretchResult } from "../run/stretch.ts";
 import { barsOf, INSTRUMENT, walk } from "../testing/bars.ts";
-import { type Build, runBuild, words } from "../testing/run.ts";
+import { type Build, backtestOf, runBuild, words } from "../testing/run.ts";
 import { costStress } from "./cost-stress.ts";
 import { profitableYears } from "./daily.ts";
 import { fallsOf } from "./drawdown.ts";
@@ -69,6 +69,7 @@ describe("what was held, worked out from closed trades, is what the simulation c
     exposedBars: expect.closeTo(figures.exposure! * bars.length, 6),
     positionValueSum: expect.closeTo(figures.averagePositionValue! * bars.length, 2),
     positionValuePeak: expect.closeTo(figures.peakPositionValue, 4),
+    unitsPeak: 1,
   });
   const flatting: Build = ({ bars: b, when, enter, position }) => {
     const exits = { stopLoss: ticks(3), target: ticks(4), timeLimit: { bars: 6 } };
@@ -90,6 +91,36 @@ describe("what was held, worked out from closed trades, is what the simulation c
   test("there are such trades among them", () => {
     const { trades } = runBuild(bars, flatting, { settings: { costs: COSTS } });
     expect(trades.filter(({ entryBar, exitBar }) => entryBar === exitBar).length).toBeGreaterThan(5);
+  });
+
+  test("the margin that was used most, by unit and by leverage, also of several lots at once", () => {
+    const lots: Build = ({ bars: b, when, enter }) => {
+      when(crossesAbove(b.close, ema(b.close, 9)), () =>
+        enter.long({ stopLoss: ticks(9), target: ticks(9), size: { by: "units", value: 3 } }),
+      );
+      when(crossesBelow(b.close, ema(b.close, 9)), () =>
+        enter.short({ stopLoss: ticks(9), target: ticks(9), size: { by: "units", value: 2 } }),
+      );
+    };
+    for (const margin of [
+      { by: "unit", value: 40, maintenancePercent: 0 },
+      { by: "leverage", value: 5, maintenancePercent: 0 },
+    ] as const) {
+      const settings = { margin, positions: "independent", cash: 10_000_000 } as const;
+      const backtest = backtestOf(bars, lots, { settings });
+      let peak = 0;
+      for (let i = 1; i <= bars.length; i++) {
+        backtest.simulation.run(i);
+        peak = Math.max(peak, backtest.account.marginUsed);
+      }
+      backtest.advance(bars.length);
+      const result = backtest.result();
+      expect(Math.max(...positionColumns(result.trades, bars, [INSTRUMENT]).grossUnits)).toBeGreaterThan(3);
+      expect(result.figures.peakMargin).toBeCloseTo(peak, 6);
+      const stretch = stretchResult({ ...source, ...result, settings: { ...source.settings, margin } }, 0, bars.length - 1);
+      expect(stretch.figures.peakMargin).toBeCloseTo(peak, 4);
+    }
+    expect(run.figures.peakMargin).toBeNull();
   });
 
   test("units are signed", () => {

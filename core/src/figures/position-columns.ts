@@ -14,6 +14,8 @@ export interface PositionColumns {
    * instruments at their entry price.
    */
   readonly value: Float64Array;
+  /** Units of all instruments, long and short added up. */
+  readonly grossUnits: Float64Array;
   /** 1 for a bar on which a position was open at any time, also one that began and ended inside it. */
   readonly exposed: Uint8Array;
 }
@@ -24,6 +26,7 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
   const own = instruments[0]!;
   const units = new Float64Array(length + 1);
   const gross = new Float64Array(length + 1);
+  const grossUnits = new Float64Array(length + 1);
   const others = new Float64Array(length + 1);
   const open = new Int32Array(length + 1);
   for (const trade of trades) {
@@ -35,6 +38,8 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
     open[last + 1]!--;
     // Case: marked out at the end of the data. It is held at that very close.
     const to = trade.reason === "end of data" ? last + 1 : last;
+    grossUnits[from]! += trade.quantity;
+    grossUnits[to]! -= trade.quantity;
     if (isOwn) {
       units[from]! += trade.side * trade.quantity;
       units[to]! -= trade.side * trade.quantity;
@@ -48,29 +53,32 @@ export function positionColumns(trades: readonly Trade[], bars: BarSeries, instr
   }
   const value = new Float64Array(length);
   const exposed = new Uint8Array(length);
-  let [held, all, elsewhere, opened] = [0, 0, 0, 0];
+  let [held, all, every, elsewhere, opened] = [0, 0, 0, 0, 0];
   for (let i = 0; i < length; i++) {
     held = tidy(held + units[i]!);
     all = tidy(all + gross[i]!);
+    every = tidy(every + grossUnits[i]!);
     elsewhere = tidy(elsewhere + others[i]!);
     opened += open[i]!;
     exposed[i] = opened > 0 ? 1 : 0;
     units[i] = held;
+    grossUnits[i] = every;
     value[i] = all * close[i]! * own.pointValue + elsewhere;
   }
-  return { units: units.subarray(0, length), value, exposed };
+  return { units: units.subarray(0, length), value, grossUnits: grossUnits.subarray(0, length), exposed };
 }
 
 /** On how many bars something was held, and of how much value: as a simulation counts it on its way. */
-export function heldCounts({ value, exposed }: Pick<PositionColumns, "value" | "exposed">): HeldCounts {
-  let [exposedBars, positionValueSum, positionValuePeak] = [0, 0, 0];
+export function heldCounts({ value, grossUnits, exposed }: Omit<PositionColumns, "units">): HeldCounts {
+  let [exposedBars, positionValueSum, positionValuePeak, unitsPeak] = [0, 0, 0, 0];
   for (let i = 0; i < value.length; i++) {
     const held = value[i]!;
     exposedBars += exposed[i]!;
     positionValueSum += held;
     if (held > positionValuePeak) positionValuePeak = held;
+    if (grossUnits[i]! > unitsPeak) unitsPeak = grossUnits[i]!;
   }
-  return { exposedBars, positionValueSum, positionValuePeak };
+  return { exposedBars, positionValueSum, positionValuePeak, unitsPeak };
 }
 
 /** What rounding leaves of parts that cancel out. */

@@ -1,6 +1,7 @@
 /** Everything a run reports, put together from what happened in it. */
 import { firstAtOrAfter } from "../engine/ascending.ts";
 import type { EquityStretches } from "../engine/equity.ts";
+import type { HeldCounts } from "../engine/feed.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import type { SimulationCounts } from "../engine/simulation.ts";
@@ -29,6 +30,8 @@ export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
   readonly sessionsPerYear: number;
   readonly averagePositionValue: number | null;
   readonly peakPositionValue: number;
+  /** Most margin used at a bar close, account currency; null where the account has none. */
+  readonly peakMargin: number | null;
   /** Value of all entries and exits a year over the mean of daily equity; null once the account was wiped out. */
   readonly turnover: number | null;
   /** Share of the months with a trade or a change of equity in which equity rose. */
@@ -138,6 +141,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     exposure: barsDone > 0 ? counts.exposedBars / barsDone : null,
     averagePositionValue: barsDone > 0 ? counts.positionValueSum / barsDone : null,
     peakPositionValue: counts.positionValuePeak,
+    peakMargin: peakMarginOf(settings.margin, counts),
   };
   const sideFigures = (side: 1 | -1): TradeFigures =>
     tradeFigures(
@@ -179,6 +183,11 @@ export function assembleResult(facts: RunFacts): RunResult {
     }),
     plots,
   };
+}
+
+function peakMarginOf(margin: EngineSettings["margin"], { unitsPeak, positionValuePeak }: HeldCounts): number | null {
+  if (!margin) return null;
+  return margin.by === "unit" ? unitsPeak * margin.value : positionValuePeak / margin.value;
 }
 
 function turnoverOf(tradedValue: number, daily: Daily, days: number): number | null {

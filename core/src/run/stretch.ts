@@ -15,7 +15,7 @@ export interface StretchSource {
   readonly equity: Float64Array;
   readonly trades: readonly Trade[];
   readonly instruments: readonly Instrument[];
-  readonly settings: Pick<EngineSettings, "cash" | "riskFree"> & Partial<Pick<EngineSettings, "costs">>;
+  readonly settings: Pick<EngineSettings, "cash" | "riskFree"> & Partial<Pick<EngineSettings, "costs" | "margin">>;
 }
 
 export type StretchResult = Pick<
@@ -39,8 +39,12 @@ export function stretchResult({ bars, equity, trades, instruments, settings }: S
   // Bars of other instruments have numbers of their own; nothing here reads them.
   const within = closed.map((trade) => ({ ...trade, entryBar: trade.entryBar - from, exitBar: trade.exitBar - from }));
   // Of all trades: one that is open at the end of the stretch was held in it too.
-  const { value, exposed } = positionColumns(trades, bars, instruments);
-  const held = { value: value.subarray(from, to + 1), exposed: exposed.subarray(from, to + 1) };
+  const { value, grossUnits, exposed } = positionColumns(trades, bars, instruments);
+  const held = {
+    value: value.subarray(from, to + 1),
+    grossUnits: grossUnits.subarray(from, to + 1),
+    exposed: exposed.subarray(from, to + 1),
+  };
   const result = assembleResult({
     status: "complete",
     failure: null,

@@ -124,6 +124,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("exposure", "Exposure", share, "Bars with an open position over all bars."),
   figure("averagePositionValue", "Average position value", plainMoney, "Mean value of the open position at bar closes, over all bars."),
   figure("peakPositionValue", "Peak position value", plainMoney, "Largest value of the open position at a bar close."),
+  figure("peakMargin", "Peak margin", plainMoney, "Largest margin used at a bar close, in an account with margin."),
   figure("turnover", "Annual turnover", times, "Value of all entries and exits a year over the mean of daily equity."),
   figure("beta", "Beta", two, "Slope of daily excess return on the benchmark's, least squares."),
   figure("alpha", "Alpha a year", share, "What daily excess return is left besides beta, times sessions a year."),
