@@ -23,6 +23,7 @@ import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { planRoutes } from "./features/plans/plan-routes.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
 import { VariantRepository, variantRoutes } from "./features/plans/variants.ts";
+import { QueueRepository } from "./features/runs/queue-repository.ts";
 import { RunChecks } from "./features/runs/run-checks.ts";
 import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
@@ -90,6 +91,8 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const walkForwardRepository = new WalkForwardRepository(database);
   const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal });
   await walks.resumeUnfinished();
+  const queue = new RunQueue(runs, new QueueRepository(database), events, logger);
+  await queue.resume();
   let watches: WatchService | null = null;
 
   const demo = new DemoWorld({ database, bars, plans, runs, sweeps, walks, markets, watches: () => watches });
@@ -105,7 +108,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.use(express.json({ limit: "2mb" }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
   api.use(demoRoutes(demo, logger), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
-  api.use(runRoutes(runs, new RunChecks(markets, front, events), new RunQueue(runs, events)));
+  api.use(runRoutes(runs, new RunChecks(markets, front, events), queue));
   api.use(
     journalRoutes(journal, versions),
     variantRoutes(variants),
@@ -148,11 +151,13 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     },
     async close() {
       watches?.close();
+      queue.close();
       walks.close();
       await sweeps.close();
       events.close();
-      await runs.close();
       front.close();
+      await queue.ended();
+      await runs.close();
       await carrier.close();
       sweepPool.close();
       await thread.close();

@@ -8,6 +8,7 @@ import { ENTITIES } from "./entities.ts";
 import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
 import { PieceSchema1764400000000 } from "./piece-schema.ts";
+import { QueueSchema1764500000000 } from "./queue-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
 import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
 
@@ -34,6 +35,7 @@ export class Database {
         SearchSchema1764200000000,
         VariantMarketSchema1764300000000,
         PieceSchema1764400000000,
+        QueueSchema1764500000000,
       ],
       migrationsRun: true,
       synchronize: false,

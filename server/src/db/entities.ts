@@ -1,4 +1,5 @@
 /** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; nested settings are JSON text. */
+import type { BatchRequest, QueuedRun } from "@plan-tester/contract";
 import { EntitySchema } from "typeorm";
 
 export interface InstrumentRow {
@@ -126,6 +127,15 @@ export interface WorkspaceRow {
   value: string;
 }
 
+/** A run in the background, and how far it has come. */
+export interface QueuedRunRow {
+  seq: number;
+  id: string;
+  shown: QueuedRun;
+  request: BatchRequest["runs"][number];
+  tag: string;
+}
+
 /** The last draft run of a plan. */
 export interface DraftRunRow {
   planId: string;
@@ -179,6 +189,8 @@ const text = { type: "text" } as const;
 const int = { type: "integer" } as const;
 const real = { type: "real" } as const;
 const blob = { type: "blob" } as const;
+/** Written as JSON text, read as what it was. */
+const json = { type: "simple-json" } as const;
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
@@ -271,6 +283,12 @@ export const RunPartEntity = new EntitySchema<RunPartRow>({
 export const WorkspaceEntity = new EntitySchema<WorkspaceRow>({
   name: "workspace",
   columns: { name: { ...text, primary: true }, value: text },
+});
+
+export const QueuedRunEntity = new EntitySchema<QueuedRunRow>({
+  name: "queued_run",
+  columns: { seq: { ...int, primary: true, generated: "increment" }, id: text, shown: json, request: json, tag: text },
+  indices: [{ name: "queued_run_id", columns: ["id"], unique: true }],
 });
 
 export const DraftRunEntity = new EntitySchema<DraftRunRow>({
@@ -419,6 +437,7 @@ export const ENTITIES = [
   RunEntity,
   RunPartEntity,
   DraftRunEntity,
+  QueuedRunEntity,
   WorkspaceEntity,
   SweepEntity,
   WatchEntity,

@@ -1,110 +1,137 @@
-/** Runs in the background: one after the other, each kept under its name when it is done. */
+/** Runs in the background: one after the other, each kept under its name when it is done. They go on after a restart. */
 import { randomUUID } from "node:crypto";
 import type { BatchRequest, QueuedRun } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
+import type { Logger } from "pino";
 import type { EventStream } from "../../http/events.ts";
+import type { QueueJob, QueueRepository } from "./queue-repository.ts";
 import type { RunService } from "./run-service.ts";
-
-interface Job {
-  shown: QueuedRun;
-  readonly request: BatchRequest["runs"][number];
-  readonly tag: string;
-}
 
 /** Finished jobs that are still shown. */
 const MOST_FINISHED = 200;
 
-const isOver = ({ shown }: Job): boolean => shown.state !== "waiting" && shown.state !== "running";
+const isOver = ({ shown }: QueueJob): boolean => shown.state !== "waiting" && shown.state !== "running";
 
 export class RunQueue {
   readonly #runs: RunService;
+  readonly #repository: QueueRepository;
   readonly #events: EventStream;
-  #jobs: Job[] = [];
-  #working = false;
+  readonly #logger: Logger;
+  #jobs: QueueJob[] = [];
+  #working: Promise<void> | null = null;
+  #isClosing = false;
 
-  constructor(runs: RunService, events: EventStream) {
+  constructor(runs: RunService, repository: QueueRepository, events: EventStream, logger: Logger) {
     this.#runs = runs;
+    this.#repository = repository;
     this.#events = events;
+    this.#logger = logger;
+  }
+
+  /** Goes on with what waited or was under way when the last server ended. */
+  async resume(): Promise<void> {
+    this.#jobs = await this.#repository.list();
+    // Case: it was kept, and the server ended before that was noted here.
+    for (const job of this.#jobs)
+      if (!isOver(job) && (await this.#runs.isKept(job.shown.id)))
+        await this.#set(job, { state: "kept", netProfit: (await this.#runs.head(job.shown.id)).figures.netProfit });
+    this.#work();
   }
 
   list(): QueuedRun[] {
     return this.#jobs.map(({ shown }) => shown);
   }
 
-  /** Takes on runs; they share the batch that is returned, and its name as a tag. */
-  add({ name, runs }: BatchRequest): string {
+  /** Takes on runs and writes them down; they share the batch that is returned, and its name as a tag. */
+  async add({ name, runs }: BatchRequest): Promise<string> {
     const batch = randomUUID().slice(0, 8);
-    for (const { label, ...request } of runs)
-      this.#jobs.push({
-        tag: name.slice(0, 60),
-        request: { ...request, label },
-        shown: {
-          id: randomUUID().slice(0, 13),
-          batch,
-          planId: request.planId,
-          name: label,
-          symbol: request.settings.symbol,
-          state: "waiting",
-          message: "",
-          netProfit: null,
-        },
-      });
-    const finished = this.#jobs.filter(isOver).length;
-    let tooMany = Math.max(0, finished - MOST_FINISHED);
-    this.#jobs = this.#jobs.filter((job) => !(isOver(job) && tooMany-- > 0));
-    this.#tell();
-    void this.#work();
+    const jobs = runs.map((request): QueueJob => {
+      const { planId, label, settings } = request;
+      const shown = { planId, name: label, symbol: settings.symbol, state: "waiting", message: "", netProfit: null } as const;
+      return { tag: name.slice(0, 60), request, shown: { id: randomUUID().slice(0, 13), batch, ...shown } };
+    });
+    await this.#repository.add(jobs);
+    this.#jobs.push(...jobs);
+    const finished = this.#jobs.filter(isOver);
+    await this.#forget(finished.slice(0, Math.max(0, finished.length - MOST_FINISHED)));
+    this.#work();
     return batch;
   }
 
   /** @throws PlanTesterError not-found when it is over already. */
-  stop(id: string): void {
+  async stop(id: string): Promise<void> {
     const job = this.#jobs.find(({ shown }) => shown.id === id);
     if (!job || isOver(job)) throw new PlanTesterError("not-found", "That run is not waiting and not under way.", { id });
-    if (job.shown.state === "waiting") this.#set(job, { state: "stopped", message: "taken out of the queue" });
+    if (job.shown.state === "waiting") await this.#set(job, { state: "stopped", message: "taken out of the queue" });
     else this.#runs.stop(id);
   }
 
   /** Forgets what is over; the runs stay kept. */
-  clear(): void {
-    this.#jobs = this.#jobs.filter((job) => !isOver(job));
+  async clear(): Promise<void> {
+    await this.#forget(this.#jobs.filter(isOver));
+  }
+
+  /** Takes up nothing more. What is under way is begun again by the next server. */
+  close(): void {
+    this.#isClosing = true;
+  }
+
+  /** Settles when nothing is under way any more. */
+  async ended(): Promise<void> {
+    await this.#working;
+  }
+
+  async #forget(jobs: readonly QueueJob[]): Promise<void> {
+    await this.#repository.remove(jobs.map(({ shown }) => shown.id));
+    this.#jobs = this.#jobs.filter((job) => !jobs.includes(job));
     this.#tell();
   }
 
-  #set(job: Job, change: Partial<QueuedRun>): void {
+  /** Changes what is shown. What can't be written down is done all the same: after a restart it is only done again. */
+  async #set(job: QueueJob, change: Partial<QueuedRun>): Promise<void> {
     job.shown = { ...job.shown, ...change };
     this.#tell();
+    if (job.shown.state === "running") return;
+    await this.#repository
+      .save(job)
+      .catch((error: unknown) => this.#logger.error({ err: error, run: job.shown.id }, "the state of a run in the queue was not saved"));
   }
 
   #tell(): void {
     this.#events.send({ type: "queue", queue: this.list() });
   }
 
-  async #work(): Promise<void> {
-    if (this.#working) return;
-    this.#working = true;
-    for (;;) {
-      const job = this.#jobs.find(({ shown }) => shown.state === "waiting");
-      if (!job) break;
-      await this.#run(job);
-    }
-    this.#working = false;
+  #work(): void {
+    this.#working ??= this.#workOff().finally(() => {
+      this.#working = null;
+    });
   }
 
-  async #run(job: Job): Promise<void> {
+  async #workOff(): Promise<void> {
+    while (!this.#isClosing) {
+      const job = this.#jobs.find(({ shown }) => shown.state === "waiting" || shown.state === "running");
+      if (!job) return;
+      await this.#run(job);
+    }
+  }
+
+  async #run(job: QueueJob): Promise<void> {
     const { id, batch } = job.shown;
     const { label, ...request } = job.request;
-    this.#set(job, { state: "running" });
+    await this.#set(job, { state: "running" });
+    if (this.#isClosing) return;
     try {
       const { status, figures, failure } = (await this.#runs.run({ ...request, id })).head;
       await this.#runs.keep(id, { name: label, note: "", tags: [job.tag] }, batch);
-      this.#set(job, {
+      await this.#set(job, {
         state: status === "partial" ? "stopped" : status === "failed" ? "failed" : "kept",
         netProfit: figures.netProfit,
         message: failure?.message ?? "",
       });
     } catch (error) {
-      this.#set(job, { state: "failed", message: error instanceof Error ? error.message : String(error) });
+      if (this.#isClosing) return;
+      this.#logger.warn({ err: error, run: id }, "a run in the background failed");
+      await this.#set(job, { state: "failed", message: error instanceof Error ? error.message : String(error) });
     }
   }
 }

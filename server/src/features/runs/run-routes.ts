@@ -38,15 +38,15 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
   router.get("/queue", (_request, response) => void response.json(queue.list()));
   router.post(
     "/queue",
-    (request, response) =>
-      void response.status(202).json({ batch: queue.add(check<BatchRequest>(batchRequestSchema, request.body, "the batch")) }),
+    async (request, response) =>
+      void response.status(202).json({ batch: await queue.add(check<BatchRequest>(batchRequestSchema, request.body, "the batch")) }),
   );
-  router.post("/queue/:id/stop", (request, response) => {
-    queue.stop(request.params.id);
+  router.post("/queue/:id/stop", async (request, response) => {
+    await queue.stop(request.params.id);
     response.status(202).json({});
   });
-  router.delete("/queue", (_request, response) => {
-    queue.clear();
+  router.delete("/queue", async (_request, response) => {
+    await queue.clear();
     response.status(204).end();
   });
   router.post("/runs", async (request, response) => {
