@@ -5,10 +5,12 @@ import { commissionWords, costsWords } from "./settings-words.ts";
 describe("costs in words", () => {
   test.each([
     [{ costs: "market", costsScale: 1 }, "market costs"],
+    // Another instrument's are no part of this run.
+    [{ costs: "market", costsFor: { ORM: { scale: 2 }, TIDE: { scale: 3 } } }, "market costs, other ones for ORM"],
     [{ costs: "none", costsScale: 1 }, "no costs"],
     [{ costs: NO_COSTS, costsScale: 0.5 }, "0.5 × custom costs"],
   ] as const)("%j", (settings, words) => {
-    expect(costsWords(settings)).toBe(words);
+    expect(costsWords({ costsScale: 1, costsFor: {}, symbol: "KELP", alsoOn: ["ORM"], ...settings })).toBe(words);
   });
 
   test.each([

@@ -3,11 +3,14 @@ import { costsOfRun, type RunSettings } from "@plan-tester/contract";
 import type { Instrument } from "@plan-tester/core";
 import { number } from "./format.ts";
 
-/** "market costs", "2 × custom costs". */
-export function costsWords({ costs, costsScale = 1 }: Pick<RunSettings, "costs" | "costsScale">): string {
+/** "market costs", "2 × custom costs", "market costs, other ones for ORM". */
+export function costsWords({ costs, costsScale = 1, costsFor = {}, symbol, alsoOn }: CostSettings): string {
   const kind = costs === "market" ? "market costs" : costs === "none" ? "no costs" : "custom costs";
-  return costsScale === 1 ? kind : `${costsScale} × ${kind}`;
+  const apart = [symbol, ...alsoOn].filter((one) => one in costsFor);
+  return `${costsScale === 1 ? kind : `${costsScale} × ${kind}`}${apart.length > 0 ? `, other ones for ${apart.join(", ")}` : ""}`;
 }
+
+type CostSettings = Pick<RunSettings, "costs" | "costsScale" | "costsFor" | "symbol" | "alsoOn">;
 
 /** "2.80 per unit and side XSC", or "none". */
 export function commissionWords({ costs, currency }: Pick<Instrument, "costs" | "currency">): string {

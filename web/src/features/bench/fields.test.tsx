@@ -1,6 +1,7 @@
-import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
-import type { KitDistance } from "@plan-tester/core";
+import { type Market, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import { type KitDistance, NO_COSTS } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
+import { costsWords } from "../../lib/settings-words.ts";
 import { click, control, hold, press, type } from "../../testing.tsx";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { CostsForm } from "./costs-form.tsx";
@@ -94,6 +95,33 @@ describe("costs", () => {
     expect(form.value().costs).toMatchObject({ spreadTicks: 2, financingLong: -0.5, commissionPerOrder: 0 });
     await type(control(form.host, "Costs"), "none");
     expect(form.value().costs).toBe("none");
+  });
+
+  test("of one instrument are told apart, and go back to those of all", async () => {
+    const settings: RunSettings = {
+      ...{ ...PLAIN_SETTINGS, symbol: "XSC/ORM", timeframe: "15m", from: "2024-03-01", to: "2024-06-30" },
+      alsoOn: ["KELP"],
+    };
+    const marketOf = (symbol: string): Market => ({ instrument: { symbol, currency: "XSC", costs: NO_COSTS } }) as Market;
+    const form = await hold<RunSettings>(settings, (value, onChange) => (
+      <CostsForm
+        settings={value}
+        market={marketOf("XSC/ORM")}
+        others={[marketOf("KELP")]}
+        set={(change) => onChange({ ...value, ...change })}
+      />
+    ));
+    await type(control(form.host, "For"), "KELP");
+    await type(control(form.host, "Costs"), "own");
+    await type(control(form.host, "Slippage, ticks"), "3");
+    await type(control(form.host, "Costs of KELP times"), "2");
+    expect(form.value()).toMatchObject({ costs: "market", costsScale: 1, costsFor: { KELP: { costs: { slippageTicks: 3 }, scale: 2 } } });
+    expect(costsWords(form.value())).toBe("market costs, other ones for KELP");
+    expect(form.host.textContent).toMatch(/KELP.*slippage 6\.0 ticks/);
+    await type(control(form.host, "Costs of KELP times"), "1");
+    await type(control(form.host, "Costs"), "all");
+    expect(form.value().costsFor).toEqual({});
+    expect(costsWords(form.value())).toBe("market costs");
   });
 
   test("are scaled all at once, and never below nothing", async () => {
