@@ -73,7 +73,15 @@ export * from "./random.ts";
 
 // runs
 export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";
-export { checkLookAhead, cutsFor, type LookAheadDifference, type LookAheadReport, MIN_CUTS } from "./run/look-ahead.ts";
+export {
+  advanceInSteps,
+  checkLookAhead,
+  cutsFor,
+  type LookAheadDifference,
+  type LookAheadReport,
+  lookAheadComparisons,
+  MIN_CUTS,
+} from "./run/look-ahead.ts";
 export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";

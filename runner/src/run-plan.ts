@@ -142,21 +142,27 @@ export async function askToRun<T extends "result" | "report">(
 }
 
 /**
- * Compares the plan with itself on bars that have another future, at many places (R7.1).
+ * Compares the plan with itself on bars that have another future, at many places (R7.1). Aborted, it tells of those done so far.
  * @throws PlanProcessError when the plan can't be read or its process dies.
  */
 export async function checkPlanLookAhead(
   process: PlanProcess,
   { source, inputs, settings, feeds }: RunRequest,
   onProgress?: (done: number, total: number) => void,
+  signal?: AbortSignal,
 ): Promise<LookAheadReport> {
   await ensureFeeds(process, feeds);
-  const answer = await process.ask(
-    { type: "look-ahead", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed) },
-    "looked",
-    ({ done, total }) => onProgress?.(done, total),
-  );
-  return answer.report;
+  const id = nextTaskId();
+  const stop = (): void => process.post({ type: "stop", id });
+  if (signal?.aborted) stop();
+  signal?.addEventListener("abort", stop, { once: true });
+  try {
+    const message = { type: "look-ahead", id, source, inputs, settings, feeds: feeds.map(keyed) } as const;
+    const answer = await process.ask(message, "looked", ({ done, total }) => total > 0 && onProgress?.(done, total));
+    return answer.report;
+  } finally {
+    signal?.removeEventListener("abort", stop);
+  }
 }
 
 /** Runs once more and looks into it; with a stretch of bars, only up to its end and step by step on it. */

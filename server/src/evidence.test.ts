@@ -76,6 +76,29 @@ describe("a run in doubt", () => {
   });
 });
 
+test("a look-ahead check that is stopped tells of what it has compared", async () => {
+  const busy = `for (let k = 0; k < 400; k++) sum += k;`;
+  const source = `export default plan({
+    title: "Busy",
+    build({ on, enter, position }) {
+      on.barClose(() => {
+        let sum = 0;
+        ${busy}
+        if (position.flat && sum > 0) enter.long({ stopLoss: ticks(20) });
+      });
+    },
+  });`;
+  const made = await call<RunEvidence>("POST", "/runs", request("busy", { planId: "busy", source, settings: { ...SETTINGS, timeframe: "1m" } }));
+  expect(made.status).toBe(200);
+  expect((await call("POST", "/runs/busy/look-ahead/stop")).status).toBe(404);
+  const answer = call<LookAheadReport>("POST", "/runs/busy/look-ahead");
+  while ((await call("POST", "/runs/busy/look-ahead/stop")).status !== 202) await new Promise((resolve) => setTimeout(resolve, 5));
+  const { cuts, wanted, difference } = (await answer).body;
+  expect(difference).toBeNull();
+  expect(cuts.length).toBeGreaterThan(0);
+  expect(cuts.length).toBeLessThan(wanted);
+}, 60_000);
+
 describe("a run looked into", () => {
   test("has counts by line", async () => {
     const { body } = await call<LineEvidence>("GET", "/runs/first/lines");

@@ -10,7 +10,7 @@ import { newColumn } from "../studies/definition.ts";
 import { INSTRUMENT, START, walk } from "../testing/bars.ts";
 import { type Build, backtestOf, declare, words } from "../testing/run.ts";
 import { Backtest } from "./backtest.ts";
-import { checkLookAhead, cutsFor, MIN_CUTS } from "./look-ahead.ts";
+import { checkLookAhead, cutsFor, lookAheadComparisons, MIN_CUTS } from "./look-ahead.ts";
 
 const bars = walk(300, 11);
 const { isAbove, points, stepwise, sma } = words;
@@ -93,6 +93,22 @@ test("one peek among a hundred entries is found; the last place tried is right a
   });
   expect(difference).toMatchObject({ what: "order", barIndex: 100, bars: 101 });
   expect(tried.at(-1)).toBe(101);
+});
+
+test("goes by steps, so that a slow plan may take its time and whoever waits may stop", () => {
+  let steps = 0;
+  const comparisons = lookAheadComparisons({
+    makePlan: () => declare(({ on }) => on.barClose(() => undefined)),
+    inputs: {},
+    feeds: [{ instrument: INSTRUMENT, store: new StudyStore(walk(3000, 2)), finer: null }],
+    settings: resolveSettings({}),
+    cuts: [1000, 2000, 2999],
+    onStep: () => steps++,
+  });
+  expect(comparisons.next()).toEqual({ done: false, value: 1 });
+  // Two runs of a thousand bars.
+  expect(steps).toBe(2 * Math.ceil(1000 / 256));
+  expect(comparisons.next().value).toBe(2);
 });
 
 test("a short run is compared after each of its bars, a long one at the least number", () => {

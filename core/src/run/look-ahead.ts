@@ -25,7 +25,10 @@ export interface LookAheadDifference {
 }
 
 export interface LookAheadReport {
+  /** Where the two were compared. */
   readonly cuts: readonly number[];
+  /** How many places were wanted; more than were compared where it was stopped, or where a difference was found. */
+  readonly wanted: number;
   readonly difference: LookAheadDifference | null;
 }
 
@@ -34,9 +37,12 @@ export interface LookAheadOptions extends Omit<BacktestOptions, "plan" | "freshP
   readonly makePlan: () => DeclaredPlan;
   /** Numbers of bars after which to compare, ascending. */
   readonly cuts: readonly number[];
-  /** Called after each comparison. */
-  readonly onCut?: (done: number) => void;
+  /** Called every so many bars of each run. */
+  readonly onStep?: () => void;
 }
+
+/** Bars between two calls of `onStep`. */
+const STEP_BARS = 256;
 
 /** The least number of comparisons, where there are so many bars. */
 export const MIN_CUTS = 64;
@@ -61,9 +67,19 @@ export function cutsFor(time: Float64Array, orders: readonly Pick<Order, "submit
   return [...cuts].sort((a, b) => a - b);
 }
 
-export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadOptions): LookAheadReport {
+export function checkLookAhead(options: LookAheadOptions): LookAheadReport {
+  const comparisons = lookAheadComparisons(options);
+  for (;;) {
+    const { done, value } = comparisons.next();
+    if (done) return value;
+  }
+}
+
+/** The same one comparison at a time: yields how many are made. Whoever stops asking has compared so many. */
+export function* lookAheadComparisons({ makePlan, cuts, onStep, ...options }: LookAheadOptions): Generator<number, LookAheadReport> {
   const { time } = periodOf(options.feeds[0]!);
   const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
+  const wanted = cuts.length;
   for (const [i, cut] of cuts.entries()) {
     const makeOther = (): Backtest =>
       new Backtest({
@@ -72,14 +88,22 @@ export function checkLookAhead({ makePlan, cuts, onCut, ...options }: LookAheadO
         freshPlan: makePlan,
         feeds: options.feeds.map((feed) => withAlteredFuture(feed, time[cut]!)),
       });
-    const difference = compareAt(whole, makeOther, cut);
-    if (difference) return { cuts: cuts.slice(0, i + 1), difference };
-    onCut?.(i + 1);
+    const difference = compareAt(whole, makeOther, cut, onStep);
+    if (difference) return { cuts: cuts.slice(0, i + 1), wanted, difference };
+    yield i + 1;
   }
-  return { cuts, difference: null };
+  return { cuts, wanted, difference: null };
 }
 
-function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number): LookAheadDifference | null {
+/** Runs up to bar `until` of the first instrument, those ahead of the period counted. */
+export function advanceInSteps({ simulation }: Backtest, until: number, onStep: () => void = () => undefined): void {
+  while (simulation.done < until && !simulation.isOver) {
+    onStep();
+    simulation.run(Math.min(until, simulation.done + STEP_BARS));
+  }
+}
+
+function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number, onStep?: () => void): LookAheadDifference | null {
   const errors = ["", ""];
   const attempt = (which: 0 | 1, run: () => void): void => {
     try {
@@ -90,10 +114,10 @@ function compareAt(whole: Backtest, makeOther: () => Backtest, cut: number): Loo
   };
   let other: Backtest | null = null;
   const lead = whole.lead;
-  attempt(0, () => whole.simulation.run(lead + cut));
+  attempt(0, () => advanceInSteps(whole, lead + cut, onStep));
   attempt(1, () => {
     other = makeOther();
-    other.simulation.run(lead + cut);
+    advanceInSteps(other, lead + cut, onStep);
   });
   if (errors[0] !== errors[1])
     return { bars: cut, what: "error", barIndex: cut - 1, timeMs: whole.host.cursor.timeMs, line: 0, whole: errors[0]!, other: errors[1]! };

@@ -1,12 +1,13 @@
 /** Runs and sweeps inside the plan process. Long work is cut into steps so that progress goes out and a stop comes in. */
 import {
+  advanceInSteps,
   Backtest,
   type BarSeries,
   type ColumnExchange,
-  checkLookAhead,
   cutsFor,
   type FinerBars,
   type LookAheadReport,
+  lookAheadComparisons,
   MIN_CUTS,
   type PlanFailure,
   PlanTesterError,
@@ -280,41 +281,58 @@ function pacer(id: number, send: Send) {
 /** For how long comparisons may go on; the least number of them is made whatever it takes. */
 const LOOK_AHEAD_MS = 5_000;
 
-/** Compares the plan with itself on bars that have another future, at as many places as there is time for. */
-export function lookAhead(message: LookAheadMessage, send: Send): void {
+/** Compares the plan with itself on bars that have another future, at as many places as there is time for. A stop keeps what is done. */
+export async function lookAhead(message: LookAheadMessage, send: Send): Promise<void> {
   const feeds = message.feeds.map(loaded);
   const bars = periodOf(feeds[0]!);
   const plan = loadPlan(message.source);
   const inputs = resolveInputs(specsOf(plan.instantiate().inputs), message.inputs);
+  /** Lets the loop guard begin again, and the server hear that it goes on. */
+  let told = performance.now();
+  const pace = (): void => {
+    guard.restart();
+    if (performance.now() - told < SIGN_OF_LIFE_MS) return;
+    told = performance.now();
+    sendProgress(message.id, 0, 0, send);
+  };
   const makePlan = () => {
     guard.restart();
     return plan.instantiate();
   };
   const options = { inputs, feeds, settings: message.settings, sourceLine: currentLine };
+  beAlive(message.id, send);
   // Once to its end, to know where orders are sent.
   const whole = new Backtest({ ...options, plan: makePlan(), freshPlan: makePlan });
   try {
-    whole.advance(bars.length);
+    advanceInSteps(whole, whole.lead + bars.length, pace);
   } catch {
     // What it did until then is compared like any other run.
   }
-  const compare = (most: number, seed: number, before: readonly number[]): LookAheadReport => {
-    const done = new Set(before);
-    const cuts = cutsFor(bars.time, whole.host.orders, most, seed).filter((cut) => !done.has(cut));
-    const onCut = (count: number): void => {
-      guard.restart();
-      sendProgress(message.id, before.length + count, before.length + cuts.length, send);
-    };
-    const report = checkLookAhead({ ...options, makePlan, cuts, onCut });
-    return { ...report, cuts: [...before, ...report.cuts] };
+  let isStopped = false;
+  const compare = async (most: number, seed: number, before: readonly number[]): Promise<LookAheadReport> => {
+    const known = new Set(before);
+    const cuts = cutsFor(bars.time, whole.host.orders, most, seed).filter((cut) => !known.has(cut));
+    const wanted = before.length + cuts.length;
+    const comparisons = lookAheadComparisons({ ...options, makePlan, cuts, onStep: pace });
+    let breathed = performance.now();
+    for (;;) {
+      const { done, value } = comparisons.next();
+      if (done) return { ...value, cuts: [...before, ...value.cuts], wanted };
+      sendProgress(message.id, before.length + value, wanted, send);
+      if (performance.now() - breathed < STEP_MS) continue;
+      await breathe();
+      breathed = performance.now();
+      isStopped = stopped.delete(message.id);
+      if (isStopped) return { cuts: [...before, ...cuts.slice(0, value)], wanted, difference: null };
+    }
   };
   const { seed } = message.settings;
   const began = performance.now();
-  let report = compare(MIN_CUTS, seed, []);
+  let report = await compare(MIN_CUTS, seed, []);
   // What a comparison costs is known now: as many more as there is time for.
   const tookMs = performance.now() - began;
   const more = Math.floor((LOOK_AHEAD_MS - tookMs) / (tookMs / Math.max(1, report.cuts.length)));
-  if (!report.difference && report.cuts.length === MIN_CUTS && more > 0) report = compare(more, seed + 1, report.cuts);
+  if (!isStopped && !report.difference && report.cuts.length === MIN_CUTS && more > 0) report = await compare(more, seed + 1, report.cuts);
   void send({ type: "looked", id: message.id, report });
 }
 

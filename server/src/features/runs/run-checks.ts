@@ -54,6 +54,8 @@ export class RunChecks {
 
   readonly #passes = new Map<string, Promise<TraceFindings>>();
   readonly #stretches = new Map<string, Promise<TraceFindings>>();
+  /** Look-ahead checks under way, by run. */
+  readonly #looking = new Map<string, AbortController>();
 
   constructor(markets: MarketService, pool: ProcessPool, events: EventStream) {
     this.#markets = markets;
@@ -191,9 +193,22 @@ export class RunChecks {
   /** Compares the run with itself on bars that have another future (R7.1). */
   async lookAhead(run: RunHead): Promise<LookAheadAnswer> {
     const { id } = run;
-    const { request } = await this.#requestOf(run);
-    return this.#pool.use((process) =>
-      checkPlanLookAhead(process, request, (done, total) => this.#events.send({ type: "run-progress", id, done, total })),
-    );
+    if (this.#looking.has(id)) throw new PlanTesterError("conflict", "This run is being checked already.", { id });
+    const control = new AbortController();
+    this.#looking.set(id, control);
+    try {
+      const { request } = await this.#requestOf(run);
+      const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id, done, total });
+      return await this.#pool.use((process) => checkPlanLookAhead(process, request, onProgress, control.signal));
+    } finally {
+      this.#looking.delete(id);
+    }
+  }
+
+  /** @throws PlanTesterError not-found when no check of the run is under way. */
+  stopLookAhead(id: string): void {
+    const control = this.#looking.get(id);
+    if (!control) throw new PlanTesterError("not-found", "No look-ahead check of that run is under way: it may just have ended.", { id });
+    control.abort();
   }
 }

@@ -82,6 +82,10 @@ export function runRoutes(runs: RunService, checks: RunChecks, queue: RunQueue):
     "/runs/:id/look-ahead",
     async (request, response) => void response.json(await checks.lookAhead(await runs.head(request.params.id))),
   );
+  router.post("/runs/:id/look-ahead/stop", (request, response) => {
+    checks.stopLookAhead(request.params.id);
+    response.status(202).json({});
+  });
   router.put(
     "/runs/:id/keep",
     async (request, response) =>

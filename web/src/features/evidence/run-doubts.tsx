@@ -2,6 +2,7 @@
 import type { LookAheadAnswer, RunEvidence, VerifyAnswer } from "@plan-tester/contract";
 import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
 import { number, timeAt } from "../../lib/format.ts";
@@ -21,6 +22,10 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
   const look = useMutation({
     mutationFn: () => api.post<LookAheadAnswer>(`/runs/${run.id}/look-ahead`),
     onMutate: () => setPlaces({ done: 0, total: 0 }),
+  });
+  const stop = useMutation({
+    mutationFn: () => api.post(`/runs/${run.id}/look-ahead/stop`),
+    onError: (error) => toast.error(messageOf(error)),
   });
   useServerEvents((event) => {
     if (event.type === "run-progress" && event.id === run.id && look.isPending && event.total > 0)
@@ -51,16 +56,20 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
       <section className="flex flex-col gap-1 border-rule border-t pt-3">
         <div className="flex items-center justify-between">
           <h3 className="font-semibold">Look-ahead</h3>
-          <Button onClick={() => look.mutate()} disabled={look.isPending}>
-            {look.isPending ? "Comparing …" : "Check look-ahead"}
-          </Button>
+          {look.isPending ? (
+            <Button onClick={() => stop.mutate()} disabled={stop.isPending}>
+              Stop
+            </Button>
+          ) : (
+            <Button onClick={() => look.mutate()}>Check look-ahead</Button>
+          )}
         </div>
         <p className="text-[13px] text-soft">
           Runs again with other bars from some place on, at many places: nothing it did before may change.
         </p>
-        {look.isPending && places.total > 0 ? (
+        {look.isPending ? (
           <div role="status" className="text-[13px] text-soft">
-            {number(places.done)} of {number(places.total)} places
+            {places.total > 0 ? `${number(places.done)} of ${number(places.total)} places` : "Running once to find where orders are sent …"}
             <Progress done={places.done} total={places.total} label="Look-ahead check" />
           </div>
         ) : null}
@@ -79,11 +88,19 @@ function Verdict({ good, children }: { readonly good: boolean; readonly children
   );
 }
 
-function LookVerdict({ answer: { cuts, difference }, zone, onLine }: { readonly answer: LookAheadAnswer } & Omit<RunDoubtsProps, "run">) {
-  if (!difference)
+function LookVerdict({
+  answer: { cuts, wanted, difference },
+  zone,
+  onLine,
+}: { readonly answer: LookAheadAnswer } & Omit<RunDoubtsProps, "run">) {
+  if (!difference && cuts.length < wanted)
     return (
-      <Verdict good>No look-ahead: compared at {cuts.length.toLocaleString("en-GB")} places, the same whatever comes after them.</Verdict>
+      <Verdict good={false}>
+        Stopped: compared at {number(cuts.length)} of {number(wanted)} places, the same so far. Later bars have not been looked at.
+      </Verdict>
     );
+  if (!difference)
+    return <Verdict good>No look-ahead: compared at {number(cuts.length)} places, the same whatever comes after them.</Verdict>;
   const { what, timeMs, line, bars, whole, other } = difference;
   return (
     <Verdict good={false}>
