@@ -303,6 +303,8 @@ export interface TrialContext {
     readonly symbol: string;
     readonly periods: readonly { readonly from: string; readonly to: string }[];
     readonly variants: number;
+    /** Independent settings that they amount to, as far as that is known: where returns of a sweep are kept. */
+    readonly independent: number;
     /** The walk-forward in whose windows they were tried; empty for none. */
     readonly walkForwardId: string;
   }[];

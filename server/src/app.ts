@@ -86,7 +86,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
   const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
-  const sweeps = new SweepService({ markets, sweeps: sweepRepository, front, pool: sweepPool, carrier, events, journal });
+  const sweeps = new SweepService({ markets, sweeps: sweepRepository, front, pool: sweepPool, carrier, events, journal, thread });
   await sweeps.resumeUnfinished();
   const walkForwardRepository = new WalkForwardRepository(database);
   const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal });

@@ -88,7 +88,11 @@ test("a look-ahead check that is stopped tells of what it has compared", async (
       });
     },
   });`;
-  const made = await call<RunEvidence>("POST", "/runs", request("busy", { planId: "busy", source, settings: { ...SETTINGS, timeframe: "1m" } }));
+  const made = await call<RunEvidence>(
+    "POST",
+    "/runs",
+    request("busy", { planId: "busy", source, settings: { ...SETTINGS, timeframe: "1m" } }),
+  );
   expect(made.status).toBe(200);
   expect((await call("POST", "/runs/busy/look-ahead/stop")).status).toBe(404);
   const answer = call<LookAheadReport>("POST", "/runs/busy/look-ahead");

@@ -10,7 +10,7 @@ import {
   type WalkForwardDetail,
   type WalkForwardSummary,
 } from "@plan-tester/contract";
-import { EMPTY_KIT, NO_EXITS, SWEEP_FIGURES } from "@plan-tester/core";
+import { EMPTY_KIT, effectiveTrials, NO_EXITS, SWEEP_FIGURES } from "@plan-tester/core";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { widened } from "./db/search-schema.ts";
@@ -101,9 +101,14 @@ describe("a sweep over instruments, timeframes and exits", () => {
     const { body: estimate } = await call<SweepEstimate>("POST", "/sweeps/estimate", spec);
     expect(estimate.variants).toBe(24);
     expect(estimate.memoryBytes).toBeGreaterThan(20_000_000);
-    await swept({ planId: "elsewhere", ranges });
+    const { id } = await swept({ planId: "elsewhere", ranges });
     const { body } = await call<TrialContext>("GET", "/plans/elsewhere/trials");
     expect(body.trials).toBe(24);
+    // Settings that resemble one another amount to fewer, by the returns that the sweep keeps.
+    const { meta, singles } = unpackColumns<{ settings: number }>(await server.bytes(`/sweeps/${id}/daily`));
+    const independent = effectiveTrials(singles.daily!, meta.settings);
+    expect(independent).toBeLessThan(12);
+    for (const tried of body.tried) expect(tried.independent).toBeCloseTo(independent, 6);
     expect(body.stretches.map(({ symbol, variants }) => [symbol, variants]).sort()).toEqual([
       ["SWING", 12],
       ["TWIN", 12],

@@ -7,6 +7,7 @@ import { DataSource, type EntityManager } from "typeorm";
 import { ENTITIES } from "./entities.ts";
 import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
 import { FirstSchema1764000000000 } from "./first-schema.ts";
+import { IndependentSchema1764600000000 } from "./independent-schema.ts";
 import { PieceSchema1764400000000 } from "./piece-schema.ts";
 import { QueueSchema1764500000000 } from "./queue-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
@@ -36,6 +37,7 @@ export class Database {
         VariantMarketSchema1764300000000,
         PieceSchema1764400000000,
         QueueSchema1764500000000,
+        IndependentSchema1764600000000,
       ],
       migrationsRun: true,
       synchronize: false,

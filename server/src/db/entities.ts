@@ -106,6 +106,8 @@ export interface TrialRow {
   settings: string;
   changes: string;
   variants: number;
+  /** Independent settings that they amount to; null where it is not known. */
+  independent: number | null;
   status: string;
   netProfit: number | null;
   maxDrawdown: number | null;
@@ -387,6 +389,7 @@ export const TrialEntity = new EntitySchema<TrialRow>({
     settings: text,
     changes: text,
     variants: int,
+    independent: { ...real, nullable: true },
     status: text,
     netProfit: { ...real, nullable: true },
     maxDrawdown: { ...real, nullable: true },

@@ -16,6 +16,8 @@ type Walked = Pick<WalkForwardDetail, "id" | "planId" | "createdMs" | "source" |
 export interface Ended {
   readonly status: string;
   readonly variants: number;
+  /** Independent settings that they amount to, where their returns were kept. */
+  readonly independent?: number | null;
 }
 
 /** Inputs as a run has them: what is not given is at its default. Settings that vary, under names with a dot, are none of them. */
@@ -25,7 +27,7 @@ const wholeInputs = (specs: readonly InputSpec[], given: InputValues): InputValu
 });
 
 function trialOf(row: TrialRow): Trial {
-  const { inputs: _inputs, ...rest } = row;
+  const { inputs: _inputs, independent: _independent, ...rest } = row;
   return { ...rest, settings: JSON.parse(row.settings), changes: JSON.parse(row.changes) };
 }
 
@@ -71,12 +73,12 @@ export class Journal {
   }
 
   /** A sweep or walk-forward is over on an instrument, or left: how many settings it has really tried. */
-  async ended(id: string, { status, variants }: Ended, symbol: string): Promise<void> {
+  async ended(id: string, { status, variants, independent = null }: Ended, symbol: string): Promise<void> {
     await this.#database.write((manager) =>
       manager
         .createQueryBuilder()
         .update(TrialEntity)
-        .set({ status, variants })
+        .set({ status, variants, independent: independent === null ? null : Math.min(independent, variants) })
         .where(`"runId" = :id AND json_extract("settings", '$.symbol') = :symbol`, { id, symbol })
         .execute(),
     );
@@ -95,7 +97,16 @@ export class Journal {
     const before = await this.#lastOf(id);
     const version = await this.#versions.keep(id, { source, inputs, settings, name: "" });
     const row = {
-      ...{ planId: id, createdMs: Date.now(), kind: "reserve" as const, runId: "", variants: 0, status: "", ...NO_FIGURES },
+      ...{
+        planId: id,
+        createdMs: Date.now(),
+        kind: "reserve" as const,
+        runId: "",
+        variants: 0,
+        independent: null,
+        status: "",
+        ...NO_FIGURES,
+      },
       versionId: version.id,
       inputs: JSON.stringify(before?.inputs ?? inputs),
       settings: JSON.stringify(before?.settings ?? settings),
@@ -126,7 +137,7 @@ export class Journal {
   /** What is known of the history that a plan has been tried on: counted over all that was ever tried, not over a list of it. */
   async context(planId: string): Promise<TrialContext> {
     // Case: the same again - text, inputs and settings - is no further trial, whatever its period.
-    const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", json_extract("settings", '$.symbol') AS "symbol",
+    const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", max(coalesce("independent", "variants")) AS "independent", json_extract("settings", '$.symbol') AS "symbol",
       json_extract("settings", '$.from') AS "from", json_extract("settings", '$.to') AS "to", "versionId", "inputs",
       json_remove("settings", '$.from', '$.to') AS "rest", CASE "kind" WHEN 'walk-forward' THEN "runId" ELSE '' END AS "walkForwardId"
       FROM "trial" WHERE "planId" = ? AND "kind" <> 'reserve' GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
@@ -134,9 +145,9 @@ export class Journal {
       `SELECT "kind", "symbol", "from", "to", sum("variants") AS "variants" FROM (${distinct}) GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
       [planId],
     );
-    const tried = await this.#database.read.query<{ symbol: string; periods: string; variants: number; walkForwardId: string }[]>(
-      `SELECT "symbol", "periods", "walkForwardId", sum("variants") AS "variants" FROM (
-        SELECT "symbol", "walkForwardId", max("variants") AS "variants", group_concat("from" || '/' || "to") AS "periods"
+    const tried = await this.#database.read.query<(Omit<TrialContext["tried"][number], "periods"> & { readonly periods: string })[]>(
+      `SELECT "symbol", "periods", "walkForwardId", sum("variants") AS "variants", sum("independent") AS "independent" FROM (
+        SELECT "symbol", "walkForwardId", max("variants") AS "variants", max("independent") AS "independent", group_concat("from" || '/' || "to") AS "periods"
         FROM (SELECT * FROM (${distinct}) ORDER BY "from", "to") GROUP BY "kind", "versionId", "inputs", "rest", "walkForwardId"
       ) GROUP BY "symbol", "periods", "walkForwardId"`,
       [planId],
@@ -149,11 +160,12 @@ export class Journal {
     };
   }
 
-  async #note(trial: Omit<TrialRow, "id" | "versionId" | "inputs" | "settings" | "changes">, tried: Tried): Promise<void> {
+  async #note(trial: Omit<TrialRow, "id" | "versionId" | "inputs" | "settings" | "changes" | "independent">, tried: Tried): Promise<void> {
     const before = await this.#lastOf(trial.planId);
     const version = await this.#versions.keep(trial.planId, { ...tried, name: "" });
     const row = {
       ...trial,
+      independent: null,
       versionId: version.id,
       inputs: JSON.stringify(tried.inputs),
       settings: JSON.stringify(tried.settings),

@@ -1,9 +1,10 @@
-/** The thread that does what grows with bars; the server's own only waits for it. */
+/** The thread that does what grows with bars or days; the server's own only waits for it. */
 import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { Piscina } from "piscina";
+import type { ReturnRows } from "../sweeps/independent.ts";
 import type { Outcome, ResampleTask, SeriesTask } from "./bar-worker.ts";
 
 const IDLE_MS = 60_000;
@@ -39,6 +40,11 @@ export class BarThread {
 
   hash(columns: BarColumns): Promise<string> {
     return this.#pool.run(columns, { name: "hashed" }) as Promise<string>;
+  }
+
+  /** Independent settings that some settings amount to, by their daily returns. */
+  independent(rows: ReturnRows): Promise<number> {
+    return this.#pool.run(rows, { name: "independent" }) as Promise<number>;
   }
 
   /** Bars outside every session. */

@@ -3,6 +3,7 @@ import {
   type BarColumns,
   type BarSeries,
   type ErrorCode,
+  effectiveTrials,
   layOutSessions,
   makeSeries,
   PlanTesterError,
@@ -11,6 +12,7 @@ import {
   type SessionCalendar,
 } from "@plan-tester/core";
 import { hashBars, inSharedMemory } from "@plan-tester/runner";
+import type { ReturnRows } from "../sweeps/independent.ts";
 
 export interface SeriesTask {
   readonly columns: BarColumns;
@@ -39,6 +41,7 @@ export const seriesOf = ({ columns, timeframe, calendar }: SeriesTask): Outcome<
   outcome(() => inSharedMemory(makeSeries(columns, timeframe, calendar)));
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
+export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */

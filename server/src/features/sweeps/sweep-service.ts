@@ -11,7 +11,9 @@ import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
+import type { BarThread } from "../markets/bar-thread.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import { rowsToCompare } from "./independent.ts";
 import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
 
@@ -37,6 +39,7 @@ export class SweepService {
   readonly #carrier: SweepCarrier;
   readonly #events: EventStream;
   readonly #journal: Journal;
+  readonly #thread: BarThread;
   readonly #running = new Map<string, Running>();
   #isClosing = false;
 
@@ -48,6 +51,7 @@ export class SweepService {
     readonly carrier: SweepCarrier;
     readonly events: EventStream;
     readonly journal: Journal;
+    readonly thread: BarThread;
   }) {
     this.#markets = parts.markets;
     this.#sweeps = parts.sweeps;
@@ -56,6 +60,7 @@ export class SweepService {
     this.#carrier = parts.carrier;
     this.#events = parts.events;
     this.#journal = parts.journal;
+    this.#thread = parts.thread;
   }
 
   #prepare(request: SweepRequest): Promise<PreparedSweep> {
@@ -195,8 +200,10 @@ export class SweepService {
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;
     await this.#sweeps.save(running.detail, job);
+    const rows = rowsToCompare(job, job.rowWidth);
+    const independent = rows && (await this.#thread.independent(rows));
     for (const [symbol, variants] of job.trials())
-      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants }, symbol);
+      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants, independent }, symbol);
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
   }

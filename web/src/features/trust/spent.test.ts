@@ -39,22 +39,22 @@ test.each([
 });
 
 const tried = [
-  { symbol: "KELP", periods: [{ from: "2024-01-01", to: "2024-03-31" }], variants: 5, walkForwardId: "" },
-  { symbol: "KELP", periods: [{ from: "2024-03-01", to: "2024-06-30" }], variants: 5, walkForwardId: "w1" },
+  { symbol: "KELP", periods: [{ from: "2024-01-01", to: "2024-03-31" }], variants: 5, independent: 2, walkForwardId: "" },
+  { symbol: "KELP", periods: [{ from: "2024-03-01", to: "2024-06-30" }], variants: 5, independent: 5, walkForwardId: "w1" },
   // The same settings on two periods are tried once.
   {
-    ...{ symbol: "KELP", variants: 5, walkForwardId: "" },
+    ...{ symbol: "KELP", variants: 5, independent: 5, walkForwardId: "" },
     periods: [
       { from: "2024-05-01", to: "2024-12-31" },
       { from: "2024-09-01", to: "2024-10-31" },
     ],
   },
-  { symbol: "BRIN", periods: [{ from: "2024-01-01", to: "2024-12-31" }], variants: 5, walkForwardId: "" },
+  { symbol: "BRIN", periods: [{ from: "2024-01-01", to: "2024-12-31" }], variants: 5, independent: 5, walkForwardId: "" },
 ];
 
 test("a stitched curve is not charged with the choices inside its own windows", () => {
-  expect(trialsOn({ tried }, { symbol: "KELP", from: "2024-03-01", to: "2024-06-30" }, "w1")).toBe(10);
-  expect(trialsOn({ tried }, { symbol: "KELP", from: "2024-03-01", to: "2024-06-30" }, "w2")).toBe(15);
+  expect(trialsOn({ tried }, { symbol: "KELP", from: "2024-03-01", to: "2024-06-30" }, "w1")).toEqual({ distinct: 10, independent: 7 });
+  expect(trialsOn({ tried }, { symbol: "KELP", from: "2024-03-01", to: "2024-06-30" }, "w2")).toEqual({ distinct: 15, independent: 12 });
 });
 
 test.each([
@@ -64,5 +64,5 @@ test.each([
   ["BRIN", "2024-05-15", "2024-09-15", 5],
   ["TIDE", "2024-02-01", "2024-02-28", 1],
 ])("on %s from %s to %s so many settings were tried: %i", (symbol, from, to, trials) => {
-  expect(trialsOn({ tried }, { symbol, from, to })).toBe(trials);
+  expect(trialsOn({ tried }, { symbol, from, to }).distinct).toBe(trials);
 });

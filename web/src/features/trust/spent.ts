@@ -22,11 +22,24 @@ export const choosingOn = (context: Pick<TrialContext, "stretches">, period: Per
  * Distinct settings that were tried on data that overlaps a period: at least the one that is looked at. What was tried
  * inside the windows of a walk-forward does not count against its own stitched curve, which saw none of it.
  */
-export const trialsOn = ({ tried }: Pick<TrialContext, "tried">, { symbol, from, to }: Period, walkForwardId = ""): number =>
-  Math.max(
-    1,
-    tried
-      .filter((one) => one.symbol === symbol && (one.walkForwardId === "" || one.walkForwardId !== walkForwardId))
-      .filter(({ periods }) => periods.some((period) => period.from <= to && period.to >= from))
-      .reduce((sum, { variants }) => sum + variants, 0),
-  );
+export function trialsOn({ tried }: Pick<TrialContext, "tried">, { symbol, from, to }: Period, walkForwardId = ""): Trials {
+  const counted = tried
+    .filter((one) => one.symbol === symbol && (one.walkForwardId === "" || one.walkForwardId !== walkForwardId))
+    .filter(({ periods }) => periods.some((period) => period.from <= to && period.to >= from));
+  return {
+    distinct: Math.max(
+      1,
+      counted.reduce((sum, { variants }) => sum + variants, 0),
+    ),
+    independent: Math.max(
+      1,
+      counted.reduce((sum, { independent }) => sum + independent, 0),
+    ),
+  };
+}
+
+export interface Trials {
+  readonly distinct: number;
+  /** What they amount to where settings of a sweep resemble one another. */
+  readonly independent: number;
+}

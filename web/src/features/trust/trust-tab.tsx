@@ -123,9 +123,12 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
             How likely the true ratio is above 0, given the length and the shape of the track. It knows nothing of what was tried before.
           </Figure>
           <Figure label="Confidence, all trials counted (rough)" value={percent(deflated)} source={bailey14}>
-            The same against the best annual ratio that {number(trials)} distinct settings without any skill would show by chance; theirs
-            spread by {number(Math.sqrt(variance * year), 2)} over so many sessions. Settings that resemble one another make it stricter
-            than it need be, and what was tried elsewhere is not counted: a rough figure that decides nothing by itself.
+            The same against the best annual ratio that {number(trials.distinct)} distinct settings without any skill would show by chance
+            {trials.independent < trials.distinct - 0.5
+              ? `, as the ${number(trials.independent, trials.independent < 10 ? 1 : 0)} independent ones that they amount to`
+              : ""}
+            ; theirs spread by {number(Math.sqrt(variance * year), 2)} over so many sessions. Settings that were run by hand count as
+            independent, and what was tried elsewhere is not counted: a rough figure that decides nothing by itself.
           </Figure>
           <Figure label="Track record needed" value={needed === null ? "none is enough" : `${number(needed)} sessions`} source={bailey12}>
             Sessions until the ratio stands above 0 with 95 % confidence. There are {number(sessions)}.

@@ -53,7 +53,7 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
     trials,
     variance,
     confidence: shape && probabilisticSharpe(shape),
-    deflated: shape && deflatedSharpe(shape, trials, variance),
+    deflated: shape && deflatedSharpe(shape, trials.independent, variance),
     needed: shape && minimumTrackRecord(shape),
     sessions: returns.length,
     costs: costStress(view.trades),
