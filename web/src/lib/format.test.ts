@@ -1,5 +1,21 @@
 import { describe, expect, test } from "vitest";
-import { clockAt, count, dateWords, dayAt, decimalsOf, duration, number, percent, signed, timeAt, units } from "./format.ts";
+import {
+  clockAt,
+  count,
+  dateWords,
+  dayAt,
+  decimalsOf,
+  duration,
+  money,
+  number,
+  percent,
+  priceText,
+  rangeDecimals,
+  signed,
+  signedMoney,
+  timeAt,
+  units,
+} from "./format.ts";
 
 describe("numbers", () => {
   test.each([
@@ -63,4 +79,37 @@ test.each<[readonly number[] | undefined, number]>([
   [undefined, 2],
 ])("values such as %s have %i decimals", (values, decimals) => {
   expect(decimalsOf(values)).toBe(decimals);
+});
+
+test.each([
+  [-0.34, "−0.34", "−0.34"],
+  [23.5, "23.50", "+23.50"],
+  [45, "45", "+45"],
+  [1234.56, "1,235", "+1,235"],
+  [0.00042, "0.00042", "+0.00042"],
+  [0, "0", "0"],
+  [null, "–", "–"],
+])("money of %d shows what it needs", (value, plain, withSign) => {
+  expect([money(value), signedMoney(value)]).toEqual([plain, withSign]);
+});
+
+test.each([
+  [1.23456, 5, "1.23456"],
+  // Half a tick of spread: cut to the instrument's decimals, entry and exit would not add up to the trade's pips.
+  [1.234565, 5, "1.234565"],
+  [412.125, 2, "412.125"],
+  [0.1 + 0.2, 1, "0.3"],
+  [101.987_654_321, 2, "101.98765"],
+  [undefined, 2, "–"],
+])("a price of %d with %i decimals", (value, decimals, text) => {
+  expect(priceText(value, decimals)).toBe(text);
+});
+
+test.each([
+  [[100_000, 104_000], 0],
+  [[99.5, 100, 99.9], 2],
+  [[5, 5], 0],
+  [[Number.NaN, 1, 9], 1],
+])("an axis over %j has %i decimals", (values, decimals) => {
+  expect(rangeDecimals(values)).toBe(decimals);
 });

@@ -39,6 +39,31 @@ export function units(value: number | null | undefined): string {
   return number(value, decimals?.length ?? 0);
 }
 
+/** Decimals that an amount of money needs: none from 100 on or where it is whole, two below, more where those would read 0. */
+export function moneyDecimals(value: number): number {
+  const size = Math.abs(value);
+  if (!Number.isFinite(size) || size >= 100 || Number.isInteger(value)) return 0;
+  return size >= 0.01 ? 2 : Math.min(MOST_DECIMALS, 1 - Math.floor(Math.log10(size)));
+}
+
+/** An amount of money: 1,234, 23.50, 0.34. */
+export const money = (value: number | null | undefined): string => number(value, moneyDecimals(value ?? 0));
+
+/** With a plus sign when positive. */
+export const signedMoney = (value: number | null | undefined): string => signed(value, moneyDecimals(value ?? 0));
+
+/** Decimals past those of an instrument that a price off its grid may show, such as a fill at half a tick of spread. */
+const MORE_DECIMALS = 3;
+
+/** A price with the decimals of its instrument, or more where it has more, so that differences add up. */
+export function priceText(value: number | null | undefined, decimals: number): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return DASH;
+  let needed = decimals;
+  const isShort = (): boolean => Math.abs(value * 10 ** needed - Math.round(value * 10 ** needed)) > 1e-3;
+  while (needed < Math.min(MOST_DECIMALS, decimals + MORE_DECIMALS) && isShort()) needed++;
+  return number(value, needed);
+}
+
 const SAMPLES = 400;
 
 /** Decimals that show three digits of values of a middling size: 0 for thousands, 2 for ones, 6 for 0.0003; 2 where there are none. */
@@ -52,6 +77,16 @@ export function decimalsOf(values: ArrayLike<number> | undefined): number {
   if (sizes.length === 0) return 2;
   const middling = sizes.sort((a, b) => a - b)[sizes.length >> 1]!;
   return Math.max(0, Math.min(MOST_DECIMALS, Math.ceil(2 - Math.log10(middling))));
+}
+
+/** Decimals that tell the marks of an axis over some values apart: 0 for a range of hundreds, 2 for one of 0.5. */
+export function rangeDecimals(values: ArrayLike<number>): number {
+  let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i < values.length; i++) {
+    if (values[i]! < low) low = values[i]!;
+    if (values[i]! > high) high = values[i]!;
+  }
+  return high > low ? Math.max(0, Math.min(MOST_DECIMALS, Math.ceil(1 - Math.log10(high - low)))) : 0;
 }
 
 /** A fraction as percent; the sign stays with its number. */

@@ -1,10 +1,10 @@
-import { signed } from "../lib/format.ts";
+import { signed, signedMoney } from "../lib/format.ts";
 import { cx } from "./cx.ts";
 
 /** A gain or loss: told by its sign as well as by its colour. */
 export function Amount({
   value,
-  decimals = 0,
+  decimals,
   className,
 }: {
   readonly value: number | null;
@@ -12,5 +12,5 @@ export function Amount({
   readonly className?: string;
 }) {
   const tone = value === null || value === 0 ? "text-ink" : value > 0 ? "text-gain" : "text-loss";
-  return <span className={cx(tone, className)}>{signed(value, decimals)}</span>;
+  return <span className={cx(tone, className)}>{decimals === undefined ? signedMoney(value) : signed(value, decimals)}</span>;
 }

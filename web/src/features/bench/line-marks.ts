@@ -1,7 +1,7 @@
 /** What a run says of each line of its source: how often it ran, and what came of the orders it sent. */
 import type { LineEvidence, RunOrders } from "@plan-tester/contract";
 import type { Trade } from "@plan-tester/core";
-import { number, signed } from "../../lib/format.ts";
+import { number, signedMoney } from "../../lib/format.ts";
 
 export interface LineMark {
   readonly line: number;
@@ -66,7 +66,9 @@ function holds(outer: Statement, inner: Statement): boolean {
 }
 
 const wordsOf = ({ orders, fills, trades, net }: Sent): string =>
-  [`${number(orders)} orders`, `${number(fills)} filled`, ...(trades > 0 ? [`${number(trades)} trades`, signed(net)] : [])].join(" · ");
+  [`${number(orders)} orders`, `${number(fills)} filled`, ...(trades > 0 ? [`${number(trades)} trades`, signedMoney(net)] : [])].join(
+    " · ",
+  );
 
 /** A count in at most four characters. */
 export function shortCount(count: number): string {

@@ -4,7 +4,7 @@ import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { count, number, percent } from "../../lib/format.ts";
+import { count, money, number, percent } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -107,7 +107,7 @@ export function BatchPage() {
                     <Amount value={run.netProfit} />
                   </td>
                   <td className={`${td} ${num}`}>{percent(run.totalReturn)}</td>
-                  <td className={`${td} ${num}`}>{number(-run.maxDrawdown)}</td>
+                  <td className={`${td} ${num}`}>{money(-run.maxDrawdown)}</td>
                   <td className={`${td} ${num}`}>{number(run.returnToDrawdown, 2)}</td>
                   <td className={`${td} ${num}`}>{number(run.trades)}</td>
                   <td className={`${td} ${num}`}>{percent(run.winRate, 0)}</td>

@@ -2,7 +2,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { matchTrades, type Trade } from "@plan-tester/core";
 import { useMemo, useState } from "react";
-import { number, signed, timeAt } from "../../lib/format.ts";
+import { number, signedMoney, timeAt } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { nameOf } from "./names.ts";
 
@@ -47,9 +47,9 @@ export function TradesCompared({ a, b, zone }: { readonly a: RunEvidence; readon
                 </button>
               </td>
               <td className={`${td} ${num}`}>{number(list.length)}</td>
-              <td className={`${td} ${num}`}>{signed(netOf(list, "a"))}</td>
-              <td className={`${td} ${num}`}>{signed(netOf(list, "b"))}</td>
-              <td className={`${td} ${num} font-semibold`}>{signed(netOf(list, "b") - netOf(list, "a"))}</td>
+              <td className={`${td} ${num}`}>{signedMoney(netOf(list, "a"))}</td>
+              <td className={`${td} ${num}`}>{signedMoney(netOf(list, "b"))}</td>
+              <td className={`${td} ${num} font-semibold`}>{signedMoney(netOf(list, "b") - netOf(list, "a"))}</td>
             </tr>
           ))}
         </tbody>
@@ -77,9 +77,9 @@ export function TradesCompared({ a, b, zone }: { readonly a: RunEvidence; readon
                     {one.side > 0 ? "long" : "short"} {one.entryTag}
                   </td>
                   <td className={td}>{row.a ? `${row.a.reason}, ${timeAt(row.a.exitTime, zone)}` : "–"}</td>
-                  <td className={`${td} ${num}`}>{signed(row.a?.net)}</td>
+                  <td className={`${td} ${num}`}>{signedMoney(row.a?.net)}</td>
                   <td className={td}>{row.b ? `${row.b.reason}, ${timeAt(row.b.exitTime, zone)}` : "–"}</td>
-                  <td className={`${td} ${num}`}>{signed(row.b?.net)}</td>
+                  <td className={`${td} ${num}`}>{signedMoney(row.b?.net)}</td>
                 </tr>
               );
             })}

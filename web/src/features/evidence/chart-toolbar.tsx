@@ -1,6 +1,6 @@
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { type Trade, timeframeLabel } from "@plan-tester/core";
-import { number, signed, units } from "../../lib/format.ts";
+import { priceText, signedMoney, units } from "../../lib/format.ts";
 import { offeredTimeframes } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -102,8 +102,8 @@ export function ChartToolbar(props: ChartToolbarProps) {
       {chosen ? (
         <span data-testid="chosen-trade">
           {chosen.side > 0 ? "Long" : "Short"} {units(chosen.quantity)} {chosen.entryTag ? `“${chosen.entryTag}” ` : ""}
-          {number(chosen.entryPrice, decimals)} → {number(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
-          <strong>{signed(chosen.net)}</strong>
+          {priceText(chosen.entryPrice, decimals)} → {priceText(chosen.exitPrice, decimals)} by {chosen.reason},{" "}
+          <strong>{signedMoney(chosen.net)}</strong>
         </span>
       ) : null}
     </div>

@@ -1,7 +1,7 @@
 /** The average trade against what it costs, and what would be left at other costs. */
 import { costStress } from "@plan-tester/core";
 import { useMemo } from "react";
-import { number, signed } from "../../lib/format.ts";
+import { money, number, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import type { EvidenceView } from "./view.ts";
 
@@ -37,7 +37,7 @@ export function CostsPart({ view }: { readonly view: EvidenceView }) {
           {steps.map(({ multiple, net }) => (
             <tr key={multiple} className={multiple === 1 ? "bg-accent-wash" : ""}>
               <td className={td}>{multiple === 0 ? "none" : `× ${number(multiple, 1)}`}</td>
-              <td className={`${td} ${num} ${net >= 0 ? "text-gain" : "text-loss"}`}>{signed(net)}</td>
+              <td className={`${td} ${num} ${net >= 0 ? "text-gain" : "text-loss"}`}>{signedMoney(net)}</td>
               <td className={td} aria-hidden>
                 <div
                   className={`h-2.5 ${net >= 0 ? "bg-gain" : "border border-loss bg-loss-wash"}`}
@@ -49,8 +49,8 @@ export function CostsPart({ view }: { readonly view: EvidenceView }) {
         </tbody>
       </table>
       <p className="text-[13px] text-soft">
-        Commission {number(figures.commission)}, spread {number(figures.spread)}, slippage {number(figures.slippage)}, financing{" "}
-        {number(figures.financing)}. The same trades are taken at every multiple.
+        Commission {money(figures.commission)}, spread {money(figures.spread)}, slippage {money(figures.slippage)}, financing{" "}
+        {money(figures.financing)}. The same trades are taken at every multiple.
       </p>
     </section>
   );

@@ -1,6 +1,6 @@
 /** One definition a figure: its label, how it is written, what it means and where it comes from. */
 import type { RunFigures } from "@plan-tester/core";
-import { duration, number, percent, signed } from "../../lib/format.ts";
+import { duration, money, number, percent, signedMoney } from "../../lib/format.ts";
 
 export interface FigureDefinition {
   readonly key: keyof RunFigures;
@@ -10,8 +10,6 @@ export interface FigureDefinition {
   readonly source?: string;
 }
 
-const money = (value: number | null): string => signed(value);
-const plainMoney = (value: number | null): string => number(value);
 const two = (value: number | null): string => number(value, 2);
 const whole = (value: number | null): string => number(value);
 const times = (value: number | null): string => (value === null ? number(null) : `${number(value, 2)} times`);
@@ -29,10 +27,10 @@ const figure = (
 ): FigureDefinition => ({ key, label, text, definition, ...(source ? { source } : {}) });
 
 export const FIGURES: readonly FigureDefinition[] = [
-  figure("netProfit", "Net profit", money, "Sum of the net results of all trades, after every cost."),
+  figure("netProfit", "Net profit", signedMoney, "Sum of the net results of all trades, after every cost."),
   figure("totalReturn", "Total return", share, "Equity at the end over starting cash, minus 1."),
   figure("cagr", "Return a year", share, "(end / start)^(365.25 / calendar days) - 1."),
-  figure("averageTrade", "Average trade", money, "Mean net result of a trade: the expectancy."),
+  figure("averageTrade", "Average trade", signedMoney, "Mean net result of a trade: the expectancy."),
   figure(
     "averageTradeTicks",
     "Average trade, ticks",
@@ -46,20 +44,20 @@ export const FIGURES: readonly FigureDefinition[] = [
     two,
     "Mean of commission, spread, slippage and financing of a trade, in ticks for one unit.",
   ),
-  figure("grossProfit", "Gross profit", money, "Sum of the net results of winning trades."),
-  figure("grossLoss", "Gross loss", money, "Sum of the net results of losing trades."),
-  figure("averageWin", "Average win", money, "Mean net of winning trades."),
-  figure("averageLoss", "Average loss", money, "Mean net of losing trades."),
-  figure("largestWin", "Largest win", money, "Best net result of one trade."),
-  figure("largestLoss", "Largest loss", money, "Worst net result of one trade."),
-  figure("maxDrawdown", "Deepest drawdown", plainMoney, "Largest fall of equity from its peak so far, at bar closes, in money."),
+  figure("grossProfit", "Gross profit", signedMoney, "Sum of the net results of winning trades."),
+  figure("grossLoss", "Gross loss", signedMoney, "Sum of the net results of losing trades."),
+  figure("averageWin", "Average win", signedMoney, "Mean net of winning trades."),
+  figure("averageLoss", "Average loss", signedMoney, "Mean net of losing trades."),
+  figure("largestWin", "Largest win", signedMoney, "Best net result of one trade."),
+  figure("largestLoss", "Largest loss", signedMoney, "Worst net result of one trade."),
+  figure("maxDrawdown", "Deepest drawdown", money, "Largest fall of equity from its peak so far, at bar closes, in money."),
   figure(
     "maxDrawdownShare",
     "Deepest drawdown, share",
     share,
     "Largest fall of equity as a share of its peak so far. May be another fall than the deepest in money.",
   ),
-  figure("closedTradeDrawdown", "Closed-trade drawdown", plainMoney, "The same on the balance after each closed trade."),
+  figure("closedTradeDrawdown", "Closed-trade drawdown", money, "The same on the balance after each closed trade."),
   figure("longestDrawdownDays", "Longest under water", days, "Longest time from a peak of equity to its recovery, or to the end."),
   figure("returnToDrawdown", "Net over drawdown", two, "Net profit over the deepest drawdown in money."),
   figure("calmar", "Calmar", two, "Return a year over the deepest drawdown share."),
@@ -103,10 +101,10 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("averageBarsHeld", "Average bars held", two, "Mean bars from entry to exit."),
   figure("averageBarsWins", "Average bars held, wins", two, "The same of winning trades."),
   figure("averageBarsLosses", "Average bars held, losses", two, "The same of losing trades."),
-  figure("costs", "Costs paid", plainMoney, "Commission, spread, slippage and financing of all trades."),
+  figure("costs", "Costs paid", money, "Commission, spread, slippage and financing of all trades."),
   figure("costShare", "Cost share", partOfResult, "Costs over net profit plus costs: what they took of the result before costs."),
-  figure("averageMae", "Average adverse excursion", plainMoney, "Mean of the largest move against a trade while it was open, in money."),
-  figure("averageMfe", "Average favourable excursion", plainMoney, "Mean of the largest move for a trade while it was open, in money."),
+  figure("averageMae", "Average adverse excursion", money, "Mean of the largest move against a trade while it was open, in money."),
+  figure("averageMfe", "Average favourable excursion", money, "Mean of the largest move for a trade while it was open, in money."),
   figure(
     "averageMaeR",
     "Average adverse excursion, R",
@@ -120,11 +118,11 @@ export const FIGURES: readonly FigureDefinition[] = [
     "Mean of favourable excursion over initial risk, for trades whose stop was known.",
   ),
   figure("edgeRatio", "Edge ratio", two, "Mean favourable over mean adverse excursion."),
-  figure("giveBack", "Give-back", plainMoney, "Mean of favourable excursion minus net: what was on the table and not taken."),
+  figure("giveBack", "Give-back", money, "Mean of favourable excursion minus net: what was on the table and not taken."),
   figure("exposure", "Exposure", share, "Bars with an open position over all bars."),
-  figure("averagePositionValue", "Average position value", plainMoney, "Mean value of the open position at bar closes, over all bars."),
-  figure("peakPositionValue", "Peak position value", plainMoney, "Largest value of the open position at a bar close."),
-  figure("peakMargin", "Peak margin", plainMoney, "Largest margin used at a bar close, in an account with margin."),
+  figure("averagePositionValue", "Average position value", money, "Mean value of the open position at bar closes, over all bars."),
+  figure("peakPositionValue", "Peak position value", money, "Largest value of the open position at a bar close."),
+  figure("peakMargin", "Peak margin", money, "Largest margin used at a bar close, in an account with margin."),
   figure("turnover", "Annual turnover", times, "Value of all entries and exits a year over the mean of daily equity."),
   figure("beta", "Beta", two, "Slope of daily excess return on the benchmark's, least squares."),
   figure("alpha", "Alpha a year", share, "What daily excess return is left besides beta, times sessions a year."),
@@ -136,7 +134,7 @@ export const FIGURES: readonly FigureDefinition[] = [
     whole,
     "Trades that would end otherwise if high and low came in the other order inside a bar.",
   ),
-  figure("pathAtStake", "At stake on paths", plainMoney, "Sum of the differences in money of path-dependent trades."),
+  figure("pathAtStake", "At stake on paths", money, "Sum of the differences in money of path-dependent trades."),
   figure("openAtEnd", "Open at the end", whole, "Positions marked out at the last close without costs; they count as trades too."),
 ];
 

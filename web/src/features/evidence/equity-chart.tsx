@@ -6,7 +6,7 @@ import { CurveKey } from "../../charts/curve-key.tsx";
 import { LineLayer, type TokenName } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
-import { number, timeAt } from "../../lib/format.ts";
+import { money, number, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
@@ -105,26 +105,27 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
   const panes = useMemo<Pane[]>(() => {
     const isLog = options.has("log") && curves.every(({ values }) => values.every((v) => v > 0));
     const layers = curves.map(({ values, ...look }) => new LineLayer(isLog ? values.map(Math.log10) : values, look));
-    const money = (v: number): string => number(v);
+    const decimals = rangeDecimals(equity);
+    const axis = (v: number): string => number(v, decimals);
     const below = (id: string, values: Float64Array): Pane => ({
       id,
       weight: 1,
-      format: money,
+      format: axis,
       layers: [new LineLayer(values, { color: "accent", width: 1, fillTo: 0, fill: "accent-wash" })],
     });
     return [
-      { id: "equity", weight: 3, format: (v) => number(isLog ? 10 ** v : v), layers },
+      { id: "equity", weight: 3, format: (v) => axis(isLog ? 10 ** v : v), layers },
       {
         id: "drawdown",
         weight: 1,
         max: 0,
-        format: money,
+        format: axis,
         layers: [new LineLayer(drawdown, { color: "loss", width: 1, fillTo: 0, fill: "loss-wash" })],
       },
       ...(options.has("value") && value ? [below("value", value)] : []),
       ...(margin ? [below("margin", margin)] : []),
     ];
-  }, [curves, drawdown, value, margin, options]);
+  }, [curves, drawdown, value, margin, options, equity]);
   const marked = stretch ? barsOf(stretch, data) : null;
   const time = useMemo(() => bars.closeTime.subarray(0, equity.length), [bars, equity]);
   return (
@@ -176,14 +177,14 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
         className="min-h-0 flex-1"
         readout={(i) => (
           <>
-            {timeAt(time[i], zone)} · drawdown {number(drawdown[i])}
+            {timeAt(time[i], zone)} · drawdown {money(drawdown[i])}
             {curves.map(({ label, values }) => (
               <span key={label}>
                 {" "}
-                · {label} <strong>{number(values[i])}</strong>
+                · {label} <strong>{money(values[i])}</strong>
               </span>
             ))}
-            {options.has("value") ? <> · position {number(value?.[i])}</> : null}
+            {options.has("value") ? <> · position {money(value?.[i])}</> : null}
           </>
         )}
       />

@@ -1,6 +1,6 @@
 /** A figure with its definition and what stands behind it at hand: hover, focus or tap the label. */
 import type { RunFigures } from "@plan-tester/core";
-import { dateWords, number, percent, signed } from "../../lib/format.ts";
+import { dateWords, number, percent, signedMoney } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover, PopoverClose } from "../../ui/popover.tsx";
 import { daysBehind, tradesBehind } from "./behind.ts";
@@ -60,7 +60,7 @@ function Behind({ name, view }: Omit<FigureLabelProps, "text">) {
                 <th scope="row" className="text-left font-normal">
                   {dateWords(date)}
                 </th>
-                <td className="pl-4 text-right">{signed(net)}</td>
+                <td className="pl-4 text-right">{signedMoney(net)}</td>
                 <td className="pl-4 text-right">{percent(share, 2)}</td>
               </tr>
             ))}

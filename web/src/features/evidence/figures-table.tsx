@@ -1,7 +1,7 @@
 /** Every figure with its definition, all trades beside long and short. */
 import type { RunEvidence } from "@plan-tester/contract";
 import type { TradeFigures } from "@plan-tester/core";
-import { number, percent, signed } from "../../lib/format.ts";
+import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { FIGURES } from "./definitions.ts";
 import { FigureLabel } from "./figure.tsx";
@@ -11,12 +11,12 @@ import type { EvidenceView } from "./view.ts";
 const BENCHMARK: readonly (readonly [string, (figures: EvidenceView["benchmarkFigures"]) => string, string])[] = [
   [
     "Buy and hold, net",
-    ({ netProfit }) => signed(netProfit),
+    ({ netProfit }) => signedMoney(netProfit),
     "The same cash in the first instrument from the first to the last bar, fractional units, no costs.",
   ],
   ["Buy and hold, annual return", ({ cagr }) => percent(cagr), "(end / start)^(365.25 / calendar days) - 1."],
   ["Buy and hold, Sharpe", ({ sharpe }) => number(sharpe, 2), "As that of the plan."],
-  ["Buy and hold, deepest drawdown", ({ maxDrawdown }) => number(maxDrawdown), "In money, at bar closes."],
+  ["Buy and hold, deepest drawdown", ({ maxDrawdown }) => money(maxDrawdown), "In money, at bar closes."],
   ["Buy and hold, deepest drawdown, share", ({ maxDrawdownShare }) => percent(maxDrawdownShare), "Of the peak so far."],
 ];
 

@@ -1,6 +1,6 @@
 /** Trades by what they have in common: as a table and as bars to both sides of nothing. */
 import type { TradeGroup } from "@plan-tester/core";
-import { number, percent, signed } from "../../lib/format.ts";
+import { number, percent, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { filterOf, useEvidenceActs } from "./view.ts";
@@ -45,8 +45,8 @@ export function GroupTable({
             </td>
             <td className={`${td} ${num}`}>{number(trades.length)}</td>
             <td className={`${td} ${num}`}>{percent(wins / trades.length, 0)}</td>
-            <td className={`${td} ${num}`}>{signed(net / trades.length)}</td>
-            <td className={cx(td, num, "font-semibold", net >= 0 ? "text-gain" : "text-loss")}>{signed(net)}</td>
+            <td className={`${td} ${num}`}>{signedMoney(net / trades.length)}</td>
+            <td className={cx(td, num, "font-semibold", net >= 0 ? "text-gain" : "text-loss")}>{signedMoney(net)}</td>
             <td className={td} aria-hidden>
               <div className="relative h-3 border-rule border-l" style={{ marginLeft: "50%" }}>
                 <div

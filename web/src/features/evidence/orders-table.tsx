@@ -2,7 +2,7 @@
 import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { count, number, timeAt, units } from "../../lib/format.ts";
+import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Select } from "../../ui/field.tsx";
 import { type GridColumn, RowGrid } from "../../ui/row-grid.tsx";
@@ -90,7 +90,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     {
       ...{ key: "price", label: "Price", width: 76 },
       value: ({ price }) => price,
-      show: ({ kind, price }) => (kind === "market" ? "market" : number(price, decimals)),
+      show: ({ kind, price }) => (kind === "market" ? "market" : priceText(price, decimals)),
     },
     {
       ...{ key: "size", label: "Size", width: 42 },
@@ -113,7 +113,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     {
       ...{ key: "filled", label: "Filled at", width: 76 },
       value: ({ fillPrice }) => fillPrice,
-      show: ({ fillPrice }) => number(fillPrice, decimals),
+      show: ({ fillPrice }) => priceText(fillPrice, decimals),
     },
     ...tagAndLine<Order>(onLine),
   ];
@@ -132,7 +132,7 @@ function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Numb
     { key: "when", label: "When", width: 140, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
     { key: "what", label: "What", width: 106, left: true, value: what, show: what },
     { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
-    { key: "price", label: "Price", width: 76, value: ({ price }) => price, show: ({ price }) => number(price, decimals) },
+    { key: "price", label: "Price", width: 76, value: ({ price }) => price, show: ({ price }) => priceText(price, decimals) },
     cost("commission", "Commission", 82),
     cost("spread", "Spread", 58),
     cost("slippage", "Slippage", 66),

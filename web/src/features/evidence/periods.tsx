@@ -1,7 +1,7 @@
 /** Net profit by month and year, by weekday and by hour. */
 import { fallsOf, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
-import { dateWords, number, percent, signed } from "../../lib/format.ts";
+import { dateWords, money, number, percent, signed, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { DrawdownList } from "./drawdown-list.tsx";
@@ -133,21 +133,21 @@ function MonthTable({ view, data }: { readonly view: EvidenceView; readonly data
                       <button
                         type="button"
                         className={button}
-                        title={`${month} ${year.label}: ${period.trades} trades, deepest fall ${number(period.maxDrawdown)}`}
+                        title={`${month} ${year.label}: ${period.trades} trades, deepest fall ${money(period.maxDrawdown)}`}
                         onClick={() => look(label, `${month} ${year.label}`)}
                       >
-                        {signed(period.netProfit)}
+                        {signedMoney(period.netProfit)}
                       </button>
                     ) : null}
                   </td>
                 );
               })}
               <td className={cx("pl-2 text-right font-semibold", year.netProfit >= 0 ? "text-gain" : "text-loss")}>
-                {signed(year.netProfit)}
+                {signedMoney(year.netProfit)}
               </td>
               <td className="pl-2 text-right">{percent(year.totalReturn)}</td>
               <td className="pl-2 text-right">{year.trades}</td>
-              <td className="pl-2 text-right">{number(-year.maxDrawdown)}</td>
+              <td className="pl-2 text-right">{money(-year.maxDrawdown)}</td>
             </tr>
           ))}
         </tbody>

@@ -7,7 +7,7 @@ import { useCommands } from "../../app/commands.ts";
 import type { View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { seriesOf } from "../../lib/bars.ts";
-import { number, timeAt } from "../../lib/format.ts";
+import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { queries } from "../../lib/queries.ts";
 import { StepperPanel } from "../stepper/stepper-panel.tsx";
@@ -136,8 +136,8 @@ export function PricePanel({ run, data, market, decimals, tickSize, selected, on
           readout={(i) => (
             <>
               {timeAt(time[i], zone)}
-              {closeTime[i]! - time[i]! > DAY_MS ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {number(open[i], decimals)} H{" "}
-              {number(high[i], decimals)} L {number(low[i], decimals)} C <strong>{number(close[i], decimals)}</strong>
+              {closeTime[i]! - time[i]! > DAY_MS ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {priceText(open[i], decimals)} H{" "}
+              {priceText(high[i], decimals)} L {priceText(low[i], decimals)} C <strong>{priceText(close[i], decimals)}</strong>
               {run.plots.map((plot, p) => (
                 <span key={plot.label}>
                   {" "}

@@ -1,7 +1,7 @@
 /** A run as one HTML file that needs nothing else and prints well: doubts, figures, curve, periods, trades, and what made it. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { fallsOf, type Instrument, timeframeLabel } from "@plan-tester/core";
-import { dateWords, number, percent, signed, timeAt, units } from "../../lib/format.ts";
+import { dateWords, money, number, percent, priceText, signed, signedMoney, timeAt, units } from "../../lib/format.ts";
 import { costsWords, paidWords } from "../../lib/settings-words.ts";
 import { FIGURES } from "./definitions.ts";
 import { standing } from "./standing.ts";
@@ -63,7 +63,7 @@ const costsPart = (run: RunEvidence, instruments: readonly Instrument[]): string
 /** @param instruments of the run, the plan's own first */
 export function reportHtml(run: RunEvidence, zone: string, decimals: number, instruments: readonly Instrument[] = []): string {
   const right = (text: string): Cell => [text, "n"];
-  const price = (value: number): Cell => right(number(value, decimals));
+  const price = (value: number): Cell => right(priceText(value, decimals));
   const doubts = [...run.warnings, ...run.slips.map((slip) => ({ ...slip, text: `line ${slip.line}: ${slip.text}?` }))];
   const title = run.kept?.name ?? run.title;
   const trades = run.trades.slice(0, MOST_TRADES);
@@ -86,10 +86,10 @@ ${curve(run)}
     ["Period", right("Net"), right("Return"), right("Trades"), right("Deepest fall")],
     [...run.years, ...run.months].map((period) => [
       period.label,
-      right(signed(period.netProfit)),
+      right(signedMoney(period.netProfit)),
       right(percent(period.totalReturn)),
       right(number(period.trades)),
-      right(number(period.maxDrawdown)),
+      right(money(period.maxDrawdown)),
     ]),
   )}
 ${costsPart(run, instruments)}
@@ -108,7 +108,7 @@ ${costsPart(run, instruments)}
       timeAt(trade.exitTime, zone),
       price(trade.exitPrice),
       trade.reason,
-      right(signed(trade.net)),
+      right(signedMoney(trade.net)),
     ]),
   )}
 <h2>Source</h2><pre>${safe(run.source)}</pre></body></html>

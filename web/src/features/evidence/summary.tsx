@@ -2,7 +2,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
-import { number, percent, signed } from "../../lib/format.ts";
+import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { contradictions } from "./contradictions.ts";
 import { EquityChart } from "./equity-chart.tsx";
@@ -44,7 +44,10 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
       <div className="grid grid-cols-1 gap-y-3 sm:grid-cols-3 sm:divide-x sm:divide-rule [&>section]:sm:px-4 [&>section:first-child]:sm:pl-0 [&>section:last-child]:sm:pr-0">
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it made</h2>
-          <Headline value={signed(figures.netProfit)} tone={figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : ""}>
+          <Headline
+            value={signedMoney(figures.netProfit)}
+            tone={figures.netProfit > 0 ? "text-gain" : figures.netProfit < 0 ? "text-loss" : ""}
+          >
             {unit} net
           </Headline>
           <FigureRow view={view} name="totalReturn" />
@@ -57,7 +60,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
         </section>
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it cost in pain</h2>
-          <Headline value={figures.maxDrawdown > 0 ? number(-figures.maxDrawdown) : "0"}>
+          <Headline value={figures.maxDrawdown > 0 ? money(-figures.maxDrawdown) : "0"}>
             {deepest && data && !stretch ? (
               <button
                 type="button"

@@ -1,7 +1,7 @@
 /** The trades as a list, filtered as one types, with columns of one's choice; or in groups. */
 import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
-import { number, signed } from "../../lib/format.ts";
+import { number, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -81,7 +81,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
         </Select>
         <ColumnChooser columns={all} {...{ hidden }} onHidden={setHidden} />
         <span className="text-soft" role="status">
-          {number(shown.length)} trades, {signed(net)}
+          {number(shown.length)} trades, {signedMoney(net)}
         </span>
         <span className="flex-1" />
         <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown, zone)} />

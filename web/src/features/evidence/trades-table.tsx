@@ -1,7 +1,7 @@
 /** Every trade; any column sorts, a row leads to the chart and to the line that sent it. */
 import type { Trade } from "@plan-tester/core";
 import type { ReactNode } from "react";
-import { number, signed, timeAt, units } from "../../lib/format.ts";
+import { number, priceText, signedMoney, timeAt, units } from "../../lib/format.ts";
 import { type GridColumn, type GridValue, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { LineLink } from "./line-link.tsx";
@@ -27,7 +27,7 @@ export interface TradesTableProps {
 }
 
 export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
-  const price = (value: number): string => number(value, decimals);
+  const price = (value: number): string => priceText(value, decimals);
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
     ...{ key, label, name, width, show, value: (trade: Trade) => trade[key] as GridValue },
     ...(left ? { left } : {}),
@@ -43,13 +43,13 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
     column("exitTime", "Exit", "exit time", 140, (t) => timeAt(t.exitTime, zone), true),
     column("exitPrice", "at", "exit price", 76, (t) => price(t.exitPrice)),
     column("reason", "By", "exit reason", 70, (t) => t.reason, true),
-    column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signed(t.net)}</span>),
+    column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signedMoney(t.net)}</span>),
     column("r", "R", "net over risk", 52, (t) => number(t.r, 2)),
     column("risk", "Risk", "risk at the stop", 66, (t) => number(t.risk)),
     column("barsHeld", "Bars", "bars held", 50, (t) => t.barsHeld),
     column("mae", "MAE", "adverse excursion", 66, (t) => number(t.mae)),
     column("mfe", "MFE", "favourable excursion", 66, (t) => number(t.mfe)),
-    column("gross", "Gross", "gross", 76, (t) => signed(t.gross)),
+    column("gross", "Gross", "gross", 76, (t) => signedMoney(t.gross)),
     column("commission", "Commission", "commission", 88, (t) => number(t.commission, 2)),
     column("spread", "Spread", "spread", 66, (t) => number(t.spread, 2)),
     column("slippage", "Slippage", "slippage", 72, (t) => number(t.slippage, 2)),

@@ -5,7 +5,7 @@ import { useMemo } from "react";
 import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
 import type { Pane } from "../../charts/pane-chart.ts";
 import { type NamedStrip, OrderLayer, SessionLayer, StripLayer } from "../../charts/strip-layers.ts";
-import { decimalsOf, number } from "../../lib/format.ts";
+import { decimalsOf, number, priceText } from "../../lib/format.ts";
 import type { EvidenceData } from "./view.ts";
 import { sameBars, type ViewBars, viewBars, viewColumn, viewNotes, viewOrders, viewStrip, viewTrades } from "./view-bars.ts";
 
@@ -81,7 +81,11 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
       rows.length > 0
         ? [{ id: "conditions", weight: rows.length * STRIP_WEIGHT, rows: rows.length, layers: [new StripLayer(rows)], format: () => "" }]
         : [];
-    return [{ id: "price", weight: 3, layers: over, format: (value) => number(value, decimals), grid: tickSize }, ...below, ...conditions];
+    return [
+      { id: "price", weight: 3, layers: over, format: (value) => priceText(value, decimals), grid: tickSize },
+      ...below,
+      ...conditions,
+    ];
   }, [run, place, isOwn, orders, trades, plots, plotDecimals, strips, decimals, tickSize]);
   return { place, panes, trades, own, plots, plotDecimals };
 }

@@ -2,7 +2,7 @@
 import { excursionTicks, type Instrument, isTradeIn, type WhatIf, type WhatIfResult, whatIf } from "@plan-tester/core";
 import { useMemo } from "react";
 import { ScatterChart } from "../../charts/scatter-chart.tsx";
-import { number, signed } from "../../lib/format.ts";
+import { number, signed, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
@@ -193,7 +193,7 @@ function WhatIfTable({ asRun, asked, trades }: { readonly asRun: WhatIfResult; r
               {show(now)}
             </td>
             <td className={`${td} ${num} ${now >= before === (label !== "Closed-trade drawdown") ? "text-gain" : "text-loss"}`}>
-              {now === before ? "" : signed(now - before)}
+              {now === before ? "" : signedMoney(now - before)}
             </td>
           </tr>
         ))}

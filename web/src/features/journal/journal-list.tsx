@@ -3,7 +3,7 @@ import type { Trial } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { count, HERE, number, periodWords, signed, timeAt } from "../../lib/format.ts";
+import { count, HERE, money, number, periodWords, signedMoney, timeAt } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, td, th } from "../../ui/page.tsx";
@@ -68,8 +68,8 @@ export function JournalList({
                   {symbol} {timeframeLabel(timeframe)}
                 </td>
                 <td className={`${td} ${num}`}>{trial.netProfit === null ? "–" : <Amount value={trial.netProfit} />}</td>
-                <td className={`${td} ${num}`}>{signed(effect)}</td>
-                <td className={`${td} ${num}`}>{number(trial.maxDrawdown)}</td>
+                <td className={`${td} ${num}`}>{signedMoney(effect)}</td>
+                <td className={`${td} ${num}`}>{money(trial.maxDrawdown)}</td>
                 <td className={`${td} ${num}`}>{number(trial.trades)}</td>
                 <td className={`${td} ${num}`}>{number(trial.sharpe, 2)}</td>
               </tr>

@@ -9,7 +9,7 @@ import { CandleLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { api, messageOf } from "../../lib/api.ts";
-import { number, periodWords, timeAt } from "../../lib/format.ts";
+import { number, periodWords, priceText, timeAt } from "../../lib/format.ts";
 import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
@@ -138,7 +138,7 @@ function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
       {
         id: "price",
         weight: 3,
-        format: (value) => number(value, decimals),
+        format: (value) => priceText(value, decimals),
         grid: tickSize,
         layers: [new CandleLayer({ open, high, low, close })],
       },
@@ -156,8 +156,8 @@ function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
       className="min-h-72 min-w-0 flex-1"
       readout={(i) => (
         <>
-          {timeAt(time[i], zone)} · O {number(open[i], decimals)} H {number(high[i], decimals)} L {number(low[i], decimals)} C{" "}
-          <strong>{number(close[i], decimals)}</strong> · volume {number(volume[i])}
+          {timeAt(time[i], zone)} · O {priceText(open[i], decimals)} H {priceText(high[i], decimals)} L {priceText(low[i], decimals)} C{" "}
+          <strong>{priceText(close[i], decimals)}</strong> · volume {number(volume[i])}
         </>
       )}
     />

@@ -8,7 +8,7 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
 import { api, messageOf } from "../../lib/api.ts";
-import { count, number } from "../../lib/format.ts";
+import { count, money, number } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -135,7 +135,7 @@ function PlanRow({ plan, onCopy, onDelete }: { readonly plan: PlanSummary; reado
         )}
       </td>
       <td className={`${td} ${num}`}>{lastRun ? <Amount value={lastRun.netProfit} /> : null}</td>
-      <td className={`${td} ${num}`}>{lastRun ? number(-lastRun.maxDrawdown) : null}</td>
+      <td className={`${td} ${num}`}>{lastRun ? money(-lastRun.maxDrawdown) : null}</td>
       <td className={`${td} ${num}`}>{lastRun ? number(lastRun.trades) : null}</td>
       <td className={`${td} ${num}`}>{lastRun ? number(lastRun.sharpe, 2) : null}</td>
       <td className={`${td} ${num}`}>

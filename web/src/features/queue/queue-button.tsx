@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { count, number, signed } from "../../lib/format.ts";
+import { count, number, signedMoney } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
@@ -68,7 +68,7 @@ export function QueueButton() {
               ) : null}
               {job.message ? <span className="block text-loss">{job.message}</span> : null}
             </span>
-            <span className="text-soft">{job.netProfit === null ? job.state : `${signed(job.netProfit)}`}</span>
+            <span className="text-soft">{job.netProfit === null ? job.state : signedMoney(job.netProfit)}</span>
             {job.state === "waiting" || job.state === "running" ? (
               <Button
                 variant="danger"

@@ -5,7 +5,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link } from "react-router";
-import { HERE, number, percent, periodWords, timeAt } from "../../lib/format.ts";
+import { HERE, money, number, percent, periodWords, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
@@ -55,7 +55,7 @@ export const RUN_COLUMNS: readonly RunColumn[] = [
   { key: "spark", label: "Equity", width: 104, show: (run) => <Spark values={run.spark} label={`Equity of ${run.name}`} /> },
   figure("netProfit", "Net", (run) => <Amount value={run.netProfit} />),
   figure("totalReturn", "Return", (run) => percent(run.totalReturn)),
-  figure("maxDrawdown", "Drawdown", (run) => number(-run.maxDrawdown)),
+  figure("maxDrawdown", "Drawdown", (run) => money(-run.maxDrawdown)),
   figure("returnToDrawdown", "Net / DD", (run) => number(run.returnToDrawdown, 2)),
   figure("trades", "Trades", (run) => number(run.trades)),
   figure("winRate", "Won", (run) => percent(run.winRate, 0)),

@@ -3,7 +3,7 @@ import type { RunEvidence } from "@plan-tester/contract";
 import type { TraceState } from "@plan-tester/core";
 import { Pause, Play, SkipBack, SkipForward, StepBack, StepForward } from "lucide-react";
 import { type ReactNode, useEffect, useMemo } from "react";
-import { number, signed, timeAt, units } from "../../lib/format.ts";
+import { number, priceText, signed, timeAt, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select } from "../../ui/field.tsx";
@@ -176,7 +176,7 @@ function LineButton({ line, onLine }: { readonly line: number; readonly onLine: 
 }
 
 function Account({ state, close, decimals }: { readonly state: TraceState; readonly close: number; readonly decimals: number }) {
-  const price = (value: number | null): string => number(value, decimals);
+  const price = (value: number | null): string => priceText(value, decimals);
   return (
     <section className="border-rule border-b px-3 py-1.5">
       <p className="flex justify-between">

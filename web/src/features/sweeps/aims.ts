@@ -1,7 +1,7 @@
 /** Figures of a sweep: how each is called, written and judged; and aims in words. */
 import { aimOf, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "@plan-tester/core";
-import { number, percent, signed } from "../../lib/format.ts";
+import { money, number, percent, signed, signedMoney } from "../../lib/format.ts";
 
 export interface SweepFigureDefinition {
   readonly key: SweepFigure;
@@ -12,15 +12,15 @@ export interface SweepFigureDefinition {
 }
 
 const WORDS: Readonly<Record<SweepFigure, Pick<SweepFigureDefinition, "label" | "text">>> = {
-  netProfit: { label: "Net profit", text: (value) => signed(value) },
+  netProfit: { label: "Net profit", text: signedMoney },
   trades: { label: "Trades", text: (value) => number(value) },
   winRate: { label: "Win rate", text: (value) => percent(value, 0) },
   profitFactor: { label: "Profit factor", text: (value) => number(value, 2) },
   averageTrade: { label: "Average trade", text: (value) => signed(value, 1) },
-  maxDrawdown: { label: "Drawdown", text: (value) => number(value) },
+  maxDrawdown: { label: "Drawdown", text: money },
   returnToDrawdown: { label: "Net over drawdown", text: (value) => number(value, 2) },
   sharpe: { label: "Sharpe", text: (value) => number(value, 2) },
-  costs: { label: "Costs", text: (value) => number(value) },
+  costs: { label: "Costs", text: money },
   pathDependentTrades: { label: "Path-dependent", text: (value) => number(value) },
   profitableYears: { label: "Years in profit", text: (value) => number(value) },
   cagr: { label: "Annual return", text: (value) => percent(value) },

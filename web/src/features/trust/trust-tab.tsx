@@ -3,7 +3,7 @@ import type { RunEvidence, StressAnswer } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { messageOf } from "../../lib/api.ts";
-import { number, percent, signed } from "../../lib/format.ts";
+import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
@@ -180,8 +180,8 @@ function ResamplingPart({ trust, view, cash }: { readonly trust: Trust; readonly
       </div>
       <p className="text-[13px] text-soft">
         Drawn anew, with repeats, they end below the start in {percent(bootstrap.lossProbability)} of the draws. History showed a deepest
-        fall of {number(view.figures.maxDrawdown)}: it is one draw, not the limit. Days on which several trades hang together are taken
-        apart by this, so that it is rather too hopeful.
+        fall of {money(view.figures.maxDrawdown)}: it is one draw, not the limit. Days on which several trades hang together are taken apart
+        by this, so that it is rather too hopeful.
       </p>
     </section>
   );
@@ -223,7 +223,7 @@ function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly v
               <th scope="row" className={`${td} text-left font-normal`}>
                 {label}
               </th>
-              <td className={`${td} ${num} font-semibold ${(net ?? 0) >= 0 ? "text-gain" : "text-loss"}`}>{signed(net)}</td>
+              <td className={`${td} ${num} font-semibold ${(net ?? 0) >= 0 ? "text-gain" : "text-loss"}`}>{signedMoney(net)}</td>
               <td className={`${td} text-soft`}>{note}</td>
             </tr>
           ))}
@@ -232,7 +232,7 @@ function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly v
       {random ? (
         <p className="text-[13px]">
           Entered at random instead, with the same sides, sizes and first exits, {number(random.draws)} times: half of the draws make less
-          than <strong>{signed(random.bands[2])}</strong>, and {percent(random.atLeast)} make at least what the plan made.{" "}
+          than <strong>{signedMoney(random.bands[2])}</strong>, and {percent(random.atLeast)} make at least what the plan made.{" "}
           <span className="text-soft">That is what the exits alone earn.</span>
         </p>
       ) : null}

@@ -1,6 +1,6 @@
 /** What speaks for a setting, what against it, what has not been tried, and the next honest step: in words, with the numbers. */
 import type { RunFigures } from "@plan-tester/core";
-import { count, number, percent } from "../../lib/format.ts";
+import { count, money, number, percent } from "../../lib/format.ts";
 
 export interface VerdictFacts {
   readonly figures: Pick<RunFigures, "trades" | "netProfit" | "pathDependentTrades" | "maxDrawdown">;
@@ -66,7 +66,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
       `Its trades resampled lose in ${percent(facts.lossProbability)} of the draws.`,
     );
   if (facts.badDrawdown !== null && facts.badDrawdown > 1.5 * figures.maxDrawdown)
-    against.push(`The drawdown was lucky: in another order the same trades fall by ${number(facts.badDrawdown)} in one case of twenty.`);
+    against.push(`The drawdown was lucky: in another order the same trades fall by ${money(facts.badDrawdown)} in one case of twenty.`);
   if (netProfit > 0 && facts.withoutBest !== null)
     weigh(facts.withoutBest > 0, "It does not hang on its best trade.", "Without its best trade nothing is left.");
   if (facts.breakEvenCosts !== null && netProfit > 0)

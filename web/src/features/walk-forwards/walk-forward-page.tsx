@@ -7,7 +7,7 @@ import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { duration, number, percent, periodWords, signed } from "../../lib/format.ts";
+import { duration, money, number, percent, periodWords, signedMoney } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -151,13 +151,13 @@ function WindowTable({ walk: { windows, inputSpecs, request } }: { readonly walk
                     </td>
                   );
                 })}
-                <td className={`${td} ${num}`}>{signed(window.inFigures[at("netProfit")])}</td>
+                <td className={`${td} ${num}`}>{signedMoney(window.inFigures[at("netProfit")])}</td>
                 <td className={`${td} ${num}`}>{number(window.inFigures[at("trades")])}</td>
                 <td className={`${td} ${num} font-semibold`}>
                   {window.inputs === null ? "nothing chosen" : <Amount value={window.outFigures[at("netProfit")] ?? null} />}
                 </td>
                 <td className={`${td} ${num}`}>{number(window.outFigures[at("trades")])}</td>
-                <td className={`${td} ${num}`}>{number(window.outFigures[at("maxDrawdown")])}</td>
+                <td className={`${td} ${num}`}>{money(window.outFigures[at("maxDrawdown")])}</td>
                 <td className={`${td} ${num}`}>{percent(window.efficiency, 0)}</td>
               </tr>
             );

@@ -6,7 +6,7 @@ import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, messageOf } from "../../lib/api.ts";
 import { useServerEvents } from "../../lib/events.ts";
-import { number, signed, timeAt, units } from "../../lib/format.ts";
+import { money, priceText, signedMoney, timeAt, units } from "../../lib/format.ts";
 import { instrumentOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
@@ -80,11 +80,11 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
           <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 [&_dd]:text-right [&_dd]:font-semibold [&_dt]:text-soft">
             <dt>Last price</dt>
             <dd>
-              {number(watch.lastPrice, decimals)}{" "}
+              {priceText(watch.lastPrice, decimals)}{" "}
               <span className="font-normal text-soft">{watch.lastTimeMs ? timeAt(watch.lastTimeMs, zone) : ""}</span>
             </dd>
             <dt>Equity</dt>
-            <dd>{number(watch.equity)}</dd>
+            <dd>{money(watch.equity)}</dd>
             <dt>Closed trades, net</dt>
             <dd>
               {watch.trades} · <Amount value={watch.net} />
@@ -93,12 +93,12 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
               <>
                 <dt>Position</dt>
                 <dd>
-                  {position.units > 0 ? "long" : "short"} {units(Math.abs(position.units))} at {number(position.entryPrice, decimals)}
+                  {position.units > 0 ? "long" : "short"} {units(Math.abs(position.units))} at {priceText(position.entryPrice, decimals)}
                 </dd>
                 <dt>Stop loss</dt>
-                <dd>{number(position.stop, decimals)}</dd>
+                <dd>{priceText(position.stop, decimals)}</dd>
                 <dt>Target</dt>
-                <dd>{number(position.target, decimals)}</dd>
+                <dd>{priceText(position.target, decimals)}</dd>
                 <dt>Open profit</dt>
                 <dd>
                   <Amount value={position.profit} />
@@ -116,7 +116,7 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
                     {order.side > 0 ? "buy" : "sell"} {order.quantity === null ? "all" : units(order.quantity)} {order.kind}{" "}
                     {order.tag ? `“${order.tag}”` : ""}
                   </span>
-                  <strong>{order.kind === "market" ? "at market" : number(order.price, decimals)}</strong>
+                  <strong>{order.kind === "market" ? "at market" : priceText(order.price, decimals)}</strong>
                 </li>
               ))}
             </ul>
@@ -144,10 +144,10 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
                         {trade.side > 0 ? "long" : "short"} {units(trade.quantity)}
                       </td>
                       <td className={td}>{timeAt(trade.exitTime, zone)}</td>
-                      <td className={`${td} ${num}`}>{number(trade.entryPrice, decimals)}</td>
-                      <td className={`${td} ${num}`}>{number(trade.exitPrice, decimals)}</td>
+                      <td className={`${td} ${num}`}>{priceText(trade.entryPrice, decimals)}</td>
+                      <td className={`${td} ${num}`}>{priceText(trade.exitPrice, decimals)}</td>
                       <td className={td}>{trade.reason}</td>
-                      <td className={`${td} ${num} ${trade.net >= 0 ? "text-gain" : "text-loss"}`}>{signed(trade.net)}</td>
+                      <td className={`${td} ${num} ${trade.net >= 0 ? "text-gain" : "text-loss"}`}>{signedMoney(trade.net)}</td>
                     </tr>
                   ))}
                 </tbody>

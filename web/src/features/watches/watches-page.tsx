@@ -2,7 +2,7 @@ import { timeframeLabel } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { useServerEvents } from "../../lib/events.ts";
-import { number, units } from "../../lib/format.ts";
+import { money, number, units } from "../../lib/format.ts";
 import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
@@ -63,7 +63,7 @@ export function WatchesPage() {
                 <td className={`${td} ${num}`}>
                   <Amount value={watch.net} />
                 </td>
-                <td className={`${td} ${num}`}>{number(watch.equity)}</td>
+                <td className={`${td} ${num}`}>{money(watch.equity)}</td>
               </tr>
             ))}
           </tbody>
