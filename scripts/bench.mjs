@@ -19,6 +19,7 @@ const all = [
   "edit-to-evidence",
   "evidence",
   "many-variants",
+  "queue",
 ];
 // No measures of speed, but built and run the same way: npm run study, npm run edges.
 const studies = ["trust-study", "edges"];
