@@ -33,9 +33,12 @@ export class Account {
   get equity(): number {
     let equity = this.cash;
     for (let k = 0; k < this.books.length; k++) {
-      const { mark } = this.books[k]!;
+      const book = this.books[k]!;
+      // A mark is looked up: not for what is flat.
+      if (book.units === 0 && book.basisMoney === 0) continue;
+      const { mark } = book;
       // Case: opened before its instrument has closed a bar; it has made nothing yet.
-      if (!Number.isNaN(mark)) equity += this.books[k]!.profitAt(mark);
+      if (!Number.isNaN(mark)) equity += book.profitAt(mark);
     }
     return equity;
   }

@@ -910,6 +910,8 @@ export class Book {
    */
   watchRuin(share: number | null): void {
     const { triggers, units, pointMoney } = this;
+    // Case: flat, as before.
+    if (units === 0 && triggers.ruinUp === Number.POSITIVE_INFINITY && triggers.ruinDown === Number.NEGATIVE_INFINITY) return;
     triggers.ruinUp = Number.POSITIVE_INFINITY;
     triggers.ruinDown = Number.NEGATIVE_INFINITY;
     if (units !== 0) {
