@@ -139,6 +139,27 @@ export interface RunFacets {
 
 export type QueuedState = "waiting" | "running" | "kept" | "stopped" | "failed";
 
+/** How the server is. */
+export interface Health {
+  /** Whether everything below is as it should be. */
+  readonly ok: boolean;
+  readonly database: "ok" | "unreadable";
+  readonly venue: "connected" | "not connected";
+  /** Processes for what users wait for and lanes for sweeps: how many there are and how many work. */
+  readonly processes: Readonly<Record<"runs" | "sweeps", { readonly size: number; readonly busy: number }>>;
+  /** Free bytes of the disk of the data folder; null where it can't be asked. */
+  readonly freeBytes: number | null;
+  readonly queue: { readonly waiting: number; readonly running: number };
+  /** What failed by itself, newest first. */
+  readonly troubles: readonly Trouble[];
+}
+
+/** Something that the server did by itself and that failed. */
+export interface Trouble {
+  readonly atMs: number;
+  readonly text: string;
+}
+
 /** A run in the background. */
 export interface QueuedRun {
   readonly id: string;
@@ -468,6 +489,7 @@ export type ServerEvent =
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
   | { readonly type: "walk-forward"; readonly id: string; readonly status: WalkForwardSummary["status"] }
+  | ({ readonly type: "trouble" } & Trouble)
   | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }

@@ -17,6 +17,7 @@ export type ErrorCode =
   | "limit"
   | "plan-error"
   | "stopped"
+  | "storage"
   | "unavailable";
 
 export class PlanTesterError extends Error {

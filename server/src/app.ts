@@ -1,11 +1,13 @@
 /** Puts the server together: database, services, routes. */
 import { existsSync } from "node:fs";
+import { rm } from "node:fs/promises";
 import { cpus } from "node:os";
 import { join } from "node:path";
 import { prepareSchemas, REQUEST_SCHEMAS } from "@plan-tester/contract";
 import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
+import { Background } from "./background.ts";
 import type { Config } from "./config.ts";
 import { Database } from "./db/database.ts";
 import { importRoutes } from "./features/imports/import-routes.ts";
@@ -41,6 +43,8 @@ import { WatchService } from "./features/watches/watch-service.ts";
 import { errorHandler } from "./http/errors.ts";
 import { EventStream } from "./http/events.ts";
 import { localOnly, safeHeaders } from "./http/guard.ts";
+import { healthOf } from "./http/health.ts";
+import { requestLog } from "./http/request-log.ts";
 import { DemoWorld, demoRoutes } from "./seed/demo.ts";
 
 export interface Application {
@@ -52,6 +56,7 @@ export interface Application {
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
   readonly demo: DemoWorld;
+  readonly background: Background;
   /** Connects to the venue; watches of before go on. */
   startWatching(): WatchService;
   close(): Promise<void>;
@@ -64,8 +69,11 @@ async function queueCarrier(url: string): Promise<SweepCarrier> {
 }
 
 export async function makeApplication(config: Config, logger: Logger): Promise<Application> {
+  // What an import was reading when the last server ended.
+  await rm(join(config.dataFolder, "incoming"), { recursive: true, force: true });
   const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
   const events = new EventStream();
+  const background = new Background(logger, events);
   const front = new ProcessPool(2);
   const sweepPool = new ProcessPool(Math.max(1, cpus().length), true);
   front.warm();
@@ -80,18 +88,28 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const runRepository = new RunRepository(database);
   const versions = new VersionRepository(database);
   const journal = new Journal(database, versions);
-  const runs = new RunService(markets, runRepository, front, events, journal, logger);
+  const runs = new RunService(markets, runRepository, front, events, journal, background);
   await runRepository.removeOrphans();
   const planService = new PlanService(plans, runRepository, front, journal);
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
   const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
-  const sweeps = new SweepService({ markets, sweeps: sweepRepository, front, pool: sweepPool, carrier, events, journal, thread });
+  const sweeps = new SweepService({
+    markets,
+    sweeps: sweepRepository,
+    front,
+    pool: sweepPool,
+    carrier,
+    events,
+    journal,
+    thread,
+    background,
+  });
   await sweeps.resumeUnfinished();
   const walkForwardRepository = new WalkForwardRepository(database);
-  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal });
+  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal, background });
   await walks.resumeUnfinished();
-  const queue = new RunQueue(runs, new QueueRepository(database), events, logger);
+  const queue = new RunQueue(runs, new QueueRepository(database), events, background);
   await queue.resume();
   let watches: WatchService | null = null;
 
@@ -100,14 +118,17 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
   app.disable("etag");
-  app.use(localOnly, safeHeaders);
+  app.use(requestLog(logger), localOnly, safeHeaders);
   const api = express.Router();
-  api.get("/health", (_request, response) => void response.json({ ok: true }));
+  api.get(
+    "/health",
+    async (_request, response) => void response.json(await healthOf({ database, watches, front, sweepPool, queue, background })),
+  );
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
-  api.use(demoRoutes(demo, logger), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
+  api.use(demoRoutes(demo, background), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), queue));
   api.use(
     journalRoutes(journal, versions),
@@ -145,15 +166,21 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
     sweeps,
     walks,
     demo,
+    background,
     startWatching() {
-      watches = new WatchService(markets, new WatchRepository(database), front, events, config.venuePort);
+      watches = new WatchService({
+        ...{ markets, pool: front, events, background, venuePort: config.venuePort },
+        repository: new WatchRepository(database),
+      });
       return watches;
     },
     async close() {
-      watches?.close();
+      background.close();
+      const watched = watches?.close();
       queue.close();
       walks.close();
       await sweeps.close();
+      await watched;
       events.close();
       front.close();
       await queue.ended();

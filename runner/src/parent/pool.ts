@@ -22,6 +22,11 @@ export class ProcessPool {
     return this.#processes.length;
   }
 
+  /** How many are at work. */
+  get busy(): number {
+    return this.#taken.size;
+  }
+
   warm(): void {
     for (const process of this.#processes) process.warm();
   }

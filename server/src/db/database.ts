@@ -12,6 +12,11 @@ import { PieceSchema1764400000000 } from "./piece-schema.ts";
 import { QueueSchema1764500000000 } from "./queue-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
 import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
+import { inWords, isBusy } from "./write-failures.ts";
+
+/** For how long a file that another program holds is asked for again. */
+const BUSY_MS = 5000;
+const BUSY_STEP_MS = 50;
 
 interface Pragmas {
   pragma(text: string): unknown;
@@ -19,10 +24,14 @@ interface Pragmas {
 
 export class Database {
   readonly source: DataSource;
+  readonly file: string;
   #line: Promise<unknown> = Promise.resolve();
+  /** Called ahead of each transaction: what it throws is the transaction's failure. For tests of failing writes. */
+  beforeWrite: (() => void) | null = null;
 
-  private constructor(source: DataSource) {
+  private constructor(source: DataSource, file: string) {
     this.source = source;
+    this.file = file;
   }
 
   static async open(file: string): Promise<Database> {
@@ -44,22 +53,38 @@ export class Database {
       enableWAL: true,
       prepareDatabase: (connection: Pragmas) => {
         connection.pragma("synchronous = NORMAL");
-        connection.pragma("busy_timeout = 5000");
+        // Waiting inside the driver would hold the server's thread: `write` waits.
+        connection.pragma("busy_timeout = 0");
       },
     });
     await source.initialize();
-    return new Database(source);
+    return new Database(source, file);
   }
 
   get read(): EntityManager {
     return this.source.manager;
   }
 
-  /** Runs one transaction after all those asked for before it. */
+  /**
+   * Runs one transaction after all those asked for before it; again after a while where another program holds the file.
+   * @throws PlanTesterError storage when the disk is full or can't be written: the transaction has then changed nothing.
+   */
   write<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
-    const result = this.#line.then(() => this.source.transaction(work));
+    const result = this.#line.then(() => this.#transact(work));
     this.#line = result.catch(() => undefined);
     return result;
+  }
+
+  async #transact<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
+    const giveUpAt = performance.now() + BUSY_MS;
+    for (;;)
+      try {
+        this.beforeWrite?.();
+        return await this.source.transaction(work);
+      } catch (error) {
+        if (!isBusy(error) || performance.now() > giveUpAt) throw inWords(error, this.file);
+        await new Promise((resolve) => setTimeout(resolve, BUSY_STEP_MS));
+      }
   }
 
   async close(): Promise<void> {

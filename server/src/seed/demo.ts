@@ -1,9 +1,10 @@
 /** Whether the workspace has the demo world: made at the first start, unless an empty one is wanted; removed and made again on request. */
+
 import type { DemoState } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
 import { Router } from "express";
-import type { Logger } from "pino";
+import type { Background } from "../background.ts";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
@@ -106,11 +107,11 @@ export class DemoWorld {
   }
 }
 
-export function demoRoutes(demo: DemoWorld, logger: Logger): Router {
+export function demoRoutes(demo: DemoWorld, background: Background): Router {
   const router = Router();
   router.get("/demo", async (_request, response) => void response.json({ state: await demo.state() }));
   router.post("/demo", (_request, response) => {
-    demo.make(() => undefined).catch((error: unknown) => logger.error({ err: error }, "the demo world was not made"));
+    background.run("the demo world was not made", {}, () => demo.make(() => undefined));
     response.status(202).json({ state: "making" });
   });
   router.delete("/demo", async (_request, response) => {

@@ -2,8 +2,9 @@
 import { randomUUID } from "node:crypto";
 import type { BatchRequest, QueuedRun } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import type { Logger } from "pino";
+import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
+import { messageOf } from "../../text.ts";
 import type { QueueJob, QueueRepository } from "./queue-repository.ts";
 import type { RunService } from "./run-service.ts";
 
@@ -16,16 +17,16 @@ export class RunQueue {
   readonly #runs: RunService;
   readonly #repository: QueueRepository;
   readonly #events: EventStream;
-  readonly #logger: Logger;
+  readonly #background: Background;
   #jobs: QueueJob[] = [];
   #working: Promise<void> | null = null;
   #isClosing = false;
 
-  constructor(runs: RunService, repository: QueueRepository, events: EventStream, logger: Logger) {
+  constructor(runs: RunService, repository: QueueRepository, events: EventStream, background: Background) {
     this.#runs = runs;
     this.#repository = repository;
     this.#events = events;
-    this.#logger = logger;
+    this.#background = background;
   }
 
   /** Goes on with what waited or was under way when the last server ended. */
@@ -94,7 +95,7 @@ export class RunQueue {
     if (job.shown.state === "running") return;
     await this.#repository
       .save(job)
-      .catch((error: unknown) => this.#logger.error({ err: error, run: job.shown.id }, "the state of a run in the queue was not saved"));
+      .catch((error: unknown) => this.#background.report("the state of a run in the queue was not saved", { run: job.shown.id }, error));
   }
 
   #tell(): void {
@@ -130,8 +131,8 @@ export class RunQueue {
       });
     } catch (error) {
       if (this.#isClosing) return;
-      this.#logger.warn({ err: error, run: id }, "a run in the background failed");
-      await this.#set(job, { state: "failed", message: error instanceof Error ? error.message : String(error) });
+      this.#background.report("a run in the background failed", { run: id }, error);
+      await this.#set(job, { state: "failed", message: messageOf(error) });
     }
   }
 }

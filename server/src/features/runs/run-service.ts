@@ -20,7 +20,7 @@ import {
   type RunRequest,
   reportPlan,
 } from "@plan-tester/runner";
-import type { Logger } from "pino";
+import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -40,10 +40,17 @@ export class RunService {
   readonly #drafts = new Map<string, WholeRun>();
   readonly #running = new Map<string, AbortController>();
 
-  readonly #logger: Logger;
+  readonly #background: Background;
 
-  constructor(markets: MarketService, runs: RunRepository, pool: ProcessPool, events: EventStream, journal: Journal, logger: Logger) {
-    this.#logger = logger;
+  constructor(
+    markets: MarketService,
+    runs: RunRepository,
+    pool: ProcessPool,
+    events: EventStream,
+    journal: Journal,
+    background: Background,
+  ) {
+    this.#background = background;
     this.#markets = markets;
     this.#journal = journal;
     this.#runs = runs;
@@ -81,7 +88,9 @@ export class RunService {
       };
       this.#drafts.set(request.id, whole);
       this.#trimDrafts();
-      await this.#journal.ran(whole.head);
+      // What can't be noted now is noted later: the result is there all the same.
+      const note = (): Promise<void> => this.#journal.ran(whole.head);
+      await note().catch(() => void this.#background.insist("a run was not noted in the journal", { run: request.id }, note));
       this.#saveSoon(whole);
       return whole;
     } finally {
@@ -103,16 +112,19 @@ export class RunService {
   /** Writes the draft down, so that it is there after a restart; where runs follow one another, only the last of a plan. */
   #saveSoon(whole: WholeRun): void {
     this.#unsaved.set(whole.head.planId, whole);
-    this.#saving = this.#saving.then(async () => {
+    const save = async (): Promise<void> => {
       for (const [planId, draft] of this.#unsaved) {
         this.#unsaved.delete(planId);
         // Case: kept in the meantime, or its plan was never saved.
         if (!(await this.isKept(draft.head.id))) await this.#runs.saveDraft(draft);
       }
-    });
-    this.#saving = this.#saving.catch((error: unknown) =>
-      this.#logger.error({ err: error, run: whole.head.id }, "a draft run was not saved"),
-    );
+    };
+    const { id } = whole.head;
+    this.#saving = this.#saving
+      .then(save)
+      .catch((error: unknown) =>
+        this.#background.report("the last run of a plan was not saved: it is here until the server ends", { run: id }, error),
+      );
   }
 
   /** The id of the last draft of a plan, of this server's time or of one before it. */

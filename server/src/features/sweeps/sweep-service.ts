@@ -9,6 +9,7 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
+import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { BarThread } from "../markets/bar-thread.ts";
@@ -26,6 +27,8 @@ interface Running {
   readonly job: SweepJob;
   detail: SweepDetail;
   readonly finished: Promise<void>;
+  /** Its variants are done; what is left is to write it down. */
+  isEnding: boolean;
   /** What its state is when it is stopped before its end. */
   endsAs: "stopped" | "paused" | "running";
 }
@@ -40,6 +43,7 @@ export class SweepService {
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #thread: BarThread;
+  readonly #background: Background;
   readonly #running = new Map<string, Running>();
   #isClosing = false;
 
@@ -52,6 +56,7 @@ export class SweepService {
     readonly events: EventStream;
     readonly journal: Journal;
     readonly thread: BarThread;
+    readonly background: Background;
   }) {
     this.#markets = parts.markets;
     this.#sweeps = parts.sweeps;
@@ -61,6 +66,7 @@ export class SweepService {
     this.#events = parts.events;
     this.#journal = parts.journal;
     this.#thread = parts.thread;
+    this.#background = parts.background;
   }
 
   #prepare(request: SweepRequest): Promise<PreparedSweep> {
@@ -139,7 +145,7 @@ export class SweepService {
   }
 
   #begin(detail: SweepDetail, job: SweepJob): void {
-    const running: Running = { job, detail, finished: Promise.resolve(), endsAs: "running" };
+    const running: Running = { job, detail, finished: Promise.resolve(), isEnding: false, endsAs: "running" };
     this.#running.set(detail.id, running);
     Object.assign(running, { finished: this.#carryOut(running) });
   }
@@ -149,7 +155,7 @@ export class SweepService {
     const began = performance.now();
     const { elapsedMs } = running.detail;
     const doneBefore = job.done;
-    let [told, saveAt, isSaving] = [0, performance.now() + SAVE_MS, false];
+    let [told, saveAt, isSaving, isTroubled] = [0, performance.now() + SAVE_MS, false, false];
     const update = (status: SweepStatus, error = ""): void => {
       running.detail = {
         ...running.detail,
@@ -181,10 +187,16 @@ export class SweepService {
       }
       if (now > saveAt && !isSaving && !this.#isClosing) {
         isSaving = true;
-        // What can't be written now is written at the end, which says what is wrong.
         void this.#sweeps
           .save(running.detail, job)
-          .catch(() => undefined)
+          .then(() => {
+            isTroubled = false;
+          })
+          .catch((error: unknown) => {
+            // What can't be written now is written later; said once until it works again.
+            if (!isTroubled) this.#background.report("the progress of a sweep was not saved", { sweep: running.detail.id }, error);
+            isTroubled = true;
+          })
           .finally(() => {
             isSaving = false;
             saveAt = performance.now() + Math.max(SAVE_MS, SAVE_SHARE * (performance.now() - now));
@@ -199,13 +211,25 @@ export class SweepService {
     }
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;
-    await this.#sweeps.save(running.detail, job);
-    const rows = rowsToCompare(job, job.rowWidth);
-    const independent = rows && (await this.#thread.independent(rows));
-    for (const [symbol, variants] of job.trials())
-      await this.#journal.ended(running.detail.id, { status: running.detail.status, variants, independent }, symbol);
+    running.isEnding = true;
+    await this.#writeEnd(running);
     this.#running.delete(running.detail.id);
     this.#events.send({ type: "sweep-done", id: running.detail.id, status: running.detail.status });
+  }
+
+  /** Until it is written down it is shown as under way, with all of its variants done. */
+  async #writeEnd(running: Running): Promise<void> {
+    const { job } = running;
+    const ended = running.detail;
+    const { id, status } = ended;
+    running.detail = { ...ended, status: "running" };
+    const write = async (): Promise<void> => {
+      const rows = rowsToCompare(job, job.rowWidth);
+      const independent = rows && (await this.#thread.independent(rows));
+      for (const [symbol, variants] of job.trials()) await this.#journal.ended(id, { status, variants, independent }, symbol);
+      await this.#sweeps.save(ended, job);
+    };
+    if (await this.#background.insist("a sweep that is done was not saved", { sweep: id }, write)) running.detail = ended;
   }
 
   async list(): Promise<SweepSummary[]> {
@@ -235,9 +259,16 @@ export class SweepService {
   /** The server is closing: what is under way is written down, and goes on when the server comes back. */
   async close(): Promise<void> {
     this.#isClosing = true;
-    for (const { job } of this.#running.values()) job.stop();
+    const left = [...this.#running.values()];
+    for (const { job } of left) job.stop();
     await Promise.all(
-      [...this.#running.values()].map(async ({ job, detail }) => this.#sweeps.save({ ...detail, status: "running", done: job.done }, job)),
+      left.map(({ job, detail, isEnding, finished }) =>
+        isEnding
+          ? finished
+          : this.#sweeps
+              .save({ ...detail, status: "running", done: job.done }, job)
+              .catch((error: unknown) => this.#background.report("the progress of a sweep was not saved", { sweep: detail.id }, error)),
+      ),
     );
   }
 

@@ -30,6 +30,7 @@ import {
   type SweepCarrier,
   SweepJob,
 } from "@plan-tester/runner";
+import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -58,6 +59,7 @@ export class WalkForwardService {
   readonly #carrier: SweepCarrier;
   readonly #events: EventStream;
   readonly #journal: Journal;
+  readonly #background: Background;
   readonly #running = new Map<string, Walking>();
   #isClosing = false;
 
@@ -69,6 +71,7 @@ export class WalkForwardService {
     carrier: SweepCarrier;
     events: EventStream;
     journal: Journal;
+    background: Background;
   }) {
     this.#markets = parts.markets;
     this.#repository = parts.repository;
@@ -77,6 +80,7 @@ export class WalkForwardService {
     this.#carrier = parts.carrier;
     this.#events = parts.events;
     this.#journal = parts.journal;
+    this.#background = parts.background;
   }
 
   list(): Promise<WalkForwardSummary[]> {
@@ -185,7 +189,7 @@ export class WalkForwardService {
     const save = async (change: Partial<WalkForwardDetail>): Promise<void> => {
       if (this.#isClosing) return;
       current = { ...current, ...change, windows: [...done], elapsedMs: Math.round(performance.now() - began) };
-      await this.#repository.save(current);
+      await this.#insist(detail.id, "what a walk-forward has done was not saved", () => this.#repository.save(current));
       this.#events.send({ type: "walk-forward", id: detail.id, status: current.status });
     };
     try {
@@ -213,7 +217,15 @@ export class WalkForwardService {
     } catch (error) {
       await save({ status: "failed", error: error instanceof Error ? error.message : String(error) });
     }
-    if (!this.#isClosing) await this.#journal.ended(detail.id, { status: current.status, variants: tried }, detail.request.settings.symbol);
+    if (this.#isClosing) return;
+    const ended = { status: current.status, variants: tried };
+    await this.#insist(detail.id, "a walk-forward was not noted in the journal", () =>
+      this.#journal.ended(detail.id, ended, detail.request.settings.symbol),
+    );
+  }
+
+  #insist(id: string, what: string, work: () => Promise<unknown>): Promise<boolean> {
+    return this.#background.insist(what, { walkForward: id }, work);
   }
 
   /** One window: a sweep on the first stretch, the best of it on the second. null where it was stopped on the way. */
@@ -275,7 +287,9 @@ export class WalkForwardService {
     const made = { message: "", done: feed.data.series.length, trades, equity: [equity] };
     const report = await this.#front.use((process) => assemblePlan(process, request, made));
     const head = stitchedHead(detail, report, period, feed, hash);
-    await this.#runs.adopt({ ...report, head }, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]);
+    await this.#insist(detail.id, "the stitched run of a walk-forward was not saved", () =>
+      this.#runs.adopt({ ...report, head }, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]),
+    );
     return head.id;
   }
 }

@@ -5,12 +5,14 @@ import {
   type RunSettings,
   type VenueStatus,
   type WatchDetail,
+  type WatchEvent,
   type WatchRequest,
   type WatchSummary,
 } from "@plan-tester/contract";
 import { type BarColumns, nominalMs, PlanTesterError, sliceSeries, type Trade } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
 import type { VenueMessage } from "@plan-tester/venue";
+import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -29,24 +31,34 @@ export class WatchService implements WatchKeeper {
   readonly #repository: WatchRepository;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
+  readonly #background: Background;
   readonly #venue: VenueClient;
   readonly #watches = new Map<string, Watch>();
   #status: VenueStatus = { connected: false, speed: 1, nowMs: 0 };
   #told = 0;
   #found = false;
 
-  constructor(markets: MarketService, repository: WatchRepository, pool: ProcessPool, events: EventStream, venuePort: number) {
-    this.#markets = markets;
-    this.#repository = repository;
-    this.#pool = pool;
-    this.#events = events;
+  constructor(parts: {
+    readonly markets: MarketService;
+    readonly repository: WatchRepository;
+    readonly pool: ProcessPool;
+    readonly events: EventStream;
+    readonly background: Background;
+    readonly venuePort: number;
+  }) {
+    const { venuePort } = parts;
+    this.#markets = parts.markets;
+    this.#repository = parts.repository;
+    this.#pool = parts.pool;
+    this.#events = parts.events;
+    this.#background = parts.background;
     this.#venue = new VenueClient(
       venuePort,
       (message) => this.#fromVenue(message),
       (connected) => {
         this.#status = { ...this.#status, connected };
         this.#events.send({ type: "venue", status: this.#status });
-        if (connected) void this.#findAgain();
+        if (connected) this.#background.run("watches of before were not found again", {}, () => this.#findAgain());
       },
     );
   }
@@ -137,19 +149,49 @@ export class WatchService implements WatchKeeper {
   // --- what watches tell --------------------------------------------------------------------------------------
 
   happened(watch: Watch, events: Parameters<WatchKeeper["happened"]>[1]): void {
-    void this.#repository.addEvents(watch.facts.id, events);
+    this.#note(watch.facts.id, events);
     this.#events.send({ type: "watch", id: watch.facts.id });
   }
 
   traded(watch: Watch): void {
-    void this.#repository.update(watch.facts.id, { closed: JSON.stringify(watch.trades) });
+    const { id } = watch.facts;
+    const closed = JSON.stringify(watch.trades);
+    this.#write(id, "the trades of a watch were not saved", () => this.#repository.update(id, { closed }));
   }
 
   ended(watch: Watch, reason: string): void {
     const { id } = watch.facts;
-    void this.#repository.update(id, { state: "ended", endReason: reason, closed: JSON.stringify(watch.trades) });
-    void this.#repository.addEvents(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
+    const row = { state: "ended", endReason: reason, closed: JSON.stringify(watch.trades) };
+    this.#write(id, "the end of a watch was not saved", () => this.#repository.update(id, row));
+    this.#note(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
     this.#events.send({ type: "watch", id });
+  }
+
+  // --- what is written down ---------------------------------------------------------------------------------------
+
+  /** One write after the other, each until it is done: the journal keeps its order and loses no line. */
+  #line: Promise<unknown> = Promise.resolve();
+  /** What happened and is not written down yet, oldest first. */
+  #unwritten: { readonly id: string; readonly events: readonly Omit<WatchEvent, "id">[] }[] = [];
+
+  #write(id: string, what: string, work: () => Promise<unknown>): void {
+    this.#line = this.#line.then(() => this.#background.insist(what, { watch: id }, work));
+  }
+
+  #note(id: string, events: readonly Omit<WatchEvent, "id">[]): void {
+    const entry = { id, events };
+    this.#unwritten.push(entry);
+    this.#write(id, "the journal of a watch was not saved", async () => {
+      await this.#repository.addEvents(id, events);
+      this.#unwritten = this.#unwritten.filter((other) => other !== entry);
+    });
+  }
+
+  /** The journal of a watch, newest first. What is not written down yet has numbers below 0. */
+  async #journalOf(id: string): Promise<WatchEvent[]> {
+    const unwritten = this.#unwritten.flatMap((entry) => (entry.id === id ? entry.events : []));
+    const stored = await this.#repository.events(id, MOST_EVENTS);
+    return [...unwritten.map((event, k) => ({ ...event, id: -1 - k })).reverse(), ...stored].slice(0, MOST_EVENTS);
   }
 
   // --- what the user asks -------------------------------------------------------------------------------------
@@ -166,7 +208,7 @@ export class WatchService implements WatchKeeper {
       ...(watch?.summary() ?? storedSummary(row)),
       source: row.source,
       workingOrders: watch?.account.orders ?? [],
-      events: await this.#repository.events(id, MOST_EVENTS),
+      events: await this.#journalOf(id),
       closed: watch?.trades ?? (JSON.parse(row.closed) as Trade[]),
     };
   }
@@ -188,9 +230,11 @@ export class WatchService implements WatchKeeper {
     await this.#active(id).flatten();
   }
 
-  close(): void {
+  /** Settles when what can be written is written. */
+  async close(): Promise<void> {
     for (const watch of this.#watches.values()) if (!watch.ended) watch.suspend();
     this.#venue.close();
+    await this.#line;
   }
 }
 
