@@ -461,6 +461,8 @@ export interface VenueStatus {
   readonly connected: boolean;
   readonly speed: number;
   readonly nowMs: number;
+  /** Why the venue does not write its state down at present; "" while it does. */
+  readonly trouble: string;
 }
 
 export interface ImportReport {

@@ -140,6 +140,28 @@ test("a plan that fails ends its watch and says on which line", async () => {
   expect((await watches.get(id)).endReason).toBe("the plan failed on line 3: sprung");
 }, 60_000);
 
+test("the journal of a watch loses no line and no order while the disk is full, and tells what is not written down yet", async () => {
+  const source = `export default plan({ title: "Ticker", build({ on, log }) { let n = 0; on.barClose(() => log("bar " + n++)); } });`;
+  const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS, timeframe: "1m" } });
+  const lines = async (): Promise<string[]> =>
+    (await watches.get(id)).events.map(({ text }) => text).filter((text) => text.startsWith("bar "));
+  await until("its first lines", async () => (await lines()).length >= 2);
+  const { database, background } = application;
+  database.beforeWrite = () => {
+    throw Object.assign(new Error("full"), { code: "SQLITE_FULL" });
+  };
+  const before = (await lines()).length;
+  await until("more lines", async () => (await lines()).length >= before + 4);
+  expect((await watches.get(id)).events[0]!.id).toBeLessThan(0);
+  expect(background.troubles[0]!.text).toMatch(/^The journal of a watch was not saved yet, it is tried again: The disk/);
+  database.beforeWrite = null;
+  await watches.stop(id, true);
+  await until("all of it written", async () => (await watches.get(id)).events.every((event) => event.id > 0));
+  const told = (await lines()).reverse();
+  expect(told).toEqual(told.map((_text, n) => `bar ${n}`));
+  expect(await watches.get(id)).toMatchObject({ state: "ended" });
+}, 60_000);
+
 test("an instrument that the venue does not trade is refused", async () => {
   await application.database.write((manager) =>
     manager.insert(InstrumentEntity, {

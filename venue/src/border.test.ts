@@ -1,5 +1,5 @@
 /** The venue's border: who may speak to it, what it refuses, and what its feed says, over a real socket. */
-import { mkdtempSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmdirSync, rmSync, writeFileSync } from "node:fs";
 import { request } from "node:http";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
@@ -7,7 +7,7 @@ import { join } from "node:path";
 import { unpackColumns } from "@plan-tester/contract";
 import { PLAIN_ORDER } from "@plan-tester/core";
 import { instrumentNamed } from "@plan-tester/demo";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { WebSocket } from "ws";
 import type { VenueMessage } from "./protocol.ts";
 import { Venue } from "./venue.ts";
@@ -149,4 +149,35 @@ describe("what it does", () => {
     const bars = heard.flatMap((message) => (message.type === "bar" && message.symbol === "KELP" ? [message.bar.time] : []));
     expect(bars).toEqual([...bars].sort((a, b) => a - b));
   });
+});
+
+test("a venue that can't write its state down goes on, says so, and writes it when it can", async () => {
+  const stateFile = join(folder, "venue.state");
+  const quiet = vi.spyOn(console, "error").mockReturnValue(undefined);
+  // What stands in the way of the new file is what a full disk is: the write fails.
+  rmSync(`${stateFile}.new`, { force: true });
+  mkdirSync(`${stateFile}.new`);
+  const body = { id: "unwritten", instrument: instrumentNamed("KELP"), settings: { cash: 1000 } };
+  expect((await ask("POST", "/accounts", body)).status).toBe(200);
+  const trouble = async (): Promise<string> => JSON.parse(String((await ask("GET", "/status")).body)).trouble;
+  expect(await trouble()).toMatch(/state is not written down: .*A restart now would lose/);
+  expect((await ask("GET", "/accounts/unwritten")).status).toBe(200);
+  expect(quiet).toHaveBeenCalledTimes(1);
+  rmdirSync(`${stateFile}.new`);
+  venue.save();
+  expect(await trouble()).toBe("");
+  expect(readFileSync(stateFile).includes("unwritten")).toBe(true);
+  quiet.mockRestore();
+});
+
+test("a state that can't be read is put aside, and the venue begins anew", async () => {
+  const stateFile = join(folder, "broken.state");
+  writeFileSync(stateFile, "no state at all");
+  const quiet = vi.spyOn(console, "error").mockReturnValue(undefined);
+  const anew = new Venue({ port: 0, stateFile });
+  anew.close();
+  expect(readFileSync(`${stateFile}.unreadable`, "utf8")).toBe("no state at all");
+  expect(existsSync(stateFile)).toBe(true);
+  expect(quiet.mock.calls[0]![0]).toContain("could not be read");
+  quiet.mockRestore();
 });

@@ -7,6 +7,13 @@ function end(): void {
   venue.close();
   process.exit(0);
 }
+function fail(error: unknown): void {
+  console.error("The practice venue ends by an error:", error);
+  venue.close();
+  process.exit(1);
+}
+process.on("uncaughtException", fail);
+process.on("unhandledRejection", fail);
 process.on("SIGTERM", end);
 process.on("SIGINT", end);
 process.on("disconnect", end);

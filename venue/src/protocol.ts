@@ -21,8 +21,16 @@ export interface AccountReport {
   readonly orders: readonly Order[];
 }
 
+/** Where the venue's clock stands. */
+export interface VenueClock {
+  readonly nowMs: number;
+  readonly speed: number;
+  /** Why its state is not written down at present; "" while it is. */
+  readonly trouble: string;
+}
+
 export type VenueMessage =
-  | { readonly type: "status"; readonly nowMs: number; readonly speed: number }
+  | ({ readonly type: "status" } & VenueClock)
   | { readonly type: "bar"; readonly symbol: string; readonly bar: VenueBar }
   | {
       readonly type: "account";

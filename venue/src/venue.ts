@@ -12,7 +12,7 @@ import express from "express";
 import { WebSocketServer } from "ws";
 import { Account, type AccountSnapshot } from "./account.ts";
 import { Feed } from "./feed.ts";
-import type { VenueMessage } from "./protocol.ts";
+import type { VenueClock, VenueMessage } from "./protocol.ts";
 import {
   type MovedExit,
   movedExitSchema,
@@ -50,7 +50,7 @@ export class Venue {
 
   constructor({ port, stateFile }: VenueOptions) {
     this.#stateFile = stateFile;
-    const state: VenueState | null = existsSync(stateFile) ? (deserialize(readFileSync(stateFile)) as VenueState) : null;
+    const state = this.#stateBefore();
     this.#feed = new Feed(state?.nowMs ?? HISTORY_TO, state?.speed ?? START_SPEED, (symbol, bar) => {
       // What filled inside the minute is told before the minute itself, as a plan should see it.
       for (const account of this.#accounts.values()) {
@@ -76,12 +76,47 @@ export class Venue {
       // After a pause the clock does not catch up: never more than a minute at once, so that plans can answer in between.
       this.#feed.advance(Math.min(now - last, 60_000 / this.#feed.speed));
       last = now;
-      this.#broadcast({ type: "status", nowMs: this.#feed.nowMs, speed: this.#feed.speed });
+      this.#broadcast({ type: "status", ...this.#status() });
       if (now - this.#saved > SAVE_MS) this.save();
     }, TICK_MS);
   }
 
+  #status(): VenueClock {
+    return { nowMs: this.#feed.nowMs, speed: this.#feed.speed, trouble: this.#trouble };
+  }
+
+  /** What was written down last; a file that can't be read is put aside, not written over. */
+  #stateBefore(): VenueState | null {
+    const file = this.#stateFile;
+    if (!existsSync(file)) return null;
+    try {
+      return deserialize(readFileSync(file)) as VenueState;
+    } catch (error) {
+      const aside = `${file}.unreadable`;
+      renameSync(file, aside);
+      console.error(`The practice venue's state could not be read (${String(error)}); it begins anew. The file is kept as ${aside}.`);
+      return null;
+    }
+  }
+
+  /** Why the state is not written down at present; "" while it is. */
+  #trouble = "";
+
+  /** Writes the state down. Where that fails the venue goes on with what it has in memory, says so, and tries again. */
   save(): void {
+    try {
+      this.#write();
+      if (this.#trouble) console.error("The practice venue's state is written down again.");
+      this.#trouble = "";
+    } catch (error) {
+      const { code = "" } = error as NodeJS.ErrnoException;
+      const why = code === "ENOSPC" ? "the disk of the data folder is full" : String((error as Error).message);
+      if (!this.#trouble) console.error(`The practice venue's state is not written down: ${why}`);
+      this.#trouble = `The venue's state is not written down: ${why}. A restart now would lose what happened since.`;
+    }
+  }
+
+  #write(): void {
     this.#saved = performance.now();
     const state: VenueState = {
       nowMs: this.#feed.nowMs,
@@ -126,11 +161,11 @@ export class Venue {
       next();
     });
     app.use(express.json({ limit: "256kb" }));
-    app.get("/status", (_request, response) => void response.json({ nowMs: this.#feed.nowMs, speed: this.#feed.speed }));
+    app.get("/status", (_request, response) => void response.json(this.#status()));
     app.post("/speed", (request, response) => {
       const { speed } = check<SpeedRequest>(speedSchema, request.body, "the speed");
       this.#feed.speed = speed;
-      response.json({ nowMs: this.#feed.nowMs, speed });
+      response.json(this.#status());
     });
     app.get("/bars", (request, response) => {
       const market = this.#feed.market(String(request.query.symbol));

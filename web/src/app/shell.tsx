@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Component, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
-import { Toaster } from "sonner";
+import { Toaster, toast } from "sonner";
 import { QueueButton } from "../features/queue/queue-button.tsx";
 import { useServerEvents } from "../lib/events.ts";
 import { duration, number } from "../lib/format.ts";
@@ -81,9 +81,18 @@ export function Shell() {
         <Outlet />
       </Guard>
       <Palette />
+      <Troubles />
       <Toaster theme={theme === "night" ? "dark" : "light"} position="bottom-left" />
     </div>
   );
+}
+
+/** What the server failed to do by itself is said on every page, and stays until it is read. */
+function Troubles() {
+  useServerEvents((event) => {
+    if (event.type === "trouble") toast.error(event.text, { duration: Number.POSITIVE_INFINITY, closeButton: true });
+  });
+  return null;
 }
 
 /** A sweep under way shows itself on every page. */

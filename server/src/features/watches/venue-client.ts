@@ -1,7 +1,7 @@
 /** The server's line to the practice venue: HTTP for commands, one WebSocket for the feed, made again when it breaks. */
 import { type Packed, unpackColumns } from "@plan-tester/contract";
 import { type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
-import type { AccountReport, OrderChange, VenueMessage } from "@plan-tester/venue";
+import type { AccountReport, OrderChange, VenueClock, VenueMessage } from "@plan-tester/venue";
 import { WebSocket } from "ws";
 
 const RETRY_MS = 500;
@@ -59,11 +59,11 @@ export class VenueClient {
     return answer;
   }
 
-  status(): Promise<{ nowMs: number; speed: number }> {
+  status(): Promise<VenueClock> {
     return this.#call("GET", "/status");
   }
 
-  setSpeed(speed: number): Promise<{ nowMs: number; speed: number }> {
+  setSpeed(speed: number): Promise<VenueClock> {
     return this.#call("POST", "/speed", { speed });
   }
 

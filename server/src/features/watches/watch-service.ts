@@ -11,7 +11,7 @@ import {
 } from "@plan-tester/contract";
 import { type BarColumns, nominalMs, PlanTesterError, sliceSeries, type Trade } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
-import type { VenueMessage } from "@plan-tester/venue";
+import type { VenueClock, VenueMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
@@ -34,7 +34,7 @@ export class WatchService implements WatchKeeper {
   readonly #background: Background;
   readonly #venue: VenueClient;
   readonly #watches = new Map<string, Watch>();
-  #status: VenueStatus = { connected: false, speed: 1, nowMs: 0 };
+  #status: VenueStatus = { connected: false, speed: 1, nowMs: 0, trouble: "" };
   #told = 0;
   #found = false;
 
@@ -73,8 +73,13 @@ export class WatchService implements WatchKeeper {
     return this.#status;
   }
 
+  #clock({ speed, nowMs, trouble }: VenueClock): void {
+    if (trouble && !this.#status.trouble) this.#background.report("the practice venue is in trouble", {}, new Error(trouble));
+    this.#status = { connected: true, speed, nowMs, trouble };
+  }
+
   #fromVenue(message: VenueMessage): void {
-    if (message.type === "status") this.#status = { connected: true, speed: message.speed, nowMs: message.nowMs };
+    if (message.type === "status") this.#clock(message);
     else if (message.type === "bar") {
       for (const watch of this.#watches.values()) if (watch.facts.settings.symbol === message.symbol) watch.bar(message.bar);
     } else this.#watches.get(message.account.id)?.report(message);

@@ -34,6 +34,11 @@ export function VenueBar() {
           "The practice venue is not reached; trying again"
         )}
       </span>
+      {data.trouble ? (
+        <span role="alert" className="text-loss">
+          {data.trouble}
+        </span>
+      ) : null}
       <fieldset className="flex" aria-label="Speed of the venue">
         {SPEEDS.map((speed) => (
           <button
