@@ -44,7 +44,7 @@ test("statements are counted where they begin, branches and arrows without brace
   const rows = code.split("\n");
   expect(rows[1]).toMatch(/^__hit\(\d+\);if \(__test\(0,\(a\)\)\) \{__hit\(\d+\);work\(\);\}/);
   expect(rows[2]).toMatch(/else \{__hit\(\d+\);rest\(\);\}/);
-  expect(rows[3]).toMatch(/\(\) => \(__hit\(\d+\),a \+ 1\)/);
+  expect(rows[3]).toMatch(/\(\) => \(__step\(\),\(__hit\(\d+\),a \+ 1\)\)/);
   expect(rows[5]).toMatch(/__hit\(\d+\);return f\(\);/);
   expect(compilePlan(source).places).toEqual({ statements: [], names: [], tests: [] });
 });
@@ -54,7 +54,7 @@ test.each([
   ["n += 2;", "__see(0,(n += 2));", ["n"], []],
   ["n++;", "(n++,__see(0,n));", ["n"], []],
   ["const { upper, lower: low } = bands;", "const { upper, lower: low } = bands;__see(0,upper);__see(1,low);", ["upper", "low"], []],
-  ["const f = () => 1;", "const f = () => (__hit(0),1);", [], []],
+  ["const f = () => 1;", "const f = () => (__step(),(__hit(0),1));", [], []],
   ["if (a && !b || c) go();", "if (__test(0,(a)) && __test(1,(!b)) || __test(2,(c))) {__hit(0);go();}", [], ["a", "!b", "c"]],
   ["flat && isUp && go();", "__test(0,(flat)) && __test(1,(isUp)) && go();", [], ["flat", "isUp"]],
   ["const x = a ? b : c;", "const x = __see(0,(__test(0,(a)) ? b : c));", ["x"], ["a"]],

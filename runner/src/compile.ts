@@ -3,8 +3,8 @@
  * characters that are put in are remembered, so that an error's column can be taken back to the source too.
  */
 import { PlanTesterError } from "@plan-tester/core";
-import { parse } from "acorn";
-import { full } from "acorn-walk";
+import { type AnyNode, parse } from "acorn";
+import { full, fullAncestor } from "acorn-walk";
 import MagicString from "magic-string";
 import { transform } from "sucrase";
 import { type SourcePlace, type Spanned, TraceMarks, type TracePlaces } from "./trace-marks.ts";
@@ -13,6 +13,7 @@ export const PLAN_FILE = "plan.ts";
 const GUARD = "__step();";
 /** Calls that may send an order, by the last name of what is called. */
 const ORDER_CALLS = new Set(["long", "short", "stop", "limit", "stopLimit", "at", "close", "reduce", "goTo", "all"]);
+const FUNCTIONS: ReadonlySet<string> = new Set(["FunctionDeclaration", "FunctionExpression", "ArrowFunctionExpression"]);
 const MOST_SOURCE = 512 * 1024;
 
 const NOT_TRACED: TracePlaces = { statements: [], names: [], tests: [] };
@@ -25,6 +26,7 @@ export interface CompiledPlan {
   readonly code: string;
   /** Takes a position in `code` back to the source. */
   readonly columnOf: (line: number, column: number) => number;
+  readonly lines: number;
   /** What reports on itself, by the number under which it does; empty unless it is traced. */
   readonly places: TracePlaces;
 }
@@ -74,9 +76,30 @@ function refuseImports(source: string): void {
         i + 1,
         at + 1,
       );
-    const own = text.search(/\b__(step|at|hit|see|test)\b/);
-    if (own >= 0)
-      throw syntaxError("__step, __at, __hit, __see and __test are names of the program that runs plans: choose others.", i + 1, own + 1);
+  });
+}
+
+/** Names under which the program's own counters and notes are handed in. */
+const RESERVED = /^__(step|at|hit|see|test)$/;
+const NO_WAITING = "A plan can't wait for anything: async and await are no part of the plan language.";
+
+interface Named extends Spanned {
+  readonly name?: unknown;
+  readonly async?: unknown;
+}
+
+/** What a script may not say, however it is spelt: the tree has names as they are meant, not as they are escaped. */
+function refuseIn(tree: AnyNode, refuse: (message: string, node: Spanned) => never): void {
+  fullAncestor(tree, (node) => {
+    const { type, name, async } = node as unknown as Named & { readonly type: string };
+    if (typeof name === "string" && RESERVED.test(name))
+      refuse("__step, __at, __hit, __see and __test are names of the program that runs plans: choose others.", node);
+    if (type === "Identifier" && name === "eval") refuse("eval is not part of the plan language: a plan is all of its text.", node);
+    if (async === true || type === "AwaitExpression" || (type === "ForOfStatement" && "await" in node && node.await))
+      refuse(NO_WAITING, node);
+    if (type === "ImportExpression") refuse("import(…) is not part of the plan language; a plan can't load code while it runs.", node);
+    if (type === "MetaProperty" && "meta" in node && (node.meta as { name?: string }).name === "import")
+      refuse("import.meta is not part of the plan language.", node);
   });
 }
 
@@ -123,8 +146,22 @@ function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan
     return { line: begin.line, column: column(begin), endLine: end.line, endColumn: column(end) };
   };
   const marks = isTraced ? new TraceMarks({ script, head, placeOf, insert, insertAfter }) : null;
+  refuseIn(tree, (message, node) => {
+    const { line, column } = placeOf(node);
+    throw syntaxError(message, line, column);
+  });
   full(tree, (node) => {
     marks?.mark(node);
+    // Functions too: one that calls itself twice over needs no loop to have no end. And whoever catches the end is told again.
+    if (FUNCTIONS.has(node.type)) {
+      const { body } = node as unknown as { body: Spanned };
+      if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
+      else {
+        insert(body.start, "(__step(),");
+        insertAfter(body.end, ")");
+      }
+    }
+    if (node.type === "CatchClause") insert((node as unknown as { body: Spanned }).body.start + 1, GUARD);
     if (/^(For|ForIn|ForOf|While|DoWhile)Statement$/.test(node.type)) {
       const { body } = node as unknown as { body: Spanned };
       if (body.type === "BlockStatement") insert(body.start + 1, GUARD);
@@ -142,6 +179,7 @@ function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan
   const shifts = insertions.sort((a, b) => a.at - b.at).map(({ at, length }) => ({ ...place(starts, at), length }));
   return {
     code: edited.toString(),
+    lines: starts.length,
     places: marks ?? NOT_TRACED,
     columnOf(line, column) {
       let back = line === 1 ? head : 0;
@@ -158,7 +196,11 @@ function lineStarts(text: string): number[] {
 }
 
 function place(starts: readonly number[], at: number): { line: number; column: number } {
-  let line = starts.length;
-  while (line > 1 && starts[line - 1]! > at) line--;
+  let [line, beyond] = [1, starts.length + 1];
+  while (beyond - line > 1) {
+    const middle = (line + beyond) >> 1;
+    if (starts[middle - 1]! <= at) line = middle;
+    else beyond = middle;
+  }
   return { line, column: at - starts[line - 1]! + 1 };
 }

@@ -6,6 +6,7 @@
 import type { Distance, DistanceUnit } from "../engine/orders.ts";
 import type { Size } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
+import { Random } from "../random.ts";
 import { STUDIES } from "../studies/catalogue.ts";
 import type { StudyDefinition } from "../studies/definition.ts";
 import { ClockView } from "./clock.ts";
@@ -14,6 +15,7 @@ import {
   asColumn,
   Column,
   Condition,
+  Crossing,
   crosses,
   crossesAbove,
   crossesBelow,
@@ -177,6 +179,7 @@ export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknow
   ClockView,
   Column,
   Condition,
+  Crossing,
   DeclaredInput,
   DeclaredPlan,
   Market,
@@ -185,4 +188,5 @@ export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknow
   PlanBars,
   PlanContext,
   Position,
+  Random,
 ];

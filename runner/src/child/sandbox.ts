@@ -89,9 +89,41 @@ export async function lockDown(): Promise<void> {
   locked = true;
   await loadSes();
   lockdown({ errorTaming: "unsafe", consoleTaming: "unsafe", overrideTaming: "severe", stackFiltering: "verbose", domainTaming: "unsafe" });
+  // The host's own Error can change how stacks are taken, for every run to come. What plans catch leads to the tame one.
+  Object.setPrototypeOf(PlanTesterError, new Compartment({ globals: {}, __options__: true }).globalThis.Error as object);
+  harden(PlanTesterError);
   for (const shared of SHARED_CLASSES) harden(shared);
   harden(VOCABULARY);
   Error.stackTraceLimit = 30;
+}
+
+/** All that is left in a compartment's global object: the rest could make code that no guard counts, wait, or share memory. */
+const GLOBALS: ReadonlySet<string> = new Set<string>([
+  ...STANDARD,
+  "globalThis",
+  "BigInt",
+  "EvalError",
+  "Int16Array",
+  "Int8Array",
+  "Proxy",
+  "ReferenceError",
+  "Reflect",
+  "SyntaxError",
+  "URIError",
+  "Uint16Array",
+  "Uint32Array",
+  "Uint8ClampedArray",
+  "ArrayBuffer",
+  "DataView",
+  "WeakSet",
+]);
+
+function compartmentForPlan(): InstanceType<typeof Compartment> {
+  const compartment = new Compartment({ globals: {}, __options__: true });
+  const { globalThis: own } = compartment;
+  for (const name of Reflect.ownKeys(own)) if (typeof name === "string" && !GLOBALS.has(name)) delete own[name];
+  harden(own);
+  return compartment;
 }
 
 /** Longest time between two signs of life of a plan, in milliseconds: a loop past it is taken for endless. */
@@ -101,9 +133,12 @@ export const STEP_LIMIT_MS = 5000;
 class StepGuard {
   #steps = 0;
   #deadline = Number.POSITIVE_INFINITY;
+  /** The plan was told to end. Whatever it does with that, it is told again at its next step. */
+  #isTripped = false;
 
   restart(): void {
     this.#steps = 0;
+    this.#isTripped = false;
     this.#deadline = performance.now() + STEP_LIMIT_MS;
   }
 
@@ -113,7 +148,8 @@ class StepGuard {
   }
 
   readonly step = (): void => {
-    if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline)
+    if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline) this.#isTripped = true;
+    if (this.#isTripped)
       throw new PlanTesterError(
         "plan-error",
         `This loop ran for ${STEP_LIMIT_MS / 1000} seconds without an end. Check the condition that should end it.`,
@@ -177,7 +213,7 @@ export function loadPlan(source: string, isTraced = false): LoadedPlan {
   if (text.trim() === "" && modules.size > 0)
     throw new PlanTesterError("bad-plan", `This is a module: it runs with the plans that import from "${[...modules.keys()][0]}".`, {});
   const compiled = compilePlan(text, { isTraced });
-  const compartment = new Compartment({ globals: {}, __options__: true });
+  const compartment = compartmentForPlan();
   const main = evaluate(compartment, compiled, PLAN_FILE);
   const factories = new Map(
     [...modules].map(([name, module]) => [
@@ -198,7 +234,6 @@ export function loadPlan(source: string, isTraced = false): LoadedPlan {
     see,
     test,
   ];
-  harden(compartment.globalThis);
   const plan: LoadedPlan = {
     instantiate() {
       const declared = instantiate(main, factories, values).default;
@@ -218,11 +253,12 @@ export function loadPlan(source: string, isTraced = false): LoadedPlan {
   return plan;
 }
 
-const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at", "__hit", "__see", "__test"].join(", ")}) {`;
+/** The text stands in a function of its own, so that its `arguments` hold none of what is passed in by name. */
+const HEAD = `(function (exports, require, ${[...Object.keys(VOCABULARY), ...STANDARD, "__step", "__at", "__hit", "__see", "__test"].join(", ")}) {(function () {`;
 
 function evaluate(compartment: InstanceType<typeof Compartment>, { code }: CompiledPlan, file: string): Factory {
   try {
-    return compartment.evaluate(`${HEAD}${code}\n})\n//# sourceURL=${file}`) as Factory;
+    return compartment.evaluate(`${HEAD}${code}\n})()})\n//# sourceURL=${file}`) as Factory;
   } catch (error) {
     throw new PlanTesterError("bad-plan", error instanceof Error ? error.message : String(error), {});
   }
@@ -282,6 +318,8 @@ function locate(error: unknown, compiled: CompiledPlan, head: number): { line: n
   if (!match) return { line: null, column: null };
   const line = Number(match[1]);
   const column = Number(match[2]);
+  // Case: a stack that the plan has written itself.
+  if (line > compiled.lines) return { line: null, column: null };
   return { line, column: compiled.columnOf(line, line === 1 ? column - head : column) };
 }
 
