@@ -11,7 +11,7 @@ await build({
   entryPoints: {
     server: join(root, "server/src/main.ts"),
     "import-worker": join(root, "server/src/features/imports/import-worker.ts"),
-    "bar-worker": join(root, "server/src/features/markets/bar-worker.ts"),
+    "work-tasks": join(root, "server/src/work/tasks.ts"),
     "plan-process": join(root, "runner/src/child/main.ts"),
     worker: join(root, "server/src/queue/worker.ts"),
     venue: join(root, "venue/src/main.ts"),

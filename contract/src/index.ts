@@ -21,6 +21,7 @@ export {
   withSettings,
 } from "./setting-axes.ts";
 export { settingLabel, valueWords } from "./setting-words.ts";
+export { SKELETON } from "./skeleton.ts";
 export {
   countVariants,
   NO_VARIANT,

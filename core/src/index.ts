@@ -48,6 +48,7 @@ export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";
 // language
 export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";
+export { PlanContext } from "./language/context.ts";
 export { evaluateStudy } from "./language/expression.ts";
 export { type ChartNote, type HostOptions, type OwnFigure, PlanHost } from "./language/host.ts";
 export {

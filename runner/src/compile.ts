@@ -7,6 +7,7 @@ import { type AnyNode, parse } from "acorn";
 import { full, fullAncestor } from "acorn-walk";
 import MagicString from "magic-string";
 import { transform } from "sucrase";
+import { type FreeName, freeNames } from "./free-names.ts";
 import { type SourcePlace, type Spanned, TraceMarks, type TracePlaces } from "./trace-marks.ts";
 
 export const PLAN_FILE = "plan.ts";
@@ -27,6 +28,8 @@ export interface CompiledPlan {
   /** Takes a position in `code` back to the source. */
   readonly columnOf: (line: number, column: number) => number;
   readonly lines: number;
+  /** Names that are used on a line and declared nowhere. */
+  readonly freeNames: ReadonlyMap<number, readonly string[]>;
   /** What reports on itself, by the number under which it does; empty unless it is traced. */
   readonly places: TracePlaces;
 }
@@ -180,6 +183,7 @@ function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan
   return {
     code: edited.toString(),
     lines: starts.length,
+    freeNames: byLine(freeNames(tree), starts),
     places: marks ?? NOT_TRACED,
     columnOf(line, column) {
       let back = line === 1 ? head : 0;
@@ -187,6 +191,17 @@ function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan
       return Math.max(1, column - back);
     },
   };
+}
+
+function byLine(names: readonly FreeName[], starts: readonly number[]): ReadonlyMap<number, readonly string[]> {
+  const lines = new Map<number, string[]>();
+  for (const { name, at } of names) {
+    const { line } = place(starts, at);
+    const known = lines.get(line);
+    if (known) known.push(name);
+    else lines.set(line, [name]);
+  }
+  return lines;
 }
 
 function lineStarts(text: string): number[] {

@@ -2,7 +2,7 @@
 export { inSharedMemory } from "./child/shared-memory.ts";
 export { compilePlan } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
-export { linkModules, moduleName } from "./modules.ts";
+export { importsOf, linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedLanes } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";

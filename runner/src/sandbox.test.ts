@@ -155,7 +155,7 @@ describe("errors point at the source", () => {
     const failure = (await failureOf("export default plan({\n  title: 'x',\n  build({ bars }) {\n    emaa(bars.close, 5);\n  },\n});")) as {
       failure?: { line: number };
     } & Error;
-    expect(failure.message).toMatch(/emaa is not a function/);
+    expect(failure.message).toMatch(/^"emaa" is not defined/);
     expect(failure.failure?.line).toBe(4);
   });
 });
@@ -217,4 +217,41 @@ export default plan({ title: "Keeper", build({ bars, on, log }) {
   expect(result.status).toBe("complete");
   expect(result.log.length).toBe(2000);
   expect(new Set(result.log.map(({ text }) => text))).toEqual(new Set(["0"]));
+});
+
+describe("a name that is not there is told as that, with its line", () => {
+  const wrap = (body: string, names = "on, bars"): string =>
+    `export default plan({\n  title: "A",\n  build({ ${names} }) {\n${body}\n  },\n});`;
+  test.each([
+    [
+      "a name of build's argument, in a handler",
+      wrap("on.barClose(() => {\nif (clock.minutes > 5) return;\n});"),
+      5,
+      /^"clock" was not taken from build's argument/,
+    ],
+    ["one in build itself", wrap("ema(bars.close, 5);", "on"), 4, /^"bars" was not taken from build's argument.*build\(\{ bars, … \}\)/],
+    [
+      "one of build without any",
+      "export default plan({\n  title: 'A',\n  build() {\n    on.barClose(() => 0);\n  },\n});",
+      4,
+      /^"on" was not taken/,
+    ],
+    ["a function that was meant otherwise", wrap("emma(bars.close, 5);"), 4, /^"emma" is not defined/],
+    ["one at the head of the text", `const k = clock.minutes;\n${wrap("")}`, 1, /^"clock" was not taken/],
+    [
+      "a mistake with names that are there",
+      wrap("on.barClose(() => {\nconst a = {};\na.b.c;\n});"),
+      6,
+      /^Cannot read properties of undefined \(reading 'c'\)/,
+    ],
+  ])("%s", async (_what, source, line, words) => {
+    const failure = (await failureOf(source)) as { message: string; line?: number; failure?: { message: string; line: number } };
+    const { message, line: at } = failure.failure ?? (failure as { message: string; line: number });
+    expect([at, message]).toEqual([line, expect.stringMatching(words)]);
+  });
+
+  test("also where a text is only read, as the editor has it read", async () => {
+    const source = `const k = clock.minutes;\n${wrap("")}`;
+    await expect(describePlan(worker, source)).rejects.toMatchObject({ failure: { line: 1, message: expect.stringContaining('"clock"') } });
+  });
 });

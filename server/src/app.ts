@@ -16,10 +16,9 @@ import { Journal } from "./features/journal/journal.ts";
 import { journalRoutes } from "./features/journal/journal-routes.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
-import { BarThread } from "./features/markets/bar-thread.ts";
 import { marketRoutes } from "./features/markets/market-routes.ts";
 import { MarketService } from "./features/markets/market-service.ts";
-import { linkSource } from "./features/plans/link-source.ts";
+import { Linker } from "./features/plans/link-source.ts";
 import { PlanFiles, planFileRoutes } from "./features/plans/plan-files.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { planRoutes } from "./features/plans/plan-routes.ts";
@@ -46,6 +45,7 @@ import { localOnly, safeHeaders } from "./http/guard.ts";
 import { healthOf } from "./http/health.ts";
 import { requestLog } from "./http/request-log.ts";
 import { DemoWorld, demoRoutes } from "./seed/demo.ts";
+import { WorkThread } from "./work/work-thread.ts";
 
 export interface Application {
   readonly app: express.Express;
@@ -80,7 +80,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   prepareSchemas(REQUEST_SCHEMAS);
   if (limits().notice) logger.warn(limits().notice);
 
-  const thread = new BarThread();
+  const thread = new WorkThread();
   const bars = new BarRepository(database, thread);
   await bars.removeIncomplete();
   const markets = new MarketService(database, bars, thread);
@@ -90,7 +90,8 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const journal = new Journal(database, versions);
   const runs = new RunService(markets, runRepository, front, events, journal, background);
   await runRepository.removeOrphans();
-  const planService = new PlanService(plans, runRepository, front, journal);
+  const linker = new Linker(plans, thread);
+  const planService = new PlanService(plans, runRepository, front, journal, linker);
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
   const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
@@ -127,13 +128,13 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
   api.use(express.json({ limit: "2mb" }));
-  api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linkSource(plans));
+  api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linker.handler);
   api.use(demoRoutes(demo, background), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), queue));
   api.use(
     journalRoutes(journal, versions),
     variantRoutes(variants),
-    planFileRoutes(new PlanFiles(planService, plans, variants)),
+    planFileRoutes(new PlanFiles(planService, plans, variants, linker)),
     walkForwardRoutes(walks),
   );
   api.use((request, response, next) => {

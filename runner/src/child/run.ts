@@ -24,7 +24,9 @@ import {
   Trace,
 } from "@plan-tester/core";
 import { assembled } from "../assemble.ts";
+import { compilePlan } from "../compile.ts";
 import { heldBarsOf, memoryWords } from "../memory.ts";
+import { splitModules } from "../modules.ts";
 import type {
   AssembleMessage,
   DataMessage,
@@ -106,9 +108,22 @@ export function stop(id: number): void {
   stopped.add(id);
 }
 
-export function describe(source: string): PlanDescription {
-  const declared = loadPlan(source).instantiate();
-  return { title: declared.title, inputs: specsOf(declared.inputs) };
+/** What a plan's text, or that of a module, declares; a mistake on the way is told with its line. */
+export function describe(id: number, source: string, send: Send): void {
+  let plan: LoadedPlan | null = null;
+  try {
+    const { plan: text, modules } = splitModules(source);
+    const [[name, module] = [null, ""]] = modules;
+    if (name !== null && text.trim() === "") {
+      compilePlan(module, { role: "module" });
+      return void send({ type: "described", id, description: { title: name, inputs: [] } });
+    }
+    plan = loadPlan(source);
+    const declared = plan.instantiate();
+    void send({ type: "described", id, description: { title: declared.title, inputs: specsOf(declared.inputs) } });
+  } catch (error) {
+    sendError(error, plan, id, send);
+  }
 }
 
 /** Lets waiting messages in: a stop above all. */

@@ -3,7 +3,7 @@
  * clock or unseeded randomness. Names of the language and of the standard library come in as parameters, because a free
  * global name costs a proxy look-up each time.
  */
-import { DeclaredPlan, type PlanFailure, PlanTesterError, SHARED_CLASSES, type Trace, VOCABULARY } from "@plan-tester/core";
+import { DeclaredPlan, PlanContext, type PlanFailure, PlanTesterError, SHARED_CLASSES, type Trace, VOCABULARY } from "@plan-tester/core";
 import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
 import { splitModules } from "../modules.ts";
 import type { TracePlaces } from "../trace-marks.ts";
@@ -127,7 +127,7 @@ function compartmentForPlan(): InstanceType<typeof Compartment> {
 }
 
 /** Longest time between two signs of life of a plan, in milliseconds: a loop past it is taken for endless. */
-export const STEP_LIMIT_MS = 5000;
+const STEP_LIMIT_MS = Number(process.env.LOOP_MS ?? 5000);
 
 /** Counts loop steps of plan code and ends a loop that runs too long. */
 class StepGuard {
@@ -193,8 +193,25 @@ export interface LoadedPlan {
   instantiate(): DeclaredPlan;
   /** What reports on itself; empty unless the plan is traced. */
   readonly places: TracePlaces;
+  /** A name on a line that is none of the language, was declared nowhere, and so is not defined; null where there is none. */
+  missingOn(line: number): string | null;
   /** Where in the source an error came from, as far as its stack tells. */
   locate(error: unknown): { line: number | null; column: number | null };
+}
+
+const KNOWN_NAMES: ReadonlySet<string> = new Set([...Object.keys(VOCABULARY), ...GLOBALS]);
+/** What build() gets. */
+const CONTEXT_NAMES: ReadonlySet<string> = new Set(
+  Object.getOwnPropertyNames(PlanContext.prototype).filter((name) => name !== "constructor"),
+);
+const IS_MISSING = /of undefined|is not a function|is not defined|is not a constructor|is not iterable/;
+
+/** Why a name has no value, where that is why a line failed. */
+function missingWords(message: string, name: string | null): string {
+  if (name === null || !IS_MISSING.test(message)) return message;
+  return CONTEXT_NAMES.has(name)
+    ? `"${name}" was not taken from build's argument. Write it among the names in build({ … }): build({ ${name}, … }).`
+    : `"${name}" is not defined: it is no name of the plan language, and the plan declares none like it.`;
 }
 
 const kept = new Map<string, LoadedPlan>();
@@ -246,6 +263,7 @@ export function loadPlan(source: string, isTraced = false): LoadedPlan {
       return declared;
     },
     places: compiled.places,
+    missingOn: (line) => compiled.freeNames.get(line)?.find((name) => !KNOWN_NAMES.has(name)) ?? null,
     locate: (error) => locate(error, compiled, HEAD.length),
   };
   if (kept.size >= KEEP) kept.delete(kept.keys().next().value!);
@@ -352,5 +370,6 @@ export function failureOf(error: unknown, plan: LoadedPlan | null, barIndex: num
   } catch {
     message = "The plan threw something that can't be read.";
   }
+  if (place.line !== null) message = missingWords(message, plan?.missingOn(place.line) ?? null);
   return { message: message.slice(0, 2000), ...place, barIndex, barTimeMs };
 }

@@ -39,7 +39,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       case "forget":
         return forgetData(message.key);
       case "describe":
-        return void send({ type: "described", id: message.id, description: describe(message.source) });
+        return describe(message.id, message.source, send);
       case "run":
         return run(message, send);
       case "assemble":

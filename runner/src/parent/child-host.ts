@@ -14,6 +14,9 @@ const KEPT_KEYS = 14;
 /** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
 const YOUNG_MB = 8;
 
+/** How long a loop of a plan may run without an end, milliseconds. */
+const LOOP_MS = 5000;
+
 /** How long a lane may take to end before its process is ended, milliseconds. */
 const END_LANE_MS = 3000;
 
@@ -26,6 +29,7 @@ export interface LaneUser {
 
 export class ChildHost {
   readonly lanes: number;
+  readonly #loopMs: number;
   readonly #users: LaneUser[] = [];
   #child: ChildProcess | null = null;
   #keys: string[] = [];
@@ -35,7 +39,9 @@ export class ChildHost {
   #killed = "";
   readonly #ending = new Map<number, NodeJS.Timeout>();
 
-  constructor(lanes: number) {
+  /** @param loopMs longest time between two signs of life of a plan's own code */
+  constructor(lanes: number, loopMs = LOOP_MS) {
+    this.#loopMs = loopMs;
     this.lanes = lanes;
   }
 
@@ -57,7 +63,7 @@ export class ChildHost {
     const child = spawn(argv[0]!, argv.slice(1), {
       stdio: ["ignore", "ignore", "pipe", "ipc"],
       serialization: "advanced",
-      env: { NODE_ENV: "production" },
+      env: { NODE_ENV: "production", LOOP_MS: String(this.#loopMs) },
     });
     let complaints = "";
     child.stderr?.on("data", (part: Buffer) => {

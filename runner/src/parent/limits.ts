@@ -13,17 +13,23 @@ export interface Limits {
   readonly notice: string;
 }
 
-let hasPrlimit: boolean | null = null;
+const has = (command: string): boolean => spawnSync(command, ["--version"], { stdio: "ignore" }).status === 0;
+let found: { readonly prlimit: boolean; readonly setpriv: boolean } | null = null;
 
 /** @param lanes how many plans run in the process at once. */
 export function limits(lanes = 1): Limits {
-  hasPrlimit ??= spawnSync("prlimit", ["--version"], { stdio: "ignore" }).status === 0;
-  return hasPrlimit
-    ? { prefix: ["prlimit", `--data=${DATA_BYTES * lanes}`, "--core=0"], heapMb: HEAP_MB, notice: "" }
-    : {
-        prefix: [],
-        heapMb: HEAP_MB,
-        notice:
-          "prlimit was not found: plans are held to a heap limit and a time limit, but a plan could take memory outside the heap. Install util-linux to close the gap.",
-      };
+  found ??= { prlimit: has("prlimit"), setpriv: has("setpriv") };
+  const missing = [
+    ...(found.prlimit ? [] : ["prlimit was not found: a plan could take memory outside the heap."]),
+    ...(found.setpriv ? [] : ["setpriv was not found: a plan that spins could outlive a server that is killed."]),
+  ];
+  return {
+    // The system itself ends a plan process with its parent, however that ends and whatever the plan is doing.
+    prefix: [
+      ...(found.setpriv ? ["setpriv", "--pdeathsig", "KILL", "--no-new-privs"] : []),
+      ...(found.prlimit ? ["prlimit", `--data=${DATA_BYTES * lanes}`, "--core=0"] : []),
+    ],
+    heapMb: HEAP_MB,
+    notice: missing.length > 0 ? `${missing.join(" ")} Install util-linux to close the gap.` : "",
+  };
 }

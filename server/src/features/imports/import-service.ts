@@ -8,8 +8,8 @@ import { type ParsedBars, PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
+import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
-import type { BarThread } from "../markets/bar-thread.ts";
 import type { MarketService } from "../markets/market-service.ts";
 
 type FromWorker =
@@ -34,9 +34,9 @@ export class ImportService {
   readonly #bars: BarRepository;
   readonly #markets: MarketService;
   readonly #events: EventStream;
-  readonly #thread: BarThread;
+  readonly #thread: WorkThread;
 
-  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: BarThread) {
+  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: WorkThread) {
     this.#thread = thread;
     this.#database = database;
     this.#bars = bars;

@@ -5,7 +5,7 @@ import { inSharedMemory } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { BarChunkEntity, BarSetEntity, type BarSetRow } from "../../db/entities.ts";
-import type { BarThread } from "./bar-thread.ts";
+import type { WorkThread } from "../../work/work-thread.ts";
 
 /** A write of so many takes a few milliseconds. Earlier versions wrote larger ones. */
 const CHUNK_BARS = 16_384;
@@ -13,9 +13,9 @@ const NAMES = ["time", "open", "high", "low", "close", "volume", "spread"] as co
 
 export class BarRepository {
   readonly #database: Database;
-  readonly #thread: BarThread;
+  readonly #thread: WorkThread;
 
-  constructor(database: Database, thread: BarThread) {
+  constructor(database: Database, thread: WorkThread) {
     this.#database = database;
     this.#thread = thread;
   }

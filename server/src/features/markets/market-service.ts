@@ -15,8 +15,8 @@ import {
 import type { DataSet, FeedData } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
+import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "./bar-repository.ts";
-import type { BarThread } from "./bar-thread.ts";
 
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
@@ -60,9 +60,9 @@ export class MarketService {
   readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
 
-  readonly #thread: BarThread;
+  readonly #thread: WorkThread;
 
-  constructor(database: Database, bars: BarRepository, thread: BarThread) {
+  constructor(database: Database, bars: BarRepository, thread: WorkThread) {
     this.#thread = thread;
     this.#database = database;
     this.#bars = bars;

@@ -4,7 +4,7 @@ import { check, type PlanDetail, type PlanFile, planFileSchema } from "@plan-tes
 import { PlanTesterError } from "@plan-tester/core";
 import { moduleName } from "@plan-tester/runner";
 import { Router } from "express";
-import { linkFromWorkspace } from "./link-source.ts";
+import type { Linker } from "./link-source.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import type { PlanService } from "./plan-service.ts";
 import type { VariantRepository } from "./variants.ts";
@@ -13,8 +13,10 @@ export class PlanFiles {
   readonly #service: PlanService;
   readonly #plans: PlanRepository;
   readonly #variants: VariantRepository;
+  readonly #linker: Linker;
 
-  constructor(service: PlanService, plans: PlanRepository, variants: VariantRepository) {
+  constructor(service: PlanService, plans: PlanRepository, variants: VariantRepository, linker: Linker) {
+    this.#linker = linker;
     this.#service = service;
     this.#plans = plans;
     this.#variants = variants;
@@ -22,7 +24,7 @@ export class PlanFiles {
 
   async write(id: string): Promise<PlanFile> {
     const { title, source, inputs, settings, note } = await this.#service.get(id);
-    const linked = await linkFromWorkspace(this.#plans, source);
+    const linked = await this.#linker.link(source);
     const modules = (await this.#plans.modules()).filter((module) => linked.includes(module.source)).map((module) => module.source);
     const variants = (await this.#variants.list(id)).map((variant) => ({
       name: variant.name,

@@ -8,14 +8,14 @@ import {
   type PlanSummary,
   type PlanUpdate,
   type RunSettings,
+  SKELETON,
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { compilePlan, describePlan, moduleName, type ProcessPool } from "@plan-tester/runner";
+import { describePlan, type ProcessPool } from "@plan-tester/runner";
 import type { Journal } from "../journal/journal.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
-import { linkFromWorkspace } from "./link-source.ts";
+import type { Linker } from "./link-source.ts";
 import type { PlanRepository } from "./plan-repository.ts";
-import { SKELETON } from "./skeleton.ts";
 
 const FIRST_SETTINGS: RunSettings = {
   symbol: "KELP",
@@ -30,8 +30,10 @@ export class PlanService {
   readonly #runs: RunRepository;
   readonly #pool: ProcessPool;
   readonly #journal: Journal;
+  readonly #linker: Linker;
 
-  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool, journal: Journal) {
+  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool, journal: Journal, linker: Linker) {
+    this.#linker = linker;
     this.#journal = journal;
     this.#plans = plans;
     this.#runs = runs;
@@ -86,7 +88,8 @@ export class PlanService {
     const declared =
       change.source === undefined
         ? null
-        : await linkFromWorkspace(this.#plans, change.source)
+        : await this.#linker
+            .link(change.source)
             .then((source) => this.describe(source))
             .catch(() => null);
     await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
@@ -99,12 +102,7 @@ export class PlanService {
   }
 
   /** Title and inputs that a source declares, or an error with line and column. */
-  async describe(source: string): Promise<PlanDescriptionBody> {
-    const module = moduleName(source);
-    if (module !== null) {
-      compilePlan(source);
-      return { title: module, inputs: [] };
-    }
+  describe(source: string): Promise<PlanDescriptionBody> {
     return this.#pool.use((process) => describePlan(process, source));
   }
 }

@@ -11,8 +11,8 @@ import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
+import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
-import type { BarThread } from "../markets/bar-thread.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { rowsToCompare } from "./independent.ts";
 import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
@@ -42,7 +42,7 @@ export class SweepService {
   readonly #carrier: SweepCarrier;
   readonly #events: EventStream;
   readonly #journal: Journal;
-  readonly #thread: BarThread;
+  readonly #thread: WorkThread;
   readonly #background: Background;
   readonly #running = new Map<string, Running>();
   #isClosing = false;
@@ -55,7 +55,7 @@ export class SweepService {
     readonly carrier: SweepCarrier;
     readonly events: EventStream;
     readonly journal: Journal;
-    readonly thread: BarThread;
+    readonly thread: WorkThread;
     readonly background: Background;
   }) {
     this.#markets = parts.markets;

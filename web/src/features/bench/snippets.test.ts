@@ -1,3 +1,4 @@
+import { SKELETON } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
   Backtest,
@@ -44,7 +45,8 @@ function walk(length: number) {
   return makeSeries({ time, open: column(0), high: column(1), low: column(2), close: column(3), volume: column(4) }, "15m", ALWAYS_OPEN);
 }
 
-const CONTEXT = "bars, when, during, on, enter, exit, position, orders, account, clock, log, note, figure, show";
+/** What a new plan takes from build's argument: a snippet needs nothing else. */
+const CONTEXT = /build\(\{ ([^}]*) \}\)/.exec(SKELETON)![1]!;
 const words = Object.entries(VOCABULARY).filter(([name]) => !(INPUT_KINDS as readonly string[]).includes(name));
 const bars = walk(4000);
 

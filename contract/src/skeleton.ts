@@ -1,4 +1,4 @@
-/** What a new plan begins with: it runs as it is, so that the first thing to do is to change it. */
+/** What a new plan begins with: it runs as it is, so that the first thing to do is to change it, and takes every name that a snippet needs. */
 export const SKELETON = `export default plan({
   title: "New plan",
   inputs: {
@@ -6,7 +6,7 @@ export const SKELETON = `export default plan({
     slow: whole(60, { min: 5, max: 400, unit: "bars", label: "Slow average" }),
     stop: whole(40, { min: 4, max: 400, unit: "ticks", label: "Stop" }),
   },
-  build({ bars, inputs, when, enter, position, show }) {
+  build({ bars, inputs, when, during, on, enter, exit, position, orders, account, clock, log, note, figure, show }) {
     // Declare studies and conditions here, once.
     const fast = ema(bars.close, inputs.fast);
     const slow = ema(bars.close, inputs.slow);

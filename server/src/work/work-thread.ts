@@ -1,23 +1,23 @@
-/** The thread that does what grows with bars or days; the server's own only waits for it. */
+/** The thread that does what grows with bars, days or a plan's text; the server's own only waits for it. */
 import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { Piscina } from "piscina";
-import type { ReturnRows } from "../sweeps/independent.ts";
-import type { Outcome, ResampleTask, SeriesTask } from "./bar-worker.ts";
+import type { ReturnRows } from "../features/sweeps/independent.ts";
+import type { Outcome, ResampleTask, SeriesTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 
-export class BarThread {
+export class WorkThread {
   readonly #pool: Piscina;
 
   constructor() {
     const here = dirname(fileURLToPath(import.meta.url));
     // The bundle beside this one, or the source when running unbundled.
-    const bundled = join(here, "bar-worker.js");
+    const bundled = join(here, "work-tasks.js");
     this.#pool = new Piscina({
-      filename: existsSync(bundled) ? bundled : join(here, "bar-worker-source.mjs"),
+      filename: existsSync(bundled) ? bundled : join(here, "tasks-source.mjs"),
       minThreads: 0,
       maxThreads: 1,
       idleTimeout: IDLE_MS,
@@ -40,6 +40,11 @@ export class BarThread {
 
   hash(columns: BarColumns): Promise<string> {
     return this.#pool.run(columns, { name: "hashed" }) as Promise<string>;
+  }
+
+  /** Names of the modules that a plan's text imports. */
+  importsOf(text: string): Promise<string[]> {
+    return this.#pool.run(text, { name: "imports" }) as Promise<string[]>;
   }
 
   /** Independent settings that some settings amount to, by their daily returns. */

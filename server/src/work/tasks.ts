@@ -1,4 +1,4 @@
-/** Work that grows with bars, in a thread of its own. Columns come and go in shared memory, so that nothing is copied. */
+/** Work that grows with bars, days or text, in a thread of its own. Columns come and go in shared memory, so that nothing is copied. */
 import {
   type BarColumns,
   type BarSeries,
@@ -11,8 +11,8 @@ import {
   resample,
   type SessionCalendar,
 } from "@plan-tester/core";
-import { hashBars, inSharedMemory } from "@plan-tester/runner";
-import type { ReturnRows } from "../sweeps/independent.ts";
+import { hashBars, importsOf, inSharedMemory } from "@plan-tester/runner";
+import type { ReturnRows } from "../features/sweeps/independent.ts";
 
 export interface SeriesTask {
   readonly columns: BarColumns;
@@ -42,6 +42,7 @@ export const seriesOf = ({ columns, timeframe, calendar }: SeriesTask): Outcome<
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
+export const imports = (text: string): Promise<string[]> => importsOf(text);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */
