@@ -14,15 +14,19 @@ import {
 } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
 import { kitSchema } from "./kit-schema.ts";
+import { LEAST_POSITIVE } from "./validate.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
-const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$" } as const;
+const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$", format: "calendar-date" } as const;
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
 const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
 const source = { type: "string", minLength: 1, maxLength: 524_288 } as const;
-const positive = { type: "number", exclusiveMinimum: 0 } as const;
-const notNegative = { type: "number", minimum: 0 } as const;
+/** Far beyond any market, and far from where sums of such numbers lose their digits or their ends. */
+const MOST = 1e12;
+const positive = { type: "number", minimum: LEAST_POSITIVE, maximum: MOST } as const;
+const notNegative = { type: "number", minimum: 0, maximum: MOST } as const;
+const bounded = { type: "number", minimum: -MOST, maximum: MOST } as const;
 const title = { type: "string", minLength: 1, maxLength: 200 } as const;
 const note = { type: "string", maxLength: 20_000 } as const;
 
@@ -41,8 +45,8 @@ export const costsSchema = {
     slippageTicks: notNegative,
     slippageRange: { type: "number", minimum: 0, maximum: 1 },
     slippageRandomTicks: notNegative,
-    financingLong: { type: "number" },
-    financingShort: { type: "number" },
+    financingLong: bounded,
+    financingShort: bounded,
   },
 } as const;
 
@@ -93,7 +97,7 @@ const testPositionSchema = {
 export const inputValuesSchema = {
   type: "object",
   maxProperties: 200,
-  additionalProperties: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string", maxLength: 400 }] },
+  additionalProperties: { anyOf: [bounded, { type: "boolean" }, { type: "string", maxLength: 400 }] },
 } as const;
 
 /** What a run is made on, besides plan and inputs. The words of the sentence on the Bench. */
@@ -348,7 +352,7 @@ export const rangeSchema = {
       type: "object",
       additionalProperties: false,
       required: ["input", "from", "to", "step"],
-      properties: { input: { type: "string" }, from: { type: "number" }, to: { type: "number" }, step: positive },
+      properties: { input: { type: "string" }, from: bounded, to: bounded, step: positive },
     },
     {
       type: "object",
@@ -360,7 +364,7 @@ export const rangeSchema = {
           type: "array",
           minItems: 1,
           maxItems: 1000,
-          items: { anyOf: [{ type: "number" }, { type: "boolean" }, { type: "string" }] },
+          items: { anyOf: [bounded, { type: "boolean" }, { type: "string" }] },
         },
       },
     },
@@ -400,7 +404,7 @@ export const aimSchema = {
             type: "object",
             additionalProperties: false,
             required: ["figure", "is", "value"],
-            properties: { figure, is: { enum: ["at least", "at most"] }, value: { type: "number" } },
+            properties: { figure, is: { enum: ["at least", "at most"] }, value: bounded },
           },
         },
       },

@@ -3,6 +3,13 @@ import { PlanTesterError } from "@plan-tester/core";
 import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
 
 const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
+/** A day that there is: 2025-02-30 is none. */
+ajv.addFormat("calendar-date", (text: string) => {
+  const day = new Date(`${text}T00:00:00Z`);
+  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text);
+});
+/** Stands for 0, exclusive: see `positive` of the schemas. */
+export const LEAST_POSITIVE = 1e-9;
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {
@@ -11,6 +18,8 @@ function inWords(error: ErrorObject, what: string): string {
   if (error.keyword === "additionalProperties") return `${where} has a field "${error.params.additionalProperty}" that is not known`;
   if (error.keyword === "required") return `${where} lacks "${error.params.missingProperty}"`;
   if (error.keyword === "enum") return `${where} must be one of ${error.params.allowedValues.join(", ")}${got}`;
+  if (error.keyword === "minimum" && error.params.limit === LEAST_POSITIVE && Number(error.data) <= 0) return `${where} must be > 0${got}`;
+  if (error.keyword === "format") return `${where} is no day of the calendar${got}`;
   return `${where} ${error.message}${got}`;
 }
 

@@ -41,7 +41,7 @@ import { watchRoutes } from "./features/watches/watch-routes.ts";
 import { WatchService } from "./features/watches/watch-service.ts";
 import { errorHandler } from "./http/errors.ts";
 import { EventStream } from "./http/events.ts";
-import { localOnly, safeHeaders } from "./http/guard.ts";
+import { localOnly, refuseBrokenText, safeHeaders } from "./http/guard.ts";
 import { healthOf } from "./http/health.ts";
 import { requestLog } from "./http/request-log.ts";
 import { DemoWorld, demoRoutes } from "./seed/demo.ts";
@@ -127,7 +127,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   );
   api.get("/events", events.handler);
   api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
-  api.use(express.json({ limit: "2mb" }));
+  api.use(express.json({ limit: "2mb", verify: refuseBrokenText }));
   api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linker.handler);
   api.use(demoRoutes(demo, background), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
   api.use(runRoutes(runs, new RunChecks(markets, front, events), queue));

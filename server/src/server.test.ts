@@ -46,10 +46,54 @@ describe("only this machine is served", () => {
     [{ Host: "sundrey.example" }, 403],
     [{ Host: "localhost", Origin: "http://sundrey.example" }, 403],
     [{ Host: "localhost", Origin: "null" }, 403],
-    [{ Host: "localhost", Origin: "http://localhost:4177" }, 200],
+    [{ Host: "localhost:4177", Origin: "http://localhost:4177" }, 200],
+    // Its own pages only: scheme, host and port.
+    [{ Host: "localhost:4177", Origin: "http://localhost:4178" }, 403],
+    [{ Host: "localhost:4177", Origin: "https://localhost:4177" }, 403],
+    [{ Host: "localhost:4177", Origin: "http://127.0.0.1:4177" }, 403],
     [{ Host: "localhost", "Sec-Fetch-Site": "cross-site" }, 403],
+    // A page of another port sends no Origin with an image or a link to a file.
+    [{ Host: "localhost", "Sec-Fetch-Site": "same-site" }, 403],
+    [{ Host: "localhost", "Sec-Fetch-Site": "same-origin" }, 200],
+    [{ Host: "localhost", "Sec-Fetch-Site": "none" }, 200],
   ])("%o gets %i", async (headers, status) => {
     expect(await ask(headers as Record<string, string>)).toBe(status);
+  });
+});
+
+describe("what can't be is refused at the border, with the field", () => {
+  const run = (settings: object, inputs: object = {}) => ({
+    ...{ id: "odd", planId: "odd", source: "export default plan({ title: 'A', build() {} });", inputs },
+    settings: { ...SWING_SETTINGS, ...settings },
+  });
+  test.each([
+    ["money beyond all bounds", run({ cash: 1e308 }), /settings\.cash must be <= 1000000000000 \(it is 1e\+308\)/],
+    ["money below all coins", run({ cash: 5e-324 }), /settings\.cash must be >= 1e-9/],
+    ["a margin below all", run({ margin: { by: "unit", value: 5e-324, maintenancePercent: 0 } }), /margin\.value must be >=/],
+    ["an input beyond all bounds", run({}, { stop: -1e300 }), /inputs\.stop must be >=/],
+    ["a day that there is not", run({ from: "2025-02-30" }), /settings\.from is no day of the calendar \(it is "2025-02-30"\)/],
+    ["a month that there is not", run({ to: "2025-13-01" }), /settings\.to is no day of the calendar/],
+  ])("%s", async (_what, body, words) => {
+    const answer = await call<{ error: { code: string; message: string } }>("POST", "/runs", body);
+    expect([answer.status, answer.body.error]).toEqual([
+      400,
+      expect.objectContaining({ code: "bad-input", message: expect.stringMatching(words) }),
+    ]);
+  });
+
+  test("a body that is not UTF-8", async () => {
+    const bytes = Buffer.concat([Buffer.from('{"title": "'), Buffer.from([0xff, 0xfe]), Buffer.from('"}')]);
+    const response = await fetch(`${server.base}/plans`, { method: "POST", body: bytes, headers: { "Content-Type": "application/json" } });
+    expect([response.status, await response.json()]).toMatchObject([
+      400,
+      { error: { code: "bad-input", message: expect.stringContaining("UTF-8") } },
+    ]);
+  });
+
+  test("a number that JSON writes as endless", async () => {
+    const text = JSON.stringify(run({})).replace(/"cash":\d+/, '"cash":1e999');
+    const response = await fetch(`${server.base}/runs`, { method: "POST", body: text, headers: { "Content-Type": "application/json" } });
+    expect(response.status).toBe(400);
   });
 });
 

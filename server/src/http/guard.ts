@@ -1,17 +1,10 @@
 /**
- * The server speaks to this machine only. A name that resolves here by trickery has another Host; a page of another site
- * has another Origin; both are turned away before anything else happens.
+ * The server speaks to this machine only, and its API to its own pages and to programs. A name that resolves here by trickery
+ * has another Host; a page of anybody else, another port of this machine included, has another Origin or says itself that it
+ * is of another site. All are turned away before anything else happens.
  */
 import { isLocalHost } from "@plan-tester/contract";
 import type { RequestHandler } from "express";
-
-function originIsLocal(origin: string): boolean {
-  try {
-    return isLocalHost(new URL(origin).host);
-  } catch {
-    return false;
-  }
-}
 
 export const localOnly: RequestHandler = (request, response, next) => {
   const { host, origin } = request.headers;
@@ -20,8 +13,14 @@ export const localOnly: RequestHandler = (request, response, next) => {
       error: { code: "bad-input", message: `${what} Open Plan Tester by its address on this machine, http://localhost.`, details: {} },
     });
   if (!isLocalHost(host)) return refuse(`The host "${host ?? ""}" is not this machine.`);
-  if (origin !== undefined && !originIsLocal(origin)) return refuse("Requests from other sites are not taken.");
-  if (request.headers["sec-fetch-site"] === "cross-site") return refuse("Requests from other sites are not taken.");
+  const site = request.headers["sec-fetch-site"];
+  const isApi = request.path.startsWith("/api");
+  // A page elsewhere may lead here, as any link does; it may not ask the API for anything.
+  const isForeign =
+    (origin !== undefined && origin !== `http://${host}`) ||
+    site === "cross-site" ||
+    (isApi && site !== undefined && site !== "same-origin" && site !== "none");
+  if (isForeign) return refuse("Requests from other sites are not taken.");
   next();
 };
 
@@ -36,3 +35,14 @@ export const safeHeaders: RequestHandler = (_request, response, next) => {
   );
   next();
 };
+
+const utf8 = new TextDecoder("utf-8", { fatal: true });
+
+/** A body that is not UTF-8 would be read with signs in place of what could not be read, and so be saved. */
+export function refuseBrokenText(_request: unknown, _response: unknown, body: Buffer): void {
+  try {
+    utf8.decode(body);
+  } catch {
+    throw Object.assign(new Error("The request is not text in UTF-8."), { status: 400 });
+  }
+}
