@@ -1,6 +1,6 @@
 /** What a source declares, or what is wrong with it, a moment after each change. The last good declaration stays. */
 import type { PlanDescriptionBody } from "@plan-tester/contract";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { ApiFailure, api } from "../../lib/api.ts";
 import type { SourceProblem } from "./editor.tsx";
 
@@ -9,6 +9,8 @@ const ASK_AFTER_MS = 250;
 export function useDescription(source: string): { description: PlanDescriptionBody | null; problem: SourceProblem | null } {
   const [description, setDescription] = useState<PlanDescriptionBody | null>(null);
   const [problem, setProblem] = useState<SourceProblem | null>(null);
+  /** The first text is asked about at once. An answer asks nothing again: it is no change of the text. */
+  const hasAsked = useRef(false);
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(
@@ -19,17 +21,18 @@ export function useDescription(source: string): { description: PlanDescriptionBo
           setDescription(answer);
           setProblem(null);
         } catch (error) {
-          if (!gone && error instanceof ApiFailure) setProblem(problemOf(error));
+          // A server that does not answer says nothing about the text.
+          if (!gone && error instanceof ApiFailure && error.code !== "unavailable") setProblem(problemOf(error));
         }
       },
-      description === null ? 0 : ASK_AFTER_MS,
+      hasAsked.current ? ASK_AFTER_MS : 0,
     );
+    hasAsked.current = true;
     return () => {
       gone = true;
       clearTimeout(timer);
     };
-    // The first answer must not ask again.
-  }, [source, description]);
+  }, [source]);
   return { description, problem };
 }
 
