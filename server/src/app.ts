@@ -83,7 +83,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const thread = new WorkThread();
   const bars = new BarRepository(database, thread);
   await bars.removeIncomplete();
-  const markets = new MarketService(database, bars, thread);
+  const markets = new MarketService(database, bars, thread, background);
   const plans = new PlanRepository(database);
   const runRepository = new RunRepository(database);
   const versions = new VersionRepository(database);

@@ -12,7 +12,7 @@ import {
   unpackColumns,
 } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { Database } from "./db/database.ts";
 import { SWING_FORMAT, SWING_SETTINGS, swingCsv, TestServer } from "./testing.ts";
 
@@ -143,6 +143,21 @@ describe("import", () => {
     const { body } = await server.importSwing("BAD", swingCsv(), { ...SWING_FORMAT, dateFormat: "lunar", open: -1 });
     expect(body.error?.message).toMatch(/format\.dateFormat must be one of iso.*|format\.open/);
   });
+});
+
+test("a list of instruments loads no bar, also in a server that was just started", async () => {
+  const before = (await call<object[]>("GET", "/markets")).body;
+  await server.stop();
+  await server.start();
+  const { bars } = server.application;
+  const load = vi.spyOn(bars, "load");
+  expect((await call<object[]>("GET", "/markets")).body).toEqual(before);
+  expect(load).not.toHaveBeenCalled();
+  // Asked for again where none is kept, as in a folder of before.
+  await server.application.database.write((manager) => manager.query(`UPDATE "bar_set" SET "thumbnail" = NULL`));
+  await server.stop();
+  await server.start();
+  expect((await call<object[]>("GET", "/markets")).body).toEqual(before);
 });
 
 test("bars come as columns with their sessions", async () => {

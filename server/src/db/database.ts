@@ -11,6 +11,7 @@ import { IndependentSchema1764600000000 } from "./independent-schema.ts";
 import { PieceSchema1764400000000 } from "./piece-schema.ts";
 import { QueueSchema1764500000000 } from "./queue-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
+import { ThumbnailSchema1764700000000 } from "./thumbnail-schema.ts";
 import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
 import { inWords, isBusy } from "./write-failures.ts";
 
@@ -47,6 +48,7 @@ export class Database {
         PieceSchema1764400000000,
         QueueSchema1764500000000,
         IndependentSchema1764600000000,
+        ThumbnailSchema1764700000000,
       ],
       migrationsRun: true,
       synchronize: false,

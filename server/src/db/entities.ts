@@ -1,5 +1,5 @@
 /** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; nested settings are JSON text. */
-import type { BatchRequest, QueuedRun } from "@plan-tester/contract";
+import type { BatchRequest, HistoryThumbnail, QueuedRun } from "@plan-tester/contract";
 import { EntitySchema } from "typeorm";
 
 export interface InstrumentRow {
@@ -21,6 +21,8 @@ export interface BarSetRow {
   createdMs: number;
   /** Whether all of its chunks are written. */
   isComplete: boolean;
+  /** One close a session; null until it is first asked for. */
+  thumbnail: HistoryThumbnail | null;
 }
 
 export interface BarChunkRow {
@@ -212,6 +214,7 @@ export const BarSetEntity = new EntitySchema<BarSetRow>({
     hasSpread: { type: "boolean" },
     createdMs: int,
     isComplete: { type: "boolean", default: true },
+    thumbnail: { ...json, nullable: true },
   },
   indices: [{ name: "bar_set_symbol", columns: ["symbol"] }],
   foreignKeys: [

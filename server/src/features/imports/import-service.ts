@@ -64,6 +64,7 @@ export class ImportService {
     if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
     await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
     this.#markets.forget();
+    await this.#markets.thumbnail(instrument.symbol);
     return {
       symbol: instrument.symbol,
       rows,

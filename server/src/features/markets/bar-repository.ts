@@ -1,5 +1,6 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
 import { setImmediate as breathe } from "node:timers/promises";
+import type { HistoryThumbnail } from "@plan-tester/contract";
 import { type BarColumns, type BarSeries, type Instrument, PlanTesterError } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
@@ -24,6 +25,10 @@ export class BarRepository {
     return this.#database.read.findOneBy(BarSetEntity, { symbol, isComplete: true });
   }
 
+  async keepThumbnail(id: number, thumbnail: HistoryThumbnail): Promise<void> {
+    await this.#database.write((manager) => manager.update(BarSetEntity, { id }, { thumbnail }));
+  }
+
   allSets(): Promise<BarSetRow[]> {
     return this.#database.read.findBy(BarSetEntity, { isComplete: true });
   }
@@ -43,7 +48,7 @@ export class BarRepository {
     const count = columns.time.length;
     const facts = {
       ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: await this.#thread.hash(columns) },
-      ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false },
+      ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false, thumbnail: null },
     };
     const set = await this.#database.write((manager) => manager.save(BarSetEntity, facts));
     for (let start = 0, seq = 0; start < count; start += CHUNK_BARS, seq++) {

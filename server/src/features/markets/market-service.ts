@@ -13,6 +13,7 @@ import {
   wallToUtc,
 } from "@plan-tester/core";
 import type { DataSet, FeedData } from "@plan-tester/runner";
+import type { Background } from "../../background.ts";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
@@ -61,8 +62,10 @@ export class MarketService {
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
 
   readonly #thread: WorkThread;
+  readonly #background: Background;
 
-  constructor(database: Database, bars: BarRepository, thread: WorkThread) {
+  constructor(database: Database, bars: BarRepository, thread: WorkThread, background: Background) {
+    this.#background = background;
     this.#thread = thread;
     this.#database = database;
     this.#bars = bars;
@@ -173,8 +176,11 @@ export class MarketService {
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }
 
+  /** Worked out once for each set of bars, and kept with it. */
   thumbnail(symbol: string): Promise<HistoryThumbnail> {
     return this.#thumbnails.get(symbol, async () => {
+      const set = await this.#bars.setOf(symbol);
+      if (set?.thumbnail) return set.thumbnail;
       const { series } = await this.base(symbol);
       const dates: string[] = [];
       const closes: number[] = [];
@@ -188,7 +194,12 @@ export class MarketService {
         bars.push(count);
         count = 0;
       }
-      return { dates, closes, bars };
+      const made = { dates, closes, bars };
+      if (set)
+        this.#background.run("what a list shows of an instrument's bars was not saved", { symbol }, () =>
+          this.#bars.keepThumbnail(set.id, made),
+        );
+      return made;
     });
   }
 }
