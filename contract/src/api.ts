@@ -73,6 +73,8 @@ export interface PlanDetail {
   readonly updatedMs: number;
   /** First session date that no run or sweep may reach; empty where none is kept back. */
   readonly reservedFrom: string;
+  /** Counts its saves. */
+  readonly revision: number;
 }
 
 /** The last draft run of a plan: the evidence that its Bench shows again. */
@@ -493,6 +495,7 @@ export type ServerEvent =
   | { readonly type: "walk-forward"; readonly id: string; readonly status: WalkForwardSummary["status"] }
   | ({ readonly type: "trouble" } & Trouble)
   | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
+  | { readonly type: "plan"; readonly id: string; readonly revision: number }
   | { readonly type: "watch"; readonly id: string }
   | { readonly type: "venue"; readonly status: VenueStatus }
   | { readonly type: "import-progress"; readonly id: string; readonly done: number; readonly total: number };

@@ -224,6 +224,8 @@ export const planUpdateSchema = {
     note,
     /** First session date that is kept unseen; empty opens it. */
     reservedFrom: { anyOf: [date, { const: "" }] },
+    /** The revision that the change was made from; without it the change is taken whatever was saved meanwhile. */
+    baseRevision: { type: "integer", minimum: 0 },
   },
 } as const;
 

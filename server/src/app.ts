@@ -91,7 +91,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const runs = new RunService(markets, runRepository, front, events, journal, background);
   await runRepository.removeOrphans();
   const linker = new Linker(plans, thread);
-  const planService = new PlanService(plans, runRepository, front, journal, linker);
+  const planService = new PlanService({ plans, runs: runRepository, pool: front, journal, linker, versions, events });
   const variants = new VariantRepository(database);
   const sweepRepository = new SweepRepository(database);
   const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);

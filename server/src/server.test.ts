@@ -4,6 +4,8 @@ import { request as rawRequest } from "node:http";
 import { join } from "node:path";
 import {
   type PlanDetail,
+  type PlanVersion,
+  type PlanVersionDetail,
   type RunEvidence,
   type RunPage,
   type RunSummary,
@@ -183,6 +185,26 @@ describe("plans, runs and sweeps", () => {
 
   beforeAll(async () => {
     plan = (await call<PlanDetail>("POST", "/plans", {})).body;
+  });
+
+  test("a save from an older text is a conflict that loses neither; one whose answer got lost is none", async () => {
+    const { body: made } = await call<PlanDetail>("POST", "/plans", { source });
+    expect(made.revision).toBe(0);
+    const put = (body: object) =>
+      call<PlanDetail & { error?: { code: string; details: Partial<PlanDetail> } }>("PUT", `/plans/${made.id}`, body);
+    const first = await put({ source: `${source}// one`, baseRevision: 0 });
+    expect([first.status, first.body.revision]).toEqual([200, 1]);
+    // The same once more, as after an answer that never came.
+    expect((await put({ source: `${source}// one`, baseRevision: 0 })).body.revision).toBe(1);
+    // A note is nobody's text.
+    expect((await put({ note: "by the pier" })).body.revision).toBe(1);
+    const { status, body } = await put({ source: `${source}// two`, baseRevision: 0 });
+    expect([status, body.error]).toMatchObject([409, { code: "conflict", details: { revision: 1, source: `${source}// one` } }]);
+    expect((await call<PlanDetail>("GET", `/plans/${made.id}`)).body.source).toBe(`${source}// one`);
+    const { body: versions } = await call<PlanVersion[]>("GET", `/plans/${made.id}/versions`);
+    const texts = await Promise.all(versions.map(async ({ id }) => (await call<PlanVersionDetail>("GET", `/versions/${id}`)).body.source));
+    expect(texts).toEqual(expect.arrayContaining([`${source}// one`, `${source}// two`]));
+    expect((await put({ source: `${source}// two`, baseRevision: 1 })).body.revision).toBe(2);
   });
 
   test("a new plan starts from a skeleton that runs, and keeps its draft", async () => {
@@ -432,12 +454,12 @@ test("a transaction that fails leaves nothing behind and does not block the next
   const database = await Database.open(join(server.folder, "other.sqlite"));
   await expect(
     database.write(async (manager) => {
-      await manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'')");
+      await manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0)");
       throw new Error("no");
     }),
   ).rejects.toThrow("no");
   expect(await database.read.query("SELECT count(*) AS n FROM plan")).toEqual([{ n: 0 }]);
-  await database.write((manager) => manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'')"));
+  await database.write((manager) => manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0)"));
   expect(await database.read.query("SELECT count(*) AS n FROM plan")).toEqual([{ n: 1 }]);
   await database.close();
 });

@@ -10,6 +10,7 @@ import { FirstSchema1764000000000 } from "./first-schema.ts";
 import { IndependentSchema1764600000000 } from "./independent-schema.ts";
 import { PieceSchema1764400000000 } from "./piece-schema.ts";
 import { QueueSchema1764500000000 } from "./queue-schema.ts";
+import { RevisionSchema1764800000000 } from "./revision-schema.ts";
 import { SearchSchema1764200000000 } from "./search-schema.ts";
 import { ThumbnailSchema1764700000000 } from "./thumbnail-schema.ts";
 import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
@@ -49,6 +50,7 @@ export class Database {
         QueueSchema1764500000000,
         IndependentSchema1764600000000,
         ThumbnailSchema1764700000000,
+        RevisionSchema1764800000000,
       ],
       migrationsRun: true,
       synchronize: false,

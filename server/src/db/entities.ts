@@ -44,6 +44,8 @@ export interface PlanRow {
   createdMs: number;
   updatedMs: number;
   reservedFrom: string;
+  /** Counts its saves. */
+  revision: number;
 }
 
 export interface RunRow {
@@ -243,6 +245,7 @@ export const PlanEntity = new EntitySchema<PlanRow>({
     createdMs: int,
     updatedMs: int,
     reservedFrom: { ...text, default: "" },
+    revision: { ...int, default: 0 },
   },
 });
 

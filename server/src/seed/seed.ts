@@ -61,6 +61,7 @@ async function seedModule({ plans }: SeedParts, name: string): Promise<void> {
     note: "A module: plans import it.",
     updatedMs: Date.now(),
     reservedFrom: "",
+    revision: 0,
   });
 }
 
@@ -76,7 +77,7 @@ async function seedExample({ plans, runs }: SeedParts, example: Example, updated
   }
   if (await plans.find(id)) return;
   const { title } = await runs.head(runId);
-  await plans.insert({ id, title, source, inputs: {}, settings, note, updatedMs, reservedFrom: "" });
+  await plans.insert({ id, title, source, inputs: {}, settings, note, updatedMs, reservedFrom: "", revision: 0 });
   say(`${title}: one run`);
 }
 

@@ -65,6 +65,7 @@ export class PlanFiles {
       note,
       updatedMs: Date.now(),
       reservedFrom: "",
+      revision: 0,
     };
     await this.#plans.insert(plan);
     for (const variant of variants) await this.#variants.insert(plan.id, variant);

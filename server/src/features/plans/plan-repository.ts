@@ -4,8 +4,8 @@ import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
 function detailOf(row: PlanRow): PlanDetail {
-  const { id, title, source, note, updatedMs, reservedFrom } = row;
-  return { id, title, source, note, updatedMs, reservedFrom, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
+  const { id, title, source, note, updatedMs, reservedFrom, revision } = row;
+  return { id, title, source, note, updatedMs, reservedFrom, revision, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
 }
 
 export class PlanRepository {
@@ -47,14 +47,18 @@ export class PlanRepository {
     await this.#database.write((manager) => manager.insert(PlanEntity, row));
   }
 
-  async update(id: string, { inputs, settings, ...plain }: PlanUpdate, nowMs: number): Promise<void> {
+  /** @returns false where the plan has been saved since the change was begun: nothing is changed then. */
+  async update(id: string, { inputs, settings, baseRevision, ...plain }: PlanUpdate, nowMs: number): Promise<boolean> {
     const change = {
       ...plain,
       ...(inputs === undefined ? {} : { inputs: JSON.stringify(inputs) }),
       ...(settings === undefined ? {} : { settings: JSON.stringify(settings) }),
       updatedMs: nowMs,
+      // A note or a reserve is nobody's text.
+      ...(plain.source === undefined && inputs === undefined && settings === undefined ? {} : { revision: () => '"revision" + 1' }),
     };
-    await this.#database.write((manager) => manager.update(PlanEntity, { id }, change));
+    const from = baseRevision === undefined ? { id } : { id, revision: baseRevision };
+    return (await this.#database.write((manager) => manager.update(PlanEntity, from, change))).affected === 1;
   }
 
   async delete(id: string): Promise<void> {

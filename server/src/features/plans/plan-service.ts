@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { isDeepStrictEqual } from "node:util";
 import {
   PLAIN_SETTINGS,
   type PlanCreate,
@@ -12,7 +13,9 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
+import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
+import type { VersionRepository } from "../journal/versions.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
 import type { Linker } from "./link-source.ts";
 import type { PlanRepository } from "./plan-repository.ts";
@@ -31,13 +34,25 @@ export class PlanService {
   readonly #pool: ProcessPool;
   readonly #journal: Journal;
   readonly #linker: Linker;
+  readonly #versions: VersionRepository;
+  readonly #events: EventStream;
 
-  constructor(plans: PlanRepository, runs: RunRepository, pool: ProcessPool, journal: Journal, linker: Linker) {
-    this.#linker = linker;
-    this.#journal = journal;
-    this.#plans = plans;
-    this.#runs = runs;
-    this.#pool = pool;
+  constructor(parts: {
+    readonly plans: PlanRepository;
+    readonly runs: RunRepository;
+    readonly pool: ProcessPool;
+    readonly journal: Journal;
+    readonly linker: Linker;
+    readonly versions: VersionRepository;
+    readonly events: EventStream;
+  }) {
+    this.#linker = parts.linker;
+    this.#journal = parts.journal;
+    this.#plans = parts.plans;
+    this.#runs = parts.runs;
+    this.#pool = parts.pool;
+    this.#versions = parts.versions;
+    this.#events = parts.events;
   }
 
   async list(): Promise<PlanSummary[]> {
@@ -75,6 +90,7 @@ export class PlanService {
       note: original?.note ?? "",
       updatedMs: Date.now(),
       reservedFrom: "",
+      revision: 0,
     };
     await this.#plans.insert(plan);
     return plan;
@@ -92,8 +108,28 @@ export class PlanService {
             .link(change.source)
             .then((source) => this.describe(source))
             .catch(() => null);
-    await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
-    return this.get(id);
+    const isTaken = await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
+    const now = await this.get(id);
+    if (!isTaken) await this.#settle(now, change);
+    else this.#events.send({ type: "plan", id, revision: now.revision });
+    return now;
+  }
+
+  /**
+   * A change that was made from an older text. Where it says what the plan says already, it was saved before and its answer
+   * got lost. Else both texts are kept as versions, and whoever sent it decides.
+   * @throws PlanTesterError conflict with what the plan has now.
+   */
+  async #settle(now: PlanDetail, { source, inputs, settings }: PlanUpdate): Promise<void> {
+    const mine = { source: source ?? now.source, inputs: inputs ?? now.inputs, settings: settings ?? now.settings };
+    const theirs = { source: now.source, inputs: now.inputs, settings: now.settings };
+    if (isDeepStrictEqual(mine, theirs)) return;
+    await this.#versions.keep(now.id, { ...theirs, name: "" });
+    await this.#versions.keep(now.id, { ...mine, name: "" });
+    throw new PlanTesterError("conflict", "The plan was saved elsewhere since this text was read. Both texts are kept as versions.", {
+      revision: now.revision,
+      ...theirs,
+    });
   }
 
   async delete(id: string): Promise<void> {

@@ -6,6 +6,7 @@ import { useParams, useSearchParams } from "react-router";
 import { useCommands } from "../../app/commands.ts";
 import { marketOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
+import { Button } from "../../ui/button.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { Evidence } from "../evidence/evidence.tsx";
 import { JournalList } from "../journal/journal-list.tsx";
@@ -13,6 +14,7 @@ import { VariantsRow } from "../variants/variants-row.tsx";
 import { BenchAside } from "./bench-aside.tsx";
 import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
 import { BenchLayout } from "./bench-layout.tsx";
+import { ConflictDialog } from "./conflict-dialog.tsx";
 import type { SaveState } from "./draft-store.ts";
 import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
@@ -41,11 +43,23 @@ export function BenchPage() {
   return <Bench key={planId} plan={plan.data} lastRun={lastRun} />;
 }
 
-const saveWords = (state: SaveState): string =>
-  state.kind === "saved" ? "draft saved" : state.kind === "saving" ? "saving …" : `kept in this browser, not saved yet: ${state.message}`;
+function saveWords(state: SaveState): string {
+  switch (state.kind) {
+    case "saved":
+      return "draft saved";
+    case "saving":
+      return "saving …";
+    case "failed":
+      return `kept in this browser, not saved yet: ${state.message}`;
+    case "conflict":
+      return "kept in this browser, not saved: the plan was saved elsewhere";
+  }
+}
 
 function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun: string | null }) {
-  const { draft, edition, latest, change, type, saveState } = useDraft(plan);
+  const { draft, edition, latest, change, type, saveState, settle } = useDraft(plan);
+  const conflict = saveState.kind === "conflict" ? saveState.theirs : null;
+  const [settled, setSettled] = useState<typeof conflict>(null);
   const { description, problem } = useDescription(draft.source);
   const { running, failure, run, stop } = useRunner();
   const markets = useMarkets();
@@ -108,9 +122,14 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             {trials ? (
               <HistoryUse planId={plan.id} context={trials} symbol={draft.settings.symbol} lastDate={market?.lastDate ?? ""} />
             ) : null}
-            <span className={`font-mono text-[12px] ${saveState.kind === "failed" ? "text-loss" : "text-soft"}`} role="status">
+            <span className={`font-mono text-[12px] ${saveState.kind === "failed" || conflict ? "text-loss" : "text-soft"}`} role="status">
               {saveWords(saveState)}
             </span>
+            {conflict ? (
+              <Button variant="quiet" className="h-6 px-1.5 text-accent" onClick={() => setSettled(null)}>
+                Compare and choose
+              </Button>
+            ) : null}
           </>
         }
         sentence={<SettingsSentence settings={draft.settings} markets={markets} onChange={(settings) => change({ settings })} />}
@@ -188,6 +207,9 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
           </div>
         }
       />
+      {conflict && settled !== conflict ? (
+        <ConflictDialog draft={draft} theirs={conflict} onSettle={settle} onClose={() => setSettled(conflict)} />
+      ) : null}
       <BenchDialogs
         dialog={dialog}
         {...{ plan, title, draft, specs, evidence, markets, change }}

@@ -1,7 +1,7 @@
 import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { ApiFailure } from "../../lib/api.ts";
-import { DraftStore } from "./draft-store.ts";
+import { DraftStore, type Theirs } from "./draft-store.ts";
 
 /** A server that can be down, slow or refusing; it merges what it gets, as the real one does. */
 class FakeServer {
@@ -15,7 +15,7 @@ class FakeServer {
     if (this.failure) throw this.failure;
     this.order.push(update);
     this.plans.set(planId, { ...this.plans.get(planId), ...update });
-    return { id: planId } as PlanDetail;
+    return { id: planId, revision: (update.baseRevision ?? 0) + 1 } as PlanDetail;
   };
 }
 
@@ -63,6 +63,56 @@ describe("drafts that the server does not have yet", () => {
     expect(store.state("lantern").kind).toBe("saved");
   });
 
+  describe("a plan that was saved elsewhere", () => {
+    const theirs = { revision: 7, source: "theirs", inputs: {}, settings: {} } as unknown as Theirs;
+    const CONFLICT = new ApiFailure("conflict", "The plan was saved elsewhere.", { ...theirs });
+
+    test("each save says from which revision it was made, the next from the one before", async () => {
+      const server = new FakeServer();
+      const store = new DraftStore(server.send, localStorage);
+      store.read({ id: "lantern", revision: 4 });
+      store.change("lantern", { source: "a" });
+      await vi.advanceTimersByTimeAsync(600);
+      store.change("lantern", { source: "ab" });
+      await vi.advanceTimersByTimeAsync(600);
+      expect(server.order.map(({ baseRevision }) => baseRevision)).toEqual([4, 5]);
+    });
+
+    test("is a conflict that is told, waits for a choice, and loses nothing that is typed meanwhile", async () => {
+      const server = new FakeServer();
+      server.failure = CONFLICT;
+      const store = new DraftStore(server.send, localStorage);
+      store.read({ id: "lantern", revision: 4 });
+      store.change("lantern", { source: "mine" });
+      await vi.advanceTimersByTimeAsync(600);
+      expect(store.state("lantern")).toMatchObject({ kind: "conflict", theirs });
+      store.change("lantern", { source: "mine, and more" });
+      server.failure = null;
+      await vi.advanceTimersByTimeAsync(60_000);
+      expect(server.order).toEqual([]);
+      // The page may go and come again: the change and what it was made from are still there.
+      const again = new DraftStore(server.send, localStorage);
+      again.resume();
+      expect(again.unsaved("lantern")).toEqual({ source: "mine, and more" });
+      again.drop("lantern");
+      store.overwrite("lantern", theirs);
+      await vi.advanceTimersByTimeAsync(600);
+      expect(server.order).toEqual([{ source: "mine, and more", baseRevision: 7 }]);
+      expect(store.state("lantern").kind).toBe("saved");
+    });
+
+    test("is followed where nothing waits here, and only when it is newer", async () => {
+      const store = new DraftStore(new FakeServer().send, localStorage);
+      store.read({ id: "lantern", revision: 4 });
+      expect([store.mayFollow("lantern", 4), store.mayFollow("lantern", 5)]).toEqual([false, true]);
+      store.change("lantern", { source: "mine" });
+      expect(store.mayFollow("lantern", 5)).toBe(false);
+      await vi.advanceTimersByTimeAsync(600);
+      // The page's own save.
+      expect(store.mayFollow("lantern", 5)).toBe(false);
+    });
+  });
+
   test("a later change is not overtaken by an earlier one that is slow", async () => {
     const server = new FakeServer();
     let release = (): void => undefined;
@@ -78,7 +128,7 @@ describe("drafts that the server does not have yet", () => {
     server.hold = null;
     release();
     await vi.advanceTimersByTimeAsync(1000);
-    expect(server.order).toEqual([{ source: "first" }, { source: "second" }]);
+    expect(server.order).toEqual([{ source: "first" }, { source: "second", baseRevision: 1 }]);
     expect(store.state("lantern").kind).toBe("saved");
   });
 

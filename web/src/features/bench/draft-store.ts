@@ -11,7 +11,14 @@ const SAVE_AFTER_MS = 500;
 const RETRY_AFTER_MS = [1000, 2000, 5000, 15_000];
 const PREFIX = "draft:";
 
-export type SaveState = { readonly kind: "saved" } | { readonly kind: "saving" } | { readonly kind: "failed"; readonly message: string };
+/** What a plan has on the server, where it was saved elsewhere since the text here was read. */
+export type Theirs = Pick<PlanDetail, "revision" | "source" | "inputs" | "settings">;
+
+export type SaveState =
+  | { readonly kind: "saved" }
+  | { readonly kind: "saving" }
+  | { readonly kind: "failed"; readonly message: string }
+  | { readonly kind: "conflict"; readonly message: string; readonly theirs: Theirs };
 
 const SAVED: SaveState = { kind: "saved" };
 const SAVING: SaveState = { kind: "saving" };
@@ -24,6 +31,14 @@ interface Pending {
   timer: ReturnType<typeof setTimeout> | null;
   tries: number;
   state: SaveState;
+  /** The revision that the changes were made from; undefined where it is not known. */
+  base: number | undefined;
+}
+
+/** What a refused save says that the plan has now; null for any other failure. */
+function theirsOf(error: unknown): Theirs | null {
+  if (!(error instanceof ApiFailure) || error.code !== "conflict" || typeof error.details.revision !== "number") return null;
+  return error.details as unknown as Theirs;
 }
 
 export type Send = (planId: string, update: PlanUpdate, isLeaving: boolean) => Promise<PlanDetail>;
@@ -35,6 +50,8 @@ export class DraftStore {
   readonly #storage: Storage | null;
   readonly #plans = new Map<string, Pending>();
   readonly #listeners = new Set<() => void>();
+  /** The revision of each plan that this page has. */
+  readonly #revisions = new Map<string, number>();
   /** Told of each plan as the server has it after a save. */
   onSaved: ((saved: PlanDetail) => void) | null = null;
 
@@ -52,8 +69,31 @@ export class DraftStore {
       const planId = key.slice(PREFIX.length);
       const left = this.#read(key);
       if (!left || isEmpty(left)) this.#storage!.removeItem(key);
-      else if (!this.#plans.has(planId)) this.change(planId, left);
+      else if (!this.#plans.has(planId)) {
+        const { baseRevision, ...update } = left;
+        if (baseRevision !== undefined) this.#revisions.set(planId, baseRevision);
+        this.change(planId, update);
+      }
     }
+  }
+
+  /** The page has read a plan as it was at a revision: changes from now on are made from that. */
+  read({ id, revision }: Pick<PlanDetail, "id" | "revision">): void {
+    if (!this.#plans.has(id)) this.#revisions.set(id, revision);
+  }
+
+  /** Whether a plan that was saved somewhere is newer than what this page has, and nothing here would be lost by taking it. */
+  mayFollow(planId: string, revision: number): boolean {
+    return !this.#plans.has(planId) && revision > (this.#revisions.get(planId) ?? -1);
+  }
+
+  /** What is here is saved over what was saved elsewhere, which stays a version. */
+  overwrite(planId: string, { revision }: Theirs): void {
+    const plan = this.#plans.get(planId);
+    if (!plan) return;
+    plan.base = revision;
+    this.#say(plan, SAVING);
+    this.#schedule(planId, plan, 0);
   }
 
   #read(key: string): PlanUpdate | null {
@@ -81,10 +121,15 @@ export class DraftStore {
   }
 
   change(planId: string, part: PlanUpdate): void {
-    const plan = this.#plans.get(planId) ?? { waiting: {}, sending: null, timer: null, tries: 0, state: SAVED };
+    const plan = this.#plans.get(planId) ?? {
+      ...{ waiting: {}, sending: null, timer: null, tries: 0, state: SAVED },
+      base: this.#revisions.get(planId),
+    };
     this.#plans.set(planId, plan);
     plan.waiting = { ...plan.waiting, ...part };
     this.#store(planId);
+    // Case: somebody has to decide between two texts first.
+    if (plan.state.kind === "conflict") return;
     this.#say(plan, SAVING);
     this.#schedule(planId, plan, SAVE_AFTER_MS);
   }
@@ -95,6 +140,7 @@ export class DraftStore {
     if (plan?.timer) clearTimeout(plan.timer);
     this.#plans.delete(planId);
     this.#storage?.removeItem(PREFIX + planId);
+    for (const listener of this.#listeners) listener();
   }
 
   /** Sends everything now. `isLeaving`: the page is about to go, and what is sent must outlive it. */
@@ -111,10 +157,15 @@ export class DraftStore {
     const unsaved = this.unsaved(planId);
     try {
       if (isEmpty(unsaved)) this.#storage?.removeItem(PREFIX + planId);
-      else this.#storage?.setItem(PREFIX + planId, JSON.stringify(unsaved));
+      else this.#storage?.setItem(PREFIX + planId, JSON.stringify(this.#based(planId, unsaved)));
     } catch {
       // Case: the browser's storage is full or switched off. The page still holds the change, and the save state tells.
     }
+  }
+
+  #based(planId: string, update: PlanUpdate): PlanUpdate {
+    const base = this.#plans.get(planId)?.base;
+    return base === undefined ? update : { ...update, baseRevision: base };
   }
 
   #say(plan: Pending, state: SaveState): void {
@@ -127,13 +178,15 @@ export class DraftStore {
     if (plan?.timer) clearTimeout(plan.timer);
     if (plan) plan.timer = null;
     // One request at a time: a later change must not be overtaken by an earlier one. A page that goes can't wait.
-    if (!plan || (plan.sending && !isLeaving)) return;
+    if (!plan || plan.state.kind === "conflict" || (plan.sending && !isLeaving)) return;
     const update = this.unsaved(planId);
     if (isEmpty(update)) return;
     plan.sending = update;
     plan.waiting = {};
     try {
-      const saved = await this.#send(planId, update, isLeaving);
+      const saved = await this.#send(planId, this.#based(planId, update), isLeaving);
+      this.#revisions.set(planId, saved.revision);
+      plan.base = saved.revision;
       plan.tries = 0;
       plan.sending = null;
       this.#store(planId);
@@ -145,7 +198,9 @@ export class DraftStore {
     } catch (error) {
       plan.waiting = { ...update, ...plan.waiting };
       plan.sending = null;
-      this.#say(plan, { kind: "failed", message: messageOf(error) });
+      const theirs = theirsOf(error);
+      this.#store(planId);
+      this.#say(plan, theirs ? { kind: "conflict", message: messageOf(error), theirs } : { kind: "failed", message: messageOf(error) });
       // Only a server that does not answer may take the same change later.
       if (error instanceof ApiFailure && error.code !== "unavailable") return;
       const pause = RETRY_AFTER_MS[Math.min(plan.tries++, RETRY_AFTER_MS.length - 1)]!;

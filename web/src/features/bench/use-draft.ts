@@ -3,6 +3,9 @@ import type { PlanDetail, RunSettings } from "@plan-tester/contract";
 import type { InputValue } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { toast } from "sonner";
+import { messageOf } from "../../lib/api.ts";
+import { useServerEvents } from "../../lib/events.ts";
 import { queries } from "../../lib/queries.ts";
 import type { SaveState } from "./draft-store.ts";
 import { drafts } from "./drafts.ts";
@@ -23,6 +26,8 @@ export interface DraftState {
   /** The source as the editor has it now. */
   readonly type: (source: string) => void;
   readonly saveState: SaveState;
+  /** Of two texts, the one on screen is saved, or the one that was saved elsewhere is taken. */
+  readonly settle: (choice: "mine" | "theirs") => void;
 }
 
 const subscribe = (listener: () => void): (() => void) => drafts.subscribe(listener);
@@ -37,6 +42,8 @@ export function useDraft(plan: PlanDetail): DraftState {
   const current = useRef(draft);
   const latest = useCallback(() => current.current, []);
   const client = useQueryClient();
+
+  useEffect(() => drafts.read(plan), [plan]);
 
   useEffect(() => {
     drafts.onSaved = (saved) => {
@@ -62,7 +69,37 @@ export function useDraft(plan: PlanDetail): DraftState {
   );
   const type = useCallback((source: string): void => take({ source }), [take]);
 
+  /** Shows what the server has, which needs no saving. */
+  const follow = useCallback(({ source, inputs, settings }: Draft): void => {
+    if (source !== current.current.source) setEdition((count) => count + 1);
+    current.current = { source, inputs, settings };
+    setDraft(current.current);
+  }, []);
+  const followServer = useCallback(async (): Promise<void> => {
+    const saved = await client.fetchQuery({ ...queries.plan(plan.id), staleTime: 0 });
+    // Case: something was typed while it was on its way.
+    if (!drafts.mayFollow(plan.id, saved.revision)) return;
+    drafts.read(saved);
+    follow(saved);
+  }, [client, plan.id, follow]);
+  useServerEvents((event) => {
+    if (event.type === "plan" && event.id === plan.id && drafts.mayFollow(plan.id, event.revision))
+      followServer().catch((error: unknown) => toast.error(`The plan was saved elsewhere and could not be read: ${messageOf(error)}`));
+  });
+  const settle = useCallback(
+    (choice: "mine" | "theirs"): void => {
+      const state = drafts.state(plan.id);
+      if (state.kind !== "conflict") return;
+      if (choice === "mine") return drafts.overwrite(plan.id, state.theirs);
+      drafts.drop(plan.id);
+      drafts.read({ id: plan.id, revision: state.theirs.revision });
+      follow(state.theirs);
+      void client.invalidateQueries({ queryKey: queries.plan(plan.id).queryKey });
+    },
+    [client, plan.id, follow],
+  );
+
   // Leaving the page saves what is still waiting.
   useEffect(() => () => drafts.flush(), []);
-  return { draft, edition, latest, change, type, saveState };
+  return { draft, edition, latest, change, type, saveState, settle };
 }
