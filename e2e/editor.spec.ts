@@ -67,3 +67,44 @@ test("a server that is down gets the draft when it answers again", async ({ page
   await expect(page.getByText("draft saved")).toBeVisible({ timeout: 30_000 });
   expect(await savedSource(page)).toContain("// kept");
 });
+
+test("two tabs: one follows the other's save; where both have typed, both texts are shown and neither is lost", async ({
+  page,
+  context,
+}) => {
+  await newPlan(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await editorOf(other).locator(".view-line").first().click();
+  await page.keyboard.press("Control+Home");
+  await page.keyboard.type("// tide\n");
+  await expect(page.getByText("draft saved")).toBeVisible();
+  await expect(editorOf(other)).toContainText("// tide");
+
+  // The other's save does not get through while this one's does.
+  const pattern = /\/api\/plans\/[^/]+$/;
+  await other.route(pattern, (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await editorOf(other).locator(".view-line").first().click();
+  await other.keyboard.press("Control+Home");
+  await other.keyboard.type("// gull\n");
+  await expect(other.getByText(/kept in this browser/)).toBeVisible();
+  await page.keyboard.type("// heron\n");
+  await expect(page.getByText("draft saved")).toBeVisible();
+  await other.unroute(pattern);
+
+  const dialog = other.getByRole("dialog", { name: "This plan was saved elsewhere" });
+  await expect(dialog).toBeVisible({ timeout: 30_000 });
+  await expect(dialog).toContainText("// heron");
+  await expect(dialog).toContainText("// gull");
+  await dialog.getByRole("button", { name: "Save the text of this Bench" }).click();
+  await expect(other.getByText("draft saved")).toBeVisible();
+  await expect(editorOf(page)).toContainText("// gull");
+  const id = new URL(page.url()).pathname.split("/").at(-1)!;
+  const versions = (await (await page.request.get(`/api/plans/${id}/versions`)).json()) as { id: string }[];
+  const texts = await Promise.all(
+    versions.map(async (version) => ((await (await page.request.get(`/api/versions/${version.id}`)).json()) as { source: string }).source),
+  );
+  expect(texts.some((text) => text.startsWith("// tide\n// heron"))).toBe(true);
+  expect(texts.some((text) => text.startsWith("// gull\n// tide"))).toBe(true);
+  await other.close();
+});

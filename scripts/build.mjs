@@ -1,6 +1,7 @@
 // Builds the server, the plan process, the venue, the import thread, the worker and the command line with esbuild, and the web client with Vite.
-import { rmSync } from "node:fs";
+import { readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { gzipSync } from "node:zlib";
 import { build } from "esbuild";
 import { external, root } from "./shared.mjs";
 
@@ -30,5 +31,10 @@ await build({
 if (!process.argv.includes("--no-web")) {
   const { build: buildWeb } = await import("vite");
   await buildWeb({ root: join(root, "web"), logLevel: "warn" });
+  // Packed once here, so that the server packs nothing.
+  for (const entry of readdirSync(join(out, "web"), { recursive: true, withFileTypes: true })) {
+    const file = join(entry.parentPath, entry.name);
+    if (entry.isFile() && /\.(js|css|html|svg)$/.test(entry.name)) writeFileSync(`${file}.gz`, gzipSync(readFileSync(file), { level: 9 }));
+  }
 }
 console.log(`Built in ${((performance.now() - began) / 1000).toFixed(1)} s`);

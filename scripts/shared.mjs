@@ -15,6 +15,8 @@ export const external = [
   "express",
   "pino",
   "piscina",
+  "sirv",
+  "pino-roll",
   "ws",
   "ses",
   "sucrase",

@@ -13,8 +13,8 @@ import {
   SWEEP_FIGURES,
 } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
+import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 import { kitSchema } from "./kit-schema.ts";
-import { LEAST_POSITIVE } from "./validate.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
@@ -22,8 +22,6 @@ const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$", format: "calen
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
 const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
 const source = { type: "string", minLength: 1, maxLength: 524_288 } as const;
-/** Far beyond any market, and far from where sums of such numbers lose their digits or their ends. */
-const MOST = 1e12;
 const positive = { type: "number", minimum: LEAST_POSITIVE, maximum: MOST } as const;
 const notNegative = { type: "number", minimum: 0, maximum: MOST } as const;
 const bounded = { type: "number", minimum: -MOST, maximum: MOST } as const;

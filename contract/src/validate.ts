@@ -1,6 +1,7 @@
 /** Checks data against a schema of the contract and says in words what does not fit. */
 import { PlanTesterError } from "@plan-tester/core";
 import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
+import { LEAST_POSITIVE } from "./bounds.ts";
 
 const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
 /** A day that there is: 2025-02-30 is none. */
@@ -8,8 +9,6 @@ ajv.addFormat("calendar-date", (text: string) => {
   const day = new Date(`${text}T00:00:00Z`);
   return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text);
 });
-/** Stands for 0, exclusive: see `positive` of the schemas. */
-export const LEAST_POSITIVE = 1e-9;
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {

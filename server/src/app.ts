@@ -7,6 +7,7 @@ import { prepareSchemas, REQUEST_SCHEMAS } from "@plan-tester/contract";
 import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
+import sirv from "sirv";
 import { Background } from "./background.ts";
 import type { Config } from "./config.ts";
 import { Database } from "./db/database.ts";
@@ -150,10 +151,15 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   );
   app.use("/api", api);
   if (existsSync(config.webFolder)) {
-    app.use(express.static(config.webFolder, { index: false, maxAge: "1h", immutable: false }));
-    app.get(
-      "/{*any}",
-      (_request, response) => void response.sendFile("index.html", { root: config.webFolder, headers: { "Cache-Control": "no-cache" } }),
+    // Files under assets/ have their content in their names and never change; all are there packed as well.
+    const page = (path: string): string => (path.startsWith("/assets/") ? "public, max-age=31536000, immutable" : "no-cache");
+    app.use(
+      sirv(config.webFolder, {
+        gzip: true,
+        etag: true,
+        single: true,
+        setHeaders: (response, path) => response.setHeader("Cache-Control", page(path)),
+      }),
     );
   }
   app.use(errorHandler(logger));
