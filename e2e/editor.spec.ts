@@ -41,6 +41,7 @@ test("what was typed a moment before leaving is there on coming back, and undo s
   await page.keyboard.press("Control+Home");
   await page.keyboard.type("// tide");
   await page.getByRole("link", { name: "Runs" }).click();
+  await page.waitForURL("**/runs");
   await page.goBack();
   await expect(editorOf(page)).toContainText("// tide");
   await editorOf(page).locator(".view-line").first().click();
@@ -60,6 +61,7 @@ test("a server that is down gets the draft when it answers again", async ({ page
   await page.keyboard.type("// kept");
   await expect(page.getByText(/kept in this browser/)).toBeVisible();
   await page.getByRole("link", { name: "Runs" }).click();
+  await page.waitForURL("**/runs");
   await page.goBack();
   await expect(editorOf(page)).toContainText("// kept");
   expect(await savedSource(page)).not.toContain("// kept");
