@@ -7,6 +7,8 @@ export interface Command {
   /** Shown in the palette and listened for, e.g. "Ctrl+Enter". */
   readonly keys?: string;
   readonly act: () => void;
+  /** Comes before whatever has the focus, the editor too. */
+  readonly isFirst?: boolean;
 }
 
 const sources = new Map<symbol, readonly Command[]>();
@@ -61,16 +63,23 @@ function matches(keys: string, event: KeyboardEvent): boolean {
 /** Listens for the keys of all commands. Call once. */
 export function useCommandKeys(): void {
   useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
+    const run = (event: KeyboardEvent, isFirst: boolean): void => {
       if (event.defaultPrevented) return;
-      const command = all.findLast(({ keys }) => keys !== undefined && matches(keys, event));
+      const command = all.findLast((one) => (one.isFirst ?? false) === isFirst && one.keys !== undefined && matches(one.keys, event));
       if (!command) return;
       // Case: a plain key such as Escape belongs to an open dialog first.
       if (!event.ctrlKey && !event.metaKey && !event.altKey && document.querySelector("[role=dialog]")) return;
       event.preventDefault();
+      if (isFirst) event.stopPropagation();
       command.act();
     };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
+    const first = (event: KeyboardEvent): void => run(event, true);
+    const later = (event: KeyboardEvent): void => run(event, false);
+    window.addEventListener("keydown", first, { capture: true });
+    window.addEventListener("keydown", later);
+    return () => {
+      window.removeEventListener("keydown", first, { capture: true });
+      window.removeEventListener("keydown", later);
+    };
   }, []);
 }

@@ -1,11 +1,10 @@
 /** Every frequent act by its name: Ctrl+K. */
-import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { queries } from "../lib/queries.ts";
 import { currentTheme, setTheme } from "../lib/theme.ts";
 import { useAllCommands, useCommands } from "./commands.ts";
+import { useFound } from "./palette-entries.ts";
 
 const PLACES = [
   ["Markets", "/markets"],
@@ -19,9 +18,9 @@ export function Palette() {
   const [open, setOpen] = useState(false);
   const navigate = useNavigate();
   const commands = useAllCommands();
-  const plans = useQuery({ ...queries.plans(), enabled: open });
+  const found = useFound(open);
   useCommands([
-    { id: "palette", label: "Find a command", keys: "Ctrl+k", act: () => setOpen((shown) => !shown) },
+    { id: "palette", label: "Find a command", keys: "Ctrl+k", isFirst: true, act: () => setOpen((shown) => !shown) },
     { id: "theme", label: "Change between paper and night", act: () => setTheme(currentTheme() === "paper" ? "night" : "paper") },
   ]);
   const choose = (act: () => void) => () => {
@@ -40,7 +39,7 @@ export function Palette() {
       contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-md border border-rule bg-sheet p-2 shadow-(--shadow)"
     >
       <Command.Input
-        placeholder="What to do, or which plan to open"
+        placeholder="What to do, or which plan, run, market, sweep or watch to open"
         className="w-full border-rule border-b bg-transparent px-2 py-2 outline-none"
       />
       <Command.List className="max-h-[50vh] overflow-auto pt-1">
@@ -55,14 +54,21 @@ export function Palette() {
               </Command.Item>
             ))}
         </Command.Group>
-        <Command.Group heading="Plans" className={group}>
-          {(plans.data ?? []).map(({ id, title, symbol }) => (
-            <Command.Item key={id} value={`${title} ${symbol}`} className={item} onSelect={choose(() => navigate(`/plans/${id}`))}>
-              {title}
-              <span className="text-soft">{symbol}</span>
-            </Command.Item>
-          ))}
-        </Command.Group>
+        {found.map(({ heading, entries }) => (
+          <Command.Group key={heading} heading={heading} className={group}>
+            {entries.map(({ path, name, about }) => (
+              <Command.Item
+                key={path}
+                value={`${heading} ${name} ${about} ${path}`}
+                className={item}
+                onSelect={choose(() => navigate(path))}
+              >
+                <span className="truncate">{name}</span>
+                <span className="shrink-0 pl-3 text-soft">{about}</span>
+              </Command.Item>
+            ))}
+          </Command.Group>
+        ))}
         <Command.Group heading="Go to" className={group}>
           {PLACES.map(([label, path]) => (
             <Command.Item key={path} value={`go ${label}`} className={item} onSelect={choose(() => navigate(path))}>

@@ -1,5 +1,5 @@
 /** The top bar, and below it the page. */
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Component, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster, toast } from "sonner";
@@ -81,10 +81,22 @@ export function Shell() {
         <Outlet />
       </Guard>
       <Palette />
+      <Freshness />
       <Troubles />
       <Toaster theme={theme === "night" ? "dark" : "light"} position="bottom-left" />
     </div>
   );
+}
+
+/** What the server tells makes what was read before out of date, on whichever page one is. */
+function Freshness() {
+  const client = useQueryClient();
+  useServerEvents((event) => {
+    if (event.type !== "plan") return;
+    void client.invalidateQueries({ queryKey: queries.plan(event.id).queryKey });
+    void client.invalidateQueries({ queryKey: queries.plans().queryKey, exact: true });
+  });
+  return null;
 }
 
 /** What the server failed to do by itself is said on every page, and stays until it is read. */

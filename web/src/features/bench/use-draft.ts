@@ -3,9 +3,6 @@ import type { PlanDetail, RunSettings } from "@plan-tester/contract";
 import type { InputValue } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { toast } from "sonner";
-import { messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
 import { queries } from "../../lib/queries.ts";
 import type { SaveState } from "./draft-store.ts";
 import { drafts } from "./drafts.ts";
@@ -43,8 +40,6 @@ export function useDraft(plan: PlanDetail): DraftState {
   const latest = useCallback(() => current.current, []);
   const client = useQueryClient();
 
-  useEffect(() => drafts.read(plan), [plan]);
-
   useEffect(() => {
     drafts.onSaved = (saved) => {
       client.setQueryData(queries.plan(saved.id).queryKey, saved);
@@ -75,17 +70,12 @@ export function useDraft(plan: PlanDetail): DraftState {
     current.current = { source, inputs, settings };
     setDraft(current.current);
   }, []);
-  const followServer = useCallback(async (): Promise<void> => {
-    const saved = await client.fetchQuery({ ...queries.plan(plan.id), staleTime: 0 });
-    // Case: something was typed while it was on its way.
-    if (!drafts.mayFollow(plan.id, saved.revision)) return;
-    drafts.read(saved);
-    follow(saved);
-  }, [client, plan.id, follow]);
-  useServerEvents((event) => {
-    if (event.type === "plan" && event.id === plan.id && drafts.mayFollow(plan.id, event.revision))
-      followServer().catch((error: unknown) => toast.error(`The plan was saved elsewhere and could not be read: ${messageOf(error)}`));
-  });
+  // Read anew, because it was saved elsewhere: shown where nothing here would be lost by it.
+  useEffect(() => {
+    const mayFollow = drafts.mayFollow(plan.id, plan.revision);
+    drafts.read(plan);
+    if (mayFollow) follow(plan);
+  }, [plan, follow]);
   const settle = useCallback(
     (choice: "mine" | "theirs"): void => {
       const state = drafts.state(plan.id);

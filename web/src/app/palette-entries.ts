@@ -1,0 +1,71 @@
+/** What the palette finds besides commands: everything of the workspace that has a page. */
+import { timeframeLabel } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "../lib/queries.ts";
+
+export interface PaletteEntry {
+  readonly path: string;
+  readonly name: string;
+  readonly about: string;
+}
+
+export interface PaletteGroup {
+  readonly heading: string;
+  readonly entries: readonly PaletteEntry[];
+}
+
+/** @param isOpen nothing is asked for before. */
+export function useFound(isOpen: boolean): PaletteGroup[] {
+  const when = { enabled: isOpen };
+  const plans = useQuery({ ...queries.plans(), ...when });
+  const markets = useQuery({ ...queries.markets(), ...when });
+  const runs = useQuery({ ...queries.batch("", 0), ...when });
+  const sweeps = useQuery({ ...queries.sweeps(), ...when });
+  const walks = useQuery({ ...queries.walkForwards(), ...when });
+  const watches = useQuery({ ...queries.watches(), ...when });
+  const on = ({ symbol, timeframe }: { readonly symbol: string; readonly timeframe: string }): string =>
+    `${symbol} ${timeframeLabel(timeframe)}`;
+  const groups: PaletteGroup[] = [
+    {
+      heading: "Plans",
+      entries: (plans.data ?? []).map(({ id, title, symbol }) => ({ path: `/plans/${id}`, name: title, about: symbol })),
+    },
+    {
+      heading: "Markets",
+      entries: (markets.data ?? []).map(({ instrument: { symbol, name } }) => ({
+        path: `/markets/${encodeURIComponent(symbol)}`,
+        name: symbol,
+        about: name,
+      })),
+    },
+    {
+      heading: "Runs",
+      entries: (runs.data?.runs ?? []).map((run) => ({ path: `/runs/${run.id}`, name: run.name, about: on(run.settings) })),
+    },
+    {
+      heading: "Sweeps",
+      entries: (sweeps.data ?? []).map(({ id, planTitle, request }) => ({
+        path: `/sweeps/${id}`,
+        name: planTitle,
+        about: on(request.settings),
+      })),
+    },
+    {
+      heading: "Walk-forwards",
+      entries: (walks.data ?? []).map(({ id, planTitle, request }) => ({
+        path: `/walk-forwards/${id}`,
+        name: planTitle,
+        about: on(request.settings),
+      })),
+    },
+    {
+      heading: "Watches",
+      entries: (watches.data ?? []).map(({ id, planTitle, settings }) => ({
+        path: `/watches/${id}`,
+        name: planTitle,
+        about: on(settings),
+      })),
+    },
+  ];
+  return groups.filter(({ entries }) => entries.length > 0);
+}
