@@ -42,6 +42,8 @@ test("every view, on paper and by night", async ({ page }) => {
     [`/sweeps/${await made("sweeps")}`, "In-sample"],
     [`/walk-forwards/${await made("walk-forwards")}`, "Window by window"],
   ] as const;
+  /** The browser's name of each page, by its path without what is chosen on it. */
+  const titles = new Map<string, string>();
   for (const [path, sign] of views) {
     await page.goto(path);
     await expect(
@@ -51,6 +53,7 @@ test("every view, on paper and by night", async ({ page }) => {
         .first(),
     ).toBeVisible();
     await expect(page.getByRole("status").filter({ hasText: /^Loading/ })).toHaveCount(0);
+    titles.set(path.split("?")[0]!, await page.title());
     const problems = await problemsOf(page, null);
     // In the night only what colours decide differs.
     await page.evaluate(() => {
@@ -59,5 +62,7 @@ test("every view, on paper and by night", async ({ page }) => {
     problems.push(...(await problemsOf(page, ["color-contrast"])).map((problem) => `by night: ${problem}`));
     if (problems.length > 0) found[path] = problems;
   }
+  expect([...titles.values()].every((title) => / – Plan Tester$/.test(title))).toBe(true);
+  expect(new Set(titles.values()).size).toBe(titles.size);
   expect(found).toEqual({});
 });

@@ -1,9 +1,21 @@
 import type { ReactNode } from "react";
 
+/** What the browser calls the page, in its tab and its history. */
+export const TabTitle = ({ text }: { readonly text: string }) => <title>{`${text} – Plan Tester`}</title>;
+
+export interface PageProps {
+  readonly title: ReactNode;
+  /** What the browser calls it; the title where that is a plain text. */
+  readonly name?: string;
+  readonly aside?: ReactNode;
+  readonly children: ReactNode;
+}
+
 /** A page below the top bar: a head that stays, a body that scrolls. */
-export function Page({ title, aside, children }: { readonly title: ReactNode; readonly aside?: ReactNode; readonly children: ReactNode }) {
+export function Page({ title, name, aside, children }: PageProps) {
   return (
     <main className="flex min-h-0 flex-1 flex-col">
+      <TabTitle text={name ?? (typeof title === "string" ? title : "")} />
       <div className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-rule border-b bg-sheet px-4 py-1.5">
         <h1 className="font-semibold text-[15px]">{title}</h1>
         <div className="flex items-center gap-2">{aside}</div>

@@ -7,6 +7,7 @@ import { useCommands } from "../../app/commands.ts";
 import { marketOf, useMarkets } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
+import { TabTitle } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { Evidence } from "../evidence/evidence.tsx";
 import { JournalList } from "../journal/journal-list.tsx";
@@ -115,6 +116,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
 
   return (
     <>
+      <TabTitle text={title} />
       <BenchLayout
         head={
           <>

@@ -62,6 +62,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
   ];
   return (
     <Page
+      name={instrument.symbol}
       title={
         <>
           {instrument.symbol} <span className="font-normal text-soft">{instrument.name}</span>

@@ -11,6 +11,7 @@ import { useMarkets, zoneOf } from "../../lib/markets.ts";
 import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
+import { TabTitle } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { BenchLayout } from "../bench/bench-layout.tsx";
 import { drafts } from "../bench/drafts.ts";
@@ -63,6 +64,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   ]);
   return (
     <>
+      <TabTitle text={run.kept?.name ?? `${run.title}, draft run`} />
       <BenchLayout
         head={
           <>

@@ -118,6 +118,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
   const view: SweepViewProps = { ...data, selected, onSelect: setSelected };
   return (
     <Page
+      name={`Sweep of ${sweep.planTitle}`}
       title={
         <>
           Sweep of {sweep.planTitle}{" "}

@@ -38,6 +38,7 @@ function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
   const rate = windows.length / Math.max(1, elapsedMs);
   return (
     <Page
+      name={`Walk-forward of ${walk.planTitle}`}
       title={
         <>
           Walk-forward of {walk.planTitle} <span className="font-normal text-soft">on {request.settings.symbol}</span>

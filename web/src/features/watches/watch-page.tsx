@@ -44,6 +44,7 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
   const { position } = watch;
   return (
     <Page
+      name={`Watch of ${watch.planTitle}`}
       title={
         <>
           {watch.planTitle}{" "}
