@@ -92,7 +92,7 @@ test("a stop asked of the excursions agrees with a run of it, as far as it can",
   const asked = page.getByTestId("what-if-net");
   await expect(asked).not.toHaveText(before ?? "");
   const answer = Number((await asked.textContent())!.replace("−", "-").replace(/[^\d-]/g, ""));
-  await page.getByRole("button", { name: "Run it so" }).click();
+  await page.getByRole("button", { name: "Run with these exits" }).click();
   await expect(page.getByRole("button", { name: "Exit kit: Asked levels" })).toBeVisible();
   await tab(page, /^Summary/);
   await expect(netOf(page)).not.toHaveText(before ?? "");
@@ -111,7 +111,7 @@ test("four exit kits are set side by side as variants", async ({ page }) => {
   await tab(page, /^What if/);
   for (const stop of kits) {
     await page.getByLabel("Stop, ticks", { exact: true }).fill(String(stop));
-    await page.getByRole("button", { name: "Run it so" }).click();
+    await page.getByRole("button", { name: "Run with these exits" }).click();
     await expect(page.getByTestId("run-state")).toContainText("draft run");
     await page.getByRole("button", { name: "Keep as variant" }).click();
     await page.getByLabel("Name of the variant").fill(`Stop ${stop}`);

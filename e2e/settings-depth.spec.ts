@@ -20,7 +20,7 @@ test("an exit kit laid over the plan takes over its exits; off again, all is as 
   await expect(trades.getByText("short", { exact: true })).toHaveCount(0);
   await expect(trades.getByText("stop", { exact: true }).first()).toBeVisible();
   await page.getByRole("button", { name: "Exit kit: My kit" }).click();
-  await page.getByRole("button", { name: "Take off" }).click();
+  await page.getByRole("button", { name: "Remove" }).click();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(warnings.getByText(/had no stop/).first()).toBeVisible();
@@ -43,7 +43,7 @@ test("a kit that can't be read is refused in words, and nothing is lost", async 
   });
   await expect(page.getByRole("button", { name: "Exit kit: Tight" })).toBeVisible();
   await expect(page.getByText("different exits for long and short")).toBeVisible();
-  await page.getByRole("button", { name: "Take off" }).click();
+  await page.getByRole("button", { name: "Remove" }).click();
 });
 
 test("further instruments, account and path are said in the sentence and change the run", async ({ page }) => {

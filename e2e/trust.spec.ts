@@ -1,4 +1,4 @@
-/** From a sweep to what it is worth: foretold, paused, cut off and gone on with, looked at, verified, walked forward, judged. */
+/** From a sweep to what it is worth: estimated, paused, cut off and gone on with, looked at, verified, walked forward, judged. */
 import { type ChildProcess, spawn } from "node:child_process";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
@@ -56,15 +56,15 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
   await page.goto("/runs/kelp-ebb-fade-first?tab=trust");
   const verdict = page.getByRole("region", { name: "Verdict" });
   await expect(verdict.getByText("This stretch has been used for a sweep", { exact: false })).toBeVisible();
-  await page.getByRole("button", { name: /Shake it/ }).click();
-  await expect(verdict.getByText(/With its inputs shaken it/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole("button", { name: /Perturb/ }).click();
+  await expect(verdict.getByText(/With its inputs perturbed it/)).toBeVisible({ timeout: 30_000 });
   await expect(verdict.getByText(/The next honest step:/)).toBeVisible();
   await expect(page.getByText("Confidence, all trials counted")).toBeVisible();
   await expect(page.getByText(/The same trades, drawn 2,000 times/)).toBeVisible({ timeout: 30_000 });
   // What was shaken stays known while one looks elsewhere.
   await page.getByRole("tab", { name: "Summary" }).click();
   await page.getByRole("tab", { name: "Trust" }).click();
-  await expect(verdict.getByText(/With its inputs shaken it/)).toBeVisible();
+  await expect(verdict.getByText(/With its inputs perturbed it/)).toBeVisible();
 
   // The journal leads back to the walk-forward.
   await page.goto("/plans/kelp-ebb-fade?tab=tried");
@@ -79,20 +79,20 @@ test("the end of history is kept unseen, and opened on purpose", async ({ page }
     .getByRole("button", { name: /trials?/ })
     .first()
     .click();
-  await page.getByLabel("Keep unseen from").fill("2025-01-01");
+  await page.getByLabel("Hold out from").fill("2025-01-01");
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(page.getByRole("button", { name: /reserve from 1 Jan 2025/ })).toBeVisible();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();
-  await expect(page.getByText(/reaches into the stretch that is kept unseen/).first()).toBeVisible();
+  await expect(page.getByText(/reaches into the holdout/).first()).toBeVisible();
   await page.getByRole("button", { name: /reserve from/ }).click();
-  await page.getByRole("button", { name: "Open the reserve …" }).click();
+  await page.getByRole("button", { name: "Release the holdout …" }).click();
   await page.getByRole("button", { name: "Open it for good" }).click();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");
-  await page.getByRole("tab", { name: "Tried" }).click();
-  const opened = page.getByRole("row").filter({ hasText: "the reserved stretch was opened" });
+  await page.getByRole("tab", { name: "Journal" }).click();
+  const opened = page.getByRole("row").filter({ hasText: "the holdout was released" });
   await expect(opened).toBeVisible();
   await expect(opened.getByRole("link")).toHaveCount(0);
 });
@@ -114,7 +114,7 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
   for (const symbol of ["TIDE", "AUKL", "PUFN", "GANN", "XSC/ORM"]) await dialog.getByLabel(symbol, { exact: true }).uncheck();
   await dialog.getByLabel(/^Kit stop/).check();
   await dialog.getByLabel("Conditions and links between inputs").fill("kit.stop <= span / 10");
-  await dialog.getByRole("button", { name: "Blend in a figure" }).click();
+  await dialog.getByRole("button", { name: "Add a metric" }).click();
   await dialog.getByRole("button", { name: "Add a condition" }).click();
   await dialog.getByLabel("Condition 1, value").fill("10");
   await dialog.getByLabel("Method").selectOption("Coarse to fine");
@@ -154,7 +154,7 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
 });
 
 // Last, since it ends the server that the others use.
-test("a sweep is foretold, paused, cut off by the end of the server, and goes on to its end", async ({ page }) => {
+test("a sweep is estimated, paused, cut off by the end of the server, and goes on to its end", async ({ page }) => {
   test.setTimeout(240_000);
   await page.goto("/plans/brine-cross");
   await page.getByRole("button", { name: "Sweep" }).click();

@@ -305,7 +305,7 @@ test("what a plan was tried on is counted; a stretch kept unseen is out of reach
   expect((await call<PlanDetail>("PUT", `/plans/${plan.id}`, { reservedFrom: "2025-03-10" })).body.reservedFrom).toBe("2025-03-10");
   const refused = await on("2025-03-10");
   expect(refused.status).toBe(409);
-  expect(refused.body).toMatchObject({ error: { message: expect.stringMatching(/kept unseen, from 2025-03-10 on/) } });
+  expect(refused.body).toMatchObject({ error: { message: expect.stringMatching(/holdout, from 2025-03-10 on/) } });
   expect((await on("2025-03-09")).status).toBe(200);
   await call("PUT", `/plans/${plan.id}`, { reservedFrom: "" });
   expect((await on("2025-03-12")).status).toBe(200);
@@ -316,8 +316,8 @@ test("what a plan was tried on is counted; a stretch kept unseen is out of reach
   expect(context.stretches.map(({ to }) => to)).toEqual(["2025-03-12", "2025-03-09", "2025-03-08"]);
   const { body: journal } = await call<Trial[]>("GET", `/plans/${plan.id}/journal`);
   expect(journal.filter(({ kind }) => kind === "reserve").map(({ changes }) => changes[0])).toEqual([
-    "the reserved stretch was opened",
-    "kept unseen from 2025-03-10 on",
+    "the holdout was released",
+    "held out from 2025-03-10 on",
   ]);
 });
 

@@ -94,7 +94,7 @@ describe("a sweep over instruments, timeframes and exits", () => {
     expect(seen.size).toBeGreaterThan(30);
   });
 
-  test("count, time and memory are foretold; settings tried are counted for each instrument", async () => {
+  test("count, time and memory are estimated; settings tried are counted for each instrument", async () => {
     const { body: before } = await call<TrialContext>("GET", "/plans/elsewhere/trials");
     expect(before.trials).toBe(0);
     const spec = { ...request, planId: "elsewhere", ranges };

@@ -118,7 +118,7 @@ test("armed, in position with stop and target, found again after a restart, flat
     stop: before.position!.stop,
     target: before.position!.target,
   });
-  expect(after.events[0]?.text).toBe("found again: in position");
+  expect(after.events[0]?.text).toBe("resumed: in position");
   const seen = after.lastTimeMs;
   await until("the feed to go on", async () => ((await now()).lastTimeMs ?? 0) > (seen ?? 0));
 
@@ -130,7 +130,7 @@ test("armed, in position with stop and target, found again after a restart, flat
 
   await watches.stop(id, true);
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
-  await expect(watches.stop(id, false)).rejects.toThrow(/not at work any more/);
+  await expect(watches.stop(id, false)).rejects.toThrow(/no longer active/);
 }, 120_000);
 
 test("a plan that fails ends its watch and says on which line", async () => {

@@ -34,7 +34,7 @@ const router = createBrowserRouter([
       },
       { path: "watches", lazy: async () => ({ Component: (await import("./features/watches/watches-page.tsx")).WatchesPage }) },
       { path: "watches/:watchId", lazy: async () => ({ Component: (await import("./features/watches/watch-page.tsx")).WatchPage }) },
-      { path: "*", element: <Empty title="Nothing is here">The address leads nowhere. Choose a place above, or press Ctrl+K.</Empty> },
+      { path: "*", element: <Empty title="Page not found">Choose a place above, or press Ctrl+K.</Empty> },
     ],
   },
 ]);

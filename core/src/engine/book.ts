@@ -370,8 +370,10 @@ export class Book {
       this.#floodCount = 0;
     }
     if (this.triggers.list.length + this.waiting.length > MOST_AT_WORK)
-      return `more than ${MOST_AT_WORK} orders at work: a guard is missing`;
-    return ++this.#floodCount > MOST_ORDERS_A_BAR ? `more than ${MOST_ORDERS_A_BAR} orders on one bar: a guard is missing` : "";
+      return `more than ${MOST_AT_WORK} active orders: the plan has no guard against repeated entries`;
+    return ++this.#floodCount > MOST_ORDERS_A_BAR
+      ? `more than ${MOST_ORDERS_A_BAR} orders on one bar: the plan has no guard against repeated entries`
+      : "";
   }
 
   #remove(order: Order): void {

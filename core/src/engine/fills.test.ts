@@ -383,7 +383,7 @@ test("an order that breeds orders on one bar is stopped and said", () => {
     on.filled(() => enter.long());
   });
   expect(status).toBe("complete");
-  expect(log.some(({ text }) => text.includes("a guard is missing"))).toBe(true);
+  expect(log.some(({ text }) => text.includes("no guard against repeated entries"))).toBe(true);
 });
 
 test("R1.4 an off-grid price is put on the grid and said once a run", () => {

@@ -229,7 +229,7 @@ export class PlanHost implements Builder {
         if (this.orders.length >= MOST_ORDERS)
           throw new PlanTesterError(
             "plan-error",
-            `The plan has sent ${MOST_ORDERS} orders: a guard is missing. Ask position.flat before an entry.`,
+            `The plan has sent ${MOST_ORDERS} orders and has no guard against repeated entries. Ask position.flat before an entry.`,
           );
         this.orders.push(order);
       },

@@ -43,7 +43,7 @@ export function Palette() {
         className="w-full border-rule border-b bg-transparent px-2 py-2 outline-none"
       />
       <Command.List className="max-h-[50vh] overflow-auto pt-1">
-        <Command.Empty className="p-4 text-soft">Nothing is called that.</Command.Empty>
+        <Command.Empty className="p-4 text-soft">No command, plan, run or instrument matches.</Command.Empty>
         <Command.Group heading="Here" className={group}>
           {commands
             .filter(({ id }) => id !== "palette")

@@ -107,7 +107,7 @@ function Troubles() {
   return null;
 }
 
-/** A sweep under way shows itself on every page. */
+/** A running sweep shows itself on every page. */
 function SweepAtWork() {
   const sweeps = useQuery(queries.sweeps());
   const [progress, setProgress] = useState<{ id: string; done: number; variants: number; secondsLeft: number } | null>(null);

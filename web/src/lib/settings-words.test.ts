@@ -15,7 +15,7 @@ describe("costs in words", () => {
 
   test.each([
     [{}, "none"],
-    [{ commissionPerUnit: 2.8 }, "2.80 per unit and side XSC"],
+    [{ commissionPerUnit: 2.8 }, "2.80 XSC per unit and side"],
     [{ commissionPercent: 0.04, commissionMinimum: 2 }, "0.040 % of value, at least 2.00 XSC"],
   ])("commission %j", (some, words) => {
     expect(commissionWords({ costs: { ...NO_COSTS, ...some }, currency: "XSC" })).toBe(words);

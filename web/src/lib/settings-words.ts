@@ -12,15 +12,15 @@ export function costsWords({ costs, costsScale = 1, costsFor = {}, symbol, alsoO
 
 type CostSettings = Pick<RunSettings, "costs" | "costsScale" | "costsFor" | "symbol" | "alsoOn">;
 
-/** "2.80 per unit and side XSC", or "none". */
+/** "2.80 XSC per unit and side", or "none". */
 export function commissionWords({ costs, currency }: Pick<Instrument, "costs" | "currency">): string {
   const parts = [
-    costs.commissionPerOrder > 0 && `${number(costs.commissionPerOrder, 2)} per order`,
-    costs.commissionPerUnit > 0 && `${number(costs.commissionPerUnit, 2)} per unit and side`,
+    costs.commissionPerOrder > 0 && `${number(costs.commissionPerOrder, 2)} ${currency} per order`,
+    costs.commissionPerUnit > 0 && `${number(costs.commissionPerUnit, 2)} ${currency} per unit and side`,
     costs.commissionPercent > 0 && `${number(costs.commissionPercent, 3)} % of value`,
-    costs.commissionMinimum > 0 && `at least ${number(costs.commissionMinimum, 2)}`,
+    costs.commissionMinimum > 0 && `at least ${number(costs.commissionMinimum, 2)} ${currency}`,
   ].filter(Boolean);
-  return parts.length > 0 ? `${parts.join(", ")} ${currency}` : "none";
+  return parts.length > 0 ? parts.join(", ") : "none";
 }
 
 /** What an instrument pays by a run's settings, in one line. */

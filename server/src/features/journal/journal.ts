@@ -110,7 +110,7 @@ export class Journal {
       versionId: version.id,
       inputs: JSON.stringify(before?.inputs ?? inputs),
       settings: JSON.stringify(before?.settings ?? settings),
-      changes: JSON.stringify([reservedFrom ? `kept unseen from ${reservedFrom} on` : "the reserved stretch was opened"]),
+      changes: JSON.stringify([reservedFrom ? `held out from ${reservedFrom} on` : "the holdout was released"]),
     };
     await this.#database.write((manager) => manager.insert(TrialEntity, row));
   }
@@ -129,7 +129,7 @@ export class Journal {
     if (reservedFrom && to >= reservedFrom)
       throw new PlanTesterError(
         "conflict",
-        `The period ends on ${to} and reaches into the stretch that is kept unseen, from ${reservedFrom} on. End it earlier, or open the reserve on purpose.`,
+        `The period ends on ${to} and reaches into the holdout, from ${reservedFrom} on. End it earlier, or release the holdout on purpose.`,
         { reservedFrom },
       );
   }

@@ -1,4 +1,4 @@
-/** Puts a run in doubt: does it come out again, and does it know only what it could? */
+/** Puts a run in doubt: can it be reproduced, and does it know only what it could? */
 import {
   engineSettings,
   type LineEvidence,
@@ -34,17 +34,17 @@ const JITTER = 0.15;
 const JITTER_SEED = 1;
 
 /** Inputs with every number moved a little at random. */
-function shakenInputs(specs: readonly InputSpec[], inputs: InputValues, random: Random): Record<string, InputValue> {
-  const shaken: Record<string, InputValue> = { ...inputs };
+function perturbedInputs(specs: readonly InputSpec[], inputs: InputValues, random: Random): Record<string, InputValue> {
+  const perturbed: Record<string, InputValue> = { ...inputs };
   for (const { name, kind, min, max, step, default: usual } of specs) {
     if (kind !== "whole" && kind !== "decimal") continue;
     const value = Number(inputs[name] ?? usual);
     const least = kind === "whole" ? 1 : (step ?? Math.abs(value) * 0.01);
     const moved = value + (random.next() * 2 - 1) * Math.max(Math.abs(value) * JITTER, least);
     const placed = step || kind === "whole" ? Math.round(moved / (step ?? 1)) * (step ?? 1) : moved;
-    shaken[name] = Number(Math.max(min ?? Number.NEGATIVE_INFINITY, Math.min(max ?? Number.POSITIVE_INFINITY, placed)).toPrecision(12));
+    perturbed[name] = Number(Math.max(min ?? Number.NEGATIVE_INFINITY, Math.min(max ?? Number.POSITIVE_INFINITY, placed)).toPrecision(12));
   }
-  return shaken;
+  return perturbed;
 }
 
 export class RunChecks {
@@ -92,7 +92,7 @@ export class RunChecks {
     if (evidence.walkForwardId)
       return { same: false, text: "This run is stitched from the windows of a walk-forward. Run the walk-forward again to compare." };
     const { request, hash } = await this.#requestOf(evidence);
-    if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't come out again on them." };
+    if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't be reproduced on them." };
     const { inputs, head } = await this.#pool.use((process) => headOfPlan(process, request));
     if (fingerprintOfRun({ ...request, inputs }, evidence.settings, hash) !== evidence.fingerprint)
       return { same: false, text: "The instrument's facts or costs have changed since this run." };
@@ -159,7 +159,7 @@ export class RunChecks {
   }
 
   /**
-   * The run with its inputs shaken and with worse fills. Every number that the plan declares is moved by up to `JITTER` of
+   * The run with its inputs perturbed and with worse fills. Every number that the plan declares is moved by up to `JITTER` of
    * itself, kept on its step and inside its bounds.
    */
   async stress(run: RunHead): Promise<StressAnswer> {
@@ -167,7 +167,7 @@ export class RunChecks {
     const { request } = await this.#requestOf(run);
     const { source, settings, feeds } = request;
     const random = new Random(JITTER_SEED);
-    const shaken = Array.from({ length: JITTERS }, () => shakenInputs(inputSpecs, inputs, random));
+    const perturbed = Array.from({ length: JITTERS }, () => perturbedInputs(inputSpecs, inputs, random));
     const measure = async (variants: readonly InputValues[], ticks: number) => {
       const worse = (costs: Costs): Costs => ({ ...costs, slippageTicks: costs.slippageTicks + ticks });
       const costs = worse(settings.costs);
@@ -186,7 +186,7 @@ export class RunChecks {
     };
     const slippage: { ticks: number; net: number }[] = [];
     for (const ticks of [0, 1, 2, 3]) slippage.push({ ticks, net: (await measure([inputs], ticks))[0]!.net });
-    const jitter = inputSpecs.some(({ kind }) => kind === "whole" || kind === "decimal") ? await measure(shaken, 0) : [];
+    const jitter = inputSpecs.some(({ kind }) => kind === "whole" || kind === "decimal") ? await measure(perturbed, 0) : [];
     return { jitter: jitter.filter(({ net }) => Number.isFinite(net)), reach: JITTER, seed: JITTER_SEED, slippage };
   }
 
@@ -208,7 +208,7 @@ export class RunChecks {
   /** @throws PlanTesterError not-found when no check of the run is under way. */
   stopLookAhead(id: string): void {
     const control = this.#looking.get(id);
-    if (!control) throw new PlanTesterError("not-found", "No look-ahead check of that run is under way: it may just have ended.", { id });
+    if (!control) throw new PlanTesterError("not-found", "No look-ahead check of that run is running: it may just have ended.", { id });
     control.abort();
   }
 }

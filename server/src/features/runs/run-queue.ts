@@ -62,7 +62,7 @@ export class RunQueue {
   /** @throws PlanTesterError not-found when it is over already. */
   async stop(id: string): Promise<void> {
     const job = this.#jobs.find(({ shown }) => shown.id === id);
-    if (!job || isOver(job)) throw new PlanTesterError("not-found", "That run is not waiting and not under way.", { id });
+    if (!job || isOver(job)) throw new PlanTesterError("not-found", "That run is neither waiting nor running.", { id });
     if (job.shown.state === "waiting") await this.#set(job, { state: "stopped", message: "taken out of the queue" });
     else this.#runs.stop(id);
   }

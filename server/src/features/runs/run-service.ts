@@ -60,7 +60,7 @@ export class RunService {
 
   /** Runs to the end, or to the stop. The answer is what was done. */
   async run(request: RunRequestBody): Promise<WholeRun> {
-    if (this.#running.has(request.id)) throw new PlanTesterError("conflict", "A run with this id is under way.", { id: request.id });
+    if (this.#running.has(request.id)) throw new PlanTesterError("conflict", "A run with this id is running.", { id: request.id });
     const control = new AbortController();
     this.#running.set(request.id, control);
     try {
@@ -145,7 +145,7 @@ export class RunService {
 
   stop(id: string): void {
     const control = this.#running.get(id);
-    if (!control) throw new PlanTesterError("not-found", "That run is not under way: it may just have ended.", { id });
+    if (!control) throw new PlanTesterError("not-found", "That run is not running: it may just have ended.", { id });
     control.abort();
   }
 

@@ -250,7 +250,7 @@ export class SweepService {
   /** Ends it for good, or leaves it so that it can go on; what is done stays either way. */
   async stop(id: string, endsAs: "stopped" | "paused" = "stopped"): Promise<void> {
     const running = this.#running.get(id);
-    if (!running) throw new PlanTesterError("not-found", "That sweep is not under way: it may just have ended.", { id });
+    if (!running) throw new PlanTesterError("not-found", "That sweep is not running: it may just have ended.", { id });
     running.endsAs = endsAs;
     running.job.stop();
     await running.finished;
@@ -278,7 +278,7 @@ export class SweepService {
   }
 
   async delete(id: string): Promise<void> {
-    if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is under way. Stop it first.", { id });
+    if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is running. Stop it first.", { id });
     if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
   }
 }

@@ -100,7 +100,7 @@ export class WalkForwardService {
   /** The windows that are done stay; the one it is at is given up. */
   stop(id: string): void {
     const walking = this.#running.get(id);
-    if (!walking) throw new PlanTesterError("not-found", "That walk-forward is not under way.", { id });
+    if (!walking) throw new PlanTesterError("not-found", "That walk-forward is not running.", { id });
     walking.stopped = true;
     walking.job?.stop();
   }

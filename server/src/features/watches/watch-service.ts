@@ -58,7 +58,7 @@ export class WatchService implements WatchKeeper {
       (connected) => {
         this.#status = { ...this.#status, connected };
         this.#events.send({ type: "venue", status: this.#status });
-        if (connected) this.#background.run("watches of before were not found again", {}, () => this.#findAgain());
+        if (connected) this.#background.run("earlier watches were not resumed", {}, () => this.#findAgain());
       },
     );
   }
@@ -99,11 +99,11 @@ export class WatchService implements WatchKeeper {
         try {
           await this.#begin(factsOf(row), JSON.parse(row.closed) as Trade[]);
           await this.#repository.addEvents(row.id, [
-            { timeMs: this.#status.nowMs, kind: "state", text: `found again: ${this.#watches.get(row.id)?.state}` },
+            { timeMs: this.#status.nowMs, kind: "state", text: `resumed: ${this.#watches.get(row.id)?.state}` },
           ]);
         } catch (error) {
           await this.#repository.addEvents(row.id, [
-            { timeMs: this.#status.nowMs, kind: "error", text: `not found again: ${(error as Error).message}` },
+            { timeMs: this.#status.nowMs, kind: "error", text: `not resumed: ${(error as Error).message}` },
           ]);
         }
   }
@@ -220,7 +220,7 @@ export class WatchService implements WatchKeeper {
 
   #active(id: string): Watch {
     const watch = this.#watches.get(id);
-    if (!watch || watch.ended) throw new PlanTesterError("conflict", "That watch is not at work any more.", { id });
+    if (!watch || watch.ended) throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
     return watch;
   }
 

@@ -1,4 +1,4 @@
-/** The Bench: what a plan says on one side, what came of it on the other. */
+/** The Bench: what a plan says on one side, its outcome on the other. */
 import type { PlanDetail, RunEvidence } from "@plan-tester/contract";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";

@@ -191,7 +191,7 @@ function Uses({ context, symbol, lastDate, place }: UsesProps) {
             context.reservedFrom,
             lastDate,
             "top-0 h-11 border-ink border-l-2 bg-[repeating-linear-gradient(45deg,var(--rule)_0_2px,transparent_2px_7px)]",
-            "Kept unseen:",
+            "Held out:",
           )
         : null}
     </>

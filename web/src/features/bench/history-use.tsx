@@ -45,7 +45,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
       client.setQueryData(queries.plan(planId).queryKey, saved);
       await client.invalidateQueries({ queryKey: ["trials", planId] });
       setSure(false);
-      toast(next ? `Kept unseen from ${dateWords(next)} on` : "The reserve is open. The Journal has noted it.");
+      toast(next ? `Held out from ${dateWords(next)} on` : "The holdout is released. The Journal has a note of it.");
     } catch (error) {
       toast.error(messageOf(error));
     }
@@ -79,14 +79,8 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
         }}
       >
         <label className="flex-1">
-          <span className="text-soft">Keep unseen from</span>
-          <TextInput
-            type="date"
-            aria-label="Keep unseen from"
-            value={date}
-            max={lastDate}
-            onChange={(event) => setDate(event.target.value)}
-          />
+          <span className="text-soft">Hold out from</span>
+          <TextInput type="date" aria-label="Hold out from" value={date} max={lastDate} onChange={(event) => setDate(event.target.value)} />
         </label>
         <Button type="submit" disabled={!date || date === reservedFrom}>
           Keep it
@@ -102,7 +96,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
           </p>
         ) : (
           <Button className="mt-2" onClick={() => setSure(true)}>
-            Open the reserve …
+            Release the holdout …
           </Button>
         )
       ) : (

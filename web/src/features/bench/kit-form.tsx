@@ -33,7 +33,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           <KitFile kit={kit} onLoad={load} />
           {kit ? (
             <Button variant="danger" onClick={() => set({ kit: null })}>
-              Take off
+              Remove
             </Button>
           ) : (
             <Button onClick={() => change({ name: "My kit" })}>New kit</Button>
@@ -67,7 +67,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           onChange={(units) => units !== null && units > 0 && testPosition && set({ testPosition: { ...testPosition, units } })}
         />
         <NumberField
-          label="at bar, from the first"
+          label="at bar (0 = first tradable bar)"
           value={testPosition?.bar ?? null}
           whole
           disabled={!testPosition}
@@ -183,21 +183,21 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           )}
         </Field>
         <NumberField
-          label="Entries a session"
+          label="Entries per session"
           value={kit.entriesPerSession}
           placeholder="any"
           whole
           onChange={(entriesPerSession) => change({ entriesPerSession })}
         />
         <NumberField
-          label="Bars of rest after a loss"
+          label="Cool-down bars after a loss"
           value={kit.coolDownBars}
           placeholder="none"
           whole
           onChange={(coolDownBars) => change({ coolDownBars })}
         />
         <NumberField
-          label="Most loss a session"
+          label="Maximum loss per session"
           value={kit.dailyLoss}
           placeholder="none"
           onChange={(value) => change({ dailyLoss: value !== null && value > 0 ? value : null })}

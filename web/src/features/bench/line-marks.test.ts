@@ -6,7 +6,7 @@ const order = (line: number, state: Order["state"]) => ({ line, state }) as Orde
 const on = (line: number, column: number) => ({ line, column, endLine: line, endColumn: 30 });
 const trade = (entryLine: number, net: number) => ({ entryLine, net }) as Trade;
 
-test("a line has its count, and what came of its orders", () => {
+test("a line has its count, and the outcome of its orders", () => {
   const marks = lineMarks(
     { statements: [on(3, 1), on(5, 1), on(5, 14), on(8, 1), on(8, 5)], counts: [1, 1200, 0, 0, 0] },
     [order(5, "filled"), order(5, "expired"), order(9, "filled"), order(0, "filled")],

@@ -1,4 +1,4 @@
-/** What a run says of each line of its source: how often it ran, and what came of the orders it sent. */
+/** What a run says of each line of its source: how often it ran, and the outcome of the orders it sent. */
 import type { LineEvidence, RunOrders } from "@plan-tester/contract";
 import type { Trade } from "@plan-tester/core";
 import { number, signedMoney } from "../../lib/format.ts";

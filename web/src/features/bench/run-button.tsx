@@ -21,7 +21,7 @@ export function RunButton({
     return (
       <div className="flex items-center gap-2">
         <label className="flex items-center gap-1 text-[12px] text-soft" title="Run on each pause in typing">
-          <input type="checkbox" checked={autoRun.isOn} onChange={autoRun.toggle} /> on pause
+          <input type="checkbox" checked={autoRun.isOn} onChange={autoRun.toggle} /> run as I type
         </label>
         <Button variant="primary" onClick={onRun} className="h-8 px-3 text-[14px]">
           Run <Key>Ctrl ↵</Key>

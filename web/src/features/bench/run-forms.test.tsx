@@ -21,7 +21,7 @@ describe("the exit kit", () => {
     await press(form.host, "New kit");
     expect(form.value().kit).toEqual({ ...EMPTY_KIT, name: "My kit" });
     expect(kitWords(form.value())).toBe("My kit");
-    await press(form.host, "Take off");
+    await press(form.host, "Remove");
     expect(form.value().kit).toBeNull();
   });
 
@@ -58,9 +58,9 @@ describe("the exit kit", () => {
 
   test("limits entries; nothing means no limit, and so does a loss of nothing", async () => {
     const form = await shown({ kit: EMPTY_KIT });
-    await type(control(form.host, "Entries a session"), "2");
-    await type(control(form.host, "Bars of rest after a loss"), "6");
-    await type(control(form.host, "Most loss a session"), "500");
+    await type(control(form.host, "Entries per session"), "2");
+    await type(control(form.host, "Cool-down bars after a loss"), "6");
+    await type(control(form.host, "Maximum loss per session"), "500");
     await type(control(form.host, "Sides"), "long");
     await type(control(form.host, "Positions"), "one");
     await type(control(form.host, "Entries only while"), "atr(14) < 3");
@@ -69,8 +69,8 @@ describe("the exit kit", () => {
       ...{ entriesPerSession: 2, coolDownBars: 6, dailyLoss: 500, sides: "long", onePosition: true, filter: "atr(14) < 3" },
       plansExits: !EMPTY_KIT.plansExits,
     });
-    await type(control(form.host, "Most loss a session"), "0");
-    await type(control(form.host, "Entries a session"), "");
+    await type(control(form.host, "Maximum loss per session"), "0");
+    await type(control(form.host, "Entries per session"), "");
     expect(form.value().kit).toMatchObject({ dailyLoss: null, entriesPerSession: null });
   });
 
@@ -106,7 +106,7 @@ describe("the exit kit", () => {
     expect(control(form.host, "units").hasAttribute("disabled")).toBe(true);
     await type(control(form.host, "Test position"), "-1");
     await type(control(form.host, "units"), "3");
-    await type(control(form.host, "at bar, from the first"), "20");
+    await type(control(form.host, "at bar (0 = first tradable bar)"), "20");
     expect(form.value().testPosition).toEqual({ side: -1, bar: 20, units: 3 });
     expect(kitWords(form.value())).toBe("no exit kit and a test position");
     await type(control(form.host, "Test position"), "none");

@@ -64,7 +64,7 @@ on.barClose(() => {
   },
   {
     label: "exit after a number of bars",
-    detail: "a time limit of one's own",
+    detail: "your own time limit",
     text: `on.barClose(() => {
   if (!position.flat && position.barsHeld >= [[20]]) position.close("[[time is over]]");
 });`,
@@ -99,7 +99,7 @@ const mayEnter = () => position.flat && bar >= waitUntil;`,
   },
   {
     label: "log what is seen",
-    detail: "a line in the log, a text on the chart, a figure of one's own",
+    detail: "a line in the log, a text on the chart, your own figure",
     text: `on.sessionOpen(() => {
   log("[[close]] " + bars.close.now);
   note("[[open]]");

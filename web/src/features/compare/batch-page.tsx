@@ -73,7 +73,7 @@ export function BatchPage() {
                 </th>
                 <th className={th}>Instrument</th>
                 <th className={th}>Equity</th>
-                {["Net", "Return", "Drawdown", "Net / DD", "Trades", "Won", "PF", "Sharpe"].map((head) => (
+                {["Net", "Return", "Drawdown", "Net / DD", "Trades", "Win rate", "PF", "Sharpe"].map((head) => (
                   <th key={head} className={`${th} ${num}`}>
                     {head}
                   </th>

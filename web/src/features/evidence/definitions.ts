@@ -29,7 +29,7 @@ const figure = (
 export const FIGURES: readonly FigureDefinition[] = [
   figure("netProfit", "Net profit", signedMoney, "Sum of the net results of all trades, after every cost."),
   figure("totalReturn", "Total return", share, "Equity at the end over starting cash, minus 1."),
-  figure("cagr", "Return a year", share, "(end / start)^(365.25 / calendar days) - 1."),
+  figure("cagr", "Annual return", share, "(end / start)^(365.25 / calendar days) - 1."),
   figure("averageTrade", "Average trade", signedMoney, "Mean net result of a trade: the expectancy."),
   figure(
     "averageTradeTicks",
@@ -40,7 +40,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("averageTradeR", "Average trade, R", two, "Mean net result over initial risk, for trades whose stop was known."),
   figure(
     "costPerTradeTicks",
-    "Cost a trade, ticks",
+    "Cost per trade, ticks",
     two,
     "Mean of commission, spread, slippage and financing of a trade, in ticks for one unit.",
   ),
@@ -60,11 +60,11 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("closedTradeDrawdown", "Closed-trade drawdown", money, "The same on the balance after each closed trade."),
   figure("longestDrawdownDays", "Longest under water", days, "Longest time from a peak of equity to its recovery, or to the end."),
   figure("returnToDrawdown", "Net over drawdown", two, "Net profit over the deepest drawdown in money."),
-  figure("calmar", "Calmar", two, "Return a year over the deepest drawdown share."),
+  figure("calmar", "Calmar", two, "Annual return over the deepest drawdown share."),
   figure("ulcerIndex", "Ulcer index", share, "Root mean square of daily drawdown shares.", "Martin & McCann 1989"),
-  figure("martinRatio", "Martin ratio", two, "Return a year over the ulcer index.", "Martin & McCann 1989"),
+  figure("martinRatio", "Martin ratio", two, "Annual return over the ulcer index.", "Martin & McCann 1989"),
   figure("volatility", "Volatility a year", share, "Sample standard deviation of daily returns times the root of sessions a year."),
-  figure("valueAtRisk", "Value at risk, a day", share, "The 5 % quantile of daily returns."),
+  figure("valueAtRisk", "1-day value at risk", share, "The 5 % quantile of daily returns."),
   figure("expectedShortfall", "Expected shortfall", share, "Mean of daily returns at or below the value at risk."),
   figure(
     "worstLosingStreak",

@@ -228,8 +228,8 @@ test("a report is one page that holds its doubts, figures and trades, and lets n
   const costs = [...page.querySelectorAll("h2")].find(({ textContent }) => textContent === "Costs")!.nextElementSibling!;
   expect([...costs.querySelectorAll("tr")].map(({ textContent }) => textContent)).toEqual([
     "InstrumentPays",
-    expect.stringMatching(/^KELPcommission 2\.40 per unit and side XSC, spread 1\.0/),
-    expect.stringMatching(/^BRINcommission 2\.80 per unit and side XSC/),
+    expect.stringMatching(/^KELPcommission 2\.40 XSC per unit and side, spread 1\.0/),
+    expect.stringMatching(/^BRINcommission 2\.80 XSC per unit and side/),
   ]);
   expect(page.querySelector("h1")!.textContent).toBe("A <b>bold</b> plan");
   expect(page.querySelector(".w")!.textContent).toBe("Only 1 trade. Test longer");

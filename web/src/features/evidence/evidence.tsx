@@ -137,7 +137,7 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
     <EvidenceContext.Provider value={acts}>
       <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
         <Tabs.List aria-label="Evidence" className="flex min-h-9 flex-wrap items-center border-rule border-b px-2">
-          {[...TABS, ...(tried ? [["tried", "Tried"] as const] : [])].map(([value, label]) => (
+          {[...TABS, ...(tried ? [["tried", "Journal"] as const] : [])].map(([value, label]) => (
             <Tabs.Trigger key={value} value={value} className={tabClass}>
               {label}
               {value in counts ? ` ${number(counts[value])}` : ""}

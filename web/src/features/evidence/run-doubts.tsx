@@ -1,4 +1,4 @@
-/** Two questions to put to a run: does it come out again, and does it know only what it could? */
+/** Two questions to put to a run: can it be reproduced, and does it know only what it could? */
 import type { LookAheadAnswer, RunEvidence, VerifyAnswer } from "@plan-tester/contract";
 import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";

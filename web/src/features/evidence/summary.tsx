@@ -80,7 +80,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
           <FigureRow view={view} name="costShare" text="costs took" />
         </section>
         <section>
-          <h2 className="font-semibold text-[13px] text-soft">How sure one can be</h2>
+          <h2 className="font-semibold text-[13px] text-soft">How reliable it is</h2>
           <Headline value={number(figures.sharpe, 2)}>Sharpe · held {number(benchmarkFigures.sharpe, 2)}</Headline>
           <FigureRow view={view} name="trades" />
           <FigureRow view={view} name="winRate" />

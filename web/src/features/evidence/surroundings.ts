@@ -23,7 +23,7 @@ export function surroundings(
   if (spent.length > 0 && !run.walkForwardId)
     found.push({
       code: "spent",
-      text: `Spent history: ${number(spent.reduce((sum, { variants }) => sum + variants, 0))} variants were chosen among on it`,
+      text: `Spent history: ${number(spent.reduce((sum, { variants }) => sum + variants, 0))} variants were compared on this period`,
       advice: `Sweeps or walk-forwards have used ${dateWords(spent[0]!.from)} to ${dateWords(spent[0]!.to)}${spent.length > 1 ? ` and ${count(spent.length - 1, "other stretch", "other stretches")}` : ""}. What was chosen there looks better there. Judge it on a stretch that nothing was chosen on; Trust counts the trials.`,
     });
   const age = market && market.origin === "import" ? (nowMs - market.lastMs) / DAY_MS : 0;

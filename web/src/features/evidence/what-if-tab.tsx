@@ -45,14 +45,14 @@ function Excursions({ view, data, planId, onTry }: WhatIfTabProps & { readonly d
   return (
     <section className="flex flex-col gap-2">
       <div className="flex flex-wrap items-baseline justify-between gap-2">
-        <h2 className="font-semibold text-[13px]">A stop or a target of one's own, tried on the trades that were made</h2>
+        <h2 className="font-semibold text-[13px]">Your own stop or target, tried on the trades that were made</h2>
         <div className="flex gap-1">
           <Button disabled={!isAsked} onClick={() => setLevels(NONE)}>
-            Take both away
+            Clear both
           </Button>
           {onTry ? (
             <Button variant="primary" disabled={!isAsked} onClick={() => onTry(levels)}>
-              Run it so
+              Run with these exits
             </Button>
           ) : null}
         </div>

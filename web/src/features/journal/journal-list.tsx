@@ -34,7 +34,7 @@ export function JournalList({
           <tr>
             <th className={th}>When</th>
             <th className={th}>What was changed</th>
-            <th className={th}>On</th>
+            <th className={th}>Market</th>
             <th className={`${th} ${num}`}>Net</th>
             <th className={`${th} ${num}`}>Effect</th>
             <th className={`${th} ${num}`}>Drawdown</th>

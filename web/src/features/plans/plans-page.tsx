@@ -74,14 +74,14 @@ export function PlansPage() {
           <thead>
             <tr>
               <th className={th}>Plan</th>
-              <th className={th}>On</th>
+              <th className={th}>Market</th>
               <th className={th}>Last kept run</th>
               <th className={`${th} ${num}`}>Net</th>
               <th className={`${th} ${num}`}>Drawdown</th>
               <th className={`${th} ${num}`}>Trades</th>
               <th className={`${th} ${num}`}>Sharpe</th>
               <th className={th}>
-                <span className="sr-only">Acts</span>
+                <span className="sr-only">Actions</span>
               </th>
             </tr>
           </thead>

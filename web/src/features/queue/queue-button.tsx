@@ -16,7 +16,7 @@ export function QueueButton() {
   const client = useQueryClient();
   const jobs = useQuery(queries.queue()).data ?? [];
   const known = useRef(new Map<string, string>());
-  /** How far the run is that is under way. */
+  /** How far the active run is. */
   const [progress, setProgress] = useState({ id: "", done: 0, total: 0 });
   useServerEvents((event) => {
     if (event.type === "run-progress" && known.current.get(event.id) === "running") setProgress(event);

@@ -38,7 +38,7 @@ export const RUN_COLUMNS: readonly RunColumn[] = [
   {
     key: "symbol",
     sort: "symbol",
-    label: "On",
+    label: "Market",
     width: 112,
     show: (run) => (
       <>
@@ -116,7 +116,7 @@ export function RunList({ runs, total, columns, chosen, query, onChosen, onSort,
           <SortHead key={key} label={label} query={query} onSort={onSort} {...(sort ? { sort } : {})} {...(right ? { right } : {})} />
         ))}
         <span role="columnheader">
-          <span className="sr-only">Acts</span>
+          <span className="sr-only">Actions</span>
         </span>
       </div>
       <div style={{ height: virtual.getTotalSize(), position: "relative" }}>

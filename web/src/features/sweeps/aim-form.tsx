@@ -91,7 +91,7 @@ export function AimForm({ aim, onChange }: AimFormProps) {
       <div className="flex flex-wrap items-center gap-2">
         {unused && terms.length < 4 ? (
           <Button variant="quiet" onClick={() => setTerms([...terms, { figure: unused, weight: 1 }])}>
-            <Plus size={13} aria-hidden /> Blend in a figure
+            <Plus size={13} aria-hidden /> Add a metric
           </Button>
         ) : null}
         <Button variant="quiet" onClick={() => setConditions([...conditions, { figure: "trades", is: "at least", value: 30 }])}>

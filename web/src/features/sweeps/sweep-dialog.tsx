@@ -1,4 +1,4 @@
-/** Ranges over inputs, the two stretches, the aim and the search; count, duration and memory are foretold before the start. */
+/** Ranges over inputs, the two stretches, the aim and the search; count, duration and memory are estimated before the start. */
 import type { Market, SweepEstimate, SweepRequest, SweepSummary, WalkForwardSummary } from "@plan-tester/contract";
 import { countVariants, plainAim, settingSpecs } from "@plan-tester/contract";
 import type { Aim, InputSpec, InputValue, Search } from "@plan-tester/core";
@@ -83,7 +83,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
     search,
   };
   const lattice = list.length > 0 ? countVariants(list) : 0;
-  // The aim changes nothing that is foretold.
+  // The aim changes nothing that is estimated.
   const asked = JSON.stringify({ ...request, aim: "netProfit" });
   const settled = useSettled(asked);
   const estimate = useQuery({

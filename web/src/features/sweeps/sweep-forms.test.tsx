@@ -72,7 +72,7 @@ describe("an aim", () => {
     const form = await hold<Aim>(plainAim("sharpe"), (aim, onChange) => <AimForm aim={aim} onChange={onChange} />);
     await type(control(form.host, "Rank by"), "netProfit");
     expect(form.value()).toEqual(plainAim("netProfit"));
-    await press(form.host, "Blend in a figure");
+    await press(form.host, "Add a metric");
     await type(control(form.host, "weight"), "3");
     expect(form.value().terms).toEqual([
       { figure: "netProfit", weight: 3 },

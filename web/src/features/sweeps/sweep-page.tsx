@@ -152,7 +152,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
         {sweep.error ? <p className="px-4 py-2 text-loss">{sweep.error}</p> : null}
         <Tabs.Content value="table" className="min-h-0 flex-1">
           {variants.length === 0 || (live?.done ?? sweep.done) === 0 ? (
-            <Empty title="The first variants are under way">They appear here as they are done.</Empty>
+            <Empty title="The first variants are running">They appear here as they are done.</Empty>
           ) : (
             <SweepTable
               {...view}

@@ -5,7 +5,7 @@ import { bytes, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Progress } from "../../ui/progress.tsx";
 
-/** What the server tells while a sweep is under way. */
+/** What the server tells while a sweep is running. */
 export interface LiveProgress {
   readonly done: number;
   readonly perSecond: number;

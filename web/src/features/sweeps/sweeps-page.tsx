@@ -38,7 +38,7 @@ export function SweepsPage() {
           <thead>
             <tr>
               <th className={th}>Plan</th>
-              <th className={th}>On</th>
+              <th className={th}>Market</th>
               <th className={th}>In-sample, out-of-sample</th>
               <th className={th}>Varies</th>
               <th className={th}>Ranked by</th>
@@ -46,7 +46,7 @@ export function SweepsPage() {
               <th className={th}>State</th>
               <th className={th}>Begun</th>
               <th className={th}>
-                <span className="sr-only">Acts</span>
+                <span className="sr-only">Actions</span>
               </th>
             </tr>
           </thead>

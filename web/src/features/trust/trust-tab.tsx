@@ -38,7 +38,7 @@ function TrustOf({
       <VerdictPart trust={trust}>
         {run.walkForwardId ? null : (
           <Button variant="primary" disabled={stress.isFetching} onClick={() => void stress.refetch()}>
-            {stress.isFetching ? "Shaking …" : stress.data ? "Shake it again" : "Shake it: inputs and fills"}
+            {stress.isFetching ? "Perturbing …" : stress.data ? "Perturb inputs and fills again" : "Perturb inputs and fills"}
           </Button>
         )}
         {stress.error ? <span className="text-loss">{messageOf(stress.error)}</span> : null}
@@ -71,8 +71,8 @@ function VerdictPart({ trust: { verdict }, children }: { readonly trust: Trust; 
   return (
     <section aria-label="Verdict" className="flex flex-col gap-3 text-[14px]">
       <div className="grid gap-4 md:grid-cols-2">
-        {list("What speaks for it", "+", verdict.forIt)}
-        {list("What speaks against it", "−", verdict.against)}
+        {list("Evidence for", "+", verdict.forIt)}
+        {list("Evidence against", "−", verdict.against)}
       </div>
       {list("What has not been tried", "?", verdict.untested)}
       <p className="border-accent border-l-3 bg-accent-wash px-3 py-2">
@@ -172,16 +172,16 @@ function ResamplingPart({ trust, view, cash }: { readonly trust: Trust; readonly
             </tr>
           </thead>
           <tbody>
-            {row("Equity at the end, drawn anew", bootstrap.finalEquity)}
-            {row("Deepest fall, drawn anew", bootstrap.maxDrawdown)}
+            {row("Equity at the end, resampled", bootstrap.finalEquity)}
+            {row("Deepest fall, resampled", bootstrap.maxDrawdown)}
             {row("Deepest fall, other order", reshuffle.maxDrawdown)}
           </tbody>
         </table>
       </div>
       <p className="text-[13px] text-soft">
-        Drawn anew, with repeats, they end below the start in {percent(bootstrap.lossProbability)} of the draws. History showed a deepest
-        fall of {money(view.figures.maxDrawdown)}: it is one draw, not the limit. Days on which several trades hang together are taken apart
-        by this, so that it is rather too hopeful.
+        Resampled with repeats, they end below the start in {percent(bootstrap.lossProbability)} of the draws. History showed a deepest fall
+        of {money(view.figures.maxDrawdown)}: it is one draw, not the limit. Days on which several trades are clustered are taken apart by
+        this, so that it is rather too hopeful.
       </p>
     </section>
   );
@@ -205,7 +205,7 @@ function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly v
     ...(nets.length > 0
       ? ([
           [
-            `inputs shaken by up to ${percent(stress!.reach, 0)}, run again: the middle one`,
+            `inputs perturbed by up to ${percent(stress!.reach, 0)}, run again: the middle one`,
             nets[Math.floor(nets.length / 2)]!,
             `${number(nets.filter((net) => net > 0).length)} of ${number(nets.length)} gained`,
           ],

@@ -30,15 +30,15 @@ describe("the verdict", () => {
   test.each([
     [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer stretch/],
     [{ figures: { ...GOOD.figures, netProfit: -10 } }, /It lost money/, /Change the idea/],
-    [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /Mend/],
-    [{ withoutBest: -5 }, /Without its best trade nothing is left/, /Mend/],
-    [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /Mend/],
-    [{ delayedNet: -1 }, /Entered a bar late it loses/, /Mend/],
-    [{ randomAtLeast: 0.6 }, /the entries add little/, /Mend/],
-    [{ jitterGained: 0.3 }, /30\s% of the cases only: a lonely peak/, /Mend/],
-    [{ slippageNet: -1 }, /one more tick of slippage a fill it loses/, /Mend/],
-    [{ badDrawdown: 2000 }, /The drawdown was lucky/, /Mend/],
-    [{ figures: { ...GOOD.figures, pathDependentTrades: 50 } }, /50 of 200 trades hang on the path/, /Mend/],
+    [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /^Work on the evidence against it/],
+    [{ withoutBest: -5 }, /Without its best trade nothing is left/, /^Work on the evidence against it/],
+    [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /^Work on the evidence against it/],
+    [{ delayedNet: -1 }, /Entered a bar late it loses/, /^Work on the evidence against it/],
+    [{ randomAtLeast: 0.6 }, /the entries add little/, /^Work on the evidence against it/],
+    [{ jitterGained: 0.3 }, /30\s% of the cases only: a lonely peak/, /^Work on the evidence against it/],
+    [{ slippageNet: -1 }, /one more tick of slippage a fill it loses/, /^Work on the evidence against it/],
+    [{ badDrawdown: 2000 }, /The drawdown was lucky/, /^Work on the evidence against it/],
+    [{ figures: { ...GOOD.figures, pathDependentTrades: 50 } }, /50 of 200 trades depend on the path/, /^Work on the evidence against it/],
     [{ isSpent: true }, /has been used for a sweep/, /stretch that no sweep has seen/],
   ] as const)("%o is said", (change, reason, next) => {
     const verdict = verdictOf({ ...GOOD, ...change });
@@ -49,7 +49,7 @@ describe("the verdict", () => {
   test("what was not tried is named, and is the next step", () => {
     const verdict = verdictOf({ ...GOOD, jitterGained: null, slippageNet: null, hasWalkForward: false });
     expect(verdict.untested.length).toBe(3);
-    expect(verdict.next).toMatch(/Shake it/);
+    expect(verdict.next).toMatch(/Perturb/);
     expect(verdictOf({ ...GOOD, hasWalkForward: false }).next).toMatch(/walk-forward/);
   });
 });

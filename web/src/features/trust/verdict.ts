@@ -68,7 +68,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
   if (facts.badDrawdown !== null && facts.badDrawdown > 1.5 * figures.maxDrawdown)
     against.push(`The drawdown was lucky: in another order the same trades fall by ${money(facts.badDrawdown)} in one case of twenty.`);
   if (netProfit > 0 && facts.withoutBest !== null)
-    weigh(facts.withoutBest > 0, "It does not hang on its best trade.", "Without its best trade nothing is left.");
+    weigh(facts.withoutBest > 0, "It does not depend on its best trade.", "Without its best trade nothing is left.");
   if (facts.breakEvenCosts !== null && netProfit > 0)
     weigh(
       facts.breakEvenCosts >= 2,
@@ -76,7 +76,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
       `At ${number(facts.breakEvenCosts, 1)} times the costs nothing is left.`,
     );
   if (netProfit > 0 && facts.delayedNet !== null)
-    weigh(facts.delayedNet > 0, "Entered a bar late it still gains.", "Entered a bar late it loses: it hangs on being first.");
+    weigh(facts.delayedNet > 0, "Entered a bar late it still gains.", "Entered a bar late it loses: it depends on being first.");
   if (facts.randomAtLeast !== null)
     weigh(
       facts.randomAtLeast <= 0.05 ? true : facts.randomAtLeast > 0.2 ? false : null,
@@ -84,13 +84,13 @@ export function verdictOf(facts: VerdictFacts): Verdict {
       `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws: the entries add little.`,
     );
   if (figures.pathDependentTrades > trades / 10)
-    against.push(`${number(figures.pathDependentTrades)} of ${number(trades)} trades hang on the path inside a bar.`);
-  if (facts.jitterGained === null) untested.push("Its inputs have not been shaken.");
+    against.push(`${number(figures.pathDependentTrades)} of ${number(trades)} trades depend on the path inside a bar.`);
+  if (facts.jitterGained === null) untested.push("Its inputs have not been perturbed.");
   else
     weigh(
       facts.jitterGained >= 0.8 ? true : facts.jitterGained < 0.6 ? false : null,
-      `With its inputs shaken it still gains in ${percent(facts.jitterGained, 0)} of the cases.`,
-      `With its inputs shaken it gains in ${percent(facts.jitterGained, 0)} of the cases only: a lonely peak.`,
+      `With its inputs perturbed it still gains in ${percent(facts.jitterGained, 0)} of the cases.`,
+      `With its inputs perturbed it gains in ${percent(facts.jitterGained, 0)} of the cases only: a lonely peak.`,
     );
   if (facts.slippageNet === null) untested.push("Worse fills have not been tried.");
   else if (netProfit > 0)
@@ -110,11 +110,11 @@ function nextOf(facts: VerdictFacts, against: readonly string[]): string {
   if (figures.netProfit <= 0) return "Change the idea rather than its numbers; sweeping a losing plan finds the luckiest loser.";
   if (figures.trades < FEW_TRADES) return "Test a longer stretch, or the same rules on more instruments, before anything else.";
   if (facts.jitterGained === null || facts.slippageNet === null)
-    return "Shake it: change its inputs a little and worsen its fills, with the button below.";
+    return "Perturb it: change its inputs a little and worsen its fills, with the button below.";
   if (!facts.hasWalkForward && !facts.isWalkForward)
     return "Make a walk-forward from the sweep dialog, and look at its stitched curve alone.";
   if (facts.isSpent) return "Run it, unchanged, on a stretch that no sweep has seen.";
   return against.length === 0
     ? "Watch it on the practice venue, and compare what it does with this."
-    : "Mend what speaks against it one by one, and note what each change did under Tried.";
+    : "Work on the evidence against it one point at a time, and see under Journal what each change did.";
 }

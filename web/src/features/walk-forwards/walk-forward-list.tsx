@@ -28,7 +28,7 @@ export function WalkForwardList() {
         <thead>
           <tr>
             <th className={th}>Walk-forward of</th>
-            <th className={th}>On</th>
+            <th className={th}>Market</th>
             <th className={th}>Period</th>
             <th className={`${th} ${num}`}>Windows</th>
             <th className={`${th} ${num}`}>Settings in each</th>
@@ -36,7 +36,7 @@ export function WalkForwardList() {
             <th className={th}>State</th>
             <th className={th}>Begun</th>
             <th className={th}>
-              <span className="sr-only">Acts</span>
+              <span className="sr-only">Actions</span>
             </th>
           </tr>
         </thead>

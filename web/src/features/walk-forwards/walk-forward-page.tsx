@@ -70,7 +70,7 @@ function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
           {request.anchored ? " or more, always from the start," : ""} and tried, unchanged, on the next {number(request.outOfSample)}.
         </p>
         {windows.length === 0 ? (
-          <Empty title="The first window is under way">Each window appears here as it is done.</Empty>
+          <Empty title="The first window is running">Each window appears here as it is done.</Empty>
         ) : (
           <Outcome walk={walk} />
         )}

@@ -30,7 +30,7 @@ export function WatchesPage() {
           <thead>
             <tr>
               <th className={th}>Plan</th>
-              <th className={th}>On</th>
+              <th className={th}>Market</th>
               <th className={th}>State</th>
               <th className={th}>Position</th>
               <th className={`${th} ${num}`}>Open profit</th>
