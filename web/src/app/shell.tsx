@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Component, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster, toast } from "sonner";
+import { Help } from "../features/help/help.tsx";
 import { QueueButton } from "../features/queue/queue-button.tsx";
 import { useServerEvents } from "../lib/events.ts";
 import { duration, number } from "../lib/format.ts";
@@ -68,6 +69,7 @@ export function Shell() {
         <button type="button" className="flex items-center gap-1.5 text-soft hover:text-ink" onClick={() => palette?.act()}>
           Commands <Key>Ctrl K</Key>
         </button>
+        <Help />
         <button
           type="button"
           className="text-soft hover:text-ink"
