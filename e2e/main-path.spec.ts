@@ -96,6 +96,7 @@ test("coming back to the Bench finds the last run of it", async ({ page }) => {
   await expect(page.getByTestId("run-state")).toContainText("draft run");
   const net = await netOf(page).textContent();
   await page.getByRole("link", { name: "Markets" }).click();
+  await page.waitForURL("**/markets");
   await page.goBack();
   await expect(netOf(page)).toHaveText(net ?? "");
   await page.reload();

@@ -6,7 +6,7 @@ import { messageOf } from "./text.ts";
 
 /** What failed last, newest first. */
 const KEPT = 20;
-const RETRY_MS = 3000;
+const RETRY_MS = 1000;
 
 /** What a piece of work was about, for the log: a run, a sweep, a watch by its id. */
 export type About = Readonly<Record<string, string>>;

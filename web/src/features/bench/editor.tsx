@@ -78,8 +78,6 @@ export function Editor({
         fontSize: 13,
         lineHeight: 20,
         minimap: { enabled: false },
-        wordWrap: "on",
-        wrappingIndent: "deepIndent",
         scrollBeyondLastLine: false,
         renderLineHighlight: "line",
         lineNumbersMinChars: 3,

@@ -46,7 +46,7 @@ function walk(length: number) {
 }
 
 /** What a new plan takes from build's argument: a snippet needs nothing else. */
-const CONTEXT = /build\(\{ ([^}]*) \}\)/.exec(SKELETON)![1]!;
+const CONTEXT = /build\(\{\s+([^}]*?)\s+\}\)/.exec(SKELETON)![1]!;
 const words = Object.entries(VOCABULARY).filter(([name]) => !(INPUT_KINDS as readonly string[]).includes(name));
 const bars = walk(4000);
 
