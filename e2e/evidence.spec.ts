@@ -169,7 +169,7 @@ test("the journal tells what was changed and what it did; a version comes back",
   await expect(netOf(page)).not.toHaveText(first ?? "");
   await write(page, FADE.replace("ticks(60)", "ticks(30)"));
   await page.keyboard.press("Control+Enter");
-  await tab(page, /^Tried/);
+  await tab(page, /^Journal/);
   await expect(page.getByText("source: 1 lines new, 1 gone")).toBeVisible();
   await expect(page.getByText(/width 2 → 1.4/)).toBeVisible();
   await page.getByRole("button", { name: "More" }).click();

@@ -67,6 +67,7 @@ test("opens from inside the editor, which gets nothing of the key, and closes ag
   expect(shown()).not.toBeNull();
   await keyOn(editor, "k", { ctrlKey: true });
   expect(shown()).toBeNull();
+  expect(document.activeElement).toBe(editor);
 });
 
 test("finds plans, markets, runs, sweeps and watches, and leads there", async () => {

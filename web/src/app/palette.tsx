@@ -1,8 +1,9 @@
 /** Every frequent act by its name: Ctrl+K. */
 import { Command } from "cmdk";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { currentTheme, setTheme } from "../lib/theme.ts";
+import { focusAgain } from "../ui/focus-again.ts";
 import { useAllCommands, useCommands } from "./commands.ts";
 import { useFound } from "./palette-entries.ts";
 
@@ -16,11 +17,20 @@ const PLACES = [
 
 export function Palette() {
   const [open, setOpen] = useState(false);
+  /** What had focus when it was opened, and gets it again unless the choice led elsewhere. */
+  const before = useRef<Element | null>(null);
+  useEffect(() => {
+    if (!open) focusAgain(before.current);
+  }, [open]);
+  const toggle = (): void => {
+    if (!open) before.current = document.activeElement;
+    setOpen(!open);
+  };
   const navigate = useNavigate();
   const commands = useAllCommands();
   const found = useFound(open);
   useCommands([
-    { id: "palette", label: "Find a command", keys: "Ctrl+k", isFirst: true, act: () => setOpen((shown) => !shown) },
+    { id: "palette", label: "Find a command", keys: "Ctrl+k", isFirst: true, act: toggle },
     { id: "theme", label: "Change between paper and night", act: () => setTheme(currentTheme() === "paper" ? "night" : "paper") },
   ]);
   const choose = (act: () => void) => () => {

@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
+import { focusAgain } from "./focus-again.ts";
 
 const sizes = { plain: "w-[480px]", wide: "w-[860px]", full: "w-[1240px]" } as const;
 
@@ -14,6 +15,8 @@ export interface ModalProps {
 
 /** A dialog that is open for as long as it is rendered. */
 export function Modal({ title, description, onClose, children, size = "plain" }: ModalProps) {
+  // No trigger is known here: focus goes back to whatever had it when the dialog opened.
+  const [before] = useState(() => document.activeElement);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -21,6 +24,10 @@ export function Modal({ title, description, onClose, children, size = "plain" }:
         <Dialog.Content
           className={`fixed top-[8vh] left-1/2 z-50 flex max-h-[84vh] ${sizes[size]} max-w-[94vw] -translate-x-1/2 flex-col rounded-md border border-rule bg-sheet shadow-(--shadow)`}
           {...(description ? {} : { "aria-describedby": undefined })}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            focusAgain(before);
+          }}
         >
           <div className="flex items-center justify-between border-rule border-b px-4 py-2.5">
             <Dialog.Title className="font-semibold text-[15px]">{title}</Dialog.Title>
