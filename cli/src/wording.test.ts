@@ -32,6 +32,7 @@ const REPLACED: readonly (readonly [RegExp, string])[] = [
   [/hangs? (?:on (?:its|the|being)|together)/, "depends on; are clustered"],
   [/How sure one can be/, "how reliable it is"],
   [/of one's own/, "your own"],
+  [/Sharpe · held/, "of buy and hold"],
   [/[Ww]hat speaks (?:for|against)/, "evidence for, evidence against"],
   [/\bTake (?:off|both away)\b/, "remove, clear both"],
   [/Run it so/, "run with these exits"],

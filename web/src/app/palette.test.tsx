@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { queries } from "../lib/queries.ts";
 import { click, keyOn, show, withAnswers } from "../testing.tsx";
 import { useCommandKeys } from "./commands.ts";
-import { Palette } from "./palette.tsx";
+import { matchOf, Palette } from "./palette.tsx";
 
 const SETTINGS = { symbol: "KELP", timeframe: "15m" };
 const ANSWERS = [
@@ -87,4 +87,13 @@ test("finds plans, markets, runs, sweeps and watches, and leads there", async ()
   await click(market);
   expect(place).toBe("/markets/XSC%2FORM");
   expect(shown()).toBeNull();
+});
+
+test.each([
+  ["Plans Kelp swing KELP", "kelp", 0.8],
+  ["Plans Auk open extreme AUKL", "kelp", 0],
+  ["Plans Kelp swing KELP", "swing kelp", 0.5],
+  ["Change between paper and night", "change", 1],
+])("%s is found by %s: %d", (value, search, score) => {
+  expect(matchOf(value, search)).toBe(score);
 });

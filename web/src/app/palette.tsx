@@ -15,6 +15,13 @@ const PLACES = [
   ["Watches", "/watches"],
 ] as const;
 
+/** All words of the search, in any order; what begins with it comes first. */
+export function matchOf(value: string, search: string): number {
+  const [sought, text] = [search.toLowerCase().trim(), value.toLowerCase()];
+  if (!sought.split(/\s+/).every((word) => text.includes(word))) return 0;
+  return text.startsWith(sought) ? 1 : text.includes(` ${sought}`) ? 0.8 : 0.5;
+}
+
 export function Palette() {
   const [open, setOpen] = useState(false);
   /** What had focus when it was opened, and gets it again unless the choice led elsewhere. */
@@ -45,6 +52,7 @@ export function Palette() {
       open={open}
       onOpenChange={setOpen}
       label="Commands"
+      filter={matchOf}
       overlayClassName="fixed inset-0 z-40 bg-ink/30"
       contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-md border border-rule bg-sheet p-2 shadow-(--shadow)"
     >

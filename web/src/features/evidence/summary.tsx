@@ -81,7 +81,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
         </section>
         <section>
           <h2 className="font-semibold text-[13px] text-soft">How reliable it is</h2>
-          <Headline value={number(figures.sharpe, 2)}>Sharpe · held {number(benchmarkFigures.sharpe, 2)}</Headline>
+          <Headline value={number(figures.sharpe, 2)}>Sharpe · buy and hold {number(benchmarkFigures.sharpe, 2)}</Headline>
           <FigureRow view={view} name="trades" />
           <FigureRow view={view} name="winRate" />
           <FigureRow view={view} name="profitFactor" />
