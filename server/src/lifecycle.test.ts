@@ -2,11 +2,11 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { once } from "node:events";
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Health } from "@plan-tester/contract";
 import { afterAll, expect, test } from "vitest";
+import { freePort } from "./testing.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-life-"));
 const children: ChildProcess[] = [];
@@ -14,14 +14,6 @@ afterAll(() => {
   for (const child of children) child.kill("SIGKILL");
   rmSync(folder, { recursive: true, force: true });
 });
-
-async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, "127.0.0.1");
-  await once(probe, "listening");
-  const { port } = probe.address() as { port: number };
-  probe.close();
-  return port;
-}
 
 interface Started {
   readonly child: ChildProcess;

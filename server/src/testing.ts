@@ -1,7 +1,8 @@
 /** The whole server on a folder of its own, with a small market, for tests of the API. */
+import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import type { Server } from "node:http";
-import type { AddressInfo } from "node:net";
+import { type AddressInfo, createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type ImportReport, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
@@ -44,6 +45,15 @@ export const SWING_SETTINGS: RunSettings = {
   to: "2025-03-12",
   costs: "none",
 };
+
+/** A port that nobody listens on. */
+export async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, "127.0.0.1");
+  await once(probe, "listening");
+  const { port } = probe.address() as AddressInfo;
+  probe.close();
+  return port;
+}
 
 export class TestServer {
   readonly folder = mkdtempSync(join(tmpdir(), "plan-tester-"));

@@ -1,6 +1,5 @@
 /** A watch against a real venue, through a restart of the server and of the venue. */
 import { mkdtempSync, rmSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { WatchDetail } from "@plan-tester/contract";
@@ -13,6 +12,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { type Application, makeApplication } from "./app.ts";
 import { InstrumentEntity } from "./db/entities.ts";
 import type { WatchService } from "./features/watches/watch-service.ts";
+import { freePort } from "./testing.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-watch-"));
 const MONDAY = Date.UTC(2026, 2, 2, 7);
@@ -36,14 +36,6 @@ let port = 0;
 let venue: Venue;
 let application: Application;
 let watches: WatchService;
-
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port: found } = probe.address() as { port: number };
-      probe.close(() => resolve(found));
-    });
-  });
 
 async function start(): Promise<void> {
   venue = new Venue({ port, stateFile: join(folder, "venue.state") });

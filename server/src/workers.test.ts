@@ -2,13 +2,12 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type SweepDetail, type SweepSummary, unpackColumns, type WalkForwardDetail, type WalkForwardSummary } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { SWING_SETTINGS, TestServer } from "./testing.ts";
+import { freePort, SWING_SETTINGS, TestServer } from "./testing.ts";
 
 const server = new TestServer();
 const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
@@ -28,14 +27,6 @@ const spec = {
 };
 let redis: ChildProcess;
 let url = "";
-
-async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, "127.0.0.1");
-  await once(probe, "listening");
-  const { port } = probe.address() as { port: number };
-  probe.close();
-  return port;
-}
 
 /** A worker on one core, ready to work. */
 async function startWorker(): Promise<ChildProcess> {

@@ -49,11 +49,8 @@ beforeEach(() => {
 });
 afterEach(() => vi.unstubAllGlobals());
 
-const shown = () => document.querySelector("[cmdk-root]");
-const entries = (): string[] => [...document.querySelectorAll("[cmdk-item]")].map((item) => item.textContent ?? "");
-
-test("opens from inside the editor, which gets nothing of the key, and closes again", async () => {
-  const host = await show(
+const onPage = () =>
+  show(
     withAnswers(
       ANSWERS,
       <MemoryRouter>
@@ -61,6 +58,11 @@ test("opens from inside the editor, which gets nothing of the key, and closes ag
       </MemoryRouter>,
     ),
   );
+const shown = () => document.querySelector("[cmdk-root]");
+const entries = (): string[] => [...document.querySelectorAll("[cmdk-item]")].map((item) => item.textContent ?? "");
+
+test("opens from inside the editor, which gets nothing of the key, and closes again", async () => {
+  const host = await onPage();
   const editor = host.querySelector("textarea")!;
   await act(async () => editor.focus());
   await keyOn(editor, "k", { ctrlKey: true });
@@ -71,14 +73,7 @@ test("opens from inside the editor, which gets nothing of the key, and closes ag
 });
 
 test("finds plans, markets, runs, sweeps and watches, and leads there", async () => {
-  const host = await show(
-    withAnswers(
-      ANSWERS,
-      <MemoryRouter>
-        <Page />
-      </MemoryRouter>,
-    ),
-  );
+  const host = await onPage();
   await keyOn(host.querySelector("textarea")!, "k", { ctrlKey: true });
   expect(entries()).toEqual(
     expect.arrayContaining(["LanternKELP", "XSC/ORMCrown in ormers", "A good nightKELP 15 min", "LanternKELP 15 min"]),
