@@ -213,5 +213,5 @@ test("both themes, and the palette leads anywhere", async ({ page }) => {
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Puffin dip" })).toBeVisible();
   await page.goto("/nowhere");
-  await expect(page.getByText("Nothing is here")).toBeVisible();
+  await expect(page.getByText("Page not found")).toBeVisible();
 });
