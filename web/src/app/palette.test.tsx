@@ -87,7 +87,7 @@ test("finds plans, markets, runs, sweeps and watches, and leads there", async ()
 test.each([
   ["Plans Kelp swing KELP", "kelp", 0.8],
   ["Plans Auk open extreme AUKL", "kelp", 0],
-  ["Plans Kelp swing KELP", "swing kelp", 0.5],
+  ["Plans Kelp swing KELP", "swing plans", 0.5],
   ["Change between paper and night", "change", 1],
 ])("%s is found by %s: %d", (value, search, score) => {
   expect(matchOf(value, search)).toBe(score);
