@@ -59,7 +59,7 @@ await picture("stepper", "/plans/kelp-ebb-fade?tab=chart", async (page) => {
 await picture("what-if", "/plans/kelp-ebb-fade?tab=what-if", async (page) => page.getByLabel("Stop, ticks", { exact: true }).fill("60"));
 await picture("compare", "/compare?runs=kelp-ebb-fade-first,kelp-swing-first");
 await picture("trust", "/plans/kelp-ebb-fade?tab=trust", async (page) => {
-  await page.getByRole("button", { name: /Shake it/ }).click();
+  await page.getByRole("button", { name: /Perturb/ }).click();
   await page.waitForTimeout(4000);
 });
 const walk = await first("/api/walk-forwards");
