@@ -9,6 +9,7 @@ import {
   money,
   number,
   percent,
+  priceDecimals,
   priceText,
   rangeDecimals,
   signed,
@@ -112,4 +113,11 @@ test.each([
   [[Number.NaN, 1, 9], 1],
 ])("an axis over %j has %i decimals", (values, decimals) => {
   expect(rangeDecimals(values)).toBe(decimals);
+});
+
+test("prices of one column have as many decimals as the one that needs most", () => {
+  expect(priceDecimals([130.15, 130.375, 131], 2)).toBe(3);
+  expect(priceDecimals([130.15, 131], 2)).toBe(2);
+  expect(priceDecimals([], 4)).toBe(4);
+  expect(priceDecimals([1 / 3, 1], 2)).toBe(5);
 });

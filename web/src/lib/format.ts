@@ -55,14 +55,17 @@ export const signedMoney = (value: number | null | undefined): string => signed(
 /** Decimals past those of an instrument that a price off its grid may show, such as a fill at half a tick of spread. */
 const MORE_DECIMALS = 3;
 
-/** A price with the decimals of its instrument, or more where it has more, so that differences add up. */
-export function priceText(value: number | null | undefined, decimals: number): string {
-  if (value === null || value === undefined || !Number.isFinite(value)) return DASH;
+/** Decimals that prices of one column need, at least those of their instrument: all are then written with as many. */
+export function priceDecimals(values: readonly number[], decimals: number): number {
+  const most = Math.min(MOST_DECIMALS, decimals + MORE_DECIMALS);
   let needed = decimals;
-  const isShort = (): boolean => Math.abs(value * 10 ** needed - Math.round(value * 10 ** needed)) > 1e-3;
-  while (needed < Math.min(MOST_DECIMALS, decimals + MORE_DECIMALS) && isShort()) needed++;
-  return number(value, needed);
+  for (const value of values) while (needed < most && Math.abs(value * 10 ** needed - Math.round(value * 10 ** needed)) > 1e-3) needed++;
+  return needed;
 }
+
+/** A price with the decimals of its instrument, or more where it has more, so that differences add up. */
+export const priceText = (value: number | null | undefined, decimals: number): string =>
+  value === null || value === undefined || !Number.isFinite(value) ? DASH : number(value, priceDecimals([value], decimals));
 
 const SAMPLES = 400;
 

@@ -1,7 +1,7 @@
 /** The trades as a list, filtered as one types, with columns of one's choice; or in groups. */
 import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
-import { number, signedMoney } from "../../lib/format.ts";
+import { number, priceDecimals, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -47,7 +47,15 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
   const [grouping, setGrouping] = useKept<Grouping | "none">(`grouping ${planId}`, "none");
   const [hidden, setHidden] = useKept<readonly string[]>("hidden trade columns", FIRST_HIDDEN);
   const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
-  const all = useMemo(() => columnsOf(zone, decimals, isBasket, onLine), [zone, decimals, isBasket, onLine]);
+  const digits = useMemo(
+    () =>
+      priceDecimals(
+        trades.flatMap(({ entryPrice, exitPrice }) => [entryPrice, exitPrice]),
+        decimals,
+      ),
+    [trades, decimals],
+  );
+  const all = useMemo(() => columnsOf(zone, digits, isBasket, onLine), [zone, digits, isBasket, onLine]);
   const columns = useMemo(() => all.filter(({ key }) => !hidden.includes(key)), [all, hidden]);
   const shown = useMemo(() => {
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);

@@ -1,7 +1,7 @@
 /** Every trade; any column sorts, a row leads to the chart and to the line that sent it. */
 import type { Trade } from "@plan-tester/core";
 import type { ReactNode } from "react";
-import { number, priceText, signedMoney, timeAt, units } from "../../lib/format.ts";
+import { number, signedMoney, timeAt, units } from "../../lib/format.ts";
 import { type GridColumn, type GridValue, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty } from "../../ui/states.tsx";
 import { LineLink } from "./line-link.tsx";
@@ -27,7 +27,7 @@ export interface TradesTableProps {
 }
 
 export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
-  const price = (value: number): string => priceText(value, decimals);
+  const price = (value: number): string => number(value, decimals);
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
     ...{ key, label, name, width, show, value: (trade: Trade) => trade[key] as GridValue },
     ...(left ? { left } : {}),
