@@ -4,7 +4,7 @@
  */
 import { PlanTesterError } from "@plan-tester/core";
 import { type AnyNode, parse } from "acorn";
-import { full, fullAncestor } from "acorn-walk";
+import { full } from "acorn-walk";
 import MagicString from "magic-string";
 import { transform } from "sucrase";
 import { type FreeName, freeNames } from "./free-names.ts";
@@ -93,7 +93,7 @@ interface Named extends Spanned {
 
 /** What a script may not say, however it is spelt: the tree has names as they are meant, not as they are escaped. */
 function refuseIn(tree: AnyNode, refuse: (message: string, node: Spanned) => never): void {
-  fullAncestor(tree, (node) => {
+  full(tree, (node) => {
     const { type, name, async } = node as unknown as Named & { readonly type: string };
     if (typeof name === "string" && RESERVED.test(name))
       refuse("__step, __at, __hit, __see and __test are names of the program that runs plans: choose others.", node);

@@ -5,7 +5,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
-import { sqliteCodeOf } from "./db/write-failures.ts";
+import { isBusy } from "./db/write-failures.ts";
 
 export interface DataLock {
   release(): void;
@@ -19,7 +19,7 @@ export function lockDataFolder(folder: string, address: string): DataLock {
     lock.exec("BEGIN EXCLUSIVE");
   } catch (error) {
     lock.close();
-    if (!/^SQLITE_(BUSY|LOCKED)/.test(sqliteCodeOf(error))) throw error;
+    if (!isBusy(error)) throw error;
     throw new Error(
       `Another Plan Tester works in the data folder ${folder}${whoIn(holder)}. Use that one, end it first, or give this one another folder with PLAN_TESTER_DATA.`,
     );

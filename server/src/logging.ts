@@ -6,8 +6,6 @@ const LEVELS = ["trace", "debug", "info", "warn", "error", "fatal", "silent"];
 const MOST_MEGABYTES = 10;
 const OLD_FILES = 5;
 
-export const logFileOf = (dataFolder: string): string => join(dataFolder, "logs", "server.log");
-
 /** @throws Error when LOG_LEVEL is no level. */
 export function makeLogger(dataFolder: string, level = "info"): Logger {
   if (!LEVELS.includes(level)) throw new Error(`LOG_LEVEL is ${level}; it must be one of ${LEVELS.join(", ")}.`);
@@ -15,7 +13,7 @@ export function makeLogger(dataFolder: string, level = "info"): Logger {
     target: "pino-roll",
     level,
     options: {
-      file: logFileOf(dataFolder).replace(/\.log$/, ""),
+      file: join(dataFolder, "logs", "server"),
       extension: ".log",
       size: `${MOST_MEGABYTES}m`,
       limit: { count: OLD_FILES },

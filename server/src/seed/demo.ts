@@ -1,5 +1,4 @@
 /** Whether the workspace has the demo world: made at the first start, unless an empty one is wanted; removed and made again on request. */
-
 import type { DemoState } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";

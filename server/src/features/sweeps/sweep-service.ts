@@ -11,6 +11,7 @@ import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
+import { messageOf } from "../../text.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
@@ -127,10 +128,7 @@ export class SweepService {
         await this.#takeUp(stored);
       } catch (error) {
         // Case: its bars or its plan can't be had any more.
-        await this.#sweeps.save(
-          { ...stored.detail, status: "failed", error: error instanceof Error ? error.message : String(error) },
-          stored,
-        );
+        await this.#sweeps.save({ ...stored.detail, status: "failed", error: messageOf(error) }, stored);
       }
     }
   }
@@ -207,7 +205,7 @@ export class SweepService {
       await job.run(onProgress);
       update(job.stopped && job.done < job.total ? running.endsAs : "complete");
     } catch (error) {
-      update("failed", error instanceof Error ? error.message : String(error));
+      update("failed", messageOf(error));
     }
     // What comes in while processes are being ended is not the plan's doing.
     if (this.#isClosing) return;

@@ -32,6 +32,7 @@ import {
 } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
 import type { EventStream } from "../../http/events.ts";
+import { messageOf } from "../../text.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
@@ -164,7 +165,7 @@ export class WalkForwardService {
         this.#begin(detail, await this.#windowsOf(detail.request), space);
       } catch (error) {
         // Case: its bars can't be had any more.
-        await this.#repository.save({ ...detail, status: "failed", error: error instanceof Error ? error.message : String(error) });
+        await this.#repository.save({ ...detail, status: "failed", error: messageOf(error) });
       }
     }
   }
@@ -215,7 +216,7 @@ export class WalkForwardService {
       const runId = pieces.length > 0 && !this.#isClosing ? await this.#stitch(current, pieces) : "";
       await save({ status: done.length < windows.length ? "stopped" : "complete", runId, efficiency: overallEfficiency(done) });
     } catch (error) {
-      await save({ status: "failed", error: error instanceof Error ? error.message : String(error) });
+      await save({ status: "failed", error: messageOf(error) });
     }
     if (this.#isClosing) return;
     const ended = { status: current.status, variants: tried };
