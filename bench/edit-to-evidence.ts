@@ -11,7 +11,7 @@ const { base, page, call, end } = await openApp();
 // XSC/ORM in 10-minute bars: 111,744 of them in three years.
 const plan = await call<{ settings: object }>("GET", "/plans/brine-cross");
 const settings = { ...plan.settings, symbol: "XSC/ORM", timeframe: "10m", from: "2023-03-01", to: "2025-11-10" };
-await call("PUT", "/plans/brine-cross", { settings, inputs: { contracts: 1 } });
+await call("PATCH", "/plans/brine-cross", { settings, inputs: { contracts: 1 } });
 
 await page.goto(`${base}/plans/brine-cross`);
 await page.getByLabel(/^Fast average/).waitFor();
@@ -40,7 +40,11 @@ for (let round = 0; round < ROUNDS + 3; round++) {
   await last.waitFor();
 }
 const runs = (await page.evaluate(async () =>
-  (await fetch("/api/bars?symbol=XSC/ORM&timeframe=10m&from=2023-03-01&to=2025-11-10")).arrayBuffer().then((buffer) => buffer.byteLength),
+  (
+    await fetch("/api/markets/XSC%2FORM/bars?timeframe=10m&from=2023-03-01&to=2025-11-10")
+  )
+    .arrayBuffer()
+    .then((buffer) => buffer.byteLength),
 )) as number;
 bars = Math.floor(runs / 64);
 if (bars < 100_000) throw new Error(`Only ${bars} bars; 100,000 are wanted.`);

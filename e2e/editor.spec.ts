@@ -56,7 +56,7 @@ test("what was typed a moment before leaving is there on coming back, and undo s
 test("a server that is down gets the draft when it answers again", async ({ page }) => {
   await newPlan(page);
   const pattern = /\/api\/plans\/[^/]+$/;
-  await page.route(pattern, (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await page.route(pattern, (route) => (route.request().method() === "PATCH" ? route.abort() : route.continue()));
   await page.keyboard.press("Control+Home");
   await page.keyboard.type("// kept");
   await expect(page.getByText(/kept in this browser/)).toBeVisible();
@@ -85,7 +85,7 @@ test("two tabs: one follows the other's save; where both have typed, both texts 
 
   // The other's save does not get through while this one's does.
   const pattern = /\/api\/plans\/[^/]+$/;
-  await other.route(pattern, (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
+  await other.route(pattern, (route) => (route.request().method() === "PATCH" ? route.abort() : route.continue()));
   await editorOf(other).locator(".view-line").first().click();
   await other.keyboard.press("Control+Home");
   await other.keyboard.type("// gull\n");

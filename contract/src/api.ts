@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { RunSettings, SweepRequest, VariantMarket, WalkForwardRequest } from "./schemas.ts";
+import type { RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -268,6 +268,29 @@ export interface RunEvidence {
 /** Of the demo world: not made yet, being made, there, or removed. */
 export type DemoState = "none" | "making" | "there" | "removed";
 
+export interface DemoStanding {
+  readonly state: DemoState;
+}
+
+/** Head of bars as columns: time, closeTime, open, high, low, close, volume, and session, an index into `dates`. */
+export interface BarsMeta {
+  readonly symbol: string;
+  readonly timeframe: string;
+  readonly zone: string;
+  readonly dates: readonly string[];
+}
+
+/** Head of the daily returns of a sweep: how many settings it compares, and of every how many variants returns are kept. */
+export interface DailyReturnsMeta {
+  readonly settings: number;
+  readonly dailyStride: number;
+}
+
+/** Runs that were put into the queue together. */
+export interface BatchBegun {
+  readonly batch: string;
+}
+
 /** Evidence without what grows with the run. */
 export type RunHead = Omit<RunEvidence, "trades">;
 
@@ -345,6 +368,27 @@ export interface TrialContext {
 
 export type LookAheadAnswer = LookAheadReport;
 
+/** What an order doesn't have. */
+type Missing = "quantity" | "price" | "limitPrice" | "expiresBar" | "expiresTime" | "fillPrice" | "fillTime";
+
+/** An order on its way: JSON has no NaN and no infinity, so a number that it doesn't have is null. */
+export interface OrderBody extends Omit<Order, Missing> {
+  /** null: all that is open. */
+  readonly quantity: number | null;
+  readonly price: number | null;
+  readonly limitPrice: number | null;
+  readonly expiresBar: number | null;
+  readonly expiresTime: number | null;
+  readonly fillPrice: number | null;
+  readonly fillTime: number | null;
+}
+
+export interface RunOrdersBody {
+  readonly orders: readonly OrderBody[];
+  readonly fills: readonly Fill[];
+}
+
+/** With its orders as the core has them. */
 export interface RunOrders {
   readonly orders: readonly Order[];
   readonly fills: readonly Fill[];
@@ -366,7 +410,7 @@ export interface SweepSummary {
   readonly planId: string;
   readonly planTitle: string;
   readonly status: SweepStatus;
-  readonly request: Omit<SweepRequest, "source">;
+  readonly request: SweepSetup;
   /** At most, while a search goes on. */
   readonly variants: number;
   readonly done: number;
@@ -402,7 +446,7 @@ export interface WalkForwardSummary {
   readonly planId: string;
   readonly planTitle: string;
   readonly status: "running" | "complete" | "stopped" | "failed";
-  readonly request: Omit<WalkForwardRequest, "source">;
+  readonly request: WalkForwardSetup;
   readonly windows: readonly WalkForwardWindow[];
   readonly total: number;
   readonly variants: number;
@@ -454,7 +498,7 @@ export interface WatchEvent {
 
 export interface WatchDetail extends WatchSummary {
   readonly source: string;
-  readonly workingOrders: readonly Order[];
+  readonly workingOrders: readonly OrderBody[];
   readonly events: readonly WatchEvent[];
   readonly closed: readonly Trade[];
 }

@@ -4,9 +4,6 @@ import type { RunEvidence, RunOrders } from "./api.ts";
 import { type RunDocument, runDocument } from "./run-document.ts";
 import { engineSettings } from "./run-settings.ts";
 
-/** JSON has no NaN: a number that an order doesn't have came as null. */
-const orNaN = (value: number | null): number => value ?? Number.NaN;
-
 export function evidenceDocument(
   run: RunEvidence,
   { orders, fills }: RunOrders,
@@ -17,13 +14,7 @@ export function evidenceDocument(
   const { settings, title, inputs, inputSpecs, resultHash, elapsedMs, fingerprint, dataHash, slips } = run;
   const result = {
     ...run,
-    orders: orders.map((order) => ({
-      ...order,
-      price: orNaN(order.price),
-      limitPrice: orNaN(order.limitPrice),
-      fillPrice: orNaN(order.fillPrice),
-      fillTime: orNaN(order.fillTime),
-    })),
+    orders,
     fills,
     firstBar: run.firstBar ?? 0,
     equity: equity!,

@@ -8,6 +8,21 @@ export { evidenceDocument } from "./evidence-document.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";
+export { runOrdersOf } from "./order-body.ts";
+export type { Replies } from "./replies.ts";
+export {
+  addressOf,
+  type BodyOf,
+  checkShape,
+  errorsOf,
+  type ParamsOf,
+  paramsIn,
+  type QueryOf,
+  queryFrom,
+  type Route,
+  statusOf,
+} from "./route.ts";
+export { type CallOf, REQUEST_SHAPES, type ReplyOf, ROUTE_NAMES, ROUTES, type RouteName, type RouteOf } from "./routes.ts";
 export { type DocumentParts, type RunDocument, runDocument } from "./run-document.ts";
 export { costsOfRun, engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";

@@ -5,6 +5,7 @@ import {
   type CsvLayout,
   DATE_FORMATS,
   type ExitKit,
+  type InputValues,
   PATH_MODELS,
   POSITION_MODES,
   PRICE_BASES,
@@ -297,6 +298,28 @@ export const batchRequestSchema = {
   },
 } as const;
 
+/** Bars of a period: session dates, both inclusive. */
+export const barsQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["timeframe", "from", "to"],
+  properties: { timeframe, from: date, to: date },
+} as const;
+
+/** Bars of a run to step through, both inclusive. */
+export const stepsQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["from", "to"],
+  properties: { from: { type: "integer", minimum: 0, maximum: MOST }, to: { type: "integer", minimum: 0, maximum: MOST } },
+} as const;
+
+export const stopQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: { flatten: { type: "boolean", default: false } },
+} as const;
+
 export const versionCreateSchema = {
   type: "object",
   additionalProperties: false,
@@ -523,11 +546,29 @@ export const importRequestSchema = {
   properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
 } as const;
 
+/** How to read the file that is the body. */
+export const importQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["spec"],
+  properties: { spec: importRequestSchema },
+} as const;
+
+/** What a sweep or walk-forward was asked for, without the plan's text. */
+const withoutSource = ({ required, properties, ...rest }: { readonly required: readonly string[]; readonly properties: object }) => ({
+  ...rest,
+  required: required.filter((name) => name !== "source"),
+  properties: Object.fromEntries(Object.entries(properties).filter(([name]) => name !== "source")),
+});
+
 type SettingsFields = FromSchema<typeof runSettingsSchema>;
 /** The kit is the core's own type, whose defaults the schema fills in. */
 export type RunSettings = Omit<SettingsFields, "kit"> & { readonly kit: ExitKit | null };
 /** Requests as they are when the defaults are filled in. */
-type WithSettings<T extends { settings: unknown }> = Omit<T, "settings"> & { settings: RunSettings };
+type WithSettings<T extends { settings: unknown; inputs: unknown }> = Omit<T, "settings" | "inputs"> & {
+  readonly settings: RunSettings;
+  readonly inputs: InputValues;
+};
 
 /** What a run has where its sentence says nothing else. */
 export const PLAIN_SETTINGS = {
@@ -554,16 +595,21 @@ export const PLAIN_SETTINGS = {
 export type InstrumentFile = FromSchema<typeof instrumentSchema>;
 export type DescribeRequest = FromSchema<typeof describeRequestSchema>;
 export type PlanCreate = FromSchema<typeof planCreateSchema>;
-export type PlanUpdate = Omit<FromSchema<typeof planUpdateSchema>, "settings"> & { settings?: RunSettings };
+export type PlanUpdate = Omit<FromSchema<typeof planUpdateSchema>, "settings" | "inputs"> & {
+  readonly settings?: RunSettings;
+  readonly inputs?: InputValues;
+};
 export type RunRequestBody = WithSettings<FromSchema<typeof runRequestSchema>>;
 export type KeepRequest = FromSchema<typeof keepRequestSchema>;
-export type RunQuery = FromSchema<typeof runQuerySchema>;
+/** With its defaults filled in. */
+export type RunQuery = Required<FromSchema<typeof runQuerySchema>>;
 export type BatchRequest = { readonly name: string; readonly runs: readonly (Omit<RunRequestBody, "id"> & { readonly label: string })[] };
 export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>;
 export type Rename = FromSchema<typeof renameSchema>;
 /** The instrument and timeframe that a variant was found on. */
 export type VariantMarket = Pick<RunSettings, "symbol" | "timeframe">;
-export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit" | "market"> & {
+export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit" | "market" | "inputs"> & {
+  readonly inputs: InputValues;
   readonly kit: ExitKit | null;
   readonly market: VariantMarket | null;
 };
@@ -572,7 +618,7 @@ export interface PlanFile {
   readonly version: 1;
   readonly title: string;
   readonly source: string;
-  readonly inputs: FromSchema<typeof inputValuesSchema>;
+  readonly inputs: InputValues;
   readonly settings: RunSettings;
   readonly note: string;
   readonly modules: readonly string[];
@@ -582,26 +628,26 @@ export type SweepRange = FromSchema<typeof rangeSchema>;
 export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
 export type WalkForwardRequest = WithSettings<FromSchema<typeof walkForwardRequestSchema>>;
 export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
+/** A sweep as it was asked for, without the plan's text. */
+export type SweepSetup = Omit<SweepRequest, "source">;
+export type WalkForwardSetup = Omit<WalkForwardRequest, "source">;
+export type BarsQuery = FromSchema<typeof barsQuerySchema>;
+export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
+export type StopQuery = Required<FromSchema<typeof stopQuerySchema>>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
 export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format"> & { readonly format: CsvLayout };
 
-/** Schemas of what a client may send: compiled when the server starts. */
-export const REQUEST_SCHEMAS: readonly object[] = [
-  describeRequestSchema,
-  planCreateSchema,
-  planUpdateSchema,
-  runRequestSchema,
-  keepRequestSchema,
-  runQuerySchema,
-  batchRequestSchema,
-  versionCreateSchema,
-  renameSchema,
-  variantSchema,
-  planFileSchema,
-  sweepRequestSchema,
-  walkForwardRequestSchema,
-  watchRequestSchema,
-  speedSchema,
-  importRequestSchema,
-  instrumentSchema,
-];
+export interface ImportQuery {
+  readonly spec: ImportRequest;
+}
+
+/** Schemas of types of this file that answers contain, by the type's name. */
+export const SHARED_SCHEMAS: Readonly<Record<string, object>> = {
+  RunSettings: runSettingsSchema,
+  InputValues: inputValuesSchema,
+  VariantMarket: { type: "object", additionalProperties: false, required: ["symbol", "timeframe"], properties: { symbol, timeframe } },
+  VariantBody: variantSchema,
+  PlanFile: planFileSchema,
+  SweepSetup: withoutSource(sweepRequestSchema),
+  WalkForwardSetup: withoutSource(walkForwardRequestSchema),
+};

@@ -9,6 +9,13 @@ ajv.addFormat("calendar-date", (text: string) => {
   const day = new Date(`${text}T00:00:00Z`);
   return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text);
 });
+/** A schema whose values are of a type. */
+export interface Checked<T> {
+  readonly schema: object;
+  /** For the type alone. */
+  readonly is?: T;
+}
+
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {

@@ -3,7 +3,8 @@ import { existsSync } from "node:fs";
 import { rm } from "node:fs/promises";
 import { cpus } from "node:os";
 import { join } from "node:path";
-import { prepareSchemas, REQUEST_SCHEMAS } from "@plan-tester/contract";
+import { prepareSchemas, REQUEST_SHAPES } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
 import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
@@ -11,41 +12,43 @@ import sirv from "sirv";
 import { Background } from "./background.ts";
 import type { Config } from "./config.ts";
 import { Database } from "./db/database.ts";
-import { importRoutes } from "./features/imports/import-routes.ts";
+import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
-import { journalRoutes } from "./features/journal/journal-routes.ts";
+import { journalHandlers } from "./features/journal/journal-handlers.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
-import { marketRoutes } from "./features/markets/market-routes.ts";
+import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
-import { Linker } from "./features/plans/link-source.ts";
-import { PlanFiles, planFileRoutes } from "./features/plans/plan-files.ts";
+import { Linker } from "./features/plans/linker.ts";
+import { PlanFiles } from "./features/plans/plan-files.ts";
+import { planHandlers } from "./features/plans/plan-handlers.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
-import { planRoutes } from "./features/plans/plan-routes.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
-import { VariantRepository, variantRoutes } from "./features/plans/variants.ts";
+import { VariantRepository } from "./features/plans/variants.ts";
 import { QueueRepository } from "./features/runs/queue-repository.ts";
 import { RunChecks } from "./features/runs/run-checks.ts";
+import { runHandlers } from "./features/runs/run-handlers.ts";
 import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
-import { runRoutes } from "./features/runs/run-routes.ts";
 import { RunService } from "./features/runs/run-service.ts";
+import { sweepHandlers } from "./features/sweeps/sweep-handlers.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
-import { sweepRoutes } from "./features/sweeps/sweep-routes.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
+import { walkForwardHandlers } from "./features/walk-forwards/walk-forward-handlers.ts";
 import { WalkForwardRepository } from "./features/walk-forwards/walk-forward-repository.ts";
-import { walkForwardRoutes } from "./features/walk-forwards/walk-forward-routes.ts";
 import { WalkForwardService } from "./features/walk-forwards/walk-forward-service.ts";
+import { watchHandlers } from "./features/watches/watch-handlers.ts";
 import { WatchRepository } from "./features/watches/watch-repository.ts";
-import { watchRoutes } from "./features/watches/watch-routes.ts";
 import { WatchService } from "./features/watches/watch-service.ts";
 import { errorHandler } from "./http/errors.ts";
 import { EventStream } from "./http/events.ts";
-import { localOnly, refuseBrokenText, safeHeaders } from "./http/guard.ts";
+import { localOnly, safeHeaders } from "./http/guard.ts";
 import { healthOf } from "./http/health.ts";
 import { requestLog } from "./http/request-log.ts";
-import { DemoWorld, demoRoutes } from "./seed/demo.ts";
+import { type ReplyCheck, serve } from "./http/serve.ts";
+import { DemoWorld } from "./seed/demo.ts";
+import { demoHandlers } from "./seed/demo-handlers.ts";
 import { WorkThread } from "./work/work-thread.ts";
 
 export interface Application {
@@ -69,7 +72,8 @@ async function queueCarrier(url: string): Promise<SweepCarrier> {
   return new QueueCarrier(url);
 }
 
-export async function makeApplication(config: Config, logger: Logger): Promise<Application> {
+/** @param checkReply for tests: asked about every answer. */
+export async function makeApplication(config: Config, logger: Logger, checkReply: ReplyCheck | null = null): Promise<Application> {
   // What an import was reading when the last server ended.
   await rm(join(config.dataFolder, "incoming"), { recursive: true, force: true });
   const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
@@ -78,7 +82,7 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   const front = new ProcessPool(2);
   const sweepPool = new ProcessPool(Math.max(1, cpus().length), true);
   front.warm();
-  prepareSchemas(REQUEST_SCHEMAS);
+  prepareSchemas(REQUEST_SHAPES);
   if (limits().notice) logger.warn(limits().notice);
 
   const thread = new WorkThread();
@@ -121,28 +125,26 @@ export async function makeApplication(config: Config, logger: Logger): Promise<A
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
   app.disable("etag");
   app.use(requestLog(logger), localOnly, safeHeaders);
-  const api = express.Router();
-  api.get(
-    "/health",
-    async (_request, response) => void response.json(await healthOf({ database, watches, front, sweepPool, queue, background })),
+  const watching = (): WatchService => {
+    if (!watches) throw new PlanTesterError("unavailable", "The server is still starting.");
+    return watches;
+  };
+  const api = serve(
+    {
+      getHealth: () => healthOf({ database, watches, front, sweepPool, queue, background }),
+      getEvents: events.handler,
+      ...importHandlers(new ImportService(database, bars, markets, events, thread), config.dataFolder),
+      ...demoHandlers(demo, background),
+      ...marketHandlers(markets),
+      ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker }),
+      ...runHandlers({ runs, checks: new RunChecks(markets, front, events), queue, linker }),
+      ...journalHandlers(journal, versions),
+      ...sweepHandlers(sweeps, linker),
+      ...walkForwardHandlers(walks, linker),
+      ...watchHandlers(watching, linker),
+    },
+    checkReply,
   );
-  api.get("/events", events.handler);
-  api.use(importRoutes(new ImportService(database, bars, markets, events, thread), config.dataFolder));
-  api.use(express.json({ limit: "2mb", verify: refuseBrokenText }));
-  api.use(["/describe", "/runs", "/queue", "/sweeps", "/walk-forwards", "/watches"], linker.handler);
-  api.use(demoRoutes(demo, background), marketRoutes(markets), planRoutes(planService), sweepRoutes(sweeps));
-  api.use(runRoutes(runs, new RunChecks(markets, front, events), queue));
-  api.use(
-    journalRoutes(journal, versions),
-    variantRoutes(variants),
-    planFileRoutes(new PlanFiles(planService, plans, variants, linker)),
-    walkForwardRoutes(walks),
-  );
-  api.use((request, response, next) => {
-    if (!watches)
-      return void response.status(503).json({ error: { code: "unavailable", message: "The server is still starting.", details: {} } });
-    watchRoutes(watches)(request, response, next);
-  });
   api.use(
     (request, response) =>
       void response

@@ -46,7 +46,7 @@ class BusyWatch {
 
 const server = new TestServer();
 beforeAll(async () => {
-  await server.start();
+  await server.start("", false);
   await server.importSwing();
 });
 afterAll(() => server.end());
@@ -89,10 +89,10 @@ await step("evidence", () => post("GET", "/runs/flood"));
 await step("orders", () => post("GET", "/runs/flood/orders"));
 await step("columns", () => post("GET", "/runs/flood/columns"));
 const plan = JSON.parse(await json("POST", "/plans", {}));
-for (let k = 0; k < 20; k++) await step("save", () => json("PUT", "/plans/" + plan.id, { source: given.run.source + "// ".padEnd(200000, "x") + k }));
+for (let k = 0; k < 20; k++) await step("save", () => json("PATCH", "/plans/" + plan.id, { source: given.run.source + "// ".padEnd(200000, "x") + k }));
 await step("verify", () => json("POST", "/runs/flood/verify", {}));
 await importing;
-await step("big bars", () => post("GET", "/bars?symbol=BIG&timeframe=15m&from=2024-01-01&to=2024-12-31"));
+await step("big bars", () => post("GET", "/markets/BIG/bars?timeframe=15m&from=2024-01-01&to=2024-12-31"));
 await step("big run", () => json("POST", "/runs", { ...given.run, id: "big", settings: { ...given.run.settings, symbol: "BIG", from: "2024-01-01", to: "2024-12-31", timeframe: "15m", path: "finer" } }));
 await step("delete run", () => post("DELETE", "/runs/flood"));
 `;

@@ -1,11 +1,10 @@
 /** Runs in the background over restarts of the server, on a real SQLite file. */
-import type { QueuedRun, RunPage, Trial } from "@plan-tester/contract";
+import type { QueuedRun } from "@plan-tester/contract";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { QueuedRunEntity } from "./db/entities.ts";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
 
 const server = new TestServer();
-const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
 
 beforeAll(async () => {
   await server.start();
@@ -34,17 +33,17 @@ const run = (label: string, steps: number) => ({
 
 async function until(holds: (queue: readonly QueuedRun[]) => boolean): Promise<readonly QueuedRun[]> {
   for (;;) {
-    const { body } = await call<QueuedRun[]>("GET", "/queue");
+    const { body } = await server.ask("listQueue");
     if (holds(body)) return body;
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
 }
 const areOver = (queue: readonly QueuedRun[]): boolean => queue.every(({ state }) => state !== "waiting" && state !== "running");
-const trials = async (): Promise<number> => (await call<readonly Trial[]>("GET", "/plans/patient/journal")).body.length;
+const trials = async (): Promise<number> => (await server.ask("getJournal", { id: "patient" })).body.length;
 
 test("what waits or is under way when the server ends is done by the next one, once", async () => {
   const runs = [run("Long", 20_000), run("Short", 10), run("Shorter", 5)];
-  const { batch } = (await call<{ batch: string }>("POST", "/queue", { name: "night", runs })).body;
+  const { batch } = (await server.ask("queueRuns", {}, { name: "night", runs })).body;
   await until((queue) => queue[0]!.state === "running");
   await server.stop();
 
@@ -55,7 +54,7 @@ test("what waits or is under way when the server ends is done by the next one, o
     ["Short", "kept", batch],
     ["Shorter", "kept", batch],
   ]);
-  const { body } = await call<RunPage>("GET", `/runs?batch=${batch}`);
+  const { body } = await server.ask("listRuns", { batch: batch });
   expect(body.runs.map(({ name, status }) => [name, status]).sort()).toEqual([
     ["Long", "complete"],
     ["Short", "complete"],
@@ -80,8 +79,8 @@ test("one that was kept before the server could note it is not run again", async
 });
 
 test("what was cleared stays so", async () => {
-  expect((await call("DELETE", "/queue")).status).toBe(204);
+  expect((await server.ask("clearQueue")).status).toBe(204);
   await server.stop();
   await server.start();
-  expect((await call<QueuedRun[]>("GET", "/queue")).body).toEqual([]);
+  expect((await server.ask("listQueue")).body).toEqual([]);
 });

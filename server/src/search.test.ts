@@ -4,7 +4,6 @@ import {
   type SweepDetail,
   type SweepEstimate,
   type SweepSummary,
-  type TrialContext,
   unpackColumns,
   VariantSpace,
   type WalkForwardDetail,
@@ -42,7 +41,7 @@ async function swept(more: object): Promise<SweepDetail> {
   expect(body).toMatchObject({ status: "running" });
   expect(status).toBe(201);
   await server.application.sweeps.finished(body.id);
-  return (await call<SweepDetail>("GET", `/sweeps/${body.id}`)).body;
+  return (await server.ask("getSweep", { id: body.id })).body;
 }
 
 async function figuresOf(id: string): Promise<{ points: Float64Array; figures: Float64Array }> {
@@ -95,14 +94,14 @@ describe("a sweep over instruments, timeframes and exits", () => {
   });
 
   test("count, time and memory are estimated; settings tried are counted for each instrument", async () => {
-    const { body: before } = await call<TrialContext>("GET", "/plans/elsewhere/trials");
+    const { body: before } = await server.ask("getTrialContext", { id: "elsewhere" });
     expect(before.trials).toBe(0);
     const spec = { ...request, planId: "elsewhere", ranges };
     const { body: estimate } = await call<SweepEstimate>("POST", "/sweeps/estimate", spec);
     expect(estimate.variants).toBe(24);
     expect(estimate.memoryBytes).toBeGreaterThan(20_000_000);
     const { id } = await swept({ planId: "elsewhere", ranges });
-    const { body } = await call<TrialContext>("GET", "/plans/elsewhere/trials");
+    const { body } = await server.ask("getTrialContext", { id: "elsewhere" });
     expect(body.trials).toBe(24);
     // Settings that resemble one another amount to fewer, by the returns that the sweep keeps.
     const { meta, singles } = unpackColumns<{ settings: number }>(await server.bytes(`/sweeps/${id}/daily`));
@@ -163,12 +162,12 @@ describe("a search", () => {
     const spec = { ...request, ranges, aim, search: { method: "evolution", count: 400, seed: 4 } };
     const whole = await swept(spec);
     const { body: sweep } = await call<SweepSummary>("POST", "/sweeps", spec);
-    const doneOf = async (): Promise<number> => (await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body.done;
+    const doneOf = async (): Promise<number> => (await server.ask("getSweep", { id: sweep.id })).body.done;
     while ((await doneOf()) < 50) await new Promise((resolve) => setTimeout(resolve, 5));
-    await call("POST", `/sweeps/${sweep.id}/pause`);
+    await server.ask("pauseSweep", { id: sweep.id });
     const paused = await doneOf();
     expect(paused).toBeLessThan(400);
-    await call("POST", `/sweeps/${sweep.id}/resume`);
+    await server.ask("resumeSweep", { id: sweep.id });
     while ((await doneOf()) <= paused) await new Promise((resolve) => setTimeout(resolve, 5));
     await server.stop();
     await server.start();
@@ -184,12 +183,12 @@ describe("a search", () => {
       ranges: [ranges[0], { ...ranges[1]!, to: 59 }],
     });
     await server.application.sweeps.finished(sweep.id);
-    const { body } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    const { body } = await server.ask("getSweep", { id: sweep.id });
     expect(body).toMatchObject({ status: "complete", done: 1600, failed: 38 * 40 });
     expect(body.failures.length).toBe(500);
     await server.stop();
     await server.start();
-    expect((await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body).toMatchObject({ failed: 38 * 40 });
+    expect((await server.ask("getSweep", { id: sweep.id })).body).toMatchObject({ failed: 38 * 40 });
   });
 });
 
@@ -209,7 +208,7 @@ describe("a walk-forward", () => {
 
   async function finished(id: string): Promise<WalkForwardDetail> {
     await server.application.walks.finished(id);
-    return (await call<WalkForwardDetail>("GET", `/walk-forwards/${id}`)).body;
+    return (await server.ask("getWalkForward", { id })).body;
   }
 
   test("cut off by the end of the server it goes on from its last window and comes to the same", async () => {
@@ -217,14 +216,14 @@ describe("a walk-forward", () => {
     expect(whole).toMatchObject({ status: "complete", total: 5 });
     expect(whole.windows.every(({ inputs }) => inputs && "kit.stop" in inputs && "fast" in inputs)).toBe(true);
     const { body: begun } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk);
-    while ((await call<WalkForwardDetail>("GET", `/walk-forwards/${begun.id}`)).body.windows.length === 0)
+    while ((await server.ask("getWalkForward", { id: begun.id })).body.windows.length === 0)
       await new Promise((resolve) => setTimeout(resolve, 5));
     await server.stop();
     await server.start();
     const done = await finished(begun.id);
     expect(done).toMatchObject({ status: "complete", total: 5, error: "" });
     expect(done.windows).toEqual(whole.windows);
-    const netOf = async (id: string): Promise<number> => (await call<RunEvidence>("GET", `/runs/${id}`)).body.figures.netProfit;
+    const netOf = async (id: string): Promise<number> => (await server.ask("getRun", { id })).body.figures.netProfit;
     expect(await netOf(done.runId)).toBeCloseTo(await netOf(whole.runId), 6);
   });
 

@@ -2,17 +2,7 @@
 import { existsSync } from "node:fs";
 import { request as rawRequest } from "node:http";
 import { join } from "node:path";
-import {
-  type PlanDetail,
-  type PlanVersion,
-  type PlanVersionDetail,
-  type RunEvidence,
-  type RunPage,
-  type RunSummary,
-  type SweepDetail,
-  type Trial,
-  unpackColumns,
-} from "@plan-tester/contract";
+import { type PlanDetail, type RunEvidence, type RunPage, type SweepDetail, unpackColumns } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { Database } from "./db/database.ts";
@@ -105,10 +95,10 @@ describe("import", () => {
     expect(status).toBe(200);
     expect(body).toMatchObject({ symbol: "AGAIN", rows: 14 * 1440 + 1, bars: 14 * 1440, rejected: 1, outsideSessions: 0 });
     expect(body.problems[0]).toMatchObject({ line: 501 });
-    const { body: markets } = await call<{ instrument: { symbol: string }; bars: number }[]>("GET", "/markets");
+    const { body: markets } = await server.ask("listMarkets");
     expect(markets.find(({ instrument }) => instrument.symbol === "AGAIN")?.bars).toBe(14 * 1440);
-    expect((await call("DELETE", "/markets/AGAIN")).status).toBe(204);
-    expect((await call("DELETE", "/markets/AGAIN")).status).toBe(404);
+    expect((await server.ask("deleteMarket", { symbol: "AGAIN" })).status).toBe(204);
+    expect((await server.ask("deleteMarket", { symbol: "AGAIN" })).status).toBe(404);
   });
 
   test("a file without bars is refused, and nothing of it stays", async () => {
@@ -116,7 +106,7 @@ describe("import", () => {
     expect(status).toBe(422);
     expect(body.error?.message).toMatch(/No valid bar in 1 line\. Line 2: it has 2 fields; 6 are needed/);
     expect(existsSync(join(server.folder, "incoming", "test.csv"))).toBe(false);
-    expect((await call("GET", "/history?symbol=NOTHING")).status).toBe(404);
+    expect((await server.ask("getHistory", { symbol: "NOTHING" })).status).toBe(404);
   });
 
   test("bars that do not lie as their timeframe says are refused, and nothing of them stays", async () => {
@@ -128,7 +118,7 @@ describe("import", () => {
     expect(body.error?.message).toMatch(
       /^Line 3: .* 15 minutes after .* not bars of 1 min but, it seems, bars of 15 min\. Nothing was imported\.$/,
     );
-    expect((await call("GET", "/history?symbol=QUARTERS")).status).toBe(404);
+    expect((await server.ask("getHistory", { symbol: "QUARTERS" })).status).toBe(404);
   });
 
   test("what is no text, and a zone that there is not, are refused in words", async () => {
@@ -148,27 +138,27 @@ describe("import", () => {
 });
 
 test("a list of instruments loads no bar, also in a server that was just started", async () => {
-  const before = (await call<object[]>("GET", "/markets")).body;
+  const before = (await server.ask("listMarkets")).body;
   await server.stop();
   await server.start();
   const { bars } = server.application;
   const load = vi.spyOn(bars, "load");
-  expect((await call<object[]>("GET", "/markets")).body).toEqual(before);
+  expect((await server.ask("listMarkets")).body).toEqual(before);
   expect(load).not.toHaveBeenCalled();
   // Asked for again where none is kept, as in a folder of before.
   await server.application.database.write((manager) => manager.query(`UPDATE "bar_set" SET "thumbnail" = NULL`));
   await server.stop();
   await server.start();
-  expect((await call<object[]>("GET", "/markets")).body).toEqual(before);
+  expect((await server.ask("listMarkets")).body).toEqual(before);
 });
 
 test("bars come as columns with their sessions", async () => {
-  const response = await fetch(`${server.base}/bars?symbol=SWING&timeframe=1h&from=2025-03-04&to=2025-03-05`);
+  const response = await fetch(`${server.base}/markets/SWING/bars?timeframe=1h&from=2025-03-04&to=2025-03-05`);
   const { meta, columns } = unpackColumns<{ dates: string[] }>(await response.arrayBuffer());
   expect(meta.dates).toEqual(["2025-03-04", "2025-03-05"]);
   expect(columns.time!.length).toBe(48);
   expect(new Date(columns.time![0]!).toISOString()).toBe("2025-03-04T00:00:00.000Z");
-  expect((await call("GET", "/bars?symbol=SWING&timeframe=soon&from=2025-03-04&to=2025-03-05")).status).toBe(400);
+  expect((await server.ask("getBars", { symbol: "SWING", timeframe: "soon", from: "2025-03-04", to: "2025-03-05" })).status).toBe(400);
 });
 
 describe("plans, runs and sweeps", () => {
@@ -184,14 +174,14 @@ describe("plans, runs and sweeps", () => {
   });
 
   beforeAll(async () => {
-    plan = (await call<PlanDetail>("POST", "/plans", {})).body;
+    plan = (await server.ask("createPlan", {}, {})).body;
   });
 
   test("a save from an older text is a conflict that loses neither; one whose answer got lost is none", async () => {
-    const { body: made } = await call<PlanDetail>("POST", "/plans", { source });
+    const { body: made } = await server.ask("createPlan", {}, { source });
     expect(made.revision).toBe(0);
     const put = (body: object) =>
-      call<PlanDetail & { error?: { code: string; details: Partial<PlanDetail> } }>("PUT", `/plans/${made.id}`, body);
+      call<PlanDetail & { error?: { code: string; details: Partial<PlanDetail> } }>("PATCH", `/plans/${made.id}`, body);
     const first = await put({ source: `${source}// one`, baseRevision: 0 });
     expect([first.status, first.body.revision]).toEqual([200, 1]);
     // The same once more, as after an answer that never came.
@@ -200,33 +190,37 @@ describe("plans, runs and sweeps", () => {
     expect((await put({ note: "by the pier" })).body.revision).toBe(1);
     const { status, body } = await put({ source: `${source}// two`, baseRevision: 0 });
     expect([status, body.error]).toMatchObject([409, { code: "conflict", details: { revision: 1, source: `${source}// one` } }]);
-    expect((await call<PlanDetail>("GET", `/plans/${made.id}`)).body.source).toBe(`${source}// one`);
-    const { body: versions } = await call<PlanVersion[]>("GET", `/plans/${made.id}/versions`);
-    const texts = await Promise.all(versions.map(async ({ id }) => (await call<PlanVersionDetail>("GET", `/versions/${id}`)).body.source));
+    expect((await server.ask("getPlan", { id: made.id })).body.source).toBe(`${source}// one`);
+    const { body: versions } = await server.ask("listVersions", { id: made.id });
+    const texts = await Promise.all(versions.map(async ({ id }) => (await server.ask("getVersion", { id })).body.source));
     expect(texts).toEqual(expect.arrayContaining([`${source}// one`, `${source}// two`]));
     expect((await put({ source: `${source}// two`, baseRevision: 1 })).body.revision).toBe(2);
   });
 
   test("a new plan starts from a skeleton that runs, and keeps its draft", async () => {
     expect(plan.source).toContain("export default plan(");
-    const { body } = await call<RunEvidence>("POST", "/runs", {
-      id: "skeleton",
-      planId: plan.id,
-      source: plan.source,
-      inputs: {},
-      settings: SWING_SETTINGS,
-    });
+    const { body } = await server.ask(
+      "createRun",
+      {},
+      {
+        id: "skeleton",
+        planId: plan.id,
+        source: plan.source,
+        inputs: {},
+        settings: SWING_SETTINGS,
+      },
+    );
     expect(body.status).toBe("complete");
-    await call("PUT", `/plans/${plan.id}`, { source, inputs: { fast: 7 } });
-    expect((await call<PlanDetail>("GET", `/plans/${plan.id}`)).body).toMatchObject({ source, inputs: { fast: 7 } });
-    expect((await call("PUT", `/plans/${plan.id}`, { colour: "red" })).body).toMatchObject({
+    await server.ask("updatePlan", { id: plan.id }, { source, inputs: { fast: 7 } });
+    expect((await server.ask("getPlan", { id: plan.id })).body).toMatchObject({ source, inputs: { fast: 7 } });
+    expect((await call("PATCH", `/plans/${plan.id}`, { colour: "red" })).body).toMatchObject({
       error: { message: expect.stringMatching(/"colour" that is not known/) },
     });
-    expect((await call("GET", "/plans/none")).status).toBe(404);
+    expect((await server.ask("getPlan", { id: "none" })).status).toBe(404);
   });
 
   test("describe gives the inputs, or line and column of what is wrong", async () => {
-    expect((await call<{ inputs: unknown[] }>("POST", "/describe", { source })).body.inputs.length).toBe(5);
+    expect((await server.ask("describePlan", {}, { source })).body.inputs.length).toBe(5);
     const { status, body } = await call<{ error: { details: { line: number } } }>("POST", "/describe", {
       source: "export default plan({\n  title: ,\n})",
     });
@@ -236,15 +230,15 @@ describe("plans, runs and sweeps", () => {
 
   test("a run answers with its evidence; the same run has the same fingerprint and result", async () => {
     const [{ body: one }, { body: two }] = [
-      await call<RunEvidence>("POST", "/runs", request("one")),
-      await call<RunEvidence>("POST", "/runs", request("two")),
+      await server.ask("createRun", {}, request("one")),
+      await server.ask("createRun", {}, request("two")),
     ];
     expect(one).toMatchObject({ status: "complete", title: "Brine cross", kept: null, bars: 960 });
     expect(one.trades.length).toBeGreaterThan(10);
     expect(one.warnings.map(({ code }) => code)).toContain("no costs");
     expect(two.fingerprint).toBe(one.fingerprint);
     expect(two.trades).toEqual(one.trades);
-    const other = (await call<RunEvidence>("POST", "/runs", request("three", { inputs: { fast: 6, slow: 20 } }))).body;
+    const other = (await server.ask("createRun", {}, request("three", { inputs: { fast: 6, slow: 20 } }))).body;
     expect(other.fingerprint).not.toBe(one.fingerprint);
     const { columns } = unpackColumns(await (await fetch(`${server.base}/runs/one/columns`)).arrayBuffer());
     expect(columns.equity!.length).toBe(960);
@@ -254,8 +248,8 @@ describe("plans, runs and sweeps", () => {
   test("finer-bar paths leave no trade undecided that minutes can decide", async () => {
     const inputs = { fast: 5, slow: 20, stop: 10, target: 10 };
     const hourly = { ...SWING_SETTINGS, timeframe: "1h" };
-    const assumed = (await call<RunEvidence>("POST", "/runs", request("coarse", { inputs, settings: hourly }))).body;
-    const finer = (await call<RunEvidence>("POST", "/runs", request("fine", { inputs, settings: { ...hourly, path: "finer" } }))).body;
+    const assumed = (await server.ask("createRun", {}, request("coarse", { inputs, settings: hourly }))).body;
+    const finer = (await server.ask("createRun", {}, request("fine", { inputs, settings: { ...hourly, path: "finer" } }))).body;
     expect(assumed.figures.pathDependentTrades).toBeGreaterThan(0);
     expect(finer.figures.pathDependentTrades).toBeLessThan(assumed.figures.pathDependentTrades);
   });
@@ -281,41 +275,40 @@ describe("plans, runs and sweeps", () => {
   });
 
   test("a kept run outlives a restart with the exact source, inputs and settings that made it", async () => {
-    const { body: kept } = await call<RunSummary>("PUT", "/runs/one/keep", { name: "First try", note: "a note", tags: ["tide"] });
+    const { body: kept } = await server.ask("keepRun", { id: "one" }, { name: "First try", note: "a note", tags: ["tide"] });
     expect(kept).toMatchObject({ name: "First try", trades: expect.any(Number) });
     await server.stop();
     await server.start();
-    expect((await call("GET", "/runs/two")).status).toBe(404);
-    const { body } = await call<RunEvidence>("GET", "/runs/one");
+    expect((await server.ask("getRun", { id: "two" })).status).toBe(404);
+    const { body } = await server.ask("getRun", { id: "one" });
     expect(body).toMatchObject({
       source,
       inputs: { fast: 5, slow: 20 },
       settings: SWING_SETTINGS,
       kept: { name: "First try", note: "a note", tags: ["tide"] },
     });
-    const { body: orders } = await call<{ orders: unknown[]; fills: unknown[] }>("GET", "/runs/one/orders");
+    const { body: orders } = await server.ask("getRunOrders", { id: "one" });
     expect(orders.orders.length).toBeGreaterThan(10);
     expect((await call<RunPage>("GET", "/runs")).body.runs.map(({ id }) => id)).toEqual(["one"]);
-    expect((await call<{ lastRun: { id: string } | null }[]>("GET", "/plans")).body[0]?.lastRun?.id).toBe("one");
+    expect((await server.ask("listPlans")).body[0]?.lastRun?.id).toBe("one");
   });
 
   test("the last draft of a plan outlives a restart, and leads nowhere once its plan is gone", async () => {
-    const { body: other } = await call<PlanDetail>("POST", "/plans", { source });
-    const lastDraft = async (): Promise<string | null> =>
-      (await call<{ runId: string | null }>("GET", `/plans/${other.id}/last-draft`)).body.runId;
+    const { body: other } = await server.ask("createPlan", {}, { source });
+    const lastDraft = async (): Promise<string | null> => (await server.ask("getLastDraft", { id: other.id })).body.runId;
     expect(await lastDraft()).toBeNull();
-    await call("POST", "/runs", request("draft-a", { planId: other.id }));
-    const { body: made } = await call<RunEvidence>("POST", "/runs", request("draft-b", { planId: other.id }));
+    await server.ask("createRun", {}, request("draft-a", { planId: other.id }));
+    const { body: made } = await server.ask("createRun", {}, request("draft-b", { planId: other.id }));
     expect(await lastDraft()).toBe("draft-b");
     await server.stop();
     await server.start();
     expect(await lastDraft()).toBe("draft-b");
-    expect((await call<RunEvidence>("GET", "/runs/draft-b")).body).toEqual(made);
-    await call("DELETE", `/plans/${other.id}`);
+    expect((await server.ask("getRun", { id: "draft-b" })).body).toEqual(made);
+    await server.ask("deletePlan", { id: other.id });
     await server.stop();
     await server.start();
     expect(await lastDraft()).toBeNull();
-    expect((await call("GET", "/runs/draft-b")).status).toBe(404);
+    expect((await server.ask("getRun", { id: "draft-b" })).status).toBe(404);
   });
 
   const sweepRequest = {
@@ -335,12 +328,12 @@ describe("plans, runs and sweeps", () => {
     expect((await call<{ variants: number; seconds: number }>("POST", "/sweeps/estimate", spec)).body).toMatchObject({ variants: 9 });
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", spec);
     await server.application.sweeps.finished(sweep.id);
-    const { body: done } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    const { body: done } = await server.ask("getSweep", { id: sweep.id });
     expect(done).toMatchObject({ status: "complete", done: 9, failed: 0 });
     const { columns } = unpackColumns(await (await fetch(`${server.base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
     const width = done.figures.length;
     // Variant 4 is fast 6, slow 20: the last range moves fastest.
-    const run = (await call<RunEvidence>("POST", "/runs", request("row", { inputs: { fast: 6, slow: 20 } }))).body;
+    const run = (await server.ask("createRun", {}, request("row", { inputs: { fast: 6, slow: 20 } }))).body;
     const out = (
       await call<RunEvidence>(
         "POST",
@@ -350,7 +343,7 @@ describe("plans, runs and sweeps", () => {
     ).body;
     expect(columns.figures![4 * 2 * width]).toBeCloseTo(run.figures.netProfit, 9);
     expect(columns.figures![4 * 2 * width + width]).toBeCloseTo(out.figures.netProfit, 9);
-    expect((await call("DELETE", `/sweeps/${sweep.id}`)).status).toBe(204);
+    expect((await server.ask("deleteSweep", { id: sweep.id })).status).toBe(204);
   });
 
   test.each([
@@ -384,16 +377,16 @@ describe("plans, runs and sweeps", () => {
       ],
     };
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", spec);
-    while ((await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body.done === 0) await new Promise((resolve) => setTimeout(resolve, 20));
-    await call("POST", `/sweeps/${sweep.id}/stop`);
-    const { body: stopped } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    while ((await server.ask("getSweep", { id: sweep.id })).body.done === 0) await new Promise((resolve) => setTimeout(resolve, 20));
+    await server.ask("stopSweep", { id: sweep.id });
+    const { body: stopped } = await server.ask("getSweep", { id: sweep.id });
     expect(stopped.status).toBe("stopped");
     expect(stopped.done).toBeGreaterThan(0);
     expect(stopped.done).toBeLessThan(59 * 120);
     const { columns } = unpackColumns(await (await fetch(`${server.base}/sweeps/${sweep.id}/figures`)).arrayBuffer());
     expect(columns.figures!.filter((value, i) => i % stopped.figures.length === 0 && !Number.isNaN(value)).length).toBe(stopped.done);
-    expect((await call("POST", `/sweeps/${sweep.id}/resume`)).status).toBe(409);
-    const [trial] = (await call<Trial[]>("GET", `/plans/${plan.id}/journal`)).body;
+    expect((await server.ask("resumeSweep", { id: sweep.id })).status).toBe(409);
+    const [trial] = (await server.ask("getJournal", { id: plan.id })).body;
     expect(trial).toMatchObject({ kind: "sweep", runId: sweep.id, status: "stopped", variants: stopped.done });
   });
 
@@ -414,19 +407,19 @@ describe("plans, runs and sweeps", () => {
       unpackColumns(await (await fetch(`${server.base}/sweeps/${id}/daily`)).arrayBuffer()).singles.daily!;
 
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", spec);
-    while ((await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body.done === 0) await new Promise((resolve) => setTimeout(resolve, 5));
-    await call("POST", `/sweeps/${sweep.id}/pause`);
-    const { body: paused } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    while ((await server.ask("getSweep", { id: sweep.id })).body.done === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+    await server.ask("pauseSweep", { id: sweep.id });
+    const { body: paused } = await server.ask("getSweep", { id: sweep.id });
     expect(paused.status).toBe("paused");
     expect(paused.done).toBeLessThan(900);
-    expect((await call("POST", `/sweeps/${sweep.id}/resume`)).status).toBe(202);
-    while ((await call<SweepDetail>("GET", `/sweeps/${sweep.id}`)).body.done <= paused.done)
+    expect((await server.ask("resumeSweep", { id: sweep.id })).status).toBe(204);
+    while ((await server.ask("getSweep", { id: sweep.id })).body.done <= paused.done)
       await new Promise((resolve) => setTimeout(resolve, 5));
     // The server ends in the middle, and comes back.
     await server.stop();
     await server.start();
     await server.application.sweeps.finished(sweep.id);
-    const { body: done } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    const { body: done } = await server.ask("getSweep", { id: sweep.id });
     expect(done).toMatchObject({ status: "complete", done: 900, failed: 0 });
     expect(await figuresOf(sweep.id)).toEqual(await figuresOf(whole.id));
     expect(await dailyOf(sweep.id)).toEqual(await dailyOf(whole.id));
@@ -437,16 +430,16 @@ describe("plans, runs and sweeps", () => {
     const picky = source.replace("const fast =", "if (inputs.fast === 6) throw new Error('no sixes');\n    const fast =");
     const { body: sweep } = await call<SweepDetail>("POST", "/sweeps", { planId: plan.id, ...sweepRequest, source: picky });
     await server.application.sweeps.finished(sweep.id);
-    const { body } = await call<SweepDetail>("GET", `/sweeps/${sweep.id}`);
+    const { body } = await server.ask("getSweep", { id: sweep.id });
     expect(body).toMatchObject({ status: "complete", done: 9, failed: 3 });
     expect(body.failures[0]?.message).toMatch(/line \d+: no sixes/);
   });
 });
 
 test("writes wait in line: many at once all arrive", async () => {
-  const made = await Promise.all(Array.from({ length: 12 }, (_, i) => call<PlanDetail>("POST", "/plans", { title: `Plan ${i}` })));
+  const made = await Promise.all(Array.from({ length: 12 }, (_, i) => server.ask("createPlan", {}, { title: `Plan ${i}` })));
   expect(made.every(({ status }) => status === 201)).toBe(true);
-  const { body } = await call<{ title: string }[]>("GET", "/plans");
+  const { body } = await server.ask("listPlans");
   expect(body.filter(({ title }) => /^Plan \d+$/.test(title)).length).toBe(12);
 });
 

@@ -5,7 +5,17 @@ import type { Server } from "node:http";
 import { type AddressInfo, createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type ImportReport, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import {
+  addressOf,
+  type CallOf,
+  type ImportReport,
+  PLAIN_SETTINGS,
+  type ReplyOf,
+  ROUTES,
+  type RouteName,
+  type RunSettings,
+} from "@plan-tester/contract";
+import { checkReply } from "@plan-tester/contract/check-reply";
 import pino from "pino";
 import { type Application, makeApplication } from "./app.ts";
 
@@ -61,11 +71,15 @@ export class TestServer {
   base = "";
   #server!: Server;
 
-  /** @param queue address of a queue whose workers run its sweeps. */
-  async start(queue = ""): Promise<void> {
+  /**
+   * @param queue address of a queue whose workers run its sweeps.
+   * @param isChecking whether answers are held against their types, which takes as long as reading them.
+   */
+  async start(queue = "", isChecking = true): Promise<void> {
     this.application = await makeApplication(
       { port: 0, venuePort: 1, dataFolder: this.folder, webFolder: join(this.folder, "none"), queue, hasDemo: false },
       pino({ level: process.env.LOG_LEVEL ?? "silent" }),
+      isChecking ? checkReply : null,
     );
     this.#server = this.application.app.listen(0, "127.0.0.1");
     await new Promise((resolve) => this.#server.once("listening", resolve));
@@ -91,6 +105,12 @@ export class TestServer {
     });
     const text = await response.text();
     return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
+  }
+
+  /** Calls a route by its name. The body is what its type says when the status is that of success. */
+  ask<Name extends RouteName>(name: Name, ...given: CallOf<Name>): Promise<{ status: number; body: ReplyOf<Name> }> {
+    const [fields = {}, body] = given as readonly [fields?: Record<string, never>, body?: unknown];
+    return this.call<ReplyOf<Name>>(ROUTES[name].method, addressOf(ROUTES[name], fields), body);
   }
 
   async bytes(path: string): Promise<ArrayBuffer> {

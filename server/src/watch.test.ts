@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { WatchDetail } from "@plan-tester/contract";
 import { PLAIN_SETTINGS } from "@plan-tester/contract";
+import { checkReply } from "@plan-tester/contract/check-reply";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { Venue } from "@plan-tester/venue/venue";
@@ -42,6 +43,7 @@ async function start(): Promise<void> {
   application = await makeApplication(
     { port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "", hasDemo: false },
     pino({ level: "silent" }),
+    checkReply,
   );
 }
 

@@ -4,7 +4,7 @@ import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { type SweepDetail, type SweepSummary, unpackColumns, type WalkForwardDetail, type WalkForwardSummary } from "@plan-tester/contract";
+import { type SweepSummary, unpackColumns, type WalkForwardSummary } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { freePort, SWING_SETTINGS, TestServer } from "./testing.ts";
@@ -77,7 +77,7 @@ test("two workers carry a sweep; one is killed in the middle, and the result is 
   // The first worker is killed when it has done a part; only then is there another.
   const lost = await startWorker();
   const { body: there } = await call<SweepSummary>("POST", "/sweeps", spec);
-  const isDone = async (): Promise<number> => (await call<SweepDetail>("GET", `/sweeps/${there.id}`)).body.done;
+  const isDone = async (): Promise<number> => (await server.ask("getSweep", { id: there.id })).body.done;
   while ((await isDone()) === 0) await new Promise((resolve) => setTimeout(resolve, 5));
   lost.kill("SIGKILL");
   await once(lost, "exit");
@@ -85,7 +85,7 @@ test("two workers carry a sweep; one is killed in the middle, and the result is 
   expect(part).toBeLessThan(600);
   const kept = await startWorker();
   await server.application.sweeps.finished(there.id);
-  const { body: done } = await call<SweepDetail>("GET", `/sweeps/${there.id}`);
+  const { body: done } = await server.ask("getSweep", { id: there.id });
   expect(done).toMatchObject({ status: "complete", done: 600, failed: 0 });
   expect(await columnsOf(there.id)).toEqual(await columnsOf(here.id));
 
@@ -97,14 +97,14 @@ test("two workers carry a sweep; one is killed in the middle, and the result is 
   const small = { ...spec, source: bomb, ranges: [{ input: "fast", values: [2, 3, 4] }] };
   const { body: bombed } = await call<SweepSummary>("POST", "/sweeps", small);
   await server.application.sweeps.finished(bombed.id);
-  const { body: told } = await call<SweepDetail>("GET", `/sweeps/${bombed.id}`);
+  const { body: told } = await server.ask("getSweep", { id: bombed.id });
   expect(told).toMatchObject({ status: "complete", done: 3, failed: 1 });
   expect(told.failures[0]?.message).toMatch(/memory|steps/);
 
   // Windows of a walk-forward are carried as well.
   const { body: walked } = await call<WalkForwardSummary>("POST", "/walk-forwards", walk);
   await server.application.walks.finished(walked.id);
-  const windowsOf = async (id: string) => (await call<WalkForwardDetail>("GET", `/walk-forwards/${id}`)).body.windows;
+  const windowsOf = async (id: string) => (await server.ask("getWalkForward", { id })).body.windows;
   expect(await windowsOf(walked.id)).toEqual(await windowsOf(walkedHere.id));
   kept.kill("SIGTERM");
   await once(kept, "exit");

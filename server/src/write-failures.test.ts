@@ -1,18 +1,7 @@
 /** Disks that are full, writes that fail, files that another program holds: said in words, nothing lost, nothing half done. */
 
 import { join } from "node:path";
-import {
-  type Health,
-  type Market,
-  type PlanDetail,
-  type RunEvidence,
-  type SweepDetail,
-  type SweepSummary,
-  type Trial,
-  unpackColumns,
-  type WalkForwardDetail,
-  type WalkForwardSummary,
-} from "@plan-tester/contract";
+import { type SweepSummary, unpackColumns, type WalkForwardSummary } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import Sqlite from "better-sqlite3";
 import { afterAll, afterEach, beforeAll, expect, test } from "vitest";
@@ -59,41 +48,41 @@ const FULL = {
   status: 507,
   body: { error: { code: "storage", message: expect.stringMatching(/disk of the data folder is full: \d.* free/) } },
 };
-const troubles = async (): Promise<string[]> => (await call<Health>("GET", "/health")).body.troubles.map(({ text }) => text);
+const troubles = async (): Promise<string[]> => (await server.ask("getHealth")).body.troubles.map(({ text }) => text);
 
 test("a plan on a full disk: refused in words, its last text stays, and saving goes on when there is room", async () => {
-  const { body: plan } = await call<PlanDetail>("POST", "/plans", { source });
+  const { body: plan } = await server.ask("createPlan", {}, { source });
   const long = `${source}\n// ${"x".repeat(400_000)}`;
   const makeRoom = await fillDisk();
-  expect(await call<Refusal>("PUT", `/plans/${plan.id}`, { source: long })).toMatchObject(FULL);
-  expect((await call<PlanDetail>("GET", `/plans/${plan.id}`)).body.source).toBe(source);
+  expect(await server.ask("updatePlan", { id: plan.id }, { source: long })).toMatchObject(FULL);
+  expect((await server.ask("getPlan", { id: plan.id })).body.source).toBe(source);
   await makeRoom();
-  expect((await call("PUT", `/plans/${plan.id}`, { source: long })).status).toBe(200);
-  expect((await call<PlanDetail>("GET", `/plans/${plan.id}`)).body.source).toBe(long);
+  expect((await server.ask("updatePlan", { id: plan.id }, { source: long })).status).toBe(200);
+  expect((await server.ask("getPlan", { id: plan.id })).body.source).toBe(long);
 });
 
 test("an import on a full disk leaves the bars of before, or nothing", async () => {
-  const before = (await call<Market[]>("GET", "/markets")).body;
+  const before = (await server.ask("listMarkets")).body;
   const makeRoom = await fillDisk();
   const refused = await server.importSwing("FRESH");
   expect([refused.status, refused.body.error?.message]).toEqual([507, expect.stringMatching(/disk .* is full/)]);
   expect((await server.importSwing("SWING", swingCsv(7))).status).toBe(507);
-  expect((await call<Market[]>("GET", "/markets")).body).toEqual(before);
+  expect((await server.ask("listMarkets")).body).toEqual(before);
   await makeRoom();
   expect((await server.importSwing("FRESH")).status).toBe(200);
-  expect((await call<Market[]>("GET", "/markets")).body.map(({ instrument }) => instrument.symbol)).toContain("FRESH");
+  expect((await server.ask("listMarkets")).body.map(({ instrument }) => instrument.symbol)).toContain("FRESH");
 });
 
 test("a run is shown whatever the disk says, and is noted in the journal when there is room again", async () => {
   failFrom(1);
-  const made = await call<RunEvidence>("POST", "/runs", { id: "full", planId: "tried", source, inputs: {}, settings: SWING_SETTINGS });
+  const made = await server.ask("createRun", {}, { id: "full", planId: "tried", source, inputs: {}, settings: SWING_SETTINGS });
   expect(made.status).toBe(200);
-  expect(await call<Refusal>("PUT", "/runs/full/keep", { name: "Full", tags: [] })).toMatchObject(FULL);
+  expect(await server.ask("keepRun", { id: "full" }, { name: "Full", tags: [] })).toMatchObject(FULL);
   expect((await troubles()).join("\n")).toMatch(/A run was not noted in the journal yet, it is tried again: The disk/);
   repair();
-  for (let noted = 0; noted !== 1; noted = (await call<Trial[]>("GET", "/plans/tried/journal")).body.length)
+  for (let noted = 0; noted !== 1; noted = (await server.ask("getJournal", { id: "tried" })).body.length)
     await new Promise((resolve) => setTimeout(resolve, 50));
-  expect((await call("PUT", "/runs/full/keep", { name: "Full", tags: [] })).status).toBe(200);
+  expect((await server.ask("keepRun", { id: "full" }, { name: "Full", tags: [] })).status).toBe(200);
 }, 30_000);
 
 const sweepRequest = {
@@ -109,7 +98,7 @@ const sweepRequest = {
   aim: "netProfit",
 };
 const figuresOf = async (id: string) => unpackColumns(await server.bytes(`/sweeps/${id}/figures`)).columns.figures!;
-const sweepOf = async (id: string) => (await call<SweepDetail>("GET", `/sweeps/${id}`)).body;
+const sweepOf = async (id: string) => (await server.ask("getSweep", { id })).body;
 
 test("a sweep whose writes fail is refused at its start, goes on in its middle, and waits with its end", async () => {
   const { body: whole } = await call<SweepSummary>("POST", "/sweeps", sweepRequest);
@@ -118,7 +107,7 @@ test("a sweep whose writes fail is refused at its start, goes on in its middle, 
   failFrom(1);
   expect(await call<Refusal>("POST", "/sweeps", sweepRequest)).toMatchObject(FULL);
   repair();
-  expect((await call<SweepSummary[]>("GET", "/sweeps")).body.length).toBe(1);
+  expect((await server.ask("listSweeps")).body.length).toBe(1);
 
   const { body: begun } = await call<SweepSummary>("POST", "/sweeps", sweepRequest);
   failFrom(1, "SQLITE_IOERR_WRITE");
@@ -155,22 +144,22 @@ test("a walk-forward whose writes fail loses no window", async () => {
   while (!(await troubles())[0]?.includes("walk-forward")) await new Promise((resolve) => setTimeout(resolve, 20));
   repair();
   await server.application.walks.finished(begun.id);
-  const { body: done } = await call<WalkForwardDetail>("GET", `/walk-forwards/${begun.id}`);
+  const { body: done } = await server.ask("getWalkForward", { id: begun.id });
   expect(done).toMatchObject({ status: "complete", error: "" });
   expect(done.windows.length).toBe(done.total);
-  expect((await call("GET", `/runs/${done.runId}`)).status).toBe(200);
+  expect((await server.ask("getRun", { id: done.runId })).status).toBe(200);
 }, 60_000);
 
 test("a file that another program holds is waited for, while the server answers others", async () => {
-  const { body: plan } = await call<PlanDetail>("POST", "/plans", { source });
+  const { body: plan } = await server.ask("createPlan", {}, { source });
   const other = new Sqlite(join(server.folder, "plan-tester.sqlite"));
   other.exec("BEGIN IMMEDIATE");
   let isSaved = false;
-  const saving = call("PUT", `/plans/${plan.id}`, { source: `${source}\n` }).then(({ status }) => {
+  const saving = server.ask("updatePlan", { id: plan.id }, { source: `${source}\n` }).then(({ status }) => {
     isSaved = true;
     return status;
   });
-  for (let k = 0; k < 5; k++) expect((await call("GET", `/plans/${plan.id}`)).status).toBe(200);
+  for (let k = 0; k < 5; k++) expect((await server.ask("getPlan", { id: plan.id })).status).toBe(200);
   expect(isSaved).toBe(false);
   other.exec("COMMIT");
   other.close();

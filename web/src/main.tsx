@@ -1,14 +1,15 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { PageFailure } from "./app/page-failure.tsx";
 import { Shell } from "./app/shell.tsx";
-import { keepDrafts } from "./features/bench/drafts.ts";
+import { makeClient } from "./data/client.ts";
+import { keepDrafts } from "./features/drafts/drafts.ts";
 import { Empty, Loading } from "./ui/states.tsx";
 import "./styles.css";
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, refetchOnWindowFocus: false } } });
+const client = makeClient();
 
 /** Each page is loaded when it is first gone to: what the Bench needs, its editor above all, loads with the Bench. */
 const router = createBrowserRouter([

@@ -16,14 +16,14 @@ async function unmount(): Promise<void> {
   host.remove();
 }
 
-/** Shows a component in place of the last one; it is taken away after the test. */
+/** Shows a component in place of the last one, with nothing known of any server; it is taken away after the test. */
 export async function show(children: ReactNode): Promise<HTMLElement> {
   await unmount();
   const host = document.createElement("div");
   document.body.append(host);
   const root = createRoot(host);
   mounted = { host, root };
-  await act(async () => root.render(children));
+  await act(async () => root.render(withAnswers([], children)));
   return host;
 }
 afterEach(unmount);

@@ -9,7 +9,7 @@ beforeAll(() => server.start());
 afterAll(() => server.end());
 
 const sets = async () => (await server.application.database.read.find(BarSetEntity)).map(({ id, symbol }) => `${id} ${symbol}`);
-const stateOf = async () => (await server.call<{ state: string }>("GET", "/demo")).body.state;
+const stateOf = async () => (await server.ask("getDemo")).body.state;
 
 /** Ends the making of the demo as the end of the server would: in the middle. */
 async function cutAfter(text: string): Promise<void> {
@@ -37,16 +37,16 @@ test("a start that was cut off goes on where it was; what is removed stays away"
   const second = await sets();
   expect(second.slice(0, 2)).toEqual(first);
   expect(second.length).toBe(INSTRUMENTS.length);
-  const plans = async () => (await server.call<{ id: string }[]>("GET", "/plans")).body.map(({ id }) => id);
+  const plans = async () => (await server.ask("listPlans")).body.map(({ id }) => id);
   expect((await plans()).length).toBeGreaterThan(1);
 
   const changed = (await plans())[0]!;
-  const { source } = (await server.call<{ source: string }>("GET", `/plans/${changed}`)).body;
-  await server.call("PUT", `/plans/${changed}`, { source: `${source}// mine\n` });
-  expect((await server.call("DELETE", "/demo")).status).toBe(204);
+  const { source } = (await server.ask("getPlan", { id: changed })).body;
+  await server.ask("updatePlan", { id: changed }, { source: `${source}// mine\n` });
+  expect((await server.ask("removeDemo")).status).toBe(204);
   expect(await plans()).toEqual([changed]);
   expect(await sets()).toEqual([]);
-  expect((await server.call<unknown[]>("GET", "/markets")).body).toEqual([]);
+  expect((await server.ask("listMarkets")).body).toEqual([]);
   await server.stop();
   await server.start();
   expect(await application().atStart(true, () => undefined)).toBe(false);

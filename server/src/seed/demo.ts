@@ -2,8 +2,6 @@
 import type { DemoState } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
-import { Router } from "express";
-import type { Background } from "../background.ts";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
@@ -104,18 +102,4 @@ export class DemoWorld {
     }
     markets.forget();
   }
-}
-
-export function demoRoutes(demo: DemoWorld, background: Background): Router {
-  const router = Router();
-  router.get("/demo", async (_request, response) => void response.json({ state: await demo.state() }));
-  router.post("/demo", (_request, response) => {
-    background.run("the demo world was not made", {}, () => demo.make(() => undefined));
-    response.status(202).json({ state: "making" });
-  });
-  router.delete("/demo", async (_request, response) => {
-    await demo.remove();
-    response.status(204).end();
-  });
-  return router;
 }

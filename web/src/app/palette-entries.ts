@@ -1,7 +1,7 @@
 /** What the palette finds besides commands: everything of the workspace that has a page. */
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../lib/queries.ts";
+import { queries } from "../data/queries.ts";
 
 export interface PaletteEntry {
   readonly path: string;

@@ -2,7 +2,7 @@
 import { act } from "react";
 import { MemoryRouter, useLocation } from "react-router";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { queries } from "../lib/queries.ts";
+import { queries } from "../data/queries.ts";
 import { click, keyOn, show, withAnswers } from "../testing.tsx";
 import { useCommandKeys } from "./commands.ts";
 import { matchOf, Palette } from "./palette.tsx";

@@ -1,13 +1,14 @@
 /** The top bar, and below it the page. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Component, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster, toast } from "sonner";
+import { useFreshness } from "../data/client.ts";
+import { useServerEvents } from "../data/events.ts";
+import { queries } from "../data/queries.ts";
 import { Help } from "../features/help/help.tsx";
 import { QueueButton } from "../features/queue/queue-button.tsx";
-import { useServerEvents } from "../lib/events.ts";
 import { duration, number } from "../lib/format.ts";
-import { queries } from "../lib/queries.ts";
 import { setTheme, useTheme } from "../lib/theme.ts";
 import { Key } from "../ui/button.tsx";
 import { cx } from "../ui/cx.ts";
@@ -90,14 +91,8 @@ export function Shell() {
   );
 }
 
-/** What the server tells makes what was read before out of date, on whichever page one is. */
 function Freshness() {
-  const client = useQueryClient();
-  useServerEvents((event) => {
-    if (event.type !== "plan") return;
-    void client.invalidateQueries({ queryKey: queries.plan(event.id).queryKey });
-    void client.invalidateQueries({ queryKey: queries.plans().queryKey, exact: true });
-  });
+  useFreshness();
   return null;
 }
 

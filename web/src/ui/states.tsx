@@ -1,6 +1,6 @@
 import { CircleAlert } from "lucide-react";
 import type { ReactNode } from "react";
-import { messageOf } from "../lib/api.ts";
+import { messageOf } from "../data/api.ts";
 
 /** What to do first, where there is nothing yet. */
 export function Empty({ title, children }: { readonly title: string; readonly children?: ReactNode }) {

@@ -1,10 +1,9 @@
 /** A plan with everything it needs as one file, and back: its text, modules, inputs, settings with exit kit, note and variants. */
 import { randomUUID } from "node:crypto";
-import { check, type PlanDetail, type PlanFile, planFileSchema } from "@plan-tester/contract";
+import type { PlanDetail, PlanFile } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { moduleName } from "@plan-tester/runner";
-import { Router } from "express";
-import type { Linker } from "./link-source.ts";
+import type { Linker } from "./linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import type { PlanService } from "./plan-service.ts";
 import type { VariantRepository } from "./variants.ts";
@@ -39,8 +38,7 @@ export class PlanFiles {
    * Takes a plan in as a new one. Modules that the workspace has stay as they are.
    * @throws PlanTesterError bad-input for a module whose text differs from the workspace's of the same name.
    */
-  async read(body: unknown): Promise<PlanDetail> {
-    const { title, source, inputs, settings, note, modules, variants } = check<PlanFile>(planFileSchema, body, "the plan file");
+  async read({ title, source, inputs, settings, note, modules, variants }: PlanFile): Promise<PlanDetail> {
     const known = new Map((await this.#plans.modules()).map((module) => [module.name, module.source]));
     const missing: { name: string; text: string }[] = [];
     for (const text of modules) {
@@ -71,11 +69,4 @@ export class PlanFiles {
     for (const variant of variants) await this.#variants.insert(plan.id, variant);
     return plan;
   }
-}
-
-export function planFileRoutes(files: PlanFiles): Router {
-  const router = Router();
-  router.get("/plans/:id/file", async (request, response) => void response.json(await files.write(request.params.id)));
-  router.post("/plan-files", async (request, response) => void response.status(201).json(await files.read(request.body)));
-  return router;
 }

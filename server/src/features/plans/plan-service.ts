@@ -17,7 +17,7 @@ import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { VersionRepository } from "../journal/versions.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
-import type { Linker } from "./link-source.ts";
+import type { Linker } from "./linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 
 const FIRST_SETTINGS: RunSettings = {

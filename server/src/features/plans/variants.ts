@@ -1,9 +1,7 @@
 /** Named sets of inputs and exit kit of a plan, some with a market. */
 import { randomUUID } from "node:crypto";
 import type { Variant, VariantBody } from "@plan-tester/contract";
-import { check, variantSchema } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { Router } from "express";
 import type { Database } from "../../db/database.ts";
 import { VariantEntity, type VariantRow } from "../../db/entities.ts";
 
@@ -46,23 +44,4 @@ export class VariantRepository {
   async delete(id: string): Promise<void> {
     await this.#database.write((manager) => manager.delete(VariantEntity, { id }));
   }
-}
-
-export function variantRoutes(variants: VariantRepository): Router {
-  const router = Router();
-  const bodyOf = (body: unknown): VariantBody => check<VariantBody>(variantSchema, body, "the variant");
-  router.get("/plans/:id/variants", async (request, response) => void response.json(await variants.list(request.params.id)));
-  router.post(
-    "/plans/:id/variants",
-    async (request, response) => void response.status(201).json(await variants.insert(request.params.id, bodyOf(request.body))),
-  );
-  router.put(
-    "/variants/:id",
-    async (request, response) => void response.json(await variants.replace(request.params.id, bodyOf(request.body))),
-  );
-  router.delete("/variants/:id", async (request, response) => {
-    await variants.delete(request.params.id);
-    response.status(204).end();
-  });
-  return router;
 }

@@ -105,7 +105,7 @@ export class SweepService {
     await this.#sweeps.save(detail, job);
     await this.#journal.swept(detail, task.work.symbols);
     this.#begin(detail, job);
-    return detail;
+    return summaryOf(detail);
   }
 
   /**
@@ -231,7 +231,10 @@ export class SweepService {
   }
 
   async list(): Promise<SweepSummary[]> {
-    return (await this.#sweeps.list()).map((stored) => this.#running.get(stored.id)?.detail ?? stored);
+    return (await this.#sweeps.list()).map((stored) => {
+      const running = this.#running.get(stored.id);
+      return running ? summaryOf(running.detail) : stored;
+    });
   }
 
   async get(id: string): Promise<StoredSweep> {
@@ -280,3 +283,12 @@ export class SweepService {
     if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
   }
 }
+
+/** What lists show of it. */
+const summaryOf = ({
+  source: _source,
+  inputSpecs: _specs,
+  failures: _failures,
+  figures: _figures,
+  ...summary
+}: SweepDetail): SweepSummary => summary;

@@ -154,7 +154,7 @@ export class WalkForwardService {
     await this.#repository.save(detail);
     await this.#journal.walked({ ...detail, variants: variants * windows.length });
     this.#begin(detail, windows, space);
-    return detail;
+    return summaryOf(detail);
   }
 
   /** Goes on with every one that the end of the server cut off; what its windows have chosen stays chosen. */
@@ -303,3 +303,6 @@ function withLeastTrades(aim: WalkForwardRequest["aim"], leastTrades: number): A
 
 const defaultsOf = (specs: readonly InputSpec[]): Record<string, InputValue> =>
   Object.fromEntries(specs.filter(({ name }) => !name.includes(".")).map((spec) => [spec.name, spec.default]));
+
+/** What lists show of it. */
+const summaryOf = ({ source: _source, inputSpecs: _specs, ...summary }: WalkForwardDetail): WalkForwardSummary => summary;

@@ -1,6 +1,6 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { accountCurrency, instrumentOf } from "../../lib/markets.ts";
+import { accountCurrency, instrumentOf } from "../../data/markets.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "./number-field.tsx";
 

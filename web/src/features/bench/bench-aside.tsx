@@ -1,8 +1,8 @@
 /** What can be done with the run that is shown. */
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { useNavigate } from "react-router";
+import { zoneOf } from "../../data/markets.ts";
 import { duration } from "../../lib/format.ts";
-import { zoneOf } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";

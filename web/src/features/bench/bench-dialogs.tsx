@@ -2,13 +2,13 @@
 import type { Market, PlanDetail, RunEvidence } from "@plan-tester/contract";
 import type { InputSpec } from "@plan-tester/core";
 import { useNavigate } from "react-router";
-import { marketOf } from "../../lib/markets.ts";
+import { marketOf } from "../../data/markets.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
 import { VersionsDialog } from "../versions/versions-dialog.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import { BasketDialog } from "./basket-dialog.tsx";
 import { KeepDialog } from "./keep-dialog.tsx";
-import type { Draft } from "./use-draft.ts";
 
 export type BenchDialog = "keep" | "sweep" | "watch" | "versions" | "basket";
 

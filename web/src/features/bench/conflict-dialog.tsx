@@ -1,9 +1,9 @@
 /** Two texts of one plan: it was saved elsewhere since the one on screen was read. One is chosen, and neither is lost. */
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
+import type { Theirs } from "../drafts/draft-store.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 import { DiffView } from "../versions/diff-view.tsx";
-import type { Theirs } from "./draft-store.ts";
-import type { Draft } from "./use-draft.ts";
 
 export interface ConflictDialogProps {
   readonly draft: Draft;

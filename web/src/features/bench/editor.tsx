@@ -1,7 +1,7 @@
 /** The source of a plan. Types and completion come from the language's own types; the server adds what only it can see. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
 import { useTheme } from "../../lib/theme.ts";
 import { Loading } from "../../ui/states.tsx";
 import type { LineMarks } from "./line-marks.ts";

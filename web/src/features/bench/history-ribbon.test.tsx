@@ -1,10 +1,11 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { keyOf } from "../../data/keys.ts";
 import { drag, hold, keyOn, show, withAnswers } from "../../testing.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 
 /** A hundred and one sessions from 2024-01-01 on. */
 const dates = Array.from({ length: 101 }, (_, k) => new Date(Date.UTC(2024, 0, 1 + k)).toISOString().slice(0, 10));
-const answers = [[["history", "KELP"], { dates, closes: dates.map((_date, k) => 100 + (k % 7)) }]] as const;
+const answers = [[keyOf("getHistory", { symbol: "KELP" }), { dates, closes: dates.map((_date, k) => 100 + (k % 7)) }]] as const;
 const at = (k: number): string => dates[k]!;
 
 interface Period {

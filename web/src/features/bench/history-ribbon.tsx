@@ -3,8 +3,8 @@
 import type { TrialContext } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from "react";
+import { queries } from "../../data/queries.ts";
 import { dateWords, number } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { usedStretches } from "./history-use.tsx";
 
 export interface HistoryRibbonProps {

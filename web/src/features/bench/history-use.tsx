@@ -1,11 +1,11 @@
 /** History is spent: what of it the plan was tried on, what is fresh, and the end of it that can be kept unseen. */
-import type { PlanDetail, TrialContext } from "@plan-tester/contract";
+import type { TrialContext } from "@plan-tester/contract";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { count, dateWords, periodWords } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
 import { Popover } from "../../ui/popover.tsx";
@@ -36,19 +36,16 @@ export interface HistoryUseProps {
 
 export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProps) {
   const client = useQueryClient();
+  const updatePlan = useChange("updatePlan");
   const { reservedFrom, trials } = context;
   const [date, setDate] = useState(reservedFrom);
   const [isSure, setSure] = useState(false);
   const set = async (next: string): Promise<void> => {
-    try {
-      const saved = await api.put<PlanDetail>(`/plans/${planId}`, { reservedFrom: next });
-      client.setQueryData(queries.plan(planId).queryKey, saved);
-      await client.invalidateQueries({ queryKey: ["trials", planId] });
-      setSure(false);
-      toast(next ? `Held out from ${dateWords(next)} on` : "The holdout is released. The Journal has a note of it.");
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    const saved = await updatePlan.run({ id: planId }, { reservedFrom: next });
+    if (!saved) return;
+    client.setQueryData(queries.plan(planId).queryKey, saved.reply);
+    setSure(false);
+    toast(next ? `Held out from ${dateWords(next)} on` : "The holdout is released. The Journal has a note of it.");
   };
   const lines = (swept: boolean): string =>
     usedStretches(context, symbol, swept)

@@ -1,8 +1,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { useChange } from "../../data/use-change.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, inputClass, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -20,29 +19,14 @@ export function KeepDialog({
   const [name, setName] = useState(run.kept?.name ?? `${run.title}, ${run.settings.symbol} ${run.settings.timeframe}`);
   const [note, setNote] = useState(run.kept?.note ?? "");
   const [tagText, setTagText] = useState((run.kept?.tags ?? []).join(", "));
-  const [busy, setBusy] = useState(false);
-  const client = useQueryClient();
+  const keepRun = useChange("keepRun");
   const keep = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const tags = [
-        ...new Set(
-          tagText
-            .split(",")
-            .map((tag) => tag.trim())
-            .filter(Boolean),
-        ),
-      ];
-      await api.put(`/runs/${run.id}/keep`, { name: name.trim(), note, tags });
-      for (const key of ["run-pages", "run-facets"]) await client.invalidateQueries({ queryKey: [key] });
-      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
-      onKept({ name: name.trim(), note, tags });
-      toast(`Kept “${name.trim()}”`);
-      onClose();
-    } catch (error) {
-      toast.error(messageOf(error));
-      setBusy(false);
-    }
+    const words = tagText.split(",").map((tag) => tag.trim());
+    const kept = { name: name.trim(), note, tags: [...new Set(words.filter(Boolean))] };
+    if (!(await keepRun.run({ id: run.id }, kept))) return;
+    onKept(kept);
+    toast(`Kept “${kept.name}”`);
+    onClose();
   };
   return (
     <Modal title="Keep this run" description="A kept run holds its source, inputs, settings and data fingerprint." onClose={onClose}>
@@ -72,7 +56,7 @@ export function KeepDialog({
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="primary" disabled={busy || !name.trim()}>
+          <Button type="submit" variant="primary" disabled={keepRun.isRunning || !name.trim()}>
             Keep
           </Button>
         </div>

@@ -1,19 +1,18 @@
 /** Exit kits as files: load one, or save this one. */
 import type { ExitKit } from "@plan-tester/core";
 import { useRef } from "react";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { useChange } from "../../data/use-change.ts";
+import { readJson } from "../../lib/read-json.ts";
 import { Button } from "../../ui/button.tsx";
 
 export function KitFile({ kit, onLoad }: { readonly kit: ExitKit | null; readonly onLoad: (kit: ExitKit) => void }) {
   const picker = useRef<HTMLInputElement>(null);
+  const readKit = useChange("readKit");
   const load = async (file: File | undefined): Promise<void> => {
     if (!file) return;
-    try {
-      onLoad(await api.post<ExitKit>("/kits/read", JSON.parse(await file.text())));
-    } catch (error) {
-      toast.error(error instanceof SyntaxError ? `${file.name} is not JSON: ${error.message}` : messageOf(error));
-    }
+    const content = await readJson<ExitKit>(file);
+    const read = content && (await readKit.run({}, content));
+    if (read) onLoad(read.reply);
   };
   const save = (): void => {
     const link = document.createElement("a");

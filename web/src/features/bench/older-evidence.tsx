@@ -1,8 +1,8 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { Button } from "../../ui/button.tsx";
-import { draftDifferences } from "./draft-differences.ts";
-import type { Draft } from "./use-draft.ts";
+import { draftDifferences } from "../drafts/draft-differences.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 
 /** Says that the evidence beside was made with something else than what stands on the Bench, and offers both ways out. */
 export function OlderEvidence({

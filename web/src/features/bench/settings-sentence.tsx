@@ -2,8 +2,8 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
+import { accountCurrency, marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { dateWords, number } from "../../lib/format.ts";
-import { accountCurrency, marketOf, offeredTimeframes } from "../../lib/markets.ts";
 import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
 import { Field, TextInput } from "../../ui/field.tsx";

@@ -1,7 +1,7 @@
 /** Runs on each pause in typing, when the user has turned that on. */
 import { useEffect, useRef } from "react";
 import { useSwitch } from "../../lib/switch.ts";
-import type { Draft } from "./use-draft.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 
 const PAUSE_MS = 600;
 

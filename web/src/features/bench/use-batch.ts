@@ -3,10 +3,10 @@ import { type RunSettings, settingsOfVariant, type Variant } from "@plan-tester/
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { messageOf } from "../../lib/api.ts";
-import { queries } from "../../lib/queries.ts";
+import { messageOf } from "../../data/api.ts";
+import { queries } from "../../data/queries.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 import { useStartBatch } from "../queue/use-start-batch.ts";
-import type { Draft } from "./use-draft.ts";
 
 export function useBatch(planId: string, title: string, draft: Draft) {
   const client = useQueryClient();

@@ -1,7 +1,7 @@
 /** What a source declares, or what is wrong with it, a moment after each change. The last good declaration stays. */
 import type { PlanDescriptionBody } from "@plan-tester/contract";
 import { useEffect, useRef, useState } from "react";
-import { ApiFailure, api } from "../../lib/api.ts";
+import { ApiFailure, call } from "../../data/api.ts";
 import type { SourceProblem } from "./editor.tsx";
 
 const ASK_AFTER_MS = 250;
@@ -16,7 +16,7 @@ export function useDescription(source: string): { description: PlanDescriptionBo
     const timer = setTimeout(
       async () => {
         try {
-          const answer = await api.post<PlanDescriptionBody>("/describe", { source });
+          const answer = await call("describePlan", {}, { source });
           if (gone) return;
           setDescription(answer);
           setProblem(null);

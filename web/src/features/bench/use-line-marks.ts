@@ -2,7 +2,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
 import { useSwitch } from "../../lib/switch.ts";
 import { type LineMarks, lineMarks } from "./line-marks.ts";
 

@@ -2,9 +2,9 @@
 import type { RunEvidence, RunRequestBody } from "@plan-tester/contract";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
-import { ApiFailure, api } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
-import { queries } from "../../lib/queries.ts";
+import { ApiFailure, call } from "../../data/api.ts";
+import { useServerEvents } from "../../data/events.ts";
+import { queries } from "../../data/queries.ts";
 
 export interface Running {
   readonly id: string;
@@ -32,7 +32,7 @@ export function useRunner(): Runner {
   });
 
   const stop = useCallback((): void => {
-    if (current.current) void api.post(`/runs/${current.current}/stop`).catch(() => undefined);
+    if (current.current) void call("stopRun", { id: current.current }).catch(() => undefined);
   }, []);
 
   const run = useCallback(
@@ -43,7 +43,7 @@ export function useRunner(): Runner {
       setRunning({ id, startedMs: performance.now(), done: 0, total: 0 });
       setFailure(null);
       try {
-        const evidence = await api.post<RunEvidence>("/runs", { ...request, id });
+        const evidence = await call("createRun", {}, { ...request, id });
         client.setQueryData(queries.run(id).queryKey, evidence);
         client.setQueryData(queries.lastDraft(request.planId).queryKey, { runId: id });
         return evidence;

@@ -1,7 +1,7 @@
 /** The runs that are set side by side: by their ids, or all of a batch as they get done. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { useQueries, useQuery } from "@tanstack/react-query";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
 
 export const MOST_COMPARED = 8;
 

@@ -1,7 +1,7 @@
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { type Trade, timeframeLabel } from "@plan-tester/core";
+import { offeredTimeframes } from "../../data/markets.ts";
 import { priceText, signedMoney, units } from "../../lib/format.ts";
-import { offeredTimeframes } from "../../lib/markets.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { columnsCsv, fileName } from "./exports.ts";

@@ -1,7 +1,7 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { ALWAYS_OPEN, type BarSeries, DAY_MS, type Instrument, makeSeries, NO_COSTS, resample, type Trade } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
-import { seriesOf } from "../../lib/bars.ts";
+import { seriesOf } from "../../data/bars.ts";
 import { daysBehind, tradesBehind } from "./behind.ts";
 import { contradictions } from "./contradictions.ts";
 import { reportHtml } from "./report.ts";

@@ -1,6 +1,6 @@
 import type { Fill, Order } from "@plan-tester/core";
 import { describe, expect, test, vi } from "vitest";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
 import { control, press, show, tall, type, withAnswers } from "../../testing.tsx";
 import { OrdersTable } from "./orders-table.tsx";
 

@@ -2,8 +2,8 @@
 import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { queries } from "../../data/queries.ts";
 import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Select } from "../../ui/field.tsx";
 import { type GridColumn, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";

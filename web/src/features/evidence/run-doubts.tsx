@@ -1,10 +1,9 @@
 /** Two questions to put to a run: can it be reproduced, and does it know only what it could? */
-import type { LookAheadAnswer, RunEvidence, VerifyAnswer } from "@plan-tester/contract";
-import { useMutation } from "@tanstack/react-query";
+import type { LookAheadAnswer, RunEvidence } from "@plan-tester/contract";
 import { type ReactNode, useState } from "react";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { messageOf } from "../../data/api.ts";
+import { useServerEvents } from "../../data/events.ts";
+import { useChange } from "../../data/use-change.ts";
 import { number, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
@@ -17,18 +16,17 @@ export interface RunDoubtsProps {
 }
 
 export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
-  const verify = useMutation({ mutationFn: () => api.post<VerifyAnswer>(`/runs/${run.id}/verify`) });
+  const { id } = run;
+  const verify = useChange("verifyRun", { shows: true });
   const [places, setPlaces] = useState({ done: 0, total: 0 });
-  const look = useMutation({
-    mutationFn: () => api.post<LookAheadAnswer>(`/runs/${run.id}/look-ahead`),
-    onMutate: () => setPlaces({ done: 0, total: 0 }),
-  });
-  const stop = useMutation({
-    mutationFn: () => api.post(`/runs/${run.id}/look-ahead/stop`),
-    onError: (error) => toast.error(messageOf(error)),
-  });
+  const look = useChange("checkLookAhead", { shows: true });
+  const stop = useChange("stopLookAhead");
+  const startLook = (): void => {
+    setPlaces({ done: 0, total: 0 });
+    void look.run({ id });
+  };
   useServerEvents((event) => {
-    if (event.type === "run-progress" && event.id === run.id && look.isPending && event.total > 0)
+    if (event.type === "run-progress" && event.id === run.id && look.isRunning && event.total > 0)
       setPlaces({ done: event.done, total: event.total });
   });
   return (
@@ -45,35 +43,35 @@ export function RunDoubts({ run, zone, onLine }: RunDoubtsProps) {
       <section className="flex flex-col gap-1">
         <div className="flex items-center justify-between">
           <h3 className="font-semibold">Verify</h3>
-          <Button onClick={() => verify.mutate()} disabled={verify.isPending}>
-            {verify.isPending ? "Running again …" : "Run again and compare"}
+          <Button onClick={() => void verify.run({ id })} disabled={verify.isRunning}>
+            {verify.isRunning ? "Running again …" : "Run again and compare"}
           </Button>
         </div>
         <p className="text-[13px] text-soft">Same plan, inputs, bars, settings and seed must give the same result to the last bit.</p>
-        {verify.data ? <Verdict good={verify.data.same}>{verify.data.text}</Verdict> : null}
+        {verify.reply ? <Verdict good={verify.reply.same}>{verify.reply.text}</Verdict> : null}
         {verify.error ? <Verdict good={false}>{messageOf(verify.error)}</Verdict> : null}
       </section>
       <section className="flex flex-col gap-1 border-rule border-t pt-3">
         <div className="flex items-center justify-between">
           <h3 className="font-semibold">Look-ahead</h3>
-          {look.isPending ? (
-            <Button onClick={() => stop.mutate()} disabled={stop.isPending}>
+          {look.isRunning ? (
+            <Button onClick={() => void stop.run({ id })} disabled={stop.isRunning}>
               Stop
             </Button>
           ) : (
-            <Button onClick={() => look.mutate()}>Check look-ahead</Button>
+            <Button onClick={() => startLook()}>Check look-ahead</Button>
           )}
         </div>
         <p className="text-[13px] text-soft">
           Runs again with other bars from some place on, at many places: nothing it did before may change.
         </p>
-        {look.isPending ? (
+        {look.isRunning ? (
           <div role="status" className="text-[13px] text-soft">
             {places.total > 0 ? `${number(places.done)} of ${number(places.total)} places` : "Running once to find where orders are sent …"}
             <Progress done={places.done} total={places.total} label="Look-ahead check" />
           </div>
         ) : null}
-        {look.data ? <LookVerdict answer={look.data} zone={zone} onLine={onLine} /> : null}
+        {look.reply ? <LookVerdict answer={look.reply} zone={zone} onLine={onLine} /> : null}
         {look.error ? <Verdict good={false}>{messageOf(look.error)}</Verdict> : null}
       </section>
     </Popover>

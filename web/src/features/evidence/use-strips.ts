@@ -3,8 +3,8 @@ import type { RunEvidence, StripsMeta } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { NamedStrip } from "../../charts/strip-layers.ts";
-import { messageOf } from "../../lib/api.ts";
-import { queries } from "../../lib/queries.ts";
+import { messageOf } from "../../data/api.ts";
+import { queries } from "../../data/queries.ts";
 
 export type RunStrip = NamedStrip & Pick<StripsMeta["strips"][number], "line" | "kind">;
 

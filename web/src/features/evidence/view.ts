@@ -10,8 +10,8 @@ import {
   type Trade,
 } from "@plan-tester/core";
 import { createContext, useContext } from "react";
+import { instrumentOf } from "../../data/markets.ts";
 import { dayAt } from "../../lib/format.ts";
-import { instrumentOf } from "../../lib/markets.ts";
 
 /** What a run, or a stretch of it, came to. */
 export type EvidenceView = Pick<

@@ -1,35 +1,25 @@
 /** The demo world as a whole: removed when one works with data of one's own, made again when it is missed. */
-import type { DemoState } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
-import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
-
-const LOOK_EVERY_MS = 2000;
-const queryKey = ["demo"];
 
 export function DemoWorld() {
   const client = useQueryClient();
   const [isAsking, setAsking] = useState(false);
-  const { data } = useQuery({
-    queryKey,
-    queryFn: () => api.get<{ state: DemoState }>("/demo"),
-    refetchInterval: ({ state }) => (state.data?.state === "making" ? LOOK_EVERY_MS : false),
-  });
-  const act = async (work: () => Promise<unknown>): Promise<void> => {
+  const { data } = useQuery(queries.demo());
+  const makeDemo = useChange("makeDemo");
+  const removeDemo = useChange("removeDemo");
+  // Instruments, plans, runs and sweeps change with it.
+  const refreshAll = (): Promise<void> => client.invalidateQueries();
+  const make = (): void => void makeDemo.run().then(refreshAll);
+  const remove = (): void => {
     setAsking(false);
-    try {
-      await work();
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
-    // Instruments, plans, runs and sweeps have changed with it.
-    await client.invalidateQueries();
+    void removeDemo.run().then(refreshAll);
   };
-  const make = (): void => void act(() => api.post("/demo"));
   const state = data?.state ?? "none";
   useCommands([
     ...(state === "there" ? [{ id: "remove-demo", label: "Remove the demo world", act: () => setAsking(true) }] : []),
@@ -48,7 +38,7 @@ export function DemoWorld() {
           </p>
           <div className="flex pt-4 justify-end gap-2">
             <Button onClick={() => setAsking(false)}>Cancel</Button>
-            <Button variant="primary" onClick={() => void act(() => api.delete("/demo"))}>
+            <Button variant="primary" onClick={remove}>
               Remove the demo
             </Button>
           </div>

@@ -1,11 +1,11 @@
 /** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
 import type { ImportReport, ImportRequest } from "@plan-tester/contract";
 import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
-import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { messageOf } from "../../data/api.ts";
+import { useServerEvents } from "../../data/events.ts";
+import { useChange } from "../../data/use-change.ts";
 import { dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -49,10 +49,10 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const [format, setFormat] = useState<CsvLayout | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
   const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
-  const [report, setReport] = useState<ImportReport | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [answered, setAnswered] = useState<readonly LayoutQuestion["about"][]>([]);
-  const client = useQueryClient();
+  const importBars = useChange("importBars", { shows: true });
+  const report = importBars.reply ?? null;
   useServerEvents((event) => {
     if (event.type === "import-progress")
       setProgress((known) => (known?.id === event.id ? { ...known, done: event.done, total: event.total } : known));
@@ -103,20 +103,13 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
     };
     setProgress({ id, done: 0, total: sample.file.size });
     setError(null);
-    try {
-      setReport(await api.upload<ImportReport>(`/imports/${id}?spec=${encodeURIComponent(JSON.stringify(request))}`, sample.file));
-      await client.invalidateQueries({ queryKey: ["markets"] });
-      await client.invalidateQueries({ queryKey: ["history", facts.symbol] });
-    } catch (problem) {
-      setError(problem);
-    } finally {
-      setProgress(null);
-    }
+    await importBars.run({ id, spec: request }, sample.file);
+    setProgress(null);
   };
 
   return (
     <Modal title="Import bars from CSV" size="wide" onClose={onClose}>
-      {error ? <Failure error={error} /> : null}
+      {(error ?? importBars.error) ? <Failure error={error ?? importBars.error} /> : null}
       {report ? (
         <Report report={report} onClose={onClose} />
       ) : (

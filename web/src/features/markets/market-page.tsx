@@ -1,17 +1,16 @@
 /** One instrument: its facts beside its chart. */
 import type { Market } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { toast } from "sonner";
 import { CandleLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
-import { api, messageOf } from "../../lib/api.ts";
+import { marketOf, offeredTimeframes } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { number, periodWords, priceText, timeAt } from "../../lib/format.ts";
-import { marketOf, offeredTimeframes } from "../../lib/markets.ts";
-import { queries } from "../../lib/queries.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -33,16 +32,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
   const offered = offeredTimeframes(market);
   const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
-  const client = useQueryClient();
+  const deleteMarket = useChange("deleteMarket");
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
-    try {
-      await api.delete(`/markets/${encodeURIComponent(instrument.symbol)}`);
-      await client.invalidateQueries({ queryKey: ["markets"] });
-      navigate("/markets");
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    if (await deleteMarket.run({ symbol: instrument.symbol })) navigate("/markets");
   };
   const ticks = (value: number): string => `${value} ${value === 1 ? "tick" : "ticks"}`;
   const facts: readonly (readonly [string, string])[] = [

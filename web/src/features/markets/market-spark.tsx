@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
 import { Spark } from "../../ui/spark.tsx";
 
 /** The whole history in a small curve. */

@@ -1,15 +1,15 @@
 /** All plans, with the last kept run of each. */
-import type { PlanDetail, PlanSummary } from "@plan-tester/contract";
+import type { PlanFile, PlanSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
-import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { count, money, number } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
+import { readJson } from "../../lib/read-json.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { FileButton } from "../../ui/file-button.tsx";
@@ -17,40 +17,28 @@ import { Modal } from "../../ui/modal.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { drafts } from "../bench/drafts.ts";
+import { drafts } from "../drafts/drafts.ts";
 
 export function PlansPage() {
   const { data, error } = useQuery(queries.plans());
   const navigate = useNavigate();
-  const client = useQueryClient();
   const [doomed, setDoomed] = useState<PlanSummary | null>(null);
+  const createPlan = useChange("createPlan");
+  const createFromFile = useChange("createPlanFromFile");
+  const deletePlan = useChange("deletePlan");
 
   const create = async (copyOf?: string): Promise<void> => {
-    try {
-      const plan = await api.post<PlanDetail>("/plans", copyOf ? { copyOf } : {});
-      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
-      navigate(`/plans/${plan.id}`);
-    } catch (problem) {
-      toast.error(messageOf(problem));
-    }
+    const made = await createPlan.run({}, copyOf ? { copyOf } : {});
+    if (made) navigate(`/plans/${made.reply.id}`);
   };
   const openFile = async (file: File): Promise<void> => {
-    try {
-      const plan = await api.post<PlanDetail>("/plan-files", JSON.parse(await file.text()));
-      await client.invalidateQueries({ queryKey: ["plans"], exact: true });
-      await client.invalidateQueries({ queryKey: ["modules"] });
-      navigate(`/plans/${plan.id}`);
-    } catch (problem) {
-      toast.error(problem instanceof SyntaxError ? `${file.name} is not JSON: ${problem.message}` : messageOf(problem));
-    }
+    const content = await readJson<PlanFile>(file);
+    const made = content && (await createFromFile.run({}, content));
+    if (made) navigate(`/plans/${made.reply.id}`);
   };
   const remove = async (plan: PlanSummary): Promise<void> => {
     setDoomed(null);
-    await api
-      .delete(`/plans/${plan.id}`)
-      .then(() => drafts.drop(plan.id))
-      .catch((problem) => toast.error(messageOf(problem)));
-    await client.invalidateQueries({ queryKey: ["plans"], exact: true });
+    if (await deletePlan.run({ id: plan.id })) drafts.drop(plan.id);
   };
   useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);
 

@@ -1,19 +1,20 @@
 /** Runs in the background: how many, how far, and where each has gone. A finished one says so and takes nothing away. */
 import type { QueuedRun } from "@plan-tester/contract";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { useServerEvents } from "../../data/events.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { count, number, signedMoney } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
 import { Progress } from "../../ui/progress.tsx";
 
 export function QueueButton() {
-  const client = useQueryClient();
+  const clearQueue = useChange("clearQueue");
+  const stopRun = useChange("stopQueuedRun");
   const jobs = useQuery(queries.queue()).data ?? [];
   const known = useRef(new Map<string, string>());
   /** How far the active run is. */
@@ -21,11 +22,8 @@ export function QueueButton() {
   useServerEvents((event) => {
     if (event.type === "run-progress" && known.current.get(event.id) === "running") setProgress(event);
     if (event.type !== "queue") return;
-    client.setQueryData(queries.queue().queryKey, [...event.queue]);
     tellOfBatches(event.queue, known.current);
     for (const { id, state } of event.queue) known.current.set(id, state);
-    if (event.queue.some(({ state }) => state === "kept" || state === "stopped" || state === "failed"))
-      for (const key of ["run-pages", "run-facets", "plans"]) void client.invalidateQueries({ queryKey: [key] });
   });
   if (jobs.length === 0) return null;
   const open = jobs.filter(({ state }) => state === "waiting" || state === "running");
@@ -48,7 +46,7 @@ export function QueueButton() {
     >
       <div className="flex items-center justify-between pb-1">
         <h2 className="font-semibold">Runs in the background</h2>
-        <Button variant="quiet" onClick={() => void api.delete("/queue").catch((error) => toast.error(messageOf(error)))}>
+        <Button variant="quiet" onClick={() => void clearQueue.run()}>
           Clear what is done
         </Button>
       </div>
@@ -70,11 +68,7 @@ export function QueueButton() {
             </span>
             <span className="text-soft">{job.netProfit === null ? job.state : signedMoney(job.netProfit)}</span>
             {job.state === "waiting" || job.state === "running" ? (
-              <Button
-                variant="danger"
-                className="h-6"
-                onClick={() => void api.post(`/queue/${job.id}/stop`).catch((error) => toast.error(messageOf(error)))}
-              >
+              <Button variant="danger" className="h-6" onClick={() => void stopRun.run({ id: job.id })}>
                 Stop
               </Button>
             ) : null}

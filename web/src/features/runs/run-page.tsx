@@ -3,18 +3,16 @@ import type { RunEvidence } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
-import { api, messageOf } from "../../lib/api.ts";
+import { useMarkets, zoneOf } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { duration } from "../../lib/format.ts";
-import { useMarkets, zoneOf } from "../../lib/markets.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { TabTitle } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { BenchLayout } from "../bench/bench-layout.tsx";
-import { drafts } from "../bench/drafts.ts";
 import { Editor } from "../bench/editor.tsx";
 import { HistoryRibbon } from "../bench/history-ribbon.tsx";
 import { InputsForm } from "../bench/inputs-form.tsx";
@@ -22,6 +20,7 @@ import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
 import { useLineMarks } from "../bench/use-line-marks.ts";
 import { useReveal } from "../bench/use-reveal.ts";
+import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
 import { saveDocument, saveReport } from "../evidence/save-run.ts";
@@ -40,22 +39,20 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const markets = useMarkets();
   const client = useQueryClient();
   const navigate = useNavigate();
+  const updatePlan = useChange("updatePlan");
   const [search, setSearch] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
   const { reveal, showLine, peekLine, wanted, wantLine } = useReveal();
   const lineEvidence = useLineMarks(run, run.source);
   const setTab = useCallback((tab: string) => setSearch({ tab }, { replace: true }), [setSearch]);
   const makeCurrent = async (): Promise<void> => {
-    try {
-      const { source, inputs, settings } = run;
-      const saved = await api.put(`/plans/${run.planId}`, { source, inputs, settings });
-      // What was typed before gives way to what the user has chosen now.
-      drafts.drop(run.planId);
-      client.setQueryData(queries.plan(run.planId).queryKey, saved as never);
-      navigate(`/plans/${run.planId}`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    const { source, inputs, settings } = run;
+    const saved = await updatePlan.run({ id: run.planId }, { source, inputs, settings });
+    if (!saved) return;
+    // What was typed before gives way to what the user has chosen now.
+    drafts.drop(run.planId);
+    client.setQueryData(queries.plan(run.planId).queryKey, saved.reply);
+    navigate(`/plans/${run.planId}`);
   };
   useCommands([
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },

@@ -1,13 +1,12 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
 import type { RunQuery, RunSummary } from "@plan-tester/contract";
-import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
-import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { useKept } from "../../lib/kept.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -28,21 +27,14 @@ export function RunsPage() {
   const pages = useInfiniteQuery(queries.runPages({ ...query, search }));
   const facets = useQuery(queries.runFacets()).data;
   const navigate = useNavigate();
-  const client = useQueryClient();
+  const deleteRun = useChange("deleteRun");
   const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
   const columns = RUN_COLUMNS.filter(({ key }) => !hidden.includes(key));
   const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
   const compare = (): void => void navigate(`/compare?runs=${chosen.join(",")}`);
   useCommands(chosen.length > 1 ? [{ id: "compare", label: `Compare ${chosen.length} runs`, keys: "Alt+k", act: compare }] : []);
-  const remove = async (run: RunSummary): Promise<void> => {
-    try {
-      await api.delete(`/runs/${run.id}`);
-      for (const key of ["run-pages", "run-facets", "plans"]) await client.invalidateQueries({ queryKey: [key] });
-    } catch (problem) {
-      toast.error(messageOf(problem));
-    }
-  };
+  const remove = async ({ id }: RunSummary): Promise<void> => void (await deleteRun.run({ id }));
   const isSearching = Boolean(query.search || query.plan || query.symbol || query.tag);
   return (
     <Page

@@ -4,8 +4,8 @@ import type { TraceEvent, TraceState } from "@plan-tester/core";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import type { NamedStrip } from "../../charts/strip-layers.ts";
+import { queries } from "../../data/queries.ts";
 import { useKept } from "../../lib/kept.ts";
-import { queries } from "../../lib/queries.ts";
 import { type Jump, jumpBars, jumpFrom } from "./jumps.ts";
 
 /** Bars that are asked for at once. */

@@ -1,8 +1,8 @@
 /** How much has been looked at on the later stretch: the more candidates are tried on it, the less it is worth. */
 import { marketsOf, type SweepDetail } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
+import { queries } from "../../data/queries.ts";
 import { count } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 
 export function LaterStretch({ sweep }: { readonly sweep: SweepDetail }) {
   const { outOfSample, settings, ranges } = sweep.request;

@@ -1,9 +1,9 @@
 /** How likely the best of a sweep is the best by chance: cross-validated over every way of halving its days. */
 import { mean } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { queries } from "../../data/queries.ts";
 import { askWorker } from "../../lib/ask-worker.ts";
 import { number, percent } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import type { OverfitQuestion, SweepDoubt } from "./overfit-worker.ts";
 

@@ -1,19 +1,19 @@
 /** Ranges over inputs, the two stretches, the aim and the search; count, duration and memory are estimated before the start. */
-import type { Market, SweepEstimate, SweepRequest, SweepSummary, WalkForwardSummary } from "@plan-tester/contract";
+import type { Market, SweepEstimate, SweepRequest } from "@plan-tester/contract";
 import { countVariants, plainAim, settingSpecs } from "@plan-tester/contract";
 import type { Aim, InputSpec, InputValue, Search } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { messageOf } from "../../data/api.ts";
+import { offeredTimeframes, useMarkets } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { bytes, duration, number } from "../../lib/format.ts";
-import { offeredTimeframes, useMarkets } from "../../lib/markets.ts";
-import { queries } from "../../lib/queries.ts";
 import { useSettled } from "../../lib/use-settled.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
-import type { Draft } from "../bench/use-draft.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 import { sessionsIn, WalkForwardPart, type WalkWindows } from "../walk-forwards/walk-forward-part.tsx";
 import { AimForm } from "./aim-form.tsx";
 import { RangeList, type Ranges } from "./range-list.tsx";
@@ -31,6 +31,9 @@ export interface SweepDialogProps {
   readonly onWalking: (id: string) => void;
 }
 
+/** Settings of a walk-forward with fewer trades in-sample are not chosen. */
+const LEAST_TRADES = 5;
+
 /** The half year after the in-sample stretch, as far as there is history. */
 function stretchAfter(to: string, dates: readonly string[]): Stretch | null {
   const start = dates.findIndex((date) => date > to);
@@ -46,7 +49,6 @@ const writtenAim = (aim: Aim): SweepRequest["aim"] =>
 
 export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, onWalking }: SweepDialogProps) {
   const history = useQuery(queries.history(draft.settings.symbol));
-  const client = useQueryClient();
   const symbols = (useMarkets() ?? []).map(({ instrument }) => instrument.symbol);
   const settings = settingSpecs(draft.settings, { symbols, timeframes: offeredTimeframes(market) });
   const presentOf = (spec: InputSpec): InputValue => draft.inputs[spec.name] ?? spec.default;
@@ -63,7 +65,6 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
   const [constraintText, setConstraintText] = useState("");
   const [search, setSearch] = useState<Search | null>(null);
   const [walk, setWalk] = useState<WalkWindows | null>(null);
-  const [busy, setBusy] = useState(false);
   const suggested = stretchAfter(draft.settings.to, history.data?.dates ?? []);
   const outOfSample = second === undefined ? suggested : second;
 
@@ -86,32 +87,21 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
   // The aim changes nothing that is estimated.
   const asked = JSON.stringify({ ...request, aim: "netProfit" });
   const settled = useSettled(asked);
-  const estimate = useQuery({
-    queryKey: ["estimate", settled],
-    queryFn: () => api.post<SweepEstimate>("/sweeps/estimate", JSON.parse(settled)),
-    enabled: lattice > 0 && settled === asked,
-    retry: false,
-    staleTime: 60_000,
-  });
+  const estimate = useQuery({ ...queries.sweepEstimate(JSON.parse(settled)), enabled: lattice > 0 && settled === asked });
 
+  const createSweep = useChange("createSweep");
+  const createWalkForward = useChange("createWalkForward");
   const start = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      if (walk) {
-        const { outOfSample: _out, ...rest } = request;
-        const begun = await api.post<WalkForwardSummary>("/walk-forwards", { ...rest, ...walk, leastTrades: 5 });
-        await client.invalidateQueries({ queryKey: ["walk-forwards"], exact: true });
-        onWalking(begun.id);
-        return;
-      }
-      const sweep = await api.post<SweepSummary>("/sweeps", request);
-      await client.invalidateQueries({ queryKey: ["sweeps"], exact: true });
-      onStarted(sweep.id);
-    } catch (error) {
-      toast.error(messageOf(error));
-      setBusy(false);
+    if (walk) {
+      const { outOfSample: _out, ...rest } = request;
+      const begun = await createWalkForward.run({}, { ...rest, ...walk, leastTrades: LEAST_TRADES });
+      if (begun) onWalking(begun.reply.id);
+      return;
     }
+    const begun = await createSweep.run({}, request);
+    if (begun) onStarted(begun.reply.id);
   };
+  const busy = createSweep.isRunning || createWalkForward.isRunning;
 
   return (
     <Modal title="Sweep inputs" size="wide" onClose={onClose}>

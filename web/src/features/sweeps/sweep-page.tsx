@@ -8,11 +8,11 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { useCommands } from "../../app/commands.ts";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { useServerEvents } from "../../data/events.ts";
+import { instrumentOf, useMarkets } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { number, periodWords } from "../../lib/format.ts";
-import { instrumentOf, useMarkets } from "../../lib/markets.ts";
-import { queries } from "../../lib/queries.ts";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -58,10 +58,7 @@ export function SweepPage() {
       asked.current = performance.now();
       void client.invalidateQueries(queries.sweepFigures(sweepId));
     }
-    if (event.type === "sweep-done" && event.id === sweepId) {
-      setLive(null);
-      void client.invalidateQueries({ queryKey: ["sweeps"] });
-    }
+    if (event.type === "sweep-done" && event.id === sweepId) setLive(null);
   });
   const status = sweep.data?.status;
   useEffect(() => {
@@ -82,7 +79,6 @@ interface OpenSweepProps {
 
 function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
   const navigate = useNavigate();
-  const client = useQueryClient();
   const { run } = useRunner();
   const [selected, setSelected] = useState<number | null>(null);
   const { request } = sweep;
@@ -99,11 +95,9 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
   };
   const sessionsPerYear = instrumentOf(useMarkets(), request.settings.symbol)?.calendar.sessionsPerYear ?? 252;
   const candidates = useCandidates(sweep, data);
-  const act = (what: "pause" | "resume" | "stop"): void =>
-    void api
-      .post(`/sweeps/${sweep.id}/${what}`)
-      .then(() => client.invalidateQueries({ queryKey: ["sweeps"] }))
-      .catch((error) => toast.error(messageOf(error)));
+  const { id } = sweep;
+  const changes = { pause: useChange("pauseSweep"), resume: useChange("resumeSweep"), stop: useChange("stopSweep") };
+  const act = (what: keyof typeof changes): void => void changes[what].run({ id });
   const running = sweep.status === "running";
   useCommands([
     ...(running

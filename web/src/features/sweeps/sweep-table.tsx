@@ -2,7 +2,7 @@
 import { SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
-import { messageOf } from "../../lib/api.ts";
+import { messageOf } from "../../data/api.ts";
 import { number, percent } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";

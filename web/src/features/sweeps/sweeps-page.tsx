@@ -1,12 +1,10 @@
 import { countVariants, marketsOf, type SweepSummary } from "@plan-tester/contract";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { duration, HERE, number, periodWords, timeAt } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
@@ -15,15 +13,7 @@ import { aimWords, axisWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
-  const client = useQueryClient();
-  const refresh = (): void => void client.invalidateQueries({ queryKey: ["sweeps"], exact: true });
-  useServerEvents((event) => {
-    if (event.type === "sweep-progress" || event.type === "sweep-done") refresh();
-  });
-  const remove = async (id: string): Promise<void> => {
-    await api.delete(`/sweeps/${id}`).catch((problem) => toast.error(messageOf(problem)));
-    refresh();
-  };
+  const deleteSweep = useChange("deleteSweep");
   return (
     <Page title="Sweeps">
       {error ? <Failure error={error} /> : null}
@@ -79,7 +69,7 @@ export function SweepsPage() {
                     variant="quiet"
                     aria-label={`Delete the sweep of ${planTitle}`}
                     disabled={status === "running"}
-                    onClick={() => void remove(id)}
+                    onClick={() => void deleteSweep.run({ id })}
                   >
                     <Trash2 size={14} aria-hidden />
                   </Button>

@@ -3,7 +3,7 @@ import { runOfVariant, type SweepDetail, SYMBOL_AXIS, TIMEFRAME_AXIS } from "@pl
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { useChange } from "../../data/use-change.ts";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { useStartBatch } from "../queue/use-start-batch.ts";
 import { type SweepViewProps, valueText } from "./sweep-view.ts";
@@ -13,22 +13,19 @@ export type Candidates = ReturnType<typeof useCandidates>;
 export function useCandidates(sweep: SweepDetail, { inputs, variants }: Pick<SweepViewProps, "inputs" | "variants">) {
   const [picked, setPicked] = useState<readonly number[]>([]);
   const start = useStartBatch();
+  const createVariant = useChange("createVariant");
   const navigate = useNavigate();
   const { request } = sweep;
   const wordsOf = (variant: number): string =>
     inputs.map(({ name, label }) => `${label} ${valueText(variants[variant]![name])}`).join(", ");
   const keepVariant = async (variant: number): Promise<void> => {
-    try {
-      const name = wordsOf(variant);
-      const { inputs: own, settings } = runOfVariant(variants[variant]!, request.settings);
-      // A market that was searched for belongs to what was found.
-      const hasMarket = inputs.some((input) => input.name === SYMBOL_AXIS || input.name === TIMEFRAME_AXIS);
-      const market = hasMarket ? { symbol: settings.symbol, timeframe: settings.timeframe } : null;
-      await api.post(`/plans/${sweep.planId}/variants`, { name, inputs: own, kit: settings.kit, market });
-      toast(`“${name}” is a variant of the plan now`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    const name = wordsOf(variant);
+    const { inputs: own, settings } = runOfVariant(variants[variant]!, request.settings);
+    // A market that was searched for belongs to what was found.
+    const hasMarket = inputs.some((input) => input.name === SYMBOL_AXIS || input.name === TIMEFRAME_AXIS);
+    const market = hasMarket ? { symbol: settings.symbol, timeframe: settings.timeframe } : null;
+    const body = { name, inputs: own, kit: settings.kit, market };
+    if (await createVariant.run({ id: sweep.planId }, body)) toast(`“${name}” is a variant of the plan now`);
   };
   /** Candidates side by side, each run unchanged on the later stretch where there is one. */
   const compare = async (): Promise<void> => {

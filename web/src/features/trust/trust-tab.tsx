@@ -2,9 +2,9 @@
 import type { RunEvidence, StressAnswer } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { messageOf } from "../../lib/api.ts";
+import { messageOf } from "../../data/api.ts";
+import { queries } from "../../data/queries.ts";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";

@@ -1,14 +1,14 @@
 /** Named sets of inputs and exit kit, some with a market of their own: choose one, keep one, set several side by side. */
-import { type RunSettings, settingsOfVariant, type Variant } from "@plan-tester/contract";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type RunSettings, settingsOfVariant, type Variant, type VariantBody } from "@plan-tester/contract";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { queries } from "../../lib/queries.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
-import type { Draft } from "../bench/use-draft.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 
 export interface VariantsRowProps {
   readonly planId: string;
@@ -25,17 +25,15 @@ const sorted = (values: Readonly<Record<string, unknown>>) => Object.entries(val
 export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowProps) {
   const variants = useQuery(queries.variants(planId)).data ?? [];
   const [naming, setNaming] = useState(false);
-  const client = useQueryClient();
   const { inputs, settings } = draft;
   const current = variants.find((variant) => isSame(variant, inputs, settings));
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ["variants", planId] });
-  const attempt = async (work: () => Promise<unknown>): Promise<void> => {
-    try {
-      await work();
-      await refresh();
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+  const createVariant = useChange("createVariant");
+  const replaceVariant = useChange("replaceVariant");
+  const deleteVariant = useChange("deleteVariant");
+  const remove = async (variant: Variant): Promise<void> => {
+    if (!(await deleteVariant.run({ id: variant.id }))) return;
+    const undo = (): void => void createVariant.run({ id: planId }, bodyOf(variant));
+    toast(`“${variant.name}” was deleted`, { action: { label: "Undo", onClick: undo } });
   };
   const choose = (id: string): void => {
     const variant = variants.find((candidate) => candidate.id === id);
@@ -61,18 +59,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
         Keep as variant
       </Button>
       {current ? (
-        <Button
-          variant="quiet"
-          className="h-6 px-1.5"
-          onClick={() =>
-            void attempt(async () => {
-              await api.delete(`/variants/${current.id}`);
-              toast(`“${current.name}” is gone`, {
-                action: { label: "Undo", onClick: () => void attempt(() => api.post(`/plans/${planId}/variants`, bodyOf(current))) },
-              });
-            })
-          }
-        >
+        <Button variant="quiet" className="h-6 px-1.5" onClick={() => void remove(current)}>
           Delete
         </Button>
       ) : null}
@@ -93,7 +80,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
             setNaming(false);
             const known = variants.find((variant) => variant.name === name);
             const body = { name, inputs, kit: settings.kit, market: null };
-            void attempt(() => (known ? api.put(`/variants/${known.id}`, body) : api.post(`/plans/${planId}/variants`, body)));
+            void (known ? replaceVariant.run({ id: known.id }, body) : createVariant.run({ id: planId }, body));
           }}
         />
       ) : null}
@@ -101,7 +88,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
   );
 }
 
-const bodyOf = ({ name, inputs, kit, market }: Variant) => ({ name, inputs, kit, market });
+const bodyOf = ({ name, inputs, kit, market }: Variant): VariantBody => ({ name, inputs, kit, market });
 
 interface NameDialogProps {
   readonly suggestion: string;

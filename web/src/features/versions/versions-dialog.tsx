@@ -1,17 +1,17 @@
 /** The texts that a plan had, each beside the one on screen, with their differences; any of them can come back. */
 import type { PlanVersion } from "@plan-tester/contract";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { HERE, number, timeAt } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import type { Draft } from "../bench/use-draft.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 import { DiffView } from "./diff-view.tsx";
 
 export interface VersionsDialogProps {
@@ -24,17 +24,12 @@ export interface VersionsDialogProps {
 export function VersionsDialog({ planId, draft, onClose, onRestore }: VersionsDialogProps) {
   const versions = useQuery(queries.versions(planId));
   const [chosen, setChosen] = useState<string | null>(null);
-  const client = useQueryClient();
+  const createVersion = useChange("createVersion");
   const current = versions.data?.find(({ id }) => id === chosen) ?? versions.data?.[0] ?? null;
   const save = async (): Promise<void> => {
-    try {
-      const { source, inputs, settings } = draft;
-      const saved = await api.post<PlanVersion>(`/plans/${planId}/versions`, { source, inputs, settings, name: "" });
-      setChosen(saved.id);
-      await client.invalidateQueries({ queryKey: ["versions", planId] });
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    const { source, inputs, settings } = draft;
+    const saved = await createVersion.run({ id: planId }, { source, inputs, settings, name: "" });
+    if (saved) setChosen(saved.reply.id);
   };
   return (
     <Modal title="Versions of this plan" size="full" onClose={onClose}>
@@ -78,15 +73,10 @@ export function VersionsDialog({ planId, draft, onClose, onRestore }: VersionsDi
 function OneVersion({ version, draft, onClose, onRestore }: Omit<VersionsDialogProps, "planId"> & { readonly version: PlanVersion }) {
   const detail = useQuery(queries.version(version.id));
   const [name, setName] = useState(version.name);
-  const client = useQueryClient();
+  const renameVersion = useChange("renameVersion");
   const rename = async (): Promise<void> => {
     if (name.trim() === version.name || !name.trim()) return;
-    try {
-      await api.put(`/versions/${version.id}`, { name: name.trim() });
-      await client.invalidateQueries({ queryKey: ["versions", version.planId] });
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
+    await renameVersion.run({ id: version.id }, { name: name.trim() });
   };
   if (detail.error) return <Failure error={detail.error} />;
   if (!detail.data) return <Loading what="the version" />;

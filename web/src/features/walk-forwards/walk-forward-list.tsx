@@ -1,27 +1,17 @@
 /** Walk-forwards that were made, newest first. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { duration, HERE, number, percent, periodWords, timeAt } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 
 export function WalkForwardList() {
   const { data } = useQuery(queries.walkForwards());
-  const client = useQueryClient();
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ["walk-forwards"], exact: true });
-  useServerEvents((event) => {
-    if (event.type === "walk-forward") void refresh();
-  });
+  const deleteWalkForward = useChange("deleteWalkForward");
   if (!data || data.length === 0) return null;
-  const remove = async (id: string): Promise<void> => {
-    await api.delete(`/walk-forwards/${id}`).catch((problem) => toast.error(messageOf(problem)));
-    await refresh();
-  };
   return (
     <section aria-label="Walk-forwards" className="border-rule border-t">
       <table className="w-full">
@@ -66,7 +56,7 @@ export function WalkForwardList() {
                   variant="quiet"
                   aria-label={`Delete the walk-forward of ${planTitle}`}
                   disabled={status === "running"}
-                  onClick={() => void remove(id)}
+                  onClick={() => void deleteWalkForward.run({ id })}
                 >
                   <Trash2 size={14} aria-hidden />
                 </Button>

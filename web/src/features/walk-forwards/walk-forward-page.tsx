@@ -1,14 +1,12 @@
 /** One walk-forward: what was chosen in each window, what became of it, and the stitched curve as a run. */
 import type { WalkForwardDetail } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Square } from "lucide-react";
 import { Link, useParams } from "react-router";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { duration, money, number, percent, periodWords, signedMoney } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
@@ -20,10 +18,6 @@ import { aimWords } from "../sweeps/aims.ts";
 export function WalkForwardPage() {
   const { walkId = "" } = useParams();
   const walk = useQuery(queries.walkForward(walkId));
-  const client = useQueryClient();
-  useServerEvents((event) => {
-    if (event.type === "walk-forward" && event.id === walkId) void client.invalidateQueries(queries.walkForward(walkId));
-  });
   if (walk.error) return <Failure error={walk.error} />;
   if (!walk.data) return <Loading what="the walk-forward" />;
   return <OpenWalk walk={walk.data} />;
@@ -33,7 +27,7 @@ const at = (figure: (typeof SWEEP_FIGURES)[number]): number => SWEEP_FIGURES.ind
 
 function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
   const { request, windows, total, status, variants, error, elapsedMs } = walk;
-  const stop = (): void => void api.post(`/walk-forwards/${walk.id}/stop`).catch((problem) => toast.error(messageOf(problem)));
+  const stopWalkForward = useChange("stopWalkForward");
   const running = status === "running";
   const rate = windows.length / Math.max(1, elapsedMs);
   return (
@@ -52,7 +46,7 @@ function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
               {windows.length > 0 ? ` · ${duration((total - windows.length) / rate)} left` : ""}
               <Progress done={windows.length} total={total} label="Walk-forward" />
             </div>
-            <Button variant="danger" onClick={stop}>
+            <Button variant="danger" onClick={() => void stopWalkForward.run({ id: walk.id })}>
               <Square size={11} aria-hidden /> Stop
             </Button>
           </>

@@ -1,27 +1,14 @@
 /** The practice venue's clock and speed. */
-import type { VenueStatus } from "@plan-tester/contract";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { timeAt } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 
 const SPEEDS = [1, 10, 60, 300, 600];
 
 export function VenueBar() {
   const { data } = useQuery(queries.venue());
-  const client = useQueryClient();
-  useServerEvents((event) => {
-    if (event.type === "venue") client.setQueryData<VenueStatus>(queries.venue().queryKey, event.status);
-  });
-  const setSpeed = async (speed: number): Promise<void> => {
-    try {
-      client.setQueryData(queries.venue().queryKey, await api.put<VenueStatus>("/venue/speed", { speed }));
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
-  };
+  const setVenueSpeed = useChange("setVenueSpeed");
   if (!data) return null;
   return (
     <div className="flex items-center gap-3 text-[13px]">
@@ -46,7 +33,7 @@ export function VenueBar() {
             type="button"
             aria-pressed={data.speed === speed}
             className="border border-rule px-2 py-0.5 first:rounded-l last:rounded-r hover:bg-sunk aria-pressed:bg-accent aria-pressed:text-on-accent"
-            onClick={() => void setSpeed(speed)}
+            onClick={() => void setVenueSpeed.run({}, { speed })}
           >
             {speed}×
           </button>

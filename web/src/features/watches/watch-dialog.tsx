@@ -1,14 +1,10 @@
 /** Sets a plan to watch on the practice venue, with the inputs and settings of its draft. */
-import type { WatchSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
+import { useChange } from "../../data/use-change.ts";
 import { number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
-import type { Draft } from "../bench/use-draft.ts";
+import type { Draft } from "../drafts/use-draft.ts";
 
 export interface WatchDialogProps {
   readonly planId: string;
@@ -19,19 +15,11 @@ export interface WatchDialogProps {
 }
 
 export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchDialogProps) {
-  const [busy, setBusy] = useState(false);
-  const client = useQueryClient();
-  const { settings } = draft;
+  const createWatch = useChange("createWatch");
+  const { source, inputs, settings } = draft;
   const start = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const watch = await api.post<WatchSummary>("/watches", { planId, source: draft.source, inputs: draft.inputs, settings });
-      await client.invalidateQueries({ queryKey: ["watches"], exact: true });
-      onStarted(watch.id);
-    } catch (error) {
-      toast.error(messageOf(error));
-      setBusy(false);
-    }
+    const started = await createWatch.run({}, { planId, source, inputs, settings });
+    if (started) onStarted(started.reply.id);
   };
   return (
     <Modal
@@ -49,7 +37,7 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
       </p>
       <div className="flex justify-end gap-2 pt-4">
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="primary" disabled={busy} onClick={() => void start()}>
+        <Button variant="primary" disabled={createWatch.isRunning} onClick={() => void start()}>
           Start watching
         </Button>
       </div>

@@ -1,14 +1,12 @@
 /** One watch: its state with stop and target, working orders, trades, and what happened, newest first. */
 import type { WatchDetail, WatchEvent } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { toast } from "sonner";
-import { api, messageOf } from "../../lib/api.ts";
-import { useServerEvents } from "../../lib/events.ts";
+import { instrumentOf, useMarkets } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
+import { useChange } from "../../data/use-change.ts";
 import { money, priceText, signedMoney, timeAt, units } from "../../lib/format.ts";
-import { instrumentOf, useMarkets } from "../../lib/markets.ts";
-import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
@@ -20,10 +18,6 @@ export function WatchPage() {
   const { watchId = "" } = useParams();
   const watch = useQuery(queries.watch(watchId));
   const markets = useMarkets();
-  const client = useQueryClient();
-  useServerEvents((event) => {
-    if (event.type === "watch" && event.id === watchId) void client.invalidateQueries(queries.watch(watchId));
-  });
   if (watch.error) return <Failure error={watch.error} />;
   if (!watch.data) return <Loading what="the watch" />;
   const instrument = instrumentOf(markets, watch.data.settings.symbol);
@@ -31,15 +25,9 @@ export function WatchPage() {
 }
 
 function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; readonly zone: string; readonly decimals: number }) {
-  const client = useQueryClient();
-  const act = async (path: string): Promise<void> => {
-    try {
-      await api.post(`/watches/${watch.id}/${path}`);
-    } catch (error) {
-      toast.error(messageOf(error));
-    }
-    await client.invalidateQueries({ queryKey: ["watches"] });
-  };
+  const { id } = watch;
+  const stopWatch = useChange("stopWatch");
+  const flattenWatch = useChange("flattenWatch");
   const atWork = watch.state !== "ended";
   const { position } = watch;
   return (
@@ -64,15 +52,15 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
             </p>
             {atWork ? (
               <div className="flex gap-2">
-                <Button onClick={() => void act("flatten")}>Flatten</Button>
+                <Button onClick={() => void flattenWatch.run({ id })}>Flatten</Button>
                 <Button
                   variant="danger"
-                  onClick={() => void act("stop")}
+                  onClick={() => void stopWatch.run({ id })}
                   title="The plan stops acting. What is open stays open with its stop and target."
                 >
                   Stop
                 </Button>
-                <Button variant="danger" onClick={() => void act("stop?flatten=yes")}>
+                <Button variant="danger" onClick={() => void stopWatch.run({ id, flatten: true })}>
                   Flatten and stop
                 </Button>
               </div>

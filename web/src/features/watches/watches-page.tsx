@@ -1,9 +1,8 @@
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { useServerEvents } from "../../lib/events.ts";
+import { queries } from "../../data/queries.ts";
 import { money, number, units } from "../../lib/format.ts";
-import { queries } from "../../lib/queries.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
@@ -12,10 +11,6 @@ import { VenueBar } from "./venue-bar.tsx";
 
 export function WatchesPage() {
   const { data, error } = useQuery(queries.watches());
-  const client = useQueryClient();
-  useServerEvents((event) => {
-    if (event.type === "watch") void client.invalidateQueries({ queryKey: ["watches"], exact: true });
-  });
   return (
     <Page title="Watches" aside={<VenueBar />}>
       {error ? <Failure error={error} /> : null}

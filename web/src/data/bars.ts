@@ -1,7 +1,7 @@
 /** Bars as the server sends them, as the series that the core computes on. */
-import type { Packed } from "@plan-tester/contract";
+import type { BarsMeta, Packed } from "@plan-tester/contract";
 import type { BarSeries } from "@plan-tester/core";
-import type { BarsMeta } from "./queries.ts";
+
 
 /** Sessions begin and end with their first and last bar here: what lies between them was not traded. */
 export function seriesOf({ meta, columns }: Packed<BarsMeta>): BarSeries {

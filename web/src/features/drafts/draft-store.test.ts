@@ -1,6 +1,6 @@
 import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { ApiFailure } from "../../lib/api.ts";
+import { ApiFailure } from "../../data/api.ts";
 import { DraftStore, type Theirs } from "./draft-store.ts";
 
 /** A server that can be down, slow or refusing; it merges what it gets, as the real one does. */

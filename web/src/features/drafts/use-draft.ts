@@ -3,7 +3,8 @@ import type { PlanDetail, RunSettings } from "@plan-tester/contract";
 import type { InputValue } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { queries } from "../../lib/queries.ts";
+import { refresh } from "../../data/client.ts";
+import { queries } from "../../data/queries.ts";
 import type { SaveState } from "./draft-store.ts";
 import { drafts } from "./drafts.ts";
 
@@ -43,7 +44,7 @@ export function useDraft(plan: PlanDetail): DraftState {
   useEffect(() => {
     drafts.onSaved = (saved) => {
       client.setQueryData(queries.plan(saved.id).queryKey, saved);
-      void client.invalidateQueries({ queryKey: ["plans"], exact: true });
+      void refresh(client, ["listPlans"]);
     };
   }, [client]);
 

@@ -1,6 +1,5 @@
 /** The drafts of this browser, and when they are sent besides a moment after each change: on leaving, and on coming back. */
-import type { PlanDetail } from "@plan-tester/contract";
-import { api } from "../../lib/api.ts";
+import { call, callLeaving } from "../../data/api.ts";
 import { DraftStore } from "./draft-store.ts";
 
 function storage(): Storage | null {
@@ -12,7 +11,7 @@ function storage(): Storage | null {
   }
 }
 
-export const drafts = new DraftStore((planId, update, isLeaving) => api.put<PlanDetail>(`/plans/${planId}`, update, isLeaving), storage());
+export const drafts = new DraftStore((id, update, isLeaving) => (isLeaving ? callLeaving : call)("updatePlan", { id }, update), storage());
 
 export function keepDrafts(): void {
   drafts.resume();

@@ -1,5 +1,5 @@
 /** The server's event stream, shared by everything on the page. */
-import type { ServerEvent } from "@plan-tester/contract";
+import { ROUTES, type ServerEvent } from "@plan-tester/contract";
 import { useEffect, useRef } from "react";
 
 type Listener = (event: ServerEvent) => void;
@@ -9,7 +9,7 @@ let source: EventSource | null = null;
 
 function open(): void {
   if (source) return;
-  source = new EventSource("/api/events");
+  source = new EventSource(`/api${ROUTES.getEvents.path}`);
   source.onmessage = (message) => {
     const event = JSON.parse(message.data as string) as ServerEvent;
     for (const listener of listeners) listener(event);

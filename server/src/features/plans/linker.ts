@@ -1,6 +1,5 @@
 /** Plans' texts get the modules of the workspace that they import put behind them, so that what runs is what is kept. */
 import { linkModules } from "@plan-tester/runner";
-import type { RequestHandler } from "express";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 
@@ -22,12 +21,8 @@ export class Linker {
     );
   }
 
-  /** Requests that run a plan's text. */
-  readonly handler: RequestHandler = async (request, _response, next) => {
-    const body = request.body as { source?: unknown; runs?: unknown } | undefined;
-    const several: readonly { source?: unknown }[] = Array.isArray(body?.runs) ? body.runs : [];
-    if (request.method === "POST")
-      for (const part of [body, ...several]) if (typeof part?.source === "string") part.source = await this.link(part.source);
-    next();
-  };
+  /** A request with its text so linked. @throws as `link`. */
+  async linked<Request extends { readonly source: string }>(request: Request): Promise<Request> {
+    return { ...request, source: await this.link(request.source) };
+  }
 }

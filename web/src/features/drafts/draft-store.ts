@@ -4,7 +4,7 @@
  * server that is down.
  */
 import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
-import { ApiFailure, messageOf } from "../../lib/api.ts";
+import { ApiFailure, messageOf } from "../../data/api.ts";
 
 const SAVE_AFTER_MS = 500;
 /** Pauses between tries while the server does not answer; the last one repeats. */

@@ -1,0 +1,117 @@
+/**
+ * What each route answers, by the route's name. `replies.schema.json` is made from these types: types and schemas have one
+ * definition. For columns it is the JSON head; routes that answer nothing are left out.
+ */
+import type { ExitKit } from "@plan-tester/core";
+import type {
+  BarsMeta,
+  BatchBegun,
+  DailyReturnsMeta,
+  DemoStanding,
+  Health,
+  HistoryThumbnail,
+  ImportReport,
+  LastDraft,
+  LineEvidence,
+  LookAheadAnswer,
+  Market,
+  PlanDescriptionBody,
+  PlanDetail,
+  PlanModule,
+  PlanSummary,
+  PlanVersion,
+  PlanVersionDetail,
+  QueuedRun,
+  RunEvidence,
+  RunFacets,
+  RunOrdersBody,
+  RunPage,
+  RunSteps,
+  RunSummary,
+  ServerEvent,
+  StressAnswer,
+  StripsMeta,
+  SweepDetail,
+  SweepEstimate,
+  SweepSummary,
+  Trial,
+  TrialContext,
+  Variant,
+  VenueStatus,
+  VerifyAnswer,
+  WalkForwardDetail,
+  WalkForwardSummary,
+  WatchDetail,
+  WatchSummary,
+} from "./api.ts";
+import type { PlanFile } from "./schemas.ts";
+
+/** Columns that need no words. */
+export type PlainColumns = Readonly<Record<string, never>>;
+
+export interface Replies {
+  readonly getHealth: Health;
+  /** Each event of the stream. */
+  readonly getEvents: ServerEvent;
+
+  readonly listMarkets: readonly Market[];
+  readonly getHistory: HistoryThumbnail;
+  readonly getBars: BarsMeta;
+  readonly importBars: ImportReport;
+  readonly getDemo: DemoStanding;
+  readonly makeDemo: DemoStanding;
+
+  readonly listPlans: readonly PlanSummary[];
+  readonly createPlan: PlanDetail;
+  readonly getPlan: PlanDetail;
+  readonly updatePlan: PlanDetail;
+  readonly getPlanFile: PlanFile;
+  readonly createPlanFromFile: PlanDetail;
+  readonly listModules: readonly PlanModule[];
+  readonly describePlan: PlanDescriptionBody;
+  readonly readKit: ExitKit;
+  readonly listVariants: readonly Variant[];
+  readonly createVariant: Variant;
+  readonly replaceVariant: Variant;
+
+  readonly getJournal: readonly Trial[];
+  readonly getTrialContext: TrialContext;
+  readonly listVersions: readonly PlanVersion[];
+  readonly createVersion: PlanVersion;
+  readonly getVersion: PlanVersionDetail;
+  readonly renameVersion: PlanVersionDetail;
+
+  readonly listRuns: RunPage;
+  readonly getRunFacets: RunFacets;
+  readonly getLastDraft: LastDraft;
+  readonly createRun: RunEvidence;
+  readonly getRun: RunEvidence;
+  readonly getRunOrders: RunOrdersBody;
+  readonly getRunColumns: PlainColumns;
+  readonly getRunLines: LineEvidence;
+  readonly getRunStrips: StripsMeta;
+  readonly getRunSteps: RunSteps;
+  readonly verifyRun: VerifyAnswer;
+  readonly stressRun: StressAnswer;
+  readonly checkLookAhead: LookAheadAnswer;
+  readonly keepRun: RunSummary;
+  readonly listQueue: readonly QueuedRun[];
+  readonly queueRuns: BatchBegun;
+
+  readonly listSweeps: readonly SweepSummary[];
+  readonly createSweep: SweepSummary;
+  readonly estimateSweep: SweepEstimate;
+  readonly getSweep: SweepDetail;
+  readonly getSweepFigures: PlainColumns;
+  readonly getSweepDaily: DailyReturnsMeta;
+
+  readonly listWalkForwards: readonly WalkForwardSummary[];
+  readonly createWalkForward: WalkForwardSummary;
+  readonly getWalkForward: WalkForwardDetail;
+
+  readonly getVenue: VenueStatus;
+  readonly setVenueSpeed: VenueStatus;
+  readonly listWatches: readonly WatchSummary[];
+  readonly createWatch: WatchSummary;
+  readonly getWatch: WatchDetail;
+}

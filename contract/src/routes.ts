@@ -1,0 +1,310 @@
+/** Every route of the API, once. The server serves them, clients call them by name, `docs/api.md` describes them. */
+import type { ExitKit } from "@plan-tester/core";
+import { kitSchema } from "./kit-schema.ts";
+import type { Replies } from "./replies.ts";
+import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
+import {
+  type BarsQuery,
+  type BatchRequest,
+  barsQuerySchema,
+  batchRequestSchema,
+  type DescribeRequest,
+  describeRequestSchema,
+  type ImportQuery,
+  importQuerySchema,
+  type KeepRequest,
+  keepRequestSchema,
+  type PlanCreate,
+  type PlanFile,
+  type PlanUpdate,
+  planCreateSchema,
+  planFileSchema,
+  planUpdateSchema,
+  type Rename,
+  type RunQuery,
+  type RunRequestBody,
+  renameSchema,
+  runQuerySchema,
+  runRequestSchema,
+  type SpeedRequest,
+  type StepsQuery,
+  type StopQuery,
+  type SweepRequest,
+  speedSchema,
+  stepsQuerySchema,
+  stopQuerySchema,
+  sweepRequestSchema,
+  type VariantBody,
+  type VersionCreate,
+  variantSchema,
+  versionCreateSchema,
+  type WalkForwardRequest,
+  type WatchRequest,
+  walkForwardRequestSchema,
+  watchRequestSchema,
+} from "./schemas.ts";
+
+/** A plan's text is compiled and its bars are read: what can be wrong with either. */
+const OF_RUNS = [
+  "bad-plan",
+  "plan-error",
+  "bad-settings",
+  "bad-study",
+  "bad-timeframe",
+  "conflict",
+  "stopped",
+  "not-found",
+  "limit",
+] as const;
+const OF_IMPORTS = ["bad-bars", "bad-calendar", "bad-instrument", "bad-timeframe", "conflict"] as const;
+
+export const ROUTES = {
+  getHealth: { method: "GET", path: "/health", summary: "How the server is, part by part", reply: "json" },
+  getEvents: { method: "GET", path: "/events", summary: "What happens, as server-sent events", reply: "events" },
+
+  listMarkets: { method: "GET", path: "/markets", summary: "Instruments with their bars", reply: "json" },
+  deleteMarket: {
+    method: "DELETE",
+    path: "/markets/:symbol",
+    summary: "Delete an instrument and its bars",
+    reply: "nothing",
+    errors: ["conflict"],
+  },
+  getHistory: { method: "GET", path: "/markets/:symbol/history", summary: "One close per session, for the history ribbon", reply: "json" },
+  getBars: {
+    ...{ method: "GET", path: "/markets/:symbol/bars", summary: "Bars of a period, in any timeframe, as columns", reply: "columns" },
+    query: shape<BarsQuery>(barsQuerySchema, "the query"),
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars"],
+  },
+  importBars: {
+    ...{ method: "POST", path: "/imports/:id", summary: "Take in a CSV file of bars", reply: "json" },
+    query: shape<ImportQuery>(importQuerySchema, "the import"),
+    body: "file",
+    errors: OF_IMPORTS,
+  },
+  getDemo: { method: "GET", path: "/demo", summary: "Whether the demo world is there", reply: "json" },
+  makeDemo: { method: "POST", path: "/demo", summary: "Begin to make the demo world", reply: "json", status: 202 },
+  removeDemo: {
+    method: "DELETE",
+    path: "/demo",
+    summary: "Remove the demo world, with examples that were not changed",
+    reply: "nothing",
+    errors: ["conflict"],
+  },
+
+  listPlans: { method: "GET", path: "/plans", summary: "Plans, each with its last kept run", reply: "json" },
+  createPlan: {
+    ...{ method: "POST", path: "/plans", summary: "Create a plan from the skeleton, a text or a copy", reply: "json", status: 201 },
+    body: shape<PlanCreate>(planCreateSchema, "the plan"),
+    errors: ["not-found"],
+  },
+  getPlan: { method: "GET", path: "/plans/:id", summary: "A plan with its text", reply: "json" },
+  updatePlan: {
+    ...{ method: "PATCH", path: "/plans/:id", summary: "Change some fields of a plan", reply: "json" },
+    body: shape<PlanUpdate>(planUpdateSchema, "the plan"),
+    errors: ["conflict"],
+  },
+  deletePlan: { method: "DELETE", path: "/plans/:id", summary: "Delete a plan", reply: "nothing" },
+  getPlanFile: {
+    method: "GET",
+    path: "/plans/:id/file",
+    summary: "A plan with everything it needs, as a file",
+    reply: "json",
+    errors: ["bad-plan"],
+  },
+  createPlanFromFile: {
+    ...{ method: "POST", path: "/plan-files", summary: "Create a plan from such a file", reply: "json", status: 201 },
+    body: shape<PlanFile>(planFileSchema, "the plan file"),
+    errors: ["conflict"],
+  },
+  listModules: { method: "GET", path: "/modules", summary: "Modules that plans can import", reply: "json" },
+  describePlan: {
+    ...{ method: "POST", path: "/describe", summary: "Title and inputs that a text declares", reply: "json" },
+    body: shape<DescribeRequest>(describeRequestSchema, "the request"),
+    errors: OF_RUNS,
+  },
+  readKit: {
+    ...{ method: "POST", path: "/kits/read", summary: "An exit kit with its defaults filled in", reply: "json" },
+    body: shape<ExitKit>(kitSchema, "the exit kit"),
+  },
+  listVariants: { method: "GET", path: "/plans/:id/variants", summary: "Named sets of inputs and exit kit of a plan", reply: "json" },
+  createVariant: {
+    ...{ method: "POST", path: "/plans/:id/variants", summary: "Save a variant", reply: "json", status: 201 },
+    body: shape<VariantBody>(variantSchema, "the variant"),
+  },
+  replaceVariant: {
+    ...{ method: "PUT", path: "/variants/:id", summary: "Replace a variant", reply: "json" },
+    body: shape<VariantBody>(variantSchema, "the variant"),
+  },
+  deleteVariant: { method: "DELETE", path: "/variants/:id", summary: "Delete a variant", reply: "nothing" },
+
+  getJournal: { method: "GET", path: "/plans/:id/journal", summary: "Trials of a plan, newest first", reply: "json" },
+  getTrialContext: {
+    method: "GET",
+    path: "/plans/:id/trial-context",
+    summary: "How many settings were tried, and on which periods",
+    reply: "json",
+  },
+  listVersions: { method: "GET", path: "/plans/:id/versions", summary: "Texts that a plan had, newest first", reply: "json" },
+  createVersion: {
+    ...{ method: "POST", path: "/plans/:id/versions", summary: "Keep a text as a version", reply: "json", status: 201 },
+    body: shape<VersionCreate>(versionCreateSchema, "the version"),
+  },
+  getVersion: { method: "GET", path: "/versions/:id", summary: "A version with its text", reply: "json" },
+  renameVersion: {
+    ...{ method: "PATCH", path: "/versions/:id", summary: "Name a version", reply: "json" },
+    body: shape<Rename>(renameSchema, "the name"),
+  },
+
+  listRuns: {
+    ...{ method: "GET", path: "/runs", summary: "Kept runs that a query finds, page by page", reply: "json" },
+    query: shape<RunQuery, Partial<RunQuery>>(runQuerySchema, "the query"),
+  },
+  getRunFacets: { method: "GET", path: "/run-facets", summary: "What kept runs can be filtered by", reply: "json" },
+  getLastDraft: { method: "GET", path: "/plans/:id/last-draft", summary: "The last run of a plan that was not kept", reply: "json" },
+  createRun: {
+    ...{ method: "POST", path: "/runs", summary: "Run a plan; the result is a draft until it is kept", reply: "json" },
+    body: shape<RunRequestBody>(runRequestSchema, "the run"),
+    errors: OF_RUNS,
+  },
+  getRun: { method: "GET", path: "/runs/:id", summary: "A run: figures, warnings, trades", reply: "json" },
+  getRunOrders: { method: "GET", path: "/runs/:id/orders", summary: "Orders and fills of a run", reply: "json" },
+  getRunColumns: { method: "GET", path: "/runs/:id/columns", summary: "Equity and what the plan shows, as columns", reply: "columns" },
+  getRunLines: { method: "GET", path: "/runs/:id/lines", summary: "How often each statement ran", reply: "json", errors: OF_RUNS },
+  getRunStrips: {
+    method: "GET",
+    path: "/runs/:id/strips",
+    summary: "Each named condition on every bar, as columns",
+    reply: "columns",
+    errors: OF_RUNS,
+  },
+  getRunSteps: {
+    ...{ method: "GET", path: "/runs/:id/steps", summary: "What happened on some bars, one thing after the other", reply: "json" },
+    query: shape<StepsQuery>(stepsQuerySchema, "the query"),
+    errors: OF_RUNS,
+  },
+  stopRun: { method: "POST", path: "/runs/:id/stop", summary: "Stop a run that is being made", reply: "nothing" },
+  verifyRun: {
+    method: "POST",
+    path: "/runs/:id/verify",
+    summary: "Run again and compare, to the last bit",
+    reply: "json",
+    errors: OF_RUNS,
+  },
+  stressRun: {
+    method: "POST",
+    path: "/runs/:id/stress",
+    summary: "Run with perturbed inputs and worse fills",
+    reply: "json",
+    errors: OF_RUNS,
+  },
+  checkLookAhead: {
+    method: "POST",
+    path: "/runs/:id/look-ahead",
+    summary: "Compare with a run on bars that have another future",
+    reply: "json",
+    errors: OF_RUNS,
+  },
+  stopLookAhead: { method: "POST", path: "/runs/:id/look-ahead/stop", summary: "Stop that check", reply: "nothing" },
+  keepRun: {
+    ...{ method: "PUT", path: "/runs/:id/keep", summary: "Keep a run under a name, or rename a kept one", reply: "json" },
+    body: shape<KeepRequest>(keepRequestSchema, "the run"),
+    errors: ["conflict"],
+  },
+  deleteRun: { method: "DELETE", path: "/runs/:id", summary: "Delete a kept run", reply: "nothing" },
+  listQueue: { method: "GET", path: "/queue", summary: "Runs in the background", reply: "json" },
+  queueRuns: {
+    ...{
+      method: "POST",
+      path: "/queue",
+      summary: "Run several settings in the background and keep the results",
+      reply: "json",
+      status: 202,
+    },
+    body: shape<BatchRequest>(batchRequestSchema, "the batch"),
+    errors: OF_RUNS,
+  },
+  stopQueuedRun: { method: "POST", path: "/queue/:id/stop", summary: "Stop a run in the background", reply: "nothing" },
+  clearQueue: { method: "DELETE", path: "/queue", summary: "Remove the runs that are done from the queue", reply: "nothing" },
+
+  listSweeps: { method: "GET", path: "/sweeps", summary: "Sweeps, newest first", reply: "json" },
+  createSweep: {
+    ...{ method: "POST", path: "/sweeps", summary: "Begin a sweep", reply: "json", status: 201 },
+    body: shape<SweepRequest>(sweepRequestSchema, "the sweep"),
+    errors: OF_RUNS,
+  },
+  estimateSweep: {
+    ...{ method: "POST", path: "/sweeps/estimate", summary: "Variants, time and memory that a sweep would take", reply: "json" },
+    body: shape<SweepRequest>(sweepRequestSchema, "the sweep"),
+    errors: OF_RUNS,
+  },
+  getSweep: { method: "GET", path: "/sweeps/:id", summary: "A sweep without its figures", reply: "json" },
+  getSweepFigures: { method: "GET", path: "/sweeps/:id/figures", summary: "Points tried and their figures, as columns", reply: "columns" },
+  getSweepDaily: { method: "GET", path: "/sweeps/:id/daily", summary: "Daily returns of the variants, as columns", reply: "columns" },
+  stopSweep: { method: "POST", path: "/sweeps/:id/stop", summary: "End a sweep for good", reply: "nothing" },
+  pauseSweep: { method: "POST", path: "/sweeps/:id/pause", summary: "Pause a sweep", reply: "nothing" },
+  resumeSweep: { method: "POST", path: "/sweeps/:id/resume", summary: "Resume a paused sweep", reply: "nothing", errors: OF_RUNS },
+  deleteSweep: { method: "DELETE", path: "/sweeps/:id", summary: "Delete a sweep", reply: "nothing", errors: ["conflict"] },
+
+  listWalkForwards: { method: "GET", path: "/walk-forwards", summary: "Walk-forwards, newest first", reply: "json" },
+  createWalkForward: {
+    ...{ method: "POST", path: "/walk-forwards", summary: "Begin a walk-forward", reply: "json", status: 201 },
+    body: shape<WalkForwardRequest>(walkForwardRequestSchema, "the walk-forward"),
+    errors: OF_RUNS,
+  },
+  getWalkForward: { method: "GET", path: "/walk-forwards/:id", summary: "A walk-forward with its windows", reply: "json" },
+  stopWalkForward: { method: "POST", path: "/walk-forwards/:id/stop", summary: "Stop a walk-forward", reply: "nothing" },
+  deleteWalkForward: {
+    method: "DELETE",
+    path: "/walk-forwards/:id",
+    summary: "Delete a walk-forward",
+    reply: "nothing",
+    errors: ["conflict"],
+  },
+
+  getVenue: { method: "GET", path: "/venue", summary: "The practice venue's clock", reply: "json" },
+  setVenueSpeed: {
+    ...{ method: "PUT", path: "/venue/speed", summary: "Set how fast the venue's clock runs", reply: "json" },
+    body: shape<SpeedRequest>(speedSchema, "the speed"),
+  },
+  listWatches: { method: "GET", path: "/watches", summary: "Watches", reply: "json" },
+  createWatch: {
+    ...{ method: "POST", path: "/watches", summary: "Arm a plan on the live feed", reply: "json", status: 201 },
+    body: shape<WatchRequest>(watchRequestSchema, "the watch"),
+    errors: OF_RUNS,
+  },
+  getWatch: { method: "GET", path: "/watches/:id", summary: "A watch with its journal, orders and trades", reply: "json" },
+  stopWatch: {
+    ...{ method: "POST", path: "/watches/:id/stop", summary: "Stop a watch", reply: "nothing" },
+    query: shape<StopQuery, Partial<StopQuery>>(stopQuerySchema, "the query"),
+    errors: ["conflict", "bad-order"],
+  },
+  flattenWatch: {
+    method: "POST",
+    path: "/watches/:id/flatten",
+    summary: "Cancel a watch's orders and close its position",
+    reply: "nothing",
+    errors: ["conflict", "bad-order"],
+  },
+} as const satisfies Readonly<Record<string, Route>>;
+
+export type RouteName = keyof typeof ROUTES;
+export type RouteOf<Name extends RouteName> = (typeof ROUTES)[Name];
+export const ROUTE_NAMES = Object.keys(ROUTES) as RouteName[];
+
+/** Schemas of what a client may send: compiled when the server starts. */
+export const REQUEST_SHAPES: readonly object[] = Object.values<Route>(ROUTES).flatMap(({ query, body }) =>
+  [query, body].flatMap((part) => (part && part !== "file" ? [part.schema] : [])),
+);
+
+/** What a route answers; for columns it is their JSON head. */
+export type ReplyOf<Name extends RouteName> = Name extends keyof Replies ? Replies[Name] : undefined;
+
+type Sent<Name extends RouteName> = ParamsOf<RouteOf<Name>> & SentQueryOf<RouteOf<Name>>;
+/** What a client gives a route: fields of path and query together, then the body; both are left out where there are none. */
+export type CallOf<Name extends RouteName> =
+  BodyOf<RouteOf<Name>> extends undefined
+    ? [keyof Sent<Name>] extends [never]
+      ? []
+      : [fields: Sent<Name>]
+    : [fields: Sent<Name>, body: BodyOf<RouteOf<Name>>];

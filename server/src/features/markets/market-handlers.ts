@@ -1,0 +1,29 @@
+import { type BarsMeta, packColumns } from "@plan-tester/contract";
+import type { BarSeries } from "@plan-tester/core";
+import { type HandlersOf, Pieces } from "../../http/serve.ts";
+import type { MarketService } from "./market-service.ts";
+
+/** Bars as columns, with the session of each bar as an index into the sessions' dates. */
+function packBars(symbol: string, series: BarSeries): Uint8Array {
+  const used = new Map<number, number>();
+  const session = Float64Array.from(series.session, (s) => {
+    if (!used.has(s)) used.set(s, used.size);
+    return used.get(s)!;
+  });
+  const { sessions, timeframe, time, closeTime, open, high, low, close, volume } = series;
+  const meta: BarsMeta = { symbol, timeframe, zone: sessions.zone, dates: [...used.keys()].map((s) => sessions.dates[s]!) };
+  const columns = Object.entries({ time, closeTime, open, high, low, close, volume, session });
+  return packColumns(
+    meta,
+    columns.map(([name, values]) => ({ name, values })),
+  );
+}
+
+export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets" | "getHistory" | "getBars"> {
+  return {
+    listMarkets: () => markets.list(),
+    getHistory: ({ params }) => markets.thumbnail(params.symbol),
+    getBars: async ({ params: { symbol }, query: { timeframe, from, to } }) =>
+      new Pieces([packBars(symbol, await markets.period(symbol, timeframe, from, to))]),
+  };
+}

@@ -1,0 +1,51 @@
+import { type HandlersOf, Pieces } from "../../http/serve.ts";
+import type { Linker } from "../plans/linker.ts";
+import type { RunChecks } from "./run-checks.ts";
+import type { RunQueue } from "./run-queue.ts";
+import { evidencePieces } from "./run-repository.ts";
+import type { RunService } from "./run-service.ts";
+
+type Runs = "listRuns" | "getRunFacets" | "getLastDraft" | "createRun" | "getRun" | "getRunOrders" | "getRunColumns" | "stopRun";
+type Kept = "keepRun" | "deleteRun";
+type Checks = "getRunLines" | "getRunStrips" | "getRunSteps" | "verifyRun" | "stressRun" | "checkLookAhead" | "stopLookAhead";
+type Queue = "listQueue" | "queueRuns" | "stopQueuedRun" | "clearQueue";
+
+export interface RunParts {
+  readonly runs: RunService;
+  readonly checks: RunChecks;
+  readonly queue: RunQueue;
+  readonly linker: Linker;
+}
+
+export function runHandlers({ runs, checks, queue, linker }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
+  return {
+    listRuns: ({ query }) => runs.list(query),
+    getRunFacets: () => runs.facets(),
+    getLastDraft: async ({ params }) => ({ runId: await runs.lastDraft(params.id) }),
+    async createRun({ body }) {
+      const { head, trades } = await runs.run(await linker.linked(body));
+      return new Pieces(evidencePieces(head, trades));
+    },
+    getRun: async ({ params }) => new Pieces(await runs.evidenceText(params.id)),
+    getRunOrders: async ({ params }) => new Pieces(await runs.part(params.id, "orders")),
+    getRunColumns: async ({ params }) => new Pieces(await runs.part(params.id, "columns")),
+    stopRun: ({ params }) => runs.stop(params.id),
+    keepRun: ({ params, body }) => runs.keep(params.id, body),
+    deleteRun: ({ params }) => runs.delete(params.id),
+
+    getRunLines: async ({ params }) => checks.lines(await runs.head(params.id)),
+    getRunStrips: async ({ params }) => new Pieces([await checks.strips(await runs.head(params.id))]),
+    getRunSteps: async ({ params, query }) => checks.steps(await runs.head(params.id), query.from, query.to),
+    verifyRun: async ({ params }) => checks.verify(await runs.head(params.id)),
+    stressRun: async ({ params }) => checks.stress(await runs.head(params.id)),
+    checkLookAhead: async ({ params }) => checks.lookAhead(await runs.head(params.id)),
+    stopLookAhead: ({ params }) => checks.stopLookAhead(params.id),
+
+    listQueue: () => queue.list(),
+    queueRuns: async ({ body }) => ({
+      batch: await queue.add({ ...body, runs: await Promise.all(body.runs.map((run) => linker.linked(run))) }),
+    }),
+    stopQueuedRun: ({ params }) => queue.stop(params.id),
+    clearQueue: () => queue.clear(),
+  };
+}

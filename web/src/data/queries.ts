@@ -1,0 +1,99 @@
+/** Every query of the app: key, fetcher and type in one value. */
+import { type CallOf, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { type Called, call } from "./api.ts";
+import { keyOf, type ReadRoute } from "./keys.ts";
+
+const RUNS_A_PAGE = 100;
+const A_BATCH = 200;
+const FOREVER = Number.POSITIVE_INFINITY;
+
+/** What never changes once it is there. */
+const FIXED = { staleTime: FOREVER } as const;
+/** As that, and long: not compared with what was there before, and soon let go where it is not shown. */
+const LONG = { staleTime: FOREVER, gcTime: 120_000, structuralSharing: false } as const;
+
+/** The answer of one route, as it is. */
+function ask<Name extends ReadRoute>(name: Name, ...given: CallOf<Name>) {
+  const [fields] = given as readonly [fields?: Readonly<Record<string, unknown>>];
+  return queryOptions({ queryKey: keyOf(name, fields), queryFn: (): Promise<Called<Name>> => call(name, ...given) });
+}
+
+/** As that, read again when `asOf` changes. */
+function askAgain<Name extends ReadRoute>(asOf: string, name: Name, ...given: CallOf<Name>) {
+  const [fields] = given as readonly [fields?: Readonly<Record<string, unknown>>];
+  return queryOptions({ queryKey: keyOf(name, fields, asOf), queryFn: (): Promise<Called<Name>> => call(name, ...given) });
+}
+
+const LOOK_EVERY_MS = 2000;
+
+export const queries = {
+  demo: () => ({
+    ...ask("getDemo"),
+    refetchInterval: ({ state }: { readonly state: { readonly data?: Called<"getDemo"> | undefined } }) =>
+      state.data?.state === "making" ? LOOK_EVERY_MS : (false as const),
+  }),
+  markets: () => ask("listMarkets"),
+  history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
+  bars: (symbol: string, timeframe: string, from: string, to: string) => ({ ...ask("getBars", { symbol, timeframe, from, to }), ...LONG }),
+
+  plans: () => ask("listPlans"),
+  modules: () => ask("listModules"),
+  plan: (id: string) => ({ ...ask("getPlan", { id }), ...FIXED }),
+  versions: (planId: string) => ask("listVersions", { id: planId }),
+  version: (id: string) => ({ ...ask("getVersion", { id }), ...FIXED }),
+  variants: (planId: string) => ask("listVariants", { id: planId }),
+  /** How many settings a plan was tried with, and on which history. */
+  trials: (planId: string, runId: string) => askAgain(runId, "getTrialContext", { id: planId }),
+  journal: (planId: string, runId: string) => askAgain(runId, "getJournal", { id: planId }),
+  lastDraft: (planId: string) => ({ ...ask("getLastDraft", { id: planId }), ...FIXED }),
+
+  runPages: (query: Partial<RunQuery>) =>
+    infiniteQueryOptions({
+      queryKey: keyOf("listRuns", query),
+      queryFn: ({ pageParam }) => call("listRuns", { ...query, offset: pageParam, limit: RUNS_A_PAGE }),
+      initialPageParam: 0,
+      getNextPageParam: ({ total }, pages) => (pages.length * RUNS_A_PAGE < total ? pages.length * RUNS_A_PAGE : undefined),
+      placeholderData: keepPreviousData,
+    }),
+  /** The runs of one batch, or the latest of all when it is ""; read again as more of them are done. */
+  batch: (batch: string, done: number) => ({
+    ...askAgain(`batch ${done}`, "listRuns", { batch, limit: A_BATCH }),
+    placeholderData: keepPreviousData<Called<"listRuns">>,
+  }),
+  runFacets: () => ask("getRunFacets"),
+  queue: () => ask("listQueue"),
+  run: (id: string) => ({ ...ask("getRun", { id }), ...FIXED, structuralSharing: false }),
+  runLines: (id: string) => ({ ...ask("getRunLines", { id }), ...FIXED }),
+  runStrips: (id: string) => ({ ...ask("getRunStrips", { id }), ...LONG }),
+  /** Asked for by a button: it runs the plan some forty times. */
+  runStress: (id: string) => ({ ...ask("stressRun", { id }), ...FIXED, enabled: false, retry: false }),
+  runSteps: (id: string, from: number, to: number) => ({ ...ask("getRunSteps", { id, from, to }), ...LONG }),
+  runColumns: (id: string) => ({ ...ask("getRunColumns", { id }), ...LONG }),
+  runOrders: (id: string) =>
+    queryOptions({
+      queryKey: keyOf("getRunOrders", { id }),
+      queryFn: async () => runOrdersOf(await call("getRunOrders", { id })),
+      ...FIXED,
+      structuralSharing: false,
+    }),
+
+  sweeps: () => ask("listSweeps"),
+  sweep: (id: string) => ({
+    ...ask("getSweep", { id }),
+    // Besides the event stream, which may connect after a short sweep is over.
+    refetchInterval: ({ state }: { readonly state: { readonly data?: Called<"getSweep"> | undefined } }) =>
+      state.data?.status === "running" ? 1000 : (false as const),
+  }),
+  sweepFigures: (id: string) => ({ ...ask("getSweepFigures", { id }), structuralSharing: false }),
+  /** Daily returns of a sweep, for the probability of overfitting. */
+  sweepDaily: (id: string) => ({ ...ask("getSweepDaily", { id }), gcTime: 60_000, structuralSharing: false }),
+  sweepEstimate: (request: SweepRequest) =>
+    queryOptions({ queryKey: keyOf("estimateSweep", { ...request }), queryFn: () => call("estimateSweep", {}, request), retry: false, staleTime: 60_000 }),
+  walkForwards: () => ask("listWalkForwards"),
+  walkForward: (id: string) => ask("getWalkForward", { id }),
+
+  venue: () => ask("getVenue"),
+  watches: () => ask("listWatches"),
+  watch: (id: string) => ask("getWatch", { id }),
+};
