@@ -239,8 +239,8 @@ export interface RunEvidence {
   readonly failure: PlanFailure | null;
   readonly bars: number;
   readonly barsDone: number;
-  /** First bar on which handlers could run; left out in runs of before it was written down. */
-  readonly firstBar?: number;
+  /** First bar on which handlers could run. */
+  readonly firstBar: number;
   readonly firstMs: number;
   readonly lastMs: number;
   readonly figures: RunFigures;
@@ -250,8 +250,8 @@ export interface RunEvidence {
   readonly months: readonly Period[];
   readonly years: readonly Period[];
   readonly warnings: readonly Warning[];
-  /** Set where the run is stitched from the windows of a walk-forward: it has no single setting of inputs. */
-  readonly walkForwardId?: string;
+  /** Set where the run is stitched from the windows of a walk-forward, which has no single setting of inputs; "" for any other. */
+  readonly walkForwardId: string;
   /** Likely slips in the program, by line. */
   readonly slips: readonly Slip[];
   readonly trades: readonly Trade[];
@@ -261,7 +261,7 @@ export interface RunEvidence {
   /** Figures that the plan worked out itself. */
   readonly ownFigures: readonly OwnFigure[];
   /** `shift` bars to the right of where a value is known is where a chart draws it. */
-  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift?: number }[];
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift: number }[];
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 

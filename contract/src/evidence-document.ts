@@ -16,10 +16,10 @@ export function evidenceDocument(
     ...run,
     orders,
     fills,
-    firstBar: run.firstBar ?? 0,
+    firstBar: run.firstBar,
     equity: equity!,
     daily: { dates: run.daily.dates, equity: Float64Array.from(run.daily.equity) },
-    plots: run.plots.map((plot, i) => ({ ...plot, shift: plot.shift ?? 0, values: shown[`plot${i}`]! })),
+    plots: run.plots.map((plot, i) => ({ ...plot, values: shown[`plot${i}`]! })),
   };
   return runDocument({
     ...{ title, inputs, inputSpecs, result, resultHash, elapsedMs, instrument, fingerprint, dataHash, slips, notices: [] },

@@ -319,11 +319,11 @@ test("trials are counted over all that was ever tried, also beyond what the jour
       kind: "run" as const,
       runId: `r${k}`,
       versionId: "",
-      inputs: JSON.stringify({ stop: k }),
-      changes: "[]",
+      inputs: { stop: k },
+      changes: [],
       variants: 1,
     },
-    settings: JSON.stringify({ ...SETTINGS, to: k % 2 ? "2025-03-09" : "2025-03-12" }),
+    settings: { ...SETTINGS, to: k % 2 ? "2025-03-09" : "2025-03-12" },
     ...{ status: "complete", netProfit: 0, maxDrawdown: 0, trades: 0, sharpe: k % 3 },
   });
   await server.application.database.write((manager) =>

@@ -12,7 +12,7 @@ import {
 import { EMPTY_KIT, effectiveTrials, NO_EXITS, SWEEP_FIGURES } from "@plan-tester/core";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { widened } from "./db/search-schema.ts";
+import { widened } from "./db/migrations/2025-11-26-search.ts";
 import { SWING_SETTINGS, swingCsv, TestServer } from "./testing.ts";
 
 const server = new TestServer();

@@ -73,7 +73,7 @@ beforeAll(async () => {
     (["time", "open", "high", "low", "close", "volume"] as const).map((name) => [name, minutes[name].slice()]),
   ) as unknown as typeof minutes;
   await application.database.write((manager) =>
-    manager.insert(InstrumentEntity, { symbol: "KELP", facts: JSON.stringify(instrument), origin: "demo", createdMs: 1 }),
+    manager.insert(InstrumentEntity, { symbol: "KELP", facts: instrument, origin: "demo", createdMs: 1 }),
   );
   await application.bars.replace("KELP", "1m", columns);
   watches = application.startWatching();
@@ -160,7 +160,7 @@ test("an instrument that the venue does not trade is refused", async () => {
   await application.database.write((manager) =>
     manager.insert(InstrumentEntity, {
       symbol: "MINE",
-      facts: JSON.stringify({ ...instrumentNamed("KELP")!, symbol: "MINE" }),
+      facts: { ...instrumentNamed("KELP")!, symbol: "MINE" },
       origin: "import",
       createdMs: 2,
     }),

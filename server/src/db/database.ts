@@ -4,16 +4,9 @@
  */
 import "reflect-metadata";
 import { DataSource, type EntityManager } from "typeorm";
+import { bringUpAll } from "./documents/documents.ts";
 import { ENTITIES } from "./entities.ts";
-import { EvidenceSchema1764100000000 } from "./evidence-schema.ts";
-import { FirstSchema1764000000000 } from "./first-schema.ts";
-import { IndependentSchema1764600000000 } from "./independent-schema.ts";
-import { PieceSchema1764400000000 } from "./piece-schema.ts";
-import { QueueSchema1764500000000 } from "./queue-schema.ts";
-import { RevisionSchema1764800000000 } from "./revision-schema.ts";
-import { SearchSchema1764200000000 } from "./search-schema.ts";
-import { ThumbnailSchema1764700000000 } from "./thumbnail-schema.ts";
-import { VariantMarketSchema1764300000000 } from "./variant-market-schema.ts";
+import { MIGRATIONS } from "./migrations/index.ts";
 import { inWords, isBusy } from "./write-failures.ts";
 
 /** For how long a file that another program holds is asked for again. */
@@ -41,17 +34,7 @@ export class Database {
       type: "better-sqlite3",
       database: file,
       entities: ENTITIES,
-      migrations: [
-        FirstSchema1764000000000,
-        EvidenceSchema1764100000000,
-        SearchSchema1764200000000,
-        VariantMarketSchema1764300000000,
-        PieceSchema1764400000000,
-        QueueSchema1764500000000,
-        IndependentSchema1764600000000,
-        ThumbnailSchema1764700000000,
-        RevisionSchema1764800000000,
-      ],
+      migrations: MIGRATIONS,
       migrationsRun: true,
       synchronize: false,
       enableWAL: true,
@@ -62,6 +45,7 @@ export class Database {
       },
     });
     await source.initialize();
+    await source.transaction((manager) => bringUpAll(manager));
     return new Database(source, file);
   }
 

@@ -1,10 +1,23 @@
-/** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; nested settings are JSON text. */
-import type { BatchRequest, HistoryThumbnail, QueuedRun } from "@plan-tester/contract";
+/** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; what is nested is JSON text on the disk and what it is here. */
+import type {
+  BatchRequest,
+  HistoryThumbnail,
+  QueuedRun,
+  RunSettings,
+  SweepSetup,
+  SweepStatus,
+  VariantMarket,
+  WalkForwardSetup,
+  WalkForwardSummary,
+  WatchEvent,
+} from "@plan-tester/contract";
+import type { ExitKit, InputSpec, InputValues, Instrument, RunStatus, Trade } from "@plan-tester/core";
 import { EntitySchema } from "typeorm";
+import { documents, json, jsonOrNull } from "./documents/documents.ts";
 
 export interface InstrumentRow {
   symbol: string;
-  facts: string;
+  facts: Instrument;
   origin: "demo" | "import";
   createdMs: number;
 }
@@ -38,8 +51,8 @@ export interface PlanRow {
   id: string;
   title: string;
   source: string;
-  inputs: string;
-  settings: string;
+  inputs: InputValues;
+  settings: RunSettings;
   note: string;
   createdMs: number;
   updatedMs: number;
@@ -54,16 +67,16 @@ export interface RunRow {
   planTitle: string;
   name: string;
   note: string;
-  settings: string;
-  status: string;
+  settings: RunSettings;
+  status: RunStatus;
   createdMs: number;
   netProfit: number;
   maxDrawdown: number;
   trades: number;
   sharpe: number | null;
   profitFactor: number | null;
-  spark: string;
-  tags: string;
+  spark: readonly number[];
+  tags: readonly string[];
   /** Runs that were asked for together; empty for one by itself. */
   batch: string;
   /** Set where it is stitched from the windows of a walk-forward. */
@@ -84,8 +97,8 @@ export interface PlanVersionRow {
   name: string;
   hash: string;
   source: string;
-  inputs: string;
-  settings: string;
+  inputs: InputValues;
+  settings: RunSettings;
 }
 
 export interface VariantRow {
@@ -93,9 +106,9 @@ export interface VariantRow {
   planId: string;
   createdMs: number;
   name: string;
-  inputs: string;
-  kit: string;
-  market: string;
+  inputs: InputValues;
+  kit: ExitKit | null;
+  market: VariantMarket | null;
 }
 
 /** Something that was tried with a plan, and what came of it. */
@@ -106,9 +119,9 @@ export interface TrialRow {
   kind: "run" | "sweep" | "walk-forward" | "reserve";
   runId: string;
   versionId: string;
-  inputs: string;
-  settings: string;
-  changes: string;
+  inputs: InputValues;
+  settings: RunSettings;
+  changes: readonly string[];
   variants: number;
   /** Independent settings that they amount to; null where it is not known. */
   independent: number | null;
@@ -153,21 +166,27 @@ export interface SweepRow {
   planId: string;
   planTitle: string;
   source: string;
-  request: string;
-  inputSpecs: string;
-  status: string;
+  request: SweepSetup;
+  inputSpecs: readonly InputSpec[];
+  status: SweepStatus;
   variants: number;
   done: number;
-  failures: string;
-  /** Points of the lattice in the order of their trial, float64; null in one from before they were kept. */
-  points: Buffer | null;
-  figures: Buffer;
-  /** Daily returns in-sample, float32, of every so many variants; null while there are none. */
-  daily: Buffer | null;
+  failed: number;
+  /** Variants that there is room for: at most, while a search goes on. */
+  room: number;
+  /** Of every so many variants daily returns are kept; 0 where none are. */
   dailyStride: number;
   createdMs: number;
   elapsedMs: number;
   error: string;
+}
+
+/** Rows of some variants of a sweep. */
+export interface SweepPieceRow {
+  sweepId: string;
+  seq: number;
+  /** Packed columns, compressed. */
+  bytes: Buffer;
 }
 
 export interface WatchRow {
@@ -175,19 +194,19 @@ export interface WatchRow {
   planId: string;
   planTitle: string;
   source: string;
-  inputs: string;
-  settings: string;
+  inputs: InputValues;
+  settings: RunSettings;
   state: string;
   endReason: string;
   createdMs: number;
-  closed: string;
+  closed: readonly Trade[];
 }
 
 export interface WatchEventRow {
   id: number;
   watchId: string;
   timeMs: number;
-  kind: string;
+  kind: WatchEvent["kind"];
   text: string;
 }
 
@@ -195,12 +214,10 @@ const text = { type: "text" } as const;
 const int = { type: "integer" } as const;
 const real = { type: "real" } as const;
 const blob = { type: "blob" } as const;
-/** Written as JSON text, read as what it was. */
-const json = { type: "simple-json" } as const;
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
-  columns: { symbol: { ...text, primary: true }, facts: text, origin: text, createdMs: int },
+  columns: { symbol: { ...text, primary: true }, facts: documents("instrument"), origin: text, createdMs: int },
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -239,8 +256,8 @@ export const PlanEntity = new EntitySchema<PlanRow>({
     id: { ...text, primary: true },
     title: text,
     source: text,
-    inputs: text,
-    settings: text,
+    inputs: json,
+    settings: documents("settings"),
     note: text,
     createdMs: int,
     updatedMs: int,
@@ -257,7 +274,7 @@ export const RunEntity = new EntitySchema<RunRow>({
     planTitle: text,
     name: text,
     note: text,
-    settings: text,
+    settings: documents("settings"),
     status: text,
     createdMs: int,
     netProfit: real,
@@ -265,8 +282,8 @@ export const RunEntity = new EntitySchema<RunRow>({
     trades: int,
     sharpe: { ...real, nullable: true },
     profitFactor: { ...real, nullable: true },
-    spark: text,
-    tags: { ...text, default: "[]" },
+    spark: json,
+    tags: { ...json, default: "[]" },
     batch: { ...text, default: "" },
     walkForwardId: { ...text, default: "" },
     symbol: { ...text, default: "" },
@@ -311,21 +328,24 @@ export const SweepEntity = new EntitySchema<SweepRow>({
     planId: text,
     planTitle: text,
     source: text,
-    request: text,
-    inputSpecs: text,
+    request: documents("sweep request"),
+    inputSpecs: json,
     status: text,
     variants: int,
     done: int,
-    failures: text,
-    points: { ...blob, nullable: true },
-    figures: blob,
-    daily: { ...blob, nullable: true },
+    failed: { ...int, default: 0 },
+    room: { ...int, default: 0 },
     dailyStride: { ...int, default: 0 },
     createdMs: int,
     elapsedMs: int,
     error: text,
   },
   indices: [{ name: "sweep_created", columns: ["createdMs"] }],
+});
+
+export const SweepPieceEntity = new EntitySchema<SweepPieceRow>({
+  name: "sweep_piece",
+  columns: { sweepId: { ...text, primary: true }, seq: { ...int, primary: true }, bytes: blob },
 });
 
 export const WatchEntity = new EntitySchema<WatchRow>({
@@ -335,12 +355,12 @@ export const WatchEntity = new EntitySchema<WatchRow>({
     planId: text,
     planTitle: text,
     source: text,
-    inputs: text,
-    settings: text,
+    inputs: json,
+    settings: documents("settings"),
     state: text,
     endReason: text,
     createdMs: int,
-    closed: text,
+    closed: json,
   },
 });
 
@@ -362,8 +382,8 @@ export const PlanVersionEntity = new EntitySchema<PlanVersionRow>({
     name: text,
     hash: text,
     source: text,
-    inputs: text,
-    settings: text,
+    inputs: json,
+    settings: documents("settings"),
   },
   indices: [{ name: "plan_version_text", columns: ["planId", "hash"], unique: true }],
 });
@@ -375,9 +395,9 @@ export const VariantEntity = new EntitySchema<VariantRow>({
     planId: text,
     createdMs: int,
     name: text,
-    inputs: text,
-    kit: text,
-    market: { ...text, default: "null" },
+    inputs: json,
+    kit: jsonOrNull,
+    market: { ...jsonOrNull, default: "null" },
   },
   indices: [{ name: "variant_plan", columns: ["planId", "createdMs"] }],
 });
@@ -391,9 +411,9 @@ export const TrialEntity = new EntitySchema<TrialRow>({
     kind: text,
     runId: text,
     versionId: text,
-    inputs: text,
-    settings: text,
-    changes: text,
+    inputs: json,
+    settings: documents("settings"),
+    changes: json,
     variants: int,
     independent: { ...real, nullable: true },
     status: text,
@@ -405,19 +425,22 @@ export const TrialEntity = new EntitySchema<TrialRow>({
   indices: [{ name: "trial_plan", columns: ["planId", "id"] }],
 });
 
+/** How far a walk-forward has come. */
+export type WalkForwardState = Pick<WalkForwardSummary, "windows" | "total" | "variants" | "runId" | "efficiency">;
+
 export interface WalkForwardRow {
   id: string;
   planId: string;
   planTitle: string;
   source: string;
-  request: string;
-  inputSpecs: string;
-  status: string;
+  request: WalkForwardSetup;
+  inputSpecs: readonly InputSpec[];
+  status: WalkForwardSummary["status"];
   createdMs: number;
   elapsedMs: number;
   error: string;
   /** The windows that are done, and what they came to. */
-  windows: string;
+  windows: WalkForwardState;
 }
 
 export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
@@ -427,13 +450,13 @@ export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
     planId: text,
     planTitle: text,
     source: text,
-    request: text,
-    inputSpecs: text,
+    request: documents("walk-forward request"),
+    inputSpecs: json,
     status: text,
     createdMs: int,
     elapsedMs: int,
     error: text,
-    windows: text,
+    windows: json,
   },
   indices: [{ name: "walk_forward_created", columns: ["createdMs"] }],
 });
@@ -449,6 +472,7 @@ export const ENTITIES = [
   QueuedRunEntity,
   WorkspaceEntity,
   SweepEntity,
+  SweepPieceEntity,
   WatchEntity,
   WatchEventEntity,
   PlanVersionEntity,

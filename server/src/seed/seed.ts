@@ -43,7 +43,7 @@ export async function seed(parts: SeedParts, say: Say): Promise<void> {
 
 async function seedInstrument({ database, bars }: SeedParts, symbol: string, createdMs: number, say: Say): Promise<void> {
   if (await bars.setOf(symbol)) return;
-  const facts = JSON.stringify(INSTRUMENTS.find((instrument) => instrument.symbol === symbol));
+  const facts = INSTRUMENTS.find((instrument) => instrument.symbol === symbol)!;
   const { columns } = generateHistory(symbol, HISTORY_TO);
   await database.write((manager) => manager.upsert(InstrumentEntity, { symbol, facts, origin: "demo", createdMs }, ["symbol"]));
   await bars.replace(symbol, "1m", columns);

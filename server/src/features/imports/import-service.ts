@@ -60,7 +60,7 @@ export class ImportService {
       );
     if (spacing)
       throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
-    const row = { symbol: instrument.symbol, facts: JSON.stringify(instrument), origin: "import" as const, createdMs: Date.now() };
+    const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now() };
     if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
     await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
     this.#markets.forget();

@@ -26,10 +26,7 @@ const wholeInputs = (specs: readonly InputSpec[], given: InputValues): InputValu
   ...given,
 });
 
-function trialOf(row: TrialRow): Trial {
-  const { inputs: _inputs, independent: _independent, ...rest } = row;
-  return { ...rest, settings: JSON.parse(row.settings), changes: JSON.parse(row.changes) };
-}
+const trialOf = ({ inputs: _inputs, independent: _independent, ...trial }: TrialRow): Trial => trial;
 
 /** Periods as the database joins them: "from/to,from/to". */
 function periodsOf(text: string): { from: string; to: string }[] {
@@ -108,9 +105,9 @@ export class Journal {
         ...NO_FIGURES,
       },
       versionId: version.id,
-      inputs: JSON.stringify(before?.inputs ?? inputs),
-      settings: JSON.stringify(before?.settings ?? settings),
-      changes: JSON.stringify([reservedFrom ? `held out from ${reservedFrom} on` : "the holdout was released"]),
+      inputs: before?.inputs ?? inputs,
+      settings: before?.settings ?? settings,
+      changes: [reservedFrom ? `held out from ${reservedFrom} on` : "the holdout was released"],
     };
     await this.#database.write((manager) => manager.insert(TrialEntity, row));
   }
@@ -167,9 +164,9 @@ export class Journal {
       ...trial,
       independent: null,
       versionId: version.id,
-      inputs: JSON.stringify(tried.inputs),
-      settings: JSON.stringify(tried.settings),
-      changes: JSON.stringify(changesBetween(before, tried)),
+      inputs: tried.inputs,
+      settings: tried.settings,
+      changes: changesBetween(before, tried),
     };
     await this.#database.write((manager) => manager.insert(TrialEntity, row));
   }
@@ -179,7 +176,7 @@ export class Journal {
     const [last] = await this.#database.read.find(TrialEntity, { where: { planId }, order: { id: "DESC" }, take: 1 });
     if (!last) return null;
     const version = await this.#database.read.findOneBy(PlanVersionEntity, { id: last.versionId });
-    return { source: version?.source ?? "", inputs: JSON.parse(last.inputs), settings: JSON.parse(last.settings) };
+    return { source: version?.source ?? "", inputs: last.inputs, settings: last.settings };
   }
 
   /** The last trials of a plan, newest first. */

@@ -1,7 +1,7 @@
 /** The texts that plans had, each once; they can be named. */
 import { randomUUID } from "node:crypto";
 import type { PlanVersion, PlanVersionDetail, VersionCreate } from "@plan-tester/contract";
-import { type InputValues, PlanTesterError } from "@plan-tester/core";
+import { PlanTesterError } from "@plan-tester/core";
 import { hashText } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { PlanVersionEntity, type PlanVersionRow } from "../../db/entities.ts";
@@ -10,12 +10,10 @@ function versionOf({ id, planId, createdMs, name, source }: PlanVersionRow): Pla
   return { id, planId, createdMs, name, lines: source.split("\n").length };
 }
 
-const detailOf = (row: PlanVersionRow): PlanVersionDetail => ({
-  ...versionOf(row),
-  source: row.source,
-  inputs: JSON.parse(row.inputs),
-  settings: JSON.parse(row.settings),
-});
+function detailOf(row: PlanVersionRow): PlanVersionDetail {
+  const { source, inputs, settings } = row;
+  return { ...versionOf(row), source, inputs, settings };
+}
 
 export class VersionRepository {
   readonly #database: Database;
@@ -25,10 +23,7 @@ export class VersionRepository {
   }
 
   /** Keeps a text of a plan, once; a name given later names it. */
-  async keep(
-    planId: string,
-    { source, inputs, settings, name }: Omit<VersionCreate, "inputs"> & { inputs: InputValues },
-  ): Promise<PlanVersion> {
+  async keep(planId: string, { source, inputs, settings, name }: VersionCreate): Promise<PlanVersion> {
     const hash = hashText(source);
     const known = await this.#database.read.findOneBy(PlanVersionEntity, { planId, hash });
     if (known) {
@@ -42,8 +37,8 @@ export class VersionRepository {
       name,
       hash,
       source,
-      inputs: JSON.stringify(inputs),
-      settings: JSON.stringify(settings),
+      inputs,
+      settings,
     };
     await this.#database.write((manager) => manager.insert(PlanVersionEntity, row));
     return versionOf(row);

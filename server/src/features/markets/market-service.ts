@@ -5,7 +5,6 @@ import {
   type BarSeries,
   DAY_MS,
   type Instrument,
-  NO_COSTS,
   PlanTesterError,
   type Resampled,
   sliceByTime,
@@ -87,7 +86,7 @@ export class MarketService {
       if (!set) continue;
       const thumbnail = await this.thumbnail(row.symbol);
       markets.push({
-        instrument: JSON.parse(row.facts) as Instrument,
+        instrument: row.facts,
         origin: row.origin,
         timeframe: set.timeframe,
         bars: set.count,
@@ -110,9 +109,7 @@ export class MarketService {
   }
 
   async instrument(symbol: string): Promise<Instrument> {
-    // Facts written by an earlier version lack what has been added since.
-    const facts = JSON.parse((await this.#row(symbol)).facts) as Instrument;
-    return { ...facts, pipSize: facts.pipSize ?? facts.tickSize, costs: { ...NO_COSTS, ...facts.costs } };
+    return (await this.#row(symbol)).facts;
   }
 
   /** All bars of an instrument in the timeframe they were stored in, with their hash. */

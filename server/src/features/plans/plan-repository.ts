@@ -3,10 +3,7 @@ import { moduleName } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
-function detailOf(row: PlanRow): PlanDetail {
-  const { id, title, source, note, updatedMs, reservedFrom, revision } = row;
-  return { id, title, source, note, updatedMs, reservedFrom, revision, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) };
-}
+const detailOf = ({ createdMs: _created, ...plan }: PlanRow): PlanDetail => plan;
 
 export class PlanRepository {
   readonly #database: Database;
@@ -38,24 +35,18 @@ export class PlanRepository {
   }
 
   async insert(plan: PlanDetail): Promise<void> {
-    const row: PlanRow = {
-      ...plan,
-      inputs: JSON.stringify(plan.inputs),
-      settings: JSON.stringify(plan.settings),
-      createdMs: plan.updatedMs,
-    };
+    const row: PlanRow = { ...plan, createdMs: plan.updatedMs };
     await this.#database.write((manager) => manager.insert(PlanEntity, row));
   }
 
   /** @returns false where the plan has been saved since the change was begun: nothing is changed then. */
-  async update(id: string, { inputs, settings, baseRevision, ...plain }: PlanUpdate, nowMs: number): Promise<boolean> {
+  async update(id: string, { baseRevision, ...part }: PlanUpdate, nowMs: number): Promise<boolean> {
+    const { source, inputs, settings } = part;
     const change = {
-      ...plain,
-      ...(inputs === undefined ? {} : { inputs: JSON.stringify(inputs) }),
-      ...(settings === undefined ? {} : { settings: JSON.stringify(settings) }),
+      ...part,
       updatedMs: nowMs,
       // A note or a reserve is nobody's text.
-      ...(plain.source === undefined && inputs === undefined && settings === undefined ? {} : { revision: () => '"revision" + 1' }),
+      ...(source === undefined && inputs === undefined && settings === undefined ? {} : { revision: () => '"revision" + 1' }),
     };
     const from = baseRevision === undefined ? { id } : { id, revision: baseRevision };
     return (await this.#database.write((manager) => manager.update(PlanEntity, from, change))).affected === 1;

@@ -1,12 +1,8 @@
-/** The long parts of runs in the database: compressed off the server's thread, written and read in pieces with pauses between. */
+/** The long parts of runs in the database: compressed, written and read in pieces with pauses between. */
 import { setImmediate as breathe } from "node:timers/promises";
-import { promisify } from "node:util";
-import { deflateRaw, inflateRaw } from "node:zlib";
 import type { Database } from "../../db/database.ts";
+import { deflated, inflated } from "../../db/deflated.ts";
 import { RunPartEntity } from "../../db/entities.ts";
-
-const deflate = promisify(deflateRaw);
-const inflate = promisify(inflateRaw);
 
 /** What one statement writes or reads, bytes: a millisecond or two. */
 const PIECE_BYTES = 512 * 1024;
@@ -31,7 +27,7 @@ export class RunParts {
     for (const [part, given] of Object.entries(parts)) {
       let seq = 0;
       for (const piece of inPieces(given)) {
-        const bytes = await deflate(piece, { level: 1 });
+        const bytes = await deflated(piece);
         const row = { runId, part, seq: seq++, bytes };
         await this.#database.write((manager) => manager.upsert(RunPartEntity, row, ["runId", "part", "seq"]));
         await breathe();
@@ -45,7 +41,7 @@ export class RunParts {
     for (let seq = 0; ; seq++) {
       const piece = await this.#database.read.findOneBy(RunPartEntity, { runId, part, seq });
       if (!piece) break;
-      pieces.push(await inflate(piece.bytes));
+      pieces.push(await inflated(piece.bytes));
     }
     return pieces.length > 0 ? pieces : null;
   }

@@ -2,6 +2,7 @@
 import type { Facet, RunEvidence, RunFacets, RunHead, RunPage, RunQuery, RunSummary } from "@plan-tester/contract";
 import { Brackets, In } from "typeorm";
 import type { Database } from "../../db/database.ts";
+import { readBack, writtenDown } from "../../db/documents/documents.ts";
 import { DraftRunEntity, RunEntity, type RunRow } from "../../db/entities.ts";
 import { RunParts } from "./run-parts.ts";
 
@@ -22,18 +23,7 @@ export const evidencePieces = (head: RunHead, trades: readonly Uint8Array[]): Ui
 
 const textOf = (pieces: readonly Uint8Array[]): string => Buffer.concat(pieces).toString();
 
-/** What earlier versions did not write down. */
-const NOT_WRITTEN = { resultHash: "", notes: [], ownFigures: [], slips: [] };
-
-function summaryOf({ symbol: _symbol, timeframe: _timeframe, ...row }: RunRow): RunSummary {
-  return {
-    ...row,
-    settings: JSON.parse(row.settings),
-    status: row.status as RunSummary["status"],
-    spark: JSON.parse(row.spark),
-    tags: JSON.parse(row.tags),
-  };
-}
+const summaryOf = ({ symbol: _symbol, timeframe: _timeframe, ...row }: RunRow): RunSummary => row;
 
 /** A pattern for LIKE that finds a text anywhere, its own wildcards taken as they are. */
 const like = (text: string): string => `%${text.replace(/[\\%_]/g, "\\$&")}%`;
@@ -104,14 +94,7 @@ export class RunRepository {
   /** @param whole null where it has been written down already, as a draft. */
   async insert(summary: RunSummary, whole: WholeRun | null): Promise<void> {
     const { symbol, timeframe } = summary.settings;
-    const row: RunRow = {
-      ...summary,
-      symbol,
-      timeframe,
-      settings: JSON.stringify(summary.settings),
-      spark: JSON.stringify(summary.spark),
-      tags: JSON.stringify(summary.tags),
-    };
+    const row: RunRow = { ...summary, symbol, timeframe };
     const draft = await this.#database.read.findOneBy(DraftRunEntity, { runId: summary.id });
     // A draft has been written down already.
     if (!draft && whole) await this.#write(whole);
@@ -121,7 +104,7 @@ export class RunRepository {
   }
 
   #write({ head, trades, orders, columns }: WholeRun): Promise<void> {
-    return this.#parts.write(head.id, { head: [Buffer.from(JSON.stringify(head))], trades, orders, columns });
+    return this.#parts.write(head.id, { head: [Buffer.from(writtenDown("run head", head))], trades, orders, columns });
   }
 
   /** Writes down the last draft of a plan, in place of the one before it. */
@@ -145,13 +128,13 @@ export class RunRepository {
   }
 
   async rename(id: string, name: string, note: string, tags: readonly string[]): Promise<void> {
-    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: JSON.stringify(tags) }));
+    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: [...tags] }));
   }
 
   /** A kept run or a draft that was written down, with its name of today. */
   async head(id: string): Promise<RunHead | null> {
     const text = await this.#parts.read(id, "head");
-    const head = text ? (JSON.parse(textOf(text)) as RunHead) : await this.#olderHead(id);
+    const head = text ? readBack<RunHead>("run head", textOf(text)) : await this.#olderHead(id);
     return head && { ...head, kept: await this.#keptAs(id) };
   }
 
@@ -159,13 +142,13 @@ export class RunRepository {
   async #olderHead(id: string): Promise<RunHead | null> {
     const text = await this.#parts.read(id, "evidence");
     if (!text) return null;
-    const { trades: _trades, ...head } = { ...NOT_WRITTEN, ...(JSON.parse(textOf(text)) as RunEvidence) };
+    const { trades: _trades, ...head } = readBack<RunEvidence>("run head", textOf(text));
     return head;
   }
 
   async #keptAs(id: string): Promise<RunEvidence["kept"]> {
     const row = await this.#database.read.findOneBy(RunEntity, { id });
-    return row && { name: row.name, note: row.note, tags: JSON.parse(row.tags) as string[] };
+    return row && { name: row.name, note: row.note, tags: row.tags };
   }
 
   /** Pieces of one part as they were written down; null when there is none. */
@@ -179,10 +162,8 @@ export class RunRepository {
     if (trades) return evidencePieces((await this.head(id))!, trades);
     const older = await this.#parts.read(id, "evidence");
     if (!older) return null;
-    const kept = await this.#keptAs(id);
-    // Of two fields of one name the later counts: what was not written down stands first, what has changed since last.
-    const before = Buffer.from(`${JSON.stringify(NOT_WRITTEN).slice(0, -1)},`);
-    return [before, Buffer.concat(older).subarray(1, -1), Buffer.from(`,"kept":${JSON.stringify(kept)}}`)];
+    const evidence = { ...readBack<RunEvidence>("run head", textOf(older)), kept: await this.#keptAs(id) };
+    return [Buffer.from(JSON.stringify(evidence))];
   }
 
   async delete(id: string): Promise<boolean> {

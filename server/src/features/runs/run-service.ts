@@ -218,7 +218,7 @@ export function fingerprintOfRun(made: RunRequest, { from, to, timeframe }: RunS
 }
 
 function summaryOf(head: RunHead): Omit<RunSummary, "name" | "note" | "tags" | "batch"> {
-  const { id, planId, title, settings, status, createdMs, figures, daily, walkForwardId = "" } = head;
+  const { id, planId, title, settings, status, createdMs, figures, daily, walkForwardId } = head;
   const step = Math.max(1, Math.ceil(daily.equity.length / SPARK_POINTS));
   return {
     id,
@@ -251,7 +251,7 @@ function headOf(
   return {
     ...head,
     ...{ id, planId, kept: null, title: description.title, source, inputs, inputSpecs: description.inputs, settings },
-    ...{ fingerprint, dataHash, createdMs: Date.now(), elapsedMs },
+    ...{ walkForwardId: "", fingerprint, dataHash, createdMs: Date.now(), elapsedMs },
     bars: series.length,
     firstMs: series.time[0]!,
     lastMs: series.closeTime[series.length - 1]!,

@@ -1,8 +1,9 @@
 import { type SweepDetail, type SweepSummary, VariantSpace } from "@plan-tester/contract";
-import { SWEEP_FIGURES, spreadPoints, widened } from "@plan-tester/core";
-import type { SweepFailure, SweepState } from "@plan-tester/runner";
+import { SWEEP_FIGURES, spreadPoints } from "@plan-tester/core";
+import type { SweepState } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { SweepEntity, type SweepRow } from "../../db/entities.ts";
+import { SweepPieces, type SweepShape } from "./sweep-pieces.ts";
 
 /** All but the long ones. */
 const LIST_COLUMNS = {
@@ -13,37 +14,18 @@ const LIST_COLUMNS = {
   status: true,
   variants: true,
   done: true,
-  failures: true,
+  failed: true,
   createdMs: true,
   elapsedMs: true,
   error: true,
 } as const;
-
-function summaryOf(row: Omit<SweepRow, "source" | "inputSpecs" | "points" | "figures" | "daily" | "dailyStride">): SweepSummary {
-  const { id, planId, planTitle, status, variants, done, createdMs, elapsedMs, error } = row;
-  return {
-    id,
-    planId,
-    planTitle,
-    status: status as SweepSummary["status"],
-    variants,
-    done,
-    createdMs,
-    elapsedMs,
-    error,
-    request: JSON.parse(row.request),
-    failed: (JSON.parse(row.failures) as unknown[]).length,
-  };
-}
 
 /** A sweep as it was written down. */
 export interface StoredSweep extends SweepState {
   readonly detail: SweepDetail;
 }
 
-/** The bytes of a blob in memory of their own, aligned for any typed array. */
-const ownBuffer = ({ buffer, byteOffset, byteLength }: Buffer): ArrayBuffer =>
-  buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer;
+const stretchesOf = ({ outOfSample }: Pick<SweepSummary["request"], "outOfSample">): number => (outOfSample ? 2 : 1);
 
 /** Points of a sweep from before they were kept: its conditions were asked only after so many points had been spread. */
 function pointsBefore({ inputSpecs, request }: SweepDetail): number[] {
@@ -55,60 +37,50 @@ function pointsBefore({ inputSpecs, request }: SweepDetail): number[] {
 
 export class SweepRepository {
   readonly #database: Database;
+  readonly #pieces: SweepPieces;
 
   constructor(database: Database) {
     this.#database = database;
+    this.#pieces = new SweepPieces(database);
   }
 
-  async list(): Promise<SweepSummary[]> {
-    return (await this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } })).map(summaryOf);
+  list(): Promise<SweepSummary[]> {
+    return this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } });
   }
 
   async find(id: string): Promise<StoredSweep | null> {
     const row = await this.#database.read.findOneBy(SweepEntity, { id });
     if (!row) return null;
-    const failures: SweepFailure[] = JSON.parse(row.failures);
+    const { room, dailyStride, ...plain } = row;
+    const state = await this.#pieces.read(id, { room, dailyStride, stretches: stretchesOf(row.request) });
     const detail: SweepDetail = {
-      ...summaryOf(row),
-      source: row.source,
-      inputSpecs: JSON.parse(row.inputSpecs),
-      failures: failures.filter(({ message }) => message !== ""),
+      ...plain,
+      failures: state.failures.filter(({ message }) => message !== ""),
       figures: SWEEP_FIGURES,
     };
-    const { points, figures, daily } = row;
-    const known = points ? [...new Float64Array(ownBuffer(points))] : pointsBefore(detail);
-    const stretches = detail.request.outOfSample ? 2 : 1;
-    const rows = [row.variants, known.length, detail.request.search?.count ?? 0].map((count) => count * stretches);
-    return {
-      detail,
-      points: known,
-      figures: widened(new Float64Array(ownBuffer(figures)), ...rows),
-      daily: daily ? new Float32Array(ownBuffer(daily)) : new Float32Array(0),
-      dailyStride: row.dailyStride,
-      failures,
-    };
+    const hasPoints = state.points.length > 0 && !Number.isNaN(state.points[0]);
+    return { ...state, detail, points: hasPoints ? state.points : pointsBefore(detail) };
   }
 
-  async save(detail: SweepDetail, { points, figures, daily, dailyStride, failures }: SweepState): Promise<void> {
-    const { request, inputSpecs, failures: _told, failed: _failed, figures: _names, ...plain } = detail;
-    const row: SweepRow = {
-      ...plain,
-      request: JSON.stringify(request),
-      inputSpecs: JSON.stringify(inputSpecs),
-      failures: JSON.stringify(failures),
-      points: Buffer.from(Float64Array.from(points).buffer),
-      figures: Buffer.from(figures.buffer, figures.byteOffset, figures.byteLength),
-      daily: Buffer.from(daily.buffer, daily.byteOffset, daily.byteLength),
-      dailyStride,
-    };
+  /** What has come in since the last time, then how far it is: what is counted as done is there. */
+  async save(detail: SweepDetail, state: SweepState): Promise<void> {
+    const { failures: _failures, figures: _names, ...plain } = detail;
+    const stretches = stretchesOf(detail.request);
+    const room = state.figures.length / (SWEEP_FIGURES.length * stretches);
+    const shape: SweepShape = { room, dailyStride: state.dailyStride, stretches };
+    const row: SweepRow = { ...plain, room, dailyStride: state.dailyStride };
+    await this.#pieces.write(detail.id, state, shape);
     await this.#database.write((manager) => manager.upsert(SweepEntity, row, ["id"]));
+    if (detail.status !== "running") this.#pieces.forget(detail.id);
   }
 
   async delete(id: string): Promise<boolean> {
-    return (await this.#database.write((manager) => manager.delete(SweepEntity, { id }))).affected === 1;
+    const { affected } = await this.#database.write((manager) => manager.delete(SweepEntity, { id }));
+    await this.#pieces.remove(id);
+    return affected === 1;
   }
 
-  /** Sweeps that were under way when the server ended, the oldest first. */
+  /** Sweeps that were running when the server ended, the oldest first. */
   async unfinished(): Promise<string[]> {
     const rows = await this.#database.read.find(SweepEntity, {
       select: { id: true },

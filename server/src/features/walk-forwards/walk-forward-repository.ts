@@ -2,9 +2,6 @@ import type { WalkForwardDetail, WalkForwardSummary } from "@plan-tester/contrac
 import type { Database } from "../../db/database.ts";
 import { WalkForwardEntity, type WalkForwardRow } from "../../db/entities.ts";
 
-/** What is written down with the windows. */
-type Kept = Pick<WalkForwardSummary, "windows" | "total" | "variants" | "runId" | "efficiency">;
-
 /** All but the long ones. */
 const LIST_COLUMNS = {
   id: true,
@@ -18,21 +15,9 @@ const LIST_COLUMNS = {
   windows: true,
 } as const;
 
-function summaryOf(row: Omit<WalkForwardRow, "source" | "inputSpecs">): WalkForwardSummary {
-  const { id, planId, planTitle, status, createdMs, elapsedMs, error } = row;
-  return {
-    ...{ id, planId, planTitle, createdMs, elapsedMs, error },
-    status: status as WalkForwardSummary["status"],
-    request: JSON.parse(row.request),
-    ...(JSON.parse(row.windows) as Kept),
-  };
-}
+const summaryOf = ({ windows, ...plain }: Omit<WalkForwardRow, "source" | "inputSpecs">): WalkForwardSummary => ({ ...plain, ...windows });
 
-const detailOf = (row: WalkForwardRow): WalkForwardDetail => ({
-  ...summaryOf(row),
-  source: row.source,
-  inputSpecs: JSON.parse(row.inputSpecs),
-});
+const detailOf = ({ source, inputSpecs, ...row }: WalkForwardRow): WalkForwardDetail => ({ ...summaryOf(row), source, inputSpecs });
 
 export class WalkForwardRepository {
   readonly #database: Database;
@@ -51,14 +36,8 @@ export class WalkForwardRepository {
   }
 
   async save(detail: WalkForwardDetail): Promise<void> {
-    const { request, inputSpecs, windows, total, variants, runId, efficiency, ...plain } = detail;
-    const kept: Kept = { windows, total, variants, runId, efficiency };
-    const row: WalkForwardRow = {
-      ...plain,
-      request: JSON.stringify(request),
-      inputSpecs: JSON.stringify(inputSpecs),
-      windows: JSON.stringify(kept),
-    };
+    const { windows, total, variants, runId, efficiency, ...plain } = detail;
+    const row: WalkForwardRow = { ...plain, windows: { windows, total, variants, runId, efficiency } };
     await this.#database.write((manager) => manager.upsert(WalkForwardEntity, row, ["id"]));
   }
 

@@ -36,6 +36,6 @@ export class WatchRepository {
 
   async events(watchId: string, most: number): Promise<WatchEvent[]> {
     const rows = await this.#database.read.find(WatchEventEntity, { where: { watchId }, order: { id: "DESC" }, take: most });
-    return rows.map(({ id, timeMs, kind, text }) => ({ id, timeMs, kind: kind as WatchEvent["kind"], text }));
+    return rows.map(({ id, timeMs, kind, text }) => ({ id, timeMs, kind, text }));
   }
 }

@@ -2,7 +2,6 @@
 import { randomUUID } from "node:crypto";
 import {
   engineSettings,
-  type RunSettings,
   type VenueStatus,
   type WatchDetail,
   type WatchEvent,
@@ -97,7 +96,7 @@ export class WatchService implements WatchKeeper {
     for (const row of await this.#repository.list())
       if (row.state !== "ended" && !this.#watches.has(row.id))
         try {
-          await this.#begin(factsOf(row), JSON.parse(row.closed) as Trade[]);
+          await this.#begin(factsOf(row), row.closed);
           await this.#repository.addEvents(row.id, [
             { timeMs: this.#status.nowMs, kind: "state", text: `resumed: ${this.#watches.get(row.id)?.state}` },
           ]);
@@ -119,11 +118,11 @@ export class WatchService implements WatchKeeper {
       planTitle,
       source,
       createdMs,
-      inputs: JSON.stringify(facts.inputs),
-      settings: JSON.stringify(facts.settings),
+      inputs: facts.inputs,
+      settings: facts.settings,
       state: "armed",
       endReason: "",
-      closed: "[]",
+      closed: [],
     });
     await this.#repository.addEvents(id, [{ timeMs: this.#status.nowMs, kind: "state", text: "armed" }]);
     return watch.summary();
@@ -160,13 +159,13 @@ export class WatchService implements WatchKeeper {
 
   traded(watch: Watch): void {
     const { id } = watch.facts;
-    const closed = JSON.stringify(watch.trades);
+    const closed = [...watch.trades];
     this.#write(id, "the trades of a watch were not saved", () => this.#repository.update(id, { closed }));
   }
 
   ended(watch: Watch, reason: string): void {
     const { id } = watch.facts;
-    const row = { state: "ended", endReason: reason, closed: JSON.stringify(watch.trades) };
+    const row = { state: "ended", endReason: reason, closed: [...watch.trades] };
     this.#write(id, "the end of a watch was not saved", () => this.#repository.update(id, row));
     this.#note(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
     this.#events.send({ type: "watch", id });
@@ -214,7 +213,7 @@ export class WatchService implements WatchKeeper {
       source: row.source,
       workingOrders: watch?.account.orders ?? [],
       events: await this.#journalOf(id),
-      closed: watch?.trades ?? (JSON.parse(row.closed) as Trade[]),
+      closed: watch?.trades ?? row.closed,
     };
   }
 
@@ -245,11 +244,11 @@ export class WatchService implements WatchKeeper {
 
 function factsOf(row: WatchRow): WatchFacts {
   const { id, planId, planTitle, source, createdMs } = row;
-  return { id, planId, planTitle, source, createdMs, inputs: JSON.parse(row.inputs), settings: JSON.parse(row.settings) as RunSettings };
+  return { id, planId, planTitle, source, createdMs, inputs: row.inputs, settings: row.settings };
 }
 
 function storedSummary(row: WatchRow): WatchSummary {
-  const closed = JSON.parse(row.closed) as Trade[];
+  const closed = row.closed;
   const { source: _source, ...facts } = factsOf(row);
   const net = closed.reduce((sum, trade) => sum + trade.net, 0);
   return {

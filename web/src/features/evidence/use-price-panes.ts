@@ -63,7 +63,7 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
         color: PLOT_COLORS[i % PLOT_COLORS.length]!,
         dash: i % 4 === 1 ? [4, 3] : [],
         width: 1.2,
-        shift: isOwn ? (plot.shift ?? 0) : 0,
+        shift: isOwn ? plot.shift : 0,
       });
       if (plot.pane === "price") drawn.push(layer);
       else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, plotDecimals[i]) });

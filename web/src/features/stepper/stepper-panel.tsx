@@ -39,7 +39,7 @@ export function StepperPanel(props: StepperPanelProps) {
     () =>
       bar === null || !steps
         ? []
-        : whyNoTrade({ barIndex: bar, firstBar: run.firstBar ?? 0, high: bars.high[bar]!, low: bars.low[bar]!, steps, strips }),
+        : whyNoTrade({ barIndex: bar, firstBar: run.firstBar, high: bars.high[bar]!, low: bars.low[bar]!, steps, strips }),
     [bar, steps, run.firstBar, bars, strips],
   );
   const seen = useMemo(() => namedValues(stepper, strips), [stepper, strips]);

@@ -80,7 +80,7 @@ export function useStepper(run: RunEvidence, strips: readonly NamedStrip[], isOn
   );
   const goEvent = useCallback(
     (direction: 1 | -1): void => {
-      if (bar === null) return goTo(run.firstBar ?? 0);
+      if (bar === null) return goTo(run.firstBar);
       // After the close stands behind the last event.
       const at = eventAt < 0 ? events.length : eventAt;
       const next = at + direction;

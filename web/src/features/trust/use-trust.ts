@@ -89,7 +89,7 @@ export function useTrust(
       slippageNet: stress?.slippage.find(({ ticks }) => ticks === 1)?.net ?? null,
       isSpent: choosingOn(context, run.settings).length > 0,
       hasWalkForward: context.stretches.some(({ kind }) => kind === "walk-forward"),
-      isWalkForward: run.walkForwardId !== undefined,
+      isWalkForward: run.walkForwardId !== "",
     });
   }, [run, view, trust, resampling, random, context, stress]);
   return { ...trust, resampling, random, verdict, isDrawing: draws.isPending };

@@ -5,11 +5,11 @@ import { join } from "node:path";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import { DataSource } from "typeorm";
 import { afterAll, expect, test } from "vitest";
-import { Database } from "./db/database.ts";
-import { EvidenceSchema1764100000000 } from "./db/evidence-schema.ts";
-import { FirstSchema1764000000000 } from "./db/first-schema.ts";
-import { VariantRepository } from "./features/plans/variants.ts";
-import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
+import { VariantRepository } from "../../features/plans/variants.ts";
+import { SweepRepository } from "../../features/sweeps/sweep-repository.ts";
+import { Database } from "../database.ts";
+import { FirstSchema1764000000000 } from "./2025-11-24-first-schema.ts";
+import { EvidenceSchema1764100000000 } from "./2025-11-25-evidence.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

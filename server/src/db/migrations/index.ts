@@ -1,0 +1,24 @@
+/** Migrations in their order. A new one is a file of its own, named by its day; an old one is never changed. */
+import { FirstSchema1764000000000 } from "./2025-11-24-first-schema.ts";
+import { EvidenceSchema1764100000000 } from "./2025-11-25-evidence.ts";
+import { SearchSchema1764200000000 } from "./2025-11-26-search.ts";
+import { VariantMarketSchema1764300000000 } from "./2025-11-28-variant-market.ts";
+import { PieceSchema1764400000000 } from "./2025-11-29-pieces.ts";
+import { QueueSchema1764500000000 } from "./2025-11-30-queue.ts";
+import { IndependentSchema1764600000000 } from "./2025-12-01-independent.ts";
+import { ThumbnailSchema1764700000000 } from "./2025-12-02-thumbnail.ts";
+import { RevisionSchema1764800000000 } from "./2025-12-03-revision.ts";
+import { SweepPieces1764900000000 } from "./2025-12-04-sweep-pieces.ts";
+
+export const MIGRATIONS = [
+  FirstSchema1764000000000,
+  EvidenceSchema1764100000000,
+  SearchSchema1764200000000,
+  VariantMarketSchema1764300000000,
+  PieceSchema1764400000000,
+  QueueSchema1764500000000,
+  IndependentSchema1764600000000,
+  ThumbnailSchema1764700000000,
+  RevisionSchema1764800000000,
+  SweepPieces1764900000000,
+];
