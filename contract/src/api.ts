@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
+import type { RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -219,6 +219,14 @@ export interface Trial {
   readonly sharpe: number | null;
 }
 
+/** Figures that came later than the first kept runs. */
+type LaterFigure = "worstLosingStreak" | "tradedValue" | "sessionsPerYear" | "pathAtStake" | "openAtEndNet";
+
+/** Figures of a run that may be an old one: null is not known, or not defined. */
+export type FiguresBody<Figures> = {
+  readonly [Name in keyof Figures]: Name extends LaterFigure ? Figures[Name] | null : Figures[Name];
+};
+
 /** A run without its long columns. */
 export interface RunEvidence {
   readonly id: string;
@@ -243,9 +251,9 @@ export interface RunEvidence {
   readonly firstBar: number;
   readonly firstMs: number;
   readonly lastMs: number;
-  readonly figures: RunFigures;
-  readonly long: TradeFigures;
-  readonly short: TradeFigures;
+  readonly figures: FiguresBody<RunFigures>;
+  readonly long: FiguresBody<TradeFigures>;
+  readonly short: FiguresBody<TradeFigures>;
   readonly benchmarkFigures: BenchmarkFigures;
   readonly months: readonly Period[];
   readonly years: readonly Period[];
@@ -521,6 +529,37 @@ export interface ImportReport {
   readonly problems: readonly { readonly line: number; readonly text: string }[];
   readonly outsideSessions: number;
   readonly elapsedMs: number;
+}
+
+/** What can be deleted and come back. */
+export type BinKind = "plan" | "run" | "sweep" | "walk-forward" | "market";
+
+/** Something that was deleted and can still come back. */
+export interface BinEntry {
+  readonly kind: BinKind;
+  /** An id; of a market its symbol. */
+  readonly id: string;
+  readonly name: string;
+  readonly deletedMs: number;
+}
+
+/** What of the data folder takes how much. */
+export interface StoragePart {
+  readonly kind: "bars" | "runs" | "drafts" | "sweeps" | "versions" | "deleted";
+  readonly count: number;
+  readonly bytes: number;
+}
+
+export interface StorageReport {
+  readonly fileBytes: number;
+  /** Of the file, what holds nothing: compacting gives it back. */
+  readonly emptyBytes: number;
+  /** Of the disk; null where it can't be asked. */
+  readonly freeBytes: number | null;
+  readonly parts: readonly StoragePart[];
+  /** The last deleted first. */
+  readonly bin: readonly BinEntry[];
+  readonly rules: RetentionRules;
 }
 
 /** What the server tells on its event stream. */

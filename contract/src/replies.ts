@@ -29,6 +29,7 @@ import type {
   RunSteps,
   RunSummary,
   ServerEvent,
+  StorageReport,
   StressAnswer,
   StripsMeta,
   SweepDetail,
@@ -108,6 +109,11 @@ export interface Replies {
   readonly listWalkForwards: readonly WalkForwardSummary[];
   readonly createWalkForward: WalkForwardSummary;
   readonly getWalkForward: WalkForwardDetail;
+
+  readonly getStorage: StorageReport;
+  readonly setRetention: StorageReport;
+  readonly emptyBin: StorageReport;
+  readonly compactStorage: StorageReport;
 
   readonly getVenue: VenueStatus;
   readonly setVenueSpeed: VenueStatus;

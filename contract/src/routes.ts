@@ -8,6 +8,8 @@ import {
   type BatchRequest,
   barsQuerySchema,
   batchRequestSchema,
+  type ComparedRequest,
+  comparedSchema,
   type DescribeRequest,
   describeRequestSchema,
   type ImportQuery,
@@ -21,9 +23,13 @@ import {
   planFileSchema,
   planUpdateSchema,
   type Rename,
+  type RestoreRequest,
+  type RetentionRules,
   type RunQuery,
   type RunRequestBody,
   renameSchema,
+  restoreSchema,
+  retentionRulesSchema,
   runQuerySchema,
   runRequestSchema,
   type SpeedRequest,
@@ -212,6 +218,15 @@ export const ROUTES = {
     errors: ["conflict"],
   },
   deleteRun: { method: "DELETE", path: "/runs/:id", summary: "Delete a kept run", reply: "nothing" },
+  noteCompared: {
+    ...{
+      method: "POST",
+      path: "/runs/compared",
+      summary: "Note that runs were set side by side: no rule clears them then",
+      reply: "nothing",
+    },
+    body: shape<ComparedRequest>(comparedSchema, "the request"),
+  },
   listQueue: { method: "GET", path: "/queue", summary: "Runs in the background", reply: "json" },
   queueRuns: {
     ...{
@@ -261,6 +276,19 @@ export const ROUTES = {
     reply: "nothing",
     errors: ["conflict"],
   },
+
+  getStorage: { method: "GET", path: "/storage", summary: "What takes space in the data folder, and what is in the bin", reply: "json" },
+  setRetention: {
+    ...{ method: "PUT", path: "/storage/rules", summary: "Set after how many days something goes by itself", reply: "json" },
+    body: shape<RetentionRules>(retentionRulesSchema, "the rules"),
+  },
+  restoreDeleted: {
+    ...{ method: "POST", path: "/storage/bin/restore", summary: "Bring back something that was deleted", reply: "nothing" },
+    body: shape<RestoreRequest>(restoreSchema, "the request"),
+    errors: ["not-found"],
+  },
+  emptyBin: { method: "DELETE", path: "/storage/bin", summary: "Remove for good what was deleted", reply: "json" },
+  compactStorage: { method: "POST", path: "/storage/compact", summary: "Give empty space of the file back to the disk", reply: "json" },
 
   getVenue: { method: "GET", path: "/venue", summary: "The practice venue's clock", reply: "json" },
   setVenueSpeed: {

@@ -1,11 +1,12 @@
 /** A run as one JSON document. Its schema is published in docs/run-document.schema.json; undefined figures are null. */
 import type { EngineSettings, InputSpec, InputValues, Instrument, RunResult, Slip } from "@plan-tester/core";
+import type { RunEvidence } from "./api.ts";
 
 export interface DocumentParts {
   readonly title: string;
   readonly inputSpecs: readonly InputSpec[];
   readonly inputs: InputValues;
-  readonly result: RunResult;
+  readonly result: Omit<RunResult, "figures" | "long" | "short"> & Pick<RunEvidence, "figures" | "long" | "short">;
   readonly resultHash: string;
   readonly elapsedMs: number;
   /** The bars it ran on; times in UTC milliseconds. */

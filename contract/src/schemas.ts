@@ -298,6 +298,38 @@ export const batchRequestSchema = {
   },
 } as const;
 
+const days = { type: "integer", minimum: 1, maximum: 3650 } as const;
+const daysOrNever = { ...days, nullable: true } as const;
+
+/** After how many days something goes by itself; null is never. */
+export const retentionRulesSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["binDays", "batchRunDays", "dailyReturnDays"],
+  properties: {
+    /** What was deleted, for good. */
+    binDays: days,
+    /** Runs that were kept in the background, if nobody has named, tagged or compared them: into the bin. */
+    batchRunDays: daysOrNever,
+    /** Daily returns of sweeps that are complete; their figures stay. */
+    dailyReturnDays: daysOrNever,
+  },
+} as const;
+
+export const restoreSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["kind", "id"],
+  properties: { kind: { enum: ["plan", "run", "sweep", "walk-forward", "market"] }, id: { type: "string", minLength: 1, maxLength: 64 } },
+} as const;
+
+export const comparedSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["ids"],
+  properties: { ids: { type: "array", minItems: 1, maxItems: 50, items: id } },
+} as const;
+
 /** Bars of a period: session dates, both inclusive. */
 export const barsQuerySchema = {
   type: "object",
@@ -634,6 +666,9 @@ export type WalkForwardSetup = Omit<WalkForwardRequest, "source">;
 export type BarsQuery = FromSchema<typeof barsQuerySchema>;
 export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
 export type StopQuery = Required<FromSchema<typeof stopQuerySchema>>;
+export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
+export type RestoreRequest = FromSchema<typeof restoreSchema>;
+export type ComparedRequest = FromSchema<typeof comparedSchema>;
 export type SpeedRequest = FromSchema<typeof speedSchema>;
 export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format"> & { readonly format: CsvLayout };
 
@@ -647,6 +682,7 @@ export const SHARED_SCHEMAS: Readonly<Record<string, object>> = {
   InputValues: inputValuesSchema,
   VariantMarket: { type: "object", additionalProperties: false, required: ["symbol", "timeframe"], properties: { symbol, timeframe } },
   VariantBody: variantSchema,
+  RetentionRules: retentionRulesSchema,
   PlanFile: planFileSchema,
   SweepSetup: withoutSource(sweepRequestSchema),
   WalkForwardSetup: withoutSource(walkForwardRequestSchema),

@@ -32,6 +32,9 @@ import { runHandlers } from "./features/runs/run-handlers.ts";
 import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { RunService } from "./features/runs/run-service.ts";
+import { Bin } from "./features/storage/bin.ts";
+import { storageHandlers } from "./features/storage/storage-handlers.ts";
+import { StorageService } from "./features/storage/storage-service.ts";
 import { sweepHandlers } from "./features/sweeps/sweep-handlers.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
@@ -60,6 +63,7 @@ export interface Application {
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
   readonly demo: DemoWorld;
+  readonly storage: StorageService;
   readonly background: Background;
   /** Connects to the venue; watches of before go on. */
   startWatching(): WatchService;
@@ -93,12 +97,21 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const runRepository = new RunRepository(database);
   const versions = new VersionRepository(database);
   const journal = new Journal(database, versions);
+  const sweepRepository = new SweepRepository(database);
+  const walkForwardRepository = new WalkForwardRepository(database);
+  const bin = new Bin(database, {
+    plan: (id) => plans.delete(id),
+    run: (id) => runRepository.delete(id),
+    sweep: (id) => sweepRepository.delete(id),
+    "walk-forward": (id) => walkForwardRepository.delete(id),
+    market: (symbol) => bars.removeInstrument(symbol),
+  });
+  const storage = new StorageService({ database, thread, background, bin, sweeps: sweepRepository });
   const runs = new RunService(markets, runRepository, front, events, journal, background);
   await runRepository.removeOrphans();
   const linker = new Linker(plans, thread);
-  const planService = new PlanService({ plans, runs: runRepository, pool: front, journal, linker, versions, events });
+  const planService = new PlanService({ plans, runs: runRepository, pool: front, journal, linker, versions, events, bin });
   const variants = new VariantRepository(database);
-  const sweepRepository = new SweepRepository(database);
   const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
   const sweeps = new SweepService({
     markets,
@@ -110,16 +123,27 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     journal,
     thread,
     background,
+    bin,
   });
   await sweeps.resumeUnfinished();
-  const walkForwardRepository = new WalkForwardRepository(database);
-  const walks = new WalkForwardService({ markets, repository: walkForwardRepository, runs, front, carrier, events, journal, background });
+  const walks = new WalkForwardService({
+    markets,
+    repository: walkForwardRepository,
+    runs,
+    front,
+    carrier,
+    events,
+    journal,
+    background,
+    bin,
+  });
   await walks.resumeUnfinished();
   const queue = new RunQueue(runs, new QueueRepository(database), events, background);
   await queue.resume();
+  storage.start();
   let watches: WatchService | null = null;
 
-  const demo = new DemoWorld({ database, bars, plans, runs, sweeps, walks, markets, watches: () => watches });
+  const demo = new DemoWorld({ database, bars, bin, plans, runs, sweeps, walks, markets, watches: () => watches });
   const app = express();
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
@@ -133,14 +157,15 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     {
       getHealth: () => healthOf({ database, watches, front, sweepPool, queue, background }),
       getEvents: events.handler,
-      ...importHandlers(new ImportService(database, bars, markets, events, thread), config.dataFolder),
+      ...importHandlers(new ImportService(database, bars, markets, events, thread, bin), config.dataFolder),
       ...demoHandlers(demo, background),
       ...marketHandlers(markets),
       ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker }),
-      ...runHandlers({ runs, checks: new RunChecks(markets, front, events), queue, linker }),
+      ...runHandlers({ runs, checks: new RunChecks(markets, front, events), queue, linker, bin }),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),
+      ...storageHandlers(storage, bin, () => markets.forget()),
       ...watchHandlers(watching, linker),
     },
     checkReply,
@@ -175,6 +200,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     sweeps,
     walks,
     demo,
+    storage,
     background,
     startWatching() {
       watches = new WatchService({

@@ -75,6 +75,13 @@ export class Database {
       }
   }
 
+  /** Keeps writes waiting while something else has the file. */
+  pause<T>(work: () => Promise<T>): Promise<T> {
+    const result = this.#line.then(work);
+    this.#line = result.catch(() => undefined);
+    return result;
+  }
+
   async close(): Promise<void> {
     await this.#line;
     await this.source.destroy();

@@ -20,6 +20,8 @@ export interface InstrumentRow {
   facts: Instrument;
   origin: "demo" | "import";
   createdMs: number;
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
 }
 
 export interface BarSetRow {
@@ -59,6 +61,8 @@ export interface PlanRow {
   reservedFrom: string;
   /** Counts its saves. */
   revision: number;
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
 }
 
 export interface RunRow {
@@ -87,6 +91,12 @@ export interface RunRow {
   averageTrade: number | null;
   returnToDrawdown: number | null;
   totalReturn: number | null;
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
+  /** Whether its name was given by hand. */
+  isNamed: boolean;
+  /** When it was last set beside others; 0 for never. */
+  comparedMs: number;
 }
 
 /** A source that a plan had, once for each text. */
@@ -179,6 +189,8 @@ export interface SweepRow {
   createdMs: number;
   elapsedMs: number;
   error: string;
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
 }
 
 /** Rows of some variants of a sweep. */
@@ -217,7 +229,13 @@ const blob = { type: "blob" } as const;
 
 export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
-  columns: { symbol: { ...text, primary: true }, facts: documents("instrument"), origin: text, createdMs: int },
+  columns: {
+    deletedMs: { ...int, default: 0 },
+    symbol: { ...text, primary: true },
+    facts: documents("instrument"),
+    origin: text,
+    createdMs: int,
+  },
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -253,6 +271,7 @@ export const BarChunkEntity = new EntitySchema<BarChunkRow>({
 export const PlanEntity = new EntitySchema<PlanRow>({
   name: "plan",
   columns: {
+    deletedMs: { ...int, default: 0 },
     id: { ...text, primary: true },
     title: text,
     source: text,
@@ -269,6 +288,9 @@ export const PlanEntity = new EntitySchema<PlanRow>({
 export const RunEntity = new EntitySchema<RunRow>({
   name: "run",
   columns: {
+    deletedMs: { ...int, default: 0 },
+    isNamed: { type: "boolean", default: true },
+    comparedMs: { ...int, default: 0 },
     id: { ...text, primary: true },
     planId: text,
     planTitle: text,
@@ -324,6 +346,7 @@ export const DraftRunEntity = new EntitySchema<DraftRunRow>({
 export const SweepEntity = new EntitySchema<SweepRow>({
   name: "sweep",
   columns: {
+    deletedMs: { ...int, default: 0 },
     id: { ...text, primary: true },
     planId: text,
     planTitle: text,
@@ -441,11 +464,14 @@ export interface WalkForwardRow {
   error: string;
   /** The windows that are done, and what they came to. */
   windows: WalkForwardState;
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
 }
 
 export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
   name: "walk_forward",
   columns: {
+    deletedMs: { ...int, default: 0 },
     id: { ...text, primary: true },
     planId: text,
     planTitle: text,

@@ -4,12 +4,14 @@ import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
+import type { Bin } from "../features/storage/bin.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
 import { firstRunOf, type SeedParts, seed } from "./seed.ts";
 
 const NAME = "demo";
 
 export interface DemoParts extends SeedParts {
+  readonly bin: Bin;
   readonly markets: MarketService;
   /** null before the server watches. */
   readonly watches: () => WatchService | null;
@@ -70,7 +72,7 @@ export class DemoWorld {
    * @throws PlanTesterError conflict while a watch is running or the demo is being made.
    */
   async remove(): Promise<void> {
-    const { database, bars, plans, runs, sweeps, walks, markets, watches } = this.#parts;
+    const { database, bin, plans, runs, sweeps, walks, markets, watches } = this.#parts;
     if (this.#making) throw new PlanTesterError("conflict", "The demo world is being made. Wait until it is there.", {});
     const running = ((await watches()?.list()) ?? []).filter(({ state }) => state !== "ended");
     if (running.length > 0)
@@ -86,20 +88,17 @@ export class DemoWorld {
     for (const [id, source] of shipped) {
       if ((await plans.find(id))?.source !== source) continue;
       unchanged.add(id);
-      await plans.delete(id);
+      await bin.remove("plan", id);
     }
     for (const example of EXAMPLES)
-      if (unchanged.has(example.id) && (await runs.isKept(firstRunOf(example)))) await runs.delete(firstRunOf(example));
-    for (const { id, planId } of await sweeps.list()) if (unchanged.has(planId)) await sweeps.delete(id);
+      if (unchanged.has(example.id) && (await runs.isKept(firstRunOf(example)))) await bin.remove("run", firstRunOf(example));
+    for (const { id, planId } of await sweeps.list()) if (unchanged.has(planId)) await bin.remove("sweep", id);
     for (const { id, planId, runId } of await walks.list()) {
       if (!unchanged.has(planId)) continue;
-      await walks.delete(id);
-      if (runId && (await runs.isKept(runId))) await runs.delete(runId);
+      await bin.remove("walk-forward", id);
+      if (runId && (await runs.isKept(runId))) await bin.remove("run", runId);
     }
-    for (const { symbol } of await database.read.findBy(InstrumentEntity, { origin: "demo" })) {
-      await bars.removeAll(symbol);
-      await database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
-    }
+    for (const { symbol } of await database.read.findBy(InstrumentEntity, { origin: "demo" })) await bin.remove("market", symbol);
     markets.forget();
   }
 }

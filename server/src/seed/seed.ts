@@ -45,7 +45,9 @@ async function seedInstrument({ database, bars }: SeedParts, symbol: string, cre
   if (await bars.setOf(symbol)) return;
   const facts = INSTRUMENTS.find((instrument) => instrument.symbol === symbol)!;
   const { columns } = generateHistory(symbol, HISTORY_TO);
-  await database.write((manager) => manager.upsert(InstrumentEntity, { symbol, facts, origin: "demo", createdMs }, ["symbol"]));
+  await database.write((manager) =>
+    manager.upsert(InstrumentEntity, { symbol, facts, origin: "demo", createdMs, deletedMs: 0 }, ["symbol"]),
+  );
   await bars.replace(symbol, "1m", columns);
   say(`${symbol}: ${columns.time.length.toLocaleString("en-GB")} minutes`);
 }

@@ -2,4 +2,4 @@
 import { register } from "tsx/esm/api";
 
 register();
-export const { seriesOf, resampled, hashed, outside, independent, imports } = await import("./tasks.ts");
+export const { seriesOf, resampled, hashed, outside, independent, imports, storageFacts, compact } = await import("./tasks.ts");

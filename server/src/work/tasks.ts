@@ -14,6 +14,8 @@ import {
 import { hashBars, importsOf, inSharedMemory } from "@plan-tester/runner";
 import type { ReturnRows } from "../features/sweeps/independent.ts";
 
+export { compact, storageFacts } from "./storage-facts.ts";
+
 export interface SeriesTask {
   readonly columns: BarColumns;
   readonly timeframe: string;

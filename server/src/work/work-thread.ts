@@ -5,6 +5,7 @@ import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { Piscina } from "piscina";
 import type { ReturnRows } from "../features/sweeps/independent.ts";
+import type { StorageFacts } from "./storage-facts.ts";
 import type { Outcome, ResampleTask, SeriesTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
@@ -55,6 +56,15 @@ export class WorkThread {
   /** Bars outside every session. */
   countOutside(time: Float64Array, calendar: SessionCalendar): Promise<number> {
     return this.#pool.run({ time, calendar }, { name: "outside" }) as Promise<number>;
+  }
+
+  storageFacts(file: string): Promise<StorageFacts> {
+    return this.#pool.run(file, { name: "storageFacts" }) as Promise<StorageFacts>;
+  }
+
+  /** Gives the empty pages of a database file back to the disk. */
+  compact(file: string): Promise<void> {
+    return this.#pool.run(file, { name: "compact" }) as Promise<void>;
   }
 
   close(): Promise<void> {

@@ -67,5 +67,6 @@ export function useFound(isOpen: boolean): PaletteGroup[] {
       })),
     },
   ];
+  groups.push({ heading: "Places", entries: [{ path: "/storage", name: "Storage", about: "what takes space, and what was deleted" }] });
   return groups.filter(({ entries }) => entries.length > 0);
 }

@@ -93,6 +93,7 @@ export const queries = {
   walkForwards: () => ask("listWalkForwards"),
   walkForward: (id: string) => ask("getWalkForward", { id }),
 
+  storage: () => ask("getStorage"),
   venue: () => ask("getVenue"),
   watches: () => ask("listWatches"),
   watch: (id: string) => ask("getWatch", { id }),

@@ -38,12 +38,28 @@ const headWithAll: Step = (head) => ({
   plots: (head.plots as readonly Document[]).map((plot) => ({ shift: 0, ...plot })),
 });
 
+/** Figures that were first worked out after the first runs were kept: of those they are not known. */
+const LATER_TRADE_FIGURES = ["worstLosingStreak", "averageMaeR", "averageMfeR", "tradedValue", "pathAtStake", "openAtEndNet"] as const;
+const LATER_RUN_FIGURES = [
+  ...["sessionsPerYear", "averagePositionValue", "peakMargin", "turnover", "monthsWon", "closedTradeDrawdown", "martinRatio"],
+  ...["longestDrawdownDays", "costPerTradeTicks"],
+] as const;
+
+const unknown = (names: readonly string[]): Document => Object.fromEntries(names.map((name) => [name, null]));
+
+const headWithFigures: Step = (head) => {
+  const trades = unknown(LATER_TRADE_FIGURES);
+  const filled = (figures: unknown): Document => ({ ...trades, ...(figures as Document) });
+  const figures = { ...unknown(LATER_RUN_FIGURES), ...filled(head.figures) };
+  return { ...head, figures, long: filled(head.long), short: filled(head.short) };
+};
+
 export const STEPS = {
   settings: [settingsWithAll],
   "sweep request": [sweepWithAll],
   "walk-forward request": [walkForwardWithAll],
   instrument: [instrumentWithAll],
-  "run head": [headWithAll],
+  "run head": [headWithAll, headWithFigures],
 } as const satisfies Readonly<Record<string, readonly Step[]>>;
 
 export type DocumentKind = keyof typeof STEPS;

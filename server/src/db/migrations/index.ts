@@ -9,6 +9,7 @@ import { IndependentSchema1764600000000 } from "./2025-12-01-independent.ts";
 import { ThumbnailSchema1764700000000 } from "./2025-12-02-thumbnail.ts";
 import { RevisionSchema1764800000000 } from "./2025-12-03-revision.ts";
 import { SweepPieces1764900000000 } from "./2025-12-04-sweep-pieces.ts";
+import { BinSchema1765000000000 } from "./2025-12-05-bin.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -21,4 +22,5 @@ export const MIGRATIONS = [
   ThumbnailSchema1764700000000,
   RevisionSchema1764800000000,
   SweepPieces1764900000000,
+  BinSchema1765000000000,
 ];

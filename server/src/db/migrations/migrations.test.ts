@@ -1,18 +1,28 @@
-/** A database of the version before searches opens, and nothing in it is lost. */
-import { mkdtempSync, rmSync } from "node:fs";
+/** Databases of earlier versions open, and nothing in them is lost. */
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { gunzipSync } from "node:zlib";
+import { check, type RunEvidence, type RunQuery, runSettingsSchema } from "@plan-tester/contract";
+import { checkReply } from "@plan-tester/contract/check-reply";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import { DataSource } from "typeorm";
 import { afterAll, expect, test } from "vitest";
+import { PlanRepository } from "../../features/plans/plan-repository.ts";
 import { VariantRepository } from "../../features/plans/variants.ts";
+import { RunRepository } from "../../features/runs/run-repository.ts";
 import { SweepRepository } from "../../features/sweeps/sweep-repository.ts";
 import { Database } from "../database.ts";
+import { TrialEntity } from "../entities.ts";
 import { FirstSchema1764000000000 } from "./2025-11-24-first-schema.ts";
 import { EvidenceSchema1764100000000 } from "./2025-11-25-evidence.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-"));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const NO_FILTER: RunQuery = {
+  ...{ search: "", plan: "", symbol: "", tag: "", batch: "", sort: "createdMs", order: "down", offset: 0, limit: 100 },
+};
 
 interface ColumnFacts {
   readonly name: string;
@@ -78,5 +88,55 @@ test("sweeps keep their rows and know their points, stitched runs their walk-for
   expect(await new VariantRepository(database).list("p")).toMatchObject([{ id: "tight", inputs: { a: 1 }, kit: null, market: null }]);
   const log = await database.source.driver.createSchemaBuilder().log();
   expect(log.upQueries.map(({ query }) => query)).toEqual([]);
+  await database.close();
+});
+
+/** Files that earlier versions wrote, with the demo's plans, some of its runs, a sweep and a walk-forward; their bars were taken out. */
+const OLDER = readdirSync(new URL("./older/", import.meta.url)).filter((name) => name.endsWith(".gz"));
+
+test("there are files of every few versions", () => {
+  expect(OLDER.length).toBeGreaterThanOrEqual(3);
+});
+
+test.each(OLDER)("a file as it was written on %s opens, and everything in it can be read", async (name) => {
+  const file = join(folder, name.replace(".gz", ""));
+  writeFileSync(file, gunzipSync(readFileSync(new URL(`./older/${name}`, import.meta.url))));
+  const before = new DataSource({ type: "better-sqlite3", database: file });
+  await before.initialize();
+  const count = async (table: string): Promise<number> => Number((await before.query(`SELECT count(*) AS n FROM "${table}"`))[0].n);
+  const counts = { plans: await count("plan"), runs: await count("run"), sweeps: await count("sweep"), trials: await count("trial") };
+  await before.destroy();
+
+  const database = await Database.open(file);
+  const log = await database.source.driver.createSchemaBuilder().log();
+  expect(log.upQueries.map(({ query }) => query)).toEqual([]);
+  const plans = await new PlanRepository(database).list();
+  expect(plans.length).toBe(counts.plans);
+  for (const { settings } of plans) expect(check(runSettingsSchema, { ...settings }, "the settings")).toEqual(settings);
+
+  const runs = new RunRepository(database);
+  const { runs: kept } = await runs.list({ ...NO_FILTER, limit: 500 });
+  expect(kept.length).toBe(counts.runs);
+  checkReply("listRuns", JSON.parse(JSON.stringify({ total: kept.length, runs: kept })));
+  for (const { id, trades } of kept) {
+    const evidence = JSON.parse(Buffer.concat((await runs.evidenceText(id))!).toString()) as RunEvidence;
+    checkReply("getRun", evidence);
+    expect(evidence.trades.length).toBe(trades);
+    checkReply("getRunOrders", JSON.parse(Buffer.concat((await runs.part(id, "orders"))!).toString()));
+  }
+
+  const sweeps = new SweepRepository(database);
+  const list = await sweeps.list();
+  expect(list.length).toBe(counts.sweeps);
+  for (const { id, variants, done } of list) {
+    const stored = (await sweeps.find(id))!;
+    checkReply("getSweep", JSON.parse(JSON.stringify(stored.detail)));
+    expect(stored.points.length).toBeGreaterThanOrEqual(done);
+    const ended = stored.points.filter((_point, k) => !Number.isNaN(stored.figures[k * (stored.figures.length / variants)]!));
+    expect(ended.length + stored.failures.length).toBe(done);
+  }
+  const trials = await database.read.find(TrialEntity);
+  expect(trials.length).toBe(counts.trials);
+  expect(trials.every(({ settings }) => settings.symbol !== "" && settings.riskFree === 0)).toBe(true);
   await database.close();
 });

@@ -11,6 +11,7 @@ import type { EventStream } from "../../http/events.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import type { Bin } from "../storage/bin.ts";
 
 type FromWorker =
   | { readonly type: "progress"; readonly done: number; readonly total: number }
@@ -35,8 +36,10 @@ export class ImportService {
   readonly #markets: MarketService;
   readonly #events: EventStream;
   readonly #thread: WorkThread;
+  readonly #bin: Bin;
 
-  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: WorkThread) {
+  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: WorkThread, bin: Bin) {
+    this.#bin = bin;
     this.#thread = thread;
     this.#database = database;
     this.#bars = bars;
@@ -60,7 +63,7 @@ export class ImportService {
       );
     if (spacing)
       throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
-    const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now() };
+    const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
     if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
     await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
     this.#markets.forget();
@@ -92,11 +95,10 @@ export class ImportService {
   }
 
   async delete(symbol: string): Promise<void> {
-    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
     if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
-    await this.#bars.removeAll(symbol);
-    await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
+    await this.#bin.put("market", symbol);
     this.#markets.forget();
   }
 }

@@ -5,7 +5,7 @@ import { type BarColumns, type BarSeries, type Instrument, PlanTesterError } fro
 import { inSharedMemory } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
-import { BarChunkEntity, BarSetEntity, type BarSetRow } from "../../db/entities.ts";
+import { BarChunkEntity, BarSetEntity, type BarSetRow, InstrumentEntity } from "../../db/entities.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 
 /** A write of so many takes a few milliseconds. Earlier versions wrote larger ones. */
@@ -82,6 +82,12 @@ export class BarRepository {
 
   async removeAll(symbol: string): Promise<void> {
     for (const { id } of await this.#database.read.findBy(BarSetEntity, { symbol })) await this.#remove(id);
+  }
+
+  /** Removes an instrument with its bars. */
+  async removeInstrument(symbol: string): Promise<void> {
+    await this.removeAll(symbol);
+    await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
   }
 
   /** Removes what a server that was cut off left behind: sets that never became complete. */

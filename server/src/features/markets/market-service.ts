@@ -78,7 +78,7 @@ export class MarketService {
   }
 
   async list(): Promise<Market[]> {
-    const rows = await this.#database.read.find(InstrumentEntity, { order: { createdMs: "ASC" } });
+    const rows = await this.#database.read.find(InstrumentEntity, { where: { deletedMs: 0 }, order: { createdMs: "ASC" } });
     const sets = new Map((await this.#bars.allSets()).map((set) => [set.symbol, set]));
     const markets: Market[] = [];
     for (const row of rows) {
@@ -103,7 +103,7 @@ export class MarketService {
   }
 
   async #row(symbol: string): Promise<InstrumentRow> {
-    const row = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    const row = await this.#database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (!row) throw new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
     return row;
   }
@@ -176,6 +176,7 @@ export class MarketService {
   /** Worked out once for each set of bars, and kept with it. */
   thumbnail(symbol: string): Promise<HistoryThumbnail> {
     return this.#thumbnails.get(symbol, async () => {
+      await this.#row(symbol);
       const set = await this.#bars.setOf(symbol);
       if (set?.thumbnail) return set.thumbnail;
       const { series } = await this.base(symbol);

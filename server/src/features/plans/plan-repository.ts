@@ -1,9 +1,10 @@
 import type { PlanDetail, PlanModule, PlanUpdate } from "@plan-tester/contract";
 import { moduleName } from "@plan-tester/runner";
+import { MoreThan } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
-const detailOf = ({ createdMs: _created, ...plan }: PlanRow): PlanDetail => plan;
+const detailOf = ({ createdMs: _created, deletedMs: _deleted, ...plan }: PlanRow): PlanDetail => plan;
 
 export class PlanRepository {
   readonly #database: Database;
@@ -13,11 +14,11 @@ export class PlanRepository {
   }
 
   async list(): Promise<PlanDetail[]> {
-    return (await this.#database.read.find(PlanEntity, { order: { updatedMs: "DESC" } })).map(detailOf);
+    return (await this.#database.read.find(PlanEntity, { where: { deletedMs: 0 }, order: { updatedMs: "DESC" } })).map(detailOf);
   }
 
   async find(id: string): Promise<PlanDetail | null> {
-    const row = await this.#database.read.findOneBy(PlanEntity, { id });
+    const row = await this.#database.read.findOneBy(PlanEntity, { id, deletedMs: 0 });
     return row && detailOf(row);
   }
 
@@ -35,7 +36,9 @@ export class PlanRepository {
   }
 
   async insert(plan: PlanDetail): Promise<void> {
-    const row: PlanRow = { ...plan, createdMs: plan.updatedMs };
+    const row: PlanRow = { ...plan, createdMs: plan.updatedMs, deletedMs: 0 };
+    // One of the same id may be in the bin: the demo world is made again.
+    await this.#database.write((manager) => manager.delete(PlanEntity, { id: plan.id, deletedMs: MoreThan(0) }));
     await this.#database.write((manager) => manager.insert(PlanEntity, row));
   }
 
@@ -48,10 +51,11 @@ export class PlanRepository {
       // A note or a reserve is nobody's text.
       ...(source === undefined && inputs === undefined && settings === undefined ? {} : { revision: () => '"revision" + 1' }),
     };
-    const from = baseRevision === undefined ? { id } : { id, revision: baseRevision };
+    const from = { id, deletedMs: 0, ...(baseRevision === undefined ? {} : { revision: baseRevision }) };
     return (await this.#database.write((manager) => manager.update(PlanEntity, from, change))).affected === 1;
   }
 
+  /** For good. */
   async delete(id: string): Promise<void> {
     await this.#database.write((manager) => manager.delete(PlanEntity, { id }));
   }

@@ -17,6 +17,7 @@ import type { EventStream } from "../../http/events.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { VersionRepository } from "../journal/versions.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
+import type { Bin } from "../storage/bin.ts";
 import type { Linker } from "./linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 
@@ -36,6 +37,7 @@ export class PlanService {
   readonly #linker: Linker;
   readonly #versions: VersionRepository;
   readonly #events: EventStream;
+  readonly #bin: Bin;
 
   constructor(parts: {
     readonly plans: PlanRepository;
@@ -45,7 +47,9 @@ export class PlanService {
     readonly linker: Linker;
     readonly versions: VersionRepository;
     readonly events: EventStream;
+    readonly bin: Bin;
   }) {
+    this.#bin = parts.bin;
     this.#linker = parts.linker;
     this.#journal = parts.journal;
     this.#plans = parts.plans;
@@ -133,8 +137,7 @@ export class PlanService {
   }
 
   async delete(id: string): Promise<void> {
-    await this.get(id);
-    await this.#plans.delete(id);
+    await this.#bin.put("plan", id);
   }
 
   /** Title and inputs that a source declares, or an error with line and column. */

@@ -1,12 +1,13 @@
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../plans/linker.ts";
+import type { Bin } from "../storage/bin.ts";
 import type { RunChecks } from "./run-checks.ts";
 import type { RunQueue } from "./run-queue.ts";
 import { evidencePieces } from "./run-repository.ts";
 import type { RunService } from "./run-service.ts";
 
 type Runs = "listRuns" | "getRunFacets" | "getLastDraft" | "createRun" | "getRun" | "getRunOrders" | "getRunColumns" | "stopRun";
-type Kept = "keepRun" | "deleteRun";
+type Kept = "keepRun" | "deleteRun" | "noteCompared";
 type Checks = "getRunLines" | "getRunStrips" | "getRunSteps" | "verifyRun" | "stressRun" | "checkLookAhead" | "stopLookAhead";
 type Queue = "listQueue" | "queueRuns" | "stopQueuedRun" | "clearQueue";
 
@@ -15,9 +16,10 @@ export interface RunParts {
   readonly checks: RunChecks;
   readonly queue: RunQueue;
   readonly linker: Linker;
+  readonly bin: Bin;
 }
 
-export function runHandlers({ runs, checks, queue, linker }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
+export function runHandlers({ runs, checks, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
   return {
     listRuns: ({ query }) => runs.list(query),
     getRunFacets: () => runs.facets(),
@@ -31,7 +33,8 @@ export function runHandlers({ runs, checks, queue, linker }: RunParts): Handlers
     getRunColumns: async ({ params }) => new Pieces(await runs.part(params.id, "columns")),
     stopRun: ({ params }) => runs.stop(params.id),
     keepRun: ({ params, body }) => runs.keep(params.id, body),
-    deleteRun: ({ params }) => runs.delete(params.id),
+    deleteRun: ({ params }) => bin.put("run", params.id),
+    noteCompared: ({ body }) => runs.compared(body.ids),
 
     getRunLines: async ({ params }) => checks.lines(await runs.head(params.id)),
     getRunStrips: async ({ params }) => new Pieces([await checks.strips(await runs.head(params.id))]),

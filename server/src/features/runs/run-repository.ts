@@ -1,6 +1,6 @@
 /** Kept runs: a light row for lists, and compressed parts that only an opened run needs. Of drafts, the last of each plan. */
 import type { Facet, RunEvidence, RunFacets, RunHead, RunPage, RunQuery, RunSummary } from "@plan-tester/contract";
-import { Brackets, In } from "typeorm";
+import { Brackets, In, MoreThan } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { readBack, writtenDown } from "../../db/documents/documents.ts";
 import { DraftRunEntity, RunEntity, type RunRow } from "../../db/entities.ts";
@@ -23,7 +23,11 @@ export const evidencePieces = (head: RunHead, trades: readonly Uint8Array[]): Ui
 
 const textOf = (pieces: readonly Uint8Array[]): string => Buffer.concat(pieces).toString();
 
-const summaryOf = ({ symbol: _symbol, timeframe: _timeframe, ...row }: RunRow): RunSummary => row;
+/** What lists show of it. */
+function summaryOf(row: RunRow): RunSummary {
+  const { symbol: _symbol, timeframe: _timeframe, deletedMs: _deleted, isNamed: _named, comparedMs: _compared, ...summary } = row;
+  return summary;
+}
 
 /** A pattern for LIKE that finds a text anywhere, its own wildcards taken as they are. */
 const like = (text: string): string => `%${text.replace(/[\\%_]/g, "\\$&")}%`;
@@ -39,7 +43,7 @@ export class RunRepository {
 
   /** One page of what a query finds, and how many there are in all. */
   async list({ search, plan, symbol, tag, batch, sort, order, offset, limit }: Required<RunQuery>): Promise<RunPage> {
-    const query = this.#database.read.createQueryBuilder(RunEntity, "run");
+    const query = this.#database.read.createQueryBuilder(RunEntity, "run").where("run.deletedMs = 0");
     for (const [column, value] of Object.entries({ planId: plan, symbol, batch }))
       if (value) query.andWhere(`run.${column} = :${column}`, { [column]: value });
     if (tag) query.andWhere("run.tags LIKE :tag ESCAPE '\\'", { tag: like(JSON.stringify(tag)) });
@@ -61,7 +65,7 @@ export class RunRepository {
   }
 
   async some(ids: readonly string[]): Promise<RunSummary[]> {
-    return (await this.#database.read.findBy(RunEntity, { id: In([...ids]) })).map(summaryOf);
+    return (await this.#database.read.findBy(RunEntity, { id: In([...ids]), deletedMs: 0 })).map(summaryOf);
   }
 
   /** Plans, instruments and tags of the kept runs, each with how many there are. */
@@ -70,11 +74,11 @@ export class RunRepository {
     const counted = async (column: string, label: string): Promise<Facet[]> =>
       (
         await read.query<{ value: string; label: string; runs: number }[]>(
-          `SELECT "${column}" AS value, max("${label}") AS label, count(*) AS runs FROM "run" GROUP BY "${column}" ORDER BY label`,
+          `SELECT "${column}" AS value, max("${label}") AS label, count(*) AS runs FROM "run" WHERE "deletedMs" = 0 GROUP BY "${column}" ORDER BY label`,
         )
       ).map((facet) => ({ ...facet }));
     const tags = await read.query<{ value: string; runs: number }[]>(
-      `SELECT tag.value AS value, count(*) AS runs FROM "run", json_each("run"."tags") AS tag GROUP BY tag.value ORDER BY tag.value`,
+      `SELECT tag.value AS value, count(*) AS runs FROM "run", json_each("run"."tags") AS tag WHERE "deletedMs" = 0 GROUP BY tag.value ORDER BY tag.value`,
     );
     return {
       plans: await counted("planId", "planTitle"),
@@ -86,15 +90,17 @@ export class RunRepository {
   /** The last run that was made as one: a stitched curve has no single setting to open a Bench with. */
   async lastOfEachPlan(): Promise<Map<string, RunSummary>> {
     const rows = await this.#database.read.query<{ id: string }[]>(
-      `SELECT "id", max("createdMs") FROM "run" WHERE "walkForwardId" = '' GROUP BY "planId"`,
+      `SELECT "id", max("createdMs") FROM "run" WHERE "walkForwardId" = '' AND "deletedMs" = 0 GROUP BY "planId"`,
     );
     return new Map((await this.some(rows.map(({ id }) => id))).map((run) => [run.planId, run]));
   }
 
   /** @param whole null where it has been written down already, as a draft. */
-  async insert(summary: RunSummary, whole: WholeRun | null): Promise<void> {
+  async insert(summary: RunSummary, whole: WholeRun | null, isNamed: boolean): Promise<void> {
     const { symbol, timeframe } = summary.settings;
-    const row: RunRow = { ...summary, symbol, timeframe };
+    const row: RunRow = { ...summary, symbol, timeframe, isNamed, comparedMs: 0, deletedMs: 0 };
+    // One of the same id may be in the bin: the demo world is made again.
+    await this.#database.write((manager) => manager.delete(RunEntity, { id: summary.id, deletedMs: MoreThan(0) }));
     const draft = await this.#database.read.findOneBy(DraftRunEntity, { runId: summary.id });
     // A draft has been written down already.
     if (!draft && whole) await this.#write(whole);
@@ -128,7 +134,7 @@ export class RunRepository {
   }
 
   async rename(id: string, name: string, note: string, tags: readonly string[]): Promise<void> {
-    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: [...tags] }));
+    await this.#database.write((manager) => manager.update(RunEntity, { id }, { name, note, tags: [...tags], isNamed: true }));
   }
 
   /** A kept run or a draft that was written down, with its name of today. */
@@ -147,7 +153,7 @@ export class RunRepository {
   }
 
   async #keptAs(id: string): Promise<RunEvidence["kept"]> {
-    const row = await this.#database.read.findOneBy(RunEntity, { id });
+    const row = await this.#database.read.findOneBy(RunEntity, { id, deletedMs: 0 });
     return row && { name: row.name, note: row.note, tags: row.tags };
   }
 
@@ -166,6 +172,17 @@ export class RunRepository {
     return [Buffer.from(JSON.stringify(evidence))];
   }
 
+  /** Whether it was kept once and is in the bin now: then nothing of it is shown. */
+  isDeleted(id: string): Promise<boolean> {
+    return this.#database.read.existsBy(RunEntity, { id, deletedMs: MoreThan(0) });
+  }
+
+  /** Notes that they were set side by side: no rule clears them then. */
+  async compared(ids: readonly string[], nowMs: number): Promise<void> {
+    await this.#database.write((manager) => manager.update(RunEntity, { id: In([...ids]) }, { comparedMs: nowMs }));
+  }
+
+  /** For good. */
   async delete(id: string): Promise<boolean> {
     const { affected } = await this.#database.write((manager) => manager.delete(RunEntity, { id }));
     if (affected !== 1) return false;

@@ -140,7 +140,7 @@ export class RunService {
 
   /** Keeps a run that was put together elsewhere, such as the stitched curve of a walk-forward. */
   async adopt(whole: WholeRun, name: string, tags: readonly string[]): Promise<void> {
-    await this.#runs.insert({ ...summaryOf(whole.head), name, note: "", tags, batch: "" }, whole);
+    await this.#runs.insert({ ...summaryOf(whole.head), name, note: "", tags, batch: "" }, whole, true);
   }
 
   stop(id: string): void {
@@ -150,10 +150,12 @@ export class RunService {
   }
 
   async head(id: string): Promise<RunHead> {
-    return this.#found(id, this.#drafts.get(id)?.head ?? (await this.#runs.head(id)));
+    return this.#drafts.get(id)?.head ?? this.#written(id, () => this.#runs.head(id));
   }
 
-  #found<T>(id: string, run: T | null | undefined): T {
+  /** What was written down of a run that is not in the bin. @throws PlanTesterError not-found */
+  async #written<T>(id: string, read: () => Promise<T | null>): Promise<T> {
+    const run = (await this.#runs.isDeleted(id)) ? null : await read();
     if (!run)
       throw new PlanTesterError(
         "not-found",
@@ -166,11 +168,11 @@ export class RunService {
   /** Evidence and orders as JSON text, columns packed: handed on as they were written. */
   async evidenceText(id: string): Promise<readonly Uint8Array[]> {
     const draft = this.#drafts.get(id);
-    return draft ? evidencePieces(draft.head, draft.trades) : this.#found(id, await this.#runs.evidenceText(id));
+    return draft ? evidencePieces(draft.head, draft.trades) : this.#written(id, () => this.#runs.evidenceText(id));
   }
 
   async part(id: string, which: "orders" | "columns"): Promise<readonly Uint8Array[]> {
-    return this.#drafts.get(id)?.[which] ?? this.#found(id, await this.#runs.part(id, which));
+    return this.#drafts.get(id)?.[which] ?? this.#written(id, () => this.#runs.part(id, which));
   }
 
   list(query: Required<RunQuery>): Promise<RunPage> {
@@ -190,7 +192,7 @@ export class RunService {
     const head = draft?.head ?? (await this.head(id));
     const summary: RunSummary = { ...summaryOf(head), name, note, tags, batch };
     await this.#saving;
-    await this.#runs.insert(summary, draft ?? null);
+    await this.#runs.insert(summary, draft ?? null, batch === "");
     // From now on it is read as it was written down.
     this.#drafts.delete(id);
     return summary;
@@ -200,8 +202,8 @@ export class RunService {
     return (await this.#runs.some([id])).length > 0;
   }
 
-  async delete(id: string): Promise<void> {
-    if (!(await this.#runs.delete(id))) throw new PlanTesterError("not-found", `There is no kept run "${id}".`, { id });
+  compared(ids: readonly string[]): Promise<void> {
+    return this.#runs.compared(ids, Date.now());
   }
 }
 

@@ -45,13 +45,13 @@ export class SweepRepository {
   }
 
   list(): Promise<SweepSummary[]> {
-    return this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } });
+    return this.#database.read.find(SweepEntity, { select: LIST_COLUMNS, where: { deletedMs: 0 }, order: { createdMs: "DESC" } });
   }
 
   async find(id: string): Promise<StoredSweep | null> {
-    const row = await this.#database.read.findOneBy(SweepEntity, { id });
+    const row = await this.#database.read.findOneBy(SweepEntity, { id, deletedMs: 0 });
     if (!row) return null;
-    const { room, dailyStride, ...plain } = row;
+    const { room, dailyStride, deletedMs: _deleted, ...plain } = row;
     const state = await this.#pieces.read(id, { room, dailyStride, stretches: stretchesOf(row.request) });
     const detail: SweepDetail = {
       ...plain,
@@ -68,12 +68,21 @@ export class SweepRepository {
     const stretches = stretchesOf(detail.request);
     const room = state.figures.length / (SWEEP_FIGURES.length * stretches);
     const shape: SweepShape = { room, dailyStride: state.dailyStride, stretches };
-    const row: SweepRow = { ...plain, room, dailyStride: state.dailyStride };
+    const row: SweepRow = { ...plain, room, dailyStride: state.dailyStride, deletedMs: 0 };
     await this.#pieces.write(detail.id, state, shape);
     await this.#database.write((manager) => manager.upsert(SweepEntity, row, ["id"]));
     if (detail.status !== "running") this.#pieces.forget(detail.id);
   }
 
+  /** Figures stay, daily returns go: the probability of overfitting can't be worked out any more. */
+  async dropDaily(id: string): Promise<void> {
+    const stored = await this.find(id);
+    if (!stored) return;
+    await this.#pieces.remove(id);
+    await this.save(stored.detail, { ...stored, daily: new Float32Array(0), dailyStride: 0 });
+  }
+
+  /** For good. */
   async delete(id: string): Promise<boolean> {
     const { affected } = await this.#database.write((manager) => manager.delete(SweepEntity, { id }));
     await this.#pieces.remove(id);
@@ -84,7 +93,7 @@ export class SweepRepository {
   async unfinished(): Promise<string[]> {
     const rows = await this.#database.read.find(SweepEntity, {
       select: { id: true },
-      where: { status: "running" },
+      where: { status: "running", deletedMs: 0 },
       order: { createdMs: "ASC" },
     });
     return rows.map(({ id }) => id);

@@ -15,6 +15,7 @@ import { messageOf } from "../../text.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import type { Bin } from "../storage/bin.ts";
 import { rowsToCompare } from "./independent.ts";
 import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";
@@ -45,6 +46,7 @@ export class SweepService {
   readonly #journal: Journal;
   readonly #thread: WorkThread;
   readonly #background: Background;
+  readonly #bin: Bin;
   readonly #running = new Map<string, Running>();
   #isClosing = false;
 
@@ -58,6 +60,7 @@ export class SweepService {
     readonly journal: Journal;
     readonly thread: WorkThread;
     readonly background: Background;
+    readonly bin: Bin;
   }) {
     this.#markets = parts.markets;
     this.#sweeps = parts.sweeps;
@@ -68,6 +71,7 @@ export class SweepService {
     this.#journal = parts.journal;
     this.#thread = parts.thread;
     this.#background = parts.background;
+    this.#bin = parts.bin;
   }
 
   #prepare(request: SweepRequest): Promise<PreparedSweep> {
@@ -280,7 +284,7 @@ export class SweepService {
 
   async delete(id: string): Promise<void> {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "The sweep is running. Stop it first.", { id });
-    if (!(await this.#sweeps.delete(id))) throw new PlanTesterError("not-found", `There is no sweep "${id}".`, { id });
+    await this.#bin.put("sweep", id);
   }
 }
 

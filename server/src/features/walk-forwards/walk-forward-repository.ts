@@ -15,9 +15,16 @@ const LIST_COLUMNS = {
   windows: true,
 } as const;
 
-const summaryOf = ({ windows, ...plain }: Omit<WalkForwardRow, "source" | "inputSpecs">): WalkForwardSummary => ({ ...plain, ...windows });
+const summaryOf = ({ windows, ...plain }: Omit<WalkForwardRow, "source" | "inputSpecs" | "deletedMs">): WalkForwardSummary => ({
+  ...plain,
+  ...windows,
+});
 
-const detailOf = ({ source, inputSpecs, ...row }: WalkForwardRow): WalkForwardDetail => ({ ...summaryOf(row), source, inputSpecs });
+const detailOf = ({ source, inputSpecs, deletedMs: _deleted, ...row }: WalkForwardRow): WalkForwardDetail => ({
+  ...summaryOf(row),
+  source,
+  inputSpecs,
+});
 
 export class WalkForwardRepository {
   readonly #database: Database;
@@ -27,26 +34,32 @@ export class WalkForwardRepository {
   }
 
   async list(): Promise<WalkForwardSummary[]> {
-    return (await this.#database.read.find(WalkForwardEntity, { select: LIST_COLUMNS, order: { createdMs: "DESC" } })).map(summaryOf);
+    return (
+      await this.#database.read.find(WalkForwardEntity, { select: LIST_COLUMNS, where: { deletedMs: 0 }, order: { createdMs: "DESC" } })
+    ).map(summaryOf);
   }
 
   async find(id: string): Promise<WalkForwardDetail | null> {
-    const row = await this.#database.read.findOneBy(WalkForwardEntity, { id });
+    const row = await this.#database.read.findOneBy(WalkForwardEntity, { id, deletedMs: 0 });
     return row && detailOf(row);
   }
 
   async save(detail: WalkForwardDetail): Promise<void> {
     const { windows, total, variants, runId, efficiency, ...plain } = detail;
-    const row: WalkForwardRow = { ...plain, windows: { windows, total, variants, runId, efficiency } };
+    const row: WalkForwardRow = { ...plain, deletedMs: 0, windows: { windows, total, variants, runId, efficiency } };
     await this.#database.write((manager) => manager.upsert(WalkForwardEntity, row, ["id"]));
   }
 
   /** Those that were under way when the server ended, the oldest first. */
   async unfinished(): Promise<WalkForwardDetail[]> {
-    const rows = await this.#database.read.find(WalkForwardEntity, { where: { status: "running" }, order: { createdMs: "ASC" } });
+    const rows = await this.#database.read.find(WalkForwardEntity, {
+      where: { status: "running", deletedMs: 0 },
+      order: { createdMs: "ASC" },
+    });
     return rows.map(detailOf);
   }
 
+  /** For good. */
   async delete(id: string): Promise<boolean> {
     return (await this.#database.write((manager) => manager.delete(WalkForwardEntity, { id }))).affected === 1;
   }

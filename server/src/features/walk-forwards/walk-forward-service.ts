@@ -36,6 +36,7 @@ import { messageOf } from "../../text.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
+import type { Bin } from "../storage/bin.ts";
 import { gatherWork, instrumentsVaried } from "../sweeps/gather-work.ts";
 import { overallEfficiency, windowEfficiency } from "./efficiency.ts";
 import { joinPieces, type Piece, periodOf, stitchedHead } from "./stitch.ts";
@@ -61,6 +62,7 @@ export class WalkForwardService {
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #background: Background;
+  readonly #bin: Bin;
   readonly #running = new Map<string, Walking>();
   #isClosing = false;
 
@@ -73,7 +75,9 @@ export class WalkForwardService {
     events: EventStream;
     journal: Journal;
     background: Background;
+    bin: Bin;
   }) {
+    this.#bin = parts.bin;
     this.#markets = parts.markets;
     this.#repository = parts.repository;
     this.#runs = parts.runs;
@@ -95,7 +99,8 @@ export class WalkForwardService {
   }
 
   async delete(id: string): Promise<void> {
-    if (!(await this.#repository.delete(id))) throw new PlanTesterError("not-found", `There is no walk-forward "${id}".`, { id });
+    if (this.#running.has(id)) throw new PlanTesterError("conflict", "The walk-forward is running. Stop it first.", { id });
+    await this.#bin.put("walk-forward", id);
   }
 
   /** The windows that are done stay; the one it is at is given up. */

@@ -1,6 +1,8 @@
 /** The runs that are set side by side: by their ids, or all of a batch as they get done. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { useQueries, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { call } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 
 export const MOST_COMPARED = 8;
@@ -22,6 +24,7 @@ export function useCompared(ids: readonly string[], batch: string): Compared {
   const order = (id: string): number => jobs.findIndex((job) => job.id === id);
   const wanted = batch === "" ? ids : kept.map(({ id }) => id).sort((a, b) => order(a) - order(b));
   const shown = wanted.slice(0, MOST_COMPARED);
+  useNoted(shown);
   const found = useQueries({ queries: shown.map((id) => queries.run(id)) });
   return {
     ids: shown,
@@ -29,4 +32,13 @@ export function useCompared(ids: readonly string[], batch: string): Compared {
     errors: found.flatMap(({ error }) => (error ? [error] : [])),
     waiting,
   };
+}
+
+/** Runs that were set side by side are worth keeping: no rule clears them. */
+function useNoted(ids: readonly string[]): void {
+  const several = ids.length > 1 ? ids.join(" ") : "";
+  useEffect(() => {
+    // A note that could not be written costs nothing that is on screen.
+    if (several) void call("noteCompared", {}, { ids: several.split(" ") }).catch(() => undefined);
+  }, [several]);
 }

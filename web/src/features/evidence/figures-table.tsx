@@ -1,6 +1,5 @@
 /** Every figure with its definition, all trades beside long and short. */
 import type { RunEvidence } from "@plan-tester/contract";
-import type { TradeFigures } from "@plan-tester/core";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import { FIGURES } from "./definitions.ts";
@@ -27,7 +26,7 @@ export function FiguresTable({
   readonly view: EvidenceView /** What the plan worked out itself. */;
   readonly own: RunEvidence["ownFigures"];
 }) {
-  const sides: readonly TradeFigures[] = [view.long, view.short];
+  const sides: readonly EvidenceView["long"][] = [view.long, view.short];
   return (
     <table className="w-full text-[13px]">
       <thead>
@@ -58,7 +57,7 @@ export function FiguresTable({
             <td className={`${td} ${num} font-semibold`}>{text(view.figures[key])}</td>
             {sides.map((side, i) => (
               <td key={i === 0 ? "long" : "short"} className={`${td} ${num}`}>
-                {key in side ? text(side[key as keyof TradeFigures]) : number(null)}
+                {key in side ? text(side[key as keyof EvidenceView["long"]]) : number(null)}
               </td>
             ))}
             <td className="border-rule/60 border-b px-3 py-1 text-soft">

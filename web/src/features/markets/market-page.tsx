@@ -9,7 +9,7 @@ import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { useChange } from "../../data/use-change.ts";
+import { useDelete } from "../../data/use-delete.ts";
 import { number, periodWords, priceText, timeAt } from "../../lib/format.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
 import { Button } from "../../ui/button.tsx";
@@ -32,10 +32,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
   const offered = offeredTimeframes(market);
   const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
-  const deleteMarket = useChange("deleteMarket");
+  const deleteIt = useDelete();
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
-    if (await deleteMarket.run({ symbol: instrument.symbol })) navigate("/markets");
+    if (await deleteIt("market", instrument.symbol, instrument.symbol)) navigate("/markets");
   };
   const ticks = (value: number): string => `${value} ${value === 1 ? "tick" : "ticks"}`;
   const facts: readonly (readonly [string, string])[] = [

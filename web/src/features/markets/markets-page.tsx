@@ -26,6 +26,9 @@ export function MarketsPage() {
       title="Markets"
       aside={
         <>
+          <Link to="/storage" className="text-[13px] text-soft hover:text-ink">
+            Storage
+          </Link>
           <DemoWorld />
           <Button variant="primary" onClick={() => setImporting(true)}>
             <Upload size={14} aria-hidden /> Import CSV

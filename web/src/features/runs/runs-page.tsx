@@ -1,11 +1,11 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
-import type { RunQuery, RunSummary } from "@plan-tester/contract";
+import type { RunQuery } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCommands } from "../../app/commands.ts";
 import { queries } from "../../data/queries.ts";
-import { useChange } from "../../data/use-change.ts";
+import { useDelete } from "../../data/use-delete.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
@@ -27,14 +27,13 @@ export function RunsPage() {
   const pages = useInfiniteQuery(queries.runPages({ ...query, search }));
   const facets = useQuery(queries.runFacets()).data;
   const navigate = useNavigate();
-  const deleteRun = useChange("deleteRun");
+  const remove = useDelete();
   const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
   const columns = RUN_COLUMNS.filter(({ key }) => !hidden.includes(key));
   const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
   const compare = (): void => void navigate(`/compare?runs=${chosen.join(",")}`);
   useCommands(chosen.length > 1 ? [{ id: "compare", label: `Compare ${chosen.length} runs`, keys: "Alt+k", act: compare }] : []);
-  const remove = async ({ id }: RunSummary): Promise<void> => void (await deleteRun.run({ id }));
   const isSearching = Boolean(query.search || query.plan || query.symbol || query.tag);
   return (
     <Page
@@ -88,7 +87,7 @@ export function RunsPage() {
           onChosen={setChosen}
           onSort={(sort) => change({ sort, order: query.sort === sort && query.order === "down" ? "up" : "down" })}
           onMore={() => pages.hasNextPage && !pages.isFetchingNextPage && void pages.fetchNextPage()}
-          onDelete={(run) => void remove(run)}
+          onDelete={({ id, name }) => void remove("run", id, name)}
         />
       ) : null}
     </Page>

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
-import { useChange } from "../../data/use-change.ts";
+import { useDelete } from "../../data/use-delete.ts";
 import { duration, HERE, number, periodWords, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
@@ -13,7 +13,7 @@ import { aimWords, axisWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());
-  const deleteSweep = useChange("deleteSweep");
+  const remove = useDelete();
   return (
     <Page title="Sweeps">
       {error ? <Failure error={error} /> : null}
@@ -69,7 +69,7 @@ export function SweepsPage() {
                     variant="quiet"
                     aria-label={`Delete the sweep of ${planTitle}`}
                     disabled={status === "running"}
-                    onClick={() => void deleteSweep.run({ id })}
+                    onClick={() => void remove("sweep", id, `Sweep of ${planTitle}`)}
                   >
                     <Trash2 size={14} aria-hidden />
                   </Button>

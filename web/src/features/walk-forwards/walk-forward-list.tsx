@@ -3,14 +3,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
-import { useChange } from "../../data/use-change.ts";
+import { useDelete } from "../../data/use-delete.ts";
 import { duration, HERE, number, percent, periodWords, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 
 export function WalkForwardList() {
   const { data } = useQuery(queries.walkForwards());
-  const deleteWalkForward = useChange("deleteWalkForward");
+  const remove = useDelete();
   if (!data || data.length === 0) return null;
   return (
     <section aria-label="Walk-forwards" className="border-rule border-t">
@@ -56,7 +56,7 @@ export function WalkForwardList() {
                   variant="quiet"
                   aria-label={`Delete the walk-forward of ${planTitle}`}
                   disabled={status === "running"}
-                  onClick={() => void deleteWalkForward.run({ id })}
+                  onClick={() => void remove("walk-forward", id, `Walk-forward of ${planTitle}`)}
                 >
                   <Trash2 size={14} aria-hidden />
                 </Button>
