@@ -146,5 +146,6 @@ const MEGABYTE = 1_048_576;
 /** Memory: 340 MB, 1.2 GB. */
 export function bytes(value: number): string {
   const megabytes = value / MEGABYTE;
+  if (megabytes > 0 && megabytes < 0.95) return `${number(Math.ceil(value / 1024))} kB`;
   return megabytes < 1000 ? `${number(Math.ceil(megabytes))} MB` : `${number(megabytes / 1024, 1)} GB`;
 }

@@ -20,6 +20,7 @@ import type { RunRepository } from "../runs/run-repository.ts";
 import type { Bin } from "../storage/bin.ts";
 import type { Linker } from "./linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
+import { renamed } from "./renamed.ts";
 
 const FIRST_SETTINGS: RunSettings = {
   symbol: "KELP",
@@ -100,8 +101,10 @@ export class PlanService {
     return plan;
   }
 
-  async update(id: string, change: PlanUpdate): Promise<PlanDetail> {
+  async update(id: string, given: PlanUpdate): Promise<PlanDetail> {
     const before = await this.get(id);
+    const change =
+      given.title !== undefined && given.source === undefined ? { ...given, source: this.#titled(before, given.title) } : given;
     if (change.reservedFrom !== undefined && change.reservedFrom !== before.reservedFrom)
       await this.#journal.reserved(before, change.reservedFrom);
     // A plan is called what its source says; while the source can't be read it keeps its name.
@@ -117,6 +120,14 @@ export class PlanService {
     if (!isTaken) await this.#settle(now, change);
     else this.#events.send({ type: "plan", id, revision: now.revision });
     return now;
+  }
+
+  /** @throws PlanTesterError bad-input where the program works its title out. */
+  #titled({ source }: PlanDetail, title: string): string {
+    const text = renamed(source, title);
+    if (text === null)
+      throw new PlanTesterError("bad-input", "The title of this plan is not a plain text at the head of its program. Change it there.", {});
+    return text;
   }
 
   /**

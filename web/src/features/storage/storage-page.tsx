@@ -56,7 +56,7 @@ function Report({ report }: { readonly report: StorageReport }) {
             {parts.map(({ kind, count: many, bytes: size }) => (
               <PartRow key={kind} name={PARTS[kind][0]} many={count(many, PARTS[kind][1])} size={size} of={fileBytes} />
             ))}
-            <PartRow name="Empty" many="" size={emptyBytes} of={fileBytes} />
+            <PartRow name="Empty space" many="" size={emptyBytes} of={fileBytes} />
           </tbody>
         </table>
         <p className="flex items-center gap-3 text-[13px] text-soft">
@@ -89,7 +89,7 @@ function PartRow({ name, many, size, of }: PartRowProps) {
       <td className={td}>
         <div className="flex items-center gap-2">
           <div className="h-2 flex-1 rounded bg-sunk">
-            <div className="h-2 rounded bg-accent" style={{ width: percent(share, 1) }} />
+            <div className="h-2 rounded bg-accent" style={{ width: `${100 * share}%` }} />
           </div>
           <span className="w-12 text-right text-[13px] text-soft">{percent(share, 0)}</span>
         </div>
