@@ -4,7 +4,7 @@
 export { Account } from "./engine/account.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
-export { type FinerBars, walkBar } from "./engine/feed.ts";
+export type { FinerBars } from "./engine/feed.ts";
 export * from "./engine/kit.ts";
 export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
@@ -12,6 +12,7 @@ export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
 export * from "./engine/settings.ts";
 export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
+export { walkBar } from "./engine/walk-path.ts";
 // errors and randomness
 export * from "./errors.ts";
 export { amount } from "./figures/amount.ts";

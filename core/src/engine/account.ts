@@ -1,12 +1,26 @@
 /** One account: cash, the books of its instruments, and what they share: order numbers, margin, seeded slippage. */
 import { Random } from "../random.ts";
-import type { Book } from "./book.ts";
+import type { Lot } from "./lots.ts";
 import type { Order } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 
+/** What an account knows of the book of one of its instruments. */
+export interface AccountBook {
+  readonly lots: readonly Lot[];
+  readonly units: number;
+  readonly basisMoney: number;
+  /** The last known close; NaN before there is one. */
+  readonly mark: number;
+  readonly priceNow: number;
+  profitAt(price: number): number;
+  marginOf(quantity: number, price: number): number;
+  endAll(): void;
+  watchRuin(share: number | null): void;
+}
+
 export class Account {
   readonly settings: EngineSettings;
-  readonly books: Book[] = [];
+  readonly books: AccountBook[] = [];
   cash: number;
   /** Number of the last order; orders of all books count on. */
   sequence = 0;
@@ -85,8 +99,13 @@ export class Account {
     return sum;
   }
 
-  /** Why equity can't carry a fill that closes some units and opens others, or "" (R5.5). */
-  marginProblem(book: Book, closing: number, opening: number, price: number): string {
+  /** Reason an order may not open anything, or "" (R5.5, R6). */
+  refusal(book: AccountBook, order: Order, closing: number, opening: number, price: number): string {
+    return this.#positionsProblem(book, order) || (this.settings.margin ? this.#marginProblem(book, closing, opening, price) : "");
+  }
+
+  /** Reason the margin check refuses a fill, or "" (R5.5). */
+  #marginProblem(book: AccountBook, closing: number, opening: number, price: number): string {
     const needed = this.marginUsed - book.marginOf(closing, book.priceNow) + book.marginOf(opening, price);
     const equity = this.equityNow;
     if (needed <= equity + 1e-9) return "";
@@ -101,8 +120,8 @@ export class Account {
     return used > 0 && this.equity < (margin.maintenancePercent / 100) * used;
   }
 
-  /** Why one more position is one too many, or "" (R6). */
-  positionsProblem(book: Book, order: Order): string {
+  /** Reason the limit of positions refuses a fill, or "" (R6). */
+  #positionsProblem(book: AccountBook, order: Order): string {
     const { maxPositions, positions } = this.settings;
     if (maxPositions === null) return "";
     let open = 0;

@@ -9,9 +9,7 @@ import { firstAtOrAfter } from "./ascending.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
 import type { EquityRecord } from "./equity.ts";
-import { outcomeOf } from "./fork.ts";
-import type { Outcome } from "./lots.ts";
-import { firstExtreme } from "./path.ts";
+import { walkPath } from "./walk-path.ts";
 
 /** The plan's side of the clock. `next...` return the first bar at or after `from` at which a handler is due, or `length`. */
 export interface BarHandlers {
@@ -82,8 +80,8 @@ export class Feed {
     let missing = 0;
     if (finer) for (let i = lead; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;
-    book.settleQuiet = () => this.settle(this.#leftTo);
-    book.dropQuiet = () => {
+    book.state.settleQuiet = () => this.settle(this.#leftTo);
+    book.state.dropQuiet = () => {
       if (this.counts) this.counts.exposedBars += this.#leftTo - this.#leftFrom;
       this.#leftFrom = this.#leftTo = 0;
     };
@@ -358,45 +356,4 @@ export class Feed {
     const { open, high, low, close } = this.finer!.series;
     walkPath(this.book, open[j]!, high[j]!, low[j]!, close[j]!);
   }
-}
-
-/** One bar through a book: the open point, then the assumed path. For books that live without a series. */
-export function walkBar(book: Book, open: number, high: number, low: number, close: number): void {
-  book.fillAtOpen(open, high - low);
-  walkPath(book, open, high, low, close);
-}
-
-/** From the open point along the assumed path, with the path-dependent mark (R4.1, R4.4). */
-function walkPath(book: Book, open: number, high: number, low: number, close: number): void {
-  const { triggers } = book;
-  book.inBar = true;
-  if (high < triggers.upLevel && low > triggers.downLevel && book.onPrice === null) {
-    book.touch(low, high);
-    book.pathPrice = close;
-    return;
-  }
-  if (triggers.eventsWithin(low, high) >= 2) {
-    const upFirst = outcomeOf(book, open, high, low, close, "high");
-    book.dependent = differences(upFirst, outcomeOf(book, open, high, low, close, "low"));
-  }
-  book.alongPath(open, high, low, close, firstExtreme(open, high, low, close));
-  if (!book.dependent) return;
-  for (const lot of book.lots) {
-    const stake = book.dependent.get(lot.order.id);
-    if (stake === undefined) continue;
-    lot.pathDependent = true;
-    lot.atStake = Math.max(lot.atStake, stake);
-  }
-  book.dependent = null;
-}
-
-function differences(a: Outcome, b: Outcome): Map<number, number> | null {
-  let found: Map<number, number> | null = null;
-  for (const root of new Set([...a.keys(), ...b.keys()])) {
-    const [one, other] = [a.get(root), b.get(root)];
-    if (one?.trail === other?.trail) continue;
-    found ??= new Map();
-    found.set(root, Math.abs((one?.money ?? 0) - (other?.money ?? 0)));
-  }
-  return found;
 }

@@ -7,10 +7,10 @@ import { barsOf, INSTRUMENT, type Ohlc } from "../testing/bars.ts";
 import { type RunOptions, runBuild, words } from "../testing/run.ts";
 import { Account } from "./account.ts";
 import { Book } from "./book.ts";
-import { walkBar } from "./feed.ts";
 import { PLAIN_ORDER } from "./orders.ts";
 import { firstExtreme } from "./path.ts";
 import { resolveSettings } from "./settings.ts";
+import { walkBar } from "./walk-path.ts";
 
 const { ticks, points, percent, money, price, units } = words;
 

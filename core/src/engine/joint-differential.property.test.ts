@@ -122,7 +122,7 @@ function real({ settings, instruments }: Case) {
     const send = (list: readonly Sent[] | undefined): void => {
       for (const { to, action: act } of list ?? []) {
         const target = books[to % books.length]!;
-        target.act(act, () => target.book.firstFillBar!());
+        target.act(act, () => target.book.firstFillBar()!);
       }
     };
     script.onFill = () => send(onFill[script.fills.length - 1]);

@@ -99,11 +99,8 @@ export class JointSimulation implements Clock {
     feeds.forEach((feed, k) => {
       const { book } = feed;
       this.counts.finerMissing += feed.finerMissing;
-      book.markOf = () => this.#markOf(k);
-      book.triggers.beforeLevels = null;
-      book.onTouched = () => this.#touch(k);
-      book.settleQuiet = () => this.#settle(k);
-      book.firstFillBar = () => this.#firstFillBar(k);
+      book.share({ markOf: () => this.#markOf(k), firstFillBar: () => this.#firstFillBar(k), onTouched: () => this.#touch(k) });
+      book.state.settleQuiet = () => this.#settle(k);
     });
     this.#note(Number.NEGATIVE_INFINITY);
   }
@@ -204,7 +201,7 @@ export class JointSimulation implements Clock {
     }
     this.#isFineOpen[k] = 1;
     book.endBar();
-    book.isAsleep = true;
+    book.sleep();
   }
 
   #walk(k: number, feed: Feed): void {
@@ -214,7 +211,7 @@ export class JointSimulation implements Clock {
     const isFine = finer !== null && j < finer.first[i + 1]!;
     const openMs = isFine ? finer.series.time[j]! : bars.time[i]!;
     this.#stand(openMs);
-    book.isAsleep = false;
+    book.stir();
     book.barIndex = i;
     book.timeMs = openMs;
     if (isFine) feed.walkFine(j);

@@ -4,29 +4,39 @@
  */
 import type { Instrument } from "../market/instrument.ts";
 import { toGrid } from "../market/price-grid.ts";
+import type { BookState } from "./book-state.ts";
 import { type FirstExits, followPrice, startTrail } from "./exits.ts";
 import { type Lot, TRIGGER, type TrailState, type Trigger } from "./lots.ts";
-import type { Side, StopReason } from "./orders.ts";
+import type { RailPoint, Side, StopReason } from "./orders.ts";
 import type { Triggers } from "./triggers.ts";
 
 export class LotExits {
+  readonly #state: BookState;
   readonly #triggers: Triggers;
   readonly #lots: readonly Lot[];
   readonly #instrument: Instrument;
   readonly #isAdverse: boolean;
-  /** Notes the levels of a lot that have changed. */
-  readonly #rail: (lot: Lot) => void;
   /** The path that is being walked, for adverse exits: its range and its end. NaN outside. */
   #pathLow = Number.NaN;
   #pathHigh = Number.NaN;
   #pathClose = Number.NaN;
 
-  constructor(triggers: Triggers, lots: readonly Lot[], instrument: Instrument, isAdverse: boolean, rail: (lot: Lot) => void) {
-    this.#triggers = triggers;
-    this.#lots = lots;
-    this.#instrument = instrument;
+  constructor(state: BookState, isAdverse: boolean) {
+    this.#state = state;
+    this.#triggers = state.triggers;
+    this.#lots = state.lots;
+    this.#instrument = state.instrument;
     this.#isAdverse = isAdverse;
-    this.#rail = rail;
+  }
+
+  /** Notes the levels of a lot from this bar on. */
+  #rail(lot: Lot): void {
+    const { isLean, barIndex } = this.#state;
+    if (isLean) return;
+    const point: RailPoint = { barIndex, stop: lot.stop?.price ?? null, target: lot.target?.price ?? null };
+    // Most lots keep the levels of their entry: a list of one takes no room for more.
+    if (lot.rails.length === 0) lot.rails = [point];
+    else lot.rails.push(point);
   }
 
   // --- stop and target ----------------------------------------------------------------------------------------

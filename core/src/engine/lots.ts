@@ -1,4 +1,6 @@
 /** What a book holds and says: triggers, open lots, its listener, its snapshot. Plain data; the rules live in `book.ts`. */
+import type { Instrument } from "../market/instrument.ts";
+import { roundQuantity } from "./money.ts";
 import type { Fill, Order, RailPoint, Side, StopReason, TimeLimit, Trade } from "./orders.ts";
 
 /**
@@ -80,6 +82,21 @@ export interface Lot {
   pathDependent: boolean;
   atStake: number;
   rails: RailPoint[];
+}
+
+/** Whether an order closes a lot: one of the other side and of its owner, and of its tag where it names one. */
+export const isClosedBy = (lot: Lot, { side, owner, onlyTag }: Pick<Order, "side" | "owner" | "onlyTag">): boolean =>
+  lot.side !== side && lot.order.owner === owner && (onlyTag === "" || lot.order.tag === onlyTag);
+
+/** A sum of quantities, freed of rounding noise. */
+export const withoutNoise = (quantity: number, instrument: Instrument): number =>
+  roundQuantity(quantity + instrument.quantityStep * 1e-7, instrument);
+
+/** Units that an order may close. */
+export function closableBy(lots: readonly Lot[], order: Pick<Order, "side" | "owner" | "onlyTag">, instrument: Instrument): number {
+  let units = 0;
+  for (let k = 0; k < lots.length; k++) if (isClosedBy(lots[k]!, order)) units += lots[k]!.quantity;
+  return lots.length > 1 ? withoutNoise(units, instrument) : units;
 }
 
 export const dueOf = (limit: TimeLimit | null | undefined, bar: number, time: number): { bar: number; time: number } => ({

@@ -131,11 +131,11 @@ export class BookBroker implements Broker {
   }
 
   firstFillBar(): number | null {
-    return this.#book.firstFillBar?.() ?? null;
+    return this.#book.firstFillBar();
   }
 
   settleExtremes(): void {
-    this.#book.settleQuiet?.();
+    this.#book.settleExtremes();
   }
 
   workingOrders(): readonly Order[] {

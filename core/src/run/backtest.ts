@@ -95,11 +95,7 @@ export class Backtest {
     const { settings, feeds } = options;
     for (const { instrument } of feeds) checkInstrument(instrument);
     this.account = new Account(settings);
-    this.books = feeds.map(({ instrument }) => {
-      const book = new Book(instrument, this.account, UNHEARD);
-      book.isLean = options.isLean ?? false;
-      return book;
-    });
+    this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
     const rates = ratesOf(feeds, settings, this.books);
     this.#lead = feeds[0]!.lead ?? 0;
     this.#period = periodOf(feeds[0]!);
@@ -112,7 +108,7 @@ export class Backtest {
     const { firstBars } = this.host;
     const clocks = feeds.map(({ store, finer }, k) => {
       const book = this.books[k]!;
-      book.listener = this.#heard(k);
+      book.listen(this.#heard(k));
       if (this.host.wantsPrice) book.onPrice = trackForming(this.host, k, book, store.bars);
       return new Feed(store.bars, book, this.#handlers(k, firstBars[k]!), finer, feeds[k]!.lead ?? 0);
     });
@@ -224,7 +220,7 @@ export class Backtest {
     if (this.host.hearsOnlyTrades) {
       // Nobody looks at a single trade: their sums are enough.
       this.tally ??= new TradeTally();
-      book.tally = this.tally;
+      book.keepSums(this.tally);
       return UNHEARD;
     }
     const told = this.host.listener(k);
