@@ -35,6 +35,14 @@ export class BookState {
   /** Account currency for one unit of the instrument's currency. */
   rate = 1;
 
+  // --- what is open -------------------------------------------------------------------------------------------
+
+  /** Signed units and the sum of signed units x entry price, kept for marking to market. */
+  units = 0;
+  basisMoney = 0;
+  /** Units of all lots, long and short added up: what a position is worth. */
+  grossUnits = 0;
+
   // --- what is kept -------------------------------------------------------------------------------------------
 
   /** Keeps no history of exit levels: for runs of which nobody looks at a single trade. */

@@ -192,15 +192,15 @@ export class Book implements AccountBook {
   }
 
   get units(): number {
-    return this.#ledger.units;
+    return this.state.units;
   }
 
   get basisMoney(): number {
-    return this.#ledger.basisMoney;
+    return this.state.basisMoney;
   }
 
   get grossUnits(): number {
-    return this.#ledger.grossUnits;
+    return this.state.grossUnits;
   }
 
   get pointMoney(): number {
@@ -214,8 +214,8 @@ export class Book implements AccountBook {
 
   /** Open profit with lots marked at a path price (R5.3), account currency. */
   profitAt(price: number): number {
-    const { units, basisMoney } = this.#ledger;
-    return units === 0 && basisMoney === 0 ? 0 : (units * price - basisMoney) * this.state.pointMoney;
+    const { state } = this;
+    return state.units === 0 && state.basisMoney === 0 ? 0 : (state.units * price - state.basisMoney) * state.pointMoney;
   }
 
   /** Margin of some units at a price (R5.5). */

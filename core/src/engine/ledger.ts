@@ -12,11 +12,6 @@ import type { ExitReason, Fill, Order, Side, StopReason } from "./orders.ts";
 import type { WorkingOrders } from "./working-orders.ts";
 
 export class Ledger {
-  /** Signed units and the sum of signed units x entry price, kept for marking to market. */
-  units = 0;
-  basisMoney = 0;
-  /** Units of all lots, long and short added up: what a position is worth. */
-  grossUnits = 0;
   readonly #state: BookState;
   readonly #orders: WorkingOrders;
   readonly #exits: LotExits;
@@ -215,17 +210,18 @@ export class Ledger {
     let units = 0;
     let gross = 0;
     let money = 0;
-    const { lots, account } = this.#state;
+    const state = this.#state;
+    const { lots } = state;
     for (let k = 0; k < lots.length; k++) {
       const lot = lots[k]!;
       gross += lot.quantity;
       units += lot.side * lot.quantity;
       money += lot.side * lot.quantity * lot.entryPrice;
     }
-    if (units !== this.units || money !== this.basisMoney) account.isRuinStale = true;
-    this.units = units;
-    this.grossUnits = gross;
-    this.basisMoney = money;
+    if (units !== state.units || money !== state.basisMoney) state.account.isRuinStale = true;
+    state.units = units;
+    state.grossUnits = gross;
+    state.basisMoney = money;
   }
 
   /** Charges open lots for nights held (R5.4). */
