@@ -9,7 +9,7 @@ export default defineConfig({
         test: {
           name: "core",
           testTimeout: 60_000,
-          include: ["core/src/**/*.test.ts", "contract/src/**/*.test.ts", "demo/src/**/*.test.ts"],
+          include: ["core/src/**/*.test.ts", "contract/src/**/*.test.ts", "demo/src/**/*.test.ts", "scripts/**/*.test.ts"],
         },
       },
       {

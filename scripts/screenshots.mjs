@@ -12,7 +12,8 @@ const browser = await chromium.launch({
   args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
 });
 
-async function picture(name, path, act = async () => {}, theme = "paper") {
+/** @param {(page: import("@playwright/test").Page) => Promise<unknown>} [act] what is done on the page before the picture is taken */
+async function picture(name, path, act = async (_page) => undefined, theme = "paper") {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.addInitScript((value) => localStorage.setItem("theme", value), theme);
   const page = await context.newPage();

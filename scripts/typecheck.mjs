@@ -3,7 +3,7 @@ import { spawnSync } from "node:child_process";
 import { join } from "node:path";
 import { root } from "./shared.mjs";
 
-const projects = ["core", "contract", "runner", "venue", "server", "cli", "demo", "demo/plans", "web", "e2e"];
+const projects = ["core", "contract", "runner", "venue", "server", "cli", "demo", "demo/plans", "web", "e2e", "bench", "scripts"];
 let failed = 0;
 for (const project of projects) {
   const { status, stdout } = spawnSync(join(root, "node_modules", ".bin", "tsc"), ["-p", project], { cwd: root, encoding: "utf8" });

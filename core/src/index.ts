@@ -41,8 +41,9 @@ export { matchTrades, type TradeMatch, type TradePair } from "./figures/trade-ma
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
-export { CsvBarReader, type CsvLayout, type LineProblem, type ParsedBars } from "./importing/csv-bars.ts";
+export { CsvBarReader, type CsvLayout, type ParsedBars } from "./importing/csv-bars.ts";
 export type { LayoutQuestion } from "./importing/guess-layout.ts";
+export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";
 export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";

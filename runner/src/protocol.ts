@@ -288,3 +288,6 @@ export type FromLane =
   | { readonly lane: number; readonly message: FromChild }
   /** Its thread has ended, and why; a new one takes its place. */
   | { readonly lane: number; readonly died: string };
+
+/** How a plan process answers. */
+export type Send = (message: FromChild) => Promise<void>;

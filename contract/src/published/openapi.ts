@@ -14,10 +14,14 @@ const TEXTS: Readonly<Record<string, string>> = { 200: "Done", 201: "Created", 2
 /** Schemas that stand in many places are written once. */
 const NAMED = new Map(Object.entries(SHARED_SCHEMAS).map(([name, schema]) => [JSON.stringify(schema), name]));
 
+/** Names of components are plain words: those of generic types have brackets. */
+const componentName = (name: string): string => name.replace(/[^\w.-]+/g, "-").replace(/-+$/, "");
+const componentAt = (name: string): string => `#/components/schemas/${componentName(decodeURIComponent(name))}`;
+
 /** A schema, or a reference to it where it has a name. */
 function named(schema: unknown): unknown {
   const name = schema !== null && typeof schema === "object" ? NAMED.get(JSON.stringify(schema)) : undefined;
-  return name ? { $ref: `#/components/schemas/${name}` } : inOpenApi(schema);
+  return name ? { $ref: componentAt(name) } : inOpenApi(schema);
 }
 
 /** Definitions stand elsewhere in an OpenAPI file, and `nullable` is a word of Ajv's. */
@@ -28,7 +32,7 @@ function inOpenApi(schema: unknown): unknown {
   const moved = Object.fromEntries(
     Object.entries(rest).map(([key, value]) => [
       key,
-      key === "$ref" && typeof value === "string" ? value.replace("#/definitions/", "#/components/schemas/") : named(value),
+      key === "$ref" && typeof value === "string" ? componentAt(value.slice("#/definitions/".length)) : named(value),
     ]),
   );
   return nullable === true ? { anyOf: [{ type: "null" }, moved] } : moved;
@@ -96,7 +100,9 @@ export function openApi({ properties, definitions }: ReplySchemas): object {
     paths,
     components: {
       schemas: {
-        ...Object.fromEntries(Object.entries({ ...SHARED_SCHEMAS, ...definitions }).map(([name, schema]) => [name, inOpenApi(schema)])),
+        ...Object.fromEntries(
+          Object.entries({ ...SHARED_SCHEMAS, ...definitions }).map(([name, schema]) => [componentName(name), inOpenApi(schema)]),
+        ),
         ApiError: {
           type: "object",
           required: ["error"],

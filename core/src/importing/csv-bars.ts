@@ -7,7 +7,7 @@ import { PlanTesterError } from "../errors.ts";
 import { type BarColumns, barProblem } from "../market/bars.ts";
 import { DAY_MS, nominalMs } from "../market/timeframe.ts";
 import { type DecimalSign, readNumberAt, readVolumeAt } from "./number-text.ts";
-import { spacingProblem } from "./spacing.ts";
+import { type LineProblem, spacingProblem } from "./spacing.ts";
 import { type DateFormat, type FieldSpan, NO_FIELD, shortened, TimeReader, textOf } from "./time-text.ts";
 import { isZoneName } from "./zone-text.ts";
 
@@ -30,11 +30,6 @@ export interface CsvLayout {
   readonly zone: string;
   /** Whether a time marks the bar's open or its close. */
   readonly stamp: "open" | "close";
-}
-
-export interface LineProblem {
-  readonly line: number;
-  readonly text: string;
 }
 
 export interface ParsedBars {

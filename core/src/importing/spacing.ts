@@ -1,6 +1,11 @@
 /** How far apart the bars of a file lie, against what their timeframe says. */
 import { DAY_MS, MINUTE_MS, nominalMs, parseTimeframe, timeframeLabel } from "../market/timeframe.ts";
-import type { LineProblem } from "./csv-bars.ts";
+
+/** What is wrong with a line of a file. */
+export interface LineProblem {
+  readonly line: number;
+  readonly text: string;
+}
 
 const BARS_LOOKED_AT = 20_000;
 /** Share of the steps that tells a timeframe; a few lines may be wrong in any file. */

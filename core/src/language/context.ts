@@ -11,7 +11,8 @@ import { asColumn, type Column, Condition, Crossing, describe } from "./columns.
 import { checkHandler, EVENTS, type Events } from "./events.ts";
 import type { InputValue } from "./inputs.ts";
 import type { Market, PlanBars } from "./market.ts";
-import type { AccountView, Orders, Position } from "./position.ts";
+import type { AccountView, Orders } from "./order-handle.ts";
+import type { Position } from "./position.ts";
 import type { Handler } from "./schedule.ts";
 import type { RunScope } from "./scope.ts";
 

@@ -2,7 +2,8 @@
 import type { Instrument } from "../market/instrument.ts";
 import { parseTimeframe } from "../market/timeframe.ts";
 import { Column } from "./columns.ts";
-import { AccountView, Orders, type Position } from "./position.ts";
+import { AccountView, Orders } from "./order-handle.ts";
+import type { Position } from "./position.ts";
 import { higherScope, type Scope } from "./scope.ts";
 import type { NumberEntry } from "./study-store.ts";
 import type { Trading } from "./trading.ts";

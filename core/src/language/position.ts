@@ -1,88 +1,25 @@
-/**
- * What a plan holds of its orders and its position. The objects have no properties of their own: what is behind them is out
- * of a plan's reach.
- */
-import type { Order } from "../engine/orders.ts";
+/** What a plan holds of its position. The object has no properties of its own: what is behind it is out of a plan's reach. */
+import type { Side } from "../engine/orders.ts";
 import type { Size } from "../engine/sizing.ts";
 import type { Broker } from "./broker.ts";
-import { checkPrice, type Trading } from "./trading.ts";
+import { checkPrice } from "./check-price.ts";
+import type { OrderHandle } from "./order-handle.ts";
 
-export class OrderHandle {
-  readonly #order: Order | null;
-  readonly #broker: Broker;
-  readonly #refusal: string;
-  readonly #tag: string;
-
-  /** Without an order: one that was never sent, and why. */
-  constructor(broker: Broker, order: Order | null, refusal = "", tag = "") {
-    this.#broker = broker;
-    this.#order = order;
-    this.#refusal = refusal;
-    this.#tag = tag;
-  }
-
-  get id(): number {
-    return this.#order?.id ?? 0;
-  }
-
-  get state(): Order["state"] {
-    return this.#order?.state ?? "refused";
-  }
-
-  get working(): boolean {
-    return this.state === "working";
-  }
-
-  get filled(): boolean {
-    return this.state === "filled";
-  }
-
-  get price(): number {
-    return this.#order?.price ?? Number.NaN;
-  }
-
-  get quantity(): number {
-    return this.#order?.quantity ?? 0;
-  }
-
-  get side(): "buy" | "sell" | "" {
-    return this.#order ? (this.#order.side > 0 ? "buy" : "sell") : "";
-  }
-
-  get kind(): Order["kind"] | "" {
-    return this.#order?.kind ?? "";
-  }
-
-  get tag(): string {
-    return this.#order?.tag ?? this.#tag;
-  }
-
-  get refusal(): string {
-    return this.#order ? (this.#order.state === "refused" ? this.#order.note : "") : this.#refusal;
-  }
-
-  cancel(): boolean {
-    return this.#order ? this.#broker.cancel(this.#order) : false;
-  }
-
-  moveTo(price: number): boolean {
-    return this.#order ? this.#broker.modify(this.#order, price) === "" : false;
-  }
-
-  resize(quantity: number): boolean {
-    return this.#order ? this.#broker.modify(this.#order, undefined, quantity) === "" : false;
-  }
-
-  moveLimitTo(price: number): boolean {
-    return this.#order ? this.#broker.modify(this.#order, undefined, undefined, price) === "" : false;
-  }
+/** What a position asks of whoever trades for the plan. */
+export interface PositionActs {
+  readonly run: { readonly broker: Broker; barIndex(): number; lastPrice(): number };
+  /** Whether the exit kit alone sets exits. */
+  readonly exitsAreOff: boolean;
+  closeAll(verb: string, options: object): unknown;
+  closeSide(side: Side, kind: "market", price: number, verb: string, options: object): unknown;
+  goTo(target: Size, tag: string | undefined): OrderHandle;
 }
 
 export class Position {
-  readonly #trading: Trading;
+  readonly #trading: PositionActs;
   readonly #broker: Broker;
 
-  constructor(trading: Trading) {
+  constructor(trading: PositionActs) {
     this.#trading = trading;
     this.#broker = trading.run.broker;
   }
@@ -179,39 +116,5 @@ export class Position {
   setTarget(price: number | null): boolean {
     if (this.#trading.exitsAreOff) return false;
     return this.#broker.setExits("target", price === null ? null : checkPrice(price, "position.setTarget()"), true);
-  }
-}
-
-/** The orders of one market. */
-export class Orders {
-  readonly #broker: Broker;
-
-  constructor(broker: Broker) {
-    this.#broker = broker;
-  }
-
-  get working(): OrderHandle[] {
-    return this.#broker.workingOrders().map((order) => new OrderHandle(this.#broker, order));
-  }
-
-  cancelAll(): void {
-    for (const order of this.#broker.workingOrders()) this.#broker.cancel(order);
-  }
-}
-
-export class AccountView {
-  readonly #broker: Broker;
-
-  constructor(broker: Broker) {
-    this.#broker = broker;
-  }
-
-  /** Cash and open profit at the last closes. */
-  get equity(): number {
-    return this.#broker.equity;
-  }
-
-  get cash(): number {
-    return this.#broker.cash;
   }
 }

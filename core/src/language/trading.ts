@@ -4,10 +4,12 @@ import { type Size, sizeOrder } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { Instrument } from "../market/instrument.ts";
 import type { Broker } from "./broker.ts";
+import { checkPrice } from "./check-price.ts";
 import { describe } from "./columns.ts";
 import type { KitGuard } from "./kit-guard.ts";
+import { OrderHandle } from "./order-handle.ts";
 import { type CloseOptions, checkClose, checkEntry, type EntryOptions, fixed, lifeOf, movesOf, orNone, textOf } from "./order-options.ts";
-import { OrderHandle, Position } from "./position.ts";
+import { Position, type PositionActs } from "./position.ts";
 
 /** What trading needs to know of the run around it. */
 export interface TradingRun {
@@ -35,13 +37,7 @@ export interface TradingRun {
 
 const ONE_UNIT: Size = Object.freeze({ by: "units", value: 1 });
 
-export function checkPrice(price: unknown, verb: string): number {
-  if (typeof price !== "number")
-    throw new PlanTesterError("plan-error", `${verb} takes its price first, as a number; it got ${describe(price)}.`);
-  return price;
-}
-
-export class Trading {
+export class Trading implements PositionActs {
   readonly run: TradingRun;
   readonly position: Position;
   #enter: unknown = null;

@@ -33,7 +33,8 @@ import { readColumn, readCondition } from "./expression.ts";
 import { choice, DeclaredInput, decimal, instrument, text, time, timeframe, whole, yesNo } from "./inputs.ts";
 import { Market, PlanBars, scopeOfBars } from "./market.ts";
 import { isBetween } from "./memory.ts";
-import { AccountView, OrderHandle, Orders, Position } from "./position.ts";
+import { AccountView, OrderHandle, Orders } from "./order-handle.ts";
+import { Position } from "./position.ts";
 import type { Scope } from "./scope.ts";
 import { stepwise } from "./stepwise.ts";
 

@@ -1,10 +1,9 @@
 /** A run's result as a report: judged and hashed here, in the plan process, and written as bytes that others hand on. */
 import { packColumns } from "@plan-tester/contract";
 import type { Fill, Order, RunResult, Trade } from "@plan-tester/core";
-import type { ReportHead, ReportPart } from "../protocol.ts";
+import type { ReportHead, ReportPart, Send } from "../protocol.ts";
 import { resultHashOf } from "../result-hash.ts";
 import { findSlips } from "../slips.ts";
-import type { Send } from "./run.ts";
 
 /** Whoever takes the parts copies one at a time: small ones keep it free for others between two. */
 const PART_BYTES = 512 * 1024;

@@ -35,6 +35,7 @@ import type {
   LookAheadMessage,
   PlanDescription,
   RunMessage,
+  Send,
   SweepMessage,
   TraceMessage,
 } from "../protocol.ts";
@@ -42,8 +43,6 @@ import { report, tradesText } from "./report.ts";
 import { currentLine, failureOf as failureIn, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
 
 /** Settles when the message has gone out. */
-export type Send = (message: FromChild) => Promise<void>;
-
 interface KeptData {
   readonly store: StudyStore;
   readonly finer: FinerBars | null;

@@ -2,9 +2,9 @@
 import type { DemoState } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
+import type { Bin } from "../db/bin.ts";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
-import type { Bin } from "../features/storage/bin.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
 import { firstRunOf, type SeedParts, seed } from "./seed.ts";
 

@@ -12,9 +12,14 @@ import {
   type SessionCalendar,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory } from "@plan-tester/runner";
-import type { ReturnRows } from "../features/sweeps/independent.ts";
 
 export { compact, storageFacts } from "./storage-facts.ts";
+
+/** Rows of daily returns that are compared with one another, one after the other. */
+export interface ReturnRows {
+  readonly returns: Float32Array;
+  readonly settings: number;
+}
 
 export interface SeriesTask {
   readonly columns: BarColumns;

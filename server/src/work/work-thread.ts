@@ -4,9 +4,8 @@ import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { Piscina } from "piscina";
-import type { ReturnRows } from "../features/sweeps/independent.ts";
 import type { StorageFacts } from "./storage-facts.ts";
-import type { Outcome, ResampleTask, SeriesTask } from "./tasks.ts";
+import type { Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 

@@ -3,8 +3,8 @@ import { act } from "react";
 import { MemoryRouter, useLocation } from "react-router";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { queries } from "../data/queries.ts";
+import { useCommandKeys } from "../lib/commands.ts";
 import { click, keyOn, show, withAnswers } from "../testing.tsx";
-import { useCommandKeys } from "./commands.ts";
 import { matchOf, Palette } from "./palette.tsx";
 
 const SETTINGS = { symbol: "KELP", timeframe: "15m" };

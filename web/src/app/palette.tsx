@@ -2,9 +2,9 @@
 import { Command } from "cmdk";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
+import { useAllCommands, useCommands } from "../lib/commands.ts";
 import { currentTheme, setTheme } from "../lib/theme.ts";
 import { focusAgain } from "../ui/focus-again.ts";
-import { useAllCommands, useCommands } from "./commands.ts";
 import { useFound } from "./palette-entries.ts";
 
 const PLACES = [

@@ -8,12 +8,12 @@ import { useServerEvents } from "../data/events.ts";
 import { queries } from "../data/queries.ts";
 import { Help } from "../features/help/help.tsx";
 import { QueueButton } from "../features/queue/queue-button.tsx";
+import { useAllCommands, useCommandKeys } from "../lib/commands.ts";
 import { duration, number } from "../lib/format.ts";
 import { setTheme, useTheme } from "../lib/theme.ts";
 import { Key } from "../ui/button.tsx";
 import { cx } from "../ui/cx.ts";
 import { Failure } from "../ui/states.tsx";
-import { useAllCommands, useCommandKeys } from "./commands.ts";
 import { Palette } from "./palette.tsx";
 
 const PLACES = [

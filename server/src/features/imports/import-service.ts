@@ -5,13 +5,13 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "node:worker_threads";
 import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
 import { type ParsedBars, PlanTesterError } from "@plan-tester/core";
+import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import type { Bin } from "../storage/bin.ts";
 
 type FromWorker =
   | { readonly type: "progress"; readonly done: number; readonly total: number }

@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import type { PlanDetail, PlanFile } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { moduleName } from "@plan-tester/runner";
-import type { Linker } from "./linker.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import type { PlanService } from "./plan-service.ts";
 import type { VariantRepository } from "./variants.ts";

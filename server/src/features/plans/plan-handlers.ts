@@ -1,5 +1,5 @@
 import type { HandlersOf } from "../../http/serve.ts";
-import type { Linker } from "./linker.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { PlanFiles } from "./plan-files.ts";
 import type { PlanService } from "./plan-service.ts";
 import type { VariantRepository } from "./variants.ts";

@@ -13,12 +13,12 @@ import {
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
+import type { Bin } from "../../db/bin.ts";
 import type { EventStream } from "../../http/events.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { VersionRepository } from "../journal/versions.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
-import type { Bin } from "../storage/bin.ts";
-import type { Linker } from "./linker.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import { renamed } from "./renamed.ts";
 

@@ -1,6 +1,6 @@
+import type { Bin } from "../../db/bin.ts";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
-import type { Linker } from "../plans/linker.ts";
-import type { Bin } from "../storage/bin.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { RunChecks } from "./run-checks.ts";
 import type { RunQueue } from "./run-queue.ts";
 import { evidencePieces } from "./run-repository.ts";

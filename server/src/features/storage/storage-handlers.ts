@@ -1,5 +1,5 @@
+import type { Bin } from "../../db/bin.ts";
 import type { HandlersOf } from "../../http/serve.ts";
-import type { Bin } from "./bin.ts";
 import type { StorageService } from "./storage-service.ts";
 
 type Names = "getStorage" | "setRetention" | "emptyBin" | "compactStorage" | "restoreDeleted";

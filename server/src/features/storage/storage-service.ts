@@ -3,12 +3,12 @@ import type { RetentionRules, StorageReport } from "@plan-tester/contract";
 import { DAY_MS } from "@plan-tester/core";
 import { LessThan } from "typeorm";
 import type { Background } from "../../background.ts";
+import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
 import { RunEntity, SweepEntity, WorkspaceEntity } from "../../db/entities.ts";
 import { freeBytesAt } from "../../db/write-failures.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { SweepRepository } from "../sweeps/sweep-repository.ts";
-import type { Bin } from "./bin.ts";
 
 const NAME = "retention";
 const FIRST_RULES: RetentionRules = { binDays: 14, batchRunDays: null, dailyReturnDays: null };

@@ -1,14 +1,10 @@
 /** How many independent settings a sweep's amount to, from the daily returns that it keeps. */
 import type { SweepState } from "@plan-tester/runner";
+import type { ReturnRows } from "../../work/tasks.ts";
 import { dailyRowsOf } from "./daily-rows.ts";
 
 /** Rows that are compared with one another: more cost as their square, and say little more. */
 const MOST_ROWS = 512;
-
-export interface ReturnRows {
-  readonly returns: Float32Array;
-  readonly settings: number;
-}
 
 /** Rows spread evenly over those of all variants that are done; null where there are fewer than two. */
 export function rowsToCompare(

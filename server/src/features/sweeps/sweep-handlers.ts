@@ -1,7 +1,7 @@
 import { type DailyReturnsMeta, packColumns } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
-import type { Linker } from "../plans/linker.ts";
+import type { Linker } from "../../modules/linker.ts";
 import { dailyRowsOf } from "./daily-rows.ts";
 import type { StoredSweep } from "./sweep-repository.ts";
 import type { SweepService } from "./sweep-service.ts";

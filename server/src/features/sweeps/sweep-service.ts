@@ -10,12 +10,12 @@ import {
 import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
 import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
+import type { Bin } from "../../db/bin.ts";
 import type { EventStream } from "../../http/events.ts";
 import { messageOf } from "../../text.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import type { Bin } from "../storage/bin.ts";
 import { rowsToCompare } from "./independent.ts";
 import { type PreparedSweep, prepareSweep } from "./prepare-sweep.ts";
 import type { StoredSweep, SweepRepository } from "./sweep-repository.ts";

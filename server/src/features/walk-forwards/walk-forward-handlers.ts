@@ -1,5 +1,5 @@
 import type { HandlersOf } from "../../http/serve.ts";
-import type { Linker } from "../plans/linker.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { WalkForwardService } from "./walk-forward-service.ts";
 
 type Names = "listWalkForwards" | "createWalkForward" | "getWalkForward" | "stopWalkForward" | "deleteWalkForward";

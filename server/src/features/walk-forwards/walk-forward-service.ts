@@ -31,12 +31,12 @@ import {
   SweepJob,
 } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
+import type { Bin } from "../../db/bin.ts";
 import type { EventStream } from "../../http/events.ts";
 import { messageOf } from "../../text.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
-import type { Bin } from "../storage/bin.ts";
 import { gatherWork, instrumentsVaried } from "../sweeps/gather-work.ts";
 import { overallEfficiency, windowEfficiency } from "./efficiency.ts";
 import { joinPieces, type Piece, periodOf, stitchedHead } from "./stitch.ts";

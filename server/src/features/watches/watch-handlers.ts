@@ -1,5 +1,5 @@
 import type { HandlersOf } from "../../http/serve.ts";
-import type { Linker } from "../plans/linker.ts";
+import type { Linker } from "../../modules/linker.ts";
 import type { WatchService } from "./watch-service.ts";
 
 type Names = "getVenue" | "setVenueSpeed" | "listWatches" | "createWatch" | "getWatch" | "stopWatch" | "flattenWatch";

@@ -3,14 +3,15 @@ import type { PlanDetail, RunEvidence } from "@plan-tester/contract";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { useCommands } from "../../app/commands.ts";
 import { marketOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
+import { useCommands } from "../../lib/commands.ts";
 import { Button } from "../../ui/button.tsx";
 import { TabTitle } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import type { SaveState } from "../drafts/draft-store.ts";
 import { useDraft } from "../drafts/use-draft.ts";
+import { useRunner } from "../drafts/use-runner.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { JournalList } from "../journal/journal-list.tsx";
 import { VariantsRow } from "../variants/variants-row.tsx";
@@ -30,7 +31,6 @@ import { useBatch } from "./use-batch.ts";
 import { problemOf, useDescription } from "./use-description.ts";
 import { useLineMarks } from "./use-line-marks.ts";
 import { useReveal } from "./use-reveal.ts";
-import { useRunner } from "./use-runner.ts";
 import { withLevels } from "./with-levels.ts";
 
 export function BenchPage() {

@@ -8,7 +8,7 @@ import type { LineMarks } from "./line-marks.ts";
 import { useLineDecorations } from "./use-line-decorations.ts";
 import type { Reveal } from "./use-reveal.ts";
 
-type MonacoModule = typeof import("./monaco.ts");
+type MonacoModule = typeof import("../../editor/monaco.ts");
 type Monaco = MonacoModule["monaco"];
 type CodeEditor = ReturnType<Monaco["editor"]["create"]>;
 
@@ -35,7 +35,7 @@ export interface EditorProps {
 
 let loading: Promise<MonacoModule> | null = null;
 const load = (): Promise<MonacoModule> => {
-  loading ??= import("./monaco.ts");
+  loading ??= import("../../editor/monaco.ts");
   return loading;
 };
 

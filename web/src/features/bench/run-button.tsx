@@ -2,8 +2,8 @@ import { Square } from "lucide-react";
 import { duration, number } from "../../lib/format.ts";
 import { Button, Key } from "../../ui/button.tsx";
 import { Progress } from "../../ui/progress.tsx";
+import type { Running } from "../drafts/use-runner.ts";
 import type { AutoRun } from "./use-auto-run.ts";
-import type { Running } from "./use-runner.ts";
 
 /** Run, or while running: how far, how fast, how long still, and stop. */
 export function RunButton({

@@ -2,7 +2,7 @@
 import { useEffect, useRef } from "react";
 import { type LineMarks, shortCount } from "./line-marks.ts";
 
-type Monaco = typeof import("./monaco.ts").monaco;
+type Monaco = typeof import("../../editor/monaco.ts").monaco;
 
 export interface ReadyEditor {
   readonly monaco: Monaco;

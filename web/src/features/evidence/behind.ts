@@ -1,6 +1,6 @@
 /** What stands behind a figure: the trades, or the days, that make it. */
 import type { RunFigures, Trade } from "@plan-tester/core";
-import type { EvidenceView } from "./view.ts";
+import type { EvidenceView } from "../run-view/view.ts";
 
 const winners = (trades: readonly Trade[]): Trade[] => trades.filter(({ net }) => net > 0);
 const losers = (trades: readonly Trade[]): Trade[] => trades.filter(({ net }) => net < 0);

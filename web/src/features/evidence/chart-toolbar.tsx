@@ -4,9 +4,9 @@ import { offeredTimeframes } from "../../data/markets.ts";
 import { priceText, signedMoney, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
+import type { EvidenceData } from "../run-view/view.ts";
 import { columnsCsv, fileName } from "./exports.ts";
 import { SaveButton } from "./save-button.tsx";
-import type { EvidenceData } from "./view.ts";
 
 export interface ChartToolbarProps {
   readonly run: RunEvidence;

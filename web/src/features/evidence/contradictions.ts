@@ -1,6 +1,6 @@
 /** Figures that seem to contradict one another, and why both can be true. */
 import { number, signed } from "../../lib/format.ts";
-import type { EvidenceView } from "./view.ts";
+import type { EvidenceView } from "../run-view/view.ts";
 
 type Facts = Pick<EvidenceView, "figures" | "trades">;
 

@@ -3,7 +3,7 @@ import { costStress } from "@plan-tester/core";
 import { useMemo } from "react";
 import { money, number, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
-import type { EvidenceView } from "./view.ts";
+import type { EvidenceView } from "../run-view/view.ts";
 
 export function CostsPart({ view }: { readonly view: EvidenceView }) {
   const { figures } = view;

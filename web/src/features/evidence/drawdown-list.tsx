@@ -3,7 +3,7 @@ import { DAY_MS, drawdownTable } from "@plan-tester/core";
 import { useMemo } from "react";
 import { count, dayAt, number, percent } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
-import { type EvidenceData, stretchOfBars, useEvidenceActs } from "./view.ts";
+import { type EvidenceData, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
 
 const MOST_ROWS = 10;
 

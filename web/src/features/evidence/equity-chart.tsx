@@ -10,9 +10,9 @@ import { money, number, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
+import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
 import { equityCsv, fileName } from "./exports.ts";
 import { SaveButton } from "./save-button.tsx";
-import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "./view.ts";
 
 const OPTIONS = [
   ["benchmark", "buy and hold"],

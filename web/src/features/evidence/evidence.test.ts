@@ -2,11 +2,11 @@ import type { RunEvidence } from "@plan-tester/contract";
 import { ALWAYS_OPEN, type BarSeries, DAY_MS, type Instrument, makeSeries, NO_COSTS, resample, type Trade } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { seriesOf } from "../../data/bars.ts";
+import { barsOf, stretchOfBars, stretchOfDates } from "../run-view/view.ts";
 import { daysBehind, tradesBehind } from "./behind.ts";
 import { contradictions } from "./contradictions.ts";
 import { reportHtml } from "./report.ts";
 import { standing } from "./standing.ts";
-import { barsOf, stretchOfBars, stretchOfDates } from "./view.ts";
 import { viewBars, viewColumn, viewStrip, viewTrades } from "./view-bars.ts";
 
 const trade = (id: number, net: number, change: Partial<Trade> = {}): Trade =>

@@ -12,16 +12,6 @@ import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
-import { TrustTab } from "../trust/trust-tab.tsx";
-import { FiguresTable } from "./figures-table.tsx";
-import { LogList } from "./log-list.tsx";
-import { OrdersTable } from "./orders-table.tsx";
-import { Periods } from "./periods.tsx";
-import { PricePanel } from "./price-panel.tsx";
-import { StretchRow } from "./stretch-row.tsx";
-import { Summary } from "./summary.tsx";
-import { surroundings } from "./surroundings.ts";
-import { TradesTab } from "./trades-tab.tsx";
 import {
   barsOf,
   type EvidenceActs,
@@ -34,7 +24,17 @@ import {
   sourceOf,
   type TradeFilter,
   viewOfStretch,
-} from "./view.ts";
+} from "../run-view/view.ts";
+import { TrustTab } from "../trust/trust-tab.tsx";
+import { FiguresTable } from "./figures-table.tsx";
+import { LogList } from "./log-list.tsx";
+import { OrdersTable } from "./orders-table.tsx";
+import { Periods } from "./periods.tsx";
+import { PricePanel } from "./price-panel.tsx";
+import { StretchRow } from "./stretch-row.tsx";
+import { Summary } from "./summary.tsx";
+import { surroundings } from "./surroundings.ts";
+import { TradesTab } from "./trades-tab.tsx";
 import { Warnings } from "./warnings.tsx";
 import { WhatIfTab } from "./what-if-tab.tsx";
 

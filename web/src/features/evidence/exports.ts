@@ -5,7 +5,7 @@
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { fallsOf, positionColumns } from "@plan-tester/core";
 import Papa from "papaparse";
-import type { EvidenceData } from "./view.ts";
+import type { EvidenceData } from "../run-view/view.ts";
 
 type Cell = string | number | boolean | null;
 

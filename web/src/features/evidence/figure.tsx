@@ -3,9 +3,9 @@ import type { RunFigures } from "@plan-tester/core";
 import { dateWords, number, percent, signedMoney } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover, PopoverClose } from "../../ui/popover.tsx";
+import { type EvidenceView, filterOf, useEvidenceActs } from "../run-view/view.ts";
 import { daysBehind, tradesBehind } from "./behind.ts";
 import { figureNamed } from "./definitions.ts";
-import { type EvidenceView, filterOf, useEvidenceActs } from "./view.ts";
 
 export interface FigureLabelProps {
   readonly name: keyof RunFigures;

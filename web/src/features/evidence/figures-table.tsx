@@ -2,9 +2,9 @@
 import type { RunEvidence } from "@plan-tester/contract";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
+import type { EvidenceView } from "../run-view/view.ts";
 import { FIGURES } from "./definitions.ts";
 import { FigureLabel } from "./figure.tsx";
-import type { EvidenceView } from "./view.ts";
 
 /** Buy and hold of the plan's own instrument, beside the plan. */
 const BENCHMARK: readonly (readonly [string, (figures: EvidenceView["benchmarkFigures"]) => string, string])[] = [

@@ -3,7 +3,7 @@ import type { TradeGroup } from "@plan-tester/core";
 import { number, percent, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { num, td, th } from "../../ui/page.tsx";
-import { filterOf, useEvidenceActs } from "./view.ts";
+import { filterOf, useEvidenceActs } from "../run-view/view.ts";
 
 export function GroupTable({
   groups,

@@ -7,10 +7,10 @@ import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
 import { Select } from "../../ui/field.tsx";
 import { type GridColumn, RowGrid } from "../../ui/row-grid.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { happenedIn, type Stretch } from "../run-view/view.ts";
 import { fileName, fillsCsv, ordersCsv } from "./exports.ts";
 import { LineLink } from "./line-link.tsx";
 import { SaveButton } from "./save-button.tsx";
-import { happenedIn, type Stretch } from "./view.ts";
 
 export interface OrdersTableProps extends ColumnOptions {
   readonly runId: string;

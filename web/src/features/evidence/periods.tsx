@@ -4,9 +4,9 @@ import { useMemo, useState } from "react";
 import { dateWords, money, number, percent, signed, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { num, td, th } from "../../ui/page.tsx";
+import { type EvidenceData, type EvidenceView, stretchOfDates, useEvidenceActs } from "../run-view/view.ts";
 import { DrawdownList } from "./drawdown-list.tsx";
 import { GroupTable } from "./group-table.tsx";
-import { type EvidenceData, type EvidenceView, stretchOfDates, useEvidenceActs } from "./view.ts";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 

@@ -3,19 +3,19 @@ import type { Market, RunEvidence } from "@plan-tester/contract";
 import { DAY_MS, lowerBound, STRIP } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
-import { useCommands } from "../../app/commands.ts";
 import type { View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { seriesOf } from "../../data/bars.ts";
 import { queries } from "../../data/queries.ts";
+import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import type { EvidenceData } from "../run-view/view.ts";
 import { StepperPanel } from "../stepper/stepper-panel.tsx";
 import { useStepper } from "../stepper/use-stepper.ts";
 import { ChartToolbar } from "./chart-toolbar.tsx";
 import { usePricePanes } from "./use-price-panes.ts";
 import { useStrips } from "./use-strips.ts";
-import type { EvidenceData } from "./view.ts";
 
 export interface PricePanelProps {
   readonly run: RunEvidence;

@@ -3,9 +3,9 @@ import { evidenceDocument, type Market, type RunEvidence, runOrdersOf } from "@p
 import { toast } from "sonner";
 import { call, messageOf } from "../../data/api.ts";
 import { instrumentOf } from "../../data/markets.ts";
+import { instrumentsOfRun } from "../run-view/view.ts";
 import { fileName, saveFile } from "./exports.ts";
 import { reportHtml } from "./report.ts";
-import { instrumentsOfRun } from "./view.ts";
 
 const nameOf = (run: RunEvidence): string => run.kept?.name ?? run.title;
 

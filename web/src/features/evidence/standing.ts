@@ -1,7 +1,7 @@
 /** "Still trading? At a peak?" said in words. */
 import { DAY_MS } from "@plan-tester/core";
 import { count, number, percent } from "../../lib/format.ts";
-import type { EvidenceView } from "./view.ts";
+import type { EvidenceView } from "../run-view/view.ts";
 
 /** Silent for so many times its usual pause, a plan has stopped trading. */
 const SILENT_TIMES = 4;

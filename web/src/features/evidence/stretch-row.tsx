@@ -2,7 +2,7 @@
 import { X } from "lucide-react";
 import { number } from "../../lib/format.ts";
 import { Select } from "../../ui/field.tsx";
-import { type EvidenceData, type Stretch, stretchOfDates, type TradeFilter } from "./view.ts";
+import { type EvidenceData, type Stretch, stretchOfDates, type TradeFilter } from "../run-view/view.ts";
 
 export interface StretchRowProps {
   readonly data: EvidenceData | null;

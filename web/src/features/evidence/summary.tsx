@@ -4,11 +4,11 @@ import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
+import { type EvidenceData, type EvidenceView, type Stretch, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
 import { contradictions } from "./contradictions.ts";
 import { EquityChart } from "./equity-chart.tsx";
 import { FigureRow } from "./figure.tsx";
 import { standing } from "./standing.ts";
-import { type EvidenceData, type EvidenceView, type Stretch, stretchOfBars, useEvidenceActs } from "./view.ts";
 
 export interface SummaryProps {
   readonly run: RunEvidence;

@@ -5,11 +5,11 @@ import { number, priceDecimals, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
+import type { TradeFilter } from "../run-view/view.ts";
 import { fileName, tradesCsv } from "./exports.ts";
 import { GroupTable } from "./group-table.tsx";
 import { SaveButton } from "./save-button.tsx";
 import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
-import type { TradeFilter } from "./view.ts";
 
 export interface TradesTabProps extends Omit<TradesTableProps, "columns" | "sortKey"> {
   readonly title: string;

@@ -6,7 +6,7 @@ import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLay
 import type { Pane } from "../../charts/pane-chart.ts";
 import { type NamedStrip, OrderLayer, SessionLayer, StripLayer } from "../../charts/strip-layers.ts";
 import { decimalsOf, number, priceText } from "../../lib/format.ts";
-import type { EvidenceData } from "./view.ts";
+import type { EvidenceData } from "../run-view/view.ts";
 import { sameBars, type ViewBars, viewBars, viewColumn, viewNotes, viewOrders, viewStrip, viewTrades } from "./view-bars.ts";
 
 export interface PriceParts {

@@ -8,8 +8,8 @@ import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Loading } from "../../ui/states.tsx";
+import { type EvidenceData, type EvidenceView, filterOf, useEvidenceActs } from "../run-view/view.ts";
 import { CostsPart } from "./costs-part.tsx";
-import { type EvidenceData, type EvidenceView, filterOf, useEvidenceActs } from "./view.ts";
 
 export interface WhatIfTabProps {
   readonly view: EvidenceView;

@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import Markdown from "react-markdown";
 import remarkGfm from "remark-gfm";
-import { useAllCommands } from "../../app/commands.ts";
+import { useAllCommands } from "../../lib/commands.ts";
 import { cx } from "../../ui/cx.ts";
 import { TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";

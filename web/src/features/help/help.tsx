@@ -1,6 +1,6 @@
 /** Opens the help from anywhere: F1, the palette, or the button of the top bar. Its pages load when it is first asked for. */
 import { lazy, Suspense, useState } from "react";
-import { useCommands } from "../../app/commands.ts";
+import { useCommands } from "../../lib/commands.ts";
 import type { HelpPage } from "./help-panel.tsx";
 
 const HelpPanel = lazy(async () => ({ default: (await import("./help-panel.tsx")).HelpPanel }));

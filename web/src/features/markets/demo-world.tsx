@@ -1,9 +1,9 @@
 /** The demo world as a whole: removed when one works with data of one's own, made again when it is missed. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useCommands } from "../../app/commands.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
+import { useCommands } from "../../lib/commands.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
 

@@ -1,9 +1,9 @@
 /** What a sweep aims at: one figure or a blend, by the setting itself or the middle of its neighbours, under conditions. */
 import { type Aim, type AimCondition, type AimTerm, SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { Plus, X } from "lucide-react";
+import { AIM_FIGURES, labelOf } from "../../lib/aims.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
-import { AIM_FIGURES, labelOf } from "./aims.ts";
 
 export interface AimFormProps {
   readonly aim: Aim;

@@ -1,5 +1,5 @@
+import { SWEEP_DEFINITIONS } from "../../lib/aims.ts";
 import { Select } from "../../ui/field.tsx";
-import { SWEEP_DEFINITIONS } from "./aims.ts";
 import { WIDTH } from "./sweep-view.ts";
 
 export interface FigureChoiceProps {

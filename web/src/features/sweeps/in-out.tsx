@@ -2,10 +2,10 @@
 import { ranksOf } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { ScatterChart } from "../../charts/scatter-chart.tsx";
+import { SWEEP_DEFINITIONS } from "../../lib/aims.ts";
 import { number } from "../../lib/format.ts";
 import { Select } from "../../ui/field.tsx";
 import { Empty } from "../../ui/states.tsx";
-import { SWEEP_DEFINITIONS } from "./aims.ts";
 import { type SweepViewProps, valueAt, WIDTH } from "./sweep-view.ts";
 
 export function InOut(props: SweepViewProps) {

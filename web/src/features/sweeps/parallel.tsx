@@ -1,9 +1,9 @@
 /** Parallel coordinates: each variant a line over its inputs and figures; bounds on any axis leave the others out. */
 import { useMemo, useRef, useState } from "react";
+import { SWEEP_DEFINITIONS } from "../../lib/aims.ts";
 import { number } from "../../lib/format.ts";
 import { useWidth } from "../../lib/use-width.ts";
 import { Button } from "../../ui/button.tsx";
-import { SWEEP_DEFINITIONS } from "./aims.ts";
 import { type Axis, type Bounds, ParallelAxis, placeOn } from "./parallel-axis.tsx";
 import { definitionAt, ranked, type SweepViewProps, valueAt } from "./sweep-view.ts";
 

@@ -1,7 +1,8 @@
 /** The chosen variant of a sweep, in-sample and out-of-sample apart, and what can be done with it. */
+
+import { columnOf } from "../../lib/aims.ts";
 import { number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
-import { columnOf } from "./aims.ts";
 import { definitionAt, type SweepViewProps, valueAt, valueText, WIDTH } from "./sweep-view.ts";
 import type { Candidates } from "./use-candidates.ts";
 

@@ -1,8 +1,8 @@
 import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { useState } from "react";
 import { describe, expect, test, vi } from "vitest";
+import { columnOf } from "../../lib/aims.ts";
 import { control, keyOn, press, show, tall, type } from "../../testing.tsx";
-import { columnOf } from "./aims.ts";
 import { SweepTable, type SweepTableProps } from "./sweep-table.tsx";
 
 const WIDTH = SWEEP_FIGURES.length;

@@ -3,11 +3,11 @@ import { SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { messageOf } from "../../data/api.ts";
+import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "../../lib/aims.ts";
 import { number, percent } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { rowKeys } from "../../ui/row-keys.ts";
-import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
 import { type SweepViewProps, valueText, WIDTH } from "./sweep-view.ts";
 import { BY_AIM, type TableFilter, type TableOrder, tableRows } from "./table-rows.ts";
 

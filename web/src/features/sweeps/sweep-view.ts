@@ -1,7 +1,7 @@
 /** What the views of a sweep share: its variants, inputs and figures, and which figure is looked at. */
 import type { InputValue } from "@plan-tester/core";
+import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "../../lib/aims.ts";
 import { number } from "../../lib/format.ts";
-import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "./aims.ts";
 
 export interface SweepInput {
   readonly name: string;

@@ -1,7 +1,7 @@
 import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { describe, expect, test, vi } from "vitest";
+import { columnOf } from "../../lib/aims.ts";
 import { click, control, drag, press, show, type } from "../../testing.tsx";
-import { columnOf } from "./aims.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
 import { Parallel } from "./parallel.tsx";

@@ -4,12 +4,12 @@ import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
+import { aimWords, axisWords } from "../../lib/aims.ts";
 import { duration, HERE, number, periodWords, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { WalkForwardList } from "../walk-forwards/walk-forward-list.tsx";
-import { aimWords, axisWords } from "./aims.ts";
 
 export function SweepsPage() {
   const { data, error } = useQuery(queries.sweeps());

@@ -1,6 +1,6 @@
 import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
-import { aimWords, columnOf } from "./aims.ts";
+import { aimWords, columnOf } from "../../lib/aims.ts";
 import { valueText } from "./sweep-view.ts";
 import { BY_AIM, tableRows } from "./table-rows.ts";
 

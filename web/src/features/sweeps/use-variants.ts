@@ -2,7 +2,7 @@
 import { aimOf, type SweepDetail, VariantSpace, valuesOf } from "@plan-tester/contract";
 import { type InputValue, scoresOf } from "@plan-tester/core";
 import { useMemo } from "react";
-import { columnOf } from "./aims.ts";
+import { columnOf } from "../../lib/aims.ts";
 import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
 
 export type SweepData = Omit<SweepViewProps, "selected" | "onSelect">;

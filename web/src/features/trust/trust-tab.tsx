@@ -8,7 +8,7 @@ import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
-import type { EvidenceData, EvidenceView } from "../evidence/view.ts";
+import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { FanChart } from "./fan-chart.tsx";
 import { type Trust, useTrust } from "./use-trust.ts";
 

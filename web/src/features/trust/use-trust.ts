@@ -13,7 +13,7 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { askWorker } from "../../lib/ask-worker.ts";
-import type { EvidenceData, EvidenceView } from "../evidence/view.ts";
+import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { choosingOn, trialsOn } from "./spent.ts";
 import type { Draws, DrawsQuestion } from "./trust-worker.ts";
 import { type Verdict, verdictOf } from "./verdict.ts";

@@ -8,7 +8,7 @@ export function DiffView({ before, after, className }: { readonly before: string
   useEffect(() => {
     let gone = false;
     let dispose = (): void => undefined;
-    void import("../bench/monaco.ts").then(({ monaco }) => {
+    void import("../../editor/monaco.ts").then(({ monaco }) => {
       if (gone || !host.current) return;
       const [original, modified] = [monaco.editor.createModel(before, "typescript"), monaco.editor.createModel(after, "typescript")];
       monaco.editor.setTheme(theme);

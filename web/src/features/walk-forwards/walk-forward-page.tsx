@@ -6,6 +6,7 @@ import { Square } from "lucide-react";
 import { Link, useParams } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
+import { aimWords } from "../../lib/aims.ts";
 import { duration, money, number, percent, periodWords, signedMoney } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -13,7 +14,6 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { CurvesCompared } from "../compare/curves-compared.tsx";
-import { aimWords } from "../sweeps/aims.ts";
 
 export function WalkForwardPage() {
   const { walkId = "" } = useParams();

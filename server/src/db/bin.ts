@@ -2,8 +2,8 @@
 import type { BinEntry, BinKind } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { type EntitySchema, MoreThan } from "typeorm";
-import type { Database } from "../../db/database.ts";
-import { InstrumentEntity, PlanEntity, RunEntity, SweepEntity, WalkForwardEntity } from "../../db/entities.ts";
+import type { Database } from "./database.ts";
+import { InstrumentEntity, PlanEntity, RunEntity, SweepEntity, WalkForwardEntity } from "./entities.ts";
 
 interface Binned {
   deletedMs: number;

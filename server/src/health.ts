@@ -1,11 +1,11 @@
 /** How the server is: asked by whoever watches over it, and shown on the page about the workspace. */
 import type { Health } from "@plan-tester/contract";
 import type { ProcessPool } from "@plan-tester/runner";
-import type { Background } from "../background.ts";
-import type { Database } from "../db/database.ts";
-import { freeBytesAt } from "../db/write-failures.ts";
-import type { RunQueue } from "../features/runs/run-queue.ts";
-import type { WatchService } from "../features/watches/watch-service.ts";
+import type { Background } from "./background.ts";
+import type { Database } from "./db/database.ts";
+import { freeBytesAt } from "./db/write-failures.ts";
+import type { RunQueue } from "./features/runs/run-queue.ts";
+import type { WatchService } from "./features/watches/watch-service.ts";
 
 /** Under so many bytes of room nothing is sure to be written. */
 const LEAST_FREE = 50_000_000;

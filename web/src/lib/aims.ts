@@ -1,7 +1,7 @@
 /** Figures of a sweep: how each is called, written and judged; and aims in words. */
 import { aimOf, type SweepRequest, SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
 import { SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure } from "@plan-tester/core";
-import { money, number, percent, signed, signedMoney } from "../../lib/format.ts";
+import { money, number, percent, signed, signedMoney } from "./format.ts";
 
 export interface SweepFigureDefinition {
   readonly key: SweepFigure;
