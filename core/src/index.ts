@@ -2,6 +2,7 @@
 
 // engine
 export { Account } from "./engine/account.ts";
+export type { LotState, OrderChange } from "./engine/account-report.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export type { FinerBars } from "./engine/feed.ts";

@@ -9,7 +9,9 @@ import type {
   Instrument,
   LogLine,
   LookAheadReport,
+  LotState,
   Order,
+  OrderChange,
   OrderTicket,
   PlanFailure,
   RunResult,
@@ -152,19 +154,6 @@ export interface AccountState {
   readonly orders: readonly Order[];
 }
 
-export interface LotState {
-  readonly orderId: number;
-  readonly side: 1 | -1;
-  readonly quantity: number;
-  readonly entryPrice: number;
-  readonly entryTime: number;
-  readonly tag: string;
-  readonly high: number;
-  readonly low: number;
-  readonly stop: number | null;
-  readonly target: number | null;
-}
-
 /** A bar of the plan's timeframe has completed. */
 export interface LiveBarMessage {
   readonly type: "live-bar";
@@ -211,11 +200,6 @@ export interface PlanDescription {
 }
 
 /** What may change of a working order; what is left out stays. */
-export interface OrderChange {
-  readonly price?: number;
-  readonly quantity?: number;
-  readonly limitPrice?: number;
-}
 
 /** What a plan asks of its account. */
 export type LiveCommand =

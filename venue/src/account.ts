@@ -8,13 +8,13 @@ import {
   type Fill,
   type Instrument,
   type Order,
+  type OrderChange,
   type OrderTicket,
   PLAIN_ORDER,
   type Trade,
   walkBar,
 } from "@plan-tester/core";
 import type { AccountReport, VenueBar, VenueMessage } from "./protocol.ts";
-import type { OrderChange } from "./requests.ts";
 
 export interface AccountSnapshot {
   readonly id: string;

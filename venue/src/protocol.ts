@@ -1,5 +1,5 @@
 /** What the practice venue says on its own network interface. */
-import type { Fill, LotState, Order, Trade } from "./types.ts";
+import type { Fill, LotState, Order, Trade } from "@plan-tester/core";
 
 export interface VenueBar {
   readonly time: number;

@@ -105,12 +105,6 @@ export const sentOrderSchema = {
   },
 } as const;
 
-export interface OrderChange {
-  readonly price?: number;
-  readonly quantity?: number;
-  readonly limitPrice?: number;
-}
-
 const above0 = { type: "number", exclusiveMinimum: 0 } as const;
 
 export const orderChangeSchema = {

@@ -6,7 +6,7 @@ import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { createServer, type IncomingMessage, type Server } from "node:http";
 import { deserialize, serialize } from "node:v8";
 import { check, isLocalHost, packColumns, readInstrument, type SpeedRequest, speedSchema } from "@plan-tester/contract";
-import { type BarColumns, type OrderTicket, PlanTesterError, resolveSettings } from "@plan-tester/core";
+import { type BarColumns, type OrderChange, type OrderTicket, PlanTesterError, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO } from "@plan-tester/demo";
 import express from "express";
 import { WebSocketServer } from "ws";
@@ -17,7 +17,6 @@ import {
   type MovedExit,
   movedExitSchema,
   type OpenAccount,
-  type OrderChange,
   openAccountSchema,
   orderChangeSchema,
   type SentOrder,

@@ -30,7 +30,7 @@ export function Shell() {
   const palette = useAllCommands().find(({ id }) => id === "palette");
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-10 shrink-0 items-center gap-4 border-rule border-b px-4">
+      <header className="flex min-h-10 shrink-0 flex-wrap items-center gap-x-4 border-rule border-b px-4 max-[700px]:gap-x-3 max-[700px]:px-3">
         <Link to="/plans" className="flex items-center gap-2 font-bold text-[15px]">
           <svg
             viewBox="0 0 24 24"
@@ -46,9 +46,9 @@ export function Shell() {
             <path d="M3 20h18M4 15l5-7 4 4 7-9" />
             <path d="M4 15v2M9 8v9M13 12v5M20 3v14" strokeWidth="1.2" opacity=".55" />
           </svg>
-          Plan Tester
+          <span className="max-[700px]:sr-only">Plan Tester</span>
         </Link>
-        <nav aria-label="Main" className="flex h-full">
+        <nav aria-label="Main" className="flex h-10">
           {PLACES.map(([to, label]) => (
             <NavLink
               key={to}
@@ -68,7 +68,7 @@ export function Shell() {
         <QueueButton />
         <SweepAtWork />
         <button type="button" className="flex items-center gap-1.5 text-soft hover:text-ink" onClick={() => palette?.act()}>
-          Commands <Key>Ctrl K</Key>
+          <span className="max-[800px]:hidden">Commands</span> <Key>Ctrl K</Key>
         </button>
         <Help />
         <button

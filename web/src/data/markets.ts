@@ -1,6 +1,6 @@
 /** The markets, and what of one is asked for everywhere. */
 import type { Market, RunSettings } from "@plan-tester/contract";
-import { COMMON_TIMEFRAMES, type Instrument, nominalMs } from "@plan-tester/core";
+import { COMMON_TIMEFRAMES, DAY_MS, type Instrument, nominalMs } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "./queries.ts";
 
@@ -23,3 +23,15 @@ export const offeredTimeframes = (market: Market | undefined): readonly string[]
 /** Currency that a run's account is kept in: its own setting, or that of the plan's own instrument. */
 export const accountCurrency = ({ currency, symbol }: Pick<RunSettings, "currency" | "symbol">, markets: readonly Market[]): string =>
   currency || (instrumentOf(markets, symbol)?.currency ?? "");
+
+const YEAR_MS = 365 * DAY_MS;
+
+/** A period as far as an instrument has bars in it; where it has none, the last year that it has. */
+export function coveredPeriod(
+  { from, to }: Pick<RunSettings, "from" | "to">,
+  { firstDate, lastDate }: Pick<Market, "firstDate" | "lastDate">,
+): Pick<RunSettings, "from" | "to"> {
+  if (from <= lastDate && to >= firstDate) return { from: from < firstDate ? firstDate : from, to: to > lastDate ? lastDate : to };
+  const yearBefore = new Date(Date.parse(`${lastDate}T00:00:00Z`) - YEAR_MS).toISOString().slice(0, 10);
+  return { from: yearBefore < firstDate ? firstDate : yearBefore, to: lastDate };
+}

@@ -18,7 +18,7 @@ export function Page({ title, name, aside, children }: PageProps) {
       <TabTitle text={name ?? (typeof title === "string" ? title : "")} />
       <div className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-rule border-b bg-sheet px-4 py-1.5">
         <h1 className="font-semibold text-[15px]">{title}</h1>
-        <div className="flex items-center gap-2">{aside}</div>
+        <div className="flex min-w-0 flex-wrap items-center gap-2">{aside}</div>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">{children}</div>
     </main>

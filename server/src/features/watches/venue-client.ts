@@ -1,7 +1,7 @@
 /** The server's line to the practice venue: HTTP for commands, one WebSocket for the feed, made again when it breaks. */
 import { type Packed, unpackColumns } from "@plan-tester/contract";
-import { type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
-import type { AccountReport, OrderChange, VenueClock, VenueMessage } from "@plan-tester/venue";
+import { type EngineSettings, type Instrument, type OrderChange, PlanTesterError } from "@plan-tester/core";
+import type { AccountReport, VenueClock, VenueMessage } from "@plan-tester/venue";
 import { WebSocket } from "ws";
 
 const RETRY_MS = 500;

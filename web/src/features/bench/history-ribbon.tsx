@@ -90,7 +90,7 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
   return (
     <div
       ref={box}
-      className="relative h-[58px] cursor-pointer touch-none select-none"
+      className="keeps-colours relative h-[58px] cursor-pointer touch-none select-none"
       onPointerDown={onPointerDown}
       onPointerMove={(event) => move(event.clientX)}
       onPointerUp={() => void (drag.current = null)}

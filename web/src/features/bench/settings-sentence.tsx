@@ -2,7 +2,7 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
-import { accountCurrency, marketOf, offeredTimeframes } from "../../data/markets.ts";
+import { accountCurrency, coveredPeriod, marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { dateWords, number } from "../../lib/format.ts";
 import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
@@ -36,7 +36,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       On{" "}
       {word("Instrument", settings.symbol, (close) => (
         <ul className="max-h-80 w-72 overflow-auto" aria-label="Instruments">
-          {markets.map(({ instrument, timeframe }) => (
+          {markets.map(({ instrument, timeframe, firstDate, lastDate }) => (
             <li key={instrument.symbol}>
               <button
                 type="button"
@@ -46,7 +46,9 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
                 )}
                 onClick={() => {
                   const finest = nominalMs(timeframe) > nominalMs(settings.timeframe) ? { timeframe } : {};
-                  set({ symbol: instrument.symbol, alsoOn: settings.alsoOn.filter((other) => other !== instrument.symbol), ...finest });
+                  const { symbol } = instrument;
+                  const alsoOn = settings.alsoOn.filter((other) => other !== symbol);
+                  set({ symbol, alsoOn, ...finest, ...coveredPeriod(settings, { firstDate, lastDate }) });
                   close();
                 }}
               >
