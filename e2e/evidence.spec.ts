@@ -133,7 +133,7 @@ test("four exit kits are set side by side as variants", async ({ page }) => {
 test("one year of a run alone: figures, tables and curve follow", async ({ page }) => {
   await page.goto("/plans/brine-channel");
   const whole = await netOf(page).textContent();
-  const stretch = page.getByLabel("Stretch of the run");
+  const stretch = page.getByLabel("Period of the run");
   await expect(stretch).toBeEnabled();
   await stretch.selectOption("2024");
   await expect(page.getByRole("button", { name: "Back to the whole run from 2024" })).toBeVisible();

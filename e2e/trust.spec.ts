@@ -80,14 +80,14 @@ test("the end of history is kept unseen, and opened on purpose", async ({ page }
     .first()
     .click();
   await page.getByLabel("Hold out from").fill("2025-01-01");
-  await page.getByRole("button", { name: "Keep it" }).click();
-  await expect(page.getByRole("button", { name: /reserve from 1 Jan 2025/ })).toBeVisible();
+  await page.getByRole("button", { name: "Hold it out" }).click();
+  await expect(page.getByRole("button", { name: /held out from 1 Jan 2025/ })).toBeVisible();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByText(/reaches into the holdout/).first()).toBeVisible();
-  await page.getByRole("button", { name: /reserve from/ }).click();
+  await page.getByRole("button", { name: /held out from/ }).click();
   await page.getByRole("button", { name: "Release the holdout …" }).click();
-  await page.getByRole("button", { name: "Open it for good" }).click();
+  await page.getByRole("button", { name: "Release for good" }).click();
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();
   await expect(page.getByTestId("run-state")).toContainText("draft run");

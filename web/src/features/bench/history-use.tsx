@@ -59,7 +59,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
       trigger={
         <button type="button" className="whitespace-nowrap text-[12px] text-soft decoration-dotted underline-offset-3 hover:underline">
           {count(trials, "trial")}
-          {reservedFrom ? `, reserve from ${dateWords(reservedFrom)}` : ""}
+          {reservedFrom ? `, held out from ${dateWords(reservedFrom)}` : ""}
         </button>
       }
     >
@@ -80,7 +80,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
           <TextInput type="date" aria-label="Hold out from" value={date} max={lastDate} onChange={(event) => setDate(event.target.value)} />
         </label>
         <Button type="submit" disabled={!date || date === reservedFrom}>
-          Keep it
+          Hold it out
         </Button>
       </form>
       {reservedFrom ? (
@@ -88,7 +88,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
           <p className="mt-2">
             Once seen it can't be fresh again.{" "}
             <Button variant="danger" onClick={() => void set("")}>
-              Open it for good
+              Release for good
             </Button>
           </p>
         ) : (
@@ -97,7 +97,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
           </Button>
         )
       ) : (
-        <p className="mt-1 text-soft">No run, sweep or walk-forward can then reach it until you open it on purpose.</p>
+        <p className="mt-1 text-soft">No run, sweep or walk-forward can then reach it until you release it on purpose.</p>
       )}
     </Popover>
   );

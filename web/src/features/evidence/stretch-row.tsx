@@ -25,7 +25,7 @@ export function StretchRow({ data, years, stretch, onStretch, shown, all, filter
   return (
     <div className="flex min-w-0 flex-wrap items-center gap-2 text-[13px]">
       <Select
-        aria-label="Stretch of the run"
+        aria-label="Period of the run"
         className="h-6 w-auto"
         value={stretch === null ? "all" : years.includes(stretch.label) ? stretch.label : "own"}
         disabled={!data}

@@ -35,7 +35,7 @@ export function StretchForm({ inSample, outOfSample, suggested, lastDate, onChan
             checked={outOfSample !== null}
             onChange={(event) => onChange(event.target.checked ? suggested : null)}
           />
-          Test every variant on a later stretch, unchanged
+          Test every variant on a later period, unchanged
         </label>
         {outOfSample ? (
           <div className="mt-1 grid grid-cols-2 gap-2">

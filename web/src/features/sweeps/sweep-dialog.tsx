@@ -41,6 +41,10 @@ function stretchAfter(to: string, dates: readonly string[]): Stretch | null {
   return { from: dates[start]!, to: dates[Math.min(dates.length - 1, start + 125)]! };
 }
 
+/** Sessions that a sweep may reach: none of the holdout. */
+const freshDates = (dates: readonly string[], reservedFrom: string): readonly string[] =>
+  reservedFrom ? dates.filter((date) => date < reservedFrom) : dates;
+
 /** An aim as short as it can be written. */
 const writtenAim = (aim: Aim): SweepRequest["aim"] =>
   aim.terms.length === 1 && !aim.robust && aim.conditions.length === 0
@@ -65,7 +69,8 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
   const [constraintText, setConstraintText] = useState("");
   const [search, setSearch] = useState<Search | null>(null);
   const [walk, setWalk] = useState<WalkWindows | null>(null);
-  const suggested = stretchAfter(draft.settings.to, history.data?.dates ?? []);
+  const reservedFrom = useQuery(queries.plan(planId)).data?.reservedFrom ?? "";
+  const suggested = stretchAfter(draft.settings.to, freshDates(history.data?.dates ?? [], reservedFrom));
   const outOfSample = second === undefined ? suggested : second;
 
   const list = Object.values(ranges);
