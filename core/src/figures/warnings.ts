@@ -92,7 +92,7 @@ export function warningsOf(facts: WarningFacts): Warning[] {
     add(
       "few trades",
       `Only ${figures.trades} trade${figures.trades === 1 ? "" : "s"}`,
-      `Under ${FEW_TRADES} trades chance decides the averages. Test a longer stretch or more instruments.`,
+      `Under ${FEW_TRADES} trades chance decides the averages. Test a longer period or more instruments.`,
     );
   if (figures.pathDependentTrades > 0)
     add(

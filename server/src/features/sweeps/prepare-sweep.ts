@@ -26,7 +26,7 @@ export async function prepareSweep({ markets, front, journal }: Parts, request: 
   if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
     throw new PlanTesterError(
       "bad-input",
-      `The out-of-sample stretch (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample stretch (${from} to ${to}). Move it after ${to}.`,
+      `The out-of-sample period (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample period (${from} to ${to}). Move it after ${to}.`,
       {},
     );
   const { inputs, title } = await front.use((process) => describePlan(process, source));

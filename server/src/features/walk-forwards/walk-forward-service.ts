@@ -129,7 +129,7 @@ export class WalkForwardService {
     if (request.ranges.some(({ input }) => input === SYMBOL_AXIS || input === TIMEFRAME_AXIS))
       throw new PlanTesterError(
         "bad-input",
-        "A walk-forward stays on one instrument and timeframe: its stretches become one run. Take instrument and timeframe out of what varies.",
+        "A walk-forward stays on one instrument and timeframe: its periods become one run. Take instrument and timeframe out of what varies.",
         {},
       );
     const { inputs: own, title } = await this.#front.use((process) => describePlan(process, source));

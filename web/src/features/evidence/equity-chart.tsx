@@ -1,4 +1,4 @@
-/** Equity with drawdown below it and what one wants beside it. Dragging looks at a stretch only. */
+/** Equity with drawdown below it and what one wants beside it. Dragging looks at a period only. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { fallsOf, positionColumns, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
@@ -166,7 +166,7 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
         <SaveButton label="Save equity" name={fileName(run.title, " equity.csv")} make={() => equityCsv(run, data)} />
       </div>
       <PaneChartView
-        label="Equity, drawdown and buy and hold. Dragging looks at a stretch only"
+        label="Equity, drawdown and buy and hold. Dragging looks at a period only"
         panes={panes}
         time={time}
         zone={zone}

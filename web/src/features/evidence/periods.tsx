@@ -94,7 +94,7 @@ function MonthTable({ view, data }: { readonly view: EvidenceView; readonly data
   return (
     <div className="overflow-x-auto">
       <table className="w-full whitespace-nowrap text-[12px]">
-        <caption className="sr-only">Net profit by month and year; a cell looks at that stretch only</caption>
+        <caption className="sr-only">Net profit by month and year; a cell looks at that period only</caption>
         <thead>
           <tr className="text-soft">
             <th scope="col" className="text-left font-normal">

@@ -65,7 +65,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
               <button
                 type="button"
                 className="underline decoration-dotted underline-offset-3 hover:text-accent"
-                title="Look at the stretch from its peak to its low"
+                title="Look at the period from its peak to its low"
                 onClick={() => acts.showStretch(stretchOfBars(deepest.from, deepest.to, data))}
               >
                 {percent(figures.maxDrawdownShare)} deepest

@@ -24,7 +24,7 @@ export function surroundings(
     found.push({
       code: "spent",
       text: `Spent history: ${number(spent.reduce((sum, { variants }) => sum + variants, 0))} variants were compared on this period`,
-      advice: `Sweeps or walk-forwards have used ${dateWords(spent[0]!.from)} to ${dateWords(spent[0]!.to)}${spent.length > 1 ? ` and ${count(spent.length - 1, "other stretch", "other stretches")}` : ""}. What was chosen there looks better there. Judge it on a stretch that nothing was chosen on; Trust counts the trials.`,
+      advice: `Sweeps or walk-forwards have used ${dateWords(spent[0]!.from)} to ${dateWords(spent[0]!.to)}${spent.length > 1 ? ` and ${count(spent.length - 1, "other period", "other periods")}` : ""}. What was chosen there looks better there. Judge it on a period that nothing was chosen on; Trust counts the trials.`,
     });
   const age = market && market.origin === "import" ? (nowMs - market.lastMs) / DAY_MS : 0;
   if (age > OLD_DAYS)

@@ -23,7 +23,7 @@ export function InOut(props: SweepViewProps) {
   }, [variants, figures, stretches, figure]);
   if (stretches === 1)
     return (
-      <Empty title="No later stretch was tested">Start the sweep with an out-of-sample stretch to set the two against each other.</Empty>
+      <Empty title="No later period was tested">Start the sweep with an out-of-sample period to set the two against each other.</Empty>
     );
   const { label } = SWEEP_DEFINITIONS[figure]!;
   const link = rankCorrelation(points.x, points.y);

@@ -15,7 +15,7 @@ export function LaterStretch({ sweep }: { readonly sweep: SweepDetail }) {
   return (
     <span
       className="text-[13px] text-soft"
-      title="Each candidate that is opened there and judged spends the stretch a little; the figures of the other variants are only to be compared."
+      title="Each candidate that is opened there and judged spends the period a little; the figures of the other variants are only to be compared."
     >
       Later stretch: {runs === 0 ? "no candidate opened yet" : `${count(runs, "run")} of this plan opened`}
     </span>

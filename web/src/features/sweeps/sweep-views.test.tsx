@@ -116,6 +116,6 @@ describe("an axis of the parallel view", () => {
 
 describe("in-sample against out-of-sample", () => {
   test("asks for a later stretch where none was tested", async () => {
-    expect((await show(<InOut {...viewOf({ netProfit: nets })} />)).textContent).toContain("No later stretch was tested");
+    expect((await show(<InOut {...viewOf({ netProfit: nets })} />)).textContent).toContain("No later period was tested");
   });
 });

@@ -28,7 +28,7 @@ describe("the verdict", () => {
   });
 
   test.each([
-    [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer stretch/],
+    [{ figures: { ...GOOD.figures, trades: 12 } }, /12 trades are too few/, /longer period/],
     [{ figures: { ...GOOD.figures, netProfit: -10 } }, /It lost money/, /Change the idea/],
     [{ neededSessions: 900 }, /too short .* 500 sessions, 900 are needed/, /^Work on the evidence against it/],
     [{ withoutBest: -5 }, /Without its best trade nothing is left/, /^Work on the evidence against it/],
@@ -39,7 +39,7 @@ describe("the verdict", () => {
     [{ slippageNet: -1 }, /one more tick of slippage a fill it loses/, /^Work on the evidence against it/],
     [{ badDrawdown: 2000 }, /The drawdown was lucky/, /^Work on the evidence against it/],
     [{ figures: { ...GOOD.figures, pathDependentTrades: 50 } }, /50 of 200 trades depend on the path/, /^Work on the evidence against it/],
-    [{ isSpent: true }, /has been used for a sweep/, /stretch that no sweep has seen/],
+    [{ isSpent: true }, /has been used for a sweep/, /period that no sweep has seen/],
   ] as const)("%o is said", (change, reason, next) => {
     const verdict = verdictOf({ ...GOOD, ...change });
     expect(verdict.against.join(" ")).toMatch(reason);

@@ -100,7 +100,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
       "With one more tick of slippage a fill it loses.",
     );
   if (facts.isWalkForward) forIt.push("Each part of this curve was made with inputs chosen before it.");
-  else if (facts.isSpent) against.push("This stretch has been used for a sweep: its figures are those of what was chosen on it.");
+  else if (facts.isSpent) against.push("This period has been used for a sweep: its figures are those of what was chosen on it.");
   if (!facts.hasWalkForward && !facts.isWalkForward) untested.push("No walk-forward has been made.");
   return { forIt, against, untested, next: nextOf(facts, against) };
 }
@@ -108,12 +108,12 @@ export function verdictOf(facts: VerdictFacts): Verdict {
 function nextOf(facts: VerdictFacts, against: readonly string[]): string {
   const { figures } = facts;
   if (figures.netProfit <= 0) return "Change the idea rather than its numbers; sweeping a losing plan finds the luckiest loser.";
-  if (figures.trades < FEW_TRADES) return "Test a longer stretch, or the same rules on more instruments, before anything else.";
+  if (figures.trades < FEW_TRADES) return "Test a longer period, or the same rules on more instruments, before anything else.";
   if (facts.jitterGained === null || facts.slippageNet === null)
     return "Perturb it: change its inputs a little and worsen its fills, with the button below.";
   if (!facts.hasWalkForward && !facts.isWalkForward)
     return "Make a walk-forward from the sweep dialog, and look at its stitched curve alone.";
-  if (facts.isSpent) return "Run it, unchanged, on a stretch that no sweep has seen.";
+  if (facts.isSpent) return "Run it, unchanged, on a period that no sweep has seen.";
   return against.length === 0
     ? "Watch it on the practice venue, and compare what it does with this."
     : "Work on the evidence against it one point at a time, and see under Journal what each change did.";
