@@ -147,7 +147,7 @@ export class Ledger {
     const fill = this.fill(order, source, side, lot.quantity, price, slip, order.tag);
     if (state.outcome) state.report(order.id, `${source} ${price}`, -fill.commission);
     this.#closePart(lot, lot.quantity, fill, source, "", order.line);
-    this.#orders.endOrphans();
+    this.#orders.cancelOrphans();
     state.listener?.filled(fill, order);
   }
 

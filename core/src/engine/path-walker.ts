@@ -205,7 +205,7 @@ export class PathWalker {
     if (closing > 0) this.#ledger.reduce(order, closing, fill, opening > 0 ? "reverse" : order.reason);
     const lot = opening > 0 ? this.#ledger.open(order, opening, fill, x) : null;
     if (kept) this.#orders.settleGroup(order, kept);
-    this.#orders.endOrphans();
+    this.#orders.cancelOrphans();
     if (state.outcome) state.report(order.id, `fill ${quantity} ${price}`, -fill.commission);
     state.listener?.filled(fill, order);
     if (lot) state.listener?.opened(lot);

@@ -278,7 +278,7 @@ export class WorkingOrders {
   }
 
   /** The fill that left exits without a position is complete. */
-  endOrphans(): void {
+  cancelOrphans(): void {
     while (this.#orphans.length > 0) {
       const order = this.#orphans.pop()!;
       if (order.state !== "working") continue;

@@ -20,7 +20,7 @@ import { tabClass } from "../../ui/tab.ts";
 import { useRunner } from "../drafts/use-runner.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
-import { LaterStretch } from "./later-stretch.tsx";
+import { LaterPeriod } from "./later-period.tsx";
 import { Overfit } from "./overfit.tsx";
 import { Parallel } from "./parallel.tsx";
 import { Plateau } from "./plateau.tsx";
@@ -140,7 +140,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
               </Tabs.Trigger>
             ) : null}
           </Tabs.List>
-          {stretches === 2 ? <LaterStretch sweep={sweep} /> : null}
+          {stretches === 2 ? <LaterPeriod sweep={sweep} /> : null}
         </div>
         <SelectedVariant view={view} candidates={candidates} onOpen={(variant, stretch) => void open(variant, stretch)} />
         {sweep.error ? <p className="px-4 py-2 text-loss">{sweep.error}</p> : null}
