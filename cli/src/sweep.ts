@@ -2,7 +2,7 @@
 import { cpus } from "node:os";
 import { NO_VARIANT, plainAim, sweepSpace, withSettings } from "@plan-tester/contract";
 import { PlanTesterError, SWEEP_FIGURES, type SweepFigure, sliceByTime } from "@plan-tester/core";
-import { describePlan, embeddedCarrier, type FeedData, PlanProcessError, ProcessPool, SweepJob, SweepWork } from "@plan-tester/runner";
+import { describePlan, embeddedExecutor, type FeedData, PlanProcessError, ProcessPool, SweepJob, SweepWork } from "@plan-tester/runner";
 import { readPlan } from "./files.ts";
 import { inputsOf, rangeOf, searchOf, timeOf } from "./options.ts";
 import { loadData, type RunOptions, settingsOf } from "./run-options.ts";
@@ -51,7 +51,7 @@ export async function sweepCsv(options: SweepOptions): Promise<string> {
     const specs = withSettings(declared, market, scope);
     const space = sweepSpace(specs, inputsOf(options.input, declared), scope);
     const work = new SweepWork(source, market, [{ ...market, settings, stretches }], true);
-    const job = new SweepJob({ space, search: scope.search, aim: plainAim(options.aim), work, keepsDaily: false }, embeddedCarrier(pool));
+    const job = new SweepJob({ space, search: scope.search, aim: plainAim(options.aim), work, keepsDaily: false }, embeddedExecutor(pool));
     if (job.total === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
     await job.run(() => undefined);
     const failure = job.failures[0];

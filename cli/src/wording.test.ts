@@ -39,6 +39,7 @@ const REPLACED: readonly (readonly [RegExp, string])[] = [
   [/Blend in a figure/, "add a metric"],
   [/[Kk]e(?:ep|pt) unseen|Open the reserve|reserved stretch/, "hold out, release the holdout, holdout"],
   [/(?:later|longer|this|out-of-sample|in-sample) stretch\b/i, "period"],
+  [/\b(?:Sharpe|Volatility|Alpha|Return) a year\b|slippage a fill\b/, "annual …, per fill"],
   [/chosen among on it/, "compared on this period"],
   [/at bar, from the first/, "at bar (0 = first tradable bar)"],
   [/Bars of rest/, "cool-down bars"],

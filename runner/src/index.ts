@@ -24,8 +24,8 @@ export {
   tracePlan,
 } from "./run-plan.ts";
 export { findSlips } from "./slips.ts";
-export { embeddedCarrier, type SweepCarrier } from "./sweep/carrier.ts";
 export { estimateSweep } from "./sweep/estimate.ts";
+export { embeddedExecutor, type SweepExecutor } from "./sweep/executor.ts";
 export { countAhead, type SweepFailure, SweepJob, type SweepState, type SweepTask } from "./sweep/job.ts";
 export { type SweepMarket, SweepWork } from "./sweep/work.ts";
 export type { NamedPlace, SourcePlace, TestPlace, TracePlaces } from "./trace-marks.ts";

@@ -1,7 +1,7 @@
 /** Several plans at once in one process that shares its memory: the same results, and no harm to one another. */
 import { type InputValues, resolveSettings } from "@plan-tester/core";
 import { afterAll, describe, expect, test } from "vitest";
-import { ColumnDesk, type ColumnRequest } from "./child/column-desk.ts";
+import { ColumnCache, type ColumnRequest } from "./child/column-cache.ts";
 import { PlanProcess, sharedLanes } from "./parent/plan-process.ts";
 import { ProcessPool } from "./parent/pool.ts";
 import { dataMessageOf, type SweepBatch, sweepPlan } from "./run-plan.ts";
@@ -190,14 +190,14 @@ describe("a pool whose processes share memory", () => {
 describe("columns that lanes compute for one another", () => {
   const column = { values: new Float64Array(new SharedArrayBuffer(80)), first: 3 };
 
-  function desk() {
+  function cache() {
     const told: [number, string, unknown][] = [];
-    const made = new ColumnDesk((lane, key, answer) => told.push([lane, key, answer]));
+    const made = new ColumnCache((lane, key, answer) => told.push([lane, key, answer]));
     return { told, ask: (lane: number, request: ColumnRequest) => made.handle(lane, request), leave: (lane: number) => made.leave(lane) };
   }
 
   test("the first who wants one computes it, the others wait and get it", () => {
-    const { told, ask } = desk();
+    const { told, ask } = cache();
     ask(0, { kind: "want", key: "a" });
     ask(1, { kind: "want", key: "a" });
     ask(2, { kind: "want", key: "b" });
@@ -212,7 +212,7 @@ describe("columns that lanes compute for one another", () => {
   });
 
   test("when nothing comes of it, or its lane ends, the next computes it", () => {
-    const { told, ask, leave } = desk();
+    const { told, ask, leave } = cache();
     ask(0, { kind: "want", key: "a" });
     ask(1, { kind: "want", key: "a" });
     ask(2, { kind: "want", key: "a" });
@@ -229,7 +229,7 @@ describe("columns that lanes compute for one another", () => {
   });
 
   test("the oldest go when there are too many, and are computed anew", () => {
-    const { told, ask } = desk();
+    const { told, ask } = cache();
     const large = { values: new Float64Array(8_000_000), first: 0 };
     for (const key of ["a", "b", "c"]) {
       ask(0, { kind: "want", key });

@@ -5,7 +5,7 @@ import { cpus } from "node:os";
 import { join } from "node:path";
 import { prepareSchemas, REQUEST_SHAPES } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import { embeddedCarrier, limits, ProcessPool, type SweepCarrier } from "@plan-tester/runner";
+import { embeddedExecutor, limits, ProcessPool, type SweepExecutor } from "@plan-tester/runner";
 import express from "express";
 import type { Logger } from "pino";
 import sirv from "sirv";
@@ -71,9 +71,9 @@ export interface Application {
 }
 
 /** Loaded only when it is asked for: most have no queue. */
-async function queueCarrier(url: string): Promise<SweepCarrier> {
-  const { QueueCarrier } = await import("./queue/queue-carrier.ts");
-  return new QueueCarrier(url);
+async function queueExecutor(url: string): Promise<SweepExecutor> {
+  const { QueueExecutor } = await import("./queue/queue-executor.ts");
+  return new QueueExecutor(url);
 }
 
 /** @param checkReply for tests: asked about every answer. */
@@ -83,9 +83,9 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const database = await Database.open(join(config.dataFolder, "plan-tester.sqlite"));
   const events = new EventStream();
   const background = new Background(logger, events);
-  const front = new ProcessPool(2);
+  const interactive = new ProcessPool(2);
   const sweepPool = new ProcessPool(Math.max(1, cpus().length), true);
-  front.warm();
+  interactive.warm();
   prepareSchemas(REQUEST_SHAPES);
   if (limits().notice) logger.warn(limits().notice);
 
@@ -107,18 +107,18 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     market: (symbol) => bars.removeInstrument(symbol),
   });
   const storage = new StorageService({ database, thread, background, bin, sweeps: sweepRepository });
-  const runs = new RunService(markets, runRepository, front, events, journal, background);
+  const runs = new RunService(markets, runRepository, interactive, events, journal, background);
   await runRepository.removeOrphans();
   const linker = new Linker((name) => plans.moduleSource(name), thread);
-  const planService = new PlanService({ plans, runs: runRepository, pool: front, journal, linker, versions, events, bin });
+  const planService = new PlanService({ plans, runs: runRepository, pool: interactive, journal, linker, versions, events, bin });
   const variants = new VariantRepository(database);
-  const carrier = config.queue ? await queueCarrier(config.queue) : embeddedCarrier(sweepPool);
+  const executor = config.queue ? await queueExecutor(config.queue) : embeddedExecutor(sweepPool);
   const sweeps = new SweepService({
     markets,
     sweeps: sweepRepository,
-    front,
+    interactive,
     pool: sweepPool,
-    carrier,
+    executor,
     events,
     journal,
     thread,
@@ -130,8 +130,8 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     markets,
     repository: walkForwardRepository,
     runs,
-    front,
-    carrier,
+    interactive,
+    executor,
     events,
     journal,
     background,
@@ -155,13 +155,13 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   };
   const api = serve(
     {
-      getHealth: () => healthOf({ database, watches, front, sweepPool, queue, background }),
+      getHealth: () => healthOf({ database, watches, interactive, sweepPool, queue, background }),
       getEvents: events.handler,
       ...importHandlers(new ImportService(database, bars, markets, events, thread, bin), config.dataFolder),
       ...demoHandlers(demo, background),
       ...marketHandlers(markets),
       ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker }),
-      ...runHandlers({ runs, checks: new RunChecks(markets, front, events), queue, linker, bin }),
+      ...runHandlers({ runs, checks: new RunChecks(markets, interactive, events), queue, linker, bin }),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),
@@ -204,7 +204,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     background,
     startWatching() {
       watches = new WatchService({
-        ...{ markets, pool: front, events, background, venuePort: config.venuePort },
+        ...{ markets, pool: interactive, events, background, venuePort: config.venuePort },
         repository: new WatchRepository(database),
       });
       return watches;
@@ -217,10 +217,10 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       await sweeps.close();
       await watched;
       events.close();
-      front.close();
+      interactive.close();
       await queue.ended();
       await runs.close();
-      await carrier.close();
+      await executor.close();
       sweepPool.close();
       await thread.close();
       await database.close();

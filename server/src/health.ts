@@ -13,13 +13,13 @@ const LEAST_FREE = 50_000_000;
 export interface HealthParts {
   readonly database: Database;
   readonly watches: WatchService | null;
-  readonly front: ProcessPool;
+  readonly interactive: ProcessPool;
   readonly sweepPool: ProcessPool;
   readonly queue: RunQueue;
   readonly background: Background;
 }
 
-export async function healthOf({ database, watches, front, sweepPool, queue, background }: HealthParts): Promise<Health> {
+export async function healthOf({ database, watches, interactive, sweepPool, queue, background }: HealthParts): Promise<Health> {
   const isReadable = await database.read.query("SELECT 1").then(
     () => true,
     () => false,
@@ -31,7 +31,7 @@ export async function healthOf({ database, watches, front, sweepPool, queue, bac
     ok: isReadable && isConnected && (freeBytes === null || freeBytes >= LEAST_FREE),
     database: isReadable ? "ok" : "unreadable",
     venue: isConnected ? "connected" : "not connected",
-    processes: { runs: { size: front.size, busy: front.busy }, sweeps: { size: sweepPool.size, busy: sweepPool.busy } },
+    processes: { runs: { size: interactive.size, busy: interactive.busy }, sweeps: { size: sweepPool.size, busy: sweepPool.busy } },
     freeBytes,
     queue: {
       waiting: jobs.filter(({ state }) => state === "waiting").length,

@@ -7,7 +7,7 @@ import type { Account } from "./account.ts";
 import type { BookCounts, BookListener, Lot, Outcome } from "./lots.ts";
 import type { Order } from "./orders.ts";
 import { costsIn, type EngineSettings } from "./settings.ts";
-import type { TradeTally } from "./tally.ts";
+import type { TradeTotals } from "./trade-totals.ts";
 import { Triggers } from "./triggers.ts";
 
 export class BookState {
@@ -48,7 +48,7 @@ export class BookState {
   /** Keeps no history of exit levels: for runs of which nobody looks at a single trade. */
   isLean = false;
   /** Takes the sums of trades in place of trades; a fill then lasts only until the next. */
-  tally: TradeTally | null = null;
+  totals: TradeTotals | null = null;
   /** Roots whose result depends on the path of this bar, with the money at stake. */
   dependent: Map<number, number> | null = null;
   /** On a fork: what each root order comes to. */

@@ -21,7 +21,7 @@ import type { BookCounts, BookListener, BookSnapshot, Lot } from "./lots.ts";
 import { type Order, type OrderRequest, PLAIN_ORDER, type Side } from "./orders.ts";
 import { PathWalker, type Refusal } from "./path-walker.ts";
 import type { EngineSettings } from "./settings.ts";
-import type { TradeTally } from "./tally.ts";
+import type { TradeTotals } from "./trade-totals.ts";
 import type { Triggers } from "./triggers.ts";
 import { WorkingOrders } from "./working-orders.ts";
 
@@ -105,8 +105,8 @@ export class Book implements AccountBook {
   }
 
   /** Takes the sums of trades in place of trades. */
-  keepSums(tally: TradeTally): void {
-    this.state.tally = tally;
+  keepSums(totals: TradeTotals): void {
+    this.state.totals = totals;
   }
 
   /** Several books on one clock. */

@@ -314,7 +314,7 @@ test("a lean run, which leaves extremes until somebody asks, trades the same and
       expect(told[1]).toEqual(told[0]);
       const { trades } = runs[0]!.host;
       const sum = (field: "net" | "commission" | "slippage"): number => trades.reduce((all, trade) => all + trade[field], 0);
-      expect(runs[1]!.tally).toMatchObject({
+      expect(runs[1]!.totals).toMatchObject({
         trades: trades.length,
         net: sum("net"),
         commission: sum("commission"),

@@ -37,13 +37,13 @@ export class Ledger {
   /** A fill with its costs; its commission is paid. */
   fill(order: Order, source: Fill["source"], side: Side, quantity: number, price: number, slip: number, tag: string): Fill {
     const state = this.#state;
-    const { pointMoney, triggers, costs, tally } = state;
+    const { pointMoney, triggers, costs, totals } = state;
     const money = quantity * pointMoney;
     const offset = triggers.spreadPaid(side);
     const commission = commissionOf(costs, quantity, price, pointMoney);
     state.account.cash -= commission;
     const scratch = this.#scratch;
-    if (scratch && tally) {
+    if (scratch && totals) {
       scratch.orderId = order.id;
       scratch.source = source;
       scratch.side = side;
@@ -68,7 +68,7 @@ export class Ledger {
       tag,
       line: order.line,
     };
-    if (tally) this.#scratch = fill;
+    if (totals) this.#scratch = fill;
     return fill;
   }
 
@@ -153,7 +153,7 @@ export class Ledger {
 
   #closePart(lot: Lot, quantity: number, fill: Fill, reason: ExitReason, exitTag: string, exitLine: number): void {
     const state = this.#state;
-    const { pointMoney, account, lots, tally, dependent, instrument } = state;
+    const { pointMoney, account, lots, totals, dependent, instrument } = state;
     if (state.isLean && lots.length === 1 && quantity >= lot.quantity) state.dropQuiet?.();
     else state.settleQuiet?.();
     const share = fill.quantity > 0 ? quantity / fill.quantity : 0;
@@ -165,8 +165,8 @@ export class Ledger {
     const net = realised - commission - financing;
     state.counts.trades++;
     account.trades++;
-    if (tally)
-      tally.add(
+    if (totals)
+      totals.add(
         net,
         commission,
         spread,
@@ -176,7 +176,7 @@ export class Ledger {
         instrument.tickSize * instrument.pointValue * quantity,
         (lot.riskPerUnit ?? 0) * quantity * pointMoney,
       );
-    const trade = tally
+    const trade = totals
       ? null
       : tradeOf(
           lot,

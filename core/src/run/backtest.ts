@@ -12,7 +12,7 @@ import type { BookListener, Lot } from "../engine/lots.ts";
 import type { Fill, Order, Trade } from "../engine/orders.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
 import { type Clock, Simulation } from "../engine/simulation.ts";
-import { TradeTally } from "../engine/tally.ts";
+import { TradeTotals } from "../engine/trade-totals.ts";
 import { type PlanFailure, PlanTesterError } from "../errors.ts";
 import { BookBroker } from "../language/broker.ts";
 import { alignedEntry, entryOf, scopeOf } from "../language/columns.ts";
@@ -81,7 +81,7 @@ export class Backtest {
   /** Equity at each close of the first instrument, unless a record was given in its place. */
   readonly equity: Float64Array;
   /** Sums of trades, in a lean run of which nobody looks at a single one. */
-  tally: TradeTally | null = null;
+  totals: TradeTotals | null = null;
   /** Of a run on one instrument whose curve is kept. */
   readonly #column: EquityColumn | null;
   readonly #options: BacktestOptions;
@@ -219,8 +219,8 @@ export class Backtest {
     const book = this.books[k]!;
     if (this.host.hearsOnlyTrades) {
       // Nobody looks at a single trade: their sums are enough.
-      this.tally ??= new TradeTally();
-      book.keepSums(this.tally);
+      this.totals ??= new TradeTotals();
+      book.keepSums(this.totals);
       return UNHEARD;
     }
     const told = this.host.listener(k);

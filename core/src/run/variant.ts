@@ -1,6 +1,6 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
 import { EquityStretches } from "../engine/equity.ts";
-import type { TradeTally } from "../engine/tally.ts";
+import type { TradeTotals } from "../engine/trade-totals.ts";
 import { dailyEquity, dailyReturns, profitableYears, ruinDate } from "../figures/daily.ts";
 import { drawdowns } from "../figures/drawdown.ts";
 import { compoundGrowth, MIN_YEARLY_DAYS, sharpeRatio, sortinoRatio, ulcerIndex } from "../figures/equity-figures.ts";
@@ -68,9 +68,9 @@ export const SWEEP_SENSE: Readonly<Record<SweepFigure, "more" | "less" | "neithe
 };
 
 /** The same figures as `tradeFigures`, from sums kept on the way. */
-function figuresOf(tally: TradeTally) {
-  const { trades, net, wins, losses, grossProfit, grossLoss, commission, spread, slippage, financing, pathDependent, ticks } = tally;
-  const { nets, rs } = tally;
+function figuresOf(totals: TradeTotals) {
+  const { trades, net, wins, losses, grossProfit, grossLoss, commission, spread, slippage, financing, pathDependent, ticks } = totals;
+  const { nets, rs } = totals;
   const results = rs.count === trades ? rs : nets;
   const { deviation } = results;
   return {
@@ -84,7 +84,7 @@ function figuresOf(tally: TradeTally) {
     averageTradeTicks: trades === 0 ? null : ticks / trades,
     averageTradeR: rs.count === 0 ? null : rs.mean,
     payoffRatio: wins === 0 || losses === 0 ? null : grossProfit / wins / Math.abs(grossLoss / losses),
-    longestLosingStreak: tally.longestLosingStreak,
+    longestLosingStreak: totals.longestLosingStreak,
     sqn: deviation === null || isStill(deviation, results.largest) ? null : (Math.sqrt(Math.min(trades, 100)) * results.mean) / deviation,
   };
 }
@@ -108,8 +108,8 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
   stretches.clear();
   const backtest = new Backtest({ ...options, isLean: true, record: stretches });
   while (backtest.barsDone < bars.length && !backtest.isOver) backtest.advance(backtest.barsDone + pace());
-  const trades = backtest.tally
-    ? figuresOf(backtest.tally)
+  const trades = backtest.totals
+    ? figuresOf(backtest.totals)
     : tradeFigures(
         backtest.host.trades,
         feeds.map((feed) => feed.instrument),

@@ -1,7 +1,7 @@
-/** A lane's way to what the other lanes of its process have computed: asks the desk and waits for the answer. */
+/** A lane's way to what the other lanes of its process have computed: asks the cache and waits for the answer. */
 import { type MessagePort, receiveMessageOnPort } from "node:worker_threads";
 import type { ColumnExchange } from "@plan-tester/core";
-import type { ColumnRequest } from "./column-desk.ts";
+import type { ColumnRequest } from "./column-cache.ts";
 import { inSharedMemory } from "./shared-memory.ts";
 
 /** What a lane is started with. */

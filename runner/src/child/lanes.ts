@@ -7,7 +7,7 @@ import { shareTimes } from "@plan-tester/core";
 import { HEAP_IS_FULL } from "../memory.ts";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, FromLane, ToLane } from "../protocol.ts";
-import { ColumnDesk, type ColumnRequest } from "./column-desk.ts";
+import { ColumnCache, type ColumnRequest } from "./column-cache.ts";
 import type { LaneSeat } from "./lane-columns.ts";
 import { laneThread } from "./lane-thread.ts";
 import { inSharedMemory } from "./shared-memory.ts";
@@ -19,7 +19,7 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
   const answers: ((key: string, made: unknown) => void)[] = [];
   /** Why lanes are being ended that do not end by themselves. */
   const reasons: string[] = [];
-  const desk = new ColumnDesk((lane, key, made) => answers[lane]!(key, made));
+  const cache = new ColumnCache((lane, key, made) => answers[lane]!(key, made));
 
   function open(lane: number): Worker {
     const { port1, port2 } = new MessageChannel();
@@ -31,7 +31,7 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
       Atomics.store(signal, 0, 1);
       Atomics.notify(signal, 0);
     };
-    port1.on("message", (request: ColumnRequest) => desk.handle(lane, request));
+    port1.on("message", (request: ColumnRequest) => cache.handle(lane, request));
     let reason = "its thread ended";
     reasons[lane] = "";
     let isReady = false;
@@ -51,7 +51,7 @@ export function openLanes(lanes: number, resourceLimits: ResourceLimits): void {
       port1.close();
       const told = reasons[lane];
       workers[lane] = open(lane);
-      desk.leave(lane);
+      cache.leave(lane);
       send({ lane, died: told || reason });
     });
     for (const message of data.values()) worker.postMessage(message);

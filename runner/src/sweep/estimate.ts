@@ -3,7 +3,7 @@ import { NO_VARIANT, type SweepEstimate } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import type { ProcessPool } from "../parent/pool.ts";
 import { type SweepBatch, sweepPlan } from "../run-plan.ts";
-import type { SweepCarrier } from "./carrier.ts";
+import type { SweepExecutor } from "./executor.ts";
 import { bytesOf, firstPoints, type SweepTask, sizesOf } from "./job.ts";
 import type { SweepMarket, VariantPlace } from "./work.ts";
 
@@ -13,7 +13,7 @@ const MOST_MARKETS = 6;
 /** Points that stand for all in how they share out over the markets. */
 const MOST_POINTS = 2000;
 
-export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier: SweepCarrier): Promise<SweepEstimate> {
+export async function estimateSweep(task: SweepTask, pool: ProcessPool, executor: SweepExecutor): Promise<SweepEstimate> {
   const { space, work } = task;
   const known = firstPoints(task);
   const sizes = sizesOf(task, known);
@@ -54,8 +54,8 @@ export async function estimateSweep(task: SweepTask, pool: ProcessPool, carrier:
   return {
     variants: sizes.total,
     bars,
-    seconds: seconds / carrier.lanes,
-    processes: carrier.lanes,
-    memoryBytes: carrier.lanes * processBytes + bytesOf(sizes),
+    seconds: seconds / executor.lanes,
+    processes: executor.lanes,
+    memoryBytes: executor.lanes * processBytes + bytesOf(sizes),
   };
 }

@@ -4,7 +4,7 @@
  */
 import type { SweepRequest, VariantSpace } from "@plan-tester/contract";
 import { type Aim, type InputValues, nextPoints, pointsIn, SWEEP_FIGURES, scoresOf } from "@plan-tester/core";
-import type { SweepCarrier } from "./carrier.ts";
+import type { SweepExecutor } from "./executor.ts";
 import { datesOf, type SweepWork, type VariantPlace } from "./work.ts";
 
 const FIRST_BATCH = 8;
@@ -88,7 +88,7 @@ export class SweepJob implements SweepState {
   /** The most memory that one process has told of, bytes. */
   processBytes = 0;
   readonly #task: SweepTask;
-  readonly #carrier: SweepCarrier;
+  readonly #executor: SweepExecutor;
   readonly #sizes: SweepSizes;
   /** For each market the column of each of its session dates. */
   readonly #dayColumns: readonly Int32Array[];
@@ -98,9 +98,9 @@ export class SweepJob implements SweepState {
   #stopped = false;
 
   /** @param before what an earlier job had come to. */
-  constructor(task: SweepTask, carrier: SweepCarrier, before: SweepState | null = null) {
+  constructor(task: SweepTask, executor: SweepExecutor, before: SweepState | null = null) {
     this.#task = task;
-    this.#carrier = carrier;
+    this.#executor = executor;
     this.points = before?.points.length ? [...before.points] : firstPoints(task);
     const sizes = sizesOf(task, this.points);
     this.#sizes = sizes;
@@ -130,7 +130,7 @@ export class SweepJob implements SweepState {
 
   /** Memory that the sweep takes in all, bytes, as far as it is known. */
   get memoryBytes(): number {
-    return this.#carrier.lanes * this.processBytes + bytesOf(this.#sizes);
+    return this.#executor.lanes * this.processBytes + bytesOf(this.#sizes);
   }
 
   variantAt(variant: number): InputValues {
@@ -163,7 +163,7 @@ export class SweepJob implements SweepState {
   }
 
   async run(onProgress: () => void): Promise<void> {
-    do await Promise.all(Array.from({ length: this.#carrier.lanes }, () => this.#lane(onProgress)));
+    do await Promise.all(Array.from({ length: this.#executor.lanes }, () => this.#lane(onProgress)));
     while (!this.#stopped && this.#grow());
   }
 
@@ -204,7 +204,7 @@ export class SweepJob implements SweepState {
   /** The next variants, of one market. A round's end is shared out, so that no process waits long for another. */
   #take(size: number): { variant: number; place: VariantPlace }[] {
     const { market } = this.#pending[this.#next]!.place;
-    const fair = Math.max(LEAST_BATCH, Math.ceil((this.#pending.length - this.#next) / (2 * this.#carrier.lanes)));
+    const fair = Math.max(LEAST_BATCH, Math.ceil((this.#pending.length - this.#next) / (2 * this.#executor.lanes)));
     const batch = this.#pending.slice(this.#next, this.#next + Math.min(size, fair)).filter(({ place }) => place.market === market);
     this.#next += batch.length;
     return batch;
@@ -217,7 +217,7 @@ export class SweepJob implements SweepState {
     const { stretches, settings } = work.markets[market]!;
     try {
       const dailyOf = [...batch.keys()].filter((k) => this.dailyStride > 0 && batch[k]!.variant % this.dailyStride === 0);
-      const answer = await this.#carrier.carry({
+      const answer = await this.#executor.carry({
         source: work.source,
         variants: batch.map(({ place }) => place.inputs),
         kits: work.variesKit ? batch.map(({ place }) => place.kit) : null,

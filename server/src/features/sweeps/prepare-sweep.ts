@@ -15,12 +15,12 @@ export interface PreparedSweep {
 
 interface Parts {
   readonly markets: MarketService;
-  readonly front: ProcessPool;
+  readonly interactive: ProcessPool;
   readonly journal: Journal;
 }
 
 /** @throws PlanTesterError when stretches overlap or are reserved, the plan or a condition can't be read, or bars are missing. */
-export async function prepareSweep({ markets, front, journal }: Parts, request: SweepRequest): Promise<PreparedSweep> {
+export async function prepareSweep({ markets, interactive, journal }: Parts, request: SweepRequest): Promise<PreparedSweep> {
   const { settings, outOfSample, source, ranges, search, aim } = request;
   const { from, to } = settings;
   if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
@@ -29,11 +29,11 @@ export async function prepareSweep({ markets, front, journal }: Parts, request: 
       `The out-of-sample period (${outOfSample.from} to ${outOfSample.to}) overlaps the in-sample period (${from} to ${to}). Move it after ${to}.`,
       {},
     );
-  const { inputs, title } = await front.use((process) => describePlan(process, source));
+  const { inputs, title } = await interactive.use((process) => describePlan(process, source));
   await journal.refuseReserved(request.planId, outOfSample && outOfSample.to > to ? outOfSample.to : to);
   const specs = withSettings(inputs, settings, request);
   const space = sweepSpace(specs, request.inputs, request);
-  const named = await front.use((process) => instrumentsOf(process, source, request.inputs));
+  const named = await interactive.use((process) => instrumentsOf(process, source, request.inputs));
   const stretches = [{ from, to }, ...(outOfSample ? [outOfSample] : [])];
   const work = await gatherWork(markets, { ...request, linked: space.linked }, stretches, [...named, ...instrumentsVaried(ranges, specs)]);
   return { specs, title, task: { space, search, aim: aimOf(aim), work, keepsDaily: true } };

@@ -8,7 +8,7 @@ import {
   type SweepSummary,
 } from "@plan-tester/contract";
 import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
-import { estimateSweep, type ProcessPool, type SweepCarrier, SweepJob } from "@plan-tester/runner";
+import { estimateSweep, type ProcessPool, type SweepExecutor, SweepJob } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
 import type { Bin } from "../../db/bin.ts";
 import type { EventStream } from "../../http/events.ts";
@@ -39,9 +39,9 @@ export class SweepService {
   readonly #markets: MarketService;
   readonly #sweeps: SweepRepository;
   /** For what the user waits for, for measuring, and for the sweep itself. */
-  readonly #front: ProcessPool;
+  readonly #interactive: ProcessPool;
   readonly #pool: ProcessPool;
-  readonly #carrier: SweepCarrier;
+  readonly #executor: SweepExecutor;
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #thread: WorkThread;
@@ -53,9 +53,9 @@ export class SweepService {
   constructor(parts: {
     readonly markets: MarketService;
     readonly sweeps: SweepRepository;
-    readonly front: ProcessPool;
+    readonly interactive: ProcessPool;
     readonly pool: ProcessPool;
-    readonly carrier: SweepCarrier;
+    readonly executor: SweepExecutor;
     readonly events: EventStream;
     readonly journal: Journal;
     readonly thread: WorkThread;
@@ -64,9 +64,9 @@ export class SweepService {
   }) {
     this.#markets = parts.markets;
     this.#sweeps = parts.sweeps;
-    this.#front = parts.front;
+    this.#interactive = parts.interactive;
     this.#pool = parts.pool;
-    this.#carrier = parts.carrier;
+    this.#executor = parts.executor;
     this.#events = parts.events;
     this.#journal = parts.journal;
     this.#thread = parts.thread;
@@ -75,19 +75,19 @@ export class SweepService {
   }
 
   #prepare(request: SweepRequest): Promise<PreparedSweep> {
-    return prepareSweep({ markets: this.#markets, front: this.#front, journal: this.#journal }, request);
+    return prepareSweep({ markets: this.#markets, interactive: this.#interactive, journal: this.#journal }, request);
   }
 
   /** Count, duration and memory, measured on a few variants of each market. */
   async estimate(request: SweepRequest): Promise<SweepEstimate> {
-    return estimateSweep((await this.#prepare(request)).task, this.#pool, this.#carrier);
+    return estimateSweep((await this.#prepare(request)).task, this.#pool, this.#executor);
   }
 
   async start(request: SweepRequest): Promise<SweepSummary> {
-    await this.#carrier.ready();
+    await this.#executor.ready();
     const { specs, title, task } = await this.#prepare(request);
     const { source, ...rest } = request;
-    const job = new SweepJob(task, this.#carrier);
+    const job = new SweepJob(task, this.#executor);
     if (job.total === 0) throw new PlanTesterError("bad-input", NO_VARIANT, {});
     const detail: SweepDetail = {
       id: randomUUID().slice(0, 8),
@@ -140,7 +140,7 @@ export class SweepService {
   async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
     const { task } = await this.#prepare({ ...detail.request, source: detail.source });
     const running: SweepDetail = { ...detail, status: "running", error: "" };
-    const job = new SweepJob(task, this.#carrier, state);
+    const job = new SweepJob(task, this.#executor, state);
     // Written down at once: what ends the server now must find it under way.
     await this.#sweeps.save(running, job);
     this.#begin(running, job);

@@ -27,7 +27,7 @@ import {
   instrumentsOf,
   type ProcessPool,
   reportPlan,
-  type SweepCarrier,
+  type SweepExecutor,
   SweepJob,
 } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
@@ -57,8 +57,8 @@ export class WalkForwardService {
   readonly #markets: MarketService;
   readonly #repository: WalkForwardRepository;
   readonly #runs: RunService;
-  readonly #front: ProcessPool;
-  readonly #carrier: SweepCarrier;
+  readonly #interactive: ProcessPool;
+  readonly #executor: SweepExecutor;
   readonly #events: EventStream;
   readonly #journal: Journal;
   readonly #background: Background;
@@ -70,8 +70,8 @@ export class WalkForwardService {
     markets: MarketService;
     repository: WalkForwardRepository;
     runs: RunService;
-    front: ProcessPool;
-    carrier: SweepCarrier;
+    interactive: ProcessPool;
+    executor: SweepExecutor;
     events: EventStream;
     journal: Journal;
     background: Background;
@@ -81,8 +81,8 @@ export class WalkForwardService {
     this.#markets = parts.markets;
     this.#repository = parts.repository;
     this.#runs = parts.runs;
-    this.#front = parts.front;
-    this.#carrier = parts.carrier;
+    this.#interactive = parts.interactive;
+    this.#executor = parts.executor;
     this.#events = parts.events;
     this.#journal = parts.journal;
     this.#background = parts.background;
@@ -124,7 +124,7 @@ export class WalkForwardService {
 
   async start(request: WalkForwardRequest): Promise<WalkForwardSummary> {
     const { settings, source, planId, inputs } = request;
-    await this.#carrier.ready();
+    await this.#executor.ready();
     await this.#journal.refuseReserved(planId, settings.to);
     if (request.ranges.some(({ input }) => input === SYMBOL_AXIS || input === TIMEFRAME_AXIS))
       throw new PlanTesterError(
@@ -132,7 +132,7 @@ export class WalkForwardService {
         "A walk-forward stays on one instrument and timeframe: its periods become one run. Take instrument and timeframe out of what varies.",
         {},
       );
-    const { inputs: own, title } = await this.#front.use((process) => describePlan(process, source));
+    const { inputs: own, title } = await this.#interactive.use((process) => describePlan(process, source));
     const specs = withSettings(own, settings, request);
     const space = sweepSpace(specs, inputs, request);
     const variants = countAhead({ space, search: request.search });
@@ -200,7 +200,7 @@ export class WalkForwardService {
     };
     try {
       const { source, request, inputSpecs } = detail;
-      const named = await this.#front.use((process) => instrumentsOf(process, source, request.inputs));
+      const named = await this.#interactive.use((process) => instrumentsOf(process, source, request.inputs));
       const further = [...named, ...instrumentsVaried(request.ranges, inputSpecs)];
       for (const [i, window] of windows.entries()) {
         const before = detail.windows[i];
@@ -245,7 +245,7 @@ export class WalkForwardService {
     const { request, source, inputSpecs } = detail;
     const { search, aim } = request;
     const work = await gatherWork(this.#markets, { ...request, source, linked: space.linked }, [window.inSample], further);
-    const job = new SweepJob({ space, search, aim: withLeastTrades(aim, request.leastTrades), work, keepsDaily: false }, this.#carrier);
+    const job = new SweepJob({ space, search, aim: withLeastTrades(aim, request.leastTrades), work, keepsDaily: false }, this.#executor);
     walking.job = job;
     await job.run(() => undefined);
     if (walking.stopped) return null;
@@ -270,7 +270,7 @@ export class WalkForwardService {
       settings,
       feeds.map(({ instrument }) => instrument),
     );
-    const report = await this.#front.use((process) => reportPlan(process, { source, inputs, settings: engine, feeds }));
+    const report = await this.#interactive.use((process) => reportPlan(process, { source, inputs, settings: engine, feeds }));
     return { feeds, report };
   }
 
@@ -291,7 +291,7 @@ export class WalkForwardService {
       feeds,
     };
     const made = { message: "", done: feed.data.series.length, trades, equity: [equity] };
-    const report = await this.#front.use((process) => assemblePlan(process, request, made));
+    const report = await this.#interactive.use((process) => assemblePlan(process, request, made));
     const head = stitchedHead(detail, report, period, feed, hash);
     await this.#insist(detail.id, "the stitched run of a walk-forward was not saved", () =>
       this.#runs.adopt({ ...report, head }, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]),

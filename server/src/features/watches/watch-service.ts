@@ -17,7 +17,7 @@ import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { LiveBars } from "./live-bars.ts";
 import { VenueClient } from "./venue-client.ts";
-import { Watch, type WatchFacts, type WatchKeeper } from "./watch.ts";
+import { Watch, type WatchFacts, type WatchListener } from "./watch.ts";
 import type { WatchRepository } from "./watch-repository.ts";
 
 /** Bars of the plan's timeframe that a watch starts with: enough to warm any usual study. */
@@ -25,7 +25,7 @@ const HISTORY_BARS = 1500;
 const MOST_EVENTS = 400;
 const TELL_MS = 400;
 
-export class WatchService implements WatchKeeper {
+export class WatchService implements WatchListener {
   readonly #markets: MarketService;
   readonly #repository: WatchRepository;
   readonly #pool: ProcessPool;
@@ -152,7 +152,7 @@ export class WatchService implements WatchKeeper {
 
   // --- what watches tell --------------------------------------------------------------------------------------
 
-  happened(watch: Watch, events: Parameters<WatchKeeper["happened"]>[1]): void {
+  happened(watch: Watch, events: Parameters<WatchListener["happened"]>[1]): void {
     this.#note(watch.facts.id, events);
     this.#events.send({ type: "watch", id: watch.facts.id });
   }

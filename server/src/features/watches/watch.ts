@@ -19,8 +19,8 @@ export interface WatchFacts {
   readonly createdMs: number;
 }
 
-/** What a watch tells its keeper. */
-export interface WatchKeeper {
+/** What a watch tells its listener. */
+export interface WatchListener {
   happened(watch: Watch, events: readonly Omit<WatchEvent, "id">[]): void;
   traded(watch: Watch): void;
   ended(watch: Watch, reason: string): void;
@@ -35,7 +35,7 @@ export class Watch {
   readonly #instrument: Instrument;
   readonly #venue: VenueClient;
   readonly #bars: LiveBars;
-  readonly #keeper: WatchKeeper;
+  readonly #listener: WatchListener;
   readonly #process = new PlanProcess();
   readonly #task = nextTaskId();
   /** What the plan has not been told yet: it hears one thing at a time, and its orders reach the venue before the next. */
@@ -51,7 +51,7 @@ export class Watch {
     trades: readonly Trade[],
     bars: LiveBars,
     venue: VenueClient,
-    keeper: WatchKeeper,
+    listener: WatchListener,
   ) {
     this.facts = facts;
     this.account = account;
@@ -59,7 +59,7 @@ export class Watch {
     this.#instrument = instrument;
     this.#bars = bars;
     this.#venue = venue;
-    this.#keeper = keeper;
+    this.#listener = listener;
     this.#process.listen(
       (message) => this.#fromPlan(message),
       (reason) => this.end(`the plan was stopped: ${reason}`),
@@ -128,8 +128,8 @@ export class Watch {
       })),
     ];
     if (this.state !== before) events.push({ timeMs: now, kind: "state", text: this.state });
-    if (events.length > 0) this.#keeper.happened(this, events);
-    if (trades.length > 0) this.#keeper.traded(this);
+    if (events.length > 0) this.#listener.happened(this, events);
+    if (trades.length > 0) this.#listener.traded(this);
   }
 
   #tell(message: ToChild): void {
@@ -168,7 +168,7 @@ export class Watch {
         .map((command) => ({ timeMs: now, kind: "order" as const, text: orderText(command.request, command.clientId, this.#instrument) })),
       ...message.log.map((line) => ({ timeMs: line.timeMs, kind: "log" as const, text: line.text })),
     ];
-    if (events.length > 0) this.#keeper.happened(this, events);
+    if (events.length > 0) this.#listener.happened(this, events);
     if (message.failure) {
       const { line } = message.failure;
       this.end(`the plan failed${line ? ` on line ${line}` : ""}: ${message.failure.message}`);
@@ -183,7 +183,7 @@ export class Watch {
         if (command.kind === "submit" && command.request.kind === "market") await this.#awaitFill(command.clientId);
       } catch (error) {
         const text = `the venue did not take a command: ${(error as Error).message}`;
-        this.#keeper.happened(this, [{ timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text }]);
+        this.#listener.happened(this, [{ timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text }]);
       }
   }
 
@@ -217,7 +217,7 @@ export class Watch {
     if (this.ended) return;
     this.ended = reason;
     this.#process.kill(reason);
-    this.#keeper.ended(this, reason);
+    this.#listener.ended(this, reason);
   }
 
   /** For a closing server: the watch goes on when it starts again. */

@@ -63,7 +63,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("calmar", "Calmar", two, "Annual return over the deepest drawdown share."),
   figure("ulcerIndex", "Ulcer index", share, "Root mean square of daily drawdown shares.", "Martin & McCann 1989"),
   figure("martinRatio", "Martin ratio", two, "Annual return over the ulcer index.", "Martin & McCann 1989"),
-  figure("volatility", "Volatility a year", share, "Sample standard deviation of daily returns times the root of sessions a year."),
+  figure("volatility", "Annual volatility", share, "Sample standard deviation of daily returns times the root of sessions a year."),
   figure("valueAtRisk", "1-day value at risk", share, "The 5 % quantile of daily returns."),
   figure("expectedShortfall", "Expected shortfall", share, "Mean of daily returns at or below the value at risk."),
   figure(
@@ -125,7 +125,7 @@ export const FIGURES: readonly FigureDefinition[] = [
   figure("peakMargin", "Peak margin", money, "Largest margin used at a bar close, in an account with margin."),
   figure("turnover", "Annual turnover", times, "Value of all entries and exits a year over the mean of daily equity."),
   figure("beta", "Beta", two, "Slope of daily excess return on the benchmark's, least squares."),
-  figure("alpha", "Alpha a year", share, "What daily excess return is left besides beta, times sessions a year."),
+  figure("alpha", "Annual alpha", share, "What daily excess return is left besides beta, times sessions a year."),
   figure("correlation", "Correlation", two, "Of daily excess returns with the benchmark's."),
   figure("rSquared", "R squared", two, "Square of the correlation: share of the variance of returns that the benchmark explains."),
   figure(

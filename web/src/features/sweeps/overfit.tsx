@@ -55,7 +55,7 @@ export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
         <tbody>
           <tr>
             <th scope="row" className="py-1 text-left font-normal text-soft">
-              Sharpe a year of the best setting, where it was chosen
+              Annual Sharpe ratio of the best setting, where it was chosen
             </th>
             <td className="text-right font-semibold">{aYear(inSample)}</td>
           </tr>

@@ -115,7 +115,7 @@ function SharpePart({ trust }: { readonly trust: Trust }) {
       <h2 className="pb-1 font-semibold text-[13px]">The Sharpe ratio in doubt</h2>
       <table className="w-full text-[13px]">
         <tbody>
-          <Figure label="Sharpe a year" value={number(shape && shape.sharpe * Math.sqrt(year), 2)}>
+          <Figure label="Annual Sharpe ratio" value={number(shape && shape.sharpe * Math.sqrt(year), 2)}>
             Of {number(sessions)} daily returns with skew {number(shape?.skew, 2)} and kurtosis {number(shape?.kurtosis, 1)}. Losses that
             are larger and rarer than gains make the same ratio less certain.
           </Figure>
@@ -200,7 +200,7 @@ function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly v
     ...(stress
       ? stress.slippage
           .filter(({ ticks }) => ticks > 0)
-          .map(({ ticks, net }) => [`${number(ticks)} more ticks of slippage a fill, run again`, net, ""] as const)
+          .map(({ ticks, net }) => [`${number(ticks)} more ticks of slippage per fill, run again`, net, ""] as const)
       : []),
     ...(nets.length > 0
       ? ([

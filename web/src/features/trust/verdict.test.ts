@@ -36,7 +36,7 @@ describe("the verdict", () => {
     [{ delayedNet: -1 }, /Entered a bar late it loses/, /^Work on the evidence against it/],
     [{ randomAtLeast: 0.6 }, /the entries add little/, /^Work on the evidence against it/],
     [{ jitterGained: 0.3 }, /30\s% of the cases only: a lonely peak/, /^Work on the evidence against it/],
-    [{ slippageNet: -1 }, /one more tick of slippage a fill it loses/, /^Work on the evidence against it/],
+    [{ slippageNet: -1 }, /one more tick of slippage per fill it loses/, /^Work on the evidence against it/],
     [{ badDrawdown: 2000 }, /The drawdown was lucky/, /^Work on the evidence against it/],
     [{ figures: { ...GOOD.figures, pathDependentTrades: 50 } }, /50 of 200 trades depend on the path/, /^Work on the evidence against it/],
     [{ isSpent: true }, /has been used for a sweep/, /period that no sweep has seen/],

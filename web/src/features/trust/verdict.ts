@@ -96,8 +96,8 @@ export function verdictOf(facts: VerdictFacts): Verdict {
   else if (netProfit > 0)
     weigh(
       facts.slippageNet > 0,
-      "With one more tick of slippage a fill it still gains.",
-      "With one more tick of slippage a fill it loses.",
+      "With one more tick of slippage per fill it still gains.",
+      "With one more tick of slippage per fill it loses.",
     );
   if (facts.isWalkForward) forIt.push("Each part of this curve was made with inputs chosen before it.");
   else if (facts.isSpent) against.push("This period has been used for a sweep: its figures are those of what was chosen on it.");

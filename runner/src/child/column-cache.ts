@@ -12,7 +12,7 @@ export type ColumnRequest =
 /** Kept, in bytes; past it the oldest go. Who has them already goes on reading them. */
 const MOST_BYTES = 160 * 1024 * 1024;
 
-export class ColumnDesk {
+export class ColumnCache {
   /** null sends the lane to compute it. */
   readonly #answer: (lane: number, key: string, made: object | null) => void;
   /** Oldest first. */

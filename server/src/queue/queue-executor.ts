@@ -1,6 +1,6 @@
 /** Carries batches of sweeps to workers on other machines, over a queue on Redis. */
 import { PlanTesterError } from "@plan-tester/core";
-import type { FeedData, SweepAnswer, SweepBatch, SweepCarrier } from "@plan-tester/runner";
+import type { FeedData, SweepAnswer, SweepBatch, SweepExecutor } from "@plan-tester/runner";
 import { Queue, QueueEvents } from "bullmq";
 import { Redis } from "ioredis";
 import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatch, unpack } from "./protocol.ts";
@@ -11,7 +11,7 @@ const LANES = 16;
 const SURE_MS = 60_000;
 const MOST_SENT = 500;
 
-export class QueueCarrier implements SweepCarrier {
+export class QueueExecutor implements SweepExecutor {
   readonly lanes = LANES;
   readonly #redis: Redis;
   readonly #queue: Queue<Parcel, Parcel>;

@@ -2,7 +2,7 @@
 import type { ProcessPool } from "../parent/pool.ts";
 import { type SweepAnswer, type SweepBatch, sweepPlan } from "../run-plan.ts";
 
-export interface SweepCarrier {
+export interface SweepExecutor {
   /** How many batches may be under way at once. */
   readonly lanes: number;
   /** @throws PlanTesterError unavailable when nobody is there to run anything. */
@@ -13,7 +13,7 @@ export interface SweepCarrier {
 }
 
 /** Carries batches to plan processes of this machine. */
-export const embeddedCarrier = (pool: ProcessPool): SweepCarrier => ({
+export const embeddedExecutor = (pool: ProcessPool): SweepExecutor => ({
   lanes: pool.size,
   ready: async () => undefined,
   carry: (batch) => pool.use((process) => sweepPlan(process, batch)),

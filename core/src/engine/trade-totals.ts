@@ -21,7 +21,7 @@ export class RunningSpread {
 }
 
 /** The sums of closed trades that a sweep asks for, kept as they close where nobody looks at a single one. */
-export class TradeTally {
+export class TradeTotals {
   trades = 0;
   net = 0;
   wins = 0;
