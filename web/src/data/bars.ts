@@ -2,7 +2,6 @@
 import type { BarsMeta, Packed } from "@plan-tester/contract";
 import type { BarSeries } from "@plan-tester/core";
 
-
 /** Sessions begin and end with their first and last bar here: what lies between them was not traded. */
 export function seriesOf({ meta, columns }: Packed<BarsMeta>): BarSeries {
   const { time, closeTime, open, high, low, close, volume } = columns as Required<

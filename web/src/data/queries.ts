@@ -89,7 +89,12 @@ export const queries = {
   /** Daily returns of a sweep, for the probability of overfitting. */
   sweepDaily: (id: string) => ({ ...ask("getSweepDaily", { id }), gcTime: 60_000, structuralSharing: false }),
   sweepEstimate: (request: SweepRequest) =>
-    queryOptions({ queryKey: keyOf("estimateSweep", { ...request }), queryFn: () => call("estimateSweep", {}, request), retry: false, staleTime: 60_000 }),
+    queryOptions({
+      queryKey: keyOf("estimateSweep", { ...request }),
+      queryFn: () => call("estimateSweep", {}, request),
+      retry: false,
+      staleTime: 60_000,
+    }),
   walkForwards: () => ask("listWalkForwards"),
   walkForward: (id: string) => ask("getWalkForward", { id }),
 

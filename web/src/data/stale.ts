@@ -1,0 +1,77 @@
+/** What becomes out of date by a change that this page makes, and by what the server tells. Each is said here and nowhere else. */
+import type { BinKind, CallOf, RouteName, ServerEvent } from "@plan-tester/contract";
+import { type Key, keyOf, type ReadRoute } from "./keys.ts";
+
+/** Routes that change something, or begin something. */
+export type ChangingRoute = Exclude<RouteName, ReadRoute>;
+
+type Stale = readonly (Key | ReadRoute)[];
+type StaleAfter = { readonly [Name in ChangingRoute]: (...given: CallOf<Name>) => Stale };
+
+const RUN_LISTS = ["listRuns", "getRunFacets", "listPlans"] as const;
+const LISTS_OF = {
+  plan: ["listPlans", "getPlan", "listModules"],
+  run: [...RUN_LISTS, "getRun"],
+  sweep: ["listSweeps", "getSweep"],
+  "walk-forward": ["listWalkForwards", "getWalkForward"],
+  market: ["listMarkets", "getHistory"],
+} as const satisfies Readonly<Record<BinKind, Stale>>;
+const NOTHING = (): Stale => [];
+
+export const AFTER_CHANGE: StaleAfter = {
+  deleteMarket: () => ["listMarkets", "getStorage"],
+  importBars: (_fields) => ["listMarkets", "getHistory", "getBars"],
+  makeDemo: NOTHING,
+  removeDemo: NOTHING,
+  createPlan: () => ["listPlans"],
+  updatePlan: ({ id }) => ["listPlans", keyOf("getTrialContext", { id })],
+  deletePlan: () => ["listPlans", "getStorage"],
+  createPlanFromFile: () => ["listPlans", "listModules"],
+  describePlan: NOTHING,
+  readKit: NOTHING,
+  createVariant: ({ id }) => [keyOf("listVariants", { id })],
+  replaceVariant: () => ["listVariants"],
+  deleteVariant: () => ["listVariants"],
+  createVersion: ({ id }) => [keyOf("listVersions", { id })],
+  renameVersion: ({ id }) => ["listVersions", keyOf("getVersion", { id })],
+  createRun: NOTHING,
+  stopRun: NOTHING,
+  verifyRun: NOTHING,
+  checkLookAhead: NOTHING,
+  stopLookAhead: NOTHING,
+  keepRun: () => RUN_LISTS,
+  deleteRun: () => [...RUN_LISTS, "getStorage"],
+  noteCompared: NOTHING,
+  setRetention: () => ["getStorage"],
+  emptyBin: () => ["getStorage"],
+  compactStorage: () => ["getStorage"],
+  restoreDeleted: (_fields, { kind }) => ["getStorage", ...LISTS_OF[kind]],
+  queueRuns: () => ["listQueue"],
+  stopQueuedRun: () => ["listQueue"],
+  clearQueue: () => ["listQueue"],
+  createSweep: () => ["listSweeps"],
+  stopSweep: ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id })],
+  pauseSweep: ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id })],
+  resumeSweep: ({ id }) => ["listSweeps", keyOf("getSweep", { id })],
+  deleteSweep: () => ["listSweeps", "getStorage"],
+  createWalkForward: () => ["listWalkForwards"],
+  stopWalkForward: ({ id }) => ["listWalkForwards", keyOf("getWalkForward", { id })],
+  deleteWalkForward: () => ["listWalkForwards", "getStorage"],
+  setVenueSpeed: () => ["getVenue"],
+  createWatch: () => ["listWatches"],
+  stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  flattenWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+};
+
+/** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
+type EventsThatAge = Exclude<ServerEvent["type"], "run-progress" | "import-progress" | "trouble">;
+
+export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {
+  plan: ({ id }) => ["listPlans", keyOf("getPlan", { id })],
+  queue: ({ queue }) => (queue.some(({ state }) => state === "kept" || state === "stopped" || state === "failed") ? RUN_LISTS : []),
+  "sweep-progress": () => ["listSweeps"],
+  "sweep-done": ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id }), keyOf("getSweepDaily", { id })],
+  "walk-forward": ({ id }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...RUN_LISTS],
+  watch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  venue: () => [],
+};
