@@ -39,7 +39,7 @@ export async function serveApp(more: NodeJS.ProcessEnv = {}): Promise<Served> {
         ...(body === undefined ? {} : { headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) }),
       });
       if (!response.ok) throw new Error(`${method} ${path}: ${await response.text()}`);
-      return response.json() as Promise<T>;
+      return (response.status === 204 ? undefined : await response.json()) as T;
     },
     bytes: async (path) => (await fetch(`${base}/api${path}`)).arrayBuffer(),
     async stop() {

@@ -55,7 +55,7 @@ test("a walk-forward is made, its stitched curve opened, and the verdict read", 
 
   await page.goto("/runs/kelp-ebb-fade-first?tab=trust");
   const verdict = page.getByRole("region", { name: "Verdict" });
-  await expect(verdict.getByText("This stretch has been used for a sweep", { exact: false })).toBeVisible();
+  await expect(verdict.getByText("This period has been used for a sweep", { exact: false })).toBeVisible();
   await page.getByRole("button", { name: /Perturb/ }).click();
   await expect(verdict.getByText(/With its inputs perturbed it/)).toBeVisible({ timeout: 30_000 });
   await expect(verdict.getByText(/The next honest step:/)).toBeVisible();

@@ -17,6 +17,7 @@ const all = [
   "scaling",
   "import",
   "edit-to-evidence",
+  "first-load",
   "evidence",
   "many-variants",
   "queue",

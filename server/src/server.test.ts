@@ -305,6 +305,7 @@ describe("plans, runs and sweeps", () => {
     expect(await lastDraft()).toBe("draft-b");
     expect((await server.ask("getRun", { id: "draft-b" })).body).toEqual(made);
     await server.ask("deletePlan", { id: other.id });
+    await server.ask("emptyBin");
     await server.stop();
     await server.start();
     expect(await lastDraft()).toBeNull();
@@ -347,7 +348,7 @@ describe("plans, runs and sweeps", () => {
   });
 
   test.each([
-    ["overlapping stretches", { outOfSample: { from: "2025-03-10", to: "2025-03-16" } }, /overlaps the in-sample stretch/],
+    ["overlapping stretches", { outOfSample: { from: "2025-03-10", to: "2025-03-16" } }, /overlaps the in-sample period/],
     ["an input that is not there", { ranges: [{ input: "speed", values: [1] }] }, /no input "speed"/],
     ["a range outside the bounds", { ranges: [{ input: "fast", from: 0, to: 4, step: 1 }] }, /the least is 2/],
     [
@@ -447,12 +448,12 @@ test("a transaction that fails leaves nothing behind and does not block the next
   const database = await Database.open(join(server.folder, "other.sqlite"));
   await expect(
     database.write(async (manager) => {
-      await manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0)");
+      await manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0,0)");
       throw new Error("no");
     }),
   ).rejects.toThrow("no");
   expect(await database.read.query("SELECT count(*) AS n FROM plan")).toEqual([{ n: 0 }]);
-  await database.write((manager) => manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0)"));
+  await database.write((manager) => manager.query("INSERT INTO plan VALUES ('a','t','s','{}','{}','',1,1,'',0,0)"));
   expect(await database.read.query("SELECT count(*) AS n FROM plan")).toEqual([{ n: 1 }]);
   await database.close();
 });

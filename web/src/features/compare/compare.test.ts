@@ -5,6 +5,7 @@ import { withLevels } from "../bench/with-levels.ts";
 import { rankCorrelation } from "../sweeps/in-out.tsx";
 import { differencesOf } from "./differences.ts";
 import { kitWords } from "./kit-words.ts";
+import { headsOf } from "./names.ts";
 
 const run = (change: { settings?: object; inputs?: object; source?: string } = {}) =>
   ({
@@ -98,4 +99,46 @@ test.each([
 ])("rank correlation of %o and %o", (x, y, rho) => {
   const found = rankCorrelation(x, y);
   expect(found === null ? null : Math.round(found * 1e9) / 1e9).toBe(rho === null ? null : Math.round(rho * 1e9) / 1e9);
+});
+
+const named = (title: string, name: string | null) =>
+  ({ title, kept: name === null ? null : { name, note: "", tags: [] } }) as unknown as Parameters<typeof headsOf>[0][number];
+
+test.each<[string, [string, string | null][], string[]]>([
+  [
+    "one plan: its title says nothing",
+    [
+      ["Tide", "Tide, span 20"],
+      ["Tide", "span 40"],
+      ["Tide", null],
+    ],
+    ["span 20", "span 40", "draft"],
+  ],
+  [
+    "two plans: titles tell them apart",
+    [
+      ["Tide", "first"],
+      ["Ebb", "first"],
+    ],
+    ["first · Tide", "first · Ebb"],
+  ],
+  [
+    "nothing left but the title",
+    [
+      ["Tide", "Tide"],
+      ["Tide", "span 40"],
+    ],
+    ["Tide", "span 40 · Tide"],
+  ],
+  [
+    "the same words twice",
+    [
+      ["Tide", "Tide, best"],
+      ["Tide", "best"],
+    ],
+    ["Tide, best", "best · Tide"],
+  ],
+  ["one alone", [["Tide", "Tide, span 20"]], ["Tide, span 20"]],
+])("heads of %s", (_what, runs, heads) => {
+  expect(headsOf(runs.map(([title, name]) => named(title, name)))).toEqual(heads);
 });

@@ -6,7 +6,7 @@ import { LineLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { dateWords, number } from "../../lib/format.ts";
-import { LOOKS, nameOf } from "./names.ts";
+import { headsOf, LOOKS } from "./names.ts";
 
 export function CurvesCompared({ runs }: { readonly runs: readonly RunEvidence[] }) {
   const [asReturn, setAsReturn] = useState(false);
@@ -36,12 +36,13 @@ export function CurvesCompared({ runs }: { readonly runs: readonly RunEvidence[]
     [curves, asReturn],
   );
   if (dates.length < 2) return null;
+  const heads = headsOf(runs);
   return (
     <section className="flex h-[26rem] min-w-96 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-4 text-[12px] text-soft">
         {runs.map((run, k) => (
           <CurveKey key={run.id} {...LOOKS[k]!}>
-            {k + 1} · {nameOf(run)}
+            {k + 1} · {heads[k]}
           </CurveKey>
         ))}
         <label className="ml-auto flex items-center gap-1">

@@ -8,7 +8,7 @@ import { number, signed } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { FIGURES, figureNamed } from "../evidence/definitions.ts";
-import { nameOf } from "./names.ts";
+import { headsOf, nameOf } from "./names.ts";
 
 /** Figures of which more, or less, is better; of others no best is marked. */
 const BETTER: Partial<Record<keyof RunFigures, 1 | -1>> = {
@@ -45,6 +45,7 @@ function bestOf(values: readonly (number | null)[], sign: 1 | -1 | undefined): n
 
 export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[] }) {
   const [all, setAll] = useState(false);
+  const heads = headsOf(runs);
   const names = all ? FIGURES.map(({ key }) => key) : MAIN;
   return (
     <section className="overflow-x-auto">
@@ -56,7 +57,7 @@ export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[
               <th key={run.id} className={`${th} ${num} max-w-44 truncate`} scope="col">
                 <span aria-hidden>{k + 1} · </span>
                 <Link to={`/runs/${run.id}`} className="hover:underline" title={nameOf(run)}>
-                  {nameOf(run)}
+                  {heads[k]}
                 </Link>
               </th>
             ))}
