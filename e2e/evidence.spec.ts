@@ -120,7 +120,7 @@ test("four exit kits are set side by side as variants", async ({ page }) => {
   }
   await page.getByRole("button", { name: "Compare variants" }).click();
   await expect(page).toHaveURL(/compare\?batch=/);
-  for (const stop of kits) await expect(page.getByRole("columnheader", { name: new RegExp(`Stop ${stop} `) })).toBeVisible();
+  for (const stop of kits) await expect(page.getByRole("columnheader", { name: new RegExp(`Stop ${stop}\\b`) })).toBeVisible();
   await expect(page.getByLabel("best").first()).toBeVisible();
   await expect(page.getByText("Asked levels: stop 24 ticks")).toBeVisible();
   // Two of them, trade by trade.
