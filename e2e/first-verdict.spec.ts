@@ -13,7 +13,7 @@ const steps = new Map(
     .map((part) => [part.slice(0, part.indexOf("\n")), part] as const),
 );
 
-/** What is done at each step. It may press only what its text names in bold. */
+/** What is done at each step. */
 const WALK: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   "1. Bring the file in": async (page) => {
     await page.goto("/");
@@ -112,6 +112,15 @@ test("the tutorial can be walked as it is written", async ({ page }) => {
   test.setTimeout(120_000);
   expect([...steps.keys()]).toEqual(Object.keys(WALK));
   for (const [heading, walk] of Object.entries(WALK)) await test.step(heading, () => walk(page));
+});
+
+test("whatever a step names in bold is used when it is walked", () => {
+  const unused = [...steps].flatMap(([heading, step]) =>
+    [...step.replace(program, "").matchAll(/\*\*(.+?)\*\*/g)]
+      .map(([, name]) => name!.replace("Ctrl", "Control"))
+      .filter((name) => !WALK[heading]!.toString().toLowerCase().includes(name.toLowerCase())),
+  );
+  expect(unused).toEqual([]);
 });
 
 test("every picture of the tutorial is there", () => {

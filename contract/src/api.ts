@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
+import type { BinKind, RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -530,9 +530,6 @@ export interface ImportReport {
   readonly outsideSessions: number;
   readonly elapsedMs: number;
 }
-
-/** What can be deleted and come back. */
-export type BinKind = "plan" | "run" | "sweep" | "walk-forward" | "market";
 
 /** Something that was deleted and can still come back. */
 export interface BinEntry {

@@ -316,11 +316,15 @@ export const retentionRulesSchema = {
   },
 } as const;
 
+export const BIN_KINDS = ["plan", "run", "sweep", "walk-forward", "market"] as const;
+/** What can be deleted and come back. */
+export type BinKind = (typeof BIN_KINDS)[number];
+
 export const restoreSchema = {
   type: "object",
   additionalProperties: false,
   required: ["kind", "id"],
-  properties: { kind: { enum: ["plan", "run", "sweep", "walk-forward", "market"] }, id: { type: "string", minLength: 1, maxLength: 64 } },
+  properties: { kind: { enum: BIN_KINDS }, id: { type: "string", minLength: 1, maxLength: 64 } },
 } as const;
 
 export const comparedSchema = {

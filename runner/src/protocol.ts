@@ -199,8 +199,6 @@ export interface PlanDescription {
   readonly inputs: readonly InputSpec[];
 }
 
-/** What may change of a working order; what is left out stays. */
-
 /** What a plan asks of its account. */
 export type LiveCommand =
   | {
@@ -273,5 +271,5 @@ export type FromLane =
   /** Its thread has ended, and why; a new one takes its place. */
   | { readonly lane: number; readonly died: string };
 
-/** How a plan process answers. */
+/** How a plan process answers; settles when the message has gone out. */
 export type Send = (message: FromChild) => Promise<void>;

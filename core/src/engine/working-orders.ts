@@ -53,43 +53,26 @@ export class WorkingOrders {
   submit(request: OrderRequest, expiresBar: number, expiresTime: number): Order {
     const state = this.#state;
     state.onTouched?.();
-    const {
-      side,
-      kind,
-      quantity,
-      intent,
-      tag,
-      stopLoss,
-      target,
-      moves,
-      timeInForce,
-      group,
-      owner,
-      onlyTag,
-      line,
-      reason,
-      atClose = false,
-    } = request;
-    const isLimit = kind === "stop-limit";
+    const { side, kind } = request;
     // Spelled out: a spread of objects takes a slow way once prototypes are frozen.
     const order: Order = {
       side,
       kind,
       price: kind === "market" ? Number.NaN : this.#gridPrice(side, kind !== "limit", request.price),
-      limitPrice: isLimit ? this.#gridPrice(side, false, request.limitPrice) : Number.NaN,
-      quantity,
-      intent,
-      tag,
-      stopLoss,
-      target,
-      moves,
-      timeInForce,
-      group,
-      owner,
-      onlyTag,
-      line,
-      reason,
-      atClose,
+      limitPrice: kind === "stop-limit" ? this.#gridPrice(side, false, request.limitPrice) : Number.NaN,
+      quantity: request.quantity,
+      intent: request.intent,
+      tag: request.tag,
+      stopLoss: request.stopLoss,
+      target: request.target,
+      moves: request.moves,
+      timeInForce: request.timeInForce,
+      group: request.group,
+      owner: request.owner,
+      onlyTag: request.onlyTag,
+      line: request.line,
+      reason: request.reason,
+      atClose: request.atClose ?? false,
       id: ++state.account.sequence,
       state: "working",
       note: "",
@@ -104,7 +87,7 @@ export class WorkingOrders {
     };
     state.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
-    const refusal = this.#ruinProblem(reason) || this.#floodProblem() || requestProblem(order, state.instrument);
+    const refusal = this.#ruinProblem(order.reason) || this.#floodProblem() || requestProblem(order, state.instrument);
     if (refusal) state.end(order, "refused", refusal);
     else {
       if (this.isAsleep) this.#workLater(order);

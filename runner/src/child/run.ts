@@ -42,7 +42,6 @@ import type {
 import { report, tradesText } from "./report.ts";
 import { currentLine, failureOf as failureIn, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
 
-/** Settles when the message has gone out. */
 interface KeptData {
   readonly store: StudyStore;
   readonly finer: FinerBars | null;

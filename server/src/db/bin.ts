@@ -1,5 +1,5 @@
 /** What was deleted, until it is removed for good. What is in the bin is shown nowhere else. */
-import type { BinEntry, BinKind } from "@plan-tester/contract";
+import { BIN_KINDS, type BinEntry, type BinKind } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { type EntitySchema, MoreThan } from "typeorm";
 import type { Database } from "./database.ts";
@@ -29,8 +29,6 @@ const PLACES: Readonly<Record<BinKind, Place>> = {
   "walk-forward": place(WalkForwardEntity, "id", "planTitle"),
   market: place(InstrumentEntity, "symbol", "symbol"),
 };
-
-export const BIN_KINDS = Object.keys(PLACES) as BinKind[];
 
 /** Removes one for good, with all that belongs to it. */
 export type Removal = (id: string) => Promise<unknown>;

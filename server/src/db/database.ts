@@ -58,9 +58,7 @@ export class Database {
    * @throws PlanTesterError storage when the disk is full or can't be written: the transaction has then changed nothing.
    */
   write<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
-    const result = this.#line.then(() => this.#transact(work));
-    this.#line = result.catch(() => undefined);
-    return result;
+    return this.pause(() => this.#transact(work));
   }
 
   async #transact<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {

@@ -14,9 +14,22 @@ export async function refresh(client: QueryClient, stale: readonly (Key | ReadRo
   await Promise.all(stale.map((key) => client.invalidateQueries({ queryKey: typeof key === "string" ? keyOf(key) : key })));
 }
 
+/** A sweep that the list has comes on in it; one that another page began is looked up. */
+function takeProgress(client: QueryClient, { id, done, variants }: Extract<ServerEvent, { readonly type: "sweep-progress" }>): void {
+  const { queryKey } = queries.sweeps();
+  const known = client.getQueryData(queryKey);
+  if (!known?.some((sweep) => sweep.id === id)) void refresh(client, ["listSweeps"]);
+  else
+    client.setQueryData(
+      queryKey,
+      known.map((sweep) => (sweep.id === id ? { ...sweep, done, variants } : sweep)),
+    );
+}
+
 /** What an event brings is taken as it is; what it makes out of date is read again. */
 export function take(client: QueryClient, event: ServerEvent): void {
   if (event.type === "queue") client.setQueryData(queries.queue().queryKey, [...event.queue]);
+  if (event.type === "sweep-progress") takeProgress(client, event);
   if (event.type === "venue") client.setQueryData(queries.venue().queryKey, event.status);
   const staleAfter = (AFTER_EVENT as Readonly<Record<string, ((event: never) => readonly (Key | ReadRoute)[]) | undefined>>)[event.type];
   if (staleAfter) void refresh(client, staleAfter(event as never));

@@ -86,9 +86,10 @@ test.each<[string, ServerEvent, readonly (readonly unknown[])[]]>([
   ["a plan saved elsewhere", { type: "plan", id: "p", revision: 2 }, [PLAN, ["listPlans"]]],
   ["a run that is still waiting", { type: "queue", queue: [{ ...job, state: "waiting" }] }, []],
   ["a run that was kept", { type: "queue", queue: [{ ...job, state: "kept" }] }, [["listPlans"], ["listRuns"], ["getRunFacets"]]],
+  ["a walk-forward's step", { type: "walk-forward", id: "w", status: "running" }, [["listWalkForwards"]]],
   [
-    "a walk-forward's step",
-    { type: "walk-forward", id: "w", status: "running" },
+    "a walk-forward's end",
+    { type: "walk-forward", id: "w", status: "complete" },
     [["listPlans"], ["listRuns"], ["getRunFacets"], ["listWalkForwards"]],
   ],
   ["a sweep's end", { type: "sweep-done", id: "s", status: "complete" }, [["listSweeps"]]],
@@ -108,6 +109,24 @@ test("what an event brings is there without asking", () => {
   take(client, { type: "queue", queue: [{ ...job, state: "running" }] });
   expect(client.getQueryData(queries.venue().queryKey)).toEqual(status);
   expect(client.getQueryData(queries.queue().queryKey)).toMatchObject([{ id: "j", state: "running" }]);
+});
+
+test("a sweep comes on in its list without asking, and one that another page began is looked up", () => {
+  const sweeps = keyOf("listSweeps");
+  const { client, stale } = kept(sweeps);
+  client.setQueryData(sweeps, [
+    { id: "s", done: 1, variants: 9, planTitle: "P" },
+    { id: "t", done: 0, variants: 4 },
+  ]);
+  const progress = { type: "sweep-progress", done: 3, variants: 8, perSecond: 1, secondsLeft: 5, memoryBytes: 0 } as const;
+  take(client, { ...progress, id: "s" });
+  expect(client.getQueryData(sweeps)).toEqual([
+    { id: "s", done: 3, variants: 8, planTitle: "P" },
+    { id: "t", done: 0, variants: 4 },
+  ]);
+  expect(stale()).toEqual([]);
+  take(client, { ...progress, id: "new" });
+  expect(stale()).toEqual([sweeps]);
 });
 
 test("a change is told when what it made out of date was read again, and a refused one gives null", async () => {

@@ -17,12 +17,13 @@ const LISTS_OF = {
   market: ["listMarkets", "getHistory"],
 } as const satisfies Readonly<Record<BinKind, Stale>>;
 const NOTHING = (): Stale => [];
+const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).flat()];
 
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
-  importBars: (_fields) => ["listMarkets", "getHistory", "getBars"],
-  makeDemo: NOTHING,
-  removeDemo: NOTHING,
+  importBars: () => ["listMarkets", "getHistory", "getBars"],
+  makeDemo: DEMO,
+  removeDemo: DEMO,
   createPlan: () => ["listPlans"],
   updatePlan: ({ id }) => ["listPlans", keyOf("getTrialContext", { id })],
   deletePlan: () => ["listPlans", "getStorage"],
@@ -64,14 +65,13 @@ export const AFTER_CHANGE: StaleAfter = {
 };
 
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
-type EventsThatAge = Exclude<ServerEvent["type"], "run-progress" | "import-progress" | "trouble">;
+type EventsThatAge = Exclude<ServerEvent["type"], "run-progress" | "import-progress" | "sweep-progress" | "trouble">;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {
   plan: ({ id }) => ["listPlans", keyOf("getPlan", { id })],
   queue: ({ queue }) => (queue.some(({ state }) => state === "kept" || state === "stopped" || state === "failed") ? RUN_LISTS : []),
-  "sweep-progress": () => ["listSweeps"],
   "sweep-done": ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id }), keyOf("getSweepDaily", { id })],
-  "walk-forward": ({ id }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...RUN_LISTS],
+  "walk-forward": ({ id, status }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...(status === "running" ? [] : RUN_LISTS)],
   watch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   venue: () => [],
 };

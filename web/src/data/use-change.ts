@@ -13,12 +13,14 @@ export interface Change<Name extends ChangingRoute> {
   readonly isRunning: boolean;
   readonly reply: Called<Name> | undefined;
   readonly error: Error | null;
+  /** The reply or the error is of something else than what is shown now. */
+  readonly forget: () => void;
 }
 
 /** @param options.shows the component shows the error itself, so that no message pops up. */
 export function useChange<Name extends ChangingRoute>(name: Name, { shows = false } = {}): Change<Name> {
   const client = useQueryClient();
-  const { mutateAsync, isPending, data, error } = useMutation({
+  const { mutateAsync, isPending, data, error, reset } = useMutation({
     mutationFn: (given: CallOf<Name>) => call(name, ...given),
     onSuccess: (_reply, given) => {
       const stale = AFTER_CHANGE[name] as (...fields: CallOf<Name>) => readonly (Key | ReadRoute)[];
@@ -35,5 +37,5 @@ export function useChange<Name extends ChangingRoute>(name: Name, { shows = fals
       return null;
     }
   };
-  return { run, isRunning: isPending, reply: data, error };
+  return { run, isRunning: isPending, reply: data, error, forget: reset };
 }

@@ -59,12 +59,17 @@ export const PLACES: readonly Place[] = [
   { table: "walk_forward", column: "request", kind: "walk-forward request" },
 ];
 
+/** The steps of all kinds: what the file says as its version when all of its documents have taken them. */
+const ALL_STEPS = Object.values(STEPS).reduce((sum, steps) => sum + steps.length, 0);
+
 /**
  * Brings every document of a file up to the present version, so that the same settings are the same text: the journal counts
- * them by that. Done once after a change of version; looking whether anything is left takes a pass over the rows.
+ * them by that. Done once after a change of version.
  * @returns how many were brought up.
  */
 export async function bringUpAll(manager: EntityManager): Promise<number> {
+  const [file] = await manager.query<{ user_version: number }[]>("PRAGMA user_version");
+  if (file?.user_version === ALL_STEPS) return 0;
   let count = 0;
   for (const { table, column, kind } of PLACES) {
     const rows = await manager.query<{ rowid: number; text: string }[]>(
@@ -77,5 +82,6 @@ export async function bringUpAll(manager: EntityManager): Promise<number> {
     }
     count += rows.length;
   }
+  await manager.query(`PRAGMA user_version = ${ALL_STEPS}`);
   return count;
 }

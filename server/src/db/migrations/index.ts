@@ -10,6 +10,7 @@ import { ThumbnailSchema1764700000000 } from "./2025-12-02-thumbnail.ts";
 import { RevisionSchema1764800000000 } from "./2025-12-03-revision.ts";
 import { SweepPieces1764900000000 } from "./2025-12-04-sweep-pieces.ts";
 import { BinSchema1765000000000 } from "./2025-12-05-bin.ts";
+import { RunHeads1765100000000 } from "./2025-12-06-run-heads.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -23,4 +24,5 @@ export const MIGRATIONS = [
   RevisionSchema1764800000000,
   SweepPieces1764900000000,
   BinSchema1765000000000,
+  RunHeads1765100000000,
 ];

@@ -37,9 +37,11 @@ export class PlanRepository {
 
   async insert(plan: PlanDetail): Promise<void> {
     const row: PlanRow = { ...plan, createdMs: plan.updatedMs, deletedMs: 0 };
-    // One of the same id may be in the bin: the demo world is made again.
-    await this.#database.write((manager) => manager.delete(PlanEntity, { id: plan.id, deletedMs: MoreThan(0) }));
-    await this.#database.write((manager) => manager.insert(PlanEntity, row));
+    await this.#database.write(async (manager) => {
+      // One of the same id may be in the bin: the demo world is made again.
+      await manager.delete(PlanEntity, { id: plan.id, deletedMs: MoreThan(0) });
+      await manager.insert(PlanEntity, row);
+    });
   }
 
   /** @returns false where the plan has been saved since the change was begun: nothing is changed then. */

@@ -103,10 +103,8 @@ export class PlanService {
 
   async update(id: string, given: PlanUpdate): Promise<PlanDetail> {
     const before = await this.get(id);
-    const change =
-      given.title !== undefined && given.source === undefined ? { ...given, source: this.#titled(before, given.title) } : given;
-    if (change.reservedFrom !== undefined && change.reservedFrom !== before.reservedFrom)
-      await this.#journal.reserved(before, change.reservedFrom);
+    const isRename = given.title !== undefined && given.source === undefined;
+    const change = isRename ? { baseRevision: before.revision, ...given, source: renamed(before.source, given.title!) } : given;
     // A plan is called what its source says; while the source can't be read it keeps its name.
     const declared =
       change.source === undefined
@@ -115,19 +113,19 @@ export class PlanService {
             .link(change.source)
             .then((source) => this.describe(source))
             .catch(() => null);
+    if (isRename && declared?.title !== given.title)
+      throw new PlanTesterError(
+        "bad-input",
+        "The program was left as it is: its title is not a plain text at its head, or it has an error. Change the title there.",
+        { title: given.title },
+      );
+    if (change.reservedFrom !== undefined && change.reservedFrom !== before.reservedFrom)
+      await this.#journal.reserved(before, change.reservedFrom);
     const isTaken = await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
     const now = await this.get(id);
     if (!isTaken) await this.#settle(now, change);
     else this.#events.send({ type: "plan", id, revision: now.revision });
     return now;
-  }
-
-  /** @throws PlanTesterError bad-input where the program works its title out. */
-  #titled({ source }: PlanDetail, title: string): string {
-    const text = renamed(source, title);
-    if (text === null)
-      throw new PlanTesterError("bad-input", "The title of this plan is not a plain text at the head of its program. Change it there.", {});
-    return text;
   }
 
   /**

@@ -1,15 +1,20 @@
 /** A plan is called what its program declares: to rename it is to change that text. */
 
-/** The title of the declaration: the first field of that name after `plan({`. */
-const TITLE = /(\bplan\s*\(\s*\{[\s\S]*?\btitle\s*:\s*)("(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\$]|\\.)*`)/;
+const DECLARATION = /\bplan\s*\(\s*\{/;
+/** The first field `title` after that; whoever changes it looks at what the program then declares. */
+const TITLE = /\btitle\s*:\s*("(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\$]|\\.)*`)?/;
 /** Where a title may be looked for, characters: a program declares it at its head. */
 const HEAD = 20_000;
 
-/** The program with another title; null where its title is no plain text near its head. */
-export function renamed(source: string, title: string): string | null {
+/** The program with another text for its title; as it is where its title is no plain text near its head. */
+export function renamed(source: string, title: string): string {
   const head = source.slice(0, HEAD);
-  const found = TITLE.exec(head);
-  if (!found) return null;
-  const [whole, before] = found;
-  return head.slice(0, found.index) + before! + JSON.stringify(title) + head.slice(found.index + whole.length) + source.slice(HEAD);
+  const declared = DECLARATION.exec(head);
+  if (!declared) return source;
+  const from = declared.index + declared[0].length;
+  const found = TITLE.exec(head.slice(from));
+  const text = found?.[1];
+  if (!text) return source;
+  const end = from + found.index + found[0].length;
+  return head.slice(0, end - text.length) + JSON.stringify(title) + source.slice(end);
 }

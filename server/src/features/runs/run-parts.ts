@@ -7,8 +7,7 @@ import { RunPartEntity } from "../../db/entities.ts";
 /** What one statement writes or reads, bytes: a millisecond or two. */
 const PIECE_BYTES = 512 * 1024;
 
-/** `evidence` is head and trades in one, as earlier versions wrote them. */
-export type StoredPart = "head" | "trades" | "orders" | "columns" | "evidence";
+export type StoredPart = "head" | "trades" | "orders" | "columns";
 
 /** No piece is larger than is good for one statement. */
 function* inPieces(given: readonly Uint8Array[]): Generator<Uint8Array> {

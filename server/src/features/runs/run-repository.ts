@@ -21,8 +21,6 @@ export const evidencePieces = (head: RunHead, trades: readonly Uint8Array[]): Ui
   Buffer.from("}"),
 ];
 
-const textOf = (pieces: readonly Uint8Array[]): string => Buffer.concat(pieces).toString();
-
 /** What lists show of it. */
 function summaryOf(row: RunRow): RunSummary {
   const { symbol: _symbol, timeframe: _timeframe, deletedMs: _deleted, isNamed: _named, comparedMs: _compared, ...summary } = row;
@@ -99,12 +97,12 @@ export class RunRepository {
   async insert(summary: RunSummary, whole: WholeRun | null, isNamed: boolean): Promise<void> {
     const { symbol, timeframe } = summary.settings;
     const row: RunRow = { ...summary, symbol, timeframe, isNamed, comparedMs: 0, deletedMs: 0 };
-    // One of the same id may be in the bin: the demo world is made again.
-    await this.#database.write((manager) => manager.delete(RunEntity, { id: summary.id, deletedMs: MoreThan(0) }));
     const draft = await this.#database.read.findOneBy(DraftRunEntity, { runId: summary.id });
     // A draft has been written down already.
     if (!draft && whole) await this.#write(whole);
     await this.#database.write(async (manager) => {
+      // One of the same id may be in the bin: the demo world is made again.
+      await manager.delete(RunEntity, { id: summary.id, deletedMs: MoreThan(0) });
       await manager.insert(RunEntity, row);
     });
   }
@@ -140,16 +138,7 @@ export class RunRepository {
   /** A kept run or a draft that was written down, with its name of today. */
   async head(id: string): Promise<RunHead | null> {
     const text = await this.#parts.read(id, "head");
-    const head = text ? readBack<RunHead>("run head", textOf(text)) : await this.#olderHead(id);
-    return head && { ...head, kept: await this.#keptAs(id) };
-  }
-
-  /** Earlier versions wrote head and trades in one. */
-  async #olderHead(id: string): Promise<RunHead | null> {
-    const text = await this.#parts.read(id, "evidence");
-    if (!text) return null;
-    const { trades: _trades, ...head } = readBack<RunEvidence>("run head", textOf(text));
-    return head;
+    return text && { ...readBack<RunHead>("run head", Buffer.concat(text).toString()), kept: await this.#keptAs(id) };
   }
 
   async #keptAs(id: string): Promise<RunEvidence["kept"]> {
@@ -165,11 +154,7 @@ export class RunRepository {
   /** The evidence as pieces of one JSON text. */
   async evidenceText(id: string): Promise<Uint8Array[] | null> {
     const trades = await this.#parts.read(id, "trades");
-    if (trades) return evidencePieces((await this.head(id))!, trades);
-    const older = await this.#parts.read(id, "evidence");
-    if (!older) return null;
-    const evidence = { ...readBack<RunEvidence>("run head", textOf(older)), kept: await this.#keptAs(id) };
-    return [Buffer.from(JSON.stringify(evidence))];
+    return trades && evidencePieces((await this.head(id))!, trades);
   }
 
   /** Whether it was kept once and is in the bin now: then nothing of it is shown. */

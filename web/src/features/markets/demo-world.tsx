@@ -1,5 +1,5 @@
 /** The demo world as a whole: removed when one works with data of one's own, made again when it is missed. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
@@ -8,17 +8,14 @@ import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
 
 export function DemoWorld() {
-  const client = useQueryClient();
   const [isAsking, setAsking] = useState(false);
   const { data } = useQuery(queries.demo());
   const makeDemo = useChange("makeDemo");
   const removeDemo = useChange("removeDemo");
-  // Instruments, plans, runs and sweeps change with it.
-  const refreshAll = (): Promise<void> => client.invalidateQueries();
-  const make = (): void => void makeDemo.run().then(refreshAll);
+  const make = (): void => void makeDemo.run();
   const remove = (): void => {
     setAsking(false);
-    void removeDemo.run().then(refreshAll);
+    void removeDemo.run();
   };
   const state = data?.state ?? "none";
   useCommands([

@@ -61,6 +61,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const pick = async (file: File | undefined): Promise<void> => {
     if (!file) return;
     setError(null);
+    importBars.forget();
     try {
       const read = await readSample(file);
       setSample(read.sample);

@@ -1,5 +1,5 @@
 /** After how many days something goes by itself. */
-import type { RetentionRules } from "@plan-tester/contract";
+import { type RetentionRules, retentionRulesSchema } from "@plan-tester/contract";
 import { useState } from "react";
 import { Button } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
@@ -26,13 +26,13 @@ const typedOf = (rules: RetentionRules): Typed => ({
   dailyReturnDays: rules.dailyReturnDays === null ? "" : String(rules.dailyReturnDays),
 });
 
-const MAX_DAYS = 3650;
-const isDays = (text: string): boolean => /^\d{1,4}$/.test(text) && Number(text) >= 1 && Number(text) <= MAX_DAYS;
+const { minimum, maximum } = retentionRulesSchema.properties.binDays;
+const isDays = (text: string): boolean => /^\d+$/.test(text) && Number(text) >= minimum && Number(text) <= maximum;
 
 /** What is wrong with a number of days, or "". */
 function problemOf(rule: Rule, text: string): string {
   if (text === "") return rule === "binDays" ? "The bin needs a number of days." : "";
-  return isDays(text) ? "" : `Write whole days from 1 to ${MAX_DAYS}, or nothing for never.`;
+  return isDays(text) ? "" : `Write whole days from ${minimum} to ${maximum}${rule === "binDays" ? "" : ", or nothing for never"}.`;
 }
 
 const daysOf = (text: string): number | null => (text === "" ? null : Number(text));
