@@ -1,6 +1,6 @@
 /** The top bar, and below it the page. */
 import { useQuery } from "@tanstack/react-query";
-import { Component, type ReactNode, useState } from "react";
+import { Component, type CSSProperties, type ReactNode, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster, toast } from "sonner";
 import { useFreshness } from "../data/client.ts";
@@ -23,6 +23,12 @@ const PLACES = [
   ["/sweeps", "Sweeps"],
   ["/watches", "Watches"],
 ] as const;
+
+/** Messages look as the rest of the page does. */
+const TOAST_LOOK = {
+  fontFamily: "inherit",
+  ...{ "--normal-bg": "var(--sheet)", "--normal-text": "var(--ink)", "--normal-border": "var(--rule)" },
+} as CSSProperties;
 
 export function Shell() {
   const theme = useTheme();
@@ -86,7 +92,7 @@ export function Shell() {
       <Palette />
       <Freshness />
       <Troubles />
-      <Toaster theme={theme === "night" ? "dark" : "light"} position="bottom-left" />
+      <Toaster theme={theme === "night" ? "dark" : "light"} position="bottom-left" style={TOAST_LOOK} />
     </div>
   );
 }

@@ -99,7 +99,9 @@ function PlanRow({ plan, onCopy, onDelete }: { readonly plan: PlanSummary; reado
         {lastRun ? (
           <Link to={`/runs/${lastRun.id}`} className="flex items-center justify-end gap-2" aria-label={`Open the run ${lastRun.name}`}>
             <Spark values={lastRun.spark} label={`Equity of ${lastRun.name}`} />
-            <Amount value={lastRun.netProfit} />
+            <span className="min-w-18">
+              <Amount value={lastRun.netProfit} />
+            </span>
           </Link>
         ) : (
           <span className="text-soft">none kept</span>

@@ -65,7 +65,7 @@ export function RetentionForm({ rules, isSaving, onSave }: RetentionFormProps) {
       {RULES.map(([rule, before, after, hint], k) => (
         <div key={rule}>
           <label className="flex flex-wrap items-center gap-2">
-            {before}
+            <span className="w-64">{before}</span>
             <TextInput
               className="w-16"
               inputMode="numeric"

@@ -1,4 +1,5 @@
 import { countVariants, marketsOf, type SweepSummary } from "@plan-tester/contract";
+import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
@@ -88,7 +89,7 @@ function Markets({ settings, ranges }: Pick<SweepSummary["request"], "settings" 
   const { symbols, timeframes } = marketsOf(settings, ranges);
   return (
     <>
-      {symbols.join(", ")} <span className="text-soft">{timeframes.join(", ")}</span>
+      {symbols.join(", ")} <span className="text-soft">{timeframes.map(timeframeLabel).join(", ")}</span>
     </>
   );
 }

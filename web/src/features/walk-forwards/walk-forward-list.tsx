@@ -1,4 +1,5 @@
 /** Walk-forwards that were made, newest first. */
+import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
@@ -39,7 +40,7 @@ export function WalkForwardList() {
                 </Link>
               </td>
               <td className={td}>
-                {request.settings.symbol} <span className="text-soft">{request.settings.timeframe}</span>
+                {request.settings.symbol} <span className="text-soft">{timeframeLabel(request.settings.timeframe)}</span>
               </td>
               <td className={`${td} text-soft`}>{periodWords(request.settings)}</td>
               <td className={`${td} ${num}`}>
