@@ -57,6 +57,6 @@ console.log(
 );
 console.log(`  ${bars.toLocaleString("en-GB")} bars, ${ROUNDS} runs`);
 console.log(
-  `bench edit-to-evidence median ${median(times).toFixed(0)} ms p95 ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms (goal 400)`,
+  `bench edit-to-evidence median ${median(times).toFixed(0)} ms p95 ${sorted[Math.floor(sorted.length * 0.95)]!.toFixed(0)} ms (goal 300)`,
 );
 await end();

@@ -273,6 +273,9 @@ export interface RunEvidence {
   readonly daily: { readonly dates: readonly string[]; readonly equity: readonly number[] };
 }
 
+/** What a run came to, told ahead of the rest of its evidence. */
+export type FirstFigures = Pick<RunEvidence, "figures" | "benchmarkFigures">;
+
 /** Of the demo world: not made yet, being made, there, or removed. */
 export type DemoState = "none" | "making" | "there" | "removed";
 
@@ -561,6 +564,7 @@ export interface StorageReport {
 
 /** What the server tells on its event stream. */
 export type ServerEvent =
+  | ({ readonly type: "run-figures"; readonly id: string } & FirstFigures)
   | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
   | {
       readonly type: "sweep-progress";

@@ -1,4 +1,5 @@
 /** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
+import type { FirstFigures } from "@plan-tester/contract";
 import type {
   BarSeries,
   EngineSettings,
@@ -224,6 +225,7 @@ export type FromChild =
       readonly trades: Uint8Array;
       readonly equity: Float64Array;
     }
+  | { readonly type: "figures"; readonly id: number; readonly figures: FirstFigures }
   | { readonly type: "part"; readonly id: number; readonly part: ReportPart; readonly bytes: Uint8Array }
   | {
       readonly type: "report";

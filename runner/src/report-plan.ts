@@ -1,6 +1,7 @@
 /** Runs a plan for one who hands its result on: what grows with trades, orders and bars stays bytes. */
+import type { FirstFigures } from "@plan-tester/contract";
 import type { InputValues } from "@plan-tester/core";
-import type { PlanProcess } from "./parent/plan-process.ts";
+import type { Hearing, PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
 import type { AssembleMessage, FromChild, PlanDescription, ReportHead, ReportPart } from "./protocol.ts";
 import { askToRun, ensureFeeds, keyed, type RunControl, type RunRequest, Told } from "./run-plan.ts";
@@ -18,15 +19,21 @@ export interface PlanReport {
   readonly columns: readonly Uint8Array[];
 }
 
+export interface ReportControl extends RunControl {
+  /** What the run came to, as soon as that is known: the rest of the report takes about as long again. */
+  readonly onFigures?: (figures: FirstFigures) => void;
+}
+
 /**
  * The same run as `runPlan`: a stop gives a partial one, and one whose process died holds what it had told.
  * @throws PlanProcessError when the plan can't be read or began nothing.
  */
-export async function reportPlan(process: PlanProcess, request: RunRequest, control: RunControl = {}): Promise<PlanReport> {
+export async function reportPlan(process: PlanProcess, request: RunRequest, control: ReportControl = {}): Promise<PlanReport> {
   const told = new Told();
   const parts = new Parts();
+  const hearing: Hearing = { part: (part) => parts.add(part), figures: ({ figures }) => control.onFigures?.(figures) };
   try {
-    return parts.report(await askToRun(process, request, control, told, "report", "report", (part) => parts.add(part)));
+    return parts.report(await askToRun(process, request, control, told, "report", "report", hearing));
   } catch (error) {
     const message = told.reasonOf(error);
     const { done, trades, equity } = told;
@@ -49,7 +56,7 @@ export async function assemblePlan(
   const parts = new Parts();
   await ensureFeeds(process, feeds);
   const message = { type: "assemble", id: nextTaskId(), source, feeds: feeds.map(keyed), settings, ...made } as const;
-  return parts.report(await process.ask(message, "report", undefined, (part) => parts.add(part)));
+  return parts.report(await process.ask(message, "report", { part: (part) => parts.add(part) }));
 }
 
 class Parts {

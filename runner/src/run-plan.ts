@@ -10,7 +10,7 @@ import {
   type RunResult,
 } from "@plan-tester/core";
 import { assembled } from "./assemble.ts";
-import type { PlanProcess } from "./parent/plan-process.ts";
+import type { Hearing, PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
 import type { DataMessage, FinerData, FromChild, PlanDescription, RunMessage, TraceFindings, TradesPiece } from "./protocol.ts";
 
@@ -120,7 +120,7 @@ export async function askToRun<T extends "result" | "report">(
   told: Told,
   last: T,
   answer: RunMessage["answer"] = last,
-  onPart?: (message: Extract<FromChild, { type: "part" }>) => void,
+  hearing: Omit<Hearing, "progress"> = {},
 ): Promise<Extract<FromChild, { type: T }>> {
   for (const { instrument, data } of feeds)
     if (data.series.length === 0)
@@ -131,11 +131,11 @@ export async function askToRun<T extends "result" | "report">(
   signal?.addEventListener("abort", stop, { once: true });
   try {
     const message = { type: "run", id, source, inputs, feeds: feeds.map(keyed), settings, answer } as const;
-    const onTold = (progress: Extract<FromChild, { type: "progress" }>): void => {
-      told.add(progress);
-      onProgress?.(progress.done, progress.total);
+    const progress: Hearing["progress"] = (part) => {
+      told.add(part);
+      onProgress?.(part.done, part.total);
     };
-    return await process.ask(message, last, onTold, onPart);
+    return await process.ask(message, last, { ...hearing, progress });
   } finally {
     signal?.removeEventListener("abort", stop);
   }
@@ -158,7 +158,7 @@ export async function checkPlanLookAhead(
   signal?.addEventListener("abort", stop, { once: true });
   try {
     const message = { type: "look-ahead", id, source, inputs, settings, feeds: feeds.map(keyed) } as const;
-    const answer = await process.ask(message, "looked", ({ done, total }) => total > 0 && onProgress?.(done, total));
+    const answer = await process.ask(message, "looked", { progress: ({ done, total }) => total > 0 && onProgress?.(done, total) });
     return answer.report;
   } finally {
     signal?.removeEventListener("abort", stop);
@@ -173,7 +173,7 @@ export async function tracePlan(
 ): Promise<TraceFindings> {
   await ensureFeeds(process, feeds);
   const message = { type: "trace", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), stretch } as const;
-  return (await process.ask(message, "traced", () => undefined)).findings;
+  return (await process.ask(message, "traced")).findings;
 }
 
 export const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });

@@ -148,6 +148,9 @@ export async function run(message: RunMessage, send: Send): Promise<void> {
   const finish = async (result: RunResult): Promise<void> => {
     const told = { id: message.id, description, inputs };
     if (message.answer !== "result") {
+      const { figures, benchmarkFigures } = result;
+      // Long parts take as long again: who waits for the figures has them first.
+      if (message.answer === "report") await send({ type: "figures", id: message.id, figures: { figures, benchmarkFigures } });
       const head = await report(message.id, message.source, result, message.answer === "report" ? send : null);
       void send({ type: "report", ...told, head, elapsedMs: performance.now() - started });
     } else void send({ type: "result", ...told, result: cloneable(result), elapsedMs: performance.now() - started });

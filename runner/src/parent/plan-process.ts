@@ -24,6 +24,13 @@ export class PlanProcessError extends PlanTesterError {
   }
 }
 
+/** What a task tells on the way, by the kind of message. */
+export interface Hearing {
+  readonly progress?: (message: Extract<FromChild, { type: "progress" }>) => void;
+  readonly figures?: (message: Extract<FromChild, { type: "figures" }>) => void;
+  readonly part?: (message: Extract<FromChild, { type: "part" }>) => void;
+}
+
 interface Task {
   readonly id: number;
   readonly onMessage: (message: FromChild) => boolean;
@@ -113,30 +120,28 @@ export class PlanProcess {
     this.#onExit = onExit;
   }
 
-  /** Gives the process one task; settles with its last message. `onProgress` gets those before it. */
+  /** Gives the process one task; settles with its last message. `hearing` gets those before it. */
   ask<T extends FromChild["type"]>(
     message: ToChild & { readonly id: number },
     last: T,
-    onProgress?: (message: Extract<FromChild, { type: "progress" }>) => void,
-    onPart?: (message: Extract<FromChild, { type: "part" }>) => void,
+    hearing: Hearing = {},
   ): Promise<Extract<FromChild, { type: T }>> {
     if (this.#task) throw new PlanTesterError("conflict", "The plan process is busy.", {});
     return new Promise((resolve, reject) => {
       this.#task = {
         id: message.id,
         onMessage: (answer) => {
-          if (answer.type === "progress") {
-            onProgress?.(answer);
-            return false;
+          if (answer.type === "progress") hearing.progress?.(answer);
+          else if (answer.type === "figures") hearing.figures?.(answer);
+          else if (answer.type === "part") hearing.part?.(answer);
+          else if (answer.type === last) {
+            resolve(answer as Extract<FromChild, { type: T }>);
+            return true;
+          } else if (answer.type === "error") {
+            reject(new PlanProcessError(answer.code as "plan-error", answer.message, answer.failure));
+            return true;
           }
-          if (answer.type === "part") {
-            onPart?.(answer);
-            return false;
-          }
-          if (answer.type === last) resolve(answer as Extract<FromChild, { type: T }>);
-          else if (answer.type === "error") reject(new PlanProcessError(answer.code as "plan-error", answer.message, answer.failure));
-          else return false;
-          return true;
+          return false;
         },
         onDeath: (reason) => reject(new PlanProcessError("plan-error", `The plan was stopped: ${reason}.`, null, true)),
       };

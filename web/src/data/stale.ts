@@ -65,7 +65,7 @@ export const AFTER_CHANGE: StaleAfter = {
 };
 
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
-type EventsThatAge = Exclude<ServerEvent["type"], "run-progress" | "import-progress" | "sweep-progress" | "trouble">;
+type EventsThatAge = Exclude<ServerEvent["type"], "run-figures" | "run-progress" | "import-progress" | "sweep-progress" | "trouble">;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {
   plan: ({ id }) => ["listPlans", keyOf("getPlan", { id })],

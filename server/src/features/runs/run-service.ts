@@ -78,7 +78,11 @@ export class RunService {
         reportPlan(
           process,
           { source: request.source, inputs: request.inputs, settings: engine, feeds },
-          { onProgress, signal: control.signal },
+          {
+            onProgress,
+            onFigures: (figures) => this.#events.send({ type: "run-figures", id: request.id, ...figures }),
+            signal: control.signal,
+          },
         ),
       );
       const fingerprint = fingerprintOfRun({ source: request.source, inputs: made.inputs, settings: engine, feeds }, settings, hash);

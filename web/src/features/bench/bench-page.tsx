@@ -173,13 +173,13 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
           </>
         }
         evidence={
-          <div className={`flex h-full min-h-0 flex-col ${running ? "opacity-70" : ""}`}>
+          <div className="flex h-full min-h-0 flex-col">
             {failure && !problem ? <Failure error={failure} /> : null}
             {evidence && !running ? <OlderEvidence {...{ evidence, draft }} onRun={() => void start()} onTake={change} /> : null}
             {evidence ? (
               <Evidence
                 run={evidence}
-                {...{ markets, tab, wanted }}
+                {...{ markets, tab, wanted, running }}
                 onTab={setTab}
                 onLine={showLine}
                 onPeek={peekLine}

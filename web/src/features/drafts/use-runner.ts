@@ -1,5 +1,5 @@
 /** Runs a plan: one at a time, with progress and a stop that keeps what is done. */
-import type { RunEvidence, RunRequestBody } from "@plan-tester/contract";
+import type { FirstFigures, RunEvidence, RunRequestBody } from "@plan-tester/contract";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { ApiFailure, call } from "../../data/api.ts";
@@ -11,6 +11,8 @@ export interface Running {
   readonly startedMs: number;
   readonly done: number;
   readonly total: number;
+  /** What it came to, as soon as that is known: the rest of its evidence follows. */
+  readonly figures: FirstFigures | null;
 }
 
 export interface Runner {
@@ -27,8 +29,13 @@ export function useRunner(): Runner {
   const client = useQueryClient();
 
   useServerEvents((event) => {
-    if (event.type === "run-progress" && event.id === current.current)
-      setRunning((known) => known && { ...known, done: event.done, total: event.total });
+    if (event.type === "run-progress" && event.id === current.current) {
+      const { done, total } = event;
+      setRunning((known) => known && { ...known, done, total });
+    } else if (event.type === "run-figures" && event.id === current.current) {
+      const { figures, benchmarkFigures } = event;
+      setRunning((known) => known && { ...known, figures: { figures, benchmarkFigures } });
+    }
   });
 
   const stop = useCallback((): void => {
@@ -40,7 +47,7 @@ export function useRunner(): Runner {
       if (current.current) return null;
       const id = crypto.randomUUID().slice(0, 13);
       current.current = id;
-      setRunning({ id, startedMs: performance.now(), done: 0, total: 0 });
+      setRunning({ id, startedMs: performance.now(), done: 0, total: 0, figures: null });
       setFailure(null);
       try {
         const evidence = await call("createRun", {}, { ...request, id });

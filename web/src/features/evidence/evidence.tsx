@@ -1,6 +1,6 @@
 /** A run's report: warnings first, then tabs from the summary down to single orders. */
 
-import type { Market, RunEvidence } from "@plan-tester/contract";
+import type { FirstFigures, Market, RunEvidence } from "@plan-tester/contract";
 import { tradeKey, type WhatIf } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
@@ -10,6 +10,7 @@ import { accountCurrency, marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { cx } from "../../ui/cx.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import {
@@ -41,6 +42,8 @@ import { WhatIfTab } from "./what-if-tab.tsx";
 export interface EvidenceProps {
   readonly run: RunEvidence;
   readonly markets: readonly Market[];
+  /** The next run, while it is made: all that is shown is of the last one then, but for what the next has told. */
+  readonly running?: { readonly figures: FirstFigures | null } | null;
   readonly tab: string;
   readonly onTab: (tab: string) => void;
   readonly onLine: (line: number) => void;
@@ -80,7 +83,7 @@ const TABS: readonly (readonly [string, string])[] = [
   ["log", "Log"],
 ];
 
-export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
+export function Evidence({ run, markets, running = null, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
   const market = marketOf(markets, run.settings.symbol);
   const instrument = market?.instrument;
   const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
@@ -131,11 +134,17 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
   const around = useMemo(() => surroundings(run, market, trials, Date.now()), [run, market, trials]);
 
   const looked = within ? stretch : null;
+  // Of a stretch nothing is known before the trades are there.
+  const next = looked ? null : (running?.figures ?? null);
   const log = useMemo(() => happenedIn(looked, run.log, ({ timeMs }) => timeMs), [run, looked]);
   const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: log.length };
   return (
     <EvidenceContext.Provider value={acts}>
-      <Tabs.Root value={tab} onValueChange={onTab} className="flex h-full min-h-0 flex-col">
+      <Tabs.Root
+        value={tab}
+        onValueChange={onTab}
+        className={cx("flex h-full min-h-0 flex-col", running && "[&>*:not([data-next])]:opacity-70")}
+      >
         <Tabs.List aria-label="Evidence" className="flex min-h-9 flex-wrap items-center border-rule border-b px-2">
           {[...TABS, ...(tried ? [["tried", "Journal"] as const] : [])].map(([value, label]) => (
             <Tabs.Trigger key={value} value={value} className={tabClass}>
@@ -160,8 +169,8 @@ export function Evidence({ run, markets, tab, onTab, onLine, onPeek, wanted = nu
           <Warnings warnings={[...view.warnings, ...around]} slips={run.slips} onLine={onLine} />
           {error ? <Failure error={error} /> : null}
         </div>
-        <Tabs.Content value="summary" className="min-h-0 flex-1 overflow-auto">
-          <Summary {...{ run, view, data, stretch }} currency={accountCurrency(run.settings, markets)} />
+        <Tabs.Content value="summary" data-next={next ? "" : undefined} className="min-h-0 flex-1 overflow-auto">
+          <Summary {...{ run, view, data, stretch, next }} currency={accountCurrency(run.settings, markets)} />
         </Tabs.Content>
         <Tabs.Content value="chart" className="min-h-0 flex-1">
           {data ? (

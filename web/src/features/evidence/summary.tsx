@@ -1,5 +1,5 @@
 /** What it made, what it cost in pain, how sure one can be; then the curve. */
-import type { RunEvidence } from "@plan-tester/contract";
+import type { FirstFigures, RunEvidence } from "@plan-tester/contract";
 import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
@@ -15,6 +15,8 @@ export interface SummaryProps {
   readonly view: EvidenceView;
   readonly data: EvidenceData | null;
   readonly stretch: Stretch | null;
+  /** What the run that is being made came to: its figures take the place of the last ones, the rest stays until it is there. */
+  readonly next: FirstFigures | null;
   readonly currency: string;
 }
 
@@ -26,7 +28,11 @@ function Headline({ value, tone, children }: { readonly value: string; readonly 
   );
 }
 
-export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
+const NOTHING_BEHIND = { trades: [], daily: { dates: [], equity: [] } };
+
+export function Summary({ run, view: whole, data, stretch, next, currency }: SummaryProps) {
+  // Trades and days of the last run don't stand behind figures of the next.
+  const view = next ? { ...whole, ...next, ...NOTHING_BEHIND } : whole;
   const { figures, benchmarkFigures } = view;
   const acts = useEvidenceActs();
   const isBasket = run.settings.alsoOn.length > 0;
@@ -38,7 +44,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
     return low < 0 ? null : { from: Math.max(0, start), to: low };
   }, [data, run.settings.cash]);
   const endMs = stretch ? stretch.toMs : run.lastMs;
-  const sentences = useMemo(() => [...standing(view, endMs), ...contradictions(view)], [view, endMs]);
+  const sentences = useMemo(() => [...standing(whole, endMs), ...contradictions(whole)], [whole, endMs]);
   return (
     <div className="flex min-h-full flex-col gap-2 p-3">
       <div className="grid grid-cols-1 gap-y-3 sm:grid-cols-3 sm:divide-x sm:divide-rule [&>section]:sm:px-4 [&>section:first-child]:sm:pl-0 [&>section:last-child]:sm:pr-0">
@@ -61,7 +67,7 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
         <section>
           <h2 className="font-semibold text-[13px] text-soft">What it cost in pain</h2>
           <Headline value={figures.maxDrawdown > 0 ? money(-figures.maxDrawdown) : "0"}>
-            {deepest && data && !stretch ? (
+            {deepest && data && !stretch && !next ? (
               <button
                 type="button"
                 className="underline decoration-dotted underline-offset-3 hover:text-accent"
@@ -88,8 +94,8 @@ export function Summary({ run, view, data, stretch, currency }: SummaryProps) {
           <FigureRow view={view} name="sqn" text="SQN" />
         </section>
       </div>
-      <p className="text-[13px] text-soft">{sentences.join(" ")}</p>
-      {data ? <EquityChart run={run} data={data} stretch={stretch} className="min-h-64 flex-1" /> : null}
+      <p className={cx("text-[13px] text-soft", next && "opacity-70")}>{sentences.join(" ")}</p>
+      {data ? <EquityChart run={run} data={data} stretch={stretch} className={cx("min-h-64 flex-1", next && "opacity-70")} /> : null}
     </div>
   );
 }

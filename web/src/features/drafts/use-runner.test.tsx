@@ -1,0 +1,89 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act } from "react";
+import { createRoot } from "react-dom/client";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { type Runner, useRunner } from "./use-runner.ts";
+
+let runner: Runner;
+function Probe() {
+  runner = useRunner();
+  return null;
+}
+
+/** The page's connection to the server's events, by which a test speaks. */
+let events: { onmessage: ((message: { data: string }) => void) | null };
+const tell = (event: object): Promise<void> => act(async () => events.onmessage?.({ data: JSON.stringify(event) }));
+
+let asked: { readonly id: string }[];
+let answer: (response: Response) => void;
+
+beforeEach(async () => {
+  asked = [];
+  vi.stubGlobal(
+    "EventSource",
+    class {
+      onmessage = null;
+      constructor() {
+        events = this;
+      }
+    },
+  );
+  vi.stubGlobal("fetch", (_url: string, { body }: RequestInit) => {
+    asked.push(JSON.parse(String(body)) as { id: string });
+    return new Promise<Response>((resolve) => {
+      answer = resolve;
+    });
+  });
+  const root = createRoot(document.createElement("div"));
+  await act(async () =>
+    root.render(
+      <QueryClientProvider client={new QueryClient()}>
+        <Probe />
+      </QueryClientProvider>,
+    ),
+  );
+  return () => act(async () => root.unmount());
+});
+afterEach(() => vi.unstubAllGlobals());
+
+const REQUEST = { planId: "p", source: "", inputs: {}, settings: {} } as unknown as Parameters<Runner["run"]>[0];
+const FIGURES = { figures: { netProfit: 12 }, benchmarkFigures: { netProfit: 3 } };
+
+test("its own run tells how far it is and what it came to; nobody else's does", async () => {
+  let made: Promise<unknown> = Promise.resolve();
+  await act(async () => {
+    made = runner.run(REQUEST);
+  });
+  const { id } = asked[0]!;
+  expect(runner.running).toMatchObject({ id, done: 0, figures: null });
+  await tell({ type: "run-progress", id: "another", done: 9, total: 10 });
+  await tell({ type: "run-figures", id: "another", ...FIGURES });
+  expect(runner.running).toMatchObject({ done: 0, figures: null });
+  await tell({ type: "run-progress", id, done: 5, total: 10 });
+  await tell({ type: "run-figures", id, ...FIGURES });
+  expect(runner.running).toMatchObject({ done: 5, total: 10, figures: FIGURES });
+  await act(async () => {
+    answer(new Response(JSON.stringify({ id })));
+    await made;
+  });
+  expect(runner.running).toBeNull();
+  // What comes late changes nothing.
+  await tell({ type: "run-figures", id, ...FIGURES });
+  expect(runner.running).toBeNull();
+});
+
+test("one run at a time, and a refusal is there to be shown until the next begins", async () => {
+  let first: Promise<unknown> = Promise.resolve();
+  await act(async () => {
+    first = runner.run(REQUEST);
+  });
+  expect(await runner.run(REQUEST)).toBeNull();
+  expect(asked).toHaveLength(1);
+  await act(async () => {
+    answer(new Response(JSON.stringify({ error: { code: "plan-error", message: "Line 3: no.", details: {} } }), { status: 422 }));
+    await first;
+  });
+  expect(runner).toMatchObject({ running: null, failure: { code: "plan-error", message: "Line 3: no." } });
+  await act(async () => void runner.run(REQUEST));
+  expect(runner.failure).toBeNull();
+});
