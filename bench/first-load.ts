@@ -50,11 +50,12 @@ await pair("plans", "/plans", async (fresh) => {
   await fresh.getByRole("link", { name: "Brine cross", exact: true }).waitFor();
 });
 await pair("bench", "/plans/brine-cross", async (fresh) => {
-  const line = fresh.getByTestId("editor").locator(".view-line").first();
-  await line.click();
+  const editor = fresh.getByTestId("editor").locator(".monaco-editor").first();
+  await editor.locator(".view-line").first().waitFor();
+  await editor.click({ position: { x: 200, y: 15 } });
   await fresh.keyboard.press("Home");
   await fresh.keyboard.type("q");
-  await fresh.waitForFunction(() => document.querySelector('[data-testid="editor"] .view-line')?.textContent?.startsWith("q"));
+  await fresh.waitForFunction(() => [...document.querySelectorAll(".view-line")].some(({ textContent }) => textContent?.startsWith("q")));
   await fresh.keyboard.press("Backspace");
 });
 await end();

@@ -1,6 +1,6 @@
 /** The editor as a person uses it: key by key, on slow machines, with a server that comes and goes. */
 import { expect, type Page, test } from "@playwright/test";
-import { editorOf } from "./steps.ts";
+import { editorOf, intoEditor } from "./steps.ts";
 
 const LINES = ["const lantern = 17;", "const harbour = lantern + 4;", "const gull = harbour - lantern;"];
 
@@ -8,7 +8,7 @@ async function newPlan(page: Page): Promise<void> {
   await page.goto("/plans");
   await page.getByRole("button", { name: "New plan", exact: true }).click();
   await expect(page.getByText("Not run yet")).toBeVisible();
-  await editorOf(page).locator(".view-line").first().click();
+  await intoEditor(page);
 }
 
 /** The source as the server has it. */
@@ -44,7 +44,7 @@ test("what was typed a moment before leaving is there on coming back, and undo s
   await page.waitForURL("**/runs");
   await page.goBack();
   await expect(editorOf(page)).toContainText("// tide");
-  await editorOf(page).locator(".view-line").first().click();
+  await intoEditor(page);
   await page.keyboard.press("Control+Home");
   await page.keyboard.type("/* ebb */");
   // Leaving the app altogether, at once.
@@ -77,7 +77,7 @@ test("two tabs: one follows the other's save; where both have typed, both texts 
   await newPlan(page);
   const other = await context.newPage();
   await other.goto(page.url());
-  await editorOf(other).locator(".view-line").first().click();
+  await intoEditor(other);
   await page.keyboard.press("Control+Home");
   await page.keyboard.type("// tide\n");
   await expect(page.getByText("draft saved")).toBeVisible();
@@ -86,7 +86,7 @@ test("two tabs: one follows the other's save; where both have typed, both texts 
   // The other's save does not get through while this one's does.
   const pattern = /\/api\/plans\/[^/]+$/;
   await other.route(pattern, (route) => (route.request().method() === "PATCH" ? route.abort() : route.continue()));
-  await editorOf(other).locator(".view-line").first().click();
+  await intoEditor(other);
   await other.keyboard.press("Control+Home");
   await other.keyboard.type("// gull\n");
   await expect(other.getByText(/kept in this browser/)).toBeVisible();

@@ -224,9 +224,9 @@ test("the 2,000th run of a long list is found and opened", async ({ page }) => {
   await page.goto("/runs");
   await page.getByLabel("Only one tag").selectOption("buoys");
   await expect(page.getByText("Run (2,000)")).toBeVisible();
-  await page.getByRole("button", { name: "Kept ↓" }).click();
+  await page.getByRole("columnheader", { name: /^Kept/ }).click();
   await expect(page.getByRole("link", { name: "Buoy 1", exact: true })).toBeVisible();
-  const list = page.getByTestId("run-list");
+  const list = page.getByRole("grid", { name: "Kept runs" });
   await list.evaluate((element) => element.scrollTo(0, element.scrollHeight));
   await expect(page.getByRole("link", { name: "Buoy 2000", exact: true })).toBeVisible({ timeout: 30_000 });
   await page.getByRole("link", { name: "Buoy 2000", exact: true }).click();

@@ -1,10 +1,10 @@
 /** Help on every page, by key, button and palette. */
 import { expect, test } from "@playwright/test";
-import { editorOf } from "./steps.ts";
+import { editorOf, intoEditor } from "./steps.ts";
 
 test("F1 opens the help from the editor, it is searched, and focus goes back where it was", async ({ page }) => {
   await page.goto("/plans/brine-cross");
-  await editorOf(page).locator(".view-line").first().click();
+  await intoEditor(page);
   await page.keyboard.press("F1");
   const help = page.getByRole("dialog", { name: "Help" });
   await expect(help.getByRole("heading", { name: "First steps" })).toBeVisible();

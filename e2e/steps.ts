@@ -3,9 +3,12 @@ import type { Locator, Page } from "@playwright/test";
 
 export const editorOf = (page: Page): Locator => page.getByTestId("editor").locator(".monaco-editor").first();
 
+/** Puts the cursor into the first line, where the source is not scrolled. */
+export const intoEditor = (page: Page): Promise<void> => editorOf(page).click({ position: { x: 200, y: 15 } });
+
 /** Puts text in place of the source. The clipboard keeps the editor from indenting what is typed. */
 export async function write(page: Page, source: string): Promise<void> {
-  await editorOf(page).locator(".view-line").first().click();
+  await intoEditor(page);
   await page.keyboard.press("Control+a");
   await page.evaluate((text) => {
     const data = new DataTransfer();

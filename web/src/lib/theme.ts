@@ -1,5 +1,6 @@
 /** Paper or night, kept in the browser; charts ask for the current colours and hear of changes. */
 import { useSyncExternalStore } from "react";
+import { remembered } from "./site-data.ts";
 
 export type Theme = "paper" | "night";
 
@@ -11,7 +12,7 @@ export function currentTheme(): Theme {
 
 export function setTheme(theme: Theme): void {
   document.documentElement.dataset.theme = theme;
-  localStorage.setItem("theme", theme);
+  remembered.setItem("theme", theme);
   for (const listener of listeners) listener();
 }
 

@@ -8,13 +8,16 @@ export interface PopoverProps {
   readonly align?: "start" | "center" | "end";
   readonly className?: string;
   readonly label?: string;
+  /** Where its owner opens and closes it. */
+  readonly open?: boolean;
+  readonly onOpen?: (open: boolean) => void;
   readonly children: ReactNode;
 }
 
 /** A sheet that opens at a button. */
-export function Popover({ trigger, align = "start", className, label, children }: PopoverProps) {
+export function Popover({ trigger, align = "start", className, label, open, onOpen, children }: PopoverProps) {
   return (
-    <Radix.Root>
+    <Radix.Root {...(open === undefined ? {} : { open })} {...(onOpen ? { onOpenChange: onOpen } : {})}>
       <Radix.Trigger asChild>{trigger}</Radix.Trigger>
       <Radix.Portal>
         <Radix.Content

@@ -4,6 +4,7 @@
  */
 import type { ReactNode } from "react";
 import { Group, Panel, Separator, useDefaultLayout } from "react-resizable-panels";
+import { remembered } from "../../lib/site-data.ts";
 import { useNarrow } from "../../lib/use-narrow.ts";
 
 export interface BenchLayoutProps {
@@ -45,8 +46,8 @@ function Stacked({ editor, inputs, evidence }: Panes) {
 
 /** Sizes as the user has left them. */
 function SideBySide({ editor, inputs, evidence }: Panes) {
-  const across = useDefaultLayout({ id: "bench across", storage: localStorage });
-  const down = useDefaultLayout({ id: "bench down", storage: localStorage });
+  const across = useDefaultLayout({ id: "bench across", storage: remembered });
+  const down = useDefaultLayout({ id: "bench down", storage: remembered });
   return (
     <Group orientation="horizontal" className="min-h-0 flex-1" {...across}>
       <Panel id="plan" defaultSize="40%" minSize="22%">

@@ -77,6 +77,9 @@ export function Editor({
         fontLigatures: false,
         fontSize: 13,
         lineHeight: 20,
+        // A line that is longer than the pane goes on below, under its own indent.
+        wordWrap: "on",
+        wrappingIndent: "indent",
         minimap: { enabled: false },
         scrollBeyondLastLine: false,
         renderLineHighlight: "line",

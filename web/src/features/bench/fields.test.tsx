@@ -2,8 +2,7 @@ import { type Market, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/cont
 import { type KitDistance, NO_COSTS } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { costsWords } from "../../lib/settings-words.ts";
-import { click, control, hold, press, type } from "../../testing.tsx";
-import { ColumnChooser } from "../../ui/column-chooser.tsx";
+import { control, hold, type } from "../../testing.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { DistanceField } from "./distance-field.tsx";
 import { NumberField } from "./number-field.tsx";
@@ -133,22 +132,5 @@ describe("costs", () => {
     expect(form.value().costsScale).toBe(2.5);
     await type(control(form.host, "All costs times"), "-1");
     expect(form.value().costsScale).toBe(2.5);
-  });
-});
-
-describe("columns of a list", () => {
-  test("are hidden and shown one by one", async () => {
-    const columns = [
-      { key: "net", name: "net" },
-      { key: "size", name: "size" },
-    ];
-    const form = await hold<readonly string[]>(["size"], (hidden, onHidden) => (
-      <ColumnChooser columns={columns} hidden={hidden} onHidden={onHidden} />
-    ));
-    await press(form.host, "Columns");
-    await click(control(document.body, "net"));
-    expect(form.value()).toEqual(["size", "net"]);
-    await click(control(document.body, "size"));
-    expect(form.value()).toEqual(["net"]);
   });
 });

@@ -7,7 +7,7 @@ import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count, dateWords, periodWords } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
-import { TextInput } from "../../ui/field.tsx";
+import { DateField } from "../../ui/date-field.tsx";
 import { Popover } from "../../ui/popover.tsx";
 import { isChoosing } from "../trust/spent.ts";
 
@@ -75,10 +75,10 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
           if (date) void set(date);
         }}
       >
-        <label className="flex-1">
+        <div className="flex-1">
           <span className="text-soft">Hold out from</span>
-          <TextInput type="date" aria-label="Hold out from" value={date} max={lastDate} onChange={(event) => setDate(event.target.value)} />
-        </label>
+          <DateField aria-label="Hold out from" value={date} max={lastDate} onChange={setDate} />
+        </div>
         <Button type="submit" disabled={!date || date === reservedFrom}>
           Hold it out
         </Button>

@@ -6,7 +6,8 @@ import { accountCurrency, coveredPeriod, marketOf, offeredTimeframes } from "../
 import { dateWords, number } from "../../lib/format.ts";
 import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
-import { Field, TextInput } from "../../ui/field.tsx";
+import { DateField } from "../../ui/date-field.tsx";
+import { Field } from "../../ui/field.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
@@ -87,11 +88,11 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       ))}{" "}
       bars from{" "}
       {word("First day", dateWords(settings.from), () => (
-        <DateField label="First session" value={settings.from} market={market} onChange={(from) => set({ from })} />
+        <SessionField label="First session" value={settings.from} market={market} onChange={(from) => set({ from })} />
       ))}{" "}
       to{" "}
       {word("Last day", dateWords(settings.to), () => (
-        <DateField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to })} />
+        <SessionField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to })} />
       ))}
       , with{" "}
       {word("Starting cash", number(settings.cash), () => (
@@ -132,7 +133,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
   );
 }
 
-function DateField({
+function SessionField({
   label,
   value,
   market,
@@ -145,16 +146,7 @@ function DateField({
 }) {
   return (
     <Field label={label} hint={market ? `Bars from ${dateWords(market.firstDate)} to ${dateWords(market.lastDate)}.` : ""}>
-      {(id) => (
-        <TextInput
-          id={id}
-          type="date"
-          value={value}
-          min={market?.firstDate}
-          max={market?.lastDate}
-          onChange={(event) => event.target.value && onChange(event.target.value)}
-        />
-      )}
+      {(id) => <DateField id={id} value={value} min={market?.firstDate} max={market?.lastDate} onChange={onChange} />}
     </Field>
   );
 }

@@ -1,6 +1,7 @@
 import { act } from "react";
 import { createRoot } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import "../../testing.tsx";
 import { useDescription } from "./use-description.ts";
 
 let asked: string[] = [];

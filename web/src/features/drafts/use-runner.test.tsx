@@ -1,7 +1,6 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act } from "react";
-import { createRoot } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { show } from "../../testing.tsx";
 import { type Runner, useRunner } from "./use-runner.ts";
 
 let runner: Runner;
@@ -34,15 +33,7 @@ beforeEach(async () => {
       answer = resolve;
     });
   });
-  const root = createRoot(document.createElement("div"));
-  await act(async () =>
-    root.render(
-      <QueryClientProvider client={new QueryClient()}>
-        <Probe />
-      </QueryClientProvider>,
-    ),
-  );
-  return () => act(async () => root.unmount());
+  await show(<Probe />);
 });
 afterEach(() => vi.unstubAllGlobals());
 

@@ -1,12 +1,14 @@
 import type { Market, RunEvidence } from "@plan-tester/contract";
 import { type Trade, timeframeLabel } from "@plan-tester/core";
 import { offeredTimeframes } from "../../data/markets.ts";
+import { fileName } from "../../lib/files.ts";
 import { priceText, signedMoney, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { DateField } from "../../ui/date-field.tsx";
 import { Select } from "../../ui/field.tsx";
+import { SaveButton } from "../../ui/save-button.tsx";
 import type { EvidenceData } from "../run-view/view.ts";
-import { columnsCsv, fileName } from "./exports.ts";
-import { SaveButton } from "./save-button.tsx";
+import { columnsCsv } from "./exports.ts";
 
 export interface ChartToolbarProps {
   readonly run: RunEvidence;
@@ -57,13 +59,14 @@ export function ChartToolbar(props: ChartToolbarProps) {
           </option>
         ))}
       </Select>
-      <input
-        type="date"
+      <DateField
         aria-label="Jump to a date"
-        className="h-6 rounded border border-rule bg-sheet px-1"
+        placeholder="jump to a date"
+        className="w-36"
+        value=""
         min={settings.from}
         max={settings.to}
-        onChange={(event) => event.target.value && props.onDate(Date.parse(`${event.target.value}T00:00:00Z`))}
+        onChange={(date) => props.onDate(Date.parse(`${date}T00:00:00Z`))}
       />
       <Button
         variant="quiet"

@@ -6,13 +6,14 @@ import { CurveKey } from "../../charts/curve-key.tsx";
 import { LineLayer, type TokenName } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { fileName } from "../../lib/files.ts";
 import { money, number, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
+import { SaveButton } from "../../ui/save-button.tsx";
 import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
-import { equityCsv, fileName } from "./exports.ts";
-import { SaveButton } from "./save-button.tsx";
+import { equityCsv } from "./exports.ts";
 
 const OPTIONS = [
   ["benchmark", "buy and hold"],

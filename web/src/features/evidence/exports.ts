@@ -5,14 +5,8 @@
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { fallsOf, positionColumns } from "@plan-tester/core";
 import Papa from "papaparse";
+import { type Cell, escaped, tidyCell } from "../../lib/cells.ts";
 import type { EvidenceData } from "../run-view/view.ts";
-
-type Cell = string | number | boolean | null;
-
-/** More digits than prices and money have, fewer than the noise of adding them up: 14.499999999999188 is 14.5. */
-const SIGNIFICANT_DIGITS = 13;
-const tidy = (given: number): number => Number(given.toPrecision(SIGNIFICANT_DIGITS));
-const value = (given: number | null | undefined): number | null => (typeof given === "number" && Number.isFinite(given) ? given : null);
 
 /** Writes a time twice: in UTC and at the exchange, unless that keeps UTC. */
 function timesIn(zone: string) {
@@ -27,9 +21,8 @@ function timesIn(zone: string) {
     cells: (ms: number): string[] => (Number.isFinite(ms) ? [new Date(ms).toISOString(), format.format(ms)] : ["", ""]),
   };
 }
-// Tags and notes are words of a plan, which may be another's: a spreadsheet must not take them for a formula.
-const csv = (fields: readonly string[], data: readonly (readonly Cell[])[]): string =>
-  `${Papa.unparse({ fields: [...fields], data: data.map((row) => row.map((cell) => (typeof cell === "number" ? tidy(cell) : cell))) }, { newline: "\n", escapeFormulae: true })}\n`;
+const csv = (fields: readonly string[], data: readonly (readonly (Cell | undefined)[])[]): string =>
+  `${Papa.unparse({ fields: [...fields], data: data.map((row) => row.map(tidyCell)) }, escaped)}\n`;
 
 /** Every field of a closed trade, but for the rails of a chart. */
 export function tradesCsv(trades: RunEvidence["trades"], zone: string): string {
@@ -42,8 +35,8 @@ export function tradesCsv(trades: RunEvidence["trades"], zone: string): string {
     ],
     trades.map((t) => [
       ...[t.id, t.symbol ?? "", t.side > 0 ? "long" : "short", t.quantity, ...cells(t.entryTime), t.entryPrice, t.entryTag, t.entryLine],
-      ...[...cells(t.exitTime), t.exitPrice, t.exitTag, t.reason, t.gross, t.commission, t.spread, t.slippage, value(t.financing), t.net],
-      ...[t.barsHeld, t.mae, t.mfe, value(t.risk), value(t.r), t.pathDependent, t.atStake],
+      ...[...cells(t.exitTime), t.exitPrice, t.exitTag, t.reason, t.gross, t.commission, t.spread, t.slippage, t.financing, t.net],
+      ...[t.barsHeld, t.mae, t.mfe, t.risk, t.r, t.pathDependent, t.atStake],
     ]),
   );
 }
@@ -56,8 +49,8 @@ export function ordersCsv({ orders }: Pick<RunOrders, "orders">, zone: string): 
       ...["state", "note", ...heads("filled"), "fillPrice"],
     ],
     orders.map((o) => [
-      ...[o.id, o.side > 0 ? "buy" : "sell", o.kind, o.intent, value(o.quantity), value(o.price), o.tag, o.group, o.line],
-      ...[...cells(o.submittedTime), o.state, o.note, ...cells(o.fillTime), value(o.fillPrice)],
+      ...[o.id, o.side > 0 ? "buy" : "sell", o.kind, o.intent, o.quantity, o.price, o.tag, o.group, o.line],
+      ...[...cells(o.submittedTime), o.state, o.note, ...cells(o.fillTime), o.fillPrice],
     ]),
   );
 }
@@ -77,8 +70,8 @@ export function fillsCsv({ fills }: Pick<RunOrders, "fills">, zone: string): str
 export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, Float64Array>>, zone: string): string {
   const names = Object.keys(columns);
   const { heads, cells } = timesIn(zone);
-  const rows: Cell[][] = [];
-  for (let i = 0; i < time.length; i++) rows.push([...cells(time[i]!), ...names.map((name) => value(columns[name]![i]))]);
+  const rows: (Cell | undefined)[][] = [];
+  for (let i = 0; i < time.length; i++) rows.push([...cells(time[i]!), ...names.map((name) => columns[name]![i])]);
   return csv([...heads("time"), ...names], rows);
 }
 
@@ -87,16 +80,4 @@ export function equityCsv(run: RunEvidence, { bars, equity, source, zone }: Evid
   const { units, value } = positionColumns(run.trades, bars, source.instruments);
   const drawdown = fallsOf(equity, run.settings.cash).map((fall) => -fall);
   return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value }, zone);
-}
-
-/** A name that any file system takes, e.g. "Kelp fade trades.csv". */
-export const fileName = (title: string, ending: string): string => `${title.replace(/[^\w -]+/g, "").trim() || "run"}${ending}`;
-
-/** Hands a text to the browser as a file. */
-export function saveFile(name: string, text: string, type = "text/csv"): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
 }

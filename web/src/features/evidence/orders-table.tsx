@@ -1,16 +1,21 @@
 /** Orders with what became of them, and fills with what they cost; each with the line that sent it. */
 import type { Fill, Order } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import { queries } from "../../data/queries.ts";
+import { fileName } from "../../lib/files.ts";
 import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
-import { Select } from "../../ui/field.tsx";
-import { type GridColumn, RowGrid } from "../../ui/row-grid.tsx";
+import { useKept } from "../../lib/kept.ts";
+import { Select, TextInput } from "../../ui/field.tsx";
+import { Grid, type GridProps } from "../../ui/grid/grid.tsx";
+import { rowsWith } from "../../ui/grid/grid-text.ts";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { FIRST_SORT, type GridColumn, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
+import { SaveButton } from "../../ui/save-button.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { happenedIn, type Stretch } from "../run-view/view.ts";
-import { fileName, fillsCsv, ordersCsv } from "./exports.ts";
+import { fillsCsv, ordersCsv } from "./exports.ts";
 import { LineLink } from "./line-link.tsx";
-import { SaveButton } from "./save-button.tsx";
 
 export interface OrdersTableProps extends ColumnOptions {
   readonly runId: string;
@@ -31,8 +36,6 @@ interface NumberedFill extends Fill {
   readonly id: number;
 }
 
-const idOf = ({ id }: { readonly id: number }): number => id;
-
 export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: OrdersTableProps) {
   const { data, error } = useQuery(queries.runOrders(runId));
   const [what, setWhat] = useState("orders");
@@ -47,35 +50,69 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
   if (error) return <Failure error={error} />;
   if (!data) return <Loading what="orders" />;
   if (data.orders.length === 0) return <Empty title="No orders">The plan sent none.</Empty>;
+  const choice = (
+    <Select aria-label="What is listed" className="w-auto" value={what} onChange={(event) => setWhat(event.target.value)}>
+      <option value="orders">{count(orders.length, "order")}</option>
+      <option value="fills">{count(fills.length, "fill")}</option>
+    </Select>
+  );
+  const save = (make: () => string) => <SaveButton label={`Save ${what}`} name={fileName(title, ` ${what}.csv`)} make={make} />;
+  return what === "fills" ? (
+    <Listing key="fills" label="Fills" rows={fills} columns={ofFills} choice={choice} save={save(() => fillsCsv({ fills }, zone))} />
+  ) : (
+    <Listing
+      key="orders"
+      label="Orders"
+      rows={orders}
+      columns={ofOrders}
+      titleOf={({ note }) => note}
+      choice={choice}
+      save={save(() => ordersCsv({ orders }, zone))}
+    />
+  );
+}
+
+interface ListingProps<Row> extends Omit<GridProps<Row, number>, "grid" | "choice"> {
+  readonly rows: readonly Row[];
+  readonly columns: readonly GridColumn<Row>[];
+  readonly choice: ReactNode;
+  readonly save: ReactNode;
+}
+
+function Listing<Row extends { readonly id: number }>({ rows, columns, choice, save, ...list }: ListingProps<Row>) {
+  const name = list.label.toLowerCase();
+  const [search, setSearch] = useKept(`${name} looked for`, "");
+  const [sort, onSort] = useKept<GridSort>(`${name} sort`, FIRST_SORT);
+  const wanted = useDeferredValue(search);
+  const shown = useMemo(() => rowsWith(wanted, rows, columns), [wanted, rows, columns]);
+  const grid = useGrid({ rows: shown, columns, idOf, name, sort, onSort });
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <div className="flex items-center justify-between px-3 pb-1">
-        <Select aria-label="What is listed" className="w-auto" value={what} onChange={(event) => setWhat(event.target.value)}>
-          <option value="orders">{count(orders.length, "order")}</option>
-          <option value="fills">{count(fills.length, "fill")}</option>
-        </Select>
-        <SaveButton
-          label={`Save ${what}`}
-          name={fileName(title, ` ${what}.csv`)}
-          make={() => (what === "fills" ? fillsCsv({ fills }, zone) : ordersCsv({ orders }, zone))}
+      <div className="flex flex-wrap items-center gap-2 px-3 pb-1">
+        {choice}
+        <TextInput
+          aria-label={`Filter ${name}`}
+          placeholder="Words in any column"
+          className="w-56"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
         />
+        {shown.length < rows.length ? (
+          <span className="text-[13px] text-soft" role="status">
+            {number(shown.length)} shown
+          </span>
+        ) : null}
+        <span className="flex-1" />
+        <GridTools grid={grid} />
+        {save}
       </div>
-      {what === "fills" ? (
-        <RowGrid key="fills" label="Fills" rows={fills} columns={ofFills} idOf={idOf} sortKey="fill sort" />
-      ) : (
-        <RowGrid
-          key="orders"
-          label="Orders"
-          rows={orders}
-          columns={ofOrders}
-          idOf={idOf}
-          sortKey="order sort"
-          titleOf={({ note }) => note}
-        />
-      )}
+      <Grid grid={grid} {...list} />
     </div>
   );
 }
+
+/** Read otherwise than sorted. */
+const said = <Row,>(text: (row: Row) => string) => ({ text, show: text });
 
 function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Order>[] {
   const doing = ({ side, kind, intent }: Order): string => `${side > 0 ? "buy" : "sell"} ${kind} to ${intent}`;
@@ -84,18 +121,18 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     {
       ...{ key: "sent", label: "Sent", width: 140, left: true },
       value: ({ submittedTime }) => submittedTime,
-      show: ({ submittedTime }) => timeAt(submittedTime, zone),
+      ...said(({ submittedTime }) => timeAt(submittedTime, zone)),
     },
-    { key: "order", label: "Order", width: 122, left: true, value: doing, show: doing },
+    { key: "order", label: "Order", width: 142, left: true, value: doing, show: doing },
     {
       ...{ key: "price", label: "Price", width: 76 },
       value: ({ price }) => price,
-      show: ({ kind, price }) => (kind === "market" ? "market" : priceText(price, decimals)),
+      ...said(({ kind, price }) => (kind === "market" ? "market" : priceText(price, decimals))),
     },
     {
       ...{ key: "size", label: "Size", width: 42 },
       value: ({ quantity }) => quantity ?? Number.POSITIVE_INFINITY,
-      show: ({ quantity }) => (quantity === null ? "all" : units(quantity)),
+      ...said(({ quantity }) => (quantity === null ? "all" : units(quantity))),
     },
     {
       ...{ key: "state", label: "State, and why", width: 140, left: true },
@@ -129,7 +166,11 @@ function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Numb
   return [
     { key: "id", label: "#", width: 50, value: idOf, show: idOf },
     { key: "order", label: "Order", width: 50, value: ({ orderId }) => orderId, show: ({ orderId }) => orderId },
-    { key: "when", label: "When", width: 140, left: true, value: ({ timeMs }) => timeMs, show: ({ timeMs }) => timeAt(timeMs, zone) },
+    {
+      ...{ key: "when", label: "When", width: 140, left: true },
+      value: ({ timeMs }) => timeMs,
+      ...said(({ timeMs }) => timeAt(timeMs, zone)),
+    },
     { key: "what", label: "What", width: 106, left: true, value: what, show: what },
     { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },
     { key: "price", label: "Price", width: 76, value: ({ price }) => price, show: ({ price }) => priceText(price, decimals) },

@@ -3,8 +3,8 @@ import { evidenceDocument, type Market, type RunEvidence, runOrdersOf } from "@p
 import { toast } from "sonner";
 import { call, messageOf } from "../../data/api.ts";
 import { instrumentOf } from "../../data/markets.ts";
+import { fileName, saveFile } from "../../lib/files.ts";
 import { instrumentsOfRun } from "../run-view/view.ts";
-import { fileName, saveFile } from "./exports.ts";
 import { reportHtml } from "./report.ts";
 
 const nameOf = (run: RunEvidence): string => run.kept?.name ?? run.title;

@@ -1,17 +1,23 @@
 /** The trades as a list, filtered as one types, with columns of one's choice; or in groups. */
 import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
+import { fileName } from "../../lib/files.ts";
 import { number, priceDecimals, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
-import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { FIRST_SORT, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
+import { SaveButton } from "../../ui/save-button.tsx";
 import type { TradeFilter } from "../run-view/view.ts";
-import { fileName, tradesCsv } from "./exports.ts";
+import { tradesCsv } from "./exports.ts";
 import { GroupTable } from "./group-table.tsx";
-import { SaveButton } from "./save-button.tsx";
 import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
 
-export interface TradesTabProps extends Omit<TradesTableProps, "columns" | "sortKey"> {
+export interface TradesTabProps extends Omit<TradesTableProps, "grid"> {
+  readonly trades: readonly Trade[];
+  readonly zone: string;
+  readonly decimals: number;
+  readonly onLine: (line: number) => void;
   readonly title: string;
   readonly planId: string;
   readonly filter: TradeFilter | null;
@@ -45,7 +51,7 @@ function matches(trade: Trade, words: readonly string[]): boolean {
 export function TradesTab({ title, planId, filter, trades, zone, decimals, onLine, ...rest }: TradesTabProps) {
   const [search, setSearch] = useState("");
   const [grouping, setGrouping] = useKept<Grouping | "none">(`grouping ${planId}`, "none");
-  const [hidden, setHidden] = useKept<readonly string[]>("hidden trade columns", FIRST_HIDDEN);
+  const [sort, onSort] = useKept<GridSort>(`trade sort ${planId}`, FIRST_SORT);
   const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
   const digits = useMemo(
     () =>
@@ -55,12 +61,12 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
       ),
     [trades, decimals],
   );
-  const all = useMemo(() => columnsOf(zone, digits, isBasket, onLine), [zone, digits, isBasket, onLine]);
-  const columns = useMemo(() => all.filter(({ key }) => !hidden.includes(key)), [all, hidden]);
+  const columns = useMemo(() => columnsOf(zone, digits, isBasket, onLine), [zone, digits, isBasket, onLine]);
   const shown = useMemo(() => {
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
     return trades.filter((trade) => (!filter || filter.ids.has(trade.id)) && matches(trade, words));
   }, [trades, filter, search]);
+  const grid = useGrid({ rows: shown, columns, idOf, name: "trades", firstHidden: FIRST_HIDDEN, sort, onSort });
   const groups = useMemo(() => (grouping === "none" ? [] : tradeGroups(shown, grouping, zone)), [shown, grouping, zone]);
   const net = shown.reduce((sum, trade) => sum + trade.net, 0);
   return (
@@ -87,23 +93,15 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
             </option>
           ))}
         </Select>
-        <ColumnChooser columns={all} {...{ hidden }} onHidden={setHidden} />
         <span className="text-soft" role="status">
           {number(shown.length)} trades, {signedMoney(net)}
         </span>
         <span className="flex-1" />
+        {grouping === "none" ? <GridTools grid={grid} /> : null}
         <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown, zone)} />
       </div>
       {grouping === "none" ? (
-        <TradesTable
-          trades={shown}
-          zone={zone}
-          decimals={decimals}
-          onLine={onLine}
-          columns={columns}
-          sortKey={`trade sort ${planId}`}
-          {...rest}
-        />
+        <TradesTable grid={grid} {...rest} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
           <GroupTable groups={groups} head={grouping} caption={`Trades by ${grouping}`} />

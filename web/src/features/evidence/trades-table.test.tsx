@@ -2,6 +2,7 @@ import type { Trade } from "@plan-tester/core";
 import { useState } from "react";
 import { describe, expect, test, vi } from "vitest";
 import { keyOn, press, show, tall } from "../../testing.tsx";
+import { FIRST_SORT, idOf, useGrid } from "../../ui/grid/use-grid.ts";
 import { columnsOf, TradesTable } from "./trades-table.tsx";
 
 const nets = [100, -40, 0, 250];
@@ -23,22 +24,22 @@ const trades = nets.map(
     }) as unknown as Trade,
 );
 
-let tables = 0;
+const onLine = vi.fn<(line: number) => void>();
+const COLUMNS = columnsOf("UTC", 2, false, onLine);
 
 async function table(given: readonly Trade[] = trades, hidden = "") {
   tall();
   const onOpen = vi.fn<(id: number) => void>();
-  const onLine = vi.fn<(line: number) => void>();
-  const sortKey = `a test's ${tables++}`;
   function Table() {
     const [selected, onSelect] = useState<number | null>(null);
-    const columns = columnsOf("UTC", 2, false, onLine).filter(({ key }) => key !== hidden);
-    return <TradesTable trades={given} zone="UTC" decimals={2} {...{ selected, onSelect, onOpen, onLine, columns, sortKey }} />;
+    const [sort, onSort] = useState(FIRST_SORT);
+    const grid = useGrid({ rows: given, columns: COLUMNS, idOf, name: `a test's ${hidden}`, firstHidden: [hidden], sort, onSort });
+    return <TradesTable {...{ grid, selected, onSelect, onOpen }} />;
   }
   const host = await show(<Table />);
   const rows = () => [...host.querySelectorAll<HTMLElement>("[role=row][aria-selected]")];
   return {
-    ...{ host, onOpen, onLine },
+    ...{ host, onOpen },
     grid: host.querySelector<HTMLElement>("[role=grid]")!,
     ids: () => rows().map((row) => Number(row.children[0]!.textContent)),
     chosen: () => rows().findIndex((row) => row.getAttribute("aria-selected") === "true"),
@@ -85,7 +86,7 @@ describe("the table of trades", () => {
   });
 
   test("the line that sent it is a way to the source, and does not open the chart", async () => {
-    const { host, onLine, onOpen, row } = await table();
+    const { host, onOpen, row } = await table();
     await press(host, "Show line 21");
     expect(onLine).toHaveBeenCalledExactlyOnceWith(21);
     expect(onOpen).not.toHaveBeenCalled();

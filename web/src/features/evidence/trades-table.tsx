@@ -2,45 +2,39 @@
 import type { Trade } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { number, signedMoney, timeAt, units } from "../../lib/format.ts";
-import { type GridColumn, type GridValue, RowGrid } from "../../ui/row-grid.tsx";
+import { Grid, type GridChoice } from "../../ui/grid/grid.tsx";
+import type { GridColumn, Grid as GridState, GridValue } from "../../ui/grid/use-grid.ts";
 import { Empty } from "../../ui/states.tsx";
 import { LineLink } from "./line-link.tsx";
 
-export interface Column extends GridColumn<Trade> {
-  /** What it is called where columns are chosen. */
-  readonly name: string;
-}
+type Column = GridColumn<Trade>;
 
-export interface TradesTableProps {
-  readonly trades: readonly Trade[];
-  readonly zone: string;
-  readonly decimals: number;
-  readonly selected: number | null;
-  /** Arrow keys move the choice. */
-  readonly onSelect: (id: number) => void;
-  /** A click or Enter shows it on the chart. */
-  readonly onOpen: (id: number) => void;
-  readonly onLine: (line: number) => void;
-  readonly columns: readonly Column[];
-  /** Under which its order is kept. */
-  readonly sortKey: string;
+export interface TradesTableProps extends Omit<GridChoice<number>, "clickChooses"> {
+  readonly grid: GridState<Trade, number>;
 }
 
 export function columnsOf(zone: string, decimals: number, isBasket: boolean, onLine: (line: number) => void): Column[] {
   const price = (value: number): string => number(value, decimals);
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
-    ...{ key, label, name, width, show, value: (trade: Trade) => trade[key] as GridValue },
-    ...(left ? { left } : {}),
+    ...{ key, label, name, width, show, left, value: (trade: Trade) => trade[key] as GridValue },
+  });
+  // Read otherwise than sorted.
+  const said = (
+    text: (trade: Trade) => string,
+    ...[key, label, name, width, left]: readonly [keyof Trade, string, string, number, boolean?]
+  ): Column => ({
+    ...column(key, label, name, width, text, left ?? true),
+    text,
   });
   const line = (at: number): ReactNode => <LineLink line={at} onLine={onLine} />;
   return [
     column("id", "#", "number", 50, (t) => t.id),
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
-    column("side", "Side", "side", 44, (t) => (t.side > 0 ? "long" : "short"), true),
+    said((t) => (t.side > 0 ? "long" : "short"), "side", "Side", "side", 44),
     column("quantity", "Size", "size", 44, (t) => units(t.quantity)),
-    column("entryTime", "Entry", "entry time", 140, (t) => timeAt(t.entryTime, zone), true),
+    said((t) => timeAt(t.entryTime, zone), "entryTime", "Entry", "entry time", 140),
     column("entryPrice", "at", "entry price", 76, (t) => price(t.entryPrice)),
-    column("exitTime", "Exit", "exit time", 140, (t) => timeAt(t.exitTime, zone), true),
+    said((t) => timeAt(t.exitTime, zone), "exitTime", "Exit", "exit time", 140),
     column("exitPrice", "at", "exit price", 76, (t) => price(t.exitPrice)),
     column("reason", "By", "exit reason", 70, (t) => t.reason, true),
     column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signedMoney(t.net)}</span>),
@@ -58,18 +52,16 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
     column("exitTag", "Exit tag", "exit tag", 96, (t) => t.exitTag, true),
     column("entryLine", "Line", "line that entered", 52, (t) => line(t.entryLine)),
     column("exitLine", "Out", "line that closed", 52, (t) => line(t.exitLine)),
-    column("pathDependent", "Path", "at stake on the path", 54, (t) => (t.pathDependent ? `±${number(t.atStake)}` : "")),
+    said((t) => (t.pathDependent ? `±${number(t.atStake)}` : ""), "pathDependent", "Path", "at stake on the path", 54, false),
   ];
 }
 
-export function TradesTable({ trades, columns, sortKey, selected, onSelect, onOpen }: TradesTableProps) {
-  if (trades.length === 0)
+export function TradesTable({ grid, ...choice }: TradesTableProps) {
+  if (grid.rows.length === 0)
     return (
       <Empty title="No trades">
         Nothing that was looked for. With nothing looked for: no order of the plan has filled; see the chart and the log.
       </Empty>
     );
-  return <RowGrid label="Trades" rows={trades} idOf={idOf} choice={{ selected, onSelect, onOpen }} {...{ columns, sortKey }} />;
+  return <Grid label="Trades" grid={grid} choice={choice} />;
 }
-
-const idOf = ({ id }: Trade): number => id;

@@ -1,9 +1,9 @@
 /** One instrument: its facts beside its chart. */
 import type { Market } from "@plan-tester/contract";
-import { timeframeLabel } from "@plan-tester/core";
+import { lowerBound, timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { CandleLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
@@ -16,6 +16,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { type BarColumns, BarsList, type BarsListProps } from "./bars-list.tsx";
 import { sessionWords } from "./session-words.ts";
 
 export function MarketPage() {
@@ -28,10 +29,15 @@ export function MarketPage() {
   return <OpenMarket key={symbol} market={market} />;
 }
 
+/** Bars on the chart at first. */
+const SHOWN = 200;
+
 function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
   const offered = offeredTimeframes(market);
   const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
+  const [search, setSearch] = useSearchParams();
+  const isList = search.get("as") === "list";
   const deleteIt = useDelete();
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
@@ -68,6 +74,15 @@ function OpenMarket({ market }: { readonly market: Market }) {
               Remove
             </Button>
           ) : null}
+          <Select
+            aria-label="Shown as"
+            value={isList ? "list" : "chart"}
+            onChange={(event) => setSearch(event.target.value === "list" ? { as: "list" } : {}, { replace: true })}
+            className="w-auto"
+          >
+            <option value="chart">as a chart</option>
+            <option value="list">as a list</option>
+          </Select>
           <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
             {offered.map((option) => (
               <option key={option} value={option}>
@@ -91,42 +106,52 @@ function OpenMarket({ market }: { readonly market: Market }) {
             <dd className="col-span-2 pt-2 text-soft">{instrument.note}</dd>
           </div>
         </dl>
-        <MarketChart market={market} timeframe={timeframe} />
+        <MarketBars
+          market={market}
+          timeframe={timeframe}
+          isList={isList}
+          at={Number(search.get("at") ?? Number.NaN)}
+          onOpen={(timeMs) => setSearch({ at: String(timeMs) })}
+        />
       </div>
     </Page>
   );
 }
 
-function MarketChart({ market, timeframe }: { readonly market: Market; readonly timeframe: string }) {
+interface MarketBarsProps {
+  readonly market: Market;
+  readonly timeframe: string;
+  readonly isList: boolean;
+  /** When the bar begins that the chart shows first; NaN for the last. */
+  readonly at: number;
+  readonly onOpen: (timeMs: number) => void;
+}
+
+function MarketBars({ market, timeframe, isList, at, onOpen }: MarketBarsProps) {
   const { instrument, firstDate, lastDate } = market;
   const bars = useQuery(queries.bars(instrument.symbol, timeframe, firstDate, lastDate));
   if (bars.error) return <Failure error={bars.error} />;
   if (!bars.data) return <Loading what="bars" />;
-  return (
-    <BarsChart
-      key={timeframe}
-      symbol={instrument.symbol}
-      bars={bars.data.columns}
-      zone={bars.data.meta.zone}
-      decimals={instrument.decimals}
-      tickSize={instrument.tickSize}
-    />
+  const columns = bars.data.columns as BarColumns;
+  const shared = { symbol: instrument.symbol, bars: columns, zone: bars.data.meta.zone, decimals: instrument.decimals };
+  return isList ? (
+    <BarsList key={timeframe} {...shared} onOpen={(bar) => onOpen(columns.time[bar]!)} />
+  ) : (
+    <BarsChart key={timeframe} {...shared} tickSize={instrument.tickSize} at={at} />
   );
 }
 
-interface BarsChartProps {
-  readonly symbol: string;
-  readonly bars: Readonly<Record<string, Float64Array>>;
-  readonly zone: string;
-  readonly decimals: number;
+interface BarsChartProps extends Omit<BarsListProps, "onOpen"> {
   readonly tickSize: number;
+  readonly at: number;
 }
 
-function BarsChart({ symbol, bars, zone, decimals, tickSize }: BarsChartProps) {
-  const { time, open, high, low, close, volume } = bars as Required<
-    Record<"time" | "open" | "high" | "low" | "close" | "volume", Float64Array>
-  >;
-  const [view, setView] = useState<View>(() => clampView({ from: time.length - 200, to: time.length - 1 }, time.length));
+function BarsChart({ symbol, bars, zone, decimals, tickSize, at }: BarsChartProps) {
+  const { time, open, high, low, close, volume } = bars;
+  const [view, setView] = useState<View>(() => {
+    const last = Number.isNaN(at) ? time.length - 1 : lowerBound(time, at) + SHOWN / 2;
+    return clampView({ from: last - SHOWN + 1, to: last }, time.length);
+  });
   const panes = useMemo<Pane[]>(
     () => [
       {

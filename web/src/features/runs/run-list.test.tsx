@@ -2,7 +2,8 @@ import { PLAIN_SETTINGS, type RunSummary } from "@plan-tester/contract";
 import { MemoryRouter } from "react-router";
 import { describe, expect, test, vi } from "vitest";
 import { click, control, press, show, tall } from "../../testing.tsx";
-import { RUN_COLUMNS, RunList, type RunListProps } from "./run-list.tsx";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { type RunGridOptions, useRunGrid } from "./run-list.tsx";
 
 const run = (id: string, more: Partial<RunSummary> = {}): RunSummary =>
   ({
@@ -13,18 +14,21 @@ const run = (id: string, more: Partial<RunSummary> = {}): RunSummary =>
     ...more,
   }) as RunSummary;
 
-async function list(more: Partial<RunListProps> = {}) {
+async function list(more: Partial<RunGridOptions> & { readonly onMore?: () => void } = {}) {
   tall();
   const told = {
-    onChosen: vi.fn<RunListProps["onChosen"]>(),
-    onSort: vi.fn<RunListProps["onSort"]>(),
-    onMore: vi.fn<RunListProps["onMore"]>(),
-    onDelete: vi.fn<RunListProps["onDelete"]>(),
+    onChosen: vi.fn<RunGridOptions["onChosen"]>(),
+    onSort: vi.fn<RunGridOptions["onSort"]>(),
+    onMore: vi.fn<() => void>(),
+    onDelete: vi.fn<RunGridOptions["onDelete"]>(),
   };
-  const runs = [run("a"), run("b", { status: "partial", netProfit: -50 })];
+  const options = { runs: [run("a"), run("b", { status: "partial", netProfit: -50 })], total: 2, chosen: [], query: {}, ...told, ...more };
+  function List() {
+    return <Grid label="Kept runs" grid={useRunGrid(options)} total={options.total} onMore={options.onMore} />;
+  }
   const host = await show(
     <MemoryRouter>
-      <RunList runs={runs} total={2} columns={RUN_COLUMNS} chosen={[]} query={{}} {...told} {...more} />
+      <List />
     </MemoryRouter>,
   );
   const rows = [...host.querySelectorAll<HTMLElement>("[aria-rowindex]")];
@@ -52,10 +56,10 @@ describe("the list of kept runs", () => {
 
   test("heads that sort say which way; others are no buttons", async () => {
     const { host, onSort } = await list({ query: { sort: "netProfit", order: "up" } });
-    const head = [...host.querySelectorAll("[role=columnheader]")].find(({ textContent }) => textContent?.startsWith("Net ↑"))!;
+    const head = [...host.querySelectorAll("[role=columnheader]")].find(({ textContent }) => textContent?.startsWith("Net\u00a0↑"))!;
     expect(head.getAttribute("aria-sort")).toBe("ascending");
     await press(host, "Drawdown");
-    expect(onSort).toHaveBeenCalledExactlyOnceWith("maxDrawdown");
+    expect(onSort).toHaveBeenCalledExactlyOnceWith({ sort: "maxDrawdown", order: "down" });
     expect([...host.querySelectorAll("button")].some(({ textContent }) => textContent === "Tags")).toBe(false);
   });
 

@@ -1,28 +1,27 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
-import type { RunQuery } from "@plan-tester/contract";
+import type { RunQuery, RunSummary } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
-import { ColumnChooser } from "../../ui/column-chooser.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
-import { RUN_COLUMNS, RunList } from "./run-list.tsx";
+import { useRunGrid } from "./run-list.tsx";
 
-const FIRST_HIDDEN: readonly string[] = ["totalReturn", "winRate", "averageTrade", "note", "returnToDrawdown"];
-const CHOICES = RUN_COLUMNS.map(({ key, label }) => ({ key, name: label }));
 const FIRST_QUERY: Partial<RunQuery> = { sort: "createdMs", order: "down" };
 
 export function RunsPage() {
   const [query, setQuery] = useKept<Partial<RunQuery>>("run query", FIRST_QUERY);
-  const [hidden, setHidden] = useKept<readonly string[]>("hidden run columns", FIRST_HIDDEN);
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [selected, setSelected] = useKept<string | null>("run that was looked at", null);
   const search = useDeferredValue(query.search ?? "");
   const pages = useInfiniteQuery(queries.runPages({ ...query, search }));
   const facets = useQuery(queries.runFacets()).data;
@@ -30,8 +29,9 @@ export function RunsPage() {
   const remove = useDelete();
   const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
-  const columns = RUN_COLUMNS.filter(({ key }) => !hidden.includes(key));
   const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
+  const removeRun = useCallback(({ id, name }: RunSummary) => void remove("run", id, name), [remove]);
+  const grid = useRunGrid({ runs, total, chosen, query, onChosen: setChosen, onSort: change, onDelete: removeRun });
   const compare = (): void => void navigate(`/compare?runs=${chosen.join(",")}`);
   useCommands(chosen.length > 1 ? [{ id: "compare", label: `Compare ${chosen.length} runs`, keys: "Alt+k", act: compare }] : []);
   const isSearching = Boolean(query.search || query.plan || query.symbol || query.tag);
@@ -63,7 +63,7 @@ export function RunsPage() {
               ))}
             </Select>
           ))}
-          <ColumnChooser align="end" columns={CHOICES} {...{ hidden }} onHidden={setHidden} />
+          <GridTools grid={grid} file="runs.csv" />
           <Button
             variant="primary"
             disabled={chosen.length < 2 || chosen.length > MOST_COMPARED}
@@ -82,13 +82,15 @@ export function RunsPage() {
       ) : null}
       {pages.data && total === 0 && isSearching ? <Empty title="Nothing found">No run matches what is looked for.</Empty> : null}
       {total > 0 ? (
-        <RunList
-          {...{ runs, total, columns, chosen, query }}
-          onChosen={setChosen}
-          onSort={(sort) => change({ sort, order: query.sort === sort && query.order === "down" ? "up" : "down" })}
-          onMore={() => pages.hasNextPage && !pages.isFetchingNextPage && void pages.fetchNextPage()}
-          onDelete={({ id, name }) => void remove("run", id, name)}
-        />
+        <div className="flex h-full min-h-0 flex-col">
+          <Grid
+            label="Kept runs"
+            grid={grid}
+            choice={{ selected, onSelect: setSelected, onOpen: (id) => void navigate(`/runs/${id}`), clickChooses: true }}
+            total={total}
+            onMore={() => pages.hasNextPage && !pages.isFetchingNextPage && void pages.fetchNextPage()}
+          />
+        </div>
       ) : null}
     </Page>
   );

@@ -1,6 +1,6 @@
 /** The two stretches of a sweep: variants are ranked on the one and tried, unchanged, on the other. */
 import { dateWords } from "../../lib/format.ts";
-import { TextInput } from "../../ui/field.tsx";
+import { DateField } from "../../ui/date-field.tsx";
 
 export interface Stretch {
   readonly from: string;
@@ -40,13 +40,12 @@ export function StretchForm({ inSample, outOfSample, suggested, lastDate, onChan
         {outOfSample ? (
           <div className="mt-1 grid grid-cols-2 gap-2">
             {(["from", "to"] as const).map((end) => (
-              <TextInput
+              <DateField
                 key={end}
-                type="date"
                 aria-label={`Out-of-sample ${end}`}
                 value={outOfSample[end]}
                 max={lastDate}
-                onChange={(event) => event.target.value && onChange({ ...outOfSample, [end]: event.target.value })}
+                onChange={(date) => onChange({ ...outOfSample, [end]: date })}
               />
             ))}
           </div>

@@ -1,15 +1,15 @@
 /** Variants ranked by any column; in-sample and out-of-sample figures stand apart and are never blended. */
 import { SYMBOL_AXIS, TIMEFRAME_AXIS } from "@plan-tester/contract";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import { messageOf } from "../../data/api.ts";
-import { SWEEP_DEFINITIONS, type SweepFigureDefinition } from "../../lib/aims.ts";
+import { SWEEP_DEFINITIONS } from "../../lib/aims.ts";
 import { number, percent } from "../../lib/format.ts";
-import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
-import { rowKeys } from "../../ui/row-keys.ts";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
 import { type SweepViewProps, valueText, WIDTH } from "./sweep-view.ts";
-import { BY_AIM, type TableFilter, type TableOrder, tableRows } from "./table-rows.ts";
+import { BY_AIM, byColumn, byInput, type TableFilter, tableRows } from "./table-rows.ts";
 
 export interface SweepTableProps extends SweepViewProps {
   readonly onOpen: (variant: number, stretch: 0 | 1) => void;
@@ -19,171 +19,88 @@ export interface SweepTableProps extends SweepViewProps {
   readonly periods: readonly string[];
 }
 
-const ROW = 29;
 const MARKET_AXES = [SYMBOL_AXIS, TIMEFRAME_AXIS];
 const SHOWN = ["netProfit", "maxDrawdown", "returnToDrawdown", "trades", "profitFactor", "sharpe"];
 
-interface FigureColumn extends SweepFigureDefinition {
-  readonly at: number;
-  readonly stretch: 0 | 1;
-}
+/** A variant is known by its number. */
+const idOf = (variant: number): number => variant;
 
-const columnsOf = (stretches: 1 | 2): FigureColumn[] =>
-  ([0, 1] as const)
-    .slice(0, stretches)
-    .flatMap((stretch) =>
-      SWEEP_DEFINITIONS.flatMap((definition, i) =>
-        SHOWN.includes(definition.key) ? [{ ...definition, at: stretch * WIDTH + i, stretch }] : [],
-      ),
-    );
+type Column = GridColumn<number>;
+type ColumnsOf = Pick<SweepTableProps, "inputs" | "linked" | "variants" | "figures" | "stretches" | "scores" | "isBlend" | "periods">;
+
+function columnsOf({ inputs, linked, variants, figures, stretches, scores, isBlend, periods }: ColumnsOf): Column[] {
+  const input = (name: string, label: string, sorts: boolean): Column => ({
+    ...{ key: byInput(name), label, width: 88, sorts, className: "font-semibold" },
+    value: (variant) => variants[variant]![name],
+    show: (variant) => valueText(variants[variant]![name]),
+  });
+  const groups = ([0, 1] as const).map((stretch) => ({
+    key: String(stretch),
+    head: (
+      <span className={stretch === 0 ? "font-semibold text-accent" : "font-semibold text-loss"}>
+        {stretch === 0 ? "In-sample" : "Out-of-sample"} <span className="font-normal text-soft">{periods[stretch]}</span>
+      </span>
+    ),
+  }));
+  const figure = (stretch: 0 | 1, i: number): Column => {
+    const { key, label, more, text } = SWEEP_DEFINITIONS[i]!;
+    const at = stretch * WIDTH + i;
+    const valueAt = (variant: number): number => figures[variant * WIDTH * stretches + at]!;
+    return {
+      ...{ key: byColumn(at), label, name: stretch === 0 ? label : `${label}, out-of-sample`, width: 84, value: valueAt },
+      downFirst: more !== false,
+      group: groups[stretch]!,
+      show: (variant) => {
+        const value = valueAt(variant);
+        return key === "netProfit" ? <span className={value >= 0 ? "text-gain" : "text-loss"}>{text(value)}</span> : text(value);
+      },
+    };
+  };
+  return [
+    { key: "rank", label: "Rank", width: 44, isFixed: true, className: "text-soft", show: (_variant, index) => index + 1 },
+    ...(scores
+      ? [
+          {
+            ...{ key: BY_AIM, label: "Aim", width: 72, downFirst: true },
+            value: (variant: number) => scores[variant],
+            show: (variant: number) => (isBlend ? percent(scores[variant], 0) : number(scores[variant], 2)),
+          },
+        ]
+      : []),
+    ...inputs.map(({ name, label }) => input(name, label, true)),
+    ...linked.map(({ name, label }) => input(name, label, false)),
+    ...([0, 1] as const)
+      .slice(0, stretches)
+      .flatMap((stretch) => SWEEP_DEFINITIONS.flatMap(({ key }, i) => (SHOWN.includes(key) ? [figure(stretch, i)] : []))),
+  ];
+}
 
 export function SweepTable(props: SweepTableProps) {
   const { inputs, linked, variants, figures, stretches, scores, aim, selected, onSelect, onOpen, isBlend, periods } = props;
-  const [order, setOrder] = useState<TableOrder>(
-    scores ? { at: BY_AIM, down: true } : { at: aim, down: SWEEP_DEFINITIONS[aim]!.more !== false },
+  const [sort, onSort] = useState<GridSort>(
+    scores ? { key: BY_AIM, down: true } : { key: byColumn(aim), down: SWEEP_DEFINITIONS[aim]!.more !== false },
   );
   const [filter, setFilter] = useState<TableFilter>({ conditions: "", bestOfEach: [] });
   const wanted = useDeferredValue(filter);
-  const columns = useMemo(() => columnsOf(stretches), [stretches]);
+  const columns = useMemo(
+    () => columnsOf({ inputs, linked, variants, figures, stretches, scores, isBlend, periods }),
+    [inputs, linked, variants, figures, stretches, scores, isBlend, periods],
+  );
   const [rows, problem] = useMemo(() => {
     const view = { inputs, linked, variants, figures, stretches, scores };
     try {
-      return [tableRows(view, order, wanted), ""] as const;
+      return [tableRows(view, sort, wanted), ""] as const;
     } catch (error) {
-      return [tableRows(view, order, { ...wanted, conditions: "" }), messageOf(error)] as const;
+      return [tableRows(view, sort, { ...wanted, conditions: "" }), messageOf(error)] as const;
     }
-  }, [inputs, linked, variants, figures, stretches, scores, order, wanted]);
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
-  const named = [...inputs, ...linked];
-  const leading = scores ? "44px 72px" : "44px";
-  const grid = { gridTemplateColumns: `${leading} ${named.map(() => "88px").join(" ")} ${columns.map(() => "84px").join(" ")}` };
-  const firstOut = columns.findIndex((column) => column.stretch === 1);
-  const edge = (i: number): string => (i === 0 || i === firstOut ? "border-rule border-l" : "");
-  const rowWidth = WIDTH * stretches;
-  const sortBy = (at: number, downFirst: boolean): void => setOrder({ at, down: order.at === at ? !order.down : downFirst });
-  const arrow = (at: number): string => (order.at === at ? (order.down ? "\u00a0↓" : "\u00a0↑") : "");
-  const onKeyDown = rowKeys({
-    rows: rows.length,
-    at: () => (selected === null ? -1 : rows.indexOf(selected)),
-    onMove: (to) => {
-      onSelect(rows[to]!);
-      virtual.scrollToIndex(to);
-      // Not the cell that was clicked: another row is chosen now.
-      scroller.current?.focus({ preventScroll: true });
-    },
-    onOpen: () => selected !== null && onOpen(selected, 0),
-  });
-  const sorted = (at: number) => (order.at === at ? (order.down ? "descending" : "ascending") : "none");
+  }, [inputs, linked, variants, figures, stretches, scores, sort, wanted]);
+  const grid = useGrid({ rows, columns, idOf, name: "variants", sort, onSort, isSorted: true });
   return (
     <div className="flex h-full flex-col">
-      <Toolbar filter={filter} problem={problem} shown={rows.length} inputs={inputs} stretches={stretches} onChange={setFilter} />
-      <div
-        ref={scroller}
-        role="grid"
-        aria-label="Variants"
-        aria-rowcount={rows.length}
-        tabIndex={0}
-        className="min-h-0 flex-1 overflow-auto text-[13px]"
-        onKeyDown={onKeyDown}
-      >
-        <div className="sticky top-0 z-10 min-w-max bg-ground">
-          <div role="row" className="grid text-soft" style={grid}>
-            <div role="gridcell" tabIndex={-1} style={{ gridColumn: `span ${(scores ? 2 : 1) + named.length}` }} />
-            {([0, 1] as const).slice(0, stretches).map((stretch) => (
-              <div
-                key={stretch}
-                role="columnheader"
-                tabIndex={-1}
-                className={cx("border-rule border-l px-1.5 pt-1 font-semibold", stretch === 0 ? "text-accent" : "text-loss")}
-                style={{ gridColumn: `span ${columns.filter((column) => column.stretch === stretch).length}` }}
-              >
-                {stretch === 0 ? "In-sample" : "Out-of-sample"} <span className="font-normal text-soft">{periods[stretch]}</span>
-              </div>
-            ))}
-          </div>
-          <div role="row" className="grid border-rule border-b text-soft" style={grid}>
-            <div role="columnheader" tabIndex={-1} className="self-end px-1.5 py-1 text-right">
-              Rank
-            </div>
-            {scores ? (
-              <button
-                type="button"
-                role="columnheader"
-                aria-sort={sorted(BY_AIM)}
-                className="self-end px-1.5 py-1 text-right leading-tight"
-                onClick={() => sortBy(BY_AIM, true)}
-              >
-                Aim{arrow(BY_AIM)}
-              </button>
-            ) : null}
-            {named.map(({ name, label }) => (
-              <div key={name} role="columnheader" tabIndex={-1} className="self-end truncate px-1.5 py-1 text-right" title={label}>
-                {label}
-              </div>
-            ))}
-            {columns.map((column, i) => (
-              <button
-                key={column.at}
-                type="button"
-                role="columnheader"
-                aria-sort={sorted(column.at)}
-                title={column.label}
-                className={cx("self-end px-1.5 py-1 text-right leading-tight", edge(i))}
-                onClick={() => sortBy(column.at, column.more !== false)}
-              >
-                {column.label}
-                {arrow(column.at)}
-              </button>
-            ))}
-          </div>
-        </div>
-        <div className="min-w-max" style={{ height: virtual.getTotalSize(), position: "relative" }}>
-          {virtual.getVirtualItems().map(({ index, start }) => {
-            const variant = rows[index]!;
-            const score = scores?.[variant];
-            return (
-              // biome-ignore lint/a11y/useKeyWithClickEvents: the grid itself takes the arrow keys
-              <div
-                key={variant}
-                role="row"
-                tabIndex={-1}
-                aria-selected={variant === selected}
-                className={cx(
-                  "absolute inset-x-0 grid cursor-pointer items-center border-rule/60 border-b",
-                  variant === selected ? "bg-accent-wash" : "hover:bg-sunk",
-                )}
-                style={{ ...grid, height: ROW, transform: `translateY(${start}px)` }}
-                onClick={() => onSelect(variant)}
-                onDoubleClick={() => onOpen(variant, 0)}
-              >
-                <div role="gridcell" tabIndex={-1} className="px-1.5 text-right text-soft">
-                  {index + 1}
-                </div>
-                {score === undefined ? null : (
-                  <div role="gridcell" tabIndex={-1} className="px-1.5 text-right">
-                    {isBlend ? percent(score, 0) : number(score, 2)}
-                  </div>
-                )}
-                {named.map(({ name }) => (
-                  <div key={name} role="gridcell" tabIndex={-1} className="truncate px-1.5 text-right font-semibold">
-                    {valueText(variants[variant]![name])}
-                  </div>
-                ))}
-                {columns.map((column, i) => {
-                  const value = figures[variant * rowWidth + column.at]!;
-                  const tone = column.key === "netProfit" ? (value >= 0 ? "text-gain" : "text-loss") : "";
-                  return (
-                    <div key={column.at} role="gridcell" tabIndex={-1} className={cx("px-1.5 text-right", tone, edge(i))}>
-                      {column.text(value)}
-                    </div>
-                  );
-                })}
-              </div>
-            );
-          })}
-        </div>
-      </div>
+      <Toolbar filter={filter} problem={problem} shown={rows.length} inputs={inputs} stretches={stretches} onChange={setFilter}>
+        <GridTools grid={grid} file="variants.csv" />
+      </Toolbar>
+      <Grid label="Variants" grid={grid} choice={{ selected, onSelect, onOpen: (variant) => onOpen(variant, 0), clickChooses: true }} />
     </div>
   );
 }
@@ -193,9 +110,10 @@ interface ToolbarProps extends Pick<SweepViewProps, "inputs" | "stretches"> {
   readonly problem: string;
   readonly shown: number;
   readonly onChange: (filter: TableFilter) => void;
+  readonly children: ReactNode;
 }
 
-function Toolbar({ filter, problem, shown, inputs, stretches, onChange }: ToolbarProps) {
+function Toolbar({ filter, problem, shown, inputs, stretches, onChange, children }: ToolbarProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-rule border-b px-2 py-1 text-[13px]">
       <label className="flex items-center gap-2 text-soft">
@@ -227,6 +145,8 @@ function Toolbar({ filter, problem, shown, inputs, stretches, onChange }: Toolba
         </Select>
       </label>
       {problem ? <span className="text-loss">{problem}</span> : <span className="text-soft">{number(shown)} shown</span>}
+      <span className="flex-1" />
+      {children}
     </div>
   );
 }

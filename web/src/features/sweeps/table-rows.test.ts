@@ -2,7 +2,7 @@ import { SWEEP_FIGURES, type SweepFigure } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { aimWords, columnOf } from "../../lib/aims.ts";
 import { valueText } from "./sweep-view.ts";
-import { BY_AIM, tableRows } from "./table-rows.ts";
+import { BY_AIM, byColumn, byInput, tableRows } from "./table-rows.ts";
 
 const WIDTH = SWEEP_FIGURES.length;
 const variants = [
@@ -38,23 +38,29 @@ const view = {
   stretches: 2 as const,
   scores: Float64Array.of(0.2, Number.NaN, 0.9, Number.NaN),
 };
-const net = { at: columnOf("netProfit"), down: true };
+const net = { key: byColumn(columnOf("netProfit")), down: true };
 const all = { conditions: "", bestOfEach: [] };
 
 describe("rows of the table", () => {
   test("are those that are done, in the order of a column; what has no value stands last both ways", () => {
     expect(tableRows(view, net, all)).toEqual([1, 2, 0]);
     expect(tableRows(view, { ...net, down: false }, all)).toEqual([0, 2, 1]);
-    expect(tableRows(view, { at: columnOf("sharpe"), down: true }, all)).toEqual([0, 2, 1]);
-    expect(tableRows(view, { at: columnOf("sharpe"), down: false }, all)).toEqual([2, 0, 1]);
+    expect(tableRows(view, { key: byColumn(columnOf("sharpe")), down: true }, all)).toEqual([0, 2, 1]);
+    expect(tableRows(view, { key: byColumn(columnOf("sharpe")), down: false }, all)).toEqual([2, 0, 1]);
   });
 
   test("by the aim they follow its scores, and what it turns away stands last", () => {
-    expect(tableRows(view, { at: BY_AIM, down: true }, all)).toEqual([2, 0, 1]);
+    expect(tableRows(view, { key: BY_AIM, down: true }, all)).toEqual([2, 0, 1]);
+  });
+
+  test("by an input they follow its numbers, or its words as they were given", () => {
+    expect(tableRows(view, { key: byInput("fast"), down: true }, all)).toEqual([2, 1, 0]);
+    expect(tableRows(view, { key: byInput("mode"), down: false }, all)).toEqual([0, 2, 1]);
+    expect(tableRows(view, { key: byInput("mode"), down: true }, all)).toEqual([1, 0, 2]);
   });
 
   test("out-of-sample columns come after those in-sample", () => {
-    expect(tableRows(view, { at: WIDTH + columnOf("netProfit"), down: true }, all)).toEqual([2, 1, 0]);
+    expect(tableRows(view, { key: byColumn(WIDTH + columnOf("netProfit")), down: true }, all)).toEqual([2, 1, 0]);
   });
 
   test.each([

@@ -1,16 +1,13 @@
 /** Which variants the table shows, and in which order. */
 import { readConstraint } from "@plan-tester/contract";
 import { type InputValue, SWEEP_FIGURES } from "@plan-tester/core";
+import type { GridSort } from "../../ui/grid/use-grid.ts";
 import { type SweepViewProps, WIDTH } from "./sweep-view.ts";
 
-/** Sorts by the aim's score rather than a column. */
-export const BY_AIM = -1;
-
-export interface TableOrder {
-  /** A column of the row, or `BY_AIM`. */
-  readonly at: number;
-  readonly down: boolean;
-}
+/** What rows are sorted by: the aim's score, an input, or a column of the row. */
+export const BY_AIM = "aim";
+export const byInput = (name: string): string => `input ${name}`;
+export const byColumn = (at: number): string => `column ${at}`;
 
 /** What is left out. */
 export interface TableFilter {
@@ -30,9 +27,24 @@ export const filterNames = ({ inputs, linked, stretches }: Pick<View, "inputs" |
   ...(stretches === 2 ? SWEEP_FIGURES.map((figure) => `out.${figure}`) : []),
 ];
 
+/** The number by which a variant is sorted. */
+function valueBy({ inputs, variants, figures, stretches, scores }: View, key: string): (variant: number) => number {
+  if (key === BY_AIM && scores) return (v) => scores[v]!;
+  const input = inputs.find(({ name }) => byInput(name) === key);
+  if (input) {
+    // Words stand in the order in which they were given.
+    const places = new Map(input.values.map((value, k) => [value, typeof value === "number" ? value : k]));
+    return (v) => places.get(variants[v]![input.name]!) ?? Number.NaN;
+  }
+  const at = Number(key.split(" ")[1] ?? 0) || 0;
+  return (v) => figures[v * WIDTH * stretches + at]!;
+}
+
+const compared = (a: number, b: number): number => (a === b ? 0 : a - b);
+
 /** @throws PlanTesterError bad-input when a condition can't be read. */
-export function tableRows(view: View, { at, down }: TableOrder, { conditions, bestOfEach }: TableFilter): number[] {
-  const { variants, figures, stretches, scores } = view;
+export function tableRows(view: View, { key, down }: GridSort, { conditions, bestOfEach }: TableFilter): number[] {
+  const { variants, figures, stretches } = view;
   const width = WIDTH * stretches;
   const names = filterNames(view);
   const tests = conditions
@@ -53,12 +65,12 @@ export function tableRows(view: View, { at, down }: TableOrder, { conditions, be
     const all = values(v);
     return tests.every((holds) => holds(all));
   };
-  const own = at === BY_AIM && scores ? (v: number): number => scores[v]! : (v: number): number => figures[v * width + Math.max(0, at)]!;
+  const own = valueBy(view, key);
   const sign = down ? -1 : 1;
   // What has no value stands last, whichever way one sorts.
-  const key = (v: number): number => (Number.isNaN(own(v)) ? Number.POSITIVE_INFINITY : sign * own(v));
+  const rank = (v: number): number => (Number.isNaN(own(v)) ? Number.POSITIVE_INFINITY : sign * own(v));
   const order = variants.map((_variant, v) => v).filter(isShown);
-  order.sort((a, b) => key(a) - key(b) || a - b);
+  order.sort((a, b) => compared(rank(a), rank(b)) || a - b);
   if (bestOfEach.length === 0) return order;
   const met = new Set<string>();
   return order.filter((v) => {

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { keyOn, show } from "../testing.tsx";
+import { keyOn, show } from "../../testing.tsx";
 import { rowKeys } from "./row-keys.ts";
 
 async function tableAt(at: number, rows = 40) {

@@ -1,6 +1,6 @@
 import { Download } from "lucide-react";
-import { Button } from "../../ui/button.tsx";
-import { saveFile } from "./exports.ts";
+import { saveFile } from "../lib/files.ts";
+import { Button } from "./button.tsx";
 
 export interface SaveButtonProps {
   readonly label: string;
