@@ -1,10 +1,10 @@
 /**
- * Sweeps from one lane of a plan process to two; the probability of overfitting of 1,000 settings over 1,500 days; and a walk-forward of
+ * Sweeps from one thread of a plan process to two; the probability of overfitting of 1,000 settings over 1,500 days; and a walk-forward of
  * 20 windows by 500 settings over 100,000 bars, as the server carries it out: a sweep for each window on all cores.
  */
 import { cpus } from "node:os";
 import { type InputValues, overfitting, Random, resolveSettings, sliceSeries } from "@plan-tester/core";
-import { type PlanProcess, sharedLanes, sweepPlan } from "@plan-tester/runner";
+import { type PlanProcess, sharedThreads, sweepPlan } from "@plan-tester/runner";
 import { CROSS_SOURCE } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
 import { type Feeds, sweepThrough } from "./sweep-through.ts";
@@ -17,24 +17,24 @@ const withStops = [30, 40, 50, 60].flatMap((stop) => variants.map((variant) => (
 
 const BATCH = 200;
 const ROUNDS = 7;
-/** Until both lanes run compiled code: what a sweep of some thousand variants soon does. */
+/** Until both threads run compiled code: what a sweep of some thousand variants soon does. */
 const WARMING = 2;
 
-const lanes = sharedLanes(2);
+const threads = sharedThreads(2);
 const sweep = (through: readonly PlanProcess[], tried: readonly InputValues[], feeds: Feeds): Promise<Float64Array> =>
   sweepThrough(through, tried, feeds, settings, BATCH);
 const whole: Feeds = [{ instrument: INSTRUMENT, data: { key: "whole", series: walk(20_000, 5), finer: null } }];
-for (let round = 0; round < WARMING; round++) for (const lane of lanes) await sweep([lane], withStops, whole);
+for (let round = 0; round < WARMING; round++) for (const thread of threads) await sweep([thread], withStops, whole);
 const ratios: number[] = [];
 for (let round = 0; round < ROUNDS; round++) {
   const began = performance.now();
-  const one = await sweep([lanes[round % 2]!], withStops, whole);
+  const one = await sweep([threads[round % 2]!], withStops, whole);
   const between = performance.now();
-  const two = await sweep(lanes, withStops, whole);
+  const two = await sweep(threads, withStops, whole);
   ratios.push((between - began) / (performance.now() - between));
-  if (one.some((value, i) => !Object.is(value, two[i]))) throw new Error("One lane and two give different figures.");
+  if (one.some((value, i) => !Object.is(value, two[i]))) throw new Error("One thread and two give different figures.");
 }
-console.log(`bench scaling ratio ${median(ratios).toFixed(2)} from one lane to two on ${cpus().length} cores (goal 1.8)`);
+console.log(`bench scaling ratio ${median(ratios).toFixed(2)} from one thread to two on ${cpus().length} cores (goal 1.8)`);
 
 const random = new Random(3);
 const returns = Float64Array.from({ length: 1000 * 1500 }, () => random.normal() / 100);
@@ -53,9 +53,9 @@ for (let k = 0; k < windows; k++) {
   const cut = (from: number, to: number): Feeds => [
     { instrument: INSTRUMENT, data: { key: `${from}:${to}`, series: sliceSeries(series, from, to), finer: null } },
   ];
-  const figures = await sweep(lanes, variants, cut(start - inside, start));
+  const figures = await sweep(threads, variants, cut(start - inside, start));
   if (figures.length === 0) throw new Error("A window found nothing.");
-  await sweepPlan(lanes[0]!, {
+  await sweepPlan(threads[0]!, {
     source: CROSS_SOURCE,
     variants: variants.slice(0, 1),
     stretches: [cut(start, start + outside)],
@@ -63,5 +63,5 @@ for (let k = 0; k < windows; k++) {
   });
 }
 console.log(`bench walk-forward 20 windows x 500 settings over 100,000 bars: ${((performance.now() - began) / 1000).toFixed(1)} s`);
-lanes[0]!.kill("done");
+threads[0]!.kill("done");
 process.exit(0);

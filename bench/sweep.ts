@@ -1,11 +1,11 @@
 /**
- * 12,000 variants over 20,000 bars on all cores, through the lanes of a plan process, against the single-purpose loop run as
+ * 12,000 variants over 20,000 bars on all cores, through the threads of a plan process, against the single-purpose loop run as
  * often on one core, its time divided by the cores. Peak memory counts this process and the plan process.
  */
 import { readFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { type InputValues, resolveSettings, SWEEP_FIGURES } from "@plan-tester/core";
-import { sharedLanes } from "@plan-tester/runner";
+import { sharedThreads } from "@plan-tester/runner";
 import { crossLoop } from "./cross-loop.ts";
 import { INSTRUMENT, median, walk } from "./series.ts";
 import { type Feeds, sweepThrough } from "./sweep-through.ts";
@@ -24,7 +24,7 @@ for (let fast = 5; fast <= 24; fast++)
 if (variants.length !== 12_000) throw new Error(`There should be 12,000 variants, not ${variants.length}.`);
 
 const FEEDS: Feeds = [{ instrument: INSTRUMENT, data: { key: "walk", series: bars, finer: null } }];
-const lanes = sharedLanes(cpus().length);
+const threads = sharedThreads(cpus().length);
 const width = SWEEP_FIGURES.length;
 const figures = new Float64Array(variants.length * width);
 
@@ -34,7 +34,7 @@ function peakMemory(pid: number | undefined): number {
 }
 
 // The process is started ahead, as the server keeps it.
-for (const lane of lanes) await sweepThrough([lane], variants.slice(0, 1), FEEDS, settings, BATCH);
+for (const thread of threads) await sweepThrough([thread], variants.slice(0, 1), FEEDS, settings, BATCH);
 const equity = new Float64Array(BARS);
 const nets: { net: number; trades: number }[] = [];
 const ratios: number[] = [];
@@ -44,7 +44,7 @@ for (let round = 0; round < ROUNDS; round++) {
   const from = (round * variants.length) / ROUNDS;
   const to = ((round + 1) * variants.length) / ROUNDS;
   const began = performance.now();
-  figures.set(await sweepThrough(lanes, variants.slice(from, to), FEEDS, settings, BATCH), from * width);
+  figures.set(await sweepThrough(threads, variants.slice(from, to), FEEDS, settings, BATCH), from * width);
   const between = performance.now();
   for (let v = from; v < to; v++) {
     const { fast, slow, stop, target } = variants[v]!;
@@ -54,10 +54,10 @@ for (let round = 0; round < ROUNDS; round++) {
   const ended = performance.now();
   sweepMs += between - began;
   loopMs += ended - between;
-  ratios.push(((between - began) * lanes.length) / (ended - between));
+  ratios.push(((between - began) * threads.length) / (ended - between));
 }
-const memory = peakMemory(undefined) + peakMemory(lanes[0]!.pid);
-lanes[0]!.kill("done");
+const memory = peakMemory(undefined) + peakMemory(threads[0]!.pid);
+threads[0]!.kill("done");
 
 nets.forEach(({ net, trades }, v) => {
   if (Math.abs(figures[v * width]! - net) > 1e-6 * Math.max(1, Math.abs(net)) || figures[v * width + 1] !== trades)
@@ -66,7 +66,7 @@ nets.forEach(({ net, trades }, v) => {
     );
 });
 console.log(
-  `  sweep ${(sweepMs / 1000).toFixed(2)} s in ${lanes.length} lanes, loop ${(loopMs / 1000).toFixed(2)} s on one core; peak memory ${memory.toFixed(0)} MB of 600`,
+  `  sweep ${(sweepMs / 1000).toFixed(2)} s in ${threads.length} threads, loop ${(loopMs / 1000).toFixed(2)} s on one core; peak memory ${memory.toFixed(0)} MB of 600`,
 );
 if (memory > 600) throw new Error(`Peak memory is ${memory.toFixed(0)} MB; the most is 600.`);
 console.log(`bench sweep ratio ${median(ratios).toFixed(2)}`);

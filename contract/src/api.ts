@@ -147,7 +147,7 @@ export interface Health {
   readonly ok: boolean;
   readonly database: "ok" | "unreadable";
   readonly venue: "connected" | "not connected";
-  /** Processes for what users wait for and lanes for sweeps: how many there are and how many work. */
+  /** Processes for what users wait for and threads for sweeps: how many there are and how many work. */
   readonly processes: Readonly<Record<"runs" | "sweeps", { readonly size: number; readonly busy: number }>>;
   /** Free bytes of the disk of the data folder; null where it can't be asked. */
   readonly freeBytes: number | null;

@@ -4,7 +4,7 @@ export { compilePlan } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
 export { importsOf, linkModules, moduleName } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
-export { PlanProcess, PlanProcessError, sharedLanes } from "./parent/plan-process.ts";
+export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export { assemblePlan, headOfPlan, type PlanReport, reportPlan } from "./report-plan.ts";

@@ -262,16 +262,16 @@ export type FromChild =
     }
   | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };
 
-/** What passes between the server and a plan process: to a lane, and from one. */
-export type ToLane =
-  | { readonly lane: number; readonly message: ToChild }
+/** What passes between the server and a plan process: to a thread, and from one. */
+export type ToThread =
+  | { readonly thread: number; readonly message: ToChild }
   /** Its thread is to be ended, and why. */
-  | { readonly lane: number; readonly end: string };
+  | { readonly thread: number; readonly end: string };
 
-export type FromLane =
-  | { readonly lane: number; readonly message: FromChild }
+export type FromThread =
+  | { readonly thread: number; readonly message: FromChild }
   /** Its thread has ended, and why; a new one takes its place. */
-  | { readonly lane: number; readonly died: string };
+  | { readonly thread: number; readonly died: string };
 
 /** How a plan process answers; settles when the message has gone out. */
 export type Send = (message: FromChild) => Promise<void>;

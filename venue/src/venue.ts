@@ -23,7 +23,10 @@ import {
   sentOrderSchema,
 } from "./requests.ts";
 
+import { broughtUp, STATE_VERSION } from "./state-steps.ts";
+
 interface VenueState {
+  readonly version: typeof STATE_VERSION;
   readonly nowMs: number;
   readonly speed: number;
   readonly accounts: readonly AccountSnapshot[];
@@ -89,7 +92,7 @@ export class Venue {
     const file = this.#stateFile;
     if (!existsSync(file)) return null;
     try {
-      return deserialize(readFileSync(file)) as VenueState;
+      return broughtUp(deserialize(readFileSync(file))) as VenueState;
     } catch (error) {
       const aside = `${file}.unreadable`;
       renameSync(file, aside);
@@ -118,6 +121,7 @@ export class Venue {
   #write(): void {
     this.#saved = performance.now();
     const state: VenueState = {
+      version: STATE_VERSION,
       nowMs: this.#feed.nowMs,
       speed: this.#feed.speed,
       accounts: [...this.#accounts.values()].map((account) => account.snapshot()),

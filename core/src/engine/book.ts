@@ -375,7 +375,7 @@ export class Book implements AccountBook {
       cash: this.account.cash,
       sequence: this.account.sequence,
       counts: { ...this.counts },
-      lots: this.lots.map(({ stop, target, arm: _arm, ...lot }) => ({
+      lots: this.lots.map(({ stop, target, moveTrigger: _moveTrigger, ...lot }) => ({
         ...lot,
         stopPrice: stop?.price ?? null,
         targetPrice: target?.price ?? null,
@@ -390,11 +390,11 @@ export class Book implements AccountBook {
     this.account.trades = snapshot.counts.trades;
     Object.assign(this.counts, snapshot.counts);
     for (const { stopPrice, targetPrice, ...plain } of snapshot.lots) {
-      const lot: Lot = { ...plain, stop: null, target: null, arm: null };
+      const lot: Lot = { ...plain, stop: null, target: null, moveTrigger: null };
       this.state.lots.push(lot);
       if (stopPrice !== null) this.#exits.attach(lot, "stop", stopPrice);
       if (targetPrice !== null) this.#exits.attach(lot, "target", targetPrice);
-      if (lot.arms.length > 0) this.#exits.watchArm(lot);
+      if (lot.pendingMoves.length > 0) this.#exits.watchNextMove(lot);
     }
     this.#orders.restore(snapshot.orders);
     this.#ledger.recount();

@@ -4,7 +4,7 @@
  */
 import type { Instrument } from "../market/instrument.ts";
 import { toGrid } from "../market/price-grid.ts";
-import type { Arm, TrailState } from "./lots.ts";
+import type { PendingStopMove, TrailState } from "./lots.ts";
 import { type EntryFacts, exitLevel, moveOf } from "./money.ts";
 import type { ExitMoves, Order, Side } from "./orders.ts";
 
@@ -13,12 +13,12 @@ export interface FirstExits {
   readonly stop: number | null;
   readonly target: number | null;
   readonly trail: TrailState | null;
-  readonly arms: Arm[];
+  readonly pendingMoves: PendingStopMove[];
   /** Price units to the stop loss, or to the trailing stop where there is only that; null when no stop was known. */
   readonly risk: number | null;
 }
 
-const NO_ARMS: readonly Arm[] = Object.freeze([]);
+const NO_MOVES: readonly PendingStopMove[] = Object.freeze([]);
 
 /** Exits of an entry that has just filled. Notes the risk in `entry`, once it is known: a target may be a multiple of it. */
 export function firstExits(order: Order, entry: EntryFacts, quote: number, instrument: Instrument): FirstExits {
@@ -28,7 +28,7 @@ export function firstExits(order: Order, entry: EntryFacts, quote: number, instr
   const target = order.target ? exitLevel(order.target, 1, entry, instrument) : null;
   return order.moves
     ? { stop, target, ...movingExits(order.moves, entry, risk, quote, instrument) }
-    : { stop, target, trail: null, arms: NO_ARMS as Arm[], risk };
+    : { stop, target, trail: null, pendingMoves: NO_MOVES as PendingStopMove[], risk };
 }
 
 function movingExits(
@@ -37,10 +37,10 @@ function movingExits(
   riskOfStop: number | null,
   quote: number,
   instrument: Instrument,
-): Pick<FirstExits, "trail" | "arms" | "risk"> {
+): Pick<FirstExits, "trail" | "pendingMoves" | "risk"> {
   const { side } = entry;
   const price = (gain: number): number => entry.price + side * gain;
-  const arms: Arm[] = moves.locks.map(({ after, keep, reason }) => ({
+  const pendingMoves: PendingStopMove[] = moves.locks.map(({ after, keep, reason }) => ({
     at: price(moveOf(after, entry, instrument)),
     level: stopOnGrid(price(moveOf(keep, entry, instrument)), side, instrument),
     reason,
@@ -57,14 +57,14 @@ function movingExits(
       level: Number.NaN,
       isAhead: false,
     };
-    if (after) arms.push({ at: price(moveOf(after, entry, instrument)), level: null, reason: "trail" });
+    if (after) pendingMoves.push({ at: price(moveOf(after, entry, instrument)), level: null, reason: "trail" });
     else {
       startTrail(trail, side, quote, instrument);
       risk ??= Math.abs(entry.price - trail.level);
     }
   }
-  if (arms.length > 1) arms.sort((a, b) => (a.at - b.at) * side);
-  return { trail, arms, risk };
+  if (pendingMoves.length > 1) pendingMoves.sort((a, b) => (a.at - b.at) * side);
+  return { trail, pendingMoves, risk };
 }
 
 const stopOnGrid = (price: number, side: Side, instrument: Instrument): number =>

@@ -46,7 +46,7 @@ export class LotExits {
     if (exits.stop !== null && exits.stop > 0) this.attach(lot, "stop", exits.stop);
     if (exits.trail?.started) this.#tighten(lot, exits.trail.level, "trail");
     if (exits.target !== null && exits.target > 0) this.attach(lot, "target", exits.target);
-    if (exits.arms.length > 0) this.watchArm(lot);
+    if (exits.pendingMoves.length > 0) this.watchNextMove(lot);
     if (lot.stop || lot.target) this.#rail(lot);
     lot.isOnEntryPath = this.#isOnAdversePath;
     this.#judge(lot);
@@ -80,20 +80,20 @@ export class LotExits {
     this.#triggers.add(trigger);
   }
 
-  #detach(lot: Lot, which: "stop" | "target" | "arm"): void {
+  #detach(lot: Lot, which: "stop" | "target" | "moveTrigger"): void {
     // By name: a key that is not known ahead takes a slow way.
-    const trigger = which === "stop" ? lot.stop : which === "target" ? lot.target : lot.arm;
+    const trigger = which === "stop" ? lot.stop : which === "target" ? lot.target : lot.moveTrigger;
     if (!trigger) return;
     if (which === "stop") lot.stop = null;
     else if (which === "target") lot.target = null;
-    else lot.arm = null;
+    else lot.moveTrigger = null;
     this.#triggers.drop(trigger);
   }
 
   detachAll(lot: Lot): void {
     this.#detach(lot, "stop");
     this.#detach(lot, "target");
-    this.#detach(lot, "arm");
+    this.#detach(lot, "moveTrigger");
   }
 
   /** Sets the stop or target level of a lot; null takes it away. A stop only tightens unless `mayLoosen`. */
@@ -122,28 +122,28 @@ export class LotExits {
   // --- stops that move ----------------------------------------------------------------------------------------
 
   /** Puts the nearest move of a lot's stop on watch. */
-  watchArm(lot: Lot): void {
-    this.#detach(lot, "arm");
-    const next = lot.arms[0];
+  watchNextMove(lot: Lot): void {
+    this.#detach(lot, "moveTrigger");
+    const next = lot.pendingMoves[0];
     if (!next) return;
-    lot.arm = {
+    lot.moveTrigger = {
       side: -lot.side as Side,
       isStop: false,
       price: next.at,
       since: 0,
       sequence: lot.order.id,
-      role: TRIGGER.arm,
+      role: TRIGGER.stopMove,
       order: lot.order,
       lot,
     };
-    this.#triggers.add(lot.arm);
+    this.#triggers.add(lot.moveTrigger);
   }
 
   /** The profit is there: the stop moves, or the trailing stop starts. */
-  fireArm(lot: Lot, x: number): void {
-    const arm = lot.arms.shift()!;
-    this.watchArm(lot);
-    if (arm.level !== null) this.#tighten(lot, arm.level, arm.reason);
+  moveStop(lot: Lot, x: number): void {
+    const move = lot.pendingMoves.shift()!;
+    this.watchNextMove(lot);
+    if (move.level !== null) this.#tighten(lot, move.level, move.reason);
     else if (lot.trail) {
       startTrail(lot.trail, lot.side, this.#triggers.quoteOf(lot, x), this.#instrument);
       this.#followTrail(lot, lot.trail);

@@ -4,15 +4,15 @@ import { roundQuantity } from "./money.ts";
 import type { Fill, Order, RailPoint, Side, StopReason, TimeLimit, Trade } from "./orders.ts";
 
 /**
- * What stands at a price. `order` fills its order, `stop` and `target` close their lot, `arm` moves the stop of its lot
+ * What stands at a price. `order` fills its order, `stop` and `target` close their lot, `stopMove` moves the stop of its lot
  * once the profit is large enough. Their numbers are the tie order on one path point (R3.3).
  */
-export const TRIGGER = { order: 0, arm: 1, stop: 2, target: 3 } as const;
+export const TRIGGER = { order: 0, stopMove: 1, stop: 2, target: 3 } as const;
 export type TriggerRole = (typeof TRIGGER)[keyof typeof TRIGGER];
 
 export interface Trigger {
   readonly side: Side;
-  /** Stops give way to price, limits wait for it: an arm and a target are met like limits. */
+  /** Stops give way to price, limits wait for it: a stop move and a target are met like limits. */
   readonly isStop: boolean;
   price: number;
   /** The step of the path (`Triggers.step`) from which on it stands at this price. */
@@ -26,7 +26,7 @@ export interface Trigger {
 }
 
 /** A move of a lot's stop that waits for a profit: to `level`, or the start of its trailing stop when that is null. */
-export interface Arm {
+export interface PendingStopMove {
   /** Quote (bid for a long lot, ask for a short one) at which it happens. */
   readonly at: number;
   readonly level: number | null;
@@ -69,8 +69,8 @@ export interface Lot {
   target: Trigger | null;
   trail: TrailState | null;
   /** Moves that wait, nearest first, and the trigger of the nearest. */
-  arms: Arm[];
-  arm: Trigger | null;
+  pendingMoves: PendingStopMove[];
+  moveTrigger: Trigger | null;
   /** When its time limit is over: bar index and time, Infinity for none. */
   dueBar: number;
   dueTime: number;
@@ -112,7 +112,7 @@ export interface BookCounts {
 }
 
 /** A lot as it can be written down: levels instead of triggers. */
-export type LotSnapshot = Omit<Lot, "stop" | "target" | "arm"> & {
+export type LotSnapshot = Omit<Lot, "stop" | "target" | "moveTrigger"> & {
   readonly stopPrice: number | null;
   readonly targetPrice: number | null;
 };

@@ -23,8 +23,8 @@ function copyOf(book: BookState): BookState {
       rails: [],
       stop: null,
       target: null,
-      arm: null,
-      arms: lot.arms.slice(),
+      moveTrigger: null,
+      pendingMoves: lot.pendingMoves.slice(),
       trail: lot.trail ? { ...lot.trail } : null,
     };
     copies.set(lot, copy);
@@ -37,7 +37,7 @@ function copyOf(book: BookState): BookState {
     if (!lot) continue;
     if (copy.role === TRIGGER.stop) lot.stop = copy;
     else if (copy.role === TRIGGER.target) lot.target = copy;
-    else lot.arm = copy;
+    else lot.moveTrigger = copy;
   }
   fork.triggers.quoteLike(book.triggers);
   return fork;

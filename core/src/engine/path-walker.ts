@@ -156,8 +156,8 @@ export class PathWalker {
   #fire(trigger: Trigger, x: number, reached: boolean): void {
     const { lot, order } = trigger;
     const { triggers } = this.#state;
-    if (trigger.role === TRIGGER.arm) {
-      this.#exits.fireArm(lot!, x);
+    if (trigger.role === TRIGGER.stopMove) {
+      this.#exits.moveStop(lot!, x);
       return;
     }
     if (!lot && order.kind === "stop-limit") {

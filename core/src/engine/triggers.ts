@@ -172,7 +172,7 @@ export class Triggers {
   /** Path price at which a trigger fires. */
   levelOf({ side, isStop, price, role }: Trigger): number {
     if (isStop) return side > 0 ? price - this.#askOffset : price + this.#bidOffset;
-    const through = role === TRIGGER.arm ? 0 : this.#through;
+    const through = role === TRIGGER.stopMove ? 0 : this.#through;
     return side > 0 ? price - through - this.#askOffset : price + through + this.#bidOffset;
   }
 
@@ -253,7 +253,7 @@ export class Triggers {
       const { stopLoss, target, moves, kind } = trigger.order;
       // A move of the stop may be followed by its hit.
       events +=
-        trigger.role === TRIGGER.arm
+        trigger.role === TRIGGER.stopMove
           ? 2
           : trigger.lot
             ? 1

@@ -1,6 +1,6 @@
 /**
- * What lanes of one process have computed - columns, conditions, longer bars - by a key that names bars and formula. The
- * first lane to want one is told to compute it; others wait until it is given, or until somebody else has to.
+ * What threads of one process have computed - columns, conditions, longer bars - by a key that names bars and formula. The
+ * first thread to want one is told to compute it; others wait until it is given, or until somebody else has to.
  */
 import { bytesOf } from "./shared-memory.ts";
 
@@ -13,40 +13,40 @@ export type ColumnRequest =
 const MOST_BYTES = 160 * 1024 * 1024;
 
 export class ColumnCache {
-  /** null sends the lane to compute it. */
-  readonly #answer: (lane: number, key: string, made: object | null) => void;
+  /** null sends the thread to compute it. */
+  readonly #answer: (thread: number, key: string, made: object | null) => void;
   /** Oldest first. */
   readonly #known = new Map<string, object>();
   /** Who computes one, and who waits for it. */
   readonly #underWay = new Map<string, { owner: number; waiting: number[] }>();
   #bytes = 0;
 
-  constructor(answer: (lane: number, key: string, made: object | null) => void) {
+  constructor(answer: (thread: number, key: string, made: object | null) => void) {
     this.#answer = answer;
   }
 
-  handle(lane: number, request: ColumnRequest): void {
-    if (request.kind === "want") this.#want(lane, request.key);
+  handle(thread: number, request: ColumnRequest): void {
+    if (request.kind === "want") this.#want(thread, request.key);
     else if (request.kind === "give") this.#give(request.key, request.made);
     else this.#passOn(request.key);
   }
 
-  /** A lane has ended: what it computed, somebody else must. */
-  leave(lane: number): void {
+  /** A thread has ended: what it computed, somebody else must. */
+  leave(thread: number): void {
     for (const [key, work] of [...this.#underWay]) {
-      work.waiting = work.waiting.filter((other) => other !== lane);
-      if (work.owner === lane) this.#passOn(key);
+      work.waiting = work.waiting.filter((other) => other !== thread);
+      if (work.owner === thread) this.#passOn(key);
     }
   }
 
-  #want(lane: number, key: string): void {
+  #want(thread: number, key: string): void {
     const known = this.#known.get(key);
-    if (known) return this.#answer(lane, key, known);
+    if (known) return this.#answer(thread, key, known);
     const work = this.#underWay.get(key);
-    if (work) work.waiting.push(lane);
+    if (work) work.waiting.push(thread);
     else {
-      this.#underWay.set(key, { owner: lane, waiting: [] });
-      this.#answer(lane, key, null);
+      this.#underWay.set(key, { owner: thread, waiting: [] });
+      this.#answer(thread, key, null);
     }
   }
 
@@ -57,7 +57,7 @@ export class ColumnCache {
       this.#known.set(key, made);
       this.#bytes += bytesOf(made);
     }
-    for (const lane of work?.waiting ?? []) this.#answer(lane, key, this.#known.get(key)!);
+    for (const thread of work?.waiting ?? []) this.#answer(thread, key, this.#known.get(key)!);
     while (this.#bytes > MOST_BYTES && this.#known.size > 1) {
       const [oldest, gone] = this.#known.entries().next().value!;
       this.#known.delete(oldest);

@@ -68,7 +68,7 @@ function beAlive(id: number, send: Send): void {
   };
 }
 
-/** @param exchange where columns on these bars are shared with other lanes. */
+/** @param exchange where columns on these bars are shared with other threads. */
 export function keepData({ key, series, finer, lead }: Omit<DataMessage, "type">, exchange: ColumnExchange | null): void {
   const known = Array.from(data.values(), ({ store }) => store.bars);
   const store = new StudyStore(shareTimes(series, known), exchange, () => signOfLife());
@@ -212,12 +212,12 @@ export function sendError(error: unknown, plan: LoadedPlan | null, id: number, s
   void send({ type: "error", id, code: error instanceof PlanTesterError ? error.code : "plan-error", message: failure.message, failure });
 }
 
-/** Memory outside the heap has run out, for which another lane of the process may be to blame. */
+/** Memory outside the heap has run out, for which another thread of the process may be to blame. */
 export const isAllocationFailure = (error: unknown): boolean => error instanceof RangeError && /allocation failed/i.test(error.message);
 
 /**
  * Figures of each variant on each stretch: row = variant, then stretch, then figure.
- * @throws RangeError when memory that is shared with other lanes has run out.
+ * @throws RangeError when memory that is shared with other threads has run out.
  */
 export function sweep(
   message: SweepMessage,

@@ -1,4 +1,4 @@
-/** One lane of a plan process: one message at a time, in order. */
+/** One thread of a plan process: one message at a time, in order. */
 import type { ColumnExchange } from "@plan-tester/core";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
@@ -13,14 +13,14 @@ export interface Line {
   listen(receive: (message: ToChild) => void): void;
 }
 
-export interface LaneFacts {
-  /** How many lanes share this process and its memory. */
-  readonly lanes: number;
-  /** Where columns on the bars of a key are shared with the other lanes. */
+export interface ThreadFacts {
+  /** How many threads share this process and its memory. */
+  readonly threads: number;
+  /** Where columns on the bars of a key are shared with the other threads. */
   readonly exchangeOf: (dataKey: string) => ColumnExchange | null;
 }
 
-export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneFacts): Promise<void> {
+export async function serve({ send, listen }: Line, { threads, exchangeOf }: ThreadFacts): Promise<void> {
   await lockDown();
   const sessions = new Map<number, LiveSession>();
   const receiver = new PieceReceiver((bytes) => new ArrayBuffer(bytes));
@@ -45,7 +45,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
       case "assemble":
         return assemble(message, send);
       case "sweep":
-        return void send({ ...sweep(message, lanes > 1, send), memoryBytes: process.memoryUsage.rss() / lanes });
+        return void send({ ...sweep(message, threads > 1, send), memoryBytes: process.memoryUsage.rss() / threads });
       case "look-ahead":
         return lookAhead(message, send);
       case "trace":
@@ -73,7 +73,7 @@ export async function serve({ send, listen }: Line, { lanes, exchangeOf }: LaneF
         await handle(message);
       } catch (error) {
         // The thread ends, and what it was at is done again by itself, where it can only be its own fault.
-        if (lanes > 1 && isAllocationFailure(error)) process.exit(1);
+        if (threads > 1 && isAllocationFailure(error)) process.exit(1);
         sendError(error, null, "id" in message ? message.id : 0, send);
       }
     });

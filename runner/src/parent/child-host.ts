@@ -1,11 +1,11 @@
 /**
- * A child process in which plans run, seen from the server: started with few privileges and hard limits. It has one lane,
- * or several in threads that share bars and studies; each lane runs one plan at a time.
+ * A child process in which plans run, seen from the server: started with few privileges and hard limits. It has one thread,
+ * or several that share bars and studies; each runs one plan at a time.
  */
 import { type ChildProcess, spawn } from "node:child_process";
 import { HEAP_IS_FULL, type HeldBars, heldBarsOf, memoryWords } from "../memory.ts";
 import { sendInPieces } from "../pieces.ts";
-import type { DataMessage, FromChild, FromLane, ToChild, ToLane } from "../protocol.ts";
+import type { DataMessage, FromChild, FromThread, ToChild, ToThread } from "../protocol.ts";
 import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
 
@@ -17,20 +17,20 @@ const YOUNG_MB = 8;
 /** How long a loop of a plan may run without an end, milliseconds. */
 const LOOP_MS = 5000;
 
-/** How long a lane may take to end before its process is ended, milliseconds. */
+/** How long a thread may take to end before its process is ended, milliseconds. */
 const END_LANE_MS = 3000;
 
-/** Who uses a lane. */
-export interface LaneUser {
+/** Who uses a thread. */
+export interface ThreadUser {
   received(message: FromChild): void;
-  /** The lane has ended, by itself or with the whole process. */
+  /** The thread has ended, by itself or with the whole process. */
   died(reason: string): void;
 }
 
 export class ChildHost {
-  readonly lanes: number;
+  readonly threads: number;
   readonly #loopMs: number;
-  readonly #users: LaneUser[] = [];
+  readonly #users: ThreadUser[] = [];
   #child: ChildProcess | null = null;
   #keys: string[] = [];
   readonly #held = new Map<string, HeldBars>();
@@ -40,13 +40,13 @@ export class ChildHost {
   readonly #ending = new Map<number, NodeJS.Timeout>();
 
   /** @param loopMs longest time between two signs of life of a plan's own code */
-  constructor(lanes: number, loopMs = LOOP_MS) {
+  constructor(threads: number, loopMs = LOOP_MS) {
     this.#loopMs = loopMs;
-    this.lanes = lanes;
+    this.threads = threads;
   }
 
-  /** Takes the next lane. */
-  attach(user: LaneUser): number {
+  /** Takes the next thread. */
+  attach(user: ThreadUser): number {
     return this.#users.push(user) - 1;
   }
 
@@ -56,10 +56,10 @@ export class ChildHost {
 
   start(): ChildProcess {
     if (this.#child) return this.#child;
-    const { prefix, heapMb } = limits(this.lanes);
+    const { prefix, heapMb } = limits(this.threads);
     const { file, execArgv } = childCommand();
     const heap = [`--max-old-space-size=${heapMb}`, `--max-semi-space-size=${YOUNG_MB}`];
-    const argv = [...prefix, process.execPath, ...heap, ...execArgv, file, String(this.lanes), String(heapMb), String(YOUNG_MB)];
+    const argv = [...prefix, process.execPath, ...heap, ...execArgv, file, String(this.threads), String(heapMb), String(YOUNG_MB)];
     const child = spawn(argv[0]!, argv.slice(1), {
       stdio: ["ignore", "ignore", "pipe", "ipc"],
       serialization: "advanced",
@@ -69,12 +69,12 @@ export class ChildHost {
     child.stderr?.on("data", (part: Buffer) => {
       complaints = (complaints + part.toString()).slice(-4000);
     });
-    child.on("message", (message: FromLane) => {
+    child.on("message", (message: FromThread) => {
       if (this.#child !== child) return;
       if ("died" in message) {
-        clearTimeout(this.#ending.get(message.lane));
-        this.#users[message.lane]?.died(message.died);
-      } else this.#users[message.lane]?.received(message.message);
+        clearTimeout(this.#ending.get(message.thread));
+        this.#users[message.thread]?.died(message.died);
+      } else this.#users[message.thread]?.received(message.message);
     });
     child.on("error", (error) => this.#died(child, error.message));
     child.on("exit", (code, signal) => this.#died(child, this.#killed || reasonOf(code, signal, complaints, this.#held.values())));
@@ -98,32 +98,32 @@ export class ChildHost {
     this.#child?.kill("SIGKILL");
   }
 
-  /** Ends one lane; the others go on, unless the process does not even do that. */
-  endLane(lane: number, reason: string): void {
+  /** Ends one thread; the others go on, unless the process does not even do that. */
+  endThread(thread: number, reason: string): void {
     const child = this.#child;
-    if (!child || this.lanes === 1) return this.kill(reason);
+    if (!child || this.threads === 1) return this.kill(reason);
     const timer = setTimeout(() => this.#child === child && this.kill(reason), END_LANE_MS);
-    this.#ending.set(lane, timer);
-    child.send({ lane, end: reason } satisfies ToLane, () => undefined);
+    this.#ending.set(thread, timer);
+    child.send({ thread, end: reason } satisfies ToThread, () => undefined);
   }
 
-  post(lane: number, message: ToChild): void {
-    const packed: ToLane = { lane, message };
+  post(thread: number, message: ToChild): void {
+    const packed: ToThread = { thread, message };
     this.start().send(packed, () => undefined);
   }
 
-  /** Sends bars unless the process holds them already; all of its lanes get them. Settles when they are on their way. */
-  async ensureData(lane: number, key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
+  /** Sends bars unless the process holds them already; all of its threads get them. Settles when they are on their way. */
+  async ensureData(thread: number, key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
     const child = this.start();
     if (this.#keys.includes(key)) this.#keys = [...this.#keys.filter((known) => known !== key), key];
     else {
       this.#keys.push(key);
       const made = make();
       this.#held.set(key, heldBarsOf(made.series));
-      const sending = sendInPieces(key, made, (message) => this.#deliver(child, lane, message));
+      const sending = sendInPieces(key, made, (message) => this.#deliver(child, thread, message));
       this.#sending.set(key, sending);
-      // Said rather than left to each lane, which would not know what the others still use.
-      if (this.#keys.length > KEPT_KEYS) this.#forget(lane, this.#keys.shift()!);
+      // Said rather than left to each thread, which would not know what the others still use.
+      if (this.#keys.length > KEPT_KEYS) this.#forget(thread, this.#keys.shift()!);
     }
     try {
       await this.#sending.get(key);
@@ -131,19 +131,19 @@ export class ChildHost {
       this.#sending.delete(key);
     }
     // Case: it died on the way, and a new one knows nothing.
-    if (this.#child !== child) await this.ensureData(lane, key, make);
+    if (this.#child !== child) await this.ensureData(thread, key, make);
   }
 
-  #forget(lane: number, key: string): void {
+  #forget(thread: number, key: string): void {
     this.#held.delete(key);
-    this.post(lane, { type: "forget", key });
+    this.post(thread, { type: "forget", key });
   }
 
   /** Settles when the message has gone out, or its process is gone. */
-  #deliver(child: ChildProcess, lane: number, message: ToChild): Promise<void> {
+  #deliver(child: ChildProcess, thread: number, message: ToChild): Promise<void> {
     return new Promise((resolve) => {
       if (this.#child !== child || !child.connected) resolve();
-      else child.send({ lane, message } satisfies ToLane, () => resolve());
+      else child.send({ thread, message } satisfies ToThread, () => resolve());
     });
   }
 }

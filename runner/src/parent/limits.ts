@@ -16,8 +16,8 @@ export interface Limits {
 const has = (command: string): boolean => spawnSync(command, ["--version"], { stdio: "ignore" }).status === 0;
 let found: { readonly prlimit: boolean; readonly setpriv: boolean } | null = null;
 
-/** @param lanes how many plans run in the process at once. */
-export function limits(lanes = 1): Limits {
+/** @param threads how many plans run in the process at once. */
+export function limits(threads = 1): Limits {
   found ??= { prlimit: has("prlimit"), setpriv: has("setpriv") };
   const missing = [
     ...(found.prlimit ? [] : ["prlimit was not found: a plan could take memory outside the heap."]),
@@ -27,7 +27,7 @@ export function limits(lanes = 1): Limits {
     // The system itself ends a plan process with its parent, however that ends and whatever the plan is doing.
     prefix: [
       ...(found.setpriv ? ["setpriv", "--pdeathsig", "KILL", "--no-new-privs"] : []),
-      ...(found.prlimit ? ["prlimit", `--data=${DATA_BYTES * lanes}`, "--core=0"] : []),
+      ...(found.prlimit ? ["prlimit", `--data=${DATA_BYTES * threads}`, "--core=0"] : []),
     ],
     heapMb: HEAP_MB,
     notice: missing.length > 0 ? `${missing.join(" ")} Install util-linux to close the gap.` : "",

@@ -1,5 +1,5 @@
 /**
- * One place where plans run one at a time, in a process of its own or in a lane of one: watched, and replaced when it dies.
+ * One place where plans run one at a time, in a process of its own or in a thread of one: watched, and replaced when it dies.
  * A plan that spins, explodes or exits ends its own work only.
  */
 import { type PlanFailure, PlanTesterError } from "@plan-tester/core";
@@ -14,7 +14,7 @@ const START_MS = 60_000;
 /** An error that a plan or its process caused. */
 export class PlanProcessError extends PlanTesterError {
   readonly failure: PlanFailure | null;
-  /** The process or its lane ended: where others run in the same process, theirs may be the fault. */
+  /** The process or its thread ended: where others run in the same process, theirs may be the fault. */
   readonly isLost: boolean;
 
   constructor(code: ConstructorParameters<typeof PlanTesterError>[0], message: string, failure: PlanFailure | null = null, isLost = false) {
@@ -39,7 +39,7 @@ interface Task {
 
 export class PlanProcess {
   readonly #host: ChildHost;
-  readonly #lane: number;
+  readonly #thread: number;
   readonly #silenceMs: number;
   #task: Task | null = null;
   #isReady = false;
@@ -48,13 +48,13 @@ export class PlanProcess {
   #onExit: ((reason: string) => void) | null = null;
 
   /**
-   * @param host a process of its own, unless it is a lane of one that is shared
+   * @param host a process of its own, unless it is a thread of one that is shared
    * @param silenceMs longest time without a sign of life while it is busy
    */
   constructor(host = new ChildHost(1), silenceMs = SILENCE_MS) {
     this.#host = host;
     this.#silenceMs = silenceMs;
-    this.#lane = host.attach({ received: (message) => this.#receive(message), died: (reason) => this.#died(reason) });
+    this.#thread = host.attach({ received: (message) => this.#receive(message), died: (reason) => this.#died(reason) });
   }
 
   get busy(): boolean {
@@ -89,7 +89,7 @@ export class PlanProcess {
     if (!this.#task) return;
     const patienceMs = this.#isReady ? this.#silenceMs : START_MS;
     const reason = `it gave no sign of life for ${patienceMs / 1000} seconds`;
-    this.#timer = setTimeout(() => this.#host.endLane(this.#lane, reason), patienceMs);
+    this.#timer = setTimeout(() => this.#host.endThread(this.#thread, reason), patienceMs);
   }
 
   #died(reason: string): void {
@@ -100,18 +100,18 @@ export class PlanProcess {
     this.#onExit?.(reason);
   }
 
-  /** Ends the process, and with it what runs in its other lanes. */
+  /** Ends the process, and with it what runs in its other threads. */
   kill(reason: string): void {
     this.#host.kill(reason);
   }
 
   post(message: ToChild): void {
-    this.#host.post(this.#lane, message);
+    this.#host.post(this.#thread, message);
   }
 
   /** Sends bars unless the process holds them already. */
   ensureData(key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
-    return this.#host.ensureData(this.#lane, key, make);
+    return this.#host.ensureData(this.#thread, key, make);
   }
 
   /** For a live plan: every message it sends, and its end. */
@@ -151,8 +151,8 @@ export class PlanProcess {
   }
 }
 
-/** Lanes of one process, in which bars and studies are in memory that they share: for the variants of one plan. */
-export function sharedLanes(count: number, silenceMs = SILENCE_MS): PlanProcess[] {
+/** Threads of one process, in which bars and studies are in memory that they share: for the variants of one plan. */
+export function sharedThreads(count: number, silenceMs = SILENCE_MS): PlanProcess[] {
   const host = new ChildHost(count);
   return Array.from({ length: count }, () => new PlanProcess(host, silenceMs));
 }

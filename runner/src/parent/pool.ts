@@ -1,5 +1,5 @@
-/** Places where plans run, by purpose: processes kept free for what the user waits for, and a lane a core for sweeps. */
-import { PlanProcess, PlanProcessError, sharedLanes } from "./plan-process.ts";
+/** Places where plans run, by purpose: processes kept free for what the user waits for, and a thread a core for sweeps. */
+import { PlanProcess, PlanProcessError, sharedThreads } from "./plan-process.ts";
 
 type Work<T> = (process: PlanProcess) => Promise<T>;
 
@@ -11,10 +11,10 @@ export class ProcessPool {
   /** For work that was lost with a process in which other plans ran too. */
   readonly #alone: ProcessPool | null;
 
-  /** @param shares whether all run in lanes of one process, with bars and studies in shared memory: for one plan's variants. */
+  /** @param shares whether all run in threads of one process, with bars and studies in shared memory: for one plan's variants. */
   constructor(size: number, shares = false) {
     const sharesMemory = shares && size > 1;
-    this.#processes = sharesMemory ? sharedLanes(size) : Array.from({ length: size }, () => new PlanProcess());
+    this.#processes = sharesMemory ? sharedThreads(size) : Array.from({ length: size }, () => new PlanProcess());
     this.#alone = sharesMemory ? new ProcessPool(1) : null;
   }
 

@@ -54,8 +54,8 @@ export async function estimateSweep(task: SweepTask, pool: ProcessPool, executor
   return {
     variants: sizes.total,
     bars,
-    seconds: seconds / executor.lanes,
-    processes: executor.lanes,
-    memoryBytes: executor.lanes * processBytes + bytesOf(sizes),
+    seconds: seconds / executor.threads,
+    processes: executor.threads,
+    memoryBytes: executor.threads * processBytes + bytesOf(sizes),
   };
 }

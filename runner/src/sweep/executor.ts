@@ -4,7 +4,7 @@ import { type SweepAnswer, type SweepBatch, sweepPlan } from "../run-plan.ts";
 
 export interface SweepExecutor {
   /** How many batches may be under way at once. */
-  readonly lanes: number;
+  readonly threads: number;
   /** @throws PlanTesterError unavailable when nobody is there to run anything. */
   ready(): Promise<void>;
   /** @throws when the batch was lost on the way, e.g. because a plan ended its process. */
@@ -14,7 +14,7 @@ export interface SweepExecutor {
 
 /** Carries batches to plan processes of this machine. */
 export const embeddedExecutor = (pool: ProcessPool): SweepExecutor => ({
-  lanes: pool.size,
+  threads: pool.size,
   ready: async () => undefined,
   carry: (batch) => pool.use((process) => sweepPlan(process, batch)),
   // The pool is its owner's to close.

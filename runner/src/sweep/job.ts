@@ -130,7 +130,7 @@ export class SweepJob implements SweepState {
 
   /** Memory that the sweep takes in all, bytes, as far as it is known. */
   get memoryBytes(): number {
-    return this.#executor.lanes * this.processBytes + bytesOf(this.#sizes);
+    return this.#executor.threads * this.processBytes + bytesOf(this.#sizes);
   }
 
   variantAt(variant: number): InputValues {
@@ -163,7 +163,7 @@ export class SweepJob implements SweepState {
   }
 
   async run(onProgress: () => void): Promise<void> {
-    do await Promise.all(Array.from({ length: this.#executor.lanes }, () => this.#lane(onProgress)));
+    do await Promise.all(Array.from({ length: this.#executor.threads }, () => this.#thread(onProgress)));
     while (!this.#stopped && this.#grow());
   }
 
@@ -188,7 +188,7 @@ export class SweepJob implements SweepState {
     return true;
   }
 
-  async #lane(onProgress: () => void): Promise<void> {
+  async #thread(onProgress: () => void): Promise<void> {
     let size = FIRST_BATCH;
     while (!this.#stopped && this.#next < this.#pending.length) {
       const batch = this.#take(size);
@@ -204,7 +204,7 @@ export class SweepJob implements SweepState {
   /** The next variants, of one market. A round's end is shared out, so that no process waits long for another. */
   #take(size: number): { variant: number; place: VariantPlace }[] {
     const { market } = this.#pending[this.#next]!.place;
-    const fair = Math.max(LEAST_BATCH, Math.ceil((this.#pending.length - this.#next) / (2 * this.#executor.lanes)));
+    const fair = Math.max(LEAST_BATCH, Math.ceil((this.#pending.length - this.#next) / (2 * this.#executor.threads)));
     const batch = this.#pending.slice(this.#next, this.#next + Math.min(size, fair)).filter(({ place }) => place.market === market);
     this.#next += batch.length;
     return batch;

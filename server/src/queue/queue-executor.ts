@@ -6,13 +6,13 @@ import { Redis } from "ioredis";
 import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatch, unpack } from "./protocol.ts";
 
 /** Batches in the queue at once: enough for the cores of several machines. */
-const LANES = 16;
+const THREADS = 16;
 /** Bars are looked for again after so long, since the queue forgets them in time. */
 const SURE_MS = 60_000;
 const MOST_SENT = 500;
 
 export class QueueExecutor implements SweepExecutor {
-  readonly lanes = LANES;
+  readonly threads = THREADS;
   readonly #redis: Redis;
   readonly #queue: Queue<Parcel, Parcel>;
   readonly #events: QueueEvents;
@@ -24,7 +24,7 @@ export class QueueExecutor implements SweepExecutor {
     this.#queue = new Queue(QUEUE, { connection: this.#redis });
     this.#events = new QueueEvents(QUEUE, { connection: this.#redis.duplicate() });
     // Every batch that is waited for listens to both.
-    for (const emitter of [this.#queue, this.#events]) emitter.setMaxListeners(4 * LANES);
+    for (const emitter of [this.#queue, this.#events]) emitter.setMaxListeners(4 * THREADS);
   }
 
   /** @throws PlanTesterError unavailable when the queue can't be reached or nobody works on it. */

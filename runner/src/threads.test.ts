@@ -2,7 +2,7 @@
 import { type InputValues, resolveSettings } from "@plan-tester/core";
 import { afterAll, describe, expect, test } from "vitest";
 import { ColumnCache, type ColumnRequest } from "./child/column-cache.ts";
-import { PlanProcess, sharedLanes } from "./parent/plan-process.ts";
+import { PlanProcess, sharedThreads } from "./parent/plan-process.ts";
 import { ProcessPool } from "./parent/pool.ts";
 import { dataMessageOf, type SweepBatch, sweepPlan } from "./run-plan.ts";
 import { INSTRUMENT, walk } from "./testing.ts";
@@ -15,7 +15,7 @@ afterAll(() => {
 });
 
 const series = walk(6000, 3);
-const SOURCE = `export default plan({ title: "Lanes", inputs: { span: whole(20), harm: whole(0), work: whole(0) },
+const SOURCE = `export default plan({ title: "Threads", inputs: { span: whole(20), harm: whole(0), work: whole(0) },
   build({ bars, inputs, when, on, enter, position }) {
     const mean = ema(bars.close, inputs.span);
     const trend = sma(bars.at("15m").close, 5);
@@ -44,12 +44,12 @@ const batchOf = (variants: readonly InputValues[], source = SOURCE): SweepBatch 
 const spans = (from: number, count: number): InputValues[] => Array.from({ length: count }, (_, k) => ({ span: from + k, harm: 0 }));
 
 describe("a pool whose processes share memory", () => {
-  test("both lanes give what a process by itself gives, to the last bit", async () => {
+  test("both threads give what a process by itself gives, to the last bit", async () => {
     const batches = [spans(5, 12), spans(5, 12), spans(10, 12)].map((variants) => batchOf(variants));
-    const lanes = sharedLanes(2);
-    const shared = await Promise.all(lanes.map((lane, k) => sweepPlan(lane, batches[k]!)));
-    shared.push(await sweepPlan(lanes[0]!, batches[2]!));
-    lanes[0]!.kill("done");
+    const threads = sharedThreads(2);
+    const shared = await Promise.all(threads.map((thread, k) => sweepPlan(thread, batches[k]!)));
+    shared.push(await sweepPlan(threads[0]!, batches[2]!));
+    threads[0]!.kill("done");
     for (const [k, batch] of batches.entries()) {
       const single = await sweepPlan(alone, batch);
       expect(single.failures).toEqual([]);
@@ -59,11 +59,11 @@ describe("a pool whose processes share memory", () => {
     }
   }, 60_000);
 
-  test("all lanes are one process, which goes on from batch to batch", async () => {
+  test("all threads are one process, which goes on from batch to batch", async () => {
     const pids = new Set<number | undefined>();
-    const work = async (lane: PlanProcess): Promise<void> => {
-      await sweepPlan(lane, batchOf(spans(5, 1)));
-      pids.add(lane.pid);
+    const work = async (thread: PlanProcess): Promise<void> => {
+      await sweepPlan(thread, batchOf(spans(5, 1)));
+      pids.add(thread.pid);
     };
     for (let round = 0; round < 3; round++) await Promise.all([pool.use(work), pool.use(work)]);
     expect(pids.size).toBe(1);
@@ -71,16 +71,16 @@ describe("a pool whose processes share memory", () => {
   });
 
   test("each finds bars that only the other has used for long, and sets of bars that went come again", async () => {
-    const lanes = sharedLanes(2);
-    const on = (lane: PlanProcess, key: string) =>
-      sweepPlan(lane, { ...batchOf(spans(5, 1)), stretches: [[{ instrument: INSTRUMENT, data: { key, series, finer: null } }]] });
-    const first = await on(lanes[0]!, "kept");
+    const threads = sharedThreads(2);
+    const on = (thread: PlanProcess, key: string) =>
+      sweepPlan(thread, { ...batchOf(spans(5, 1)), stretches: [[{ instrument: INSTRUMENT, data: { key, series, finer: null } }]] });
+    const first = await on(threads[0]!, "kept");
     for (let k = 0; k < 20; k++) {
-      await on(lanes[1]!, `set ${k}`);
-      await on(lanes[0]!, "kept");
+      await on(threads[1]!, `set ${k}`);
+      await on(threads[0]!, "kept");
     }
-    for (const key of ["kept", "set 0", "set 19"]) expect((await on(lanes[1]!, key)).figures).toEqual(first.figures);
-    lanes[0]!.kill("done");
+    for (const key of ["kept", "set 0", "set 19"]) expect((await on(threads[1]!, key)).figures).toEqual(first.figures);
+    threads[0]!.kill("done");
   }, 60_000);
 
   test("a run on seven instruments finds their bars kept, and so does another beside it", async () => {
@@ -102,7 +102,7 @@ describe("a pool whose processes share memory", () => {
   test("a variant that takes too much memory is lost alone; the batch beside it is whole", async () => {
     const good = batchOf(spans(5, 40));
     const bad = batchOf([{ span: 5, harm: 1 }]);
-    const [kept, lost] = await Promise.allSettled([good, bad].map((batch) => pool.use((lane) => sweepPlan(lane, batch))));
+    const [kept, lost] = await Promise.allSettled([good, bad].map((batch) => pool.use((thread) => sweepPlan(thread, batch))));
     expect(kept).toMatchObject({ status: "fulfilled" });
     expect((kept as PromiseFulfilledResult<{ figures: Float64Array }>).value.figures).toEqual((await sweepPlan(alone, good)).figures);
     expect(lost).toMatchObject({ status: "rejected" });
@@ -112,7 +112,7 @@ describe("a pool whose processes share memory", () => {
   test("one that takes memory outside the heap fails by itself, and the batches beside it do not", async () => {
     const good = batchOf(spans(5, 40));
     const bad = batchOf([{ span: 5, harm: 3 }]);
-    const answers = await Promise.all([good, bad, good].map((batch) => pool.use((lane) => sweepPlan(lane, batch))));
+    const answers = await Promise.all([good, bad, good].map((batch) => pool.use((thread) => sweepPlan(thread, batch))));
     const { figures } = await sweepPlan(alone, good);
     for (const k of [0, 2]) expect(answers[k]).toMatchObject({ failures: [], figures });
     expect(answers[1]!.failures).toMatchObject([
@@ -132,7 +132,7 @@ describe("a pool whose processes share memory", () => {
   }, 60_000);
 
   test("a variant that hangs is ended alone; the batch beside it goes on in its process", async () => {
-    const [hanging, beside] = sharedLanes(2, 3000) as [PlanProcess, PlanProcess];
+    const [hanging, beside] = sharedThreads(2, 3000) as [PlanProcess, PlanProcess];
     const good = batchOf(spans(5, 3));
     await Promise.all([sweepPlan(beside, good), sweepPlan(hanging, good)]);
     const { pid } = beside;
@@ -150,9 +150,9 @@ describe("a pool whose processes share memory", () => {
   }, 60_000);
 
   test("a variant that throws costs only itself", async () => {
-    const { failures, figures } = await pool.use((lane) =>
+    const { failures, figures } = await pool.use((thread) =>
       sweepPlan(
-        lane,
+        thread,
         batchOf([
           { span: 5, harm: 0 },
           { span: 5, harm: 2 },
@@ -170,9 +170,9 @@ describe("a pool whose processes share memory", () => {
     const batches = [batchOf(spans(5, 60)), batchOf(spans(70, 60))];
     let isKilled = false;
     const under = batches.map((batch) =>
-      pool.use((lane) => {
-        const answer = sweepPlan(lane, batch);
-        if (batch === batches[1] && !isKilled) setTimeout(() => lane.kill("a test"), 20);
+      pool.use((thread) => {
+        const answer = sweepPlan(thread, batch);
+        if (batch === batches[1] && !isKilled) setTimeout(() => thread.kill("a test"), 20);
         isKilled ||= batch === batches[1];
         return answer;
       }),
@@ -182,18 +182,22 @@ describe("a pool whose processes share memory", () => {
   }, 60_000);
 
   test("it works on after all that", async () => {
-    const { failures } = await pool.use((lane) => sweepPlan(lane, batchOf(spans(5, 3))));
+    const { failures } = await pool.use((thread) => sweepPlan(thread, batchOf(spans(5, 3))));
     expect(failures).toEqual([]);
   });
 });
 
-describe("columns that lanes compute for one another", () => {
+describe("columns that threads compute for one another", () => {
   const column = { values: new Float64Array(new SharedArrayBuffer(80)), first: 3 };
 
   function cache() {
     const told: [number, string, unknown][] = [];
-    const made = new ColumnCache((lane, key, answer) => told.push([lane, key, answer]));
-    return { told, ask: (lane: number, request: ColumnRequest) => made.handle(lane, request), leave: (lane: number) => made.leave(lane) };
+    const made = new ColumnCache((thread, key, answer) => told.push([thread, key, answer]));
+    return {
+      told,
+      ask: (thread: number, request: ColumnRequest) => made.handle(thread, request),
+      leave: (thread: number) => made.leave(thread),
+    };
   }
 
   test("the first who wants one computes it, the others wait and get it", () => {
@@ -211,7 +215,7 @@ describe("columns that lanes compute for one another", () => {
     expect(told.slice(3)).toEqual([[2, "a", column]]);
   });
 
-  test("when nothing comes of it, or its lane ends, the next computes it", () => {
+  test("when nothing comes of it, or its thread ends, the next computes it", () => {
     const { told, ask, leave } = cache();
     ask(0, { kind: "want", key: "a" });
     ask(1, { kind: "want", key: "a" });

@@ -1,23 +1,23 @@
-/** A lane's way to what the other lanes of its process have computed: asks the cache and waits for the answer. */
+/** A thread's way to what the other threads of its process have computed: asks the cache and waits for the answer. */
 import { type MessagePort, receiveMessageOnPort } from "node:worker_threads";
 import type { ColumnExchange } from "@plan-tester/core";
 import type { ColumnRequest } from "./column-cache.ts";
 import { inSharedMemory } from "./shared-memory.ts";
 
-/** What a lane is started with. */
-export interface LaneSeat {
+/** What a thread is started with. */
+export interface ThreadData {
   readonly port: MessagePort;
   /** Set to 1 when an answer has been sent. */
   readonly signal: Int32Array;
-  /** Lanes of the process. */
-  readonly lanes: number;
+  /** Threads of the process. */
+  readonly threads: number;
 }
 
-/** Longest wait for what another lane computes, milliseconds; then it is computed here too. */
+/** Longest wait for what another thread computes, milliseconds; then it is computed here too. */
 const LONGEST_WAIT_MS = 4000;
 
 /** @param waited is told how long each answer took, milliseconds. */
-export function laneColumns({ port, signal }: LaneSeat, waited: (ms: number) => void): (dataKey: string) => ColumnExchange {
+export function threadColumns({ port, signal }: ThreadData, waited: (ms: number) => void): (dataKey: string) => ColumnExchange {
   const post = (request: ColumnRequest): void => port.postMessage(request);
 
   function ask<T>(key: string): T | null {
