@@ -3,6 +3,7 @@
 export { aimOf, plainAim } from "./aim.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
+export { LEAST_POSITIVE, MOST } from "./bounds.ts";
 export { readConstraint } from "./constraint.ts";
 export { evidenceDocument } from "./evidence-document.ts";
 export { readInstrument } from "./instrument-file.ts";

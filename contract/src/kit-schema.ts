@@ -1,7 +1,8 @@
 /** The exit kit as it crosses borders. Its type is the core's; a test holds the two together. */
 import { DISTANCE_UNITS } from "@plan-tester/core";
+import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 
-const positive = { type: "number", exclusiveMinimum: 0 } as const;
+const positive = { type: "number", minimum: LEAST_POSITIVE, maximum: MOST } as const;
 const nothing = { type: "null" } as const;
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
 
@@ -9,7 +10,11 @@ const distance = {
   type: "object",
   additionalProperties: false,
   required: ["unit", "value"],
-  properties: { unit: { enum: [...DISTANCE_UNITS] }, value: { type: "number" }, study: { type: "string", minLength: 1, maxLength: 400 } },
+  properties: {
+    unit: { enum: [...DISTANCE_UNITS] },
+    value: { type: "number", minimum: -MOST, maximum: MOST },
+    study: { type: "string", minLength: 1, maxLength: 400 },
+  },
 } as const;
 const maybeDistance = { ...distance, nullable: true, default: null } as const;
 

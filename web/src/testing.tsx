@@ -106,3 +106,37 @@ export const drag = (element: Element, from: Point, to: Point): Promise<void> =>
     at("pointermove", to);
     at("pointerup", to);
   });
+
+/** A hook at work on a page of its own. */
+export interface AtWork<Args, Result> {
+  readonly now: () => Result;
+  /** Draws it again with other arguments. */
+  readonly give: (args: Args) => Promise<void>;
+}
+
+/** Lets a hook work, with what a server would answer. */
+export async function work<Args, Result>(
+  use: (args: Args) => Result,
+  first: Args,
+  answers: Parameters<typeof withAnswers>[0] = [],
+  around: (page: ReactNode) => ReactNode = (page) => page,
+): Promise<AtWork<Args, Result>> {
+  let now!: Result;
+  let setArgs!: (args: Args) => void;
+  function Page() {
+    const [{ args }, set] = useState({ args: first });
+    setArgs = (next) => set({ args: next });
+    now = use(args);
+    return null;
+  }
+  await show(withAnswers(answers, around(<Page />)));
+  return { now: () => now, give: (args) => act(async () => setArgs(args)) };
+}
+
+/** Lets time go on, in steps, so that what a timer changes is drawn before time goes on. */
+export async function pass(ms: number): Promise<void> {
+  for (let gone = 0; gone < ms; gone += 50)
+    await act(async () => {
+      await vi.advanceTimersByTimeAsync(Math.min(50, ms - gone));
+    });
+}

@@ -2,7 +2,8 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { accountCurrency, instrumentOf } from "../../data/markets.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
-import { NumberField } from "./number-field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
+import { BOUNDS } from "./setting-bounds.ts";
 
 /** "a cash account without limits", or what limits it. */
 export function accountWords(settings: RunSettings): string {
@@ -78,35 +79,40 @@ export function AccountForm({
         )}
       </Field>
       <NumberField
-        key={margin?.by ?? "none"}
         label={margin?.by === "leverage" ? "Leverage" : "Margin per unit"}
         value={margin?.value ?? null}
         disabled={!margin}
-        onChange={(value) => value !== null && value > 0 && margin && set({ margin: { ...margin, value } })}
+        {...BOUNDS.margin}
+        onChange={(value) => margin && set({ margin: { ...margin, value } })}
       />
       <NumberField
         label="Maintenance, % of margin"
         value={margin?.maintenancePercent ?? null}
         disabled={!margin}
-        onChange={(value) => value !== null && value <= 100 && margin && set({ margin: { ...margin, maintenancePercent: value } })}
+        {...BOUNDS.maintenancePercent}
+        onChange={(maintenancePercent) => margin && set({ margin: { ...margin, maintenancePercent } })}
       />
       <NumberField
         label="Limits trade through by, ticks"
         value={throughTicks}
-        onChange={(value) => value !== null && set({ throughTicks: value })}
+        {...BOUNDS.throughTicks}
+        onChange={(throughTicks) => set({ throughTicks })}
       />
       <NumberField
         label="Most units per order"
         value={maxQuantity}
         placeholder="no limit"
-        onChange={(value) => set({ maxQuantity: value !== null && value > 0 ? value : null })}
+        {...BOUNDS.maxQuantity}
+        onChange={(maxQuantity) => set({ maxQuantity })}
+        onEmpty={() => set({ maxQuantity: null })}
       />
       <NumberField
         label="Most positions at once"
         value={maxPositions}
         placeholder="no limit"
-        whole
-        onChange={(value) => set({ maxPositions: value !== null && value > 0 ? value : null })}
+        {...BOUNDS.maxPositions}
+        onChange={(maxPositions) => set({ maxPositions })}
+        onEmpty={() => set({ maxPositions: null })}
       />
       <Field label="Account currency">
         {(id) => (
@@ -127,7 +133,8 @@ export function AccountForm({
             label={`1 ${currency} in ${own}`}
             value={typeof known === "number" ? known : null}
             placeholder={typeof known === "object" ? `by ${known.symbol}` : "needed"}
-            onChange={(rate) => rate !== null && rate > 0 && set({ conversions: { ...settings.conversions, [currency]: rate } })}
+            above={0}
+            onChange={(rate) => set({ conversions: { ...settings.conversions, [currency]: rate } })}
           />
         );
       })}
@@ -142,9 +149,10 @@ export function AccountForm({
       <NumberField
         label="Risk-free rate, % a year"
         value={Math.round(riskFree * 1e6) / 1e4}
-        onChange={(percent) => percent !== null && Math.abs(percent) <= 100 && set({ riskFree: percent / 100 })}
+        {...BOUNDS.riskFreePercent}
+        onChange={(percent) => set({ riskFree: percent / 100 })}
       />
-      <NumberField label="Seed" value={seed} whole onChange={(value) => value !== null && set({ seed: value })} />
+      <NumberField label="Seed" value={seed} {...BOUNDS.seed} onChange={(next) => set({ seed: next })} />
     </div>
   );
 }

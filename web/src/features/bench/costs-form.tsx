@@ -1,10 +1,12 @@
 /** Which costs a run counts: each instrument's own, none, or custom numbers, scaled; for all instruments or for one of them. */
-import type { Market, RunSettings } from "@plan-tester/contract";
+import { costsSchema, type Market, type RunSettings } from "@plan-tester/contract";
 import { type Costs, NO_COSTS } from "@plan-tester/core";
 import { useState } from "react";
+import { boundsOf } from "../../lib/read-number.ts";
 import { paidWords } from "../../lib/settings-words.ts";
-import { Field, Select, TextInput } from "../../ui/field.tsx";
-import { NumberField } from "./number-field.tsx";
+import { Field, Select } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
+import { BOUNDS } from "./setting-bounds.ts";
 
 const COST_FIELDS = [
   ["commissionPerUnit", "Commission per unit and side"],
@@ -74,7 +76,8 @@ export function CostsForm({
           <NumberField
             label="All costs times"
             value={settings.costsScale}
-            onChange={(costsScale) => costsScale !== null && costsScale >= 0 && set({ costsScale })}
+            {...BOUNDS.costsScale}
+            onChange={(costsScale) => set({ costsScale })}
           />
         </>
       )}
@@ -129,7 +132,8 @@ function CostsOfOne({
         label={`Costs of ${symbol} times`}
         hint="On top of the factor for all."
         value={mine?.scale ?? 1}
-        onChange={(scale) => scale !== null && scale >= 0 && change({ scale })}
+        {...BOUNDS.costsScale}
+        onChange={(scale) => change({ scale })}
       />
     </>
   );
@@ -171,25 +175,16 @@ function CostNumbers({
           </Select>
         )}
       </Field>
-      <div className="grid grid-cols-2 items-end gap-2" key={kind}>
+      <div className="grid grid-cols-2 items-end gap-2">
         {COST_FIELDS.map(([field, label]) => (
-          <Field key={field} label={label}>
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={field.startsWith("financing") ? undefined : 0}
-                step="any"
-                disabled={kind !== "own"}
-                defaultValue={shown[field]}
-                onChange={({ target }) =>
-                  target.value !== "" &&
-                  (Number(target.value) >= 0 || field.startsWith("financing")) &&
-                  onChange({ ...shown, [field]: Number(target.value) })
-                }
-              />
-            )}
-          </Field>
+          <NumberField
+            key={field}
+            label={label}
+            value={shown[field]}
+            disabled={kind !== "own"}
+            {...boundsOf(costsSchema.properties[field])}
+            onChange={(value) => onChange({ ...shown, [field]: value })}
+          />
         ))}
       </div>
     </>

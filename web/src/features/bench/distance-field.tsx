@@ -2,6 +2,7 @@
 import { DISTANCE_UNITS, type DistanceUnit, type KitDistance } from "@plan-tester/core";
 import { useId, useState } from "react";
 import { Select, TextInput } from "../../ui/field.tsx";
+import { NumberInput } from "../../ui/number-field.tsx";
 
 export interface DistanceFieldProps {
   readonly label: string;
@@ -28,7 +29,7 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
   const amount = value?.value ?? null;
   const make = (nextUnit: string, next: number | null, study = wanted.study): void => {
     setWanted({ unit: nextUnit, study });
-    if (next === null || next <= 0) onChange(null);
+    if (next === null) onChange(null);
     else if (nextUnit === MULTIPLE) onChange({ unit: "points", value: next, study });
     else onChange({ unit: nextUnit as DistanceUnit, value: next });
   };
@@ -37,23 +38,21 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
       <label htmlFor={id} className="text-[13px] text-soft">
         {label}
       </label>
-      <span className="flex gap-1">
-        <TextInput
-          id={id}
-          type="number"
-          min={0}
-          step="any"
-          className="w-20"
-          placeholder="none"
-          defaultValue={amount ?? ""}
-          onChange={({ target }) => make(unit, target.value === "" ? null : Number(target.value))}
-        />
+      <NumberInput
+        id={id}
+        className="w-20"
+        placeholder="none"
+        value={amount}
+        above={0}
+        onChange={(next) => make(unit, next)}
+        onEmpty={() => make(unit, null)}
+      >
         <Select aria-label={`${label}, unit`} value={unit} onChange={({ target }) => make(target.value, amount)}>
           {units.map((word) => (
             <option key={word}>{word}</option>
           ))}
         </Select>
-      </span>
+      </NumberInput>
       {value?.study === undefined ? null : (
         <TextInput
           aria-label={`${label}, study`}

@@ -5,23 +5,6 @@ import { costsWords } from "../../lib/settings-words.ts";
 import { control, hold, type } from "../../testing.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { DistanceField } from "./distance-field.tsx";
-import { NumberField } from "./number-field.tsx";
-
-describe("a number", () => {
-  test("may be emptied; what does not fit is kept to itself", async () => {
-    const form = await hold<number | null>(3, (value, onChange) => (
-      <NumberField label="Entries" value={value} whole min={1} onChange={onChange} />
-    ));
-    const field = control(form.host, "Entries");
-    await type(field, "5");
-    expect(form.value()).toBe(5);
-    await type(field, "2.5");
-    await type(field, "0");
-    expect(form.value()).toBe(5);
-    await type(field, "");
-    expect(form.value()).toBeNull();
-  });
-});
 
 describe("a distance", () => {
   const shown = (first: KitDistance | null) =>
@@ -33,7 +16,11 @@ describe("a distance", () => {
     expect(form.value()).toEqual({ unit: "ticks", value: 30 });
     await type(control(form.host, "Stop, unit"), "percent");
     expect(form.value()).toEqual({ unit: "percent", value: 30 });
+    // A distance of less than nothing is said to be none, and the one before stays.
     await type(control(form.host, "Stop"), "-1");
+    expect(form.host.querySelector("[role=alert]")?.textContent).toBe("Write a number above 0, or nothing.");
+    expect(form.value()).toEqual({ unit: "percent", value: 30 });
+    await type(control(form.host, "Stop"), "");
     expect(form.value()).toBeNull();
   });
 

@@ -4,24 +4,19 @@
  */
 import type { RunSettings } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, type KitDistance, type KitExits, NO_EXITS } from "@plan-tester/core";
-import { useId, useState } from "react";
+import { useId } from "react";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
 import { DistanceField } from "./distance-field.tsx";
 import { KitFile } from "./kit-file.tsx";
-import { NumberField } from "./number-field.tsx";
+import { BOUNDS } from "./setting-bounds.ts";
 
 export const kitWords = ({ kit, testPosition }: RunSettings): string =>
   `${kit ? kit.name || "an exit kit" : "no exit kit"}${testPosition ? " and a test position" : ""}`;
 
 export function KitForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
   const { kit, testPosition } = settings;
-  // Fields begin with what they are given: those of another kit are other fields.
-  const [loads, setLoads] = useState(0);
-  const load = (loaded: ExitKit): void => {
-    set({ kit: loaded });
-    setLoads(loads + 1);
-  };
   const change = (part: Partial<ExitKit>): void => set({ kit: { ...(kit ?? EMPTY_KIT), ...part } });
   return (
     <div className="flex w-[30rem] flex-col gap-2 p-1">
@@ -30,7 +25,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           {kit ? "Laid over the plan as it is: the program stays untouched." : "Lay exits and limits over the plan without touching it."}
         </p>
         <span className="flex gap-1">
-          <KitFile kit={kit} onLoad={load} />
+          <KitFile kit={kit} onLoad={(loaded) => set({ kit: loaded })} />
           {kit ? (
             <Button variant="danger" onClick={() => set({ kit: null })}>
               Remove
@@ -40,7 +35,7 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           )}
         </span>
       </div>
-      {kit ? <KitFields key={loads} kit={kit} change={change} /> : null}
+      {kit ? <KitFields kit={kit} change={change} /> : null}
       <div className="grid grid-cols-3 gap-2 border-rule border-t pt-2">
         <Field label="Test position">
           {(id) => (
@@ -64,14 +59,15 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           label="units"
           value={testPosition?.units ?? null}
           disabled={!testPosition}
-          onChange={(units) => units !== null && units > 0 && testPosition && set({ testPosition: { ...testPosition, units } })}
+          {...BOUNDS.testUnits}
+          onChange={(units) => testPosition && set({ testPosition: { ...testPosition, units } })}
         />
         <NumberField
           label="at bar (0 = first tradable bar)"
           value={testPosition?.bar ?? null}
-          whole
           disabled={!testPosition}
-          onChange={(bar) => bar !== null && testPosition && set({ testPosition: { ...testPosition, bar } })}
+          {...BOUNDS.testBar}
+          onChange={(bar) => testPosition && set({ testPosition: { ...testPosition, bar } })}
         />
       </div>
     </div>
@@ -94,9 +90,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
     <>
       <div className="grid grid-cols-2 items-end gap-2">
         <Field label="Name">
-          {(field) => (
-            <TextInput id={field} defaultValue={kit.name} maxLength={80} onChange={({ target }) => change({ name: target.value })} />
-          )}
+          {(field) => <TextInput id={field} value={kit.name} maxLength={80} onChange={({ target }) => change({ name: target.value })} />}
         </Field>
         <label htmlFor={id} className="flex h-7 items-center gap-2">
           <input
@@ -131,10 +125,10 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           label="Time limit, bars"
           value={exits.timeLimit && "bars" in exits.timeLimit ? exits.timeLimit.bars : null}
           placeholder="none"
-          whole
-          min={1}
           disabled={!isMirrored}
-          onChange={(bars) => setExits({ timeLimit: bars === null ? null : { bars } })}
+          {...BOUNDS.timeLimitBars}
+          onChange={(bars) => setExits({ timeLimit: { bars } })}
+          onEmpty={() => setExits({ timeLimit: null })}
         />
         <Field label="Flat">
           {(field) => (
@@ -157,9 +151,9 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
         <NumberField
           label="Minutes before, 0: at it"
           value={exits.flat?.minutes ?? null}
-          whole
           disabled={!isMirrored || !exits.flat}
-          onChange={(minutes) => minutes !== null && minutes <= 1440 && exits.flat && setExits({ flat: { ...exits.flat, minutes } })}
+          {...BOUNDS.flatMinutes}
+          onChange={(minutes) => exits.flat && setExits({ flat: { ...exits.flat, minutes } })}
         />
         <Field label="Sides">
           {(field) => (
@@ -186,21 +180,25 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           label="Entries per session"
           value={kit.entriesPerSession}
           placeholder="any"
-          whole
+          {...BOUNDS.entriesPerSession}
           onChange={(entriesPerSession) => change({ entriesPerSession })}
+          onEmpty={() => change({ entriesPerSession: null })}
         />
         <NumberField
           label="Cool-down bars after a loss"
           value={kit.coolDownBars}
           placeholder="none"
-          whole
+          {...BOUNDS.coolDownBars}
           onChange={(coolDownBars) => change({ coolDownBars })}
+          onEmpty={() => change({ coolDownBars: null })}
         />
         <NumberField
           label="Maximum loss per session"
           value={kit.dailyLoss}
           placeholder="none"
-          onChange={(value) => change({ dailyLoss: value !== null && value > 0 ? value : null })}
+          {...BOUNDS.dailyLoss}
+          onChange={(dailyLoss) => change({ dailyLoss })}
+          onEmpty={() => change({ dailyLoss: null })}
         />
       </div>
       <Field label="Entries only while" hint="A condition in words, e.g. atr(14) < 3 and close > ema(close, 200)">
@@ -208,7 +206,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           <TextInput
             id={field}
             className="font-mono text-[12px]"
-            defaultValue={kit.filter}
+            value={kit.filter}
             maxLength={400}
             onChange={({ target }) => change({ filter: target.value })}
           />

@@ -56,7 +56,7 @@ describe("the exit kit", () => {
     expect(form.value().kit!.short!.trail).toEqual({ ...trail, distance: { unit: "ticks", value: 25 } });
   });
 
-  test("limits entries; nothing means no limit, and so does a loss of nothing", async () => {
+  test("limits entries; an empty field means no limit, and a limit of nothing is no limit", async () => {
     const form = await shown({ kit: EMPTY_KIT });
     await type(control(form.host, "Entries per session"), "2");
     await type(control(form.host, "Cool-down bars after a loss"), "6");
@@ -70,6 +70,9 @@ describe("the exit kit", () => {
       plansExits: !EMPTY_KIT.plansExits,
     });
     await type(control(form.host, "Maximum loss per session"), "0");
+    expect(form.host.querySelector("[role=alert]")?.textContent).toBe("Write a number above 0, or nothing.");
+    expect(form.value().kit).toMatchObject({ dailyLoss: 500 });
+    await type(control(form.host, "Maximum loss per session"), "");
     await type(control(form.host, "Entries per session"), "");
     expect(form.value().kit).toMatchObject({ dailyLoss: null, entriesPerSession: null });
   });
@@ -155,12 +158,19 @@ describe("the account", () => {
     expect(form.value().conversions).toEqual({ USD: 6.5 });
   });
 
-  test("no limit is an empty field, or a limit of nothing", async () => {
+  test("no limit is an empty field; what does not fit is told at its field", async () => {
     const form = await shown({ maxQuantity: 5 });
-    await type(control(form.host, "Most units per order"), "0");
+    await type(control(form.host, "Most units per order"), "");
     expect(form.value().maxQuantity).toBeNull();
     await type(control(form.host, "Most positions at once"), "2");
     await type(control(form.host, "Most positions at once"), "2.5");
-    expect(form.value().maxPositions).toBe(2);
+    await type(control(form.host, "Maintenance, % of margin"), "200");
+    await type(control(form.host, "Risk-free rate"), "101");
+    expect(form.value()).toMatchObject({ maxPositions: 2, riskFree: 0 });
+    // A field that is switched off says nothing.
+    expect([...form.host.querySelectorAll("[role=alert]")].map(({ textContent }) => textContent)).toEqual([
+      "Write a whole number of 1 or more, or nothing.",
+      "Write a number from -100 to 100.",
+    ]);
   });
 });

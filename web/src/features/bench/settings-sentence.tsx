@@ -8,13 +8,14 @@ import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
 import { DateField } from "../../ui/date-field.tsx";
 import { Field } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
-import { NumberField } from "./number-field.tsx";
 import { PathChoice, pathWords } from "./path-choice.tsx";
 import { Word } from "./sentence-word.tsx";
+import { BOUNDS } from "./setting-bounds.ts";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;
@@ -96,11 +97,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       ))}
       , with{" "}
       {word("Starting cash", number(settings.cash), () => (
-        <NumberField
-          label={`Starting cash, ${currency}`}
-          value={settings.cash}
-          onChange={(cash) => cash !== null && cash > 0 && set({ cash })}
-        />
+        <NumberField label={`Starting cash, ${currency}`} value={settings.cash} {...BOUNDS.cash} onChange={(cash) => set({ cash })} />
       ))}{" "}
       {currency === "XSC" ? "crowns" : currency},{" "}
       {word("Costs", costsWords(settings), () => (

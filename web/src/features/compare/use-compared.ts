@@ -36,9 +36,9 @@ export function useCompared(ids: readonly string[], batch: string): Compared {
 
 /** Runs that were set side by side are worth keeping: no rule clears them. */
 function useNoted(ids: readonly string[]): void {
-  const several = ids.length > 1 ? ids.join(" ") : "";
+  const several = ids.length > 1 ? JSON.stringify(ids) : "";
   useEffect(() => {
     // A note that could not be written costs nothing that is on screen.
-    if (several) void call("noteCompared", {}, { ids: several.split(" ") }).catch(() => undefined);
+    if (several) void call("noteCompared", {}, { ids: JSON.parse(several) as string[] }).catch(() => undefined);
   }, [several]);
 }

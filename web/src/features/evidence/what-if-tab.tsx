@@ -5,7 +5,7 @@ import { ScatterChart } from "../../charts/scatter-chart.tsx";
 import { number, signed, signedMoney } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
-import { TextInput } from "../../ui/field.tsx";
+import { NumberInput } from "../../ui/number-field.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Empty, Loading } from "../../ui/states.tsx";
 import { type EvidenceData, type EvidenceView, filterOf, useEvidenceActs } from "../run-view/view.ts";
@@ -151,14 +151,14 @@ function LevelRow({ label, value, most, onChange }: LevelRowProps) {
         value={value ?? 0}
         onChange={(event) => onChange(Number(event.target.value))}
       />
-      <TextInput
-        type="number"
+      <NumberInput
         aria-label={`${label}, ticks`}
         className="w-20 text-right"
-        min={0}
         placeholder="none"
-        value={value ?? ""}
-        onChange={(event) => onChange(event.target.value === "" ? null : Number(event.target.value))}
+        value={value}
+        min={0}
+        onChange={onChange}
+        onEmpty={() => onChange(null)}
       />
       <span className="text-soft">ticks</span>
     </div>

@@ -37,8 +37,10 @@ describe("how a file is read", () => {
     await type(control(form.host, "A time marks the bar's"), "close");
     await type(control(form.host, "Date format"), "dmy");
     await type(control(form.host, "Decimal sign"), ",");
+    await type(control(form.host, "Header lines"), "4");
     await type(control(form.host, "Header lines"), "40");
-    expect(form.value()).toMatchObject({ zone: "Atlantic/Faroe", stamp: "close", dateFormat: "dmy", decimal: ",", headerLines: 10 });
+    expect(form.host.querySelector("[role=alert]")?.textContent).toBe("Write a whole number from 0 to 10.");
+    expect(form.value()).toMatchObject({ zone: "Atlantic/Faroe", stamp: "close", dateFormat: "dmy", decimal: ",", headerLines: 4 });
   });
 });
 

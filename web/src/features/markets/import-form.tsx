@@ -1,6 +1,7 @@
 /** How the file is read: a role for each column, the date format and zone, and the facts of the instrument. */
 import { COMMON_TIMEFRAMES, type CsvLayout, timeframeLabel } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
 
 /** What has to be known of an instrument besides its bars; some of it can be guessed from them. */
@@ -169,32 +170,14 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
           )}
         </Field>
         {NUMBERS.map(([fact, label]) => (
-          // Another way of reading the numbers finds another grid: the field begins again with it.
-          <Field key={`${fact} ${fact === "tickSize" ? `${format.decimal} ${format.dateFormat}` : ""}`} label={label}>
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={0}
-                step="any"
-                defaultValue={facts[fact]}
-                onChange={(event) => Number(event.target.value) > 0 && onFacts({ ...facts, [fact]: Number(event.target.value) })}
-              />
-            )}
-          </Field>
+          <NumberField key={fact} label={label} value={facts[fact]} above={0} onChange={(value) => onFacts({ ...facts, [fact]: value })} />
         ))}
-        <Field label="Header lines">
-          {(id) => (
-            <TextInput
-              id={id}
-              type="number"
-              min={0}
-              max={10}
-              value={format.headerLines}
-              onChange={(event) => onFormat({ ...format, headerLines: Math.max(0, Math.min(10, Math.round(Number(event.target.value)))) })}
-            />
-          )}
-        </Field>
+        <NumberField
+          label="Header lines"
+          value={format.headerLines}
+          {...{ min: 0, max: 10, whole: true }}
+          onChange={(headerLines) => onFormat({ ...format, headerLines })}
+        />
       </div>
     </>
   );

@@ -21,11 +21,11 @@ test("nothing typed is never, and only what is changed can be saved", async () =
 });
 
 test.each([
-  ["Background runs", "1.5", /whole days/],
+  ["Background runs", "1.5", /whole number from 1 to 3650, or nothing/],
   ["Background runs", "0", /from 1 to 3650/],
-  ["Daily returns", "soon", /whole days/],
+  ["Daily returns", "soon", /whole number/],
   ["Daily returns", "3651", /from 1 to 3650/],
-  ["What is in the bin", "", /needs a number/],
+  ["What is in the bin", "", /whole number from 1 to 3650\./],
 ])("%s after %j days is refused at its field", async (label, text, words) => {
   const { host, save } = await form();
   await type(control(host, label), text);

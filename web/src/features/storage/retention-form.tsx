@@ -1,8 +1,9 @@
 /** After how many days something goes by itself. */
 import { type RetentionRules, retentionRulesSchema } from "@plan-tester/contract";
-import { useState } from "react";
+import { useRef, useState } from "react";
+import { boundsOf } from "../../lib/read-number.ts";
 import { Button } from "../../ui/button.tsx";
-import { TextInput } from "../../ui/field.tsx";
+import { NumberInput } from "../../ui/number-field.tsx";
 
 type Rule = keyof RetentionRules;
 
@@ -17,25 +18,7 @@ const RULES: readonly (readonly [rule: Rule, before: string, after: string, hint
   ["binDays", "What is in the bin goes for good after", "days", ""],
 ];
 
-/** Days as they are typed: "" is never. */
-type Typed = Readonly<Record<Rule, string>>;
-
-const typedOf = (rules: RetentionRules): Typed => ({
-  binDays: String(rules.binDays),
-  batchRunDays: rules.batchRunDays === null ? "" : String(rules.batchRunDays),
-  dailyReturnDays: rules.dailyReturnDays === null ? "" : String(rules.dailyReturnDays),
-});
-
-const { minimum, maximum } = retentionRulesSchema.properties.binDays;
-const isDays = (text: string): boolean => /^\d+$/.test(text) && Number(text) >= minimum && Number(text) <= maximum;
-
-/** What is wrong with a number of days, or "". */
-function problemOf(rule: Rule, text: string): string {
-  if (text === "") return rule === "binDays" ? "The bin needs a number of days." : "";
-  return isDays(text) ? "" : `Write whole days from ${minimum} to ${maximum}${rule === "binDays" ? "" : ", or nothing for never"}.`;
-}
-
-const daysOf = (text: string): number | null => (text === "" ? null : Number(text));
+const DAYS = boundsOf(retentionRulesSchema.properties.binDays);
 
 export interface RetentionFormProps {
   readonly rules: RetentionRules;
@@ -44,48 +27,42 @@ export interface RetentionFormProps {
 }
 
 export function RetentionForm({ rules, isSaving, onSave }: RetentionFormProps) {
-  const [typed, setTyped] = useState(typedOf(rules));
-  const problems = RULES.map(([rule]) => problemOf(rule, typed[rule]));
-  const isChanged = RULES.some(([rule]) => typed[rule] !== typedOf(rules)[rule]);
+  const [wanted, setWanted] = useState(rules);
+  const form = useRef<HTMLFormElement>(null);
+  const isChanged = RULES.some(([rule]) => wanted[rule] !== rules[rule]);
   return (
     <form
+      ref={form}
       aria-label="What goes by itself"
       className="flex flex-col gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        if (problems.some(Boolean)) return;
-        onSave({
-          binDays: Number(typed.binDays),
-          batchRunDays: daysOf(typed.batchRunDays),
-          dailyReturnDays: daysOf(typed.dailyReturnDays),
-        });
+        const wrong = form.current?.querySelector<HTMLElement>("[aria-invalid=true]");
+        if (wrong) wrong.focus();
+        else onSave(wanted);
       }}
     >
       <h2 className="font-semibold">What goes by itself</h2>
-      {RULES.map(([rule, before, after, hint], k) => (
-        <div key={rule}>
-          <label className="flex flex-wrap items-center gap-2">
-            <span className="w-64">{before}</span>
-            <TextInput
-              className="w-16"
-              inputMode="numeric"
-              placeholder="never"
-              aria-invalid={problems[k] !== ""}
-              value={typed[rule]}
-              onChange={(event) => setTyped({ ...typed, [rule]: event.target.value.trim() })}
-            />
-            {after}
-            {hint ? <span className="text-[13px] text-soft">{hint}</span> : null}
+      {RULES.map(([rule, before, after, hint]) => (
+        <div key={rule} className="flex flex-wrap items-center gap-2">
+          <label htmlFor={rule} className="w-64">
+            {before}
           </label>
-          {problems[k] ? (
-            <p role="alert" className="text-[13px] text-loss">
-              {problems[k]}
-            </p>
-          ) : null}
+          <NumberInput
+            id={rule}
+            className="w-16"
+            placeholder="never"
+            value={wanted[rule]}
+            {...DAYS}
+            onChange={(days) => setWanted({ ...wanted, [rule]: days })}
+            {...(rule === "binDays" ? {} : { onEmpty: () => setWanted({ ...wanted, [rule]: null }) })}
+          />
+          {after}
+          {hint ? <span className="text-[13px] text-soft">{hint}</span> : null}
         </div>
       ))}
       <div>
-        <Button type="submit" disabled={!isChanged || isSaving || problems.some(Boolean)}>
+        <Button type="submit" disabled={!isChanged || isSaving}>
           Save the rules
         </Button>
       </div>

@@ -3,7 +3,8 @@ import { type Aim, type AimCondition, type AimTerm, SWEEP_FIGURES, type SweepFig
 import { Plus, X } from "lucide-react";
 import { AIM_FIGURES, labelOf } from "../../lib/aims.ts";
 import { Button } from "../../ui/button.tsx";
-import { Select, TextInput } from "../../ui/field.tsx";
+import { Select } from "../../ui/field.tsx";
+import { NumberInput } from "../../ui/number-field.tsx";
 
 export interface AimFormProps {
   readonly aim: Aim;
@@ -34,15 +35,11 @@ export function AimForm({ aim, onChange }: AimFormProps) {
             <>
               <label className="flex items-center gap-1.5 text-[13px] text-soft">
                 weight
-                <TextInput
-                  type="number"
-                  min={0.1}
-                  step="any"
+                <NumberInput
                   className="w-16 text-right"
                   value={term.weight}
-                  onChange={(event) =>
-                    Number(event.target.value) > 0 && setTerms(replaced(terms, i, { ...term, weight: Number(event.target.value) }))
-                  }
+                  above={0}
+                  onChange={(weight) => setTerms(replaced(terms, i, { ...term, weight }))}
                 />
               </label>
               <Button
@@ -75,13 +72,11 @@ export function AimForm({ aim, onChange }: AimFormProps) {
             <option>at least</option>
             <option>at most</option>
           </Select>
-          <TextInput
-            type="number"
-            step="any"
+          <NumberInput
             aria-label={`Condition ${i + 1}, value`}
             className="w-24 text-right"
             value={condition.value}
-            onChange={(event) => setConditions(replaced(conditions, i, { ...condition, value: Number(event.target.value) }))}
+            onChange={(value) => setConditions(replaced(conditions, i, { ...condition, value }))}
           />
           <Button variant="quiet" aria-label={`Take condition ${i + 1} out`} onClick={() => setConditions(without(conditions, i))}>
             <X size={13} aria-hidden />

@@ -4,6 +4,7 @@ import type { InputSpec, InputValue } from "@plan-tester/core";
 import { useId, useState } from "react";
 import { number } from "../../lib/format.ts";
 import { TextInput } from "../../ui/field.tsx";
+import { NumberInput } from "../../ui/number-field.tsx";
 
 const STEPS = 8;
 /** So many choices around the present one are taken at first; of timeframes fewer, since the shortest take long. */
@@ -70,16 +71,12 @@ function Steps({ spec, range, onChange }: StepsProps) {
       {(["from", "to", "step"] as const).map((key) => (
         <label key={key} className="flex items-center gap-1.5 text-[13px] text-soft">
           {key}
-          <TextInput
-            type="number"
-            step="any"
+          <NumberInput
             className="w-20 text-right"
             aria-label={`${spec.label}, ${key}`}
             value={range[key]}
-            onChange={(event) => {
-              const next = Number(event.target.value);
-              if (Number.isFinite(next) && (key !== "step" || next > 0)) onChange({ ...range, [key]: next });
-            }}
+            {...(key === "step" ? { above: 0 } : {})}
+            onChange={(next) => onChange({ ...range, [key]: next })}
           />
         </label>
       ))}

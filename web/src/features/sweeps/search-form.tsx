@@ -1,6 +1,9 @@
 /** How the lattice is searched: all of it, or a number of its points by a method. */
+import { sweepRequestSchema } from "@plan-tester/contract";
 import type { Search, SearchMethod } from "@plan-tester/core";
-import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { boundsOf } from "../../lib/read-number.ts";
+import { Field, Select } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
 
 const METHODS: readonly { readonly key: SearchMethod | "all"; readonly label: string; readonly hint: string }[] = [
   { key: "all", label: "All of the lattice", hint: "Every combination once." },
@@ -14,6 +17,7 @@ const METHODS: readonly { readonly key: SearchMethod | "all"; readonly label: st
   { key: "model", label: "Model", hint: "A model of the surface says where a run promises most. For runs that take long." },
 ];
 const FIRST_COUNT = 400;
+const { properties: ofSearch } = sweepRequestSchema.properties.search;
 
 export interface SearchFormProps {
   readonly search: Search | null;
@@ -48,30 +52,13 @@ export function SearchForm({ search, onChange }: SearchFormProps) {
       </Field>
       {search ? (
         <div className="grid grid-cols-2 gap-2">
-          <Field label="Variants at most">
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={1}
-                max={200_000}
-                value={search.count}
-                onChange={(event) => onChange({ ...search, count: Math.max(1, Math.round(Number(event.target.value))) })}
-              />
-            )}
-          </Field>
-          <Field label="Seed">
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={0}
-                max={1_000_000}
-                value={search.seed}
-                onChange={(event) => onChange({ ...search, seed: Math.max(0, Math.round(Number(event.target.value))) })}
-              />
-            )}
-          </Field>
+          <NumberField
+            label="Variants at most"
+            value={search.count}
+            {...boundsOf(ofSearch.count)}
+            onChange={(count) => onChange({ ...search, count })}
+          />
+          <NumberField label="Seed" value={search.seed} {...boundsOf(ofSearch.seed)} onChange={(seed) => onChange({ ...search, seed })} />
         </div>
       ) : null}
     </fieldset>

@@ -1,7 +1,10 @@
 /** Makes a walk-forward of a sweep: how long settings are chosen on, and how long they are tried after that. */
-import { countWindows } from "@plan-tester/contract";
+import { countWindows, walkForwardRequestSchema } from "@plan-tester/contract";
 import { number } from "../../lib/format.ts";
-import { Field, TextInput } from "../../ui/field.tsx";
+import { boundsOf } from "../../lib/read-number.ts";
+import { NumberField } from "../../ui/number-field.tsx";
+
+const { properties: ofWalk } = walkForwardRequestSchema;
 
 export interface WalkWindows {
   readonly inSample: number;
@@ -25,7 +28,6 @@ export function WalkForwardPart({ sessions, walk, onChange }: WalkForwardPartPro
     outOfSample: Math.max(1, Math.round(sessions / 12)),
     anchored: false,
   };
-  const days = (text: string, least: number): number => Math.max(least, Math.round(Number(text)) || least);
   return (
     <fieldset className="flex flex-col gap-2">
       <legend className="sr-only">Walk-forward</legend>
@@ -43,28 +45,18 @@ export function WalkForwardPart({ sessions, walk, onChange }: WalkForwardPartPro
       </label>
       {walk ? (
         <div className="grid grid-cols-1 items-end gap-4 sm:grid-cols-3">
-          <Field label="Sessions to choose on">
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={5}
-                value={walk.inSample}
-                onChange={(event) => onChange({ ...walk, inSample: days(event.target.value, 5) })}
-              />
-            )}
-          </Field>
-          <Field label="Sessions to try on">
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={1}
-                value={walk.outOfSample}
-                onChange={(event) => onChange({ ...walk, outOfSample: days(event.target.value, 1) })}
-              />
-            )}
-          </Field>
+          <NumberField
+            label="Sessions to choose on"
+            value={walk.inSample}
+            {...boundsOf(ofWalk.inSample)}
+            onChange={(inSample) => onChange({ ...walk, inSample })}
+          />
+          <NumberField
+            label="Sessions to try on"
+            value={walk.outOfSample}
+            {...boundsOf(ofWalk.outOfSample)}
+            onChange={(outOfSample) => onChange({ ...walk, outOfSample })}
+          />
           <label className="flex h-7 items-center gap-2">
             <input
               type="checkbox"
