@@ -102,7 +102,7 @@ export function DateField({ value, min, max, placeholder = "3 Mar 2025", classNa
         </Popover>
       </div>
       {problem ? (
-        <p id={problemId} role="alert" className="text-[12px] text-loss">
+        <p id={problemId} role="alert" className="mt-1 text-[12px] text-loss">
           {problem}
         </p>
       ) : null}

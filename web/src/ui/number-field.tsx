@@ -77,7 +77,7 @@ export function NumberInput({ value, placeholder, disabled, className, onChange,
         {children}
       </span>
       {problem ? (
-        <span id={problemId} role="alert" className="max-w-56 text-[12px] text-loss leading-tight">
+        <span id={problemId} role="alert" className="mt-1 max-w-56 text-[12px] text-loss leading-tight">
           {problem}
         </span>
       ) : null}

@@ -7,6 +7,7 @@ import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count, dateWords, periodWords } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
 import { DateField } from "../../ui/date-field.tsx";
 import { Popover } from "../../ui/popover.tsx";
 import { isChoosing } from "../trust/spent.ts";
@@ -68,10 +69,9 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
         This plan was tried with {count(trials, "setting")}. On {symbol}, sweeps chose on: <strong>{lines(true)}</strong>. Single runs
         looked at: {lines(false)}. The rest is fresh.
       </p>
-      <form
+      <CheckedForm
         className="mt-2 flex items-end gap-2 border-rule border-t pt-2"
-        onSubmit={(event) => {
-          event.preventDefault();
+        onSubmit={() => {
           if (date) void set(date);
         }}
       >
@@ -82,7 +82,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
         <Button type="submit" disabled={!date || date === reservedFrom}>
           Hold it out
         </Button>
-      </form>
+      </CheckedForm>
       {reservedFrom ? (
         isSure ? (
           <p className="mt-2">

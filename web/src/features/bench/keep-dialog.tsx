@@ -3,6 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { useChange } from "../../data/use-change.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, inputClass, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 
@@ -30,10 +31,9 @@ export function KeepDialog({
   };
   return (
     <Modal title="Keep this run" description="A kept run holds its source, inputs, settings and data fingerprint." onClose={onClose}>
-      <form
+      <CheckedForm
         className="flex flex-col gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
+        onSubmit={() => {
           if (name.trim()) void keep();
         }}
       >
@@ -60,7 +60,7 @@ export function KeepDialog({
             Keep
           </Button>
         </div>
-      </form>
+      </CheckedForm>
     </Modal>
   );
 }

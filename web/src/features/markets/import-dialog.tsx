@@ -8,6 +8,7 @@ import { useServerEvents } from "../../data/events.ts";
 import { useChange } from "../../data/use-change.ts";
 import { dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
@@ -114,7 +115,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
       {report ? (
         <Report report={report} onClose={onClose} />
       ) : (
-        <div className="flex flex-col gap-3">
+        <CheckedForm className="flex flex-col gap-3" onSubmit={() => void start()}>
           <label className="flex items-center gap-3">
             <span className="text-soft">File</span>
             <input type="file" accept=".csv,.txt,text/csv" aria-label="CSV file" onChange={(event) => void pick(event.target.files?.[0])} />
@@ -133,6 +134,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                 ) : null}
                 <Button onClick={onClose}>Cancel</Button>
                 <Button
+                  type="submit"
                   variant="primary"
                   disabled={
                     progress !== null ||
@@ -143,7 +145,6 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                     facts.symbol === "" ||
                     facts.currency === ""
                   }
-                  onClick={() => void start()}
                 >
                   Import
                 </Button>
@@ -155,7 +156,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
               guessed; you can correct them before anything is imported.
             </p>
           )}
-        </div>
+        </CheckedForm>
       )}
     </Modal>
   );

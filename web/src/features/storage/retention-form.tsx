@@ -1,8 +1,9 @@
 /** After how many days something goes by itself. */
 import { type RetentionRules, retentionRulesSchema } from "@plan-tester/contract";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { boundsOf } from "../../lib/read-number.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
 import { NumberInput } from "../../ui/number-field.tsx";
 
 type Rule = keyof RetentionRules;
@@ -28,20 +29,9 @@ export interface RetentionFormProps {
 
 export function RetentionForm({ rules, isSaving, onSave }: RetentionFormProps) {
   const [wanted, setWanted] = useState(rules);
-  const form = useRef<HTMLFormElement>(null);
   const isChanged = RULES.some(([rule]) => wanted[rule] !== rules[rule]);
   return (
-    <form
-      ref={form}
-      aria-label="What goes by itself"
-      className="flex flex-col gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const wrong = form.current?.querySelector<HTMLElement>("[aria-invalid=true]");
-        if (wrong) wrong.focus();
-        else onSave(wanted);
-      }}
-    >
+    <CheckedForm aria-label="What goes by itself" className="flex flex-col gap-2" onSubmit={() => onSave(wanted)}>
       <h2 className="font-semibold">What goes by itself</h2>
       {RULES.map(([rule, before, after, hint]) => (
         <div key={rule} className="flex flex-wrap items-center gap-2">
@@ -51,11 +41,10 @@ export function RetentionForm({ rules, isSaving, onSave }: RetentionFormProps) {
           <NumberInput
             id={rule}
             className="w-16"
-            placeholder="never"
             value={wanted[rule]}
             {...DAYS}
             onChange={(days) => setWanted({ ...wanted, [rule]: days })}
-            {...(rule === "binDays" ? {} : { onEmpty: () => setWanted({ ...wanted, [rule]: null }) })}
+            {...(rule === "binDays" ? {} : { placeholder: "never", onEmpty: () => setWanted({ ...wanted, [rule]: null }) })}
           />
           {after}
           {hint ? <span className="text-[13px] text-soft">{hint}</span> : null}
@@ -66,6 +55,6 @@ export function RetentionForm({ rules, isSaving, onSave }: RetentionFormProps) {
           Save the rules
         </Button>
       </div>
-    </form>
+    </CheckedForm>
   );
 }

@@ -11,6 +11,7 @@ import { useChange } from "../../data/use-change.ts";
 import { bytes, duration, number } from "../../lib/format.ts";
 import { useSettled } from "../../lib/use-settled.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
@@ -110,13 +111,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
 
   return (
     <Modal title="Sweep inputs" size="wide" onClose={onClose}>
-      <form
-        className="flex flex-col gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void start();
-        }}
-      >
+      <CheckedForm className="flex flex-col gap-4" onSubmit={() => void start()}>
         <RangeList specs={specs} settings={settings} presentOf={presentOf} ranges={ranges} onChange={setRanges} />
         <Field
           label="Conditions and links between inputs"
@@ -154,7 +149,7 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
             </Button>
           </div>
         </div>
-      </form>
+      </CheckedForm>
     </Modal>
   );
 }
