@@ -16,6 +16,9 @@ export interface Checked<T> {
   readonly is?: T;
 }
 
+/** Problems that a message names; all are in its details. */
+const MAX_TOLD = 6;
+
 const compiled = new WeakMap<object, ValidateFunction>();
 
 function inWords(error: ErrorObject, what: string): string {
@@ -54,8 +57,11 @@ export function check<T>(schema: object, value: unknown, what: string): T {
     ...new Set(
       (validate.errors ?? [])
         .filter((error) => error.keyword !== "anyOf" || validate.errors!.length === 1)
+        // A misspelt name first: it is often why another is missing.
+        .sort((a, b) => Number(b.keyword === "additionalProperties") - Number(a.keyword === "additionalProperties"))
         .map((error) => inWords(error, what)),
     ),
   ];
-  throw new PlanTesterError("bad-input", `${problems.slice(0, 6).join("; ")}.`, { problems });
+  const more = problems.length > MAX_TOLD ? `; and ${problems.length - MAX_TOLD} more` : "";
+  throw new PlanTesterError("bad-input", `${problems.slice(0, MAX_TOLD).join("; ")}${more}.`, { problems });
 }

@@ -54,6 +54,9 @@ const PARAMS: Readonly<Record<string, object>> = {
   symbol: { type: "string", minLength: 1, maxLength: 24 },
 };
 
+/** What a route that takes no query takes: a misspelt filter would otherwise be passed over. */
+const NO_QUERY = { type: "object", additionalProperties: false };
+
 function checkParams(path: string, given: Readonly<Record<string, unknown>>): void {
   for (const name of paramsIn(path)) check(PARAMS[name]!, given[name], `the ${name} in the address`);
 }
@@ -85,7 +88,7 @@ function handlerOf(name: RouteName, handle: AnyHandler, checkReply: ReplyCheck |
     checkParams(path, request.params);
     const given = {
       params: request.params,
-      query: query ? checkShape(query, queryFrom(query, { ...request.query })) : {},
+      query: query ? checkShape(query, queryFrom(query, { ...request.query })) : check<object>(NO_QUERY, { ...request.query }, "the query"),
       body: body && body !== "file" ? checkShape(body, request.body) : undefined,
     };
     let answer: unknown;

@@ -29,6 +29,7 @@ export class VariantRepository {
   }
 
   async delete(id: string): Promise<void> {
-    await this.#database.write((manager) => manager.delete(VariantEntity, { id }));
+    const { affected } = await this.#database.write((manager) => manager.delete(VariantEntity, { id }));
+    if (affected !== 1) throw new PlanTesterError("not-found", `There is no variant "${id}".`, { id });
   }
 }
