@@ -8,7 +8,7 @@ export interface SweepExecutor {
   /** @throws PlanTesterError unavailable when nobody is there to run anything. */
   ready(): Promise<void>;
   /** @throws when the batch was lost on the way, e.g. because a plan ended its process. */
-  carry(batch: SweepBatch): Promise<SweepAnswer>;
+  execute(batch: SweepBatch): Promise<SweepAnswer>;
   close(): Promise<void>;
 }
 
@@ -16,7 +16,7 @@ export interface SweepExecutor {
 export const embeddedExecutor = (pool: ProcessPool): SweepExecutor => ({
   threads: pool.size,
   ready: async () => undefined,
-  carry: (batch) => pool.use((process) => sweepPlan(process, batch)),
+  execute: (batch) => pool.use((process) => sweepPlan(process, batch)),
   // The pool is its owner's to close.
   close: async () => undefined,
 });

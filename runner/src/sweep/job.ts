@@ -217,7 +217,7 @@ export class SweepJob implements SweepState {
     const { stretches, settings } = work.markets[market]!;
     try {
       const dailyOf = [...batch.keys()].filter((k) => this.dailyStride > 0 && batch[k]!.variant % this.dailyStride === 0);
-      const answer = await this.#executor.carry({
+      const answer = await this.#executor.execute({
         source: work.source,
         variants: batch.map(({ place }) => place.inputs),
         kits: work.variesKit ? batch.map(({ place }) => place.kit) : null,

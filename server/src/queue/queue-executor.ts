@@ -38,7 +38,7 @@ export class QueueExecutor implements SweepExecutor {
       );
   }
 
-  async carry({ source, variants, kits = null, stretches, settings, dailyOf = [] }: SweepBatch): Promise<SweepAnswer> {
+  async execute({ source, variants, kits = null, stretches, settings, dailyOf = [] }: SweepBatch): Promise<SweepAnswer> {
     await Promise.all(stretches.flat().map((feed) => this.#send(feed)));
     const keys = stretches.map((feeds) => feeds.map(({ instrument, data }) => ({ instrument, key: data.key })));
     const batch: QueuedBatch = { source, variants, kits, settings, dailyOf, stretches: keys };
