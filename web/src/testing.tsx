@@ -140,3 +140,51 @@ export async function pass(ms: number): Promise<void> {
       await vi.advanceTimersByTimeAsync(Math.min(50, ms - gone));
     });
 }
+
+export interface Asked {
+  /** "POST /sweeps" */
+  readonly what: string;
+  readonly body: Record<string, unknown>;
+}
+
+/**
+ * A server for components that ask one: what it was asked, in order. Undone after the test.
+ * @param answer what it says, by "POST /sweeps"; an error is an answer with its status. undefined is an answer without a body.
+ */
+export function serving(answer: (what: string, body: Record<string, unknown>) => unknown): readonly Asked[] {
+  const asked: Asked[] = [];
+  vi.stubGlobal("fetch", async (url: string, { method = "GET", body }: RequestInit = {}) => {
+    const what = `${method} ${url.replace(/^\/api/, "")}`;
+    const sent = body ? (JSON.parse(String(body)) as Record<string, unknown>) : {};
+    asked.push({ what, body: sent });
+    const said = answer(what, sent);
+    if (said instanceof Response) return said;
+    return said === undefined ? new Response(null, { status: 204 }) : Response.json(said);
+  });
+  return asked;
+}
+afterEach(() => vi.unstubAllGlobals());
+
+/** How a server refuses. */
+export const refusal = (status: number, code: string, message: string): Response =>
+  Response.json({ error: { code, message, details: {} } }, { status });
+
+/** A page opens its connection once, and keeps it from test to test. */
+const connections: { onmessage: ((message: { data: string }) => void) | null }[] = [];
+
+/** The server's events, by which a test speaks to the page that listens. */
+export function speaking(): (event: object) => Promise<void> {
+  vi.stubGlobal(
+    "EventSource",
+    class {
+      onmessage = null;
+      constructor() {
+        connections.push(this);
+      }
+    },
+  );
+  return (event) =>
+    act(async () => {
+      for (const { onmessage } of connections) onmessage?.({ data: JSON.stringify(event) });
+    });
+}

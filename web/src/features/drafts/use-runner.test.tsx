@@ -1,6 +1,6 @@
 import { act } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { show } from "../../testing.tsx";
+import { show, speaking } from "../../testing.tsx";
 import { type Runner, useRunner } from "./use-runner.ts";
 
 let runner: Runner;
@@ -9,24 +9,13 @@ function Probe() {
   return null;
 }
 
-/** The page's connection to the server's events, by which a test speaks. */
-let events: { onmessage: ((message: { data: string }) => void) | null };
-const tell = (event: object): Promise<void> => act(async () => events.onmessage?.({ data: JSON.stringify(event) }));
-
+let tell: ReturnType<typeof speaking>;
 let asked: { readonly id: string }[];
 let answer: (response: Response) => void;
 
 beforeEach(async () => {
   asked = [];
-  vi.stubGlobal(
-    "EventSource",
-    class {
-      onmessage = null;
-      constructor() {
-        events = this;
-      }
-    },
-  );
+  tell = speaking();
   vi.stubGlobal("fetch", (_url: string, { body }: RequestInit) => {
     asked.push(JSON.parse(String(body)) as { id: string });
     return new Promise<Response>((resolve) => {
