@@ -52,6 +52,18 @@ export function tall(): void {
 }
 afterEach(() => vi.restoreAllMocks());
 
+/** A page on which nothing is ever measured, for components that watch their size. */
+export function unmeasured(): void {
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  );
+}
+
 /** What a server would answer, by query key: components that ask for it find it there. */
 export function withAnswers(answers: readonly (readonly [key: readonly unknown[], answer: unknown])[], children: ReactNode): ReactNode {
   const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: false } } });

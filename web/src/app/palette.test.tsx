@@ -4,7 +4,7 @@ import { MemoryRouter, useLocation } from "react-router";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { queries } from "../data/queries.ts";
 import { useCommandKeys } from "../lib/commands.ts";
-import { click, keyOn, show, withAnswers } from "../testing.tsx";
+import { click, keyOn, show, unmeasured, withAnswers } from "../testing.tsx";
 import { matchOf, Palette } from "./palette.tsx";
 
 const SETTINGS = { symbol: "KELP", timeframe: "15m" };
@@ -37,14 +37,7 @@ function Page() {
 }
 
 beforeEach(() => {
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  );
+  unmeasured();
   Element.prototype.scrollIntoView = () => undefined;
 });
 afterEach(() => vi.unstubAllGlobals());

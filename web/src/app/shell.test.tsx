@@ -3,7 +3,7 @@ import { act } from "react";
 import { MemoryRouter, Route, Routes } from "react-router";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { queries } from "../data/queries.ts";
-import { press, serving, show, speaking, withAnswers } from "../testing.tsx";
+import { press, serving, show, speaking, unmeasured, withAnswers } from "../testing.tsx";
 import { Shell } from "./shell.tsx";
 
 let tell: ReturnType<typeof speaking>;
@@ -17,14 +17,7 @@ beforeEach(() => {
   isBroken = false;
   tell = speaking();
   serving(() => []);
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  );
+  unmeasured();
   vi.stubGlobal("matchMedia", () => ({
     matches: false,
     addEventListener() {},

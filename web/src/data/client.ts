@@ -14,7 +14,7 @@ export async function refresh(client: QueryClient, stale: readonly (Key | ReadRo
   await Promise.all(stale.map((key) => client.invalidateQueries({ queryKey: typeof key === "string" ? keyOf(key) : key })));
 }
 
-/** A sweep that the list has comes on in it; one that another page began is looked up. */
+/** Brings a sweep of the list up to date; one that another page began is looked up. */
 function takeProgress(client: QueryClient, { id, done, variants }: Extract<ServerEvent, { readonly type: "sweep-progress" }>): void {
   const { queryKey } = queries.sweeps();
   const known = client.getQueryData(queryKey);

@@ -25,6 +25,12 @@ export function GridTools<Row, Id extends GridId>({ grid, file }: GridToolsProps
   );
 }
 
+/** Up in the choice is to the left in the list. */
+const WAYS = [
+  { by: -1, to: "left", Icon: ChevronUp },
+  { by: 1, to: "right", Icon: ChevronDown },
+] as const;
+
 function ColumnChooser<Row, Id extends GridId>({ grid }: Pick<GridToolsProps<Row, Id>, "grid">) {
   const { movable, isHidden, setHidden, move, reset } = grid;
   return (
@@ -41,31 +47,27 @@ function ColumnChooser<Row, Id extends GridId>({ grid }: Pick<GridToolsProps<Row
       <ul>
         {movable.map(({ key, name, label }, i) => {
           const words = name ?? label;
-          const [before, after] = [movable[i - 1], movable[i + 1]];
           return (
             <li key={key} className="flex items-center gap-2">
               <label className="flex flex-1 items-center gap-2 pr-4">
                 <input type="checkbox" checked={!isHidden(key)} onChange={(event) => setHidden(key, !event.target.checked)} />
                 {words}
               </label>
-              <Button
-                variant="quiet"
-                className="h-6 px-1"
-                aria-label={`Move ${words} to the left`}
-                disabled={!before}
-                onClick={() => before && move(key, before.key)}
-              >
-                <ChevronUp size={13} aria-hidden />
-              </Button>
-              <Button
-                variant="quiet"
-                className="h-6 px-1"
-                aria-label={`Move ${words} to the right`}
-                disabled={!after}
-                onClick={() => after && move(key, after.key)}
-              >
-                <ChevronDown size={13} aria-hidden />
-              </Button>
+              {WAYS.map(({ by, to, Icon }) => {
+                const next = movable[i + by];
+                return (
+                  <Button
+                    key={to}
+                    variant="quiet"
+                    className="h-6 px-1"
+                    aria-label={`Move ${words} to the ${to}`}
+                    disabled={!next}
+                    onClick={() => next && move(key, next.key)}
+                  >
+                    <Icon size={13} aria-hidden />
+                  </Button>
+                );
+              })}
             </li>
           );
         })}
