@@ -82,6 +82,8 @@ test("conditions, a search and more metrics go along as they were written", asyn
   await type(control(document.body, "Conditions and links"), "fast < slow, , third = 2 * fast");
   await type(control(document.body, "Method"), "spread");
   await type(control(document.body, "Variants at most"), "40");
+  // The count is known at once; what was measured of all 81 is not told of these.
+  expect(words()).toBe("40 variants at most, of 81, measuring …");
   await pass(500);
   expect(words()).toMatch(/^40 variants at most, of 81, about 12 s/);
   await press(document.body, "Add a metric");

@@ -95,6 +95,9 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
   const settled = useSettled(asked);
   const estimate = useQuery({ ...queries.sweepEstimate(JSON.parse(settled)), enabled: lattice > 0 && settled === asked });
 
+  // What was measured of another request says nothing of this one.
+  const measured = settled === asked ? estimate.data : undefined;
+
   const createSweep = useChange("createSweep");
   const createWalkForward = useChange("createWalkForward");
   const start = async (): Promise<void> => {
@@ -139,7 +142,11 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
         />
         <div className="-bottom-4 sticky -mb-4 flex items-center justify-between gap-4 border-rule border-t bg-sheet py-3">
           <p role="status" data-testid="estimate">
-            {lattice === 0 ? "Choose at least one input." : <Foretold estimate={estimate} request={request} inEachWindow={walk !== null} />}
+            {lattice === 0 ? (
+              "Choose at least one input."
+            ) : (
+              <Foretold data={measured} isRefused={estimate.isError} request={request} inEachWindow={walk !== null} />
+            )}
             {estimate.error ? <span className="block text-loss">{messageOf(estimate.error)}</span> : null}
           </p>
           <div className="flex gap-2">
@@ -155,13 +162,14 @@ export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, 
 }
 
 interface ForetoldProps {
-  readonly estimate: { readonly data: SweepEstimate | undefined; readonly error: Error | null };
+  readonly data: SweepEstimate | undefined;
+  readonly isRefused: boolean;
   readonly request: SweepRequest;
   readonly inEachWindow: boolean;
 }
 
 /** How many variants, how long and how much memory; the count is known before the rest is measured. */
-function Foretold({ estimate: { data, error }, request: { ranges, search }, inEachWindow }: ForetoldProps) {
+function Foretold({ data, isRefused, request: { ranges, search }, inEachWindow }: ForetoldProps) {
   const lattice = countVariants(ranges);
   const variants = data?.variants ?? Math.min(search?.count ?? lattice, lattice);
   return (
@@ -171,7 +179,7 @@ function Foretold({ estimate: { data, error }, request: { ranges, search }, inEa
       {inEachWindow ? " in each window" : ""}
       {data
         ? `, about ${duration(data.seconds * 1000)} on ${data.processes} cores, ${bytes(data.memoryBytes)} of memory`
-        : error
+        : isRefused
           ? ""
           : ", measuring …"}
     </>
