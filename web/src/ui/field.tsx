@@ -1,7 +1,8 @@
 import { type ComponentProps, type ReactNode, useId } from "react";
 import { cx } from "./cx.ts";
 
-export const inputClass = "h-7 w-full rounded border border-rule bg-sheet px-2 text-ink aria-invalid:border-loss";
+export const inputClass =
+  "h-7 w-full rounded border border-rule bg-sheet px-2 text-ink aria-invalid:border-loss disabled:bg-sunk disabled:text-soft";
 
 export interface FieldProps {
   readonly label: string;

@@ -76,7 +76,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
           aria-label="Filter trades"
           placeholder="stop  long  net>100  bars<5"
           title="Words are looked for in instrument, side, exit reason and tags; net, r, bars, mae, mfe, size and line can be compared."
-          className="w-56"
+          className="w-40"
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />
