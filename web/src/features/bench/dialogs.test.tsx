@@ -81,9 +81,9 @@ describe("a basket", () => {
 
 describe("setting a plan to watch", () => {
   const draft = { source: "export default plan({})", inputs: { span: 3 }, settings: SETTINGS };
-  const open = async () => {
+  const open = async (source = draft.source) => {
     const told = { onClose: vi.fn<() => void>(), onStarted: vi.fn<(id: string) => void>() };
-    await show(<WatchDialog planId="p1" title="Ebb fade" draft={draft} {...told} />);
+    await show(<WatchDialog planId="p1" title="Ebb fade" draft={{ ...draft, source }} {...told} />);
     return told;
   };
 
@@ -94,6 +94,15 @@ describe("setting a plan to watch", () => {
     await press(document.body, "Start watching");
     expect(asked).toEqual([{ what: "POST /watches", body: { planId: "p1", ...draft } }]);
     expect(onStarted).toHaveBeenCalledExactlyOnceWith("w1");
+  });
+
+  test("names what of the plan a watch does not do, and says nothing of it where there is none", async () => {
+    await open();
+    expect(document.querySelector("[role=alert]")).toBeNull();
+    await open('on.opened((lot) => exitAll()); on.end(() => log("over")); season.price = 3; on.priced;');
+    expect(document.querySelector("[role=alert]")?.textContent).toMatch(/^On a watch on\.opened, on\.end do not act yet/);
+    await open("on.start(() => log(1))");
+    expect(document.querySelector("[role=alert]")?.textContent).toMatch(/^On a watch on\.start does not act yet/);
   });
 
   test("that is refused stays open, to be tried again", async () => {

@@ -14,9 +14,14 @@ export interface WatchDialogProps {
   readonly onStarted: (id: string) => void;
 }
 
+/** Events that a backtest tells a plan of, and a watch does not. */
+const SILENT_EVENTS = ["start", "price", "accepted", "opened", "end"] as const;
+const silentIn = (source: string): readonly string[] => SILENT_EVENTS.filter((name) => new RegExp(`\\bon\\.${name}\\b`).test(source));
+
 export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchDialogProps) {
   const createWatch = useChange("createWatch");
   const { source, inputs, settings } = draft;
+  const silent = silentIn(source);
   const start = async (): Promise<void> => {
     const started = await createWatch.run({}, { planId, source, inputs, settings });
     if (started) onStarted(started.reply.id);
@@ -32,9 +37,14 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
         <strong>{number(settings.cash)}</strong> crowns of practice money. It sends its own orders; nothing is asked first.
       </p>
       <p className="mt-2 text-soft">
-        The same program runs unchanged. Orders are filled by the rules of the backtest, and stay at the venue with their stop and target
-        should this server stop.
+        Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
       </p>
+      {silent.length > 0 ? (
+        <p role="alert" className="mt-2 border-warn border-l-3 bg-warn-wash px-2 py-1 text-warn">
+          On a watch {silent.map((name) => `on.${name}`).join(", ")} {silent.length === 1 ? "does" : "do"} not act yet: what this plan does
+          there, such as setting a stop, is not done.
+        </p>
+      ) : null}
       <div className="flex justify-end gap-2 pt-4">
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="primary" disabled={createWatch.isRunning} onClick={() => void start()}>
