@@ -56,7 +56,7 @@ test("bars are read as a list, and one of them is looked at on the chart", async
   const grid = page.getByRole("grid", { name: "Bars of KELP" });
   await page.getByLabel("Year").selectOption({ index: 0 });
   await grid.getByRole("columnheader", { name: "Volume" }).click();
-  await grid.press("Home");
+  await grid.press("End");
   const begins = await grid.getByRole("row", { selected: true }).getByRole("gridcell").first().textContent();
   await grid.press("Enter");
   await expect(page.getByRole("region", { name: "Price of KELP" })).toBeVisible();
@@ -66,6 +66,8 @@ test("bars are read as a list, and one of them is looked at on the chart", async
     at,
   );
   expect(begins).toContain(words);
+  // Back at the same place: year, order, and the row that was left.
   await page.goBack();
-  await expect(grid).toBeVisible();
+  await expect(grid.getByRole("row", { selected: true })).toBeInViewport();
+  await expect(grid.getByRole("row", { selected: true }).getByRole("gridcell").first()).toHaveText(begins!);
 });

@@ -18,7 +18,7 @@ const YOUNG_MB = 8;
 const LOOP_MS = 5000;
 
 /** How long a thread may take to end before its process is ended, milliseconds. */
-const END_LANE_MS = 3000;
+const END_THREAD_MS = 3000;
 
 /** Who uses a thread. */
 export interface ThreadUser {
@@ -102,7 +102,7 @@ export class ChildHost {
   endThread(thread: number, reason: string): void {
     const child = this.#child;
     if (!child || this.threads === 1) return this.kill(reason);
-    const timer = setTimeout(() => this.#child === child && this.kill(reason), END_LANE_MS);
+    const timer = setTimeout(() => this.#child === child && this.kill(reason), END_THREAD_MS);
     this.#ending.set(thread, timer);
     child.send({ thread, end: reason } satisfies ToThread, () => undefined);
   }

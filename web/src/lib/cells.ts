@@ -1,4 +1,5 @@
 /** Values as a spreadsheet takes them. */
+import Papa from "papaparse";
 
 export type Cell = string | number | boolean | null;
 
@@ -11,5 +12,6 @@ export function tidyCell(given: Cell | undefined): Cell {
   return Number.isFinite(given) ? Number(given.toPrecision(SIGNIFICANT_DIGITS)) : null;
 }
 
-/** Tags and notes are words of a plan, which may be another's: a spreadsheet must not take them for a formula. */
-export const escaped = { newline: "\n", escapeFormulae: true } as const;
+/** A table as text. Tags and notes are words of a plan, which may be another's: a spreadsheet must not take them for a formula. */
+export const delimited = (fields: readonly string[], data: readonly (readonly (Cell | undefined)[])[], delimiter = ","): string =>
+  `${Papa.unparse({ fields: [...fields], data: data.map((row) => row.map(tidyCell)) }, { delimiter, newline: "\n", escapeFormulae: true })}\n`;

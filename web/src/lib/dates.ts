@@ -11,7 +11,9 @@ export function readDate(text: string): string | null {
   const given = text.trim().replace(/\bsept\b/i, "Sep");
   for (const form of FORMS) {
     const date = parse(given, form, new Date(2000, 0, 1));
-    if (isValid(date) && date.getFullYear() >= FIRST_YEAR) return format(date, ISO);
+    // Of "2025-03-1" the other digit may still come.
+    const isWhole = form !== ISO || given.length === ISO.length;
+    if (isWhole && isValid(date) && date.getFullYear() >= FIRST_YEAR) return format(date, ISO);
   }
   return null;
 }

@@ -20,13 +20,12 @@ export const remembered = {
   },
   setItem(key: string, text: string): void {
     try {
-      siteData?.setItem(key, text);
+      siteData!.setItem(key, text);
       onPage.delete(key);
     } catch {
-      // Case: no room is left for site data.
+      // Case: there are no site data, or no room is left for them.
       onPage.set(key, text);
     }
-    if (!siteData) onPage.set(key, text);
     for (const listener of listeners) listener();
   },
 };

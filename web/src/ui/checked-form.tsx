@@ -1,4 +1,4 @@
-import { type ComponentProps, useRef } from "react";
+import type { ComponentProps } from "react";
 
 export interface CheckedFormProps extends Omit<ComponentProps<"form">, "onSubmit" | "ref"> {
   readonly onSubmit: () => void;
@@ -6,16 +6,14 @@ export interface CheckedFormProps extends Omit<ComponentProps<"form">, "onSubmit
 
 /** A form that is not sent while something in it does not fit: the first such field gets the keyboard, and says why. */
 export function CheckedForm({ onSubmit, ...form }: CheckedFormProps) {
-  const own = useRef<HTMLFormElement>(null);
   return (
     <form
-      ref={own}
       // The browser's own words would come in its own language, ahead of ours.
       noValidate
       {...form}
       onSubmit={(event) => {
         event.preventDefault();
-        const wrong = own.current?.querySelector<HTMLElement>("[aria-invalid=true]:not(:disabled)");
+        const wrong = event.currentTarget.querySelector<HTMLElement>("[aria-invalid=true]:not(:disabled)");
         if (wrong) wrong.focus();
         else onSubmit();
       }}

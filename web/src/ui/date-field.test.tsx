@@ -1,7 +1,7 @@
 import { act } from "react";
 import { describe, expect, test } from "vitest";
 import { readDate } from "../lib/dates.ts";
-import { control, hold, keyOn, type } from "../testing.tsx";
+import { control, hold, keyOn, press, type } from "../testing.tsx";
 import { DateField } from "./date-field.tsx";
 
 test.each([
@@ -14,6 +14,7 @@ test.each([
   ["29 Feb 2025", null],
   ["2025-02-30", null],
   ["3 Mar 20", null],
+  ["2025-03-1", null],
   ["3/4/2025", null],
   ["3.4.2025", null],
   ["2025", null],
@@ -59,6 +60,22 @@ describe("a date field", () => {
     expect(field.value).toBe("soon");
     expect(field.getAttribute("aria-invalid")).toBe("true");
     expect(form.value()).toBe("2024-03-01");
+  });
+
+  test("shows another value that comes from elsewhere, also over what could not be read", async () => {
+    const form = await hold<string>("2024-03-01", (value, onChange) => (
+      <>
+        <DateField aria-label="First day" value={value} onChange={onChange} />
+        <button type="button" onClick={() => onChange("2024-09-09")}>
+          elsewhere
+        </button>
+      </>
+    ));
+    const field = control(form.host, "First day");
+    await type(field, "soon");
+    expect(field.value).toBe("soon");
+    await press(form.host, "elsewhere");
+    expect(field.value).toBe("9 Sept 2024");
   });
 
   test("arrows go by days, pages by months, and not past the bounds", async () => {

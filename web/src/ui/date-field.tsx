@@ -35,8 +35,10 @@ function outside(date: string, min: string | undefined, max: string | undefined)
 }
 
 export function DateField({ value, min, max, placeholder = "3 Mar 2025", className, onChange, ...named }: DateFieldProps) {
-  /** What is being written; null shows the value. */
-  const [text, setText] = useState<string | null>(null);
+  /** What was written while the value was `of`: another value from elsewhere is shown as it is. */
+  const [written, setWritten] = useState<{ readonly text: string; readonly of: string } | null>(null);
+  const isOfNow = written !== null && (written.of === value || readDate(written.text) === value);
+  const text = isOfNow ? written.text : null;
   const [isLeft, setLeft] = useState(false);
   const [isOpen, setOpen] = useState(false);
   const problemId = useId();
@@ -47,7 +49,7 @@ export function DateField({ value, min, max, placeholder = "3 Mar 2025", classNa
     if (next !== value && !outside(next, min, max)) onChange(next);
   };
   const write = (next: string): void => {
-    setText(next);
+    setWritten({ text: next, of: value });
     const read = readDate(next);
     if (read) take(read);
   };
@@ -73,7 +75,7 @@ export function DateField({ value, min, max, placeholder = "3 Mar 2025", classNa
           onFocus={() => setLeft(false)}
           onBlur={() => {
             setLeft(true);
-            if (text?.trim() === "" || (date && !problem)) setText(null);
+            if (text?.trim() === "" || (date && !problem)) setWritten(null);
           }}
           onKeyDown={onKeyDown}
         />
@@ -93,7 +95,7 @@ export function DateField({ value, min, max, placeholder = "3 Mar 2025", classNa
               {...{ min, max }}
               value={date ?? value}
               onChange={(next) => {
-                setText(null);
+                setWritten(null);
                 setOpen(false);
                 take(next);
               }}

@@ -20,13 +20,8 @@ export interface NumberInputProps extends Omit<NumberBounds, "canBeEmpty"> {
 const textOf = (value: number | null): string => (value === null ? "" : String(value));
 
 export function NumberInput({ value, placeholder, disabled, className, onChange, onEmpty, children, ...rest }: NumberInputProps) {
-  const { id, min, max, above, whole = false } = rest;
-  const bounds: NumberBounds = {
-    ...{ whole, canBeEmpty: onEmpty !== undefined },
-    ...(min === undefined ? {} : { min }),
-    ...(max === undefined ? {} : { max }),
-    ...(above === undefined ? {} : { above }),
-  };
+  const { id, whole = false } = rest;
+  const bounds: NumberBounds = { ...rest, canBeEmpty: onEmpty !== undefined };
   /** What was written while the value was, or became, `of`: another value from elsewhere is shown as it is. */
   const [written, setWritten] = useState<{ readonly text: string; readonly of: number | null } | null>(null);
   const [isHere, setHere] = useState(false);

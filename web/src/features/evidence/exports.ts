@@ -4,8 +4,7 @@
  */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { fallsOf, positionColumns } from "@plan-tester/core";
-import Papa from "papaparse";
-import { type Cell, escaped, tidyCell } from "../../lib/cells.ts";
+import { type Cell, delimited } from "../../lib/cells.ts";
 import type { EvidenceData } from "../run-view/view.ts";
 
 /** Writes a time twice: in UTC and at the exchange, unless that keeps UTC. */
@@ -21,14 +20,11 @@ function timesIn(zone: string) {
     cells: (ms: number): string[] => (Number.isFinite(ms) ? [new Date(ms).toISOString(), format.format(ms)] : ["", ""]),
   };
 }
-const csv = (fields: readonly string[], data: readonly (readonly (Cell | undefined)[])[]): string =>
-  `${Papa.unparse({ fields: [...fields], data: data.map((row) => row.map(tidyCell)) }, escaped)}\n`;
-
 /** Every field of a closed trade, but for the rails of a chart. */
 export function tradesCsv(trades: RunEvidence["trades"], zone: string): string {
   const { heads, cells } = timesIn(zone);
   const results = ["gross", "commission", "spread", "slippage", "financing", "net", "barsHeld", "mae", "mfe", "risk", "r", "pathDependent"];
-  return csv(
+  return delimited(
     [
       ...["id", "symbol", "side", "quantity", ...heads("entryTime"), "entryPrice", "entryTag", "entryLine"],
       ...[...heads("exitTime"), "exitPrice", "exitTag", "reason", ...results, "atStake"],
@@ -43,7 +39,7 @@ export function tradesCsv(trades: RunEvidence["trades"], zone: string): string {
 
 export function ordersCsv({ orders }: Pick<RunOrders, "orders">, zone: string): string {
   const { heads, cells } = timesIn(zone);
-  return csv(
+  return delimited(
     [
       ...["id", "side", "kind", "intent", "quantity", "price", "tag", "group", "line", ...heads("sent")],
       ...["state", "note", ...heads("filled"), "fillPrice"],
@@ -57,7 +53,7 @@ export function ordersCsv({ orders }: Pick<RunOrders, "orders">, zone: string): 
 
 export function fillsCsv({ fills }: Pick<RunOrders, "fills">, zone: string): string {
   const { heads, cells } = timesIn(zone);
-  return csv(
+  return delimited(
     ["order", ...heads("time"), "side", "source", "quantity", "price", "commission", "spread", "slippage", "tag", "line"],
     fills.map((f) => [
       ...[f.orderId, ...cells(f.timeMs), f.side > 0 ? "buy" : "sell", f.source, f.quantity, f.price],
@@ -72,7 +68,7 @@ export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, 
   const { heads, cells } = timesIn(zone);
   const rows: (Cell | undefined)[][] = [];
   for (let i = 0; i < time.length; i++) rows.push([...cells(time[i]!), ...names.map((name) => columns[name]![i])]);
-  return csv([...heads("time"), ...names], rows);
+  return delimited([...heads("time"), ...names], rows);
 }
 
 /** Equity, drawdown and position at each bar close. */

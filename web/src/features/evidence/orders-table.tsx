@@ -10,7 +10,7 @@ import { Select, TextInput } from "../../ui/field.tsx";
 import { Grid, type GridProps } from "../../ui/grid/grid.tsx";
 import { rowsWith } from "../../ui/grid/grid-text.ts";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
-import { FIRST_SORT, type GridColumn, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
+import { asText, FIRST_SORT, type GridColumn, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
 import { SaveButton } from "../../ui/save-button.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { happenedIn, type Stretch } from "../run-view/view.ts";
@@ -81,7 +81,7 @@ interface ListingProps<Row> extends Omit<GridProps<Row, number>, "grid" | "choic
 
 function Listing<Row extends { readonly id: number }>({ rows, columns, choice, save, ...list }: ListingProps<Row>) {
   const name = list.label.toLowerCase();
-  const [search, setSearch] = useKept(`${name} looked for`, "");
+  const [search, setSearch] = useState("");
   const [sort, onSort] = useKept<GridSort>(`${name} sort`, FIRST_SORT);
   const wanted = useDeferredValue(search);
   const shown = useMemo(() => rowsWith(wanted, rows, columns), [wanted, rows, columns]);
@@ -111,9 +111,6 @@ function Listing<Row extends { readonly id: number }>({ rows, columns, choice, s
   );
 }
 
-/** Read otherwise than sorted. */
-const said = <Row,>(text: (row: Row) => string) => ({ text, show: text });
-
 function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Order>[] {
   const doing = ({ side, kind, intent }: Order): string => `${side > 0 ? "buy" : "sell"} ${kind} to ${intent}`;
   return [
@@ -121,18 +118,18 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     {
       ...{ key: "sent", label: "Sent", width: 140, left: true },
       value: ({ submittedTime }) => submittedTime,
-      ...said(({ submittedTime }) => timeAt(submittedTime, zone)),
+      ...asText(({ submittedTime }) => timeAt(submittedTime, zone)),
     },
     { key: "order", label: "Order", width: 142, left: true, value: doing, show: doing },
     {
       ...{ key: "price", label: "Price", width: 76 },
       value: ({ price }) => price,
-      ...said(({ kind, price }) => (kind === "market" ? "market" : priceText(price, decimals))),
+      ...asText(({ kind, price }) => (kind === "market" ? "market" : priceText(price, decimals))),
     },
     {
       ...{ key: "size", label: "Size", width: 42 },
       value: ({ quantity }) => quantity ?? Number.POSITIVE_INFINITY,
-      ...said(({ quantity }) => (quantity === null ? "all" : units(quantity))),
+      ...asText(({ quantity }) => (quantity === null ? "all" : units(quantity))),
     },
     {
       ...{ key: "state", label: "State, and why", width: 140, left: true },
@@ -169,7 +166,7 @@ function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Numb
     {
       ...{ key: "when", label: "When", width: 140, left: true },
       value: ({ timeMs }) => timeMs,
-      ...said(({ timeMs }) => timeAt(timeMs, zone)),
+      ...asText(({ timeMs }) => timeAt(timeMs, zone)),
     },
     { key: "what", label: "What", width: 106, left: true, value: what, show: what },
     { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },

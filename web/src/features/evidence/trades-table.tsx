@@ -18,23 +18,20 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
   const column = (key: keyof Trade, label: string, name: string, width: number, show: Column["show"], left = false): Column => ({
     ...{ key, label, name, width, show, left, value: (trade: Trade) => trade[key] as GridValue },
   });
-  // Read otherwise than sorted.
-  const said = (
-    text: (trade: Trade) => string,
-    ...[key, label, name, width, left]: readonly [keyof Trade, string, string, number, boolean?]
-  ): Column => ({
-    ...column(key, label, name, width, text, left ?? true),
+  // Copied as it is read.
+  const told = (key: keyof Trade, label: string, name: string, width: number, text: (trade: Trade) => string, left = true): Column => ({
+    ...column(key, label, name, width, text, left),
     text,
   });
   const line = (at: number): ReactNode => <LineLink line={at} onLine={onLine} />;
   return [
     column("id", "#", "number", 50, (t) => t.id),
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
-    said((t) => (t.side > 0 ? "long" : "short"), "side", "Side", "side", 44),
+    told("side", "Side", "side", 44, (t) => (t.side > 0 ? "long" : "short")),
     column("quantity", "Size", "size", 44, (t) => units(t.quantity)),
-    said((t) => timeAt(t.entryTime, zone), "entryTime", "Entry", "entry time", 140),
+    told("entryTime", "Entry", "entry time", 140, (t) => timeAt(t.entryTime, zone)),
     column("entryPrice", "at", "entry price", 76, (t) => price(t.entryPrice)),
-    said((t) => timeAt(t.exitTime, zone), "exitTime", "Exit", "exit time", 140),
+    told("exitTime", "Exit", "exit time", 140, (t) => timeAt(t.exitTime, zone)),
     column("exitPrice", "at", "exit price", 76, (t) => price(t.exitPrice)),
     column("reason", "By", "exit reason", 70, (t) => t.reason, true),
     column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signedMoney(t.net)}</span>),
@@ -52,7 +49,7 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
     column("exitTag", "Exit tag", "exit tag", 96, (t) => t.exitTag, true),
     column("entryLine", "Line", "line that entered", 52, (t) => line(t.entryLine)),
     column("exitLine", "Out", "line that closed", 52, (t) => line(t.exitLine)),
-    said((t) => (t.pathDependent ? `±${number(t.atStake)}` : ""), "pathDependent", "Path", "at stake on the path", 54, false),
+    told("pathDependent", "Path", "at stake on the path", 54, (t) => (t.pathDependent ? `±${number(t.atStake)}` : ""), false),
   ];
 }
 

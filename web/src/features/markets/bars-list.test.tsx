@@ -17,10 +17,12 @@ function bars(): BarColumns {
   };
 }
 
+let lists = 0;
+
 async function list(zone: string) {
   tall();
   const onOpen = vi.fn<(bar: number) => void>();
-  const host = await show(<BarsList symbol="KELP" bars={bars()} zone={zone} decimals={2} onOpen={onOpen} />);
+  const host = await show(<BarsList symbol={`KELP ${lists++}`} timeframe="1h" bars={bars()} zone={zone} decimals={2} onOpen={onOpen} />);
   const rows = () => [...host.querySelectorAll<HTMLElement>("[role=row][aria-selected]")];
   return {
     host,

@@ -1,18 +1,20 @@
 /** The bars of an instrument as a list: what stands behind its chart. */
 import { DAY_MS, lowerBound } from "@plan-tester/core";
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { fileName } from "../../lib/files.ts";
 import { count, number, priceText, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
 import { Select } from "../../ui/field.tsx";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
-import { type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import { asText, type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
 
-export const PRICES = ["open", "high", "low", "close"] as const;
+const PRICES = ["open", "high", "low", "close"] as const;
 export type BarColumns = Readonly<Record<"time" | "closeTime" | (typeof PRICES)[number] | "volume", Float64Array>>;
 
 export interface BarsListProps {
   readonly symbol: string;
+  readonly timeframe: string;
   readonly bars: BarColumns;
   readonly zone: string;
   readonly decimals: number;
@@ -20,6 +22,7 @@ export interface BarsListProps {
   readonly onOpen: (bar: number) => void;
 }
 
+const NEWEST: GridSort = { key: "time", down: true };
 /** A bar is known by its place. */
 const idOf = (bar: number): number => bar;
 
@@ -38,11 +41,12 @@ function yearsOf(time: Float64Array, zone: string): { readonly label: string; re
   return years;
 }
 
-export function BarsList({ symbol, bars, zone, decimals, onOpen }: BarsListProps) {
-  const [sort, onSort] = useState<GridSort>({ key: "time", down: true });
-  const [selected, onSelect] = useState<number | null>(null);
+export function BarsList({ symbol, timeframe, bars, zone, decimals, onOpen }: BarsListProps) {
+  const name = `${symbol} ${timeframe}`;
+  const [sort, onSort] = useKept(`bars sort ${name}`, NEWEST);
+  const [selected, onSelect] = useKept<number | null>(`bar ${name}`, null);
   const years = useMemo(() => yearsOf(bars.time, zone), [bars, zone]);
-  const [year, setYear] = useState(years.length - 1);
+  const [year, setYear] = useKept(`bars year ${name}`, years.length - 1);
   const rows = useMemo(() => {
     const { from, to } = years[year] ?? { from: 0, to: 0 };
     return Array.from({ length: to - from }, (_, k) => from + k);
@@ -50,8 +54,7 @@ export function BarsList({ symbol, bars, zone, decimals, onOpen }: BarsListProps
   const columns = useMemo<GridColumn<number>[]>(() => {
     const time = (key: "time" | "closeTime", label: string): GridColumn<number> => ({
       ...{ key, label, width: 150, left: true, downFirst: true, value: (bar) => bars[key][bar] },
-      text: (bar) => timeAt(bars[key][bar]!, zone),
-      show: (bar) => timeAt(bars[key][bar]!, zone),
+      ...asText((bar) => timeAt(bars[key][bar]!, zone)),
     });
     return [
       time("time", "Begins"),

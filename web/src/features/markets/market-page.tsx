@@ -133,7 +133,7 @@ function MarketBars({ market, timeframe, isList, at, onOpen }: MarketBarsProps) 
   if (bars.error) return <Failure error={bars.error} />;
   if (!bars.data) return <Loading what="bars" />;
   const columns = bars.data.columns as BarColumns;
-  const shared = { symbol: instrument.symbol, bars: columns, zone: bars.data.meta.zone, decimals: instrument.decimals };
+  const shared = { symbol: instrument.symbol, timeframe, bars: columns, zone: bars.data.meta.zone, decimals: instrument.decimals };
   return isList ? (
     <BarsList key={timeframe} {...shared} onOpen={(bar) => onOpen(columns.time[bar]!)} />
   ) : (
@@ -141,7 +141,7 @@ function MarketBars({ market, timeframe, isList, at, onOpen }: MarketBarsProps) 
   );
 }
 
-interface BarsChartProps extends Omit<BarsListProps, "onOpen"> {
+interface BarsChartProps extends Omit<BarsListProps, "onOpen" | "timeframe"> {
   readonly tickSize: number;
   readonly at: number;
 }

@@ -2,12 +2,11 @@
 import type { RUN_SORTS, RunQuery, RunSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { Trash2 } from "lucide-react";
-import { useMemo } from "react";
 import { Link } from "react-router";
 import { HERE, money, number, percent, periodWords, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
-import { type Grid, type GridColumn, idOf, useGrid } from "../../ui/grid/use-grid.ts";
+import { asText, type Grid, type GridColumn, idOf, useGrid } from "../../ui/grid/use-grid.ts";
 import { Spark } from "../../ui/spark.tsx";
 
 type Column = GridColumn<RunSummary>;
@@ -20,10 +19,9 @@ const figure = (key: Sort & keyof RunSummary, label: string, show: Column["show"
   value: (run) => run[key] as number | null,
 });
 
-/** Read otherwise than sorted, and in soft ink. */
-const said = (text: (run: RunSummary) => string): Pick<Column, "text" | "show"> => ({
-  text,
-  show: (run) => <span className="text-soft">{text(run)}</span>,
+const soft = (text: (run: RunSummary) => string): Pick<Column, "text" | "show" | "className"> => ({
+  ...asText(text),
+  className: "text-soft",
 });
 
 const FACTS: readonly Column[] = [
@@ -38,7 +36,7 @@ const FACTS: readonly Column[] = [
       </>
     ),
   },
-  { key: "period", label: "Period", width: 192, left: true, ...said(({ settings }) => periodWords(settings)) },
+  { key: "period", label: "Period", width: 192, left: true, ...soft(({ settings }) => periodWords(settings)) },
   {
     key: "spark",
     label: "Equity",
@@ -55,12 +53,12 @@ const FACTS: readonly Column[] = [
   figure("averageTrade", "Average", (run) => number(run.averageTrade)),
   figure("profitFactor", "PF", (run) => number(run.profitFactor, 2)),
   figure("sharpe", "Sharpe", (run) => number(run.sharpe, 2)),
-  { key: "tags", label: "Tags", width: 120, left: true, ...said(({ tags }) => tags.join(", ")) },
-  { key: "note", label: "Note", width: 140, left: true, ...said(({ note }) => note) },
+  { key: "tags", label: "Tags", width: 120, left: true, ...soft(({ tags }) => tags.join(", ")) },
+  { key: "note", label: "Note", width: 140, left: true, ...soft(({ note }) => note) },
   {
     ...{ key: "createdMs", label: "Kept", width: 134, left: true, downFirst: true },
     value: ({ createdMs }) => createdMs,
-    ...said(({ createdMs }) => timeAt(createdMs, HERE)),
+    ...soft(({ createdMs }) => timeAt(createdMs, HERE)),
   },
 ];
 
@@ -77,44 +75,41 @@ export interface RunGridOptions {
 
 /** Kept runs as a list, in the order in which the server hands them out. */
 export function useRunGrid({ runs, total, chosen, query, onChosen, onSort, onDelete }: RunGridOptions): Grid<RunSummary, string> {
-  const columns = useMemo<Column[]>(
-    () => [
-      {
-        ...{ key: "choose", label: "", width: 30, left: true, isFixed: true },
-        show: ({ id, name }) => (
-          <input
-            type="checkbox"
-            className="block"
-            aria-label={`Choose ${name}`}
-            checked={chosen.includes(id)}
-            onChange={(event) => onChosen(event.target.checked ? [...chosen, id] : chosen.filter((other) => other !== id))}
-          />
-        ),
-      },
-      {
-        ...{ key: "name", label: `Run (${number(total)})`, name: "Run", width: 170, grows: true, left: true, isFixed: true },
-        value: ({ name }) => name,
-        show: ({ id, name, note, status }) => (
-          <>
-            <Link to={`/runs/${id}`} className="font-semibold hover:underline" title={note || name}>
-              {name}
-            </Link>
-            {status === "complete" ? null : <span className="text-warn"> ({status})</span>}
-          </>
-        ),
-      },
-      ...FACTS,
-      {
-        ...{ key: "acts", label: "", width: 36, isFixed: true },
-        show: (run) => (
-          <Button variant="quiet" className="px-1.5" aria-label={`Delete the run ${run.name}`} onClick={() => onDelete(run)}>
-            <Trash2 size={14} aria-hidden />
-          </Button>
-        ),
-      },
-    ],
-    [total, chosen, onChosen, onDelete],
-  );
+  const columns: Column[] = [
+    {
+      ...{ key: "choose", label: "", width: 30, left: true, isFixed: true },
+      show: ({ id, name }) => (
+        <input
+          type="checkbox"
+          className="block"
+          aria-label={`Choose ${name}`}
+          checked={chosen.includes(id)}
+          onChange={(event) => onChosen(event.target.checked ? [...chosen, id] : chosen.filter((other) => other !== id))}
+        />
+      ),
+    },
+    {
+      ...{ key: "name", label: `Run (${number(total)})`, name: "Run", width: 170, grows: true, left: true, isFixed: true },
+      value: ({ name }) => name,
+      show: ({ id, name, note, status }) => (
+        <>
+          <Link to={`/runs/${id}`} className="font-semibold hover:underline" title={note || name}>
+            {name}
+          </Link>
+          {status === "complete" ? null : <span className="text-warn"> ({status})</span>}
+        </>
+      ),
+    },
+    ...FACTS,
+    {
+      ...{ key: "acts", label: "", width: 36, isFixed: true },
+      show: (run) => (
+        <Button variant="quiet" className="px-1.5" aria-label={`Delete the run ${run.name}`} onClick={() => onDelete(run)}>
+          <Trash2 size={14} aria-hidden />
+        </Button>
+      ),
+    },
+  ];
   return useGrid({
     ...{ rows: runs, columns, idOf, name: "runs", firstHidden: FIRST_HIDDEN, isSorted: true },
     sort: { key: query.sort ?? "createdMs", down: query.order !== "up" },

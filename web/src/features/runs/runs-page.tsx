@@ -1,7 +1,7 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
-import type { RunQuery, RunSummary } from "@plan-tester/contract";
+import type { RunQuery } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { useCallback, useDeferredValue, useMemo, useState } from "react";
+import { useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
@@ -30,8 +30,10 @@ export function RunsPage() {
   const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
   const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
-  const removeRun = useCallback(({ id, name }: RunSummary) => void remove("run", id, name), [remove]);
-  const grid = useRunGrid({ runs, total, chosen, query, onChosen: setChosen, onSort: change, onDelete: removeRun });
+  const grid = useRunGrid({
+    ...{ runs, total, chosen, query, onChosen: setChosen, onSort: change },
+    onDelete: ({ id, name }) => void remove("run", id, name),
+  });
   const compare = (): void => void navigate(`/compare?runs=${chosen.join(",")}`);
   useCommands(chosen.length > 1 ? [{ id: "compare", label: `Compare ${chosen.length} runs`, keys: "Alt+k", act: compare }] : []);
   const isSearching = Boolean(query.search || query.plan || query.symbol || query.tag);

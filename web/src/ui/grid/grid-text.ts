@@ -1,9 +1,8 @@
 /** A list as text: the columns that are shown, in their order; numbers bare, so that a spreadsheet takes them for numbers. */
-import Papa from "papaparse";
-import { type Cell, escaped, tidyCell } from "../../lib/cells.ts";
+import { type Cell, delimited } from "../../lib/cells.ts";
 import type { Grid, GridColumn, GridId } from "./use-grid.ts";
 
-const cellOf = <Row>({ value, text }: GridColumn<Row>, row: Row): Cell => (text ? text(row) : tidyCell(value?.(row)));
+const cellOf = <Row>({ value, text }: GridColumn<Row>, row: Row): Cell | undefined => (text ? text(row) : value?.(row));
 
 /** @param rows all of the list's, or some */
 export function gridText<Row, Id extends GridId>(
@@ -14,7 +13,7 @@ export function gridText<Row, Id extends GridId>(
   const told = columns.filter(({ value, text }) => value ?? text);
   const fields = told.map(({ name, label }) => name ?? label);
   const data = rows.map((row) => told.map((column) => cellOf(column, row)));
-  return `${Papa.unparse({ fields, data }, { ...escaped, delimiter: as === "tsv" ? "\t" : "," })}\n`;
+  return delimited(fields, data, as === "tsv" ? "\t" : ",");
 }
 
 /** Rows in which each of the words stands, in whichever column. */

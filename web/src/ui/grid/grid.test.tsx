@@ -4,7 +4,7 @@ import { click, control, keyOn, press, show, tall } from "../../testing.tsx";
 import { Grid } from "./grid.tsx";
 import { gridText, rowsWith } from "./grid-text.ts";
 import { GridTools } from "./grid-tools.tsx";
-import { FIRST_SORT, type GridColumn, type Grid as GridState, idOf, useGrid } from "./use-grid.ts";
+import { completed, FIRST_SORT, type GridColumn, type Grid as GridState, idOf, useGrid } from "./use-grid.ts";
 
 interface Row {
   readonly id: number;
@@ -103,6 +103,28 @@ describe("a list", () => {
     await keyOn(box, "c", { ctrlKey: true });
     expect(copied[1]).toBe("number\tWho\tNet\n1\tauk\t12.5\n");
   });
+});
+
+test.each([
+  [[], []],
+  [
+    ["c", "a"],
+    ["c", "a", "b"],
+  ],
+  [
+    ["a", "c"],
+    ["a", "b", "c"],
+  ],
+  [
+    ["b", "c"],
+    ["a", "b", "c"],
+  ],
+  [
+    ["c", "gone", "b", "a"],
+    ["c", "gone", "b", "a"],
+  ],
+])("an order %j that was remembered before there were all of a, b, c is %j now", (order, now) => {
+  expect(completed(order, ["a", "b", "c"])).toEqual(now);
 });
 
 test("as CSV it has the columns that are shown, in their order", async () => {

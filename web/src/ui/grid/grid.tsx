@@ -1,6 +1,6 @@
 /** A list in columns, of any length: only the rows in sight are drawn; heads sort, and are moved by mouse or keys. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type CSSProperties, type KeyboardEvent, useEffect, useMemo, useRef } from "react";
+import { type CSSProperties, type KeyboardEvent, useEffect, useRef } from "react";
 import { cx } from "../cx.ts";
 import { copyRows } from "./copy-rows.ts";
 import { GridHead, isEdge } from "./grid-head.tsx";
@@ -28,27 +28,30 @@ export interface GridProps<Row, Id extends GridId> {
 }
 
 const ROW = 29;
+/** Rows above the chosen one, where a list is come back to. */
+const ABOVE = 8;
 
 export function Grid<Row, Id extends GridId>({ label, grid, choice, titleOf, total, onMore }: GridProps<Row, Id>) {
   const { rows, columns, idOf } = grid;
   const count = total ?? rows.length;
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
+  const chosenAt = (): number => (choice ? rows.findIndex((row) => idOf(row) === choice.selected) : -1);
+  const virtual = useVirtualizer({
+    ...{ count, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 },
+    // One comes back to the row that one left, with some rows above it.
+    initialOffset: () => Math.max(0, chosenAt() - ABOVE) * ROW,
+  });
   const items = virtual.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked for as one scrolls there
   useEffect(() => {
     if (last >= rows.length - 1 && rows.length < count) onMore?.();
   }, [last, rows.length, count]);
-  const style = useMemo<CSSProperties>(
-    () => ({
-      gridTemplateColumns: columns.map(({ width, grows }) => (grows ? `minmax(${width}px,1fr)` : `${width}px`)).join(" "),
-      minWidth: columns.reduce((sum, { width }) => sum + width, 0),
-    }),
-    [columns],
-  );
+  const style: CSSProperties = {
+    gridTemplateColumns: columns.map(({ width, grows }) => (grows ? `minmax(${width}px,1fr)` : `${width}px`)).join(" "),
+    minWidth: columns.reduce((sum, { width }) => sum + width, 0),
+  };
   const edges = columns.map((_column, i) => isEdge(columns, i));
-  const chosenAt = (): number => (choice ? rows.findIndex((row) => idOf(row) === choice.selected) : -1);
   const moves =
     choice &&
     rowKeys({

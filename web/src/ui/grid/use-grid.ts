@@ -8,7 +8,7 @@ import {
   tableFeatures,
   useTable,
 } from "@tanstack/react-table";
-import { type ReactNode, useCallback, useMemo } from "react";
+import { type ReactNode, useMemo } from "react";
 import { useRememberedList } from "../../lib/site-data.ts";
 
 export type GridValue = string | number | boolean | null | undefined;
@@ -77,6 +77,9 @@ export interface Grid<Row, Id extends GridId> {
   readonly reset: () => void;
 }
 
+/** Of a column that is read, and copied, otherwise than sorted. */
+export const asText = <Row>(text: (row: Row) => string): Pick<GridColumn<Row>, "text" | "show"> => ({ text, show: text });
+
 /** By number, which is the order in which things happened. */
 export const FIRST_SORT: GridSort = { key: "id", down: false };
 export const idOf = <Id extends GridId>({ id }: { readonly id: Id }): Id => id;
@@ -100,6 +103,16 @@ function compare(a: unknown, b: unknown): number {
   if (typeof a === "string" && typeof b === "string") return words.compare(a, b);
   // Infinities are as large as one another.
   return Number(a) === Number(b) ? 0 : Number(a) - Number(b);
+}
+
+/** An order that was remembered, with the columns that it does not know behind those that they stand behind at first. */
+export function completed(order: readonly string[], keys: readonly string[]): string[] {
+  if (order.length === 0) return [];
+  const whole = [...order];
+  keys.forEach((key, i) => {
+    if (!order.includes(key)) whole.splice(whole.indexOf(keys[i - 1] ?? "") + 1, 0, key);
+  });
+  return whole;
 }
 
 export function useGrid<Row, Id extends GridId>({
@@ -126,13 +139,15 @@ export function useGrid<Row, Id extends GridId>({
     [columns],
   );
   const data = useMemo(() => rows.map((row) => ({ row })), [rows]);
+  // By their names: columns are made anew with each drawing where what they do has changed.
+  const keys = columns.map(({ key }) => key).join("\n");
   const state = useMemo(
     () => ({
       sorting: [{ id: sort.key, desc: sort.down }],
       columnVisibility: Object.fromEntries(hidden.map((key) => [key, false])),
-      columnOrder: [...order],
+      columnOrder: completed(order, keys.split("\n")),
     }),
-    [sort.key, sort.down, hidden, order],
+    [sort.key, sort.down, hidden, order, keys],
   );
   const table = useTable({
     ...{ features, columns: defs, data, state, enableSortingRemoval: false, enableMultiSort: false },
@@ -159,7 +174,7 @@ export function useGrid<Row, Id extends GridId>({
     ...{ idOf, movable, sort, move },
     rows: useMemo(() => model.map(({ original }) => original.row), [model]),
     columns: of(table.getVisibleLeafColumns()),
-    toggleSort: useCallback((key: string) => table.getColumn(key)?.toggleSorting(), [table]),
+    toggleSort: (key) => table.getColumn(key)?.toggleSorting(),
     isHidden: (key) => hidden.includes(key),
     setHidden: (key, isHidden) => setHiddenList(isHidden ? [...hidden, key] : hidden.filter((other) => other !== key)),
     reset: () => {
