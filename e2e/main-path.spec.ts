@@ -152,9 +152,10 @@ test("a watch goes to work on the practice venue and fills an order", async ({ p
   await page.getByRole("option", { name: /Set this plan to watch/ }).click();
   await page.getByRole("button", { name: "Start watching" }).click();
   await page.getByRole("button", { name: "600×" }).click();
-  await expect(page.getByText(/bought 1 at/).first()).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByText(/bought 1 \S+ at/).first()).toBeVisible({ timeout: 40_000 });
   await expect(page.getByText("Stop loss")).toBeVisible();
-  await page.getByRole("button", { name: "Flatten and stop" }).click();
+  await page.getByRole("button", { name: "Stop…" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Stop", exact: true }).click();
   await expect(page.getByText("ended", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "1×", exact: true }).click();
 });

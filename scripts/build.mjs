@@ -16,6 +16,7 @@ await build({
     "plan-process": join(root, "runner/src/child/main.ts"),
     worker: join(root, "server/src/queue/worker.ts"),
     venue: join(root, "venue/src/main.ts"),
+    "exchange-thread": join(root, "venue/src/exchange-thread.ts"),
     "plan-tester": join(root, "cli/src/main.ts"),
   },
   outdir: out,

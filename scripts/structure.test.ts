@@ -74,7 +74,8 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   run: ["market", "engine", "studies", "figures", "language"],
   trust: ["market", "engine", "figures"],
   search: ["run", "trust"],
-  testing: ["market", "engine", "studies", "figures", "language", "run"],
+  live: ["market", "engine", "studies", "language", "run"],
+  testing: ["market", "engine", "studies", "figures", "language", "run", "live"],
 };
 
 test("folders of the core know only those below them", () => {

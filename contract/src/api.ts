@@ -23,7 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
-import type { BinKind, RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup } from "./schemas.ts";
+import type { BinKind, RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup, WatchOptions } from "./schemas.ts";
 
 export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
@@ -475,51 +475,129 @@ export interface WalkForwardDetail extends WalkForwardSummary {
   readonly inputSpecs: readonly InputSpec[];
 }
 
-export type WatchState = "starting" | "armed" | "in position" | "ended";
+export type WatchState = "starting" | "armed" | "in position" | "waiting for you" | "paused" | "ended";
+
+/** What a watch has open on one instrument. */
+export interface WatchPosition {
+  readonly symbol: string;
+  /** Below zero when short. */
+  readonly units: number;
+  readonly entryPrice: number;
+  readonly stop: number | null;
+  readonly target: number | null;
+  /** At the last price. */
+  readonly profit: number;
+  /** The same in multiples of the initial risk; null where there was no stop. */
+  readonly r: number | null;
+}
+
+/** An order that waits for the user's word. */
+export interface WatchPrompt {
+  readonly orderId: number;
+  readonly symbol: string;
+  readonly side: "buy" | "sell";
+  readonly intent: "enter" | "exit" | "reverse";
+  readonly kind: "market" | "stop" | "limit" | "stop-limit";
+  /** null: all that is open. */
+  readonly quantity: number | null;
+  /** null for a market order. */
+  readonly price: number | null;
+  readonly stop: string;
+  readonly target: string;
+  /** Money lost at its stop; null where it has none. */
+  readonly risk: number | null;
+  readonly tag: string;
+  /** Line of the plan that sent it. */
+  readonly line: number;
+  readonly sentMs: number;
+  /** The bar that followed it is over then: it is late. */
+  readonly barOverMs: number;
+  /** It lapses then. */
+  readonly deadlineMs: number;
+}
 
 export interface WatchSummary {
   readonly id: string;
+  readonly name: string;
   readonly planId: string;
   readonly planTitle: string;
   readonly settings: RunSettings;
   readonly inputs: Readonly<Record<string, InputValue>>;
+  readonly options: WatchOptions;
+  readonly isPaused: boolean;
   readonly state: WatchState;
   readonly endReason: string;
   readonly createdMs: number;
+  readonly currency: string;
   readonly equity: number;
-  readonly position: {
-    readonly units: number;
-    readonly entryPrice: number;
-    readonly stop: number | null;
-    readonly target: number | null;
-    readonly profit: number;
-  } | null;
+  readonly positions: readonly WatchPosition[];
+  readonly openProfit: number;
   readonly lastPrice: number | null;
   readonly lastTimeMs: number | null;
   readonly trades: number;
   readonly net: number;
+  /** Of trades that closed in the present session. */
+  readonly netToday: number;
+  readonly prompts: readonly WatchPrompt[];
+  /** Real milliseconds from the venue's word to the plan's answer: the last, and 95 of 100. */
+  readonly lagMs: number | null;
+  readonly slowLagMs: number | null;
+  /** How old the last bar was when the plan saw it, of the venue's clock. */
+  readonly ageMs: number | null;
+  /** When it last sent an order. */
+  readonly lastSignalMs: number | null;
 }
 
 export interface WatchEvent {
   readonly id: number;
+  /** Of the venue's clock. */
   readonly timeMs: number;
-  readonly kind: "state" | "order" | "fill" | "trade" | "log" | "error";
+  /** Real time; 0 where it was not noted. */
+  readonly atMs: number;
+  readonly kind: "state" | "order" | "fill" | "trade" | "log" | "error" | "prompt";
+  /** Who or what did it: the plan with its line, the user, a policy, the venue. */
+  readonly by: string;
+  /** Of a line of the plan's log. */
+  readonly level: "" | "info" | "notice" | "warning" | "alert";
   readonly text: string;
+}
+
+export interface WatchEventsPage {
+  readonly total: number;
+  /** Newest first. */
+  readonly events: readonly WatchEvent[];
+}
+
+export interface WatchOrder extends OrderBody {
+  readonly symbol: string;
 }
 
 export interface WatchDetail extends WatchSummary {
   readonly source: string;
-  readonly workingOrders: readonly OrderBody[];
-  readonly events: readonly WatchEvent[];
-  readonly closed: readonly Trade[];
+  readonly workingOrders: readonly WatchOrder[];
+  /** Figures of the plan's own. */
+  readonly figures: readonly { readonly label: string; readonly value: number; readonly unit: string }[];
 }
 
 export interface VenueStatus {
   readonly connected: boolean;
+  /** Market time for real time, as wanted. */
   readonly speed: number;
+  /** As reached of late. */
+  readonly pace: number;
+  /** The clock holds until plans have answered; else the market waits for nobody. */
+  readonly holds: boolean;
   readonly nowMs: number;
   /** Why the venue does not write its state down at present; "" while it does. */
   readonly trouble: string;
+}
+
+/** Something open or waiting at the venue that belongs to no watch. */
+export interface VenueHolding {
+  readonly account: string;
+  readonly owner: string;
+  readonly positions: readonly { readonly symbol: string; readonly units: number; readonly entryPrice: number }[];
+  readonly orders: number;
 }
 
 export interface ImportReport {

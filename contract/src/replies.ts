@@ -2,7 +2,7 @@
  * What each route answers, by the route's name. `replies.schema.json` is made from these types: types and schemas have one
  * definition. For columns it is the JSON head; routes that answer nothing are left out.
  */
-import type { ExitKit } from "@plan-tester/core";
+import type { ExitKit, Trade } from "@plan-tester/core";
 import type {
   BarsMeta,
   BatchBegun,
@@ -38,11 +38,13 @@ import type {
   Trial,
   TrialContext,
   Variant,
+  VenueHolding,
   VenueStatus,
   VerifyAnswer,
   WalkForwardDetail,
   WalkForwardSummary,
   WatchDetail,
+  WatchEventsPage,
   WatchSummary,
 } from "./api.ts";
 import type { PlanFile } from "./schemas.ts";
@@ -116,8 +118,12 @@ export interface Replies {
   readonly compactStorage: StorageReport;
 
   readonly getVenue: VenueStatus;
-  readonly setVenueSpeed: VenueStatus;
+  readonly setVenueClock: VenueStatus;
+  readonly listHoldings: readonly VenueHolding[];
   readonly listWatches: readonly WatchSummary[];
   readonly createWatch: WatchSummary;
   readonly getWatch: WatchDetail;
+  readonly getWatchEvents: WatchEventsPage;
+  readonly getWatchTrades: readonly Trade[];
+  readonly stopWatches: readonly WatchSummary[];
 }

@@ -94,7 +94,6 @@ export function queryFrom({ schema }: Shape<unknown>, given: Readonly<Record<str
   const { properties } = schema as { readonly properties: Readonly<Record<string, { readonly type?: string }>> };
   const read = (text: string, type: string | undefined): unknown => {
     if (type === "integer" || type === "number") return text.trim() === "" ? text : Number(text);
-    if (type === "boolean") return text === "true" ? true : text === "false" ? false : text;
     if (type !== "object") return text;
     try {
       return JSON.parse(text);

@@ -4,14 +4,20 @@ import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
 import {
+  type AnswerPrompt,
+  answerPromptSchema,
   type BarsQuery,
   type BatchRequest,
   barsQuerySchema,
   batchRequestSchema,
+  type ChangeWatch,
   type ComparedRequest,
+  changeWatchSchema,
   comparedSchema,
   type DescribeRequest,
   describeRequestSchema,
+  type EventsQuery,
+  eventsQuerySchema,
   type ImportQuery,
   importQuerySchema,
   type KeepRequest,
@@ -32,17 +38,17 @@ import {
   retentionRulesSchema,
   runQuerySchema,
   runRequestSchema,
-  type SpeedRequest,
   type StepsQuery,
-  type StopQuery,
+  type StopWatch,
   type SweepRequest,
-  speedSchema,
   stepsQuerySchema,
-  stopQuerySchema,
+  stopWatchSchema,
   sweepRequestSchema,
   type VariantBody,
+  type VenueClockChange,
   type VersionCreate,
   variantSchema,
+  venueClockSchema,
   versionCreateSchema,
   type WalkForwardRequest,
   type WatchRequest,
@@ -291,9 +297,21 @@ export const ROUTES = {
   compactStorage: { method: "POST", path: "/storage/compact", summary: "Give empty space of the file back to the disk", reply: "json" },
 
   getVenue: { method: "GET", path: "/venue", summary: "The practice venue's clock", reply: "json" },
-  setVenueSpeed: {
-    ...{ method: "PUT", path: "/venue/speed", summary: "Set how fast the venue's clock runs", reply: "json" },
-    body: shape<SpeedRequest>(speedSchema, "the speed"),
+  setVenueClock: {
+    ...{ method: "PUT", path: "/venue/clock", summary: "Set how fast the venue's clock runs, and whether it holds", reply: "json" },
+    body: shape<VenueClockChange>(venueClockSchema, "the clock"),
+  },
+  listHoldings: {
+    ...{ method: "GET", path: "/venue/holdings", summary: "What is open at the venue and belongs to no watch", reply: "json" },
+  },
+  closeHolding: {
+    ...{
+      method: "DELETE",
+      path: "/venue/holdings/:account/:owner",
+      summary: "Cancel and close what belongs to no watch",
+      reply: "nothing",
+    },
+    errors: ["conflict", "not-found"],
   },
   listWatches: { method: "GET", path: "/watches", summary: "Watches", reply: "json" },
   createWatch: {
@@ -301,18 +319,46 @@ export const ROUTES = {
     body: shape<WatchRequest>(watchRequestSchema, "the watch"),
     errors: OF_RUNS,
   },
-  getWatch: { method: "GET", path: "/watches/:id", summary: "A watch with its journal, orders and trades", reply: "json" },
+  stopWatches: {
+    ...{ method: "POST", path: "/watches/stop", summary: "Stop every watch", reply: "json" },
+    body: shape<StopWatch>(stopWatchSchema, "the request"),
+  },
+  getWatch: { method: "GET", path: "/watches/:id", summary: "A watch with its working orders and figures", reply: "json" },
+  changeWatch: {
+    ...{ method: "PATCH", path: "/watches/:id", summary: "Rename, pause or resume a watch, or change its mode", reply: "nothing" },
+    body: shape<ChangeWatch>(changeWatchSchema, "the change"),
+    errors: ["not-found", "conflict"],
+  },
+  deleteWatch: {
+    ...{ method: "DELETE", path: "/watches/:id", summary: "Delete a watch that has ended and holds nothing", reply: "nothing" },
+    errors: ["not-found", "conflict"],
+  },
+  getWatchEvents: {
+    ...{ method: "GET", path: "/watches/:id/events", summary: "What a watch did, newest first", reply: "json" },
+    query: shape<EventsQuery, Partial<EventsQuery>>(eventsQuerySchema, "the query"),
+    errors: ["not-found"],
+  },
+  getWatchTrades: {
+    ...{ method: "GET", path: "/watches/:id/trades", summary: "Closed trades of a watch, oldest first", reply: "json" },
+    errors: ["not-found"],
+  },
   stopWatch: {
-    ...{ method: "POST", path: "/watches/:id/stop", summary: "Stop a watch", reply: "nothing" },
-    query: shape<StopQuery, Partial<StopQuery>>(stopQuerySchema, "the query"),
-    errors: ["conflict", "bad-order"],
+    ...{ method: "POST", path: "/watches/:id/stop", summary: "End a watch, and say what becomes of what is open", reply: "nothing" },
+    body: shape<StopWatch>(stopWatchSchema, "the request"),
+    errors: ["conflict", "not-found"],
   },
   flattenWatch: {
-    method: "POST",
-    path: "/watches/:id/flatten",
-    summary: "Cancel a watch's orders and close its position",
-    reply: "nothing",
-    errors: ["conflict", "bad-order"],
+    ...{ method: "POST", path: "/watches/:id/flatten", summary: "Cancel a watch's orders and close what it has open", reply: "nothing" },
+    errors: ["conflict", "not-found"],
+  },
+  cancelWatchOrder: {
+    ...{ method: "DELETE", path: "/watches/:id/orders/:order", summary: "Cancel one working order of a watch", reply: "nothing" },
+    errors: ["conflict", "not-found"],
+  },
+  answerPrompt: {
+    ...{ method: "POST", path: "/watches/:id/prompts/:order", summary: "Accept or decline an order that waits", reply: "nothing" },
+    body: shape<AnswerPrompt>(answerPromptSchema, "the answer"),
+    errors: ["conflict", "not-found"],
   },
 } as const satisfies Readonly<Record<string, Route>>;
 

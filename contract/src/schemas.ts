@@ -350,10 +350,33 @@ export const stepsQuerySchema = {
   properties: { from: { type: "integer", minimum: 0, maximum: MOST }, to: { type: "integer", minimum: 0, maximum: MOST } },
 } as const;
 
-export const stopQuerySchema = {
+/** What becomes of what is open when a watch ends (R8.5). */
+export const LEAVINGS = ["flatten", "protected", "bare"] as const;
+const leaving = { enum: LEAVINGS } as const;
+
+export const stopWatchSchema = {
   type: "object",
   additionalProperties: false,
-  properties: { flatten: { type: "boolean", default: false } },
+  required: ["leaving"],
+  properties: { leaving },
+} as const;
+
+export const eventsQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: {
+    offset: { type: "integer", minimum: 0, default: 0 },
+    limit: { type: "integer", minimum: 1, maximum: 20_000, default: 200 },
+    kind: { enum: ["", "state", "order", "fill", "trade", "log", "error", "prompt"], default: "" },
+    search: { type: "string", maxLength: 100, default: "" },
+  },
+} as const;
+
+export const answerPromptSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["accept"],
+  properties: { accept: { type: "boolean" } },
 } as const;
 
 export const versionCreateSchema = {
@@ -533,18 +556,48 @@ export const walkForwardRequestSchema = {
   },
 } as const;
 
+const watchName = { type: "string", minLength: 1, maxLength: 80 } as const;
+
+/** How a watch goes about its orders. */
+export const watchOptionsSchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: {
+    /** Automatic sends what the plan sends; ask first waits for a word on each; alerts only sends nothing. */
+    mode: { enum: ["automatic", "ask first", "alerts only"], default: "automatic" },
+    /** In "ask first": exits wait for a word too. */
+    asksExits: { type: "boolean", default: false },
+    /** A prompt lapses after so many minutes of the venue's clock. */
+    promptMinutes: { type: "integer", minimum: 1, maximum: 10_000, default: 5 },
+    /** It ends after so many rounds, an entry and its exit each; null for endless. */
+    rounds: { anyOf: [{ type: "integer", minimum: 1, maximum: 100_000 }, { type: "null" }], default: null },
+    /** A bar older than so many seconds of the venue's clock sends no entry; null for half a bar, at least ten seconds (R8.3). */
+    patienceSeconds: { anyOf: [{ type: "number", minimum: 1, maximum: 1e7 }, { type: "null" }], default: null },
+    /** Account at the venue, shared by all watches that name it; "" for one of its own. */
+    account: { type: "string", pattern: "^[A-Za-z0-9_-]{0,40}$", default: "" },
+  },
+} as const;
+
 export const watchRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["planId", "source", "inputs", "settings"],
-  properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema },
+  properties: { planId: id, source, inputs: inputValuesSchema, settings: runSettingsSchema, name: watchName, options: watchOptionsSchema },
 } as const;
 
-export const speedSchema = {
+/** What is left out stays as it is. */
+export const changeWatchSchema = {
   type: "object",
   additionalProperties: false,
-  required: ["speed"],
-  properties: { speed: { type: "number", minimum: 1, maximum: 600 } },
+  minProperties: 1,
+  properties: { name: watchName, isPaused: { type: "boolean" }, options: watchOptionsSchema },
+} as const;
+
+export const venueClockSchema = {
+  type: "object",
+  additionalProperties: false,
+  minProperties: 1,
+  properties: { speed: { type: "number", minimum: 1, maximum: 600 }, holds: { type: "boolean" } },
 } as const;
 
 /** How to read a CSV of bars. Column numbers count from 0. */
@@ -663,17 +716,40 @@ export interface PlanFile {
 export type SweepRange = FromSchema<typeof rangeSchema>;
 export type SweepRequest = WithSettings<FromSchema<typeof sweepRequestSchema>>;
 export type WalkForwardRequest = WithSettings<FromSchema<typeof walkForwardRequestSchema>>;
-export type WatchRequest = WithSettings<FromSchema<typeof watchRequestSchema>>;
+export type WatchRequest = Omit<WithSettings<FromSchema<typeof watchRequestSchema>>, "options" | "name"> & {
+  readonly name?: string;
+  readonly options?: Partial<WatchOptions>;
+};
 /** A sweep as it was asked for, without the plan's text. */
 export type SweepSetup = Omit<SweepRequest, "source">;
 export type WalkForwardSetup = Omit<WalkForwardRequest, "source">;
 export type BarsQuery = FromSchema<typeof barsQuerySchema>;
 export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
-export type StopQuery = Required<FromSchema<typeof stopQuerySchema>>;
+export type Leaving = (typeof LEAVINGS)[number];
+export type StopWatch = FromSchema<typeof stopWatchSchema>;
+export type EventsQuery = Required<FromSchema<typeof eventsQuerySchema>>;
+export type AnswerPrompt = FromSchema<typeof answerPromptSchema>;
+
+/** How a watch goes about its orders where nothing else is said. */
+export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({
+  ...{ mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, account: "" },
+});
+
+/** As `watchOptionsSchema` has them, filled in. */
+export interface WatchOptions {
+  readonly mode: "automatic" | "ask first" | "alerts only";
+  readonly asksExits: boolean;
+  readonly promptMinutes: number;
+  readonly rounds: number | null;
+  readonly patienceSeconds: number | null;
+  readonly account: string;
+}
+
+export type ChangeWatch = Omit<FromSchema<typeof changeWatchSchema>, "options"> & { readonly options?: WatchOptions };
 export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;
 export type ComparedRequest = FromSchema<typeof comparedSchema>;
-export type SpeedRequest = FromSchema<typeof speedSchema>;
+export type VenueClockChange = FromSchema<typeof venueClockSchema>;
 export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format"> & { readonly format: CsvLayout };
 
 export interface ImportQuery {

@@ -2,13 +2,13 @@
 
 // engine
 export { Account } from "./engine/account.ts";
-export type { LotState, OrderChange } from "./engine/account-report.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export type { FinerBars } from "./engine/feed.ts";
 export * from "./engine/kit.ts";
 export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
+export type { OrderChange } from "./engine/order-change.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
 export * from "./engine/settings.ts";
@@ -66,7 +66,13 @@ export {
 } from "./language/inputs.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
+// live
+export { type LiveFeed, LiveRun } from "./live/live-run.ts";
+export type * from "./live/messages.ts";
+export { MinuteAccount, type MinuteAccountSnapshot } from "./live/minute-account.ts";
+
 // market
+export { BarFrame, type MinuteBar, minuteOf } from "./market/bar-frame.ts";
 export * from "./market/bars.ts";
 export * from "./market/calendar.ts";
 export * from "./market/instrument.ts";

@@ -1,8 +1,8 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { inSharedMemory } from "./child/shared-memory.ts";
-export { compilePlan } from "./compile.ts";
+export { compilePlan, planScript } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
-export { importsOf, linkModules, moduleName } from "./modules.ts";
+export { importsOf, linkModules, moduleName, splitModules } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";

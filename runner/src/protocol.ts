@@ -1,7 +1,10 @@
 /** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
 import type { FirstFigures } from "@plan-tester/contract";
 import type {
+  AccountReport,
+  BarColumns,
   BarSeries,
+  ChartNote,
   EngineSettings,
   ExitKit,
   Fill,
@@ -10,16 +13,16 @@ import type {
   Instrument,
   LogLine,
   LookAheadReport,
-  LotState,
   Order,
-  OrderChange,
-  OrderTicket,
+  OwnFigure,
+  PlanCommand,
   PlanFailure,
   RunResult,
   Slip,
   Strip,
   TraceSteps,
   Trade,
+  VenueWord,
 } from "@plan-tester/core";
 import type { PieceMessage } from "./pieces.ts";
 import type { TracePlaces } from "./trace-marks.ts";
@@ -136,47 +139,81 @@ export interface StopMessage {
   readonly id: number;
 }
 
-/** Starts a plan on a live feed: history first, then bars one by one. */
+/** One instrument of a plan on a live feed. */
+export interface LiveFeedData {
+  readonly instrument: Instrument;
+  /** Completed bars of the plan's timeframe, as far back as was asked for. */
+  readonly history: BarSeries;
+  /** Whether there are bars ahead of them. */
+  readonly hasMore: boolean;
+  /** Minutes since. */
+  readonly minutes: BarColumns;
+}
+
+/** Starts a plan on a live feed; answered with "live", or with "live-needs" where it takes more bars to warm its studies. */
 export interface LiveStartMessage {
   readonly type: "live-start";
   readonly id: number;
   readonly source: string;
   readonly inputs: InputValues;
-  readonly instrument: Instrument;
+  readonly feeds: readonly LiveFeedData[];
   readonly settings: EngineSettings;
-  readonly series: BarSeries;
-  readonly account: AccountState;
+  /** UTC milliseconds of the venue's clock. */
+  readonly nowMs: number;
+  readonly account: AccountReport;
+  readonly lastReport: number;
+  /** A bar that is older than this, of the venue's clock, sends no entry (R8.3). */
+  readonly patienceMs: number;
+  /** It was at work before: what its start sends is not sent again. */
+  readonly isResumed: boolean;
+  readonly noEntries: string;
+  readonly askFor: AskFor;
 }
 
-/** The venue's word on an account. */
-export interface AccountState {
-  readonly cash: number;
-  readonly lots: readonly LotState[];
-  readonly orders: readonly Order[];
-}
-
-/** A bar of the plan's timeframe has completed. */
-export interface LiveBarMessage {
-  readonly type: "live-bar";
+/** Something that the venue has said. */
+export interface LiveWordMessage {
+  readonly type: "live-word";
   readonly id: number;
-  readonly series: BarSeries;
+  readonly word: VenueWord;
+  /** How old what it says was when it was passed on, of the venue's clock; and that clock's speed since. */
+  readonly ageMs: number;
+  readonly speed: number;
+  /** Date.now() when it was passed on. */
+  readonly sentMs: number;
 }
 
-/** Time goes on without a bar of the plan's timeframe being complete: clock actions may be due. */
-export interface LiveClockMessage {
-  readonly type: "live-clock";
+/** Which orders wait for somebody's word before they are sent. */
+export type AskFor = "nothing" | "entries" | "everything";
+
+/** How the plan may act from here on. */
+export interface LiveModeMessage {
+  readonly type: "live-mode";
   readonly id: number;
-  readonly timeMs: number;
+  /** Why it may send no entries; "" where it may. */
+  readonly noEntries: string;
+  readonly askFor: AskFor;
 }
 
-/** Something happened on the account. */
-export interface LiveAccountMessage {
-  readonly type: "live-account";
+/** Somebody has said whether an order is to be sent. */
+export interface LiveSettleMessage {
+  readonly type: "live-settle";
   readonly id: number;
-  readonly account: AccountState;
-  readonly fills: readonly Fill[];
-  readonly trades: readonly Trade[];
-  readonly ended: readonly Order[];
+  readonly orderId: number;
+  readonly isAccepted: boolean;
+  /** Why it was not sent. */
+  readonly note: string;
+}
+
+/** An order that waits for somebody's word. */
+export interface AskedOrder {
+  readonly symbol: string;
+  readonly order: Order;
+}
+
+/** The plan is to end: it hears of it. */
+export interface LiveEndMessage {
+  readonly type: "live-end";
+  readonly id: number;
 }
 
 export type ToChild =
@@ -191,25 +228,15 @@ export type ToChild =
   | TraceMessage
   | StopMessage
   | LiveStartMessage
-  | LiveBarMessage
-  | LiveClockMessage
-  | LiveAccountMessage;
+  | LiveWordMessage
+  | LiveModeMessage
+  | LiveSettleMessage
+  | LiveEndMessage;
 
 export interface PlanDescription {
   readonly title: string;
   readonly inputs: readonly InputSpec[];
 }
-
-/** What a plan asks of its account. */
-export type LiveCommand =
-  | {
-      readonly kind: "submit";
-      readonly clientId: number;
-      readonly request: OrderTicket;
-    }
-  | { readonly kind: "cancel"; readonly clientId: number }
-  | { readonly kind: "modify"; readonly clientId: number; readonly change: OrderChange }
-  | { readonly kind: "exit"; readonly which: "stop" | "target"; readonly price: number | null };
 
 export type FromChild =
   | { readonly type: "ready" }
@@ -253,12 +280,24 @@ export type FromChild =
       /** Memory that the process holds, bytes. */
       readonly memoryBytes: number;
     }
+  /** Its studies matter to so many bars of its timeframe; Infinity for all there are. */
+  | { readonly type: "live-needs"; readonly id: number; readonly bars: number }
+  /** Answers a start, a word and an end, each with what came of it. */
   | {
       readonly type: "live";
       readonly id: number;
-      readonly commands: readonly LiveCommand[];
+      readonly commands: readonly PlanCommand[];
       readonly log: readonly LogLine[];
+      readonly fills: readonly Fill[];
+      readonly trades: readonly Trade[];
+      readonly notes: readonly ChartNote[];
+      readonly figures: readonly OwnFigure[];
       readonly failure: PlanFailure | null;
+      /** Orders that wait for somebody's word. */
+      readonly asked: readonly AskedOrder[];
+      readonly wantsPrice: boolean;
+      /** How old what it answers was when the plan's handlers ran, of the venue's clock. */
+      readonly ageMs: number;
     }
   | { readonly type: "error"; readonly id: number; readonly code: string; readonly message: string; readonly failure: PlanFailure | null };
 

@@ -2,7 +2,6 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { WatchDetail } from "@plan-tester/contract";
 import { PLAIN_SETTINGS } from "@plan-tester/contract";
 import { checkReply } from "@plan-tester/contract/check-reply";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
@@ -33,6 +32,8 @@ const SOURCE = `export default plan({ title: "Buoy", build({ on, enter, position
   });
 } });`;
 
+const EVERYTHING = { offset: 0, limit: 1000, kind: "", search: "" } as const;
+
 let port = 0;
 let venue: Venue;
 let application: Application;
@@ -49,7 +50,7 @@ async function start(): Promise<void> {
 
 async function stop(): Promise<void> {
   await application.close();
-  venue.close();
+  await venue.close();
 }
 
 async function until(what: string, holds: () => Promise<boolean> | boolean): Promise<void> {
@@ -78,7 +79,7 @@ beforeAll(async () => {
   await application.bars.replace("KELP", "1m", columns);
   watches = application.startWatching();
   await until("the venue", () => watches.venueStatus.connected);
-  await watches.setSpeed(600);
+  await watches.setClock({ speed: 600 });
 });
 
 afterAll(async () => {
@@ -89,16 +90,20 @@ afterAll(async () => {
 test("armed, in position with stop and target, found again after a restart, flattened, ended", async () => {
   const { id, state } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS } });
   expect(state).toBe("armed");
-  const now = (): Promise<WatchDetail> => watches.get(id);
+  const now = async () => ({
+    ...(await watches.get(id)),
+    events: (await watches.events(id, EVERYTHING)).events,
+    closed: await watches.trades(id),
+  });
   await until("a position", async () => (await now()).state === "in position");
   await until("the moved target", async () => {
-    const { position } = await now();
-    return position?.target === position!.entryPrice + 50;
+    const [position] = (await now()).positions;
+    return position !== undefined && position.target === position.entryPrice + 50;
   });
   const before = await now();
-  expect(before.position).toMatchObject({ units: 2, stop: expect.any(Number) });
+  expect(before.positions).toMatchObject([{ symbol: "KELP", units: 2, stop: expect.any(Number) }]);
   expect(before.events.map(({ text }) => text).join("\n")).toMatch(
-    /bought 2 at [\d.]+ \(buoy\)[\s\S]*order 1: buy 2 at market \(buoy\)[\s\S]*armed/,
+    /bought 2 KELP at [\d.]+ \(buoy\)[\s\S]*order 1: buy 2 KELP at market \(buoy\)[\s\S]*armed/,
   );
 
   await stop();
@@ -106,25 +111,21 @@ test("armed, in position with stop and target, found again after a restart, flat
   watches = application.startWatching();
   await until("the watch to be found again", async () => (await now()).state === "in position");
   const after = await now();
-  expect(after.position).toMatchObject({
-    units: 2,
-    entryPrice: before.position!.entryPrice,
-    stop: before.position!.stop,
-    target: before.position!.target,
-  });
-  expect(after.events[0]?.text).toBe("resumed: in position");
+  const [held] = before.positions;
+  expect(after.positions).toMatchObject([{ units: 2, entryPrice: held!.entryPrice, stop: held!.stop, target: held!.target }]);
+  expect(after.events.map(({ text }) => text)).toContain("resumed: in position");
   const seen = after.lastTimeMs;
   await until("the feed to go on", async () => ((await now()).lastTimeMs ?? 0) > (seen ?? 0));
 
   await watches.flatten(id);
   await until("the trade", async () => (await now()).closed.length === 1);
   const [trade] = (await now()).closed;
-  expect(trade).toMatchObject({ side: 1, quantity: 2, reason: "signal", exitTag: "flattened by hand" });
+  expect(trade).toMatchObject({ side: 1, quantity: 2, reason: "signal", exitTag: "closed by hand" });
   expect((await now()).equity).toBeCloseTo(100_000 + trade!.net, -3);
 
-  await watches.stop(id, true);
+  await watches.stop(id, "flatten");
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
-  await expect(watches.stop(id, false)).rejects.toThrow(/no longer active/);
+  await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
 }, 120_000);
 
 test("a plan that fails ends its watch and says on which line", async () => {
@@ -138,7 +139,7 @@ test("the journal of a watch loses no line and no order while the disk is full, 
   const source = `export default plan({ title: "Ticker", build({ on, log }) { let n = 0; on.barClose(() => log("bar " + n++)); } });`;
   const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS, timeframe: "1m" } });
   const lines = async (): Promise<string[]> =>
-    (await watches.get(id)).events.map(({ text }) => text).filter((text) => text.startsWith("bar "));
+    (await watches.events(id, EVERYTHING)).events.map(({ text }) => text).filter((text) => text.startsWith("bar "));
   await until("its first lines", async () => (await lines()).length >= 2);
   const { database, background } = application;
   database.beforeWrite = () => {
@@ -146,11 +147,11 @@ test("the journal of a watch loses no line and no order while the disk is full, 
   };
   const before = (await lines()).length;
   await until("more lines", async () => (await lines()).length >= before + 4);
-  expect((await watches.get(id)).events[0]!.id).toBeLessThan(0);
+  expect((await watches.events(id, EVERYTHING)).events[0]!.id).toBeLessThan(0);
   expect(background.troubles[0]!.text).toMatch(/^The journal of a watch was not saved yet, it is tried again: The disk/);
   database.beforeWrite = null;
-  await watches.stop(id, true);
-  await until("all of it written", async () => (await watches.get(id)).events.every((event) => event.id > 0));
+  await watches.stop(id, "flatten");
+  await until("all of it written", async () => (await watches.events(id, EVERYTHING)).events.every((event) => event.id > 0));
   const told = (await lines()).reverse();
   expect(told).toEqual(told.map((_text, n) => `bar ${n}`));
   expect(await watches.get(id)).toMatchObject({ state: "ended" });
@@ -184,14 +185,10 @@ test("the venue refuses what it can't read, and web pages altogether", async () 
     });
     return { status: response.status, text: await response.text() };
   };
-  const settings = { cash: 1000 };
-  const instrument = instrumentNamed("KELP")!;
-  expect((await ask("/accounts", { id: "probe", instrument, settings })).status).toBe(200);
-  const order = await ask("/accounts/probe/orders", { clientId: 1, ticket: { side: 2, kind: "market" } });
-  expect(order.status).toBe(400);
-  expect(order.text).toMatch(/ticket lacks \\"price\\"/);
-  expect((await ask("/accounts/probe/exits", { which: "both", price: 1 })).status).toBe(400);
-  expect((await ask("/accounts/none/flatten", {})).status).toBe(404);
-  expect((await ask("/speed", { speed: 0 })).status).toBe(400);
-  expect((await ask("/speed", { speed: 60 }, { Origin: "http://localhost:4177" })).status).toBe(403);
+  const account = { id: "probe", instruments: [instrumentNamed("KELP")], settings: { cash: 1000 }, timeframe: "5m" };
+  expect((await ask("/accounts", account)).status).toBe(200);
+  expect((await ask("/accounts", { ...account, id: "odd", timeframe: "7x" })).text).toMatch(/not a timeframe/);
+  expect((await ask("/accounts/none/nobody/flatten", {})).status).toBe(404);
+  expect((await ask("/clock", { speed: 0 })).status).toBe(400);
+  expect((await ask("/clock", { speed: 60 }, { Origin: "http://localhost:4177" })).status).toBe(403);
 });

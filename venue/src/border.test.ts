@@ -25,8 +25,8 @@ beforeAll(async () => {
   });
   venue = new Venue({ port, stateFile: join(folder, "venue.state") });
 });
-afterAll(() => {
-  venue.close();
+afterAll(async () => {
+  await venue.close();
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -51,12 +51,23 @@ function ask(method: string, path: string, body?: unknown, headers: Record<strin
 }
 const said = ({ body }: Answer) => JSON.parse(body.toString()) as { error: { code: string; message: string } };
 
+const account = (id: string) => ({ id, instruments: [instrumentNamed("KELP")], settings: { cash: 50_000 }, timeframe: "15m" });
+const opened = (id: string) => ask("POST", "/accounts", account(id));
 const TICKET = {
   ...PLAIN_ORDER,
   ...{ side: 1, kind: "market", quantity: 1, intent: "enter", price: null, limitPrice: null },
   ...{ submittedBar: 0, submittedTime: 0, expiresBar: null, expiresTime: null },
 };
-const opened = (id: string) => ask("POST", "/accounts", { id, instrument: instrumentNamed("KELP"), settings: { cash: 50_000 } });
+
+/** A client's socket, what it heard, and how it ended. */
+async function joined() {
+  const socket = new WebSocket(`ws://127.0.0.1:${port}/feed`);
+  const heard: VenueMessage[] = [];
+  socket.on("message", (data) => heard.push(JSON.parse(String(data)) as VenueMessage));
+  const ended = new Promise<string>((resolve) => socket.on("close", (_code, reason) => resolve(String(reason))));
+  await new Promise((resolve) => socket.on("open", resolve));
+  return { socket, heard, ended, say: (message: object) => socket.send(JSON.stringify(message)) };
+}
 
 describe("who may speak to it", () => {
   test.each<[string, Record<string, string>, number]>([
@@ -83,44 +94,46 @@ describe("who may speak to it", () => {
 
 describe("what it refuses, in words", () => {
   test.each<[string, string, string, unknown, number, RegExp]>([
-    ["an account that is not there", "GET", "/accounts/gone", undefined, 404, /no account "gone"/],
+    ["an account that is not there", "POST", "/accounts/gone/me/flatten", {}, 404, /no account "gone"/],
     ["an instrument that it does not trade", "GET", "/bars?symbol=GONE", undefined, 404, /does not trade GONE/],
-    ["a speed of nothing", "POST", "/speed", { speed: 0 }, 400, /speed/],
-    ["a speed beyond the most", "POST", "/speed", { speed: 100_000 }, 400, /speed/],
-    ["an account without a name", "POST", "/accounts", { id: "", instrument: {}, settings: {} }, 400, /id/],
-    ["settings that can't be", "POST", "/accounts", { id: "b", instrument: instrumentNamed("KELP"), settings: { cash: -1 } }, 400, /cash/],
-    ["what is no JSON", "POST", "/speed", "{ speed", 400, /JSON/],
+    ["a speed of nothing", "POST", "/clock", { speed: 0 }, 400, /speed/],
+    ["a clock that is told nothing", "POST", "/clock", {}, 400, /clock/],
+    ["an account without a name", "POST", "/accounts", { ...account(""), id: "" }, 400, /id/],
+    ["a timeframe that is none", "POST", "/accounts", { ...account("b"), timeframe: "7x" }, 400, /not a timeframe/],
+    ["settings that can't be", "POST", "/accounts", { ...account("b"), settings: { cash: -1 } }, 400, /cash/],
+    ["what is no JSON", "POST", "/clock", "{ speed", 400, /JSON/],
   ])("%s", async (_name, method, path, body, status, words) => {
     const answer = await ask(method, path, body);
     expect(answer.status).toBe(status);
     expect(said(answer).error.message).toMatch(words);
   });
 
+  const commands = (wrong: object) => ({
+    ...{ type: "commands", account: "orders", owner: "me", first: 1 },
+    commands: [{ kind: "submit", symbol: "KELP", orderId: 1, ticket: { ...TICKET, ...wrong } }],
+  });
   test.each<[string, object, RegExp]>([
-    ["a side that is none", { side: 2 }, /side/],
-    ["a field that it does not know", { hidden: 1 }, /hidden/],
-    ["a tag that is too long", { tag: "x".repeat(61) }, /tag/],
-    ["a line before the first", { line: -1 }, /line/],
-  ])("an order with %s", async (_name, wrong, words) => {
-    await opened("orders");
-    const answer = await ask("POST", "/accounts/orders/orders", { clientId: 1, ticket: { ...TICKET, ...wrong } });
-    expect(answer.status).toBe(400);
-    expect(said(answer).error.message).toMatch(words);
+    ["a message that it does not know", { type: "sing" }, /"sing" is not known/],
+    ["an order with a side that is none", commands({ side: 2 }), /side/],
+    ["an order with a field that it does not know", commands({ hidden: 1 }), /hidden/],
+    ["an order with a tag that is too long", commands({ tag: "x".repeat(61) }), /tag/],
+  ])("%s: the line is closed with the reason", async (_name, message, words) => {
+    const { say, ended } = await joined();
+    say(message);
+    expect(await ended).toMatch(words);
+  });
+
+  test("commands of an account that is not there are answered, and the line goes on", async () => {
+    const { say, heard, socket } = await joined();
+    say({ type: "hello", answers: false });
+    say({ type: "commands", account: "gone", owner: "me", first: 1, commands: [] });
+    await vi.waitFor(() => expect(heard.find(({ type }) => type === "refused")).toMatchObject({ reason: 'there is no account "gone"' }));
+    expect(socket.readyState).toBe(socket.OPEN);
+    socket.close();
   });
 });
 
 describe("what it does", () => {
-  test("an account is opened once, whoever asks again finds it as it is", async () => {
-    await opened("once");
-    await ask("POST", "/accounts/once/orders", { clientId: 5, ticket: { ...TICKET, kind: "limit", price: 1 } });
-    const again = JSON.parse((await opened("once")).body.toString()) as { orders: { id: number }[] };
-    expect(again.orders.map(({ id }) => id)).toEqual([5]);
-    expect(JSON.parse((await ask("POST", "/accounts/once/orders/5/cancel")).body.toString())).toEqual({ done: true });
-    expect(JSON.parse((await ask("POST", "/accounts/once/orders/5/cancel")).body.toString())).toEqual({ done: false });
-    await ask("DELETE", "/accounts/once");
-    expect((await ask("GET", "/accounts/once")).status).toBe(404);
-  });
-
   test("gives the bars that are finished, as columns of one length in the order of time", async () => {
     const { body } = await ask("GET", "/bars?symbol=KELP");
     const { columns } = unpackColumns(new Uint8Array(body).buffer as ArrayBuffer);
@@ -129,55 +142,60 @@ describe("what it does", () => {
     expect(time!.every((value, i) => i === 0 || value > time![i - 1]!)).toBe(true);
   });
 
-  test("its feed tells the clock, bars, and what becomes of an order", async () => {
-    await opened("heard");
-    await ask("POST", "/speed", { speed: 600 });
-    const socket = new WebSocket(`ws://127.0.0.1:${port}/feed`);
-    const heard: VenueMessage[] = [];
-    const filled = new Promise<void>((resolve) => {
-      socket.on("message", (data) => {
-        const message = JSON.parse(String(data)) as VenueMessage;
-        heard.push(message);
-        if (message.type === "account" && message.fills.length > 0) resolve();
-      });
-    });
-    await new Promise((resolve) => socket.on("open", resolve));
-    await ask("POST", "/accounts/heard/orders", { clientId: 1, ticket: TICKET });
-    await filled;
+  test("its clock waits for a client that answers, and what that one sends fills at the open it was told of", async () => {
+    await opened("held");
+    await ask("POST", "/clock", { speed: 600, holds: true });
+    const { socket, heard, say } = await joined();
+    const words = () => heard.filter((message) => "seq" in message);
+    say({ type: "hello", answers: true });
+    say({ type: "follow", account: "held", owner: "me", after: 0, prices: false });
+    await vi.waitFor(() => expect(words().length).toBeGreaterThan(0), 10_000);
+    const [first] = words();
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    expect(words()).toEqual([first]);
+    // Up to an opening, acknowledged one by one; there an order is sent.
+    for (let at = 0; ; at++) {
+      await vi.waitFor(() => expect(words().length).toBeGreaterThan(at), 10_000);
+      const word = words()[at]!;
+      if (word.type === "opening" && word.symbols.includes("KELP")) {
+        say({
+          type: "commands",
+          account: "held",
+          owner: "me",
+          first: 1,
+          commands: [{ kind: "submit", symbol: "KELP", orderId: 1, ticket: TICKET }],
+        });
+        say({ type: "ack", seq: word.seq });
+        await vi.waitFor(() =>
+          expect(heard.find(({ type }) => type === "report")).toMatchObject({ event: { kind: "filled", fill: { timeMs: word.timeMs } } }),
+        );
+        break;
+      }
+      say({ type: "ack", seq: (word as { seq: number }).seq });
+    }
     socket.close();
-    expect(new Set(heard.map(({ type }) => type))).toEqual(new Set(["status", "account", "bar"]));
-    const bars = heard.flatMap((message) => (message.type === "bar" && message.symbol === "KELP" ? [message.bar.time] : []));
-    expect(bars).toEqual([...bars].sort((a, b) => a - b));
-  });
+  }, 30_000);
 });
 
 test("a venue that can't write its state down goes on, says so, and writes it when it can", async () => {
   const stateFile = join(folder, "venue.state");
-  const quiet = vi.spyOn(console, "error").mockReturnValue(undefined);
+  const trouble = async (): Promise<string> => JSON.parse(String((await ask("GET", "/status")).body)).trouble;
   // What stands in the way of the new file is what a full disk is: the write fails.
   rmSync(`${stateFile}.new`, { force: true });
   mkdirSync(`${stateFile}.new`);
-  const body = { id: "unwritten", instrument: instrumentNamed("KELP"), settings: { cash: 1000 } };
-  expect((await ask("POST", "/accounts", body)).status).toBe(200);
-  const trouble = async (): Promise<string> => JSON.parse(String((await ask("GET", "/status")).body)).trouble;
+  expect((await opened("unwritten")).status).toBe(200);
+  await vi.waitFor(async () => expect(await trouble()).not.toBe(""));
   expect(await trouble()).toMatch(/state is not written down: .*A restart now would lose/);
-  expect((await ask("GET", "/accounts/unwritten")).status).toBe(200);
-  expect(quiet).toHaveBeenCalledTimes(1);
   rmdirSync(`${stateFile}.new`);
-  venue.save();
-  expect(await trouble()).toBe("");
+  await vi.waitFor(async () => expect(await trouble()).toBe(""));
   expect(readFileSync(stateFile).includes("unwritten")).toBe(true);
-  quiet.mockRestore();
 });
 
 test("a state that can't be read is put aside, and the venue begins anew", async () => {
   const stateFile = join(folder, "broken.state");
   writeFileSync(stateFile, "no state at all");
-  const quiet = vi.spyOn(console, "error").mockReturnValue(undefined);
   const anew = new Venue({ port: 0, stateFile });
-  anew.close();
+  await anew.close();
   expect(readFileSync(`${stateFile}.unreadable`, "utf8")).toBe("no state at all");
   expect(existsSync(stateFile)).toBe(true);
-  expect(quiet.mock.calls[0]![0]).toContain("could not be read");
-  quiet.mockRestore();
 });

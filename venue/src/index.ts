@@ -1,1 +1,11 @@
-export type { AccountReport, VenueBar, VenueClock, VenueMessage } from "./protocol.ts";
+export type {
+  Address,
+  ClientMessage,
+  FollowedMessage,
+  OwnerHolding,
+  OwnerReport,
+  VenueClock,
+  VenueMessage,
+  VenueWordMessage,
+} from "./protocol.ts";
+export { readAccount, readReport } from "./wire.ts";

@@ -1,41 +1,98 @@
-/** What the practice venue says on its own network interface. */
-import type { Fill, LotState, Order, Trade } from "@plan-tester/core";
-
-export interface VenueBar {
-  readonly time: number;
-  readonly open: number;
-  readonly high: number;
-  readonly low: number;
-  readonly close: number;
-  readonly volume: number;
-  readonly spread: number;
-}
-
-export interface AccountReport {
-  readonly id: string;
-  readonly symbol: string;
-  readonly cash: number;
-  readonly equity: number;
-  readonly lastPrice: number | null;
-  readonly lots: readonly LotState[];
-  readonly orders: readonly Order[];
-}
+/** What the practice venue and its clients say to each other on the WebSocket; see docs/venues.md. Times are UTC milliseconds of the venue's clock. */
+import type { AccountReport, EventReport, MinuteBar, PlanCommand } from "@plan-tester/core";
 
 /** Where the venue's clock stands. */
 export interface VenueClock {
   readonly nowMs: number;
+  /** Market minutes for a real one, as wanted. */
   readonly speed: number;
+  /** The same as reached of late. */
+  readonly pace: number;
+  /** The clock holds until what was said has been answered; else the market waits for nobody. */
+  readonly holds: boolean;
+  /** Names one life of the venue's process: reports are numbered within it. */
+  readonly era: string;
   /** Why its state is not written down at present; "" while it is. */
   readonly trouble: string;
 }
 
+/** An account as one of its owners sees it. */
+export interface OwnerReport {
+  readonly account: string;
+  readonly owner: string;
+  readonly report: AccountReport;
+}
+
+export interface SymbolMinute {
+  readonly symbol: string;
+  readonly bar: MinuteBar;
+}
+
+/** When a word was said: its number, and the real time. */
+interface Numbered {
+  readonly seq: number;
+  /** Real time, UTC milliseconds, when it was said. */
+  readonly saidMs: number;
+}
+
+/** What has to be acknowledged by its number once everything that it brought about has been sent. */
+export type VenueWordMessage = Numbered &
+  (
+    | {
+        readonly type: "opening";
+        readonly timeMs: number;
+        readonly symbols: readonly string[];
+        readonly accounts: readonly OwnerReport[];
+      }
+    | {
+        readonly type: "closing";
+        readonly timeMs: number;
+        readonly minutes: readonly SymbolMinute[];
+        readonly accounts: readonly OwnerReport[];
+      }
+    | {
+        readonly type: "price";
+        readonly timeMs: number;
+        readonly symbol: string;
+        readonly price: number;
+        readonly accounts: readonly OwnerReport[];
+      }
+    | ({ readonly type: "report"; readonly timeMs: number; readonly to: Address } & EventReport)
+  );
+
+/** One owner on one account. */
+export interface Address {
+  readonly account: string;
+  readonly owner: string;
+}
+
+/** Answers "follow": the account as it is, and reports that the client has not had. */
+export interface FollowedMessage extends Address {
+  readonly type: "followed";
+  readonly timeMs: number;
+  readonly era: string;
+  readonly report: AccountReport;
+  readonly lastReport: number;
+  /** Reports after the one that the client named; null where they are not kept any more. */
+  readonly missed: readonly (EventReport & { readonly timeMs: number })[] | null;
+}
+
 export type VenueMessage =
   | ({ readonly type: "status" } & VenueClock)
-  | { readonly type: "bar"; readonly symbol: string; readonly bar: VenueBar }
-  | {
-      readonly type: "account";
-      readonly account: AccountReport;
-      readonly fills: readonly Fill[];
-      readonly trades: readonly Trade[];
-      readonly ended: readonly Order[];
-    };
+  | VenueWordMessage
+  | FollowedMessage
+  /** Commands were not taken: others are awaited first, or the account is not there. */
+  | ({ readonly type: "refused"; readonly awaited: number; readonly reason: string } & Address);
+
+export type ClientMessage =
+  /** @property answers whether the clock is to wait for this client */
+  | { readonly type: "hello"; readonly answers: boolean }
+  | ({ readonly type: "follow"; readonly after: number; readonly prices: boolean } & Address)
+  | ({ readonly type: "leave" } & Address)
+  | ({ readonly type: "commands"; readonly first: number; readonly commands: readonly PlanCommand[] } & Address)
+  | { readonly type: "ack"; readonly seq: number };
+
+/** What is open and waiting at the venue, of one owner. */
+export interface OwnerHolding extends OwnerReport {
+  readonly equity: number;
+}

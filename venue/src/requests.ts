@@ -1,5 +1,6 @@
 /** What may be asked of the venue, as schemas that its border checks. JSON has no NaN or Infinity: they come as null. */
-import { DISTANCE_UNITS, type EngineSettings, EXIT_REASONS, type OrderTicket } from "@plan-tester/core";
+import { DISTANCE_UNITS, type EngineSettings, EXIT_REASONS, type PlanCommand } from "@plan-tester/core";
+import type { ClientMessage } from "./protocol.ts";
 
 const numberOrNull = { anyOf: [{ type: "number" }, { type: "null" }] } as const;
 const word = { type: "string", maxLength: 60 } as const;
@@ -69,59 +70,90 @@ const ticketProperties = {
   onlyTag: word,
   line: { type: "integer", minimum: 0 },
   reason: { enum: [...EXIT_REASONS] },
+  atClose: { type: "boolean" },
   submittedBar: { type: "integer" },
   submittedTime: { type: "number" },
   expiresBar: numberOrNull,
   expiresTime: numberOrNull,
 } as const;
 
-export interface OpenAccount {
-  readonly id: string;
-  /** Read by `readInstrument`. */
-  readonly instrument: unknown;
-  /** Completed and checked by `resolveSettings`. */
-  readonly settings: Partial<EngineSettings>;
-}
-
-export const openAccountSchema = {
-  type: "object",
-  additionalProperties: false,
-  required: ["id", "instrument", "settings"],
-  properties: { id: { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" }, instrument: { type: "object" }, settings: { type: "object" } },
-} as const;
-
-export interface SentOrder {
-  readonly clientId: number;
-  readonly ticket: OrderTicket;
-}
-
-export const sentOrderSchema = {
-  type: "object",
-  additionalProperties: false,
-  required: ["clientId", "ticket"],
-  properties: {
-    clientId: { type: "integer", minimum: 1 },
-    ticket: { type: "object", additionalProperties: false, required: Object.keys(ticketProperties), properties: ticketProperties },
-  },
-} as const;
-
+const NAME = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
+const address = { account: NAME, owner: NAME } as const;
+const symbol = { type: "string", minLength: 1, maxLength: 24 } as const;
+const orderId = { type: "integer", minimum: 1 } as const;
 const above0 = { type: "number", exclusiveMinimum: 0 } as const;
+const whole = { type: "integer", minimum: 0 } as const;
 
-export const orderChangeSchema = {
+function closed<const P extends Record<string, object>>(properties: P, optional: readonly (keyof P)[] = []) {
+  return {
+    type: "object",
+    additionalProperties: false,
+    required: Object.keys(properties).filter((name) => !optional.includes(name)),
+    properties,
+  };
+}
+
+const { atClose: _atClose, ...ticketAlways } = ticketProperties;
+const ticket = { type: "object", additionalProperties: false, required: Object.keys(ticketAlways), properties: ticketProperties } as const;
+const change = {
   type: "object",
   additionalProperties: false,
   minProperties: 1,
   properties: { price: above0, quantity: above0, limitPrice: above0 },
-} as const;
+};
 
-export interface MovedExit {
-  readonly which: "stop" | "target";
-  readonly price: number | null;
+const kind = (name: string): object => ({ const: name });
+/** What a plan asks of its account, by its kind. */
+export const COMMAND_SCHEMAS: Readonly<Record<PlanCommand["kind"], object>> = {
+  submit: closed({ kind: kind("submit"), symbol, orderId, ticket }),
+  cancel: closed({
+    ...{ kind: kind("cancel"), symbol, orderId: { type: "integer" } },
+    ...{ note: { type: "string", maxLength: 200 }, isExpiry: { type: "boolean" } },
+  }),
+  modify: closed({ kind: kind("modify"), symbol, orderId, change }),
+  exits: closed({ kind: kind("exits"), symbol, which: { enum: ["stop", "target"] }, price: numberOrNull, mayLoosen: { type: "boolean" } }),
+  due: closed({ kind: kind("due"), symbol, orderId: { type: "integer" } }),
+};
+const anyCommand = { type: "object", required: ["kind"], properties: { kind: { enum: Object.keys(COMMAND_SCHEMAS) } } };
+
+/** One message of a client on the WebSocket, by its type. Kinds are told apart first, so that what is wrong is said of the right one. */
+export const CLIENT_SCHEMAS: Readonly<Record<ClientMessage["type"], object>> = {
+  hello: closed({ type: kind("hello"), answers: { type: "boolean" } }),
+  follow: closed({ type: kind("follow"), ...address, after: whole, prices: { type: "boolean" } }),
+  leave: closed({ type: kind("leave"), ...address }),
+  commands: closed({
+    type: kind("commands"),
+    ...address,
+    first: { type: "integer", minimum: 1 },
+    commands: { type: "array", maxItems: 5000, items: anyCommand },
+  }),
+  ack: closed({ type: kind("ack"), seq: whole }),
+};
+
+export interface OpenAccount {
+  readonly id: string;
+  /** Read by `readInstrument`. */
+  readonly instruments: readonly unknown[];
+  /** Completed and checked by `resolveSettings`. */
+  readonly settings: Partial<EngineSettings>;
+  readonly timeframe: string;
 }
 
-export const movedExitSchema = {
+export const openAccountSchema = closed({
+  id: NAME,
+  instruments: { type: "array", minItems: 1, maxItems: 20, items: { type: "object" } },
+  settings: { type: "object" },
+  timeframe: { type: "string", maxLength: 6 },
+});
+
+export interface ClockChange {
+  readonly speed?: number;
+  readonly holds?: boolean;
+}
+
+export const clockChangeSchema = {
   type: "object",
   additionalProperties: false,
-  required: ["which", "price"],
-  properties: { which: { enum: ["stop", "target"] }, price: numberOrNull },
+  minProperties: 1,
+  properties: { speed: { type: "number", minimum: 1, maximum: 100_000 }, holds: { type: "boolean" } },
 } as const;

@@ -1,24 +1,57 @@
 /** What the venue has written down, of whichever version, in the present form. */
 
 /** Of the present form; a later one gets the next number, and a step to it. */
-export const STATE_VERSION = 2;
+export const STATE_VERSION = 3;
+
+type Plain = Readonly<Record<string, unknown>>;
 
 interface Stored {
   readonly version?: number;
-  readonly accounts: readonly { readonly book: { readonly lots: readonly Readonly<Record<string, unknown>>[] } }[];
+  readonly accounts: readonly Plain[];
+}
+
+interface OldAccount {
+  readonly id: string;
+  readonly instrument: unknown;
+  readonly settings: unknown;
+  readonly book: { readonly lots: readonly Plain[]; readonly orders?: readonly Plain[] };
+  readonly clientIds?: readonly (readonly [number, number])[];
 }
 
 /** Moves of a stop that wait for a profit had another name once. */
 function withPendingMoves(state: Stored): Stored {
-  const renamed = ({ arms, ...lot }: Readonly<Record<string, unknown>>) => ({ ...lot, pendingMoves: arms ?? [] });
-  return {
-    ...state,
-    accounts: state.accounts.map((account) => ({ ...account, book: { ...account.book, lots: account.book.lots.map(renamed) } })),
-  };
+  const renamed = ({ arms, ...lot }: Plain) => ({ ...lot, pendingMoves: arms ?? [] });
+  const accounts = (state.accounts as unknown as readonly OldAccount[]).map((account) => ({
+    ...account,
+    book: { ...account.book, lots: account.book.lots.map(renamed) },
+  }));
+  return { ...state, accounts };
+}
+
+/** An account had one instrument and nobody whose orders were told apart: they are now those of the one it is named after. */
+function withOwners(state: Stored): Stored {
+  const accounts = (state.accounts as unknown as readonly OldAccount[]).map(({ id, instrument, settings, book, clientIds = [] }) => {
+    const owned = (order: unknown) => ({ ...(order as Plain), owner: id });
+    const lots = book.lots.map((lot) => ({ ...lot, order: owned(lot.order) }));
+    const lastOrderId = clientIds.reduce((most, [, own]) => Math.max(most, own), 0);
+    return {
+      ...{ id, instruments: [instrument], settings, timeframe: "1m" },
+      snapshot: {
+        books: [{ ...book, lots, orders: (book.orders ?? []).map(owned) }],
+        draws: 0,
+        owners: [{ name: id, commandsDone: 0, lastOrderId, lastOwnId: 0, reports: 0 }],
+        numbers: clientIds.map(([number, own]) => [number, { owner: id, id: own }]),
+        dates: [null],
+        marks: [Number.NaN],
+      },
+      reports: [],
+    };
+  });
+  return { ...state, accounts };
 }
 
 /** By the version that they bring up. */
-const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves };
+const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves, 2: withOwners };
 
 /** @throws Error where a later version has written it. */
 export function broughtUp(state: Stored): Stored {

@@ -1,109 +1,129 @@
-/** The venue's parts without its network: the feed's clock, and an account through a restart. */
-import { NO_COSTS, type OrderTicket, PLAIN_ORDER, resolveSettings } from "@plan-tester/core";
+/** The venue's parts without its network: its markets, its clock, and an exchange through a restart. */
+import { NO_COSTS, PLAIN_ORDER, type PlanCommand, resolveSettings } from "@plan-tester/core";
 import { HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { describe, expect, test } from "vitest";
-import { Account } from "./account.ts";
-import { Feed } from "./feed.ts";
-import type { VenueBar } from "./protocol.ts";
+import { VenueTime } from "./clock.ts";
+import { Exchange, type ExchangeState, type Unnumbered } from "./exchange.ts";
+import { Markets } from "./markets.ts";
 
 const KELP = instrumentNamed("KELP")!;
-const MONDAY = Date.UTC(2026, 2, 2, 7);
+const NINE = Date.UTC(2026, 2, 2, 9);
+const MINUTE = 60_000;
 
-describe("the feed", () => {
-  const heard: { symbol: string; bar: VenueBar }[] = [];
-  const feed = new Feed(HISTORY_TO, 60, (symbol, bar) => heard.push({ symbol, bar }));
-
-  test("knows only its own instruments", () => {
-    expect(feed.market("GONE")).toBeUndefined();
-    expect(feed.market("GANN")).toBeDefined();
+describe("the markets", () => {
+  test("one that is not traded is not there; nothing happens before one is open", () => {
+    const markets = new Markets(HISTORY_TO);
+    expect(markets.nextMs).toBe(Number.POSITIVE_INFINITY);
+    expect(markets.open("GONE")).toBeUndefined();
   });
 
-  test("skips the time in which nobody trades, and then gives a minute a second at 60x", () => {
-    feed.advance(1000);
-    expect(heard).toEqual([]);
-    expect(new Date(feed.nowMs).toISOString()).toBe("2026-03-02T09:00:00.000Z");
-    for (let i = 0; i < 5; i++) feed.advance(1000);
-    expect(heard.map(({ bar }) => new Date(bar.time).toISOString().slice(11, 16))).toEqual(["09:00", "09:01", "09:02", "09:03", "09:04"]);
-  });
-
-  test("several markets come in the order of time", () => {
-    heard.length = 0;
-    feed.market("PUFN");
-    for (let i = 0; i < 3; i++) feed.advance(1000);
-    const times = heard.map(({ bar }) => bar.time);
-    expect(times).toEqual([...times].sort((a, b) => a - b));
-    expect(new Set(heard.map(({ symbol }) => symbol))).toEqual(new Set(["GANN", "PUFN"]));
-  });
-
-  test("a feed that starts later gives the same bars", () => {
-    const later = new Feed(feed.nowMs, 60, () => undefined);
-    expect(later.market("GANN")!.finished().close).toEqual(feed.market("GANN")!.finished().close);
+  test("minutes open and close in the order of time, of all markets at once, and one that starts later has the same", () => {
+    const markets = new Markets(HISTORY_TO);
+    for (const symbol of ["GANN", "PUFN"]) markets.open(symbol);
+    const heard: [string, number][] = [];
+    for (let i = 0; i < 20; i++) {
+      const timeMs = markets.nextMs;
+      for (const { symbol, bar } of markets.closeBy(timeMs)) {
+        expect(bar.time + MINUTE).toBe(timeMs);
+        heard.push([symbol, bar.close]);
+      }
+      for (const bar of markets.openAt(timeMs).values()) expect(bar.time).toBe(timeMs);
+    }
+    expect(new Set(heard.map(([symbol]) => symbol))).toEqual(new Set(["GANN", "PUFN"]));
+    const alone = new Markets(HISTORY_TO).open("GANN")!;
+    const closes = Array.from({ length: 5 }, () => alone.close().close);
+    expect(heard.flatMap(([symbol, close]) => (symbol === "GANN" ? [close] : [])).slice(0, 5)).toEqual(closes);
+    expect([...markets.open("GANN")!.finished(0).close].slice(0, 5)).toEqual(closes);
   });
 });
 
-describe("an account", () => {
-  const settings = resolveSettings({ costs: NO_COSTS });
-  const ticket = (more: Partial<OrderTicket>): OrderTicket => ({
-    ...PLAIN_ORDER,
-    side: 1,
-    kind: "market",
-    quantity: 1,
-    intent: "enter",
-    tag: "t",
-    submittedBar: 0,
-    submittedTime: 0,
-    expiresBar: Number.POSITIVE_INFINITY,
-    expiresTime: Number.POSITIVE_INFINITY,
-    ...more,
-  });
-  const bar = (minute: number, open: number, high: number, low: number, close: number): VenueBar => ({
-    time: MONDAY + minute * 60_000,
-    open,
-    high,
-    low,
-    close,
-    volume: 1,
-    spread: 0,
+describe("the clock", () => {
+  const clock = (holds: boolean) => new VenueTime({ marketMs: 0, realMs: 0, speed: 60, holds });
+
+  test("a minute of the market takes a second at 60x, and time without trading is skipped", () => {
+    const time = clock(true);
+    expect(time.dueAt(MINUTE, 0)).toBe(1000);
+    expect(time.dueAt(60 * MINUTE, 0)).toBe(0);
+    expect(time.at(0)).toBe(60 * MINUTE);
   });
 
-  test("fills by the engine's rules and reports what happened once", () => {
-    const account = new Account("a", KELP, settings);
-    account.submit(41, ticket({ stopLoss: { unit: "ticks", value: 8 }, target: { unit: "ticks", value: 8 } }), MONDAY);
-    account.submit(42, ticket({ kind: "stop", price: 104 }), MONDAY);
-    expect(account.report().orders.map(({ id }) => id)).toEqual([41, 42]);
-    account.bar(bar(0, 100, 101, 99, 100));
-    const report = account.takeReport()!;
-    expect(report.fills).toMatchObject([{ price: 100, quantity: 1, source: "order" }]);
-    expect(report.account.lots).toMatchObject([{ orderId: 41, entryPrice: 100, stop: 98, target: 102 }]);
-    expect(account.takeReport()).toBeNull();
-    account.bar(bar(1, 100, 100, 97, 98));
-    expect(account.takeReport()!.trades).toMatchObject([{ reason: "stop", exitPrice: 98, net: -80 }]);
+  test("one that holds goes on from when it was answered; another catches up, by a minute at most", () => {
+    const held = clock(true);
+    held.passed(MINUTE, 5000);
+    expect(held.dueAt(2 * MINUTE, 5000)).toBe(6000);
+    const free = clock(false);
+    free.passed(MINUTE, 1500);
+    expect(free.dueAt(2 * MINUTE, 1500)).toBe(2000);
+    free.passed(2 * MINUTE, 9000);
+    expect(free.dueAt(3 * MINUTE, 9000)).toBe(10_000);
   });
 
-  test("goes on after a restart with its lots, exits and orders", () => {
-    const before = new Account("a", KELP, settings);
-    before.submit(1, ticket({ quantity: 3, target: { unit: "price", value: 110 } }), MONDAY);
-    before.bar(bar(0, 100, 101, 99, 100));
-    before.submit(2, ticket({ kind: "limit", price: 95 }), MONDAY);
-    before.setExits("stop", 96.1);
-    const after = new Account("a", KELP, settings, structuredClone(before.snapshot()));
-    expect(after.report()).toEqual({ ...before.report(), lastPrice: null, equity: after.report().cash });
-    expect(after.cancel(2)).toBe(true);
-    after.bar(bar(1, 100, 111, 100, 110));
-    expect(after.takeReport()!.trades).toMatchObject([{ reason: "target", quantity: 3, net: 1200 }]);
+  test("tells the pace that was reached, without what was skipped", () => {
+    const time = clock(true);
+    for (let i = 1; i <= 10; i++) time.passed(i * MINUTE, i * 2000);
+    expect(time.pace).toBeCloseTo(30, 5);
+    time.dueAt(1000 * MINUTE, 20_000);
+    time.passed(1000 * MINUTE, 20_000);
+    expect(time.pace).toBeLessThan(60);
+  });
+});
+
+describe("an exchange", () => {
+  const facts = { id: "a", instruments: [KELP], settings: resolveSettings({ costs: NO_COSTS }), timeframe: "15m" };
+  const submit = (orderId: number, more: object): PlanCommand => ({
+    ...{ kind: "submit", symbol: "KELP", orderId },
+    ticket: {
+      ...PLAIN_ORDER,
+      ...({ side: 1, kind: "market", quantity: 1, intent: "enter", tag: "t", submittedBar: 0, submittedTime: 0 } as const),
+      ...{ expiresBar: Number.POSITIVE_INFINITY, expiresTime: Number.POSITIVE_INFINITY },
+      ...more,
+    },
+  });
+  function started(state: ExchangeState) {
+    const said: Unnumbered[] = [];
+    const exchange = new Exchange(state, "era", (word) => said.push(word));
+    const ask = (first: number, ...commands: PlanCommand[]) =>
+      exchange.command({ type: "commands", account: "a", owner: "me", first, commands });
+    const stepTo = (timeMs: number): void => {
+      while (exchange.nextMs <= timeMs) exchange.step();
+    };
+    const events = () => said.flatMap((word) => (word.type === "report" ? [word.event.kind] : []));
+    return { exchange, ask, stepTo, said, events };
+  }
+
+  test("fills at the next open, tells each thing in its order, and does nothing twice", () => {
+    const { exchange, ask, stepTo, events } = started({ nowMs: NINE - 1, accounts: [] });
+    exchange.openAccount(facts);
+    exchange.follow({ type: "follow", account: "a", owner: "me", after: 0, prices: false });
+    const commands = [
+      submit(1, {}),
+      submit(2, { side: -1, intent: "exit", quantity: Number.POSITIVE_INFINITY, kind: "limit", price: 9999 }),
+    ];
+    expect(ask(1, ...commands)).toBeNull();
+    // Told again, as after a broken line: nothing is done twice.
+    expect(ask(1, ...commands)).toBeNull();
+    expect(ask(9, submit(3, {}))).toMatchObject({ type: "refused", awaited: 3 });
+    stepTo(NINE + 2 * MINUTE);
+    expect(events()).toEqual(["filled", "opened"]);
+    exchange.flatten("a", "me");
+    stepTo(NINE + 3 * MINUTE);
+    expect(events()).toEqual(["filled", "opened", "ended", "accepted", "closed", "filled"]);
   });
 
-  test("commands reach orders by the plan's own numbers, and flatten ends all", () => {
-    const account = new Account("a", KELP, settings);
-    account.submit(7, ticket({ kind: "stop", price: 104 }), MONDAY);
-    expect([account.modify(7, { price: 103 }), account.modify(8, { price: 103 }), account.cancel(9)]).toEqual([true, false, false]);
-    expect(account.report().orders[0]?.price).toBe(103);
-    account.submit(8, ticket({ side: -1, quantity: 2 }), MONDAY);
-    account.bar(bar(0, 100, 100, 100, 100));
-    account.flatten(MONDAY + 60_000);
-    account.bar(bar(1, 99, 99, 99, 99));
-    const { account: state, trades } = account.takeReport()!;
-    expect(state).toMatchObject({ lots: [], orders: [], cash: 100_080 });
-    expect(trades).toMatchObject([{ side: -1, exitTag: "flattened by hand", net: 80 }]);
+  test("goes on after a restart with what it had: lots with their exits, orders, numbers, and the last reports", () => {
+    const before = started({ nowMs: NINE - 1, accounts: [] });
+    before.exchange.openAccount(facts);
+    before.ask(1, submit(1, { stopLoss: { unit: "ticks", value: 400 } }), submit(2, { kind: "limit", price: 1 }));
+    before.stepTo(NINE + 5 * MINUTE);
+    const after = started(structuredClone(before.exchange.state()));
+    const told = after.exchange.follow({ type: "follow", account: "a", owner: "me", after: 1, prices: false });
+    expect(told).toMatchObject({ lastReport: 2, missed: [{ number: 2, event: { kind: "opened" } }] });
+    const [book] = told.report.books;
+    expect(book!.lots).toMatchObject([{ orderId: 1, quantity: 1, stop: expect.any(Number) }]);
+    expect(book!.orders).toMatchObject([{ id: 2, kind: "limit", price: 1 }]);
+    expect(told.report).toMatchObject({ commandsDone: 2, lastOrderId: 2 });
+    expect(after.ask(3, { kind: "cancel", symbol: "KELP", orderId: 2, note: "no more", isExpiry: false })).toBeNull();
+    after.stepTo(NINE + 6 * MINUTE);
+    expect(after.exchange.holdings()[0]!.report.books[0]!.orders).toEqual([]);
   });
 });

@@ -1,157 +1,121 @@
 /**
- * The practice venue: a simulated exchange with its own clock, feed and accounts behind HTTP and WebSocket on loopback.
- * Its state is written to a file after each change, so that it goes on where it was after a restart.
+ * The practice venue: a simulated exchange behind HTTP and WebSocket on loopback. The exchange itself lives in a thread of its
+ * own, which may hold its clock; this one only takes and passes on.
  */
-import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { createServer, type IncomingMessage, type Server } from "node:http";
-import { deserialize, serialize } from "node:v8";
-import { check, isLocalHost, packColumns, readInstrument, type SpeedRequest, speedSchema } from "@plan-tester/contract";
-import { type BarColumns, type OrderChange, type OrderTicket, PlanTesterError, resolveSettings } from "@plan-tester/core";
-import { HISTORY_TO } from "@plan-tester/demo";
+import type { Worker } from "node:worker_threads";
+import { check, isLocalHost, packColumns, readInstrument } from "@plan-tester/contract";
+import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, resolveSettings } from "@plan-tester/core";
 import express from "express";
-import { WebSocketServer } from "ws";
-import { Account, type AccountSnapshot } from "./account.ts";
-import { Feed } from "./feed.ts";
-import type { VenueClock, VenueMessage } from "./protocol.ts";
-import {
-  type MovedExit,
-  movedExitSchema,
-  type OpenAccount,
-  openAccountSchema,
-  orderChangeSchema,
-  type SentOrder,
-  sentOrderSchema,
-} from "./requests.ts";
-
-import { broughtUp, STATE_VERSION } from "./state-steps.ts";
-
-interface VenueState {
-  readonly version: typeof STATE_VERSION;
-  readonly nowMs: number;
-  readonly speed: number;
-  readonly accounts: readonly AccountSnapshot[];
-}
-
-const TICK_MS = 50;
-const SAVE_MS = 500;
-const START_SPEED = 60;
+import { type WebSocket, WebSocketServer } from "ws";
+import type { ClientMessage } from "./protocol.ts";
+import { CLIENT_SCHEMAS, type ClockChange, COMMAND_SCHEMAS, clockChangeSchema, type OpenAccount, openAccountSchema } from "./requests.ts";
+import { startExchangeThread } from "./start-thread.ts";
+import type { Asked, AskName, FromExchange, Question, ToExchange } from "./thread-protocol.ts";
+import { readCommand } from "./wire.ts";
 
 export interface VenueOptions {
   readonly port: number;
   readonly stateFile: string;
 }
 
+interface Waiting {
+  readonly resolve: (answer: unknown) => void;
+  readonly reject: (error: Error) => void;
+}
+
 export class Venue {
-  readonly #accounts = new Map<string, Account>();
-  readonly #feed: Feed;
-  readonly #stateFile: string;
   readonly #server: Server;
   readonly #sockets: WebSocketServer;
-  #timer: NodeJS.Timeout | null = null;
-  #saved = 0;
+  readonly #thread: Worker;
+  readonly #signal = new SharedArrayBuffer(4);
+  readonly #clients = new Map<number, WebSocket>();
+  readonly #waiting = new Map<number, Waiting>();
+  #lastClient = 0;
+  #lastQuestion = 0;
+  #isStopping = false;
 
   constructor({ port, stateFile }: VenueOptions) {
-    this.#stateFile = stateFile;
-    const state = this.#stateBefore();
-    this.#feed = new Feed(state?.nowMs ?? HISTORY_TO, state?.speed ?? START_SPEED, (symbol, bar) => {
-      // What filled inside the minute is told before the minute itself, as a plan should see it.
-      for (const account of this.#accounts.values()) {
-        if (account.symbol === symbol) account.bar(bar);
-        this.#reportOn(account);
-      }
-      this.#broadcast({ type: "bar", symbol, bar });
+    this.#thread = startExchangeThread({ stateFile, signal: this.#signal });
+    this.#thread.on("message", (message: FromExchange) => this.#fromExchange(message));
+    this.#thread.on("error", (error) => {
+      // A venue without its exchange is none: the process ends, and is started again with the state as it was written last.
+      if (!this.#isStopping) queueMicrotask(() => Promise.reject(error));
     });
-    for (const snapshot of state?.accounts ?? []) {
-      this.#accounts.set(snapshot.id, new Account(snapshot.id, snapshot.instrument, snapshot.settings, snapshot));
-      this.#feed.market(snapshot.instrument.symbol);
-    }
     this.#server = createServer(this.#app());
     this.#sockets = new WebSocketServer({
       server: this.#server,
       path: "/feed",
+      maxPayload: 4_000_000,
       verifyClient: ({ req }: { req: IncomingMessage }) => isFromProgram(req),
     });
+    this.#sockets.on("connection", (socket) => this.#connected(socket));
     this.#server.listen(port, "127.0.0.1");
-    let last = performance.now();
-    this.#timer = setInterval(() => {
-      const now = performance.now();
-      // After a pause the clock does not catch up: never more than a minute at once, so that plans can answer in between.
-      this.#feed.advance(Math.min(now - last, 60_000 / this.#feed.speed));
-      last = now;
-      this.#broadcast({ type: "status", ...this.#status() });
-      if (now - this.#saved > SAVE_MS) this.save();
-    }, TICK_MS);
   }
 
-  #status(): VenueClock {
-    return { nowMs: this.#feed.nowMs, speed: this.#feed.speed, trouble: this.#trouble };
+  #toExchange(message: ToExchange): void {
+    this.#thread.postMessage(message);
+    const signal = new Int32Array(this.#signal);
+    Atomics.add(signal, 0, 1);
+    Atomics.notify(signal, 0);
   }
 
-  /** What was written down last; a file that can't be read is put aside, not written over. */
-  #stateBefore(): VenueState | null {
-    const file = this.#stateFile;
-    if (!existsSync(file)) return null;
-    try {
-      return broughtUp(deserialize(readFileSync(file))) as VenueState;
-    } catch (error) {
-      const aside = `${file}.unreadable`;
-      renameSync(file, aside);
-      console.error(`The practice venue's state could not be read (${String(error)}); it begins anew. The file is kept as ${aside}.`);
-      return null;
+  #fromExchange(message: FromExchange): void {
+    if (message.type === "say") {
+      const text = JSON.stringify(message.message);
+      for (const id of message.clients ?? this.#clients.keys()) {
+        const socket = this.#clients.get(id);
+        if (socket?.readyState === socket?.OPEN) socket?.send(text);
+      }
+      return;
     }
+    if (message.type === "stopped") return;
+    const waiting = this.#waiting.get(message.id);
+    this.#waiting.delete(message.id);
+    if (message.type === "answer") waiting?.resolve(message.answer);
+    else waiting?.reject(new PlanTesterError(message.code, message.message, {}));
   }
 
-  /** Why the state is not written down at present; "" while it is. */
-  #trouble = "";
-
-  /** Writes the state down. Where that fails the venue goes on with what it has in memory, says so, and tries again. */
-  save(): void {
-    try {
-      this.#write();
-      if (this.#trouble) console.error("The practice venue's state is written down again.");
-      this.#trouble = "";
-    } catch (error) {
-      const { code = "" } = error as NodeJS.ErrnoException;
-      const why = code === "ENOSPC" ? "the disk of the data folder is full" : String((error as Error).message);
-      if (!this.#trouble) console.error(`The practice venue's state is not written down: ${why}`);
-      this.#trouble = `The venue's state is not written down: ${why}. A restart now would lose what happened since.`;
-    }
+  #ask<Name extends AskName>(name: Name, given: Asked[Name]["ask"]): Promise<Asked[Name]["answer"]> {
+    const id = ++this.#lastQuestion;
+    return new Promise((resolve, reject) => {
+      this.#waiting.set(id, { resolve: resolve as Waiting["resolve"], reject });
+      this.#toExchange({ type: "ask", id, question: { name, given } as Question });
+    });
   }
 
-  #write(): void {
-    this.#saved = performance.now();
-    const state: VenueState = {
-      version: STATE_VERSION,
-      nowMs: this.#feed.nowMs,
-      speed: this.#feed.speed,
-      accounts: [...this.#accounts.values()].map((account) => account.snapshot()),
-    };
-    writeFileSync(`${this.#stateFile}.new`, serialize(state));
-    renameSync(`${this.#stateFile}.new`, this.#stateFile);
-  }
-
-  close(): void {
-    if (this.#timer) clearInterval(this.#timer);
-    this.save();
+  /** Ends the exchange, with its state written down. */
+  async close(): Promise<void> {
+    this.#isStopping = true;
+    const ended = new Promise((resolve) => this.#thread.once("exit", resolve));
+    this.#toExchange({ type: "stop" });
+    for (const socket of this.#clients.values()) socket.terminate();
     this.#sockets.close();
     this.#server.close();
+    await ended;
   }
 
-  #broadcast(message: VenueMessage): void {
-    const text = JSON.stringify(message);
-    for (const client of this.#sockets.clients) if (client.readyState === client.OPEN) client.send(text);
+  // --- WebSocket ----------------------------------------------------------------------------------------------------
+
+  #connected(socket: WebSocket): void {
+    const id = ++this.#lastClient;
+    this.#clients.set(id, socket);
+    socket.on("error", () => undefined);
+    socket.on("close", () => {
+      this.#clients.delete(id);
+      this.#toExchange({ type: "gone", client: id });
+    });
+    socket.on("message", (data) => {
+      try {
+        this.#toExchange({ type: "client", client: id, message: readMessage(String(data)) });
+      } catch (error) {
+        // A client that says what nobody understands can't be relied on to have answered either.
+        socket.close(1008, String((error as Error).message).slice(0, 120));
+      }
+    });
   }
 
-  #reportOn(account: Account, force = false): void {
-    const report = account.takeReport(force);
-    if (report) this.#broadcast(report);
-  }
-
-  #account(id: string): Account {
-    const account = this.#accounts.get(id);
-    if (!account) throw new PlanTesterError("not-found", `The venue has no account "${id}".`, { id });
-    return account;
-  }
+  // --- HTTP ---------------------------------------------------------------------------------------------------------
 
   #app(): express.Express {
     const app = express();
@@ -164,70 +128,38 @@ export class Venue {
       next();
     });
     app.use(express.json({ limit: "256kb" }));
-    app.get("/status", (_request, response) => void response.json(this.#status()));
-    app.post("/speed", (request, response) => {
-      const { speed } = check<SpeedRequest>(speedSchema, request.body, "the speed");
-      this.#feed.speed = speed;
-      response.json(this.#status());
+    app.get("/status", async (_request, response) => void response.json(await this.#ask("status", {})));
+    app.post("/clock", async (request, response) => {
+      response.json(await this.#ask("setClock", check<ClockChange>(clockChangeSchema, request.body, "the clock")));
     });
-    app.get("/bars", (request, response) => {
-      const market = this.#feed.market(String(request.query.symbol));
-      if (!market) throw new PlanTesterError("not-found", `The venue does not trade ${String(request.query.symbol)}.`, {});
-      response.type("application/octet-stream").send(Buffer.from(packBars(market.finished())));
+    app.get("/bars", async (request, response) => {
+      const { symbol, from } = request.query;
+      const columns = await this.#ask("bars", { symbol: String(symbol), fromMs: Number(from) || 0 });
+      response.type("application/octet-stream").send(Buffer.from(packBars(columns)));
     });
-    app.post("/accounts", (request, response) => {
-      const { id, instrument, settings } = check<OpenAccount>(openAccountSchema, request.body, "the account");
-      if (!this.#accounts.has(id)) {
-        const read = readInstrument(instrument);
-        if (!this.#feed.market(read.symbol))
-          throw new PlanTesterError(
-            "not-found",
-            `The practice venue does not trade ${read.symbol}; it trades the instruments of the Sundrey Isles.`,
-            {},
-          );
-        this.#accounts.set(id, new Account(id, read, resolveSettings(settings)));
-        this.save();
-      }
-      response.json(this.#account(id).report());
-    });
-    app.get("/accounts/:id", (request, response) => void response.json(this.#account(request.params.id).report()));
-    app.delete("/accounts/:id", (request, response) => {
-      this.#accounts.delete(request.params.id);
-      this.save();
+    app.get("/holdings", async (_request, response) => void response.json(await this.#ask("holdings", {})));
+    app.post("/accounts", async (request, response) => {
+      const { id, instruments, settings, timeframe } = check<OpenAccount>(openAccountSchema, request.body, "the account");
+      parseTimeframe(timeframe);
+      await this.#ask("openAccount", {
+        ...{ id, timeframe, instruments: instruments.map(readInstrument), settings: resolveSettings(settings) },
+      });
       response.json({});
     });
-    app.post("/accounts/:id/orders", (request, response) => {
-      const account = this.#account(request.params.id);
-      const { clientId, ticket } = check<SentOrder>(sentOrderSchema, request.body, "the order");
-      account.submit(clientId, revived(ticket), this.#feed.nowMs);
-      this.#reportOn(account, true);
+    app.delete("/accounts/:id", async (request, response) => {
+      await this.#ask("closeAccount", { id: request.params.id });
       response.json({});
     });
-    app.post("/accounts/:id/orders/:clientId/cancel", (request, response) => {
-      const account = this.#account(request.params.id);
-      const done = account.cancel(Number(request.params.clientId));
-      this.#reportOn(account, true);
-      response.json({ done });
-    });
-    app.post("/accounts/:id/orders/:clientId/change", (request, response) => {
-      const account = this.#account(request.params.id);
-      const done = account.modify(Number(request.params.clientId), check<OrderChange>(orderChangeSchema, request.body, "the change"));
-      this.#reportOn(account, true);
-      response.json({ done });
-    });
-    app.post("/accounts/:id/exits", (request, response) => {
-      const account = this.#account(request.params.id);
-      const { which, price } = check<MovedExit>(movedExitSchema, request.body, "the exit");
-      const done = account.setExits(which, price);
-      this.#reportOn(account, true);
-      response.json({ done });
-    });
-    app.post("/accounts/:id/flatten", (request, response) => {
-      const account = this.#account(request.params.id);
-      account.flatten(this.#feed.nowMs);
-      this.#reportOn(account, true);
+    app.post("/accounts/:id/:owner/flatten", async (request, response) => {
+      const { id, owner } = request.params;
+      await this.#ask("flatten", { id, owner });
       response.json({});
     });
+    app.post("/accounts/:id/:owner/orders/:order/cancel", async (request, response) => {
+      const { id, owner, order } = request.params;
+      response.json({ done: await this.#ask("cancel", { id, owner, orderId: Number(order) }) });
+    });
+    app.post("/save", async (_request, response) => void response.json(await this.#ask("save", {})));
     app.use((error: unknown, _request: express.Request, response: express.Response, _next: express.NextFunction) => {
       const known = error instanceof PlanTesterError;
       // What express can't read, such as a body that is no JSON, comes with a status of its own.
@@ -250,16 +182,17 @@ export class Venue {
  */
 const isFromProgram = ({ headers }: IncomingMessage): boolean => headers.origin === undefined && isLocalHost(headers.host);
 
-/** JSON has no NaN or Infinity: they arrive as null. */
-function revived(ticket: OrderTicket): OrderTicket {
-  return {
-    ...ticket,
-    price: ticket.price ?? Number.NaN,
-    limitPrice: ticket.limitPrice ?? Number.NaN,
-    quantity: ticket.quantity ?? Number.POSITIVE_INFINITY,
-    expiresTime: ticket.expiresTime ?? Number.POSITIVE_INFINITY,
-    expiresBar: Number.POSITIVE_INFINITY,
-  };
+/** @throws PlanTesterError bad-input when it is no message that a client may send. */
+function readMessage(text: string): ClientMessage {
+  const given = JSON.parse(text) as { readonly type?: ClientMessage["type"] };
+  const schema = CLIENT_SCHEMAS[given.type as ClientMessage["type"]];
+  if (!schema) throw new PlanTesterError("bad-input", `A message of type ${JSON.stringify(given.type)} is not known.`, {});
+  const message = check<ClientMessage>(schema, given, `the message "${given.type}"`);
+  if (message.type !== "commands") return message;
+  const commands = message.commands.map((command) =>
+    readCommand(check<PlanCommand>(COMMAND_SCHEMAS[command.kind], command, `the command "${command.kind}"`)),
+  );
+  return { ...message, commands };
 }
 
 function packBars(columns: BarColumns): Uint8Array {

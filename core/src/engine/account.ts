@@ -38,9 +38,18 @@ export class Account {
     this.#random = new Random(settings.seed ^ 0x5a17);
   }
 
+  /** Numbers drawn so far. */
+  draws = 0;
+
   /** From 0 up to 1, from the run's seed. */
   draw(): number {
+    this.draws++;
     return this.#random.next();
+  }
+
+  /** After a restart: goes on behind so many draws. */
+  skipDraws(count: number): void {
+    while (this.draws < count) this.draw();
   }
 
   /** Cash and open profit, each instrument at its last known close (R5.3). */

@@ -56,6 +56,8 @@ export class BookState {
 
   // --- who is asked or told -----------------------------------------------------------------------------------
 
+  /** On a watch: why an order is not let through now, or "". */
+  gate: ((order: Order) => string) | null = null;
   /** Set where several instruments share a clock: told before orders or exits are changed. */
   onTouched: (() => void) | null = null;
   /**

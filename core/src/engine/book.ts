@@ -17,7 +17,7 @@ import type { Account, AccountBook } from "./account.ts";
 import { BookState } from "./book-state.ts";
 import { Ledger } from "./ledger.ts";
 import { LotExits } from "./lot-exits.ts";
-import type { BookCounts, BookListener, BookSnapshot, Lot } from "./lots.ts";
+import type { BookCounts, BookListener, BookSnapshot, Lot, LotSnapshot } from "./lots.ts";
 import { type Order, type OrderRequest, PLAIN_ORDER, type Side } from "./orders.ts";
 import { PathWalker, type Refusal } from "./path-walker.ts";
 import type { EngineSettings } from "./settings.ts";
@@ -231,8 +231,8 @@ export class Book implements AccountBook {
     return this.#orders.submit(request, expiresBar, expiresTime);
   }
 
-  cancel(order: Order, note = "cancelled by the plan"): boolean {
-    return this.#orders.cancel(order, note);
+  cancel(order: Order, note = "cancelled by the plan", state: "cancelled" | "expired" = "cancelled"): boolean {
+    return this.#orders.cancel(order, note, state);
   }
 
   modify(order: Order, price?: number, quantity?: number, limitPrice?: number): string {
@@ -270,6 +270,10 @@ export class Book implements AccountBook {
   /** The bar that is open lies partly in the past: what is asked for works from the next open (R2.4). */
   sleep(): void {
     this.#orders.isAsleep = true;
+  }
+
+  get isAsleep(): boolean {
+    return this.#orders.isAsleep;
   }
 
   /** A path is walked: what it makes others ask for works at once. */
@@ -389,14 +393,21 @@ export class Book implements AccountBook {
     this.account.sequence = snapshot.sequence;
     this.account.trades = snapshot.counts.trades;
     Object.assign(this.counts, snapshot.counts);
-    for (const { stopPrice, targetPrice, ...plain } of snapshot.lots) {
+    this.take(snapshot.lots, snapshot.orders);
+  }
+
+  /** These lots are open and these orders work, in place of what was. */
+  take(lots: readonly LotSnapshot[], orders: readonly Order[]): void {
+    for (const lot of this.state.lots) this.#exits.detachAll(lot);
+    this.state.lots.length = 0;
+    for (const { stopPrice, targetPrice, ...plain } of lots) {
       const lot: Lot = { ...plain, stop: null, target: null, moveTrigger: null };
       this.state.lots.push(lot);
       if (stopPrice !== null) this.#exits.attach(lot, "stop", stopPrice);
       if (targetPrice !== null) this.#exits.attach(lot, "target", targetPrice);
       if (lot.pendingMoves.length > 0) this.#exits.watchNextMove(lot);
     }
-    this.#orders.restore(snapshot.orders);
+    this.#orders.restore(orders);
     this.#ledger.recount();
     this.triggers.changed();
   }

@@ -5,7 +5,7 @@
  */
 import type { BarSeries } from "../market/bars.ts";
 import { DAY_MS } from "../market/timeframe.ts";
-import { firstAtOrAfter } from "./ascending.ts";
+import { firstAfter, firstAtOrAfter } from "./ascending.ts";
 import { type BarBlocks, BLOCK_BARS, BLOCK_SHIFT, blocksOf } from "./bar-blocks.ts";
 import type { Book } from "./book.ts";
 import type { EquityRecord } from "./equity.ts";
@@ -229,7 +229,13 @@ export class Feed {
     const { book, bars } = this;
     const { dueBar, dueTime } = book.triggers;
     let until = Math.min(end, dueBar);
-    if (dueTime !== Number.POSITIVE_INFINITY) until = Math.min(until, Math.max(this.next, firstAtOrAfter(bars.time, dueTime, bars.length)));
+    // With finer bars a time may be due inside a bar: that one is not crossed.
+    if (dueTime !== Number.POSITIVE_INFINITY) {
+      const first = this.finer
+        ? firstAfter(bars.closeTime, dueTime, this.next, bars.length)
+        : firstAtOrAfter(bars.time, dueTime, bars.length);
+      until = Math.min(until, Math.max(this.next, first));
+    }
     if (this.#chargesNights && book.lots.length > 0)
       for (let i = this.next; i < until; i++)
         if (this.#isNewSession(i)) {
@@ -295,6 +301,7 @@ export class Feed {
     book.endBar();
     book.barIndex = i;
     book.timeMs = this.finer!.series.time[j]!;
+    this.#expireInside();
     if (!book.account.isOver) handlers.fine!.act(j);
     this.#seekFine(j + 1);
     this.nextOpen = Math.min(handlers.nextOpen(i + 1), this.#barOfFine);
@@ -315,8 +322,15 @@ export class Feed {
     const { time, open, high, low, spread } = this.finer!.series;
     const { book } = this;
     book.timeMs = time[j]!;
+    this.#expireInside();
     if (spread) book.setSpread(spread[j]!);
     book.fillAtOpen(open[j]!, high[j]! - low[j]!);
+  }
+
+  /** Orders whose time is over by the open of a finer bar. */
+  #expireInside(): void {
+    const { book } = this;
+    if (book.timeMs >= book.triggers.dueTime) book.expire(book.barIndex, book.timeMs);
   }
 
   /** The rest of bar i: along its path, or those of the finer bars in it (R2.2). */

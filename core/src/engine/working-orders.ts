@@ -14,6 +14,8 @@ const MAX_ORDERS_ON_A_BAR = 1000;
 /** Orders and exits that stand at a price at once; every bar that price moves in asks each of them. */
 const MAX_ACTIVE = 5000;
 
+export const EXPIRED = "its time in force is over";
+
 export class WorkingOrders {
   /** Market orders that wait for the next open, or fill at once inside a bar. */
   readonly waiting: Order[] = [];
@@ -87,7 +89,8 @@ export class WorkingOrders {
     };
     state.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
-    const refusal = this.#ruinProblem(order.reason) || this.#floodProblem() || requestProblem(order, state.instrument);
+    const refusal =
+      this.#ruinProblem(order.reason) || this.#floodProblem() || requestProblem(order, state.instrument) || (state.gate?.(order) ?? "");
     if (refusal) state.end(order, "refused", refusal);
     else {
       if (this.isAsleep) this.#workLater(order);
@@ -112,15 +115,15 @@ export class WorkingOrders {
     });
   }
 
-  cancel(order: Order, note: string): boolean {
+  cancel(order: Order, note: string, state: "cancelled" | "expired" = "cancelled"): boolean {
     if (order.state !== "working") return false;
     this.#state.onTouched?.();
     if (this.mustWait(order)) {
-      this.later(() => void this.cancel(order, note));
+      this.later(() => void this.cancel(order, note, state));
       return true;
     }
     this.#remove(order);
-    this.#state.end(order, "cancelled", note);
+    this.#state.end(order, state, note);
     return true;
   }
 
@@ -224,7 +227,7 @@ export class WorkingOrders {
     for (const order of this.list())
       if (barIndex >= order.expiresBar || timeMs >= order.expiresTime) {
         this.#remove(order);
-        this.#state.end(order, "expired", "its time in force is over");
+        this.#state.end(order, "expired", EXPIRED);
       }
   }
 
@@ -297,8 +300,12 @@ export class WorkingOrders {
     }
   }
 
-  /** Orders of a snapshot go on. */
+  /** These orders work, and no others. */
   restore(orders: readonly Order[]): void {
+    const { triggers } = this.#state;
+    for (const trigger of [...triggers.list]) if (trigger.role === TRIGGER.order) triggers.drop(trigger);
+    this.waiting.length = this.closing.length = this.#later.length = this.#orphans.length = 0;
+    this.#sleeping.clear();
     for (const order of orders) this.work(order);
     this.#mayExpire = true;
   }

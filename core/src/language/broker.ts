@@ -69,6 +69,7 @@ export class BookBroker implements Broker {
   readonly #book: Book;
   readonly #owner: string;
 
+  /** @param owner whose lots and orders; "" for the only one's */
   constructor(book: Book, owner = "") {
     this.#book = book;
     this.#owner = owner;

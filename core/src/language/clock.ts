@@ -64,42 +64,66 @@ export interface ClockHits {
   readonly late: Int32Array;
 }
 
+/** What an action is at an open: due, made up for since the session ahead ended unforeseen, or neither. */
+export type Due = "now" | "late" | null;
+
+/** When one action is due, as opens come one by one (R2.6). Depends on each bar and the calendar alone, never on later bars. */
+export class ClockDue {
+  readonly #action: ClockAction;
+  #session = -1;
+  #due = Number.NaN;
+  #isDone = true;
+
+  constructor(action: ClockAction) {
+    this.#action = action;
+  }
+
+  /** Whether the session's action is done, or there is none. */
+  get isDone(): boolean {
+    return this.#isDone;
+  }
+
+  /** A bar opens, or the first finer bar in it. */
+  atBar(bars: BarSeries, session: number, openMs: number, closeMs: number): Due {
+    if (session === this.#session) return this.atOpen(bars, openMs, closeMs);
+    const isMissed = !this.#isDone;
+    this.#session = session;
+    this.#due = dueTimeIn(bars, session, this.#action);
+    this.#isDone = Number.isNaN(this.#due);
+    const now = this.atOpen(bars, openMs, closeMs);
+    return isMissed ? "late" : now;
+  }
+
+  /** A finer bar opens inside a bar. */
+  atOpen({ sessions }: BarSeries, openMs: number, closeMs: number): Due {
+    if (this.#isDone || !(openMs >= this.#due || closeMs >= sessions.closeMs[this.#session]!)) return null;
+    this.#isDone = true;
+    return "now";
+  }
+}
+
 /**
  * Opens at which an action is due, those of finer bars where there are any inside a bar: the first of the session at or after
  * its time; where none is left (an early close, or a time inside the last bar), the session's last, which the calendar tells
- * (R2.6). A session whose bars end unforeseen is made up for at the next open. Depends on each bar and the calendar alone,
- * never on later bars.
+ * (R2.6). A session whose bars end unforeseen is made up for at the next open.
  */
 export function clockHits(bars: BarSeries, action: ClockAction, finer: FinerBars | null = null): ClockHits {
   const hits: number[] = [];
   const fineHits: number[] = [];
   const late: number[] = [];
-  const { session, sessions, time, closeTime, length } = bars;
+  const { session, time, closeTime, length } = bars;
+  const due = new ClockDue(action);
   let known = -1;
-  let due = Number.NaN;
-  let isDone = true;
-  const isDue = (openMs: number, closeMs: number): boolean => openMs >= due || closeMs >= sessions.closeMs[known]!;
   for (let i = 1; i < length; i++) {
-    let isMissed = false;
-    if (session[i] !== known) {
-      isMissed = !isDone;
-      if (isMissed) late.push(i);
-      known = session[i]!;
-      due = dueTimeIn(bars, known, action);
-      isDone = Number.isNaN(due);
-    } else if (isDone) continue;
+    if (session[i] === known && due.isDone) continue;
+    known = session[i]!;
     const from = finer ? finer.first[i]! : 0;
     const to = finer ? finer.first[i + 1]! : 0;
     const fine = from < to ? finer!.series : null;
-    const isNow = !isDone && (fine ? isDue(fine.time[from]!, fine.closeTime[from]!) : isDue(time[i]!, closeTime[i]!));
-    if (isNow) isDone = true;
-    if (isNow || isMissed) hits.push(i);
-    if (!fine) continue;
-    for (let j = from + 1; j < to && !isDone; j++)
-      if (isDue(fine.time[j]!, fine.closeTime[j]!)) {
-        fineHits.push(j);
-        isDone = true;
-      }
+    const hit = fine ? due.atBar(bars, known, fine.time[from]!, fine.closeTime[from]!) : due.atBar(bars, known, time[i]!, closeTime[i]!);
+    if (hit === "late") late.push(i);
+    if (hit) hits.push(i);
+    if (fine) for (let j = from + 1; j < to && !due.isDone; j++) if (due.atOpen(bars, fine.time[j]!, fine.closeTime[j]!)) fineHits.push(j);
   }
   return { bars: toInt32(hits), fine: toInt32(fineHits), late: toInt32(late) };
 }

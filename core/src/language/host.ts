@@ -13,6 +13,7 @@ import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { wallTimeIn } from "../market/calendar.ts";
 import type { Instrument } from "../market/instrument.ts";
+import { nominalMs } from "../market/timeframe.ts";
 import { Random } from "../random.ts";
 import { type Broker, idleBroker } from "./broker.ts";
 import { type ClockAction, ClockView, clockHits, clockText, dueTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
@@ -26,7 +27,7 @@ import { guardOf, type KitGuard } from "./kit-guard.ts";
 import { Market, PlanBars } from "./market.ts";
 import { type Handler, Schedule } from "./schedule.ts";
 import { newRunScope, newScope, type RunScope, type Scope, type StartSearch } from "./scope.ts";
-import { bitsOf, hitsOf, type StudyStore } from "./study-store.ts";
+import { bitsOf, hitsOf, refreshStores, type StudyStore } from "./study-store.ts";
 import { Trading } from "./trading.ts";
 import type { DeclaredPlan } from "./vocabulary.ts";
 
@@ -385,20 +386,66 @@ export class PlanHost implements Builder {
     }
   }
 
-  /** Live: the series has grown by one or more completed bars. */
-  extend(bars: BarSeries): void {
-    this.#bases[0]!.store.refresh(bars);
+  // --- bars that come one by one ----------------------------------------------------------------------------------
+
+  /** Instruments and timeframes whose bars the plan looks at: the base of each, and its longer timeframes. */
+  get timeframes(): readonly (readonly string[])[] {
+    return this.#bases.map(({ store }) => [...store.higherStores.keys()]);
   }
 
-  /** Live: runs the bar handlers that are due on the last completed bar. */
-  runBarClose(): void {
-    const last = this.cursor.index;
-    for (const { handler, condition } of this.#close)
-      if (
-        !condition ||
-        (scopeOfCondition(condition).base ? this.#hitsOf(condition).at(-1) === last : bitsOf(flagsOf(condition))[last] === 1)
-      )
-        handler();
+  /** Bars of the run's timeframe that matter to its studies; Infinity where all do. */
+  get barsNeeded(): number {
+    let most = 1;
+    for (const { store, base } of this.#run.scopes) {
+      const per = base ? Math.ceil(nominalMs(store.bars.timeframe) / nominalMs(base.store.bars.timeframe)) : 1;
+      most = Math.max(most, (store.settle + 1) * per);
+    }
+    return most;
+  }
+
+  /** Bars have been completed. @param grown for each instrument its own bars and those of its longer timeframes */
+  grow(grown: readonly { readonly bars: BarSeries; readonly higher: ReadonlyMap<string, BarSeries> }[]): void {
+    refreshStores(
+      grown.flatMap(({ bars, higher }, k) => {
+        const { store } = this.#bases[k]!;
+        return [{ store, bars }, ...[...higher].map(([timeframe, series]) => ({ store: store.higher(timeframe), bars: series }))];
+      }),
+    );
+    for (const scope of this.#run.scopes) {
+      if (scope.base) scope.map = scope.base.store.alignment(scope.store);
+      // What waits for its first event, such as the value when something last held, is full once that has come.
+      scope.warmUp = scope.store.firstFull;
+    }
+  }
+
+  /** Runs what is due at the close of a bar of an instrument. */
+  runClose(k: number, bar: number): void {
+    if (!this.#isWarm[k]) {
+      if (bar < this.firstBars[k]!) return;
+      this.#isWarm[k] = true;
+    }
+    for (const { feed, handler, condition } of this.#close) if (feed === k && (!condition || holdsAt(condition, bar))) handler();
+    if (k !== 0 || !this.events.has("sessionClose")) return;
+    const { closeTime, session, sessions } = this.#bases[0]!.store.bars;
+    if (closeTime[bar]! >= sessions.closeMs[session[bar]!]!) this.runEvent("sessionClose");
+  }
+
+  readonly #isWarm: boolean[] = [];
+
+  /** What is due at times of the clock on an instrument, in the order in which it was asked for. */
+  actionsOf(k: number): readonly ClockAction[] {
+    const flats = this.#flatTimes.filter(({ feed }) => feed === k).map(({ action }) => action);
+    return k === 0 ? [...this.clockActions, ...flats] : flats;
+  }
+
+  get testPosition(): EngineSettings["testPosition"] {
+    return this.#options.settings.testPosition;
+  }
+
+  /** Hands over what has come together since it was last called. */
+  drain(): Pick<PlanHost, "lines" | "notes" | "fills" | "trades" | "orders"> {
+    const { lines, notes, fills, trades, orders } = this;
+    return { lines: lines.splice(0), notes: notes.splice(0), fills: fills.splice(0), trades: trades.splice(0), orders: orders.splice(0) };
   }
 
   runClockAction(action: ClockAction): void {
@@ -506,6 +553,16 @@ export class PlanHost implements Builder {
 }
 
 const noLine = (): number => 0;
+
+/** Whether a condition is due on a bar of its instrument; of a longer timeframe, on the bar at whose close one is completed. */
+function holdsAt(condition: Condition, bar: number): boolean {
+  const { base, store } = scopeOfCondition(condition);
+  const bits = bitsOf(flagsOf(condition));
+  if (!base) return bits[bar] === 1;
+  const map = base.store.alignment(store);
+  const at = map[bar]!;
+  return at >= 0 && (bar === 0 || at !== map[bar - 1]) && bits[at] === 1;
+}
 
 function barsInSession({ store, cursor }: Scope): number {
   const { session } = store.bars;

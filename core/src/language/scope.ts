@@ -48,8 +48,8 @@ export interface Scope {
   readonly cursor: Cursor;
   /** The instrument's own scope; a higher timeframe hangs on one. */
   readonly base: Scope | null;
-  /** For each bar of the base the last bar completed here; only where there is a base. */
-  readonly map: Int32Array | null;
+  /** For each bar of the base the last bar completed here; only where there is a base. Made again as a live series grows. */
+  map: Int32Array | null;
   /** Largest `first` of all columns used so far: handlers start there (R7.3). */
   warmUp: number;
   /** The bar that is forming now, where a plan acts inside the bar or asks for it. */

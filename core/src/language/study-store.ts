@@ -1,7 +1,7 @@
 /**
  * Computed columns of one bar series, by the text that names them. A store outlives a run: the variants of a sweep and
- * the runs of an editing session read the same columns. On a live feed the series grows and `refresh` computes every
- * column anew, in the order in which they were first asked for.
+ * the runs of an editing session read the same columns. On a live feed the series grow and `refreshStores` computes every
+ * column again, in the order in which they were first asked for.
  *
  * Each entry keeps the entries it is made of and the formula over them, so that it can also be computed on a few bars of
  * its own with a bar that is still forming (`forming.ts`).
@@ -21,6 +21,8 @@ export type FlagFormula = (bars: BarSeries, parts: readonly Entry[]) => FlagValu
 export interface NumberEntry {
   readonly kind: "number";
   readonly key: string;
+  /** Entries of all stores in the order in which they were made: each is made of earlier ones. */
+  readonly sequence: number;
   values: Float64Array;
   first: number;
   /** Bars back beyond which nothing changes its value any more (to 1e-12), itself included. */
@@ -32,6 +34,7 @@ export interface NumberEntry {
 export interface FlagEntry {
   readonly kind: "flag";
   readonly key: string;
+  readonly sequence: number;
   first: number;
   bits: Uint8Array | null;
   hits: Int32Array | null;
@@ -82,6 +85,9 @@ const isShareable = (key: string): boolean => key.includes("(") && !key.includes
 /** A condition over fewer bars is found sooner than asked for. */
 const CONDITION_BARS = 100_000;
 
+/** Entries made so far, in all stores. */
+let made = 0;
+
 /** Columns kept beyond one run, in bytes; past it the oldest go once no run uses them. */
 const KEEP_BYTES = 160 * 1024 * 1024;
 
@@ -116,7 +122,16 @@ export class StudyStore {
     if (known) return known;
     const make = (): ColumnValues => formula(this.bars, parts);
     const { values, first } = isShareable(key) ? this.#shared(key, make) : make();
-    const entry: NumberEntry = { kind: "number", key, values, first, settle: settleOf(own, parts), parts, formula };
+    const entry: NumberEntry = {
+      kind: "number",
+      key,
+      sequence: ++made,
+      values,
+      first,
+      settle: settleOf(own, parts),
+      parts,
+      formula,
+    };
     this.#numbers.set(key, entry);
     this.#bytes += values.byteLength;
     this.#onComputed();
@@ -145,6 +160,7 @@ export class StudyStore {
     const entry: FlagEntry = {
       kind: "flag",
       key,
+      sequence: ++made,
       first: 0,
       bits: null,
       hits: null,
@@ -218,18 +234,43 @@ export class StudyStore {
     this.#bytes = 0;
   }
 
-  /** The series has grown: computes every column anew. */
-  refresh(bars: BarSeries): void {
+  /** The first bar on which every column is full. */
+  get firstFull(): number {
+    let first = 0;
+    for (const entry of this.#numbers.values()) if (entry.first > first) first = entry.first;
+    for (const entry of this.#flags.values()) if (entry.first > first) first = entry.first;
+    return first;
+  }
+
+  /** Bars that matter to the last value of every column; Infinity where all do. */
+  get settle(): number {
+    let most = 1;
+    for (const entry of this.#numbers.values()) if (entry.settle > most) most = entry.settle;
+    for (const entry of this.#flags.values()) if (entry.settle > most) most = entry.settle;
+    return most;
+  }
+
+  /** Stores of higher timeframes, by timeframe. */
+  get higherStores(): ReadonlyMap<string, StudyStore> {
+    return this.#higher;
+  }
+
+  /** Takes the place of the bars; every column is to be computed again. */
+  regrow(bars: BarSeries): readonly Entry[] {
     this.bars = bars;
     this.#crossings.clear();
     this.#alignments.clear();
-    for (const [timeframe, store] of this.#higher) store.refresh(resample(bars, timeframe).series);
-    for (const entry of this.#numbers.values()) {
-      const { values, first } = entry.formula(bars, entry.parts);
-      entry.values = values;
-      entry.first = first;
-    }
-    for (const entry of this.#flags.values()) setFlags(entry, entry.formula(bars, entry.parts), bars.length);
+    return [...this.#numbers.values(), ...this.#flags.values()];
+  }
+}
+
+/** Series have grown: computes every column on them, each after those it is made of, in whichever store they are. */
+export function refreshStores(grown: readonly { readonly store: StudyStore; readonly bars: BarSeries }[]): void {
+  const entries = grown.flatMap(({ store, bars }) => store.regrow(bars).map((entry) => ({ entry, bars })));
+  entries.sort((a, b) => a.entry.sequence - b.entry.sequence);
+  for (const { entry, bars } of entries) {
+    if (entry.kind === "flag") setFlags(entry, entry.formula(bars, entry.parts), bars.length);
+    else Object.assign(entry, entry.formula(bars, entry.parts));
   }
 }
 

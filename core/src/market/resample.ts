@@ -5,6 +5,7 @@
  */
 import { PlanTesterError } from "../errors.ts";
 import { assignParts, type BarSeries } from "./bars.ts";
+import type { SessionParts, SessionTable } from "./calendar.ts";
 import { DAY_MS, MINUTE_MS, nominalMs, parseTimeframe, type Timeframe } from "./timeframe.ts";
 
 export interface Resampled {
@@ -53,7 +54,7 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
       if (lows[i]! < bottom) bottom = lows[i]!;
       sum += volumes[i]!;
     }
-    time[k] = openTimeOf(source, frame, first, bucket[first]!);
+    time[k] = openTimeOf(source.sessions, frame, source.time[first]!, bucket[first]!);
     open[k] = source.open[first]!;
     high[k] = top;
     low[k] = bottom;
@@ -61,7 +62,11 @@ export function resample(source: BarSeries, timeframe: string): Resampled {
     volume[k] = sum;
     if (spread) spread[k] = widest(spreads!, first, end);
     session[k] = source.session[last]!;
-    closeTime[k] = closeTimeOf(source, frame, last, bucket[last]!);
+    closeTime[k] = closeTimeOf(source.sessions, frame, bucket[last]!, {
+      time: source.time[last]!,
+      closeTime: source.closeTime[last]!,
+      session: source.session[last]!,
+    });
   }
   return {
     series: { timeframe, length: count, time, open, high, low, close, volume, spread, closeTime, session, sessions: source.sessions },
@@ -101,9 +106,8 @@ function bucketsOf(source: BarSeries, frame: Timeframe): Float64Array {
       const s = part[i]!;
       if (s !== current || time[i]! >= over) {
         current = s;
-        const number = Math.floor((time[i]! - openMs[s]!) / step);
-        bucket = s * 4096 + number;
-        over = openMs[s]! + (number + 1) * step;
+        bucket = bucketOfTime(sessions.parts, frame, s, time[i]!);
+        over = openMs[s]! + (bucket - s * BUCKETS_PER_PART + 1) * step;
       }
       result[i] = bucket;
     }
@@ -115,30 +119,43 @@ function bucketsOf(source: BarSeries, frame: Timeframe): Float64Array {
 }
 
 /** A number that is equal for the sessions of one day, week or month. */
-function bucketOfDate(date: string, index: number, frame: Timeframe): number {
+export function bucketOfDate(date: string, index: number, frame: Timeframe): number {
   if (frame.unit === "weeks") return Math.floor((Date.parse(`${date}T00:00:00Z`) / DAY_MS + 3) / 7);
   if (frame.unit === "months") return Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7));
   return index;
 }
 
-function openTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
-  if (frame.unit !== "minutes") return source.time[i]!;
-  const part = Math.floor(bucket / 4096);
-  return source.sessions.parts.openMs[part]! + (bucket - part * 4096) * frame.count * MINUTE_MS;
+/** Buckets of minutes are numbered within their part of a session. */
+const BUCKETS_PER_PART = 4096;
+
+/** The bucket of minutes that a time in a part of a session lies in. */
+export const bucketOfTime = (parts: SessionParts, frame: Timeframe, part: number, time: number): number =>
+  part * BUCKETS_PER_PART + Math.floor((time - parts.openMs[part]!) / (frame.count * MINUTE_MS));
+
+/** Open time of a bar. @param time open time of the first source bar in it */
+export function openTimeOf({ parts }: SessionTable, frame: Timeframe, time: number, bucket: number): number {
+  if (frame.unit !== "minutes") return time;
+  const part = Math.floor(bucket / BUCKETS_PER_PART);
+  return parts.openMs[part]! + (bucket - part * BUCKETS_PER_PART) * frame.count * MINUTE_MS;
 }
 
-function closeTimeOf(source: BarSeries, frame: Timeframe, i: number, bucket: number): number {
-  const s = source.session[i]!;
+/** Close time of a bar. @param last the last source bar in it */
+export function closeTimeOf(
+  sessions: SessionTable,
+  frame: Timeframe,
+  bucket: number,
+  last: { readonly time: number; readonly closeTime: number; readonly session: number },
+): number {
   if (frame.unit !== "minutes") {
     // The last session of the day, week or month by the calendar, so that a bar is never taken for completed too soon.
-    const { dates, closeMs } = source.sessions;
-    let last = s;
-    while (last + 1 < dates.length && bucketOfDate(dates[last + 1]!, last + 1, frame) === bucket) last++;
-    return Math.max(closeMs[last]!, source.closeTime[i]!);
+    const { dates, closeMs } = sessions;
+    let s = last.session;
+    while (s + 1 < dates.length && bucketOfDate(dates[s + 1]!, s + 1, frame) === bucket) s++;
+    return Math.max(closeMs[s]!, last.closeTime);
   }
-  const { openMs, closeMs } = source.sessions.parts;
-  const part = Math.floor(bucket / 4096);
-  const plain = openMs[part]! + (bucket - part * 4096 + 1) * frame.count * MINUTE_MS;
+  const { openMs, closeMs } = sessions.parts;
+  const part = Math.floor(bucket / BUCKETS_PER_PART);
+  const plain = openMs[part]! + (bucket - part * BUCKETS_PER_PART + 1) * frame.count * MINUTE_MS;
   const partClose = closeMs[part]!;
-  return source.time[i]! < partClose ? Math.min(plain, partClose) : plain;
+  return last.time < partClose ? Math.min(plain, partClose) : plain;
 }

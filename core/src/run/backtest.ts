@@ -7,13 +7,13 @@ import { firstAfter } from "../engine/ascending.ts";
 import { Book } from "../engine/book.ts";
 import { EquityColumn, type EquityRecord, PeriodRecord } from "../engine/equity.ts";
 import { Feed, type FinerBars } from "../engine/feed.ts";
-import { JointSimulation, type RateSource } from "../engine/joint-simulation.ts";
+import { JointSimulation } from "../engine/joint-simulation.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
 import type { Fill, Order, Trade } from "../engine/orders.ts";
 import { checkInstrument, type EngineSettings } from "../engine/settings.ts";
 import { type Clock, Simulation } from "../engine/simulation.ts";
 import { TradeTotals } from "../engine/trade-totals.ts";
-import { type PlanFailure, PlanTesterError } from "../errors.ts";
+import type { PlanFailure } from "../errors.ts";
 import { BookBroker } from "../language/broker.ts";
 import { alignedEntry, entryOf, scopeOf } from "../language/columns.ts";
 import { PlanHost } from "../language/host.ts";
@@ -25,6 +25,7 @@ import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { trackForming } from "./forming-bars.ts";
 import { numberFromPeriod } from "./from-period.ts";
+import { fixedRates } from "./rates.ts";
 import { assembleResult, type PlotColumn, type RunResult, type RunStatus } from "./result.ts";
 
 /** One instrument of a run. */
@@ -96,7 +97,11 @@ export class Backtest {
     for (const { instrument } of feeds) checkInstrument(instrument);
     this.account = new Account(settings);
     this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
-    const rates = ratesOf(feeds, settings, this.books);
+    const rates = fixedRates(
+      feeds.map(({ instrument }) => instrument),
+      settings,
+      this.books,
+    );
     this.#lead = feeds[0]!.lead ?? 0;
     this.#period = periodOf(feeds[0]!);
     this.host = new PlanHost({
@@ -246,7 +251,9 @@ export class Backtest {
         told.opened(lot);
       },
       ended: (order) => {
-        this.#placeInBar(book);
+        // Orders expire as a bar opens, before price is in it.
+        if (order.state === "expired" && !this.#isJoint) this.host.place(book.barIndex - 1, book.timeMs, book.barIndex);
+        else this.#placeInBar(book);
         observer?.({ kind: "ended", order }, k);
         told.ended(order);
       },
@@ -294,33 +301,4 @@ export class Backtest {
       return { label, pane, shift, values: values.subarray(this.#lead, this.#lead + done) };
     });
   }
-}
-
-/** How each instrument's money becomes the account's: fixed rates are set at once, others follow a feed. */
-function ratesOf(feeds: readonly RunFeed[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
-  const own = settings.currency || feeds[0]!.instrument.currency;
-  return feeds.map(({ instrument }, k) => {
-    if (instrument.currency === own) return null;
-    const conversion = settings.conversions[instrument.currency];
-    if (conversion === undefined)
-      throw new PlanTesterError(
-        "bad-settings",
-        `${instrument.symbol} is paid in ${instrument.currency} and the account is kept in ${own}: give a conversion for ${instrument.currency}, a rate or an instrument.`,
-        { currency: instrument.currency },
-      );
-    if (typeof conversion === "number") {
-      if (!(conversion > 0))
-        throw new PlanTesterError("bad-settings", `The rate of ${instrument.currency} is ${conversion}; it must be above 0.`, {});
-      books[k]!.rate = conversion;
-      return null;
-    }
-    const feed = feeds.findIndex((candidate) => candidate.instrument.symbol === conversion.symbol);
-    if (feed < 0)
-      throw new PlanTesterError(
-        "bad-settings",
-        `${instrument.currency} is converted by ${conversion.symbol}, which is not an instrument of this run: add it.`,
-        { symbol: conversion.symbol },
-      );
-    return { feed, inverse: conversion.inverse };
-  });
 }

@@ -1,132 +1,119 @@
-/** One plan on a live feed: the same host as in a backtest, fed bar by bar, with its orders sent out as commands. */
-import { type BarSeries, dueTimeIn, nominalMs, PlanHost, type RunStatus, resolveInputs, StudyStore, specsOf } from "@plan-tester/core";
-import type { FromChild, LiveAccountMessage, LiveCommand, LiveStartMessage } from "../protocol.ts";
-import { AccountMirror } from "./mirror.ts";
+/** One plan on a live feed, in its process: the venue's words in, the commands of its handlers and what they left behind out. */
+import { LiveRun, type PlanCommand, type PlanFailure, resolveInputs, specsOf } from "@plan-tester/core";
+import type { AskFor, FromChild, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
+
+type Live = Extract<FromChild, { type: "live" }>;
+
+/** Starts a plan, or says how many bars it takes to warm its studies. */
+export function startLive(message: LiveStartMessage, sessions: Map<number, LiveSession>, send: Send): void {
+  const session = new LiveSession(message, send);
+  const { feeds, id } = message;
+  const needed = session.barsNeeded;
+  if (feeds.some(({ history, hasMore }) => hasMore && history.length < needed)) return void send({ type: "live-needs", id, bars: needed });
+  sessions.set(id, session);
+  session.begin();
+}
 
 export class LiveSession {
   readonly #id: number;
-  readonly #send: (message: FromChild) => void;
+  readonly #send: Send;
   readonly #plan: LoadedPlan;
-  readonly #host: PlanHost;
-  readonly #mirror: AccountMirror;
-  readonly #symbol: string;
-  #series: BarSeries;
-  #commands: LiveCommand[] = [];
-  #logSent = 0;
-  /** Clock actions already done, by session date and index. */
-  readonly #done = new Set<string>();
-  #status: RunStatus = "partial";
+  readonly #run: LiveRun;
+  readonly #patienceMs: number;
+  #noEntries: string;
+  #askFor: AskFor;
+  readonly #isResumed: boolean;
+  #ageMs = 0;
+  #hasFailed = false;
 
-  constructor(message: LiveStartMessage, send: (message: FromChild) => void) {
+  constructor(message: LiveStartMessage, send: Send) {
     this.#id = message.id;
     this.#send = send;
-    this.#series = message.series;
-    this.#symbol = message.instrument.symbol;
+    this.#patienceMs = message.patienceMs;
+    this.#noEntries = message.noEntries;
+    this.#askFor = message.askFor;
+    this.#isResumed = message.isResumed;
     this.#plan = loadPlan(message.source);
-    const declared = this.#plan.instantiate();
-    const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
     guard.restart();
-    this.#mirror = new AccountMirror(
-      message.instrument,
-      message.account,
-      (command) => this.#commands.push(command),
-      () => {
-        const { close, length, timeframe } = this.#series;
-        const { index, timeMs } = this.#host?.cursor ?? { index: 0, timeMs: 0 };
-        return { barIndex: index, timeMs, price: close[length - 1]!, barMs: nominalMs(timeframe) };
-      },
-    );
-    this.#host = new PlanHost({
-      plan: declared,
+    const plan = this.#plan.instantiate();
+    this.#run = new LiveRun({
+      plan,
       freshPlan: this.#plan.instantiate,
-      inputs,
-      feeds: [{ instrument: message.instrument, store: new StudyStore(message.series), broker: this.#mirror }],
+      inputs: resolveInputs(specsOf(plan.inputs), message.inputs),
+      feeds: message.feeds,
       settings: message.settings,
+      nowMs: message.nowMs,
+      account: message.account,
+      lastReport: message.lastReport,
       sourceLine: currentLine,
-    });
-    this.#place();
-    // Case: what the clock already passed today must not fire on arrival.
-    this.#host.clockActions.forEach((action, i) => {
-      const { session, sessions } = this.#series;
-      const s = session[this.#series.length - 1]!;
-      if (dueTimeIn(this.#series, s, action) <= this.#host.cursor.timeMs) this.#done.add(`${sessions.dates[s]}:${i}`);
-    });
-    this.#flush();
-  }
-
-  bar(series: BarSeries): void {
-    const before = this.#series;
-    this.#act(() => {
-      this.#series = series;
-      this.#host.extend(series);
-      const last = series.length - 1;
-      const newSession =
-        before.session[before.length - 1] !== undefined &&
-        series.sessions.dates[series.session[last]!] !== before.sessions.dates[before.session[before.length - 1]!];
-      this.#place();
-      this.#mirror.expireAt(last);
-      if (newSession) this.#host.runEvent("sessionOpen");
-      this.#clockActions(this.#host.cursor.timeMs);
-      this.#host.runBarClose();
-      if (series.closeTime[last]! >= series.sessions.closeMs[series.session[last]!]!) this.#host.runEvent("sessionClose");
+      mustAsk: ({ intent }) => this.#askFor === "everything" || (this.#askFor === "entries" && intent !== "exit"),
+      gate: ({ intent }) => (intent === "exit" ? "" : this.#refusal()),
     });
   }
 
-  clock(timeMs: number): void {
-    this.#act(() => {
-      this.#host.cursor.timeMs = timeMs;
-      this.#clockActions(timeMs);
-    });
+  get barsNeeded(): number {
+    return this.#run.barsNeeded;
   }
 
-  account(message: LiveAccountMessage): void {
-    this.#act(() => {
-      this.#mirror.apply(message.account, message.ended, this.#host.cursor.index);
-      for (const fill of message.fills) this.#host.filled(fill, this.#symbol);
-      for (const trade of message.trades) this.#host.closed(trade);
-      for (const order of message.ended) this.#host.ended(order, this.#symbol);
-    });
+  /** Why an entry is not sent now, or "". */
+  #refusal(): string {
+    if (this.#noEntries) return this.#noEntries;
+    if (this.#isResumed && !this.#run.hasStarted) return "the watch was resumed: entries of its start are not sent again";
+    return this.#ageMs > this.#patienceMs
+      ? `the bar is ${seconds(this.#ageMs)} old, of the venue's clock; the watch takes entries up to ${seconds(this.#patienceMs)} (R8.3)`
+      : "";
   }
 
-  #place(): void {
-    const last = this.#series.length - 1;
-    this.#host.place(last, this.#series.closeTime[last]!, last);
+  begin(): void {
+    this.#act(() => this.#run.begin());
   }
 
-  #clockActions(timeMs: number): void {
-    const { sessions } = this.#series;
-    const s = this.#host.cursor.session;
-    this.#host.clockActions.forEach((action, i) => {
-      const key = `${sessions.dates[s]}:${i}`;
-      if (this.#done.has(key) || !(timeMs >= dueTimeIn(this.#series, s, action))) return;
-      this.#done.add(key);
-      this.#host.runClockAction(action);
-    });
+  hear({ word, ageMs, speed, sentMs }: LiveWordMessage): void {
+    this.#ageMs = ageMs + Math.max(0, Date.now() - sentMs) * speed;
+    this.#act(() => this.#run.hear(word));
   }
 
-  #act(action: () => void): void {
-    if (this.#status === "failed") return;
+  mode({ noEntries, askFor }: Pick<LiveStartMessage, "noEntries" | "askFor">): void {
+    this.#noEntries = noEntries;
+    this.#askFor = askFor;
+  }
+
+  settle({ orderId, isAccepted, note }: LiveSettleMessage): void {
+    this.#act(() => this.#run.settle(orderId, isAccepted, note));
+  }
+
+  end(): void {
+    this.#act(() => this.#run.end());
+  }
+
+  /** After a failure it answers with nothing: what waits for it goes on. */
+  #act(action: () => readonly PlanCommand[]): void {
+    if (this.#hasFailed) return this.#answer([], null);
     guard.restart();
     try {
-      action();
-      this.#flush();
+      this.#answer(action(), null);
     } catch (error) {
-      this.#status = "failed";
-      const { index, timeMs } = this.#host.cursor;
-      this.#send({ type: "live", id: this.#id, commands: [], log: this.#newLines(), failure: failureOf(error, this.#plan, index, timeMs) });
+      this.#hasFailed = true;
+      const { index, timeMs } = this.#run.host.cursor;
+      // What its handlers had asked for before is asked for.
+      this.#answer(this.#run.takeCommands(), failureOf(error, this.#plan, index, timeMs));
     }
   }
 
-  #newLines() {
-    const lines = this.#host.lines.slice(this.#logSent);
-    this.#logSent = this.#host.lines.length;
-    return lines;
+  #answer(commands: readonly PlanCommand[], failure: PlanFailure | null): void {
+    const { host } = this.#run;
+    const { lines: log, notes, fills, trades } = host.drain();
+    const figures = [...host.ownFigures.values()];
+    const answer: Live = {
+      ...{ type: "live", id: this.#id, commands, log, notes, fills, trades, figures, failure },
+      ...{ asked: this.#run.mirror.asked, wantsPrice: host.wantsPrice, ageMs: this.#ageMs },
+    };
+    void this.#send(answer);
   }
+}
 
-  #flush(): void {
-    const commands = this.#commands;
-    this.#commands = [];
-    this.#send({ type: "live", id: this.#id, commands, log: this.#newLines(), failure: null });
-  }
+function seconds(ms: number): string {
+  if (ms < 120_000) return `${Math.round(ms / 1000)} s`;
+  return ms < 7_200_000 ? `${Math.round(ms / 60_000)} min` : `${Math.round(ms / 3_600_000)} h`;
 }

@@ -2,7 +2,7 @@
 import type { ColumnExchange } from "@plan-tester/core";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
-import { LiveSession } from "./live.ts";
+import { type LiveSession, startLive } from "./live.ts";
 import { assemble, describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
@@ -53,14 +53,15 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
       case "stop":
         return;
       case "live-start":
-        sessions.set(message.id, new LiveSession(message, send));
-        return;
-      case "live-bar":
-        return sessions.get(message.id)?.bar(message.series);
-      case "live-clock":
-        return sessions.get(message.id)?.clock(message.timeMs);
-      case "live-account":
-        return sessions.get(message.id)?.account(message);
+        return startLive(message, sessions, send);
+      case "live-word":
+        return sessions.get(message.id)?.hear(message);
+      case "live-mode":
+        return sessions.get(message.id)?.mode(message);
+      case "live-settle":
+        return sessions.get(message.id)?.settle(message);
+      case "live-end":
+        return sessions.get(message.id)?.end();
     }
   }
 

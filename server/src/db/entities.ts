@@ -10,8 +10,9 @@ import type {
   WalkForwardSetup,
   WalkForwardSummary,
   WatchEvent,
+  WatchOptions,
 } from "@plan-tester/contract";
-import type { ExitKit, InputSpec, InputValues, Instrument, RunStatus, Trade } from "@plan-tester/core";
+import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, RunStatus, Trade } from "@plan-tester/core";
 import { EntitySchema } from "typeorm";
 import { documents, json, jsonOrNull } from "./documents/documents.ts";
 
@@ -211,15 +212,25 @@ export interface WatchRow {
   state: string;
   endReason: string;
   createdMs: number;
-  closed: readonly Trade[];
+  name: string;
+  options: Partial<WatchOptions>;
+  isPaused: boolean;
+  /** Number of the last report of the venue that is in the journal. */
+  lastReport: number;
+  /** The account as the venue told it last; null before it has. */
+  held: AccountReport | null;
 }
 
-export interface WatchEventRow {
+export interface WatchTradeRow {
   id: number;
   watchId: string;
-  timeMs: number;
-  kind: WatchEvent["kind"];
-  text: string;
+  exitMs: number;
+  net: number;
+  trade: Trade;
+}
+
+export interface WatchEventRow extends WatchEvent {
+  watchId: string;
 }
 
 const text = { type: "text" } as const;
@@ -383,16 +394,35 @@ export const WatchEntity = new EntitySchema<WatchRow>({
     state: text,
     endReason: text,
     createdMs: int,
-    closed: json,
+    name: { ...text, default: "" },
+    options: { ...json, default: "{}" },
+    isPaused: { type: "boolean", default: false },
+    lastReport: { ...int, default: 0 },
+    held: { ...jsonOrNull, default: "null" },
   },
 });
 
 export const WatchEventEntity = new EntitySchema<WatchEventRow>({
   name: "watch_event",
-  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, timeMs: int, kind: text, text: text },
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    ...{ watchId: text, timeMs: int, kind: text, text: text },
+    atMs: { ...int, default: 0 },
+    by: { ...text, default: "" },
+    level: { ...text, default: "" },
+  },
   indices: [{ name: "watch_event_watch", columns: ["watchId", "id"] }],
   foreignKeys: [
     { name: "watch_event_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },
+  ],
+});
+
+export const WatchTradeEntity = new EntitySchema<WatchTradeRow>({
+  name: "watch_trade",
+  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, exitMs: int, net: real, trade: json },
+  indices: [{ name: "watch_trade_watch", columns: ["watchId", "id"] }],
+  foreignKeys: [
+    { name: "watch_trade_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },
   ],
 });
 
@@ -501,6 +531,7 @@ export const ENTITIES = [
   SweepPieceEntity,
   WatchEntity,
   WatchEventEntity,
+  WatchTradeEntity,
   PlanVersionEntity,
   VariantEntity,
   TrialEntity,

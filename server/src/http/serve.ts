@@ -52,6 +52,9 @@ export type ReplyCheck = (name: RouteName, answer: unknown) => void;
 const PARAMS: Readonly<Record<string, object>> = {
   id: { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" },
   symbol: { type: "string", minLength: 1, maxLength: 24 },
+  account: { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" },
+  owner: { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" },
+  order: { type: "string", pattern: "^-?[0-9]{1,12}$" },
 };
 
 /** What a route that takes no query takes: a misspelt filter would otherwise be passed over. */

@@ -8,6 +8,7 @@ import { useServerEvents } from "../data/events.ts";
 import { queries } from "../data/queries.ts";
 import { Help } from "../features/help/help.tsx";
 import { QueueButton } from "../features/queue/queue-button.tsx";
+import { PromptBadge } from "../features/watches/prompt-badge.tsx";
 import { useAllCommands, useCommandKeys } from "../lib/commands.ts";
 import { duration, number } from "../lib/format.ts";
 import { setTheme, useTheme } from "../lib/theme.ts";
@@ -67,6 +68,7 @@ export function Shell() {
               }
             >
               {label}
+              {to === "/watches" ? <PromptBadge /> : null}
             </NavLink>
           ))}
         </nav>

@@ -78,8 +78,16 @@ function kept(...keys: readonly (readonly unknown[])[]): { readonly client: Quer
 
 const PLAN = keyOf("getPlan", { id: "p" });
 const OTHER = keyOf("getPlan", { id: "q" });
-const LISTS: readonly ReadRoute[] = ["listPlans", "listRuns", "getRunFacets", "listSweeps", "listWalkForwards", "listWatches"];
-const status = { connected: true, speed: 1, nowMs: 5, trouble: "" };
+const LISTS: readonly ReadRoute[] = [
+  "listPlans",
+  "listRuns",
+  "getRunFacets",
+  "listSweeps",
+  "listWalkForwards",
+  "listWatches",
+  "listHoldings",
+];
+const status = { connected: true, pace: 60, holds: true, speed: 1, nowMs: 5, trouble: "" };
 const job = { id: "j", batch: "b", planId: "p", name: "n", symbol: "KELP", message: "", netProfit: null };
 
 test.each<[string, ServerEvent, readonly (readonly unknown[])[]]>([
@@ -93,7 +101,7 @@ test.each<[string, ServerEvent, readonly (readonly unknown[])[]]>([
     [["listPlans"], ["listRuns"], ["getRunFacets"], ["listWalkForwards"]],
   ],
   ["a sweep's end", { type: "sweep-done", id: "s", status: "complete" }, [["listSweeps"]]],
-  ["something at a watch", { type: "watch", id: "w" }, [["listWatches"]]],
+  ["something at a watch", { type: "watch", id: "w" }, [["listWatches"], ["listHoldings"]]],
   ["the venue's clock", { type: "venue", status }, []],
   ["progress of a run", { type: "run-progress", id: "r", done: 1, total: 2 }, []],
 ])("%s makes out of date what it changes and nothing else", (_what, event, expected) => {

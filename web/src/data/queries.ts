@@ -1,10 +1,11 @@
 /** Every query of the app: key, fetcher and type in one value. */
-import { type CallOf, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
+import { type CallOf, type EventsQuery, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { type Called, call } from "./api.ts";
 import { keyOf, type ReadRoute } from "./keys.ts";
 
 const RUNS_A_PAGE = 100;
+const EVENTS_A_PAGE = 200;
 const A_BATCH = 200;
 const FOREVER = Number.POSITIVE_INFINITY;
 
@@ -102,4 +103,19 @@ export const queries = {
   venue: () => ask("getVenue"),
   watches: () => ask("listWatches"),
   watch: (id: string) => ask("getWatch", { id }),
+  /** What a watch did, newest first, as far back as one scrolls. */
+  watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search">) =>
+    infiniteQueryOptions({
+      queryKey: keyOf("getWatchEvents", { id, ...query }),
+      queryFn: ({ pageParam }) => call("getWatchEvents", { id, ...query, offset: pageParam, limit: EVENTS_A_PAGE }),
+      initialPageParam: 0,
+      getNextPageParam: ({ total }, pages) => (pages.length * EVENTS_A_PAGE < total ? pages.length * EVENTS_A_PAGE : undefined),
+      placeholderData: keepPreviousData,
+    }),
+  /** @param trades how many there are: read again when one more has closed */
+  watchTrades: (id: string, trades: number) => ({
+    ...askAgain(String(trades), "getWatchTrades", { id }),
+    ...{ placeholderData: keepPreviousData, staleTime: FOREVER },
+  }),
+  holdings: () => ask("listHoldings"),
 };

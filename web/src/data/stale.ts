@@ -58,10 +58,16 @@ export const AFTER_CHANGE: StaleAfter = {
   createWalkForward: () => ["listWalkForwards"],
   stopWalkForward: ({ id }) => ["listWalkForwards", keyOf("getWalkForward", { id })],
   deleteWalkForward: () => ["listWalkForwards", "getStorage"],
-  setVenueSpeed: () => ["getVenue"],
+  setVenueClock: () => ["getVenue"],
+  closeHolding: () => ["listHoldings"],
   createWatch: () => ["listWatches"],
+  stopWatches: () => ["listWatches", "getWatch"],
+  changeWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  deleteWatch: () => ["listWatches"],
   stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   flattenWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  cancelWatchOrder: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  answerPrompt: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
 };
 
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
@@ -72,6 +78,6 @@ export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<Se
   queue: ({ queue }) => (queue.some(({ state }) => state === "kept" || state === "stopped" || state === "failed") ? RUN_LISTS : []),
   "sweep-done": ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id }), keyOf("getSweepDaily", { id })],
   "walk-forward": ({ id, status }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...(status === "running" ? [] : RUN_LISTS)],
-  watch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  watch: ({ id }) => ["listWatches", "listHoldings", keyOf("getWatch", { id }), "getWatchEvents"],
   venue: () => [],
 };

@@ -12,6 +12,8 @@ import { SweepPieces1764900000000 } from "./2025-12-04-sweep-pieces.ts";
 import { BinSchema1765000000000 } from "./2025-12-05-bin.ts";
 import { RunHeads1765100000000 } from "./2025-12-06-run-heads.ts";
 
+import { WatchDesk1796000000000 } from "./2026-11-29-watch-desk.ts";
+
 export const MIGRATIONS = [
   FirstSchema1764000000000,
   EvidenceSchema1764100000000,
@@ -25,4 +27,5 @@ export const MIGRATIONS = [
   SweepPieces1764900000000,
   BinSchema1765000000000,
   RunHeads1765100000000,
+  WatchDesk1796000000000,
 ];

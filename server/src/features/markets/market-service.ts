@@ -26,6 +26,16 @@ const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
 const MOST_INSTRUMENTS = 7;
 
+/** A series in memory of its own: a cut one would be sent with all that it was cut from. */
+function copied(series: BarSeries): BarSeries {
+  const { time, open, high, low, close, volume, spread, closeTime, session } = series;
+  return {
+    ...series,
+    ...{ time: time.slice(), open: open.slice(), high: high.slice(), low: low.slice(), close: close.slice(), volume: volume.slice() },
+    ...{ spread: spread?.slice(), closeTime: closeTime.slice(), session: session.slice() },
+  };
+}
+
 class Kept<T> {
   readonly #entries = new Map<string, Promise<T>>();
   readonly #most: number;
@@ -128,6 +138,17 @@ export class MarketService {
     const { series, hash, instrument } = await this.base(symbol);
     const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, () => this.#thread.resample({ series, timeframe }));
     return { resampled, base: series, hash, instrument };
+  }
+
+  /**
+   * The last bars of an instrument in a timeframe, copied, to warm a plan up that goes to work (R2.7).
+   * @param most how many; no more than a backtest takes
+   */
+  async recent(symbol: string, timeframe: string, most: number): Promise<{ history: BarSeries; hasMore: boolean; instrument: Instrument }> {
+    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe);
+    const { series } = resampled;
+    const from = Math.max(0, series.length - Math.min(most, MAX_LEAD_BARS));
+    return { history: copied(sliceSeries(series, from, series.length)), hasMore: from > 0 && most < MAX_LEAD_BARS, instrument };
   }
 
   /** Bars of the sessions from one date to another, both included. */

@@ -1,41 +1,108 @@
-/** The server's line to the practice venue: HTTP for commands, one WebSocket for the feed, made again when it breaks. */
-import { type Packed, unpackColumns } from "@plan-tester/contract";
-import { type EngineSettings, type Instrument, type OrderChange, PlanTesterError } from "@plan-tester/core";
-import type { AccountReport, VenueClock, VenueMessage } from "@plan-tester/venue";
+/**
+ * The server's line to a venue: HTTP for what is asked, one WebSocket for what is said both ways, made again when it breaks.
+ * A word of the venue is acknowledged when everything that it brought about has been sent, and all words before it.
+ */
+import { unpackColumns } from "@plan-tester/contract";
+import { type BarColumns, type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
+import {
+  type ClientMessage,
+  type FollowedMessage,
+  type OwnerHolding,
+  type OwnerReport,
+  readAccount,
+  readReport,
+  type VenueClock,
+  type VenueMessage,
+  type VenueWordMessage,
+} from "@plan-tester/venue";
 import { WebSocket } from "ws";
 
 const RETRY_MS = 500;
 
+/** What a client tells its owner. */
+export interface VenueListener {
+  /** Settles when the word has been answered. */
+  word(word: VenueWordMessage): Promise<void>;
+  followed(message: FollowedMessage): void;
+  refused(message: Extract<VenueMessage, { type: "refused" }>): void;
+  clock(clock: VenueClock): void;
+  connected(isConnected: boolean): void;
+}
+
 export class VenueClient {
   readonly #base: string;
+  readonly #listener: VenueListener;
   #socket: WebSocket | null = null;
-  #closed = false;
-  readonly #onMessage: (message: VenueMessage) => void;
-  readonly #onState: (connected: boolean) => void;
+  #isClosed = false;
+  /** Words that are not answered yet, and the last that was said. */
+  readonly #open = new Set<number>();
+  #lastSeq = 0;
 
-  constructor(port: number, onMessage: (message: VenueMessage) => void, onState: (connected: boolean) => void) {
+  constructor(port: number, listener: VenueListener) {
     this.#base = `http://127.0.0.1:${port}`;
-    this.#onMessage = onMessage;
-    this.#onState = onState;
+    this.#listener = listener;
     this.#connect();
   }
 
   #connect(): void {
-    if (this.#closed) return;
+    if (this.#isClosed) return;
     const socket = new WebSocket(`${this.#base.replace("http", "ws")}/feed`);
     this.#socket = socket;
-    socket.on("open", () => this.#onState(true));
-    socket.on("message", (data) => this.#onMessage(JSON.parse(String(data)) as VenueMessage));
+    socket.on("open", () => {
+      this.#open.clear();
+      this.#lastSeq = 0;
+      this.send({ type: "hello", answers: true });
+      this.#listener.connected(true);
+    });
+    socket.on("message", (data) => this.#receive(socket, JSON.parse(String(data)) as VenueMessage));
     socket.on("error", () => undefined);
     socket.on("close", () => {
-      this.#onState(false);
-      if (!this.#closed) setTimeout(() => this.#connect(), RETRY_MS).unref();
+      if (this.#socket === socket) this.#listener.connected(false);
+      if (!this.#isClosed) setTimeout(() => this.#connect(), RETRY_MS).unref();
     });
   }
 
+  #receive(socket: WebSocket, message: VenueMessage): void {
+    switch (message.type) {
+      case "status":
+        return this.#listener.clock(message);
+      case "followed":
+        return this.#listener.followed({
+          ...message,
+          report: readAccount(message.report),
+          missed: message.missed?.map(readReport) ?? null,
+        });
+      case "refused":
+        return this.#listener.refused(message);
+      default:
+        this.#word(socket, message.type === "report" ? readReport(message) : { ...message, accounts: message.accounts.map(read) });
+    }
+  }
+
+  #word(socket: WebSocket, word: VenueWordMessage): void {
+    this.#open.add(word.seq);
+    this.#lastSeq = word.seq;
+    void this.#listener.word(word).finally(() => {
+      if (this.#socket !== socket) return;
+      this.#open.delete(word.seq);
+      const first = Math.min(...this.#open);
+      this.send({ type: "ack", seq: this.#open.size === 0 ? this.#lastSeq : first - 1 });
+    });
+  }
+
+  /** How many words wait for their answer. */
+  get waiting(): number {
+    return this.#open.size;
+  }
+
+  /** Sends over the socket; nothing where there is none. */
+  send(message: ClientMessage): void {
+    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(message));
+  }
+
   close(): void {
-    this.#closed = true;
-    this.#socket?.close();
+    this.#isClosed = true;
+    this.#socket?.terminate();
   }
 
   async #call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -59,50 +126,36 @@ export class VenueClient {
     return answer;
   }
 
-  status(): Promise<VenueClock> {
-    return this.#call("GET", "/status");
+  setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueClock> {
+    return this.#call("POST", "/clock", change);
   }
 
-  setSpeed(speed: number): Promise<VenueClock> {
-    return this.#call("POST", "/speed", { speed });
-  }
-
-  openAccount(id: string, instrument: Instrument, settings: EngineSettings): Promise<AccountReport> {
-    return this.#call("POST", "/accounts", { id, instrument, settings });
-  }
-
-  account(id: string): Promise<AccountReport> {
-    return this.#call("GET", `/accounts/${id}`);
+  openAccount(id: string, instruments: readonly Instrument[], settings: EngineSettings, timeframe: string): Promise<unknown> {
+    return this.#call("POST", "/accounts", { id, instruments, settings, timeframe });
   }
 
   closeAccount(id: string): Promise<unknown> {
     return this.#call("DELETE", `/accounts/${id}`);
   }
 
-  submit(id: string, clientId: number, ticket: unknown): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders`, { clientId, ticket });
+  async holdings(): Promise<OwnerHolding[]> {
+    return (await this.#call<OwnerHolding[]>("GET", "/holdings")).map((holding) => ({ ...holding, ...read(holding) }));
   }
 
-  cancel(id: string, clientId: number): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders/${clientId}/cancel`);
+  cancel(account: string, owner: string, orderId: number): Promise<{ done: boolean }> {
+    return this.#call("POST", `/accounts/${account}/${owner}/orders/${orderId}/cancel`);
   }
 
-  modify(id: string, clientId: number, change: OrderChange): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/orders/${clientId}/change`, change);
+  flatten(account: string, owner: string): Promise<unknown> {
+    return this.#call("POST", `/accounts/${account}/${owner}/flatten`);
   }
 
-  setExits(id: string, which: "stop" | "target", price: number | null): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/exits`, { which, price });
-  }
-
-  flatten(id: string): Promise<unknown> {
-    return this.#call("POST", `/accounts/${id}/flatten`);
-  }
-
-  /** Finished minutes since the end of the history. */
-  async bars(symbol: string): Promise<Packed<unknown>> {
-    const response = await fetch(`${this.#base}/bars?symbol=${encodeURIComponent(symbol)}`);
+  /** Finished minutes from a time on. */
+  async bars(symbol: string, fromMs: number): Promise<BarColumns> {
+    const response = await fetch(`${this.#base}/bars?symbol=${encodeURIComponent(symbol)}&from=${fromMs}`);
     if (!response.ok) throw new PlanTesterError("unavailable", `The venue has no bars of ${symbol}.`, {});
-    return unpackColumns(await response.arrayBuffer());
+    return unpackColumns(await response.arrayBuffer()).columns as unknown as BarColumns;
   }
 }
+
+const read = (told: OwnerReport): OwnerReport => ({ ...told, report: readAccount(told.report) });

@@ -2,17 +2,42 @@ import type { HandlersOf } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
 import type { WatchService } from "./watch-service.ts";
 
-type Names = "getVenue" | "setVenueSpeed" | "listWatches" | "createWatch" | "getWatch" | "stopWatch" | "flattenWatch";
+type Names =
+  | "getVenue"
+  | "setVenueClock"
+  | "listHoldings"
+  | "closeHolding"
+  | "listWatches"
+  | "createWatch"
+  | "stopWatches"
+  | "getWatch"
+  | "changeWatch"
+  | "deleteWatch"
+  | "getWatchEvents"
+  | "getWatchTrades"
+  | "stopWatch"
+  | "flattenWatch"
+  | "cancelWatchOrder"
+  | "answerPrompt";
 
 /** @param watches throws PlanTesterError unavailable before the server watches. */
 export function watchHandlers(watches: () => WatchService, linker: Linker): HandlersOf<Names> {
   return {
     getVenue: () => watches().venueStatus,
-    setVenueSpeed: ({ body }) => watches().setSpeed(body.speed),
+    setVenueClock: ({ body }) => watches().setClock(body),
+    listHoldings: () => watches().holdings(),
+    closeHolding: ({ params }) => watches().closeHolding(params.account, params.owner),
     listWatches: () => watches().list(),
     createWatch: async ({ body }) => watches().start(await linker.linked(body)),
+    stopWatches: ({ body }) => watches().stopAll(body.leaving),
     getWatch: ({ params }) => watches().get(params.id),
-    stopWatch: ({ params, query }) => watches().stop(params.id, query.flatten),
+    changeWatch: ({ params, body }) => watches().change(params.id, body),
+    deleteWatch: ({ params }) => watches().delete(params.id),
+    getWatchEvents: ({ params, query }) => watches().events(params.id, query),
+    getWatchTrades: ({ params }) => watches().trades(params.id),
+    stopWatch: ({ params, body }) => watches().stop(params.id, body.leaving),
     flattenWatch: ({ params }) => watches().flatten(params.id),
+    cancelWatchOrder: ({ params }) => watches().cancelOrder(params.id, Number(params.order)),
+    answerPrompt: ({ params, body }) => watches().answerPrompt(params.id, Number(params.order), body.accept),
   };
 }

@@ -1,6 +1,14 @@
-import type { WatchEvent } from "@plan-tester/contract";
+import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
+import type { Trade } from "@plan-tester/core";
+import { Like } from "typeorm";
 import type { Database } from "../../db/database.ts";
-import { WatchEntity, WatchEventEntity, type WatchRow } from "../../db/entities.ts";
+import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
+
+/** What closed trades come to. */
+export interface TradeSums {
+  readonly count: number;
+  readonly net: number;
+}
 
 export class WatchRepository {
   readonly #database: Database;
@@ -11,6 +19,10 @@ export class WatchRepository {
 
   list(): Promise<WatchRow[]> {
     return this.#database.read.find(WatchEntity, { order: { createdMs: "DESC" } });
+  }
+
+  find(id: string): Promise<WatchRow | null> {
+    return this.#database.read.findOneBy(WatchEntity, { id });
   }
 
   insert(row: WatchRow): Promise<unknown> {
@@ -25,17 +37,47 @@ export class WatchRepository {
     return this.#database.write((manager) => manager.delete(WatchEntity, { id }));
   }
 
-  addEvents(watchId: string, events: readonly Omit<WatchEvent, "id">[]): Promise<unknown> {
+  async events(watchId: string, { offset, limit, kind, search }: EventsQuery): Promise<WatchEventsPage> {
+    const where = { watchId, ...(kind && { kind }), ...(search && { text: Like(`%${search.replaceAll("%", "")}%`) }) };
+    const [rows, total] = await this.#database.read.findAndCount(WatchEventEntity, {
+      where,
+      order: { id: "DESC" },
+      skip: offset,
+      take: limit,
+    });
+    return { total, events: rows.map(({ watchId: _watch, ...event }) => event) };
+  }
+
+  /** What happened, the trades that closed with it, and what is remembered since: all of it or nothing. */
+  record(watchId: string, events: readonly Omit<WatchEvent, "id">[], trades: readonly Trade[], row: Partial<WatchRow>): Promise<unknown> {
     return this.#database.write((manager) =>
-      manager.insert(
-        WatchEventEntity,
-        events.map((event) => ({ ...event, watchId })),
-      ),
+      manager.transaction(async (inside) => {
+        if (events.length > 0)
+          await inside.insert(
+            WatchEventEntity,
+            events.map((event) => ({ ...event, watchId })),
+          );
+        if (trades.length > 0)
+          await inside.insert(
+            WatchTradeEntity,
+            trades.map((trade) => ({ watchId, exitMs: trade.exitTime, net: trade.net, trade })),
+          );
+        if (Object.keys(row).length > 0) await inside.update(WatchEntity, { id: watchId }, row);
+      }),
     );
   }
 
-  async events(watchId: string, most: number): Promise<WatchEvent[]> {
-    const rows = await this.#database.read.find(WatchEventEntity, { where: { watchId }, order: { id: "DESC" }, take: most });
-    return rows.map(({ id, timeMs, kind, text }) => ({ id, timeMs, kind, text }));
+  async trades(watchId: string): Promise<Trade[]> {
+    const rows = await this.#database.read.find(WatchTradeEntity, { where: { watchId }, order: { id: "ASC" } });
+    return rows.map(({ trade }) => trade);
+  }
+
+  /** Sums of the trades that closed at or after a time, by watch. */
+  async sums(fromMs = 0): Promise<ReadonlyMap<string, TradeSums>> {
+    const rows: { watchId: string; count: number; net: number }[] = await this.#database.read.query(
+      `SELECT "watchId", count(*) AS "count", sum("net") AS "net" FROM "watch_trade" WHERE "exitMs" >= ? GROUP BY "watchId"`,
+      [fromMs],
+    );
+    return new Map(rows.map(({ watchId, count, net }) => [watchId, { count, net }]));
   }
 }

@@ -1,41 +1,49 @@
-/** All watches: started, found again after a restart, stopped and flattened. */
+/** All watches: started, found again after a restart, changed, ended, and what the venue holds for them. */
 import { randomUUID } from "node:crypto";
 import {
+  type ChangeWatch,
+  type EventsQuery,
   engineSettings,
+  type Leaving,
+  PLAIN_WATCH_OPTIONS,
+  type VenueHolding,
   type VenueStatus,
   type WatchDetail,
-  type WatchEvent,
+  type WatchEventsPage,
   type WatchRequest,
   type WatchSummary,
 } from "@plan-tester/contract";
-import { type BarColumns, nominalMs, PlanTesterError, sliceSeries, type Trade } from "@plan-tester/core";
-import { describePlan, type ProcessPool } from "@plan-tester/runner";
-import type { VenueClock, VenueMessage } from "@plan-tester/venue";
+import { type BarColumns, DAY_MS, type Instrument, lowerBound, MINUTE_MS, minuteOf, PlanTesterError, type Trade } from "@plan-tester/core";
+import { describePlan, instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
+import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
-import { LiveBars } from "./live-bars.ts";
 import { VenueClient } from "./venue-client.ts";
-import { Watch, type WatchFacts, type WatchListener } from "./watch.ts";
-import type { WatchRepository } from "./watch-repository.ts";
+import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
+import { WatchJournal } from "./watch-journal.ts";
+import type { TradeSums, WatchRepository } from "./watch-repository.ts";
 
-/** Bars of the plan's timeframe that a watch starts with: enough to warm any usual study. */
-const HISTORY_BARS = 1500;
-const MOST_EVENTS = 400;
 const TELL_MS = 400;
+/** Plans that are started at once after a restart: each takes a process and reads history. */
+const STARTS_AT_ONCE = 3;
 
-export class WatchService implements WatchListener {
+const NO_TRADES: TradeSums = { count: 0, net: 0 };
+
+export class WatchService {
   readonly #markets: MarketService;
   readonly #repository: WatchRepository;
+  readonly #journal: WatchJournal;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
   readonly #background: Background;
   readonly #venue: VenueClient;
   readonly #watches = new Map<string, Watch>();
-  #status: VenueStatus = { connected: false, speed: 1, nowMs: 0, trouble: "" };
+  #status: VenueStatus = { connected: false, speed: 1, pace: 1, holds: true, nowMs: 0, trouble: "" };
+  #statusAtMs = 0;
   #told = 0;
-  #found = false;
+  #isFound = false;
 
   constructor(parts: {
     readonly markets: MarketService;
@@ -48,218 +56,337 @@ export class WatchService implements WatchListener {
     const { venuePort } = parts;
     this.#markets = parts.markets;
     this.#repository = parts.repository;
+    this.#journal = new WatchJournal(parts.repository, parts.background);
     this.#pool = parts.pool;
     this.#events = parts.events;
     this.#background = parts.background;
-    this.#venue = new VenueClient(
-      venuePort,
-      (message) => this.#fromVenue(message),
-      (connected) => {
-        this.#status = { ...this.#status, connected };
-        this.#events.send({ type: "venue", status: this.#status });
-        if (connected) this.#background.run("earlier watches were not resumed", {}, () => this.#findAgain());
+    this.#venue = new VenueClient(venuePort, {
+      word: (word) => this.#word(word),
+      followed: (message) => this.#watches.get(message.owner)?.followed(message),
+      refused: ({ owner, reason }) => {
+        this.#background.report("the venue did not take commands of a watch", { watch: owner }, new Error(reason));
+        this.#watches.get(owner)?.follow();
       },
-    );
+      clock: (clock) => this.#clock(clock),
+      connected: (isConnected) => this.#connected(isConnected),
+    });
   }
+
+  // --- the venue ----------------------------------------------------------------------------------------------------
 
   get venueStatus(): VenueStatus {
     return this.#status;
   }
 
-  async setSpeed(speed: number): Promise<VenueStatus> {
-    const answer = await this.#venue.setSpeed(speed);
-    this.#status = { ...this.#status, ...answer };
+  async setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueStatus> {
+    this.#clock(await this.#venue.setClock(change));
     return this.#status;
   }
 
-  #clock({ speed, nowMs, trouble }: VenueClock): void {
+  #clock({ speed, pace, holds, nowMs, trouble }: VenueClock): void {
     if (trouble && !this.#status.trouble) this.#background.report("the practice venue is in trouble", {}, new Error(trouble));
-    this.#status = { connected: true, speed, nowMs, trouble };
+    this.#status = { connected: true, speed, pace, holds, nowMs, trouble };
+    this.#statusAtMs = performance.now();
+    this.#tellPages();
   }
 
-  #fromVenue(message: VenueMessage): void {
-    if (message.type === "status") this.#clock(message);
-    else if (message.type === "bar") {
-      for (const watch of this.#watches.values()) if (watch.facts.settings.symbol === message.symbol) watch.bar(message.bar);
-    } else this.#watches.get(message.account.id)?.report(message);
+  /** The venue's clock by now. */
+  #now(): { nowMs: number; speed: number; holds: boolean } {
+    const { nowMs, speed, holds } = this.#status;
+    return { nowMs: holds ? nowMs : nowMs + (performance.now() - this.#statusAtMs) * speed, speed, holds };
+  }
+
+  #connected(isConnected: boolean): void {
+    this.#status = { ...this.#status, connected: isConnected };
+    this.#events.send({ type: "venue", status: this.#status });
+    if (!isConnected) {
+      for (const watch of this.#watches.values()) watch.disconnected();
+      return;
+    }
+    for (const watch of this.#watches.values()) if (!watch.hasEnded || watch.holds) watch.follow();
+    this.#background.run("earlier watches were not resumed", {}, () => this.#findAgain());
+  }
+
+  async #word(word: VenueWordMessage): Promise<void> {
+    if (word.type === "report") await this.#watches.get(word.to.owner)?.take(word, this.#venue.waiting);
+    else if (word.type === "price")
+      await Promise.all(word.accounts.map(({ owner }) => this.#watches.get(owner)?.take(word, this.#venue.waiting)));
+    else
+      await Promise.all([...this.#watches.values()].map((watch) => (watch.isOnLine ? watch.take(word, this.#venue.waiting) : undefined)));
+    this.#tellPages();
+  }
+
+  #tellPages(): void {
     const now = performance.now();
     if (now - this.#told < TELL_MS) return;
     this.#told = now;
     this.#events.send({ type: "venue", status: this.#status });
-    for (const watch of this.#watches.values()) if (!watch.ended) this.#events.send({ type: "watch", id: watch.facts.id });
+    for (const watch of this.#watches.values())
+      if (!watch.hasEnded || watch.holds) this.#events.send({ type: "watch", id: watch.facts.id });
   }
+
+  // --- starts -------------------------------------------------------------------------------------------------------
 
   /** After a start of the server: watches that had not ended go on with what the venue says of their accounts. */
   async #findAgain(): Promise<void> {
-    if (this.#found) return;
-    this.#found = true;
-    for (const row of await this.#repository.list())
-      if (row.state !== "ended" && !this.#watches.has(row.id))
+    if (this.#isFound) return;
+    this.#isFound = true;
+    const sums = await this.#repository.sums();
+    const rows = (await this.#repository.list()).filter(
+      ({ id, state, held }) => !this.#watches.has(id) && (state !== "ended" || isHolding(held)),
+    );
+    const next = async (): Promise<void> => {
+      for (let row = rows.pop(); row; row = rows.pop()) {
+        const { id } = row;
         try {
-          await this.#begin(factsOf(row), row.closed);
-          await this.#repository.addEvents(row.id, [
-            { timeMs: this.#status.nowMs, kind: "state", text: `resumed: ${this.#watches.get(row.id)?.state}` },
-          ]);
+          const watch = await this.#make(factsOf(row), memoryOf(row, sums.get(id) ?? NO_TRADES));
+          watch.follow();
+          await watch.started;
         } catch (error) {
-          await this.#repository.addEvents(row.id, [
-            { timeMs: this.#status.nowMs, kind: "error", text: `not resumed: ${(error as Error).message}` },
-          ]);
+          this.#journal.note(id, {
+            events: [
+              { timeMs: this.#status.nowMs, kind: "error", by: "watch", level: "", text: `not resumed: ${(error as Error).message}` },
+            ],
+          });
         }
+      }
+    };
+    await Promise.all(Array.from({ length: STARTS_AT_ONCE }, next));
   }
 
   async start(request: WatchRequest): Promise<WatchSummary> {
-    const description = await this.#pool.use((process) => describePlan(process, request.source));
-    const facts: WatchFacts = { ...request, id: randomUUID().slice(0, 8), planTitle: description.title, createdMs: Date.now() };
-    const watch = await this.#begin(facts, []);
-    const { id, planId, planTitle, source, createdMs } = facts;
+    const { planId, source, inputs, settings, name } = request;
+    const options = { ...PLAIN_WATCH_OPTIONS, ...request.options };
+    if (!this.#status.connected)
+      throw new PlanTesterError(
+        "unavailable",
+        "The practice venue does not answer. It is started with the server; wait a moment and try again.",
+        {},
+      );
+    const description = await this.#pool.use((process) => describePlan(process, source));
+    const facts: WatchFacts = {
+      ...{ planId, source, inputs, settings },
+      id: randomUUID().slice(0, 8),
+      planTitle: description.title,
+      createdMs: Date.now(),
+    };
+    const memory: WatchMemory = {
+      ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, held: null },
+      ...{ trades: 0, net: 0, endReason: "", hasEnded: false },
+    };
+    const watch = await this.#make(facts, memory);
     await this.#repository.insert({
-      id,
-      planId,
-      planTitle,
-      source,
-      createdMs,
-      inputs: facts.inputs,
-      settings: facts.settings,
-      state: "armed",
-      endReason: "",
-      closed: [],
+      ...facts,
+      ...{ name: memory.name, options, isPaused: false, lastReport: 0, held: null, state: "armed", endReason: "" },
     });
-    await this.#repository.addEvents(id, [{ timeMs: this.#status.nowMs, kind: "state", text: "armed" }]);
+    watch.follow();
+    await watch.started;
     return watch.summary();
   }
 
-  async #begin(facts: WatchFacts, trades: readonly Trade[]): Promise<Watch> {
-    const { settings } = facts;
-    const { series, instrument } = await this.#markets.base(settings.symbol);
-    if (series.timeframe !== "1m")
-      throw new PlanTesterError("bad-input", `${settings.symbol} has bars of ${series.timeframe}; a watch needs minutes.`, {});
-    const account = await this.#venue.openAccount(facts.id, instrument, engineSettings(settings, [instrument]));
-    const minutes = HISTORY_BARS * Math.max(1, Math.round(nominalMs(settings.timeframe) / 60_000));
-    const history = sliceSeries(series, Math.max(0, series.length - minutes), series.length);
-    const live = (await this.#venue.bars(settings.symbol)).columns as unknown as BarColumns;
-    const watch = new Watch(
-      facts,
-      instrument,
-      account,
-      trades,
-      new LiveBars(instrument, settings.timeframe, history, live),
-      this.#venue,
-      this,
-    );
-    this.#watches.set(facts.id, watch);
+  async #make(facts: WatchFacts, memory: WatchMemory): Promise<Watch> {
+    const { settings, source, inputs, id } = facts;
+    const wanted = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
+    const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...wanted])];
+    const instruments = await Promise.all(symbols.map((symbol) => this.#minuteMarket(symbol)));
+    const engine = { ...engineSettings(settings, instruments), path: "finer" as const };
+    const parts: WatchParts = {
+      venue: this.#venue,
+      instruments,
+      engine,
+      feeds: (bars, nowMs) => Promise.all(instruments.map((instrument) => this.#feed(instrument, settings.timeframe, bars, nowMs))),
+      minutes: (fromMs, toMs) => this.#minutes(instruments, fromMs, toMs),
+      happened: (news) => {
+        this.#journal.note(id, news);
+        this.#events.send({ type: "watch", id });
+      },
+      clock: () => this.#now(),
+    };
+    const watch = new Watch(facts, memory, parts);
+    if (!memory.hasEnded) await this.#venue.openAccount(watch.address.account, instruments, engine, settings.timeframe);
+    this.#watches.set(id, watch);
     return watch;
   }
 
-  // --- what watches tell --------------------------------------------------------------------------------------
-
-  happened(watch: Watch, events: Parameters<WatchListener["happened"]>[1]): void {
-    this.#note(watch.facts.id, events);
-    this.#events.send({ type: "watch", id: watch.facts.id });
+  async #minuteMarket(symbol: string): Promise<Instrument> {
+    const { series, instrument } = await this.#markets.base(symbol);
+    if (series.timeframe !== "1m")
+      throw new PlanTesterError("bad-input", `${symbol} has bars of ${series.timeframe}; a watch needs minutes.`, {});
+    return instrument;
   }
 
-  traded(watch: Watch): void {
-    const { id } = watch.facts;
-    const closed = [...watch.trades];
-    this.#write(id, "the trades of a watch were not saved", () => this.#repository.update(id, { closed }));
+  /** History up to its end, and the venue's minutes that are over by a time. */
+  async #feed(instrument: Instrument, timeframe: string, bars: number, nowMs: number): Promise<LiveFeedData> {
+    const { history, hasMore } = await this.#markets.recent(instrument.symbol, timeframe, bars);
+    const fromMs = history.length > 0 ? history.closeTime[history.length - 1]! : 0;
+    return { instrument, history, hasMore, minutes: until(await this.#venue.bars(instrument.symbol, fromMs), nowMs) };
   }
 
-  ended(watch: Watch, reason: string): void {
-    const { id } = watch.facts;
-    const row = { state: "ended", endReason: reason, closed: [...watch.trades] };
-    this.#write(id, "the end of a watch was not saved", () => this.#repository.update(id, row));
-    this.#note(id, [{ timeMs: watch.lastTimeMs ?? this.#status.nowMs, kind: "state", text: `ended: ${reason}` }]);
-    this.#events.send({ type: "watch", id });
+  /** Minutes that are over, from one time to another, as the venue would have said them. */
+  async #minutes(instruments: readonly Instrument[], fromMs: number, toMs: number) {
+    const byClose = new Map<number, { symbol: string; bar: ReturnType<typeof minuteOf> }[]>();
+    for (const { symbol } of instruments) {
+      const columns = until(await this.#venue.bars(symbol, fromMs), toMs);
+      for (let i = 0; i < columns.time.length; i++) {
+        const closeMs = columns.time[i]! + MINUTE_MS;
+        byClose.set(closeMs, [...(byClose.get(closeMs) ?? []), { symbol, bar: minuteOf(columns, i) }]);
+      }
+    }
+    return [...byClose]
+      .sort(([a], [b]) => a - b)
+      .map(([timeMs, minutes]) => ({ type: "closing" as const, timeMs, minutes, account: null }));
   }
 
-  // --- what is written down ---------------------------------------------------------------------------------------
-
-  /** One write after the other, each until it is done: the journal keeps its order and loses no line. */
-  #line: Promise<unknown> = Promise.resolve();
-  /** What happened and is not written down yet, oldest first. */
-  #unwritten: { readonly id: string; readonly events: readonly Omit<WatchEvent, "id">[] }[] = [];
-
-  #write(id: string, what: string, work: () => Promise<unknown>): void {
-    this.#line = this.#line.then(() => this.#background.insist(what, { watch: id }, work));
-  }
-
-  #note(id: string, events: readonly Omit<WatchEvent, "id">[]): void {
-    const entry = { id, events };
-    this.#unwritten.push(entry);
-    this.#write(id, "the journal of a watch was not saved", async () => {
-      await this.#repository.addEvents(id, events);
-      this.#unwritten = this.#unwritten.filter((other) => other !== entry);
-    });
-  }
-
-  /** The journal of a watch, newest first. What is not written down yet has numbers below 0. */
-  async #journalOf(id: string): Promise<WatchEvent[]> {
-    const unwritten = this.#unwritten.flatMap((entry) => (entry.id === id ? entry.events : []));
-    const stored = await this.#repository.events(id, MOST_EVENTS);
-    return [...unwritten.map((event, k) => ({ ...event, id: -1 - k })).reverse(), ...stored].slice(0, MOST_EVENTS);
-  }
-
-  // --- what the user asks -------------------------------------------------------------------------------------
+  // --- what the user asks -------------------------------------------------------------------------------------------
 
   async list(): Promise<WatchSummary[]> {
-    return (await this.#repository.list()).map((row) => this.#watches.get(row.id)?.summary() ?? storedSummary(row));
+    const sums = await this.#repository.sums();
+    const today = await this.#repository.sums(this.#status.nowMs - DAY_MS);
+    return (await this.#repository.list()).map(
+      (row) => this.#watches.get(row.id)?.summary() ?? storedSummary(row, sums.get(row.id) ?? NO_TRADES, today.get(row.id)?.net ?? 0),
+    );
+  }
+
+  async #row(id: string): Promise<WatchRow> {
+    const row = await this.#repository.find(id);
+    if (!row) throw new PlanTesterError("not-found", `There is no watch "${id}".`, { id });
+    return row;
   }
 
   async get(id: string): Promise<WatchDetail> {
-    const row = (await this.#repository.list()).find((candidate) => candidate.id === id);
-    if (!row) throw new PlanTesterError("not-found", `There is no watch "${id}".`, { id });
+    const row = await this.#row(id);
     const watch = this.#watches.get(id);
     return {
-      ...(watch?.summary() ?? storedSummary(row)),
-      source: row.source,
-      workingOrders: watch?.account.orders ?? [],
-      events: await this.#journalOf(id),
-      closed: watch?.trades ?? row.closed,
+      ...(watch?.summary() ?? storedSummary(row, (await this.#repository.sums()).get(id) ?? NO_TRADES, 0)),
+      ...{ source: row.source, workingOrders: watch?.workingOrders ?? [], figures: watch?.figures ?? [] },
     };
   }
 
-  #active(id: string): Watch {
-    const watch = this.#watches.get(id);
-    if (!watch || watch.ended) throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
-    return watch;
+  async trades(id: string): Promise<Trade[]> {
+    await this.#row(id);
+    return [...(await this.#repository.trades(id)), ...this.#journal.trades(id)];
   }
 
-  /** Stops the plan. With `flatten` its orders are cancelled and its position closed first. */
-  async stop(id: string, flatten: boolean): Promise<void> {
-    const watch = this.#active(id);
-    if (flatten) await watch.flatten();
-    watch.end(flatten ? "stopped by hand and flattened" : "stopped by hand");
+  async events(id: string, query: EventsQuery): Promise<WatchEventsPage> {
+    await this.#row(id);
+    return this.#journal.events(id, query);
+  }
+
+  /** @throws PlanTesterError not-found, or conflict where it has ended and holds nothing. */
+  async #active(id: string): Promise<Watch> {
+    const watch = this.#watches.get(id);
+    if (watch && (!watch.hasEnded || watch.holds)) return watch;
+    await this.#row(id);
+    throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
+  }
+
+  async change(id: string, change: ChangeWatch): Promise<void> {
+    const watch = this.#watches.get(id);
+    if (watch) return watch.change(change);
+    await this.#row(id);
+    if (change.name === undefined) throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
+    await this.#repository.update(id, { name: change.name });
+  }
+
+  /** Ends a watch; what is open is dealt with as asked (R8.5). */
+  async stop(id: string, leaving: Leaving): Promise<void> {
+    const watch = await this.#active(id);
+    if (watch.hasEnded) throw new PlanTesterError("conflict", "That watch has ended; what it holds can be closed.", { id });
+    await watch.end(leaving === "flatten" ? "stopped by hand and flattened" : "stopped by hand", leaving, "user");
+  }
+
+  async stopAll(leaving: Leaving): Promise<WatchSummary[]> {
+    await Promise.all(
+      [...this.#watches.values()].map((watch) =>
+        watch.hasEnded ? (leaving === "flatten" ? watch.flatten("user") : undefined) : this.stop(watch.facts.id, leaving),
+      ),
+    );
+    return this.list();
   }
 
   async flatten(id: string): Promise<void> {
-    await this.#active(id).flatten();
+    await (await this.#active(id)).flatten("user");
+  }
+
+  async cancelOrder(id: string, orderId: number): Promise<void> {
+    await (await this.#active(id)).cancel(orderId);
+  }
+
+  async answerPrompt(id: string, orderId: number, isAccepted: boolean): Promise<void> {
+    (await this.#active(id)).answer(orderId, isAccepted);
+  }
+
+  async delete(id: string): Promise<void> {
+    const row = await this.#row(id);
+    const watch = this.#watches.get(id);
+    if (row.state !== "ended" || (watch && (!watch.hasEnded || watch.holds)))
+      throw new PlanTesterError("conflict", "A watch is deleted once it has ended and holds nothing. Stop it first.", { id });
+    this.#watches.delete(id);
+    await this.#journal.settled();
+    await this.#repository.delete(id);
+    if (!row.options.account) await this.#venue.closeAccount(id).catch(() => undefined);
+    this.#events.send({ type: "watch", id });
+  }
+
+  /** What is open or waits at the venue and belongs to no watch. */
+  async holdings(): Promise<VenueHolding[]> {
+    return (await this.#venue.holdings())
+      .filter(({ owner }) => !this.#watches.has(owner))
+      .map(({ account, owner, report: { books } }) => ({
+        ...{ account, owner, orders: books.reduce((sum, { orders }) => sum + orders.length, 0) },
+        positions: books.flatMap(({ symbol, lots }) =>
+          lots.map(({ side, quantity, entryPrice }) => ({ symbol, units: side * quantity, entryPrice })),
+        ),
+      }))
+      .filter(({ orders, positions }) => orders + positions.length > 0);
+  }
+
+  async closeHolding(account: string, owner: string): Promise<void> {
+    if (this.#watches.has(owner)) throw new PlanTesterError("conflict", "That belongs to a watch: close it there.", { owner });
+    await this.#venue.flatten(account, owner);
   }
 
   /** Settles when what can be written is written. */
   async close(): Promise<void> {
-    for (const watch of this.#watches.values()) if (!watch.ended) watch.suspend();
+    for (const watch of this.#watches.values()) watch.suspend();
     this.#venue.close();
-    await this.#line;
+    await this.#journal.settled();
   }
 }
 
-function factsOf(row: WatchRow): WatchFacts {
-  const { id, planId, planTitle, source, createdMs } = row;
-  return { id, planId, planTitle, source, createdMs, inputs: row.inputs, settings: row.settings };
+const isHolding = (held: WatchRow["held"]): boolean => held?.books.some(({ lots, orders }) => lots.length + orders.length > 0) ?? false;
+
+/** Minutes that are over by a time. */
+function until(columns: BarColumns, nowMs: number): BarColumns {
+  const end = lowerBound(columns.time, nowMs - MINUTE_MS + 1);
+  const cut = (column: Float64Array): Float64Array => column.slice(0, end);
+  const { time, open, high, low, close, volume, spread } = columns;
+  return {
+    ...{ time: cut(time), open: cut(open), high: cut(high), low: cut(low), close: cut(close), volume: cut(volume) },
+    spread: spread && cut(spread),
+  };
 }
 
-function storedSummary(row: WatchRow): WatchSummary {
-  const closed = row.closed;
+function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }: WatchRow): WatchFacts {
+  return { id, planId, planTitle, source, createdMs, inputs, settings };
+}
+
+function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
+  const { name, planTitle, options, isPaused, lastReport, held, endReason, state } = row;
+  return {
+    ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, held, endReason },
+    ...{ trades: count, net, hasEnded: state === "ended" },
+  };
+}
+
+function storedSummary(row: WatchRow, sums: TradeSums, netToday: number): WatchSummary {
   const { source: _source, ...facts } = factsOf(row);
-  const net = closed.reduce((sum, trade) => sum + trade.net, 0);
+  const { name, options, isPaused, endReason, trades, net } = memoryOf(row, sums);
   return {
     ...facts,
+    ...{ name, options, isPaused, endReason, trades, net, netToday },
     state: row.state === "ended" ? "ended" : "starting",
-    endReason: row.endReason,
-    equity: facts.settings.cash + net,
-    position: null,
-    lastPrice: null,
-    lastTimeMs: null,
-    trades: closed.length,
-    net,
+    ...{ currency: "XSC", equity: facts.settings.cash + net, positions: [], openProfit: 0, lastPrice: null, lastTimeMs: null },
+    ...{ prompts: [], lagMs: null, slowLagMs: null, ageMs: null, lastSignalMs: null },
   };
 }

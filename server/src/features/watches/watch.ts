@@ -1,13 +1,31 @@
 /**
- * One plan at work on the practice venue. The plan runs in a process of its own; its orders go to the venue; what the
- * venue reports goes back to the plan. State is what the venue's account says, so it is right after a restart too.
+ * One plan at work: what the venue says goes to the plan's process, what the plan asks for goes to the venue, and what happens
+ * is told. What is open and waiting is what the venue's account says, so it is right after a restart too, and after the end.
  */
-import { engineSettings, type RunSettings, type WatchEvent, type WatchSummary } from "@plan-tester/contract";
-import type { Fill, InputValues, Instrument, Order, OrderTicket, Trade } from "@plan-tester/core";
-import { type FromChild, type LiveCommand, nextTaskId, PlanProcess, type ToChild } from "@plan-tester/runner";
-import type { AccountReport, VenueBar, VenueMessage } from "@plan-tester/venue";
-import type { LiveBars } from "./live-bars.ts";
+import type { Leaving, RunSettings, WatchOptions, WatchOrder, WatchPosition, WatchState, WatchSummary } from "@plan-tester/contract";
+import {
+  type AccountReport,
+  type EngineSettings,
+  type EventReport,
+  type InputValues,
+  type Instrument,
+  isoDate,
+  nominalMs,
+  type OwnFigure,
+  type PlanCommand,
+  PlanTesterError,
+  type Trade,
+  utcToWall,
+  type VenueWord,
+} from "@plan-tester/core";
+import type { AskFor, LiveFeedData } from "@plan-tester/runner";
+import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import { CommandLine } from "./command-line.ts";
+import { Lag } from "./lag.ts";
+import { type LiveAnswer, PlanAtWork } from "./plan-at-work.ts";
+import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
+import { commandEvent, errorEvent, type NewEvent, reportEvents, stateEvent } from "./watch-texts.ts";
 
 export interface WatchFacts {
   readonly id: string;
@@ -19,263 +37,510 @@ export interface WatchFacts {
   readonly createdMs: number;
 }
 
-/** What a watch tells its listener. */
-export interface WatchListener {
-  happened(watch: Watch, events: readonly Omit<WatchEvent, "id">[]): void;
-  traded(watch: Watch): void;
-  ended(watch: Watch, reason: string): void;
+/** What of a watch can be changed while it is at work, or was written down of it. */
+export interface WatchMemory {
+  name: string;
+  options: WatchOptions;
+  isPaused: boolean;
+  lastReport: number;
+  held: AccountReport | null;
+  trades: number;
+  net: number;
+  endReason: string;
+  hasEnded: boolean;
 }
+
+/** What is to be written down together. */
+export interface WatchNews {
+  readonly events?: readonly NewEvent[];
+  readonly trades?: readonly Trade[];
+  readonly memory?: Partial<Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "held" | "endReason" | "hasEnded">>;
+}
+
+export interface WatchParts {
+  readonly venue: VenueClient;
+  readonly instruments: readonly Instrument[];
+  readonly engine: EngineSettings;
+  /** So many bars of history of each instrument, and the minutes since up to a time of the venue's clock. */
+  readonly feeds: (bars: number, nowMs: number) => Promise<readonly LiveFeedData[]>;
+  /** Minutes of an instrument that are over, from one time to another. */
+  readonly minutes: (fromMs: number, toMs: number) => Promise<readonly Extract<VenueWord, { type: "closing" }>[]>;
+  readonly happened: (news: WatchNews) => void;
+  /** Where the venue's clock stands, and how fast it goes. */
+  readonly clock: () => { readonly nowMs: number; readonly speed: number; readonly holds: boolean };
+}
+
+/** Words of the venue that a bar's age is reckoned by: one that waits for us does not age. */
+const HELD_MS = 4000;
 
 export class Watch {
   readonly facts: WatchFacts;
-  readonly trades: Trade[];
-  account: AccountReport;
+  readonly memory: WatchMemory;
+  readonly address: Address;
+  readonly prompts: Prompts;
+  readonly #parts: WatchParts;
+  readonly #line: CommandLine;
+  readonly #lag = new Lag();
+  #plan: PlanAtWork | null = null;
+  /** Settles when the plan has started: words that come before wait for it. */
+  #ready: Promise<void> = Promise.resolve();
+  #isFollowed = false;
+  #isStarted = false;
+  #wasFollowed = false;
+  #setBegun: () => void = () => undefined;
+  readonly #begun = new Promise<void>((resolve) => {
+    this.#setBegun = resolve;
+  });
+  readonly #prices = new Map<string, number>();
   lastTimeMs: number | null = null;
-  ended = "";
-  readonly #instrument: Instrument;
-  readonly #venue: VenueClient;
-  readonly #bars: LiveBars;
-  readonly #listener: WatchListener;
-  readonly #process = new PlanProcess();
-  readonly #task = nextTaskId();
-  /** What the plan has not been told yet: it hears one thing at a time, and its orders reach the venue before the next. */
-  readonly #inbox: ToChild[] = [];
-  #isAnswering = false;
-  /** Market orders that the venue has and has not filled yet. */
-  readonly #unfilled = new Set<number>();
+  #ageMs: number | null = null;
+  #lastSignalMs: number | null = null;
+  #today = { date: "", net: 0 };
+  #rounds = 0;
+  figures: readonly OwnFigure[] = [];
 
-  constructor(
-    facts: WatchFacts,
-    instrument: Instrument,
-    account: AccountReport,
-    trades: readonly Trade[],
-    bars: LiveBars,
-    venue: VenueClient,
-    listener: WatchListener,
-  ) {
+  constructor(facts: WatchFacts, memory: WatchMemory, parts: WatchParts) {
     this.facts = facts;
-    this.account = account;
-    this.trades = [...trades];
-    this.#instrument = instrument;
-    this.#bars = bars;
-    this.#venue = venue;
-    this.#listener = listener;
-    this.#process.listen(
-      (message) => this.#fromPlan(message),
-      (reason) => this.end(`the plan was stopped: ${reason}`),
-    );
-    const { cash, lots, orders } = account;
-    this.#tell({
-      type: "live-start",
-      id: this.#task,
-      source: facts.source,
-      inputs: facts.inputs,
-      instrument,
-      settings: engineSettings(facts.settings, [instrument]),
-      series: bars.series,
-      account: { cash, lots, orders: orders.map(revived) },
-    });
+    this.memory = memory;
+    this.#parts = parts;
+    this.address = { account: memory.options.account || facts.id, owner: facts.id };
+    this.#line = new CommandLine(this.address, parts.venue);
+    this.prompts = new Prompts((orderId, isAccepted, note) => this.#settle(orderId, isAccepted, note));
   }
 
-  get state(): WatchSummary["state"] {
-    if (this.ended) return "ended";
-    return this.account.lots.length > 0 ? "in position" : "armed";
+  get account(): AccountReport | null {
+    return this.memory.held;
   }
 
-  // --- from the venue -----------------------------------------------------------------------------------------
+  get hasEnded(): boolean {
+    return this.memory.hasEnded;
+  }
 
-  bar(bar: VenueBar): void {
-    if (this.ended) return;
-    this.lastTimeMs = bar.time + 60_000;
-    this.account = { ...this.account, lastPrice: bar.close, equity: this.#equityAt(bar.close) };
-    const completed = this.#bars.add(bar);
+  /** Whether anything of it is open or waits at the venue. */
+  get holds(): boolean {
+    return this.account?.books.some(({ lots, orders }) => lots.length + orders.length > 0) ?? false;
+  }
+
+  get state(): WatchState {
+    if (this.hasEnded) return "ended";
+    if (!this.#isStarted) return "starting";
+    if (this.prompts.list.length > 0) return "waiting for you";
+    if (this.account?.books.some(({ lots }) => lots.length > 0)) return "in position";
+    return this.memory.isPaused ? "paused" : "armed";
+  }
+
+  /** Whether it hears the venue: words before it has asked how things are would be out of order. */
+  get isOnLine(): boolean {
+    return this.#isFollowed;
+  }
+
+  /** Settles when the plan has started, or could not be. */
+  get started(): Promise<void> {
+    return this.#begun;
+  }
+
+  /** The line to the venue is broken: what is said on the next one begins with how things are. */
+  disconnected(): void {
+    if (this.#isFollowed && !this.hasEnded)
+      this.#tell(errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on"));
+    this.#isFollowed = false;
+  }
+
+  get #nowMs(): number {
+    return this.lastTimeMs ?? this.#parts.clock().nowMs;
+  }
+
+  #tell(...events: readonly NewEvent[]): void {
+    if (events.length > 0) this.#parts.happened({ events });
+  }
+
+  // --- on the line with the venue -----------------------------------------------------------------------------------
+
+  /** Starts the plan's process ahead of need, and asks the venue what there is. */
+  follow(): void {
+    if (!this.hasEnded) this.#plan ??= new PlanAtWork((reason) => this.#died(reason));
+    this.#parts.venue.send({ type: "follow", ...this.address, after: this.memory.lastReport, prices: this.#plan?.wantsPrice ?? false });
+  }
+
+  /** The venue has said how the account is; words that follow are told from here on. */
+  followed(message: FollowedMessage): void {
+    const { report, missed, lastReport, timeMs } = message;
+    const before = this.account;
+    if (missed === null)
+      this.#tell(
+        errorEvent(
+          timeMs,
+          `the venue does not keep all reports since number ${this.memory.lastReport}: its account is taken over as it is`,
+        ),
+      );
+    for (const past of missed ?? [])
+      this.#record(
+        past,
+        past.timeMs,
+        [past.event].flatMap((event) => (event.kind === "closed" ? [event.trade] : [])),
+      );
+    this.#hold(report, lastReport);
+    if (before && !this.#isFollowed) this.#compare(before, report, missed?.length ?? 0, timeMs);
+    const isAgain = this.#wasFollowed && !this.#isFollowed;
+    this.#isFollowed = this.#wasFollowed = true;
+    if (this.hasEnded) return this.#setBegun();
+    if (this.#isStarted) {
+      this.#line.resend(report);
+      if (isAgain) this.#ready = this.#ready.then(() => this.#catchUp(message));
+    } else {
+      this.#line.begin(report);
+      this.#ready = this.#start(message).finally(this.#setBegun);
+    }
+  }
+
+  /** What has become of the account while nobody looked. */
+  #compare(before: AccountReport, after: AccountReport, missed: number, timeMs: number): void {
+    const units = (report: AccountReport): string =>
+      report.books.map(({ symbol, lots }) => `${symbol} ${lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0)}`).join(", ");
+    const [was, is] = [units(before), units(after)];
+    const news = missed === 0 ? "" : `; ${missed} report${missed === 1 ? "" : "s"} came meanwhile`;
     this.#tell(
-      completed ? { type: "live-bar", id: this.#task, series: completed } : { type: "live-clock", id: this.#task, timeMs: this.lastTimeMs },
+      stateEvent(
+        timeMs,
+        was === is ? `the venue's account agrees: ${is}${news}` : `the venue has ${is} where ${was} was known${news}: its word is taken`,
+      ),
     );
   }
 
-  #equityAt(price: number): number {
-    const { cash, lots } = this.account;
-    return cash + lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * this.#instrument.pointValue;
+  async #start({ timeMs, report, lastReport }: FollowedMessage): Promise<void> {
+    const { source, inputs } = this.facts;
+    const plan = this.#plan!;
+    const isResumed = lastReport > 0 || report.commandsDone > 0;
+    let first: LiveAnswer | null;
+    try {
+      first = await plan.start(
+        {
+          ...{ source, inputs, settings: this.#parts.engine, nowMs: timeMs, account: report, lastReport, isResumed },
+          ...{ patienceMs: this.#patienceMs, noEntries: this.#noEntries, askFor: this.#askFor },
+        },
+        (bars) => this.#parts.feeds(bars, timeMs),
+      );
+    } catch (error) {
+      this.#fail(`the plan could not be started: ${(error as Error).message}`);
+      return;
+    }
+    if (!first || this.hasEnded) return;
+    this.#isStarted = true;
+    this.#answered(first, timeMs);
+    if (first.wantsPrice) {
+      plan.wantsPrice = true;
+      this.#parts.venue.send({ type: "follow", ...this.address, after: this.memory.lastReport, prices: true });
+    }
+    this.#tell(stateEvent(timeMs, isResumed ? `resumed: ${this.state}` : this.state));
   }
 
-  report({ account, fills, trades, ended }: Extract<VenueMessage, { type: "account" }>): void {
-    if (this.ended) return;
-    const before = this.state;
-    this.account = account;
-    const working = new Set(account.orders.map(({ id }) => id));
-    for (const id of this.#unfilled) if (!working.has(id)) this.#unfilled.delete(id);
-    this.trades.push(...trades);
-    const orders = ended.map(revived);
-    this.#tell({
-      type: "live-account",
-      id: this.#task,
-      account: { cash: account.cash, lots: account.lots, orders: account.orders.map(revived) },
-      fills,
+  /** The line was broken: the plan hears what it has missed, in order, with its age. */
+  async #catchUp({ timeMs, report, lastReport, missed }: FollowedMessage): Promise<void> {
+    const minutes = await this.#parts.minutes(this.lastTimeMs ?? timeMs, timeMs);
+    const reports = (missed ?? []).map((past): VenueWord => ({ type: "report", ...past }));
+    // At one time what happened on the account goes ahead of the bar that ends then.
+    const words = [...reports, ...minutes].sort((a, b) => a.timeMs - b.timeMs);
+    for (const word of words) await this.#hear(word, this.#parts.clock().nowMs - word.timeMs);
+    if (missed === null) await this.#hear({ type: "account", timeMs, account: report, lastReport }, 0);
+    this.#tell(stateEvent(timeMs, `connected again; ${minutes.length} minute${minutes.length === 1 ? "" : "s"} made up for`));
+  }
+
+  // --- what the venue says ------------------------------------------------------------------------------------------
+
+  /** Settles when the word has been answered and what the plan asked for has been sent. */
+  async take(message: VenueWordMessage, waiting: number): Promise<void> {
+    const word = this.#wordOf(message);
+    if (!word) return;
+    await this.#ready;
+    if ("account" in word && word.account) this.#line.confirm(word.account);
+    const delayMs = Date.now() - message.saidMs;
+    const { speed, holds } = this.#parts.clock();
+    const isHeld = holds && waiting <= 1 && delayMs < HELD_MS;
+    await this.#hear(word, isHeld ? 0 : delayMs * speed, message.saidMs);
+  }
+
+  /** The part of a message that is this watch's; null for none. */
+  #wordOf(message: VenueWordMessage): VenueWord | null {
+    if (message.type === "report") {
+      const { number, event, left, account, timeMs } = message;
+      return { type: "report", number, event, left, account, timeMs };
+    }
+    const isOurs = (symbol: string): boolean => this.#parts.instruments.some((instrument) => instrument.symbol === symbol);
+    const account =
+      message.accounts.find(({ account: id, owner }) => id === this.address.account && owner === this.address.owner)?.report ?? null;
+    const { timeMs } = message;
+    if (message.type === "opening") {
+      const symbols = message.symbols.filter(isOurs);
+      return symbols.length > 0 ? { type: "opening", timeMs, symbols, account } : null;
+    }
+    if (message.type === "closing")
+      return { type: "closing", timeMs, minutes: message.minutes.filter(({ symbol }) => isOurs(symbol)), account };
+    return account && isOurs(message.symbol) ? { type: "price", timeMs, symbol: message.symbol, price: message.price, account } : null;
+  }
+
+  async #hear(word: VenueWord, ageMs: number, saidMs = Date.now()): Promise<void> {
+    if (word.type === "closing") {
+      for (const { symbol, bar } of word.minutes) this.#prices.set(symbol, bar.close);
+      this.lastTimeMs = word.timeMs;
+      this.prompts.lapse(word.timeMs);
+    }
+    if (word.type !== "report" && word.account) this.memory.held = word.account;
+    const { speed, holds } = this.#parts.clock();
+    const running = this.#isStarted && !this.hasEnded ? this.#plan : null;
+    const answer = running ? await running.hear({ word, ageMs, speed: holds && ageMs === 0 ? 0 : speed, sentMs: Date.now() }) : null;
+    if (word.type === "report") {
+      const raw = word.event.kind === "closed" ? [word.event.trade] : [];
+      this.#record(word, word.timeMs, answer?.trades.length ? answer.trades : raw);
+    }
+    if (!answer) return;
+    this.#lag.add(Date.now() - saidMs);
+    if (word.type === "closing" && word.minutes.length > 0) this.#ageMs = answer.ageMs;
+    this.#answered(answer, word.timeMs);
+  }
+
+  /** Writes a report of the venue down, once. */
+  #record(report: EventReport, timeMs: number, trades: readonly Trade[]): void {
+    if (report.number <= this.memory.lastReport) return;
+    const instrument = this.#instrument(report.event.symbol);
+    this.#hold(report.account, report.number);
+    this.memory.trades += trades.length;
+    for (const trade of trades) this.#count(trade, instrument);
+    this.#parts.happened({
+      events: reportEvents(report.event, instrument, this.currency, timeMs),
       trades,
-      ended: orders,
+      memory: { lastReport: report.number, held: report.account },
     });
-    const now = this.lastTimeMs ?? Date.now();
-    const events: Omit<WatchEvent, "id">[] = [
-      ...orders
-        .filter((order) => order.state !== "cancelled")
-        .map((order) => ({ timeMs: now, kind: "order" as const, text: `order ${order.id} ${order.state}: ${order.note}` })),
-      ...fills.map((fill) => ({ timeMs: fill.timeMs, kind: "fill" as const, text: fillText(fill, this.#instrument) })),
-      ...trades.map((trade) => ({
-        timeMs: trade.exitTime,
-        kind: "trade" as const,
-        text: `${trade.side > 0 ? "long" : "short"} ${trade.quantity} closed by ${trade.reason}: ${trade.net.toFixed(2)} ${this.#instrument.currency}`,
-      })),
-    ];
-    if (this.state !== before) events.push({ timeMs: now, kind: "state", text: this.state });
-    if (events.length > 0) this.#listener.happened(this, events);
-    if (trades.length > 0) this.#listener.traded(this);
+    this.#endAfterRounds();
   }
 
-  #tell(message: ToChild): void {
-    this.#inbox.push(message);
-    this.#next();
+  #hold(report: AccountReport, lastReport: number): void {
+    this.memory.held = report;
+    this.memory.lastReport = Math.max(this.memory.lastReport, lastReport);
   }
 
-  /**
-   * A market order sent at one close is filled before the next, in a backtest and so here too: while one is under way
-   * the plan hears of no further bar, and what happened on its account goes ahead of bars that still wait. Without that
-   * a plan that is late would enter twice.
-   */
-  #next(): void {
-    if (this.#isAnswering || this.ended) return;
-    const news = this.#inbox.findIndex(({ type }) => type === "live-account");
-    const at = news >= 0 ? news : this.#unfilled.size === 0 ? 0 : this.#inbox.findIndex(({ type }) => type !== "live-bar");
-    const [message] = at < 0 ? [] : this.#inbox.splice(at, 1);
-    if (!message) return;
-    this.#isAnswering = true;
-    this.#process.post(message);
+  #count({ net, exitTime }: Trade, instrument: Instrument): void {
+    this.memory.net += net;
+    const date = this.#dateOf(exitTime, instrument);
+    if (date !== this.#today.date) this.#today = { date, net: 0 };
+    this.#today.net += net;
   }
 
-  // --- from the plan ------------------------------------------------------------------------------------------
+  #dateOf(timeMs: number, { calendar }: Instrument): string {
+    return isoDate(utcToWall(calendar.zone, timeMs));
+  }
 
-  #fromPlan(message: FromChild): void {
-    if (message.type === "error") return this.end(`the plan failed: ${message.message}`);
-    if (message.type !== "live") return;
-    const now = this.lastTimeMs ?? Date.now();
-    void this.#carryOut(message.commands).then(() => {
-      this.#isAnswering = false;
-      this.#next();
+  #instrument(symbol: string): Instrument {
+    return this.#parts.instruments.find((instrument) => instrument.symbol === symbol) ?? this.#parts.instruments[0]!;
+  }
+
+  get currency(): string {
+    return this.#parts.engine.currency || this.#parts.instruments[0]!.currency;
+  }
+
+  #endAfterRounds(): void {
+    const { rounds } = this.memory.options;
+    if (rounds === null || this.hasEnded || this.account?.books.some(({ lots }) => lots.length > 0)) return;
+    if (this.memory.trades >= rounds && this.memory.trades > this.#rounds) void this.end(`${rounds} rounds are done`, "protected", "watch");
+    this.#rounds = this.memory.trades;
+  }
+
+  // --- what the plan says -------------------------------------------------------------------------------------------
+
+  #answered(answer: LiveAnswer, timeMs: number): void {
+    const { commands, log, failure, figures, asked } = answer;
+    this.#line.send(commands);
+    this.figures = figures;
+    if (commands.some(({ kind }) => kind === "submit")) this.#lastSignalMs = timeMs;
+    const fresh = this.prompts.take(
+      asked,
+      timeMs,
+      this.memory.options.promptMinutes * 60_000,
+      nominalMs(this.facts.settings.timeframe),
+      (prompt) => this.#instrument(prompt.symbol),
+    );
+    this.#tell(
+      ...log.map((line): NewEvent => ({ timeMs: line.timeMs, kind: "log", by: "plan", level: line.level, text: line.text })),
+      ...fresh.map((prompt): NewEvent => ({ timeMs, kind: "prompt", by: `plan, line ${prompt.line}`, level: "", text: prompt.words })),
+      ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), timeMs)),
+    );
+    if (failure) this.#fail(`the plan failed${failure.line ? ` on line ${failure.line}` : ""}: ${failure.message}`);
+  }
+
+  #died(reason: string): void {
+    this.#fail(`the plan was stopped: ${reason}`);
+  }
+
+  /** The plan can't go on: entries that wait are cancelled, what protects a position stays. */
+  #fail(reason: string): void {
+    if (this.hasEnded) return;
+    this.#tell(errorEvent(this.#nowMs, reason));
+    void this.end(reason, "protected", "policy");
+  }
+
+  // --- what the user asks -------------------------------------------------------------------------------------------
+
+  get #patienceMs(): number {
+    const { patienceSeconds } = this.memory.options;
+    return patienceSeconds === null ? Math.max(10_000, nominalMs(this.facts.settings.timeframe) / 2) : patienceSeconds * 1000;
+  }
+
+  get #noEntries(): string {
+    if (this.memory.isPaused) return "the watch is paused";
+    return this.memory.options.mode === "alerts only" ? "alerts only: nothing is sent" : "";
+  }
+
+  get #askFor(): AskFor {
+    const { mode, asksExits } = this.memory.options;
+    return mode !== "ask first" ? "nothing" : asksExits ? "everything" : "entries";
+  }
+
+  change({ name, isPaused, options }: { readonly name?: string; readonly isPaused?: boolean; readonly options?: WatchOptions }): void {
+    const events: NewEvent[] = [];
+    if (name !== undefined && name !== this.memory.name) {
+      events.push(stateEvent(this.#nowMs, `renamed from "${this.memory.name}" to "${name}"`, "user"));
+      this.memory.name = name;
+    }
+    if (isPaused !== undefined && isPaused !== this.memory.isPaused) {
+      events.push(stateEvent(this.#nowMs, isPaused ? "paused: no new entries, exits go on" : "entries are sent again", "user"));
+      this.memory.isPaused = isPaused;
+    }
+    if (options) {
+      const { mode } = this.memory.options;
+      this.memory.options = { ...options, account: this.memory.options.account };
+      if (options.mode !== mode) events.push(stateEvent(this.#nowMs, `mode: ${mode} to ${options.mode}`, "user"));
+    }
+    this.#plan?.mode(this.#noEntries, this.#askFor);
+    const { name: now, options: kept, isPaused: paused } = this.memory;
+    this.#parts.happened({ events, memory: { name: now, options: kept, isPaused: paused } });
+  }
+
+  /** @throws PlanTesterError conflict where it has lapsed, or its bar is over and that was not known */
+  answer(orderId: number, isAccepted: boolean): void {
+    const prompt = this.prompts.find(orderId);
+    if (!prompt) throw new PlanTesterError("conflict", "That order no longer waits: it was answered, or it has lapsed.", { orderId });
+    this.#tell({
+      timeMs: this.#nowMs,
+      kind: "prompt",
+      by: "user",
+      level: "",
+      text: `order ${orderId} ${isAccepted ? "accepted" : "declined"}`,
     });
-    const events: Omit<WatchEvent, "id">[] = [
-      ...message.commands
-        .filter((command) => command.kind === "submit")
-        .map((command) => ({ timeMs: now, kind: "order" as const, text: orderText(command.request, command.clientId, this.#instrument) })),
-      ...message.log.map((line) => ({ timeMs: line.timeMs, kind: "log" as const, text: line.text })),
-    ];
-    if (events.length > 0) this.#listener.happened(this, events);
-    if (message.failure) {
-      const { line } = message.failure;
-      this.end(`the plan failed${line ? ` on line ${line}` : ""}: ${message.failure.message}`);
+    this.prompts.answer(orderId, isAccepted, isAccepted ? "" : "declined by you");
+  }
+
+  #settle(orderId: number, isAccepted: boolean, note: string): void {
+    const running = this.#plan;
+    if (!isAccepted && note.startsWith("lapsed"))
+      this.#tell({ timeMs: this.#nowMs, kind: "prompt", by: "policy", level: "", text: `order ${orderId} ${note}` });
+    void running?.settle(orderId, isAccepted, note).then((answer) => {
+      if (answer) this.#answered(answer, this.#nowMs);
+    });
+  }
+
+  /** Ends the watch. The plan hears of it; what becomes of what is open is as asked (R8.5). */
+  async end(reason: string, leaving: Leaving, by: string): Promise<void> {
+    if (this.hasEnded) return;
+    const plan = this.#plan;
+    const last = this.#isStarted ? await plan?.end() : null;
+    if (this.hasEnded) return;
+    if (last) this.#line.send(last.commands);
+    this.memory.hasEnded = true;
+    this.memory.endReason = reason;
+    this.#plan = null;
+    plan?.kill(reason);
+    this.prompts.clear();
+    const events =
+      last?.log.map((line): NewEvent => ({ timeMs: line.timeMs, kind: "log", by: "plan", level: line.level, text: line.text })) ?? [];
+    this.#parts.happened({
+      events: [...events, stateEvent(this.#nowMs, `ended: ${reason}`, by)],
+      memory: { hasEnded: true, endReason: reason },
+    });
+    if (leaving === "flatten") await this.flatten(by);
+    else this.#leave(leaving === "bare", by);
+  }
+
+  /** What is left at the venue when the plan is gone: positions with what protects them, or bare. */
+  #leave(isBare: boolean, by: string): void {
+    const commands: PlanCommand[] = [];
+    const events: NewEvent[] = [];
+    for (const { symbol, lots, orders } of this.account?.books ?? []) {
+      for (const { id, intent } of orders)
+        if (id > 0 && (isBare || intent !== "exit"))
+          commands.push({ kind: "cancel", symbol, orderId: id, note: "the watch has ended", isExpiry: false });
+      if (isBare && lots.length > 0)
+        for (const which of ["stop", "target"] as const) commands.push({ kind: "exits", symbol, which, price: null, mayLoosen: true });
+      const unprotected = lots.filter(({ stop }) => isBare || stop === null).reduce((sum, { side, quantity }) => sum + side * quantity, 0);
+      if (unprotected !== 0) events.push(errorEvent(this.#nowMs, `${unprotected} ${symbol} are left open without a stop`, by));
+      else if (lots.length > 0) events.push(stateEvent(this.#nowMs, `what is open of ${symbol} stays at the venue with its stop`, by));
     }
+    this.#line.send(commands);
+    this.#tell(...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), this.#nowMs)), ...events);
   }
 
-  /** Commands go to the venue in the order in which the plan gave them. */
-  async #carryOut(commands: readonly LiveCommand[]): Promise<void> {
-    for (const command of commands)
-      try {
-        await this.#send(command);
-        if (command.kind === "submit" && command.request.kind === "market") await this.#awaitFill(command.clientId);
-      } catch (error) {
-        const text = `the venue did not take a command: ${(error as Error).message}`;
-        this.#listener.happened(this, [{ timeMs: this.lastTimeMs ?? Date.now(), kind: "error", text }]);
-      }
+  async flatten(by: string): Promise<void> {
+    if (!this.holds) return;
+    this.#tell(stateEvent(this.#nowMs, "orders are cancelled and what is open is closed at the next price", by));
+    await this.#parts.venue.flatten(this.address.account, this.address.owner);
   }
 
-  /** Notes a market order as under way, unless it was refused or filled before the venue's answer was read. */
-  async #awaitFill(clientId: number): Promise<void> {
-    this.#unfilled.add(clientId);
-    const { orders } = await this.#venue.account(this.facts.id);
-    if (!orders.some(({ id }) => id === clientId)) this.#unfilled.delete(clientId);
-  }
-
-  #send(command: LiveCommand): Promise<unknown> {
-    const { id } = this.facts;
-    switch (command.kind) {
-      case "submit":
-        return this.#venue.submit(id, command.clientId, command.request);
-      case "cancel":
-        return this.#venue.cancel(id, command.clientId);
-      case "modify":
-        return this.#venue.modify(id, command.clientId, command.change);
-      case "exit":
-        return this.#venue.setExits(id, command.which, command.price);
-    }
-  }
-
-  async flatten(): Promise<void> {
-    await this.#venue.flatten(this.facts.id);
-  }
-
-  /** The plan acts no more. What is open at the venue stays, with its stop and target, until it is flattened. */
-  end(reason: string): void {
-    if (this.ended) return;
-    this.ended = reason;
-    this.#process.kill(reason);
-    this.#listener.ended(this, reason);
+  async cancel(orderId: number): Promise<void> {
+    const { done } = await this.#parts.venue.cancel(this.address.account, this.address.owner, orderId);
+    if (!done) throw new PlanTesterError("conflict", `Order ${orderId} no longer works.`, { orderId });
   }
 
   /** For a closing server: the watch goes on when it starts again. */
   suspend(): void {
-    this.ended = "suspended";
-    this.#process.kill("the server is closing");
+    const plan = this.#plan;
+    this.#plan = null;
+    this.#isStarted = false;
+    plan?.silence();
+    plan?.kill("the server is closing");
+  }
+
+  // --- how it is ----------------------------------------------------------------------------------------------------
+
+  #positions(): WatchPosition[] {
+    return (this.account?.books ?? []).flatMap(({ symbol, lots }) => {
+      const [first] = lots;
+      if (!first) return [];
+      const { pointValue } = this.#instrument(symbol);
+      const price = this.#prices.get(symbol);
+      const units = lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0);
+      const gross = lots.reduce((sum, lot) => sum + lot.quantity, 0);
+      const entryPrice = lots.reduce((sum, lot) => sum + lot.quantity * lot.entryPrice, 0) / gross;
+      const profit =
+        price === undefined ? 0 : lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * pointValue;
+      const risk = lots.reduce((sum, lot) => sum + (lot.riskPerUnit ?? Number.NaN) * lot.quantity, 0) * pointValue;
+      return [{ symbol, units, entryPrice, stop: first.stop, target: first.target, profit, r: risk > 0 ? profit / risk : null }];
+    });
   }
 
   summary(): WatchSummary {
     const { id, planId, planTitle, settings, inputs, createdMs } = this.facts;
-    const { lots, equity, lastPrice } = this.account;
-    const units = lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0);
-    const first = lots[0];
+    const { name, options, isPaused, endReason, trades, net } = this.memory;
+    const positions = this.#positions();
+    const openProfit = positions.reduce((sum, { profit }) => sum + profit, 0);
+    const [main] = this.#parts.instruments;
+    const isToday = this.#today.date === this.#dateOf(this.#nowMs, main!);
     return {
-      id,
-      planId,
-      planTitle,
-      settings,
-      inputs,
-      state: this.state,
-      endReason: this.ended,
-      createdMs,
-      equity,
-      position: first
-        ? {
-            units,
-            entryPrice: lots.reduce((sum, lot) => sum + lot.side * lot.quantity * lot.entryPrice, 0) / units,
-            stop: first.stop,
-            target: first.target,
-            profit: lastPrice === null ? 0 : this.#equityAt(lastPrice) - this.account.cash,
-          }
-        : null,
-      lastPrice,
-      lastTimeMs: this.lastTimeMs,
-      trades: this.trades.length,
-      net: this.trades.reduce((sum, trade) => sum + trade.net, 0),
+      ...{ id, name, planId, planTitle, settings, inputs, options, isPaused, state: this.state, endReason, createdMs },
+      ...{ currency: this.currency, equity: (this.account?.cash ?? settings.cash) + openProfit, positions, openProfit },
+      ...{ lastPrice: this.#prices.get(settings.symbol) ?? null, lastTimeMs: this.lastTimeMs, trades, net },
+      ...{ netToday: isToday ? this.#today.net : 0, prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
+      ...{ ageMs: this.#ageMs, lastSignalMs: this.#lastSignalMs },
     };
   }
-}
 
-/** JSON has no NaN or Infinity: they arrive as null. */
-function revived(order: Order): Order {
-  return {
-    ...order,
-    price: order.price ?? Number.NaN,
-    limitPrice: order.limitPrice ?? Number.NaN,
-    quantity: order.quantity ?? Number.POSITIVE_INFINITY,
-    expiresBar: order.expiresBar ?? Number.POSITIVE_INFINITY,
-    expiresTime: order.expiresTime ?? Number.POSITIVE_INFINITY,
-  };
-}
-
-function orderText(request: OrderTicket, id: number, { decimals }: Instrument): string {
-  const quantity = Number.isFinite(request.quantity) ? String(request.quantity) : "all";
-  const at = request.kind === "market" ? "at market" : `${request.kind} at ${request.price.toFixed(decimals)}`;
-  return `order ${id}: ${request.side > 0 ? "buy" : "sell"} ${quantity} ${at}${request.tag ? ` (${request.tag})` : ""}`;
-}
-
-function fillText(fill: Fill, { decimals }: Instrument): string {
-  return `${fill.side > 0 ? "bought" : "sold"} ${fill.quantity} at ${fill.price.toFixed(decimals)}${fill.source === "order" ? "" : ` by ${fill.source}`}${fill.tag ? ` (${fill.tag})` : ""}`;
+  get workingOrders(): WatchOrder[] {
+    const orNull = (value: number): number | null => (Number.isFinite(value) ? value : null);
+    return (this.account?.books ?? []).flatMap(({ symbol, orders }) =>
+      orders.map((order) => ({
+        ...order,
+        symbol,
+        ...{ quantity: orNull(order.quantity), price: orNull(order.price), limitPrice: orNull(order.limitPrice) },
+        ...{ expiresBar: orNull(order.expiresBar), expiresTime: orNull(order.expiresTime) },
+        ...{ fillPrice: orNull(order.fillPrice), fillTime: orNull(order.fillTime) },
+      })),
+    );
+  }
 }

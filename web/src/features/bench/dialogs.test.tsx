@@ -1,5 +1,6 @@
 /** Dialogs of the Bench: what they ask of the server, and what they do when it refuses. */
 import { type Market, PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/contract";
+import { act } from "react";
 import { describe, expect, test, vi } from "vitest";
 import { click, control, press, refusal, serving, show, type } from "../../testing.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
@@ -81,28 +82,48 @@ describe("a basket", () => {
 
 describe("setting a plan to watch", () => {
   const draft = { source: "export default plan({})", inputs: { span: 3 }, settings: SETTINGS };
-  const open = async (source = draft.source) => {
+  const open = async () => {
     const told = { onClose: vi.fn<() => void>(), onStarted: vi.fn<(id: string) => void>() };
-    await show(<WatchDialog planId="p1" title="Ebb fade" draft={{ ...draft, source }} {...told} />);
+    await show(<WatchDialog planId="p1" title="Ebb fade" draft={draft} {...told} />);
     return told;
+  };
+  const choose = async (label: string, value: string): Promise<void> => {
+    const select = control(document.body, label) as unknown as HTMLSelectElement;
+    await act(async () => {
+      select.value = value;
+      select.dispatchEvent(new Event("change", { bubbles: true }));
+    });
   };
 
   test("says where it will trade and with what, and starts the draft as it is", async () => {
     const asked = serving(() => ({ id: "w1" }));
     const { onStarted } = await open();
-    expect(document.body.textContent).toMatch(/On KELP in 15 min bars with 100,000 crowns/);
+    expect(document.body.textContent).toMatch(/runs on KELP in 15 min bars with 100,000 crowns/);
     await press(document.body, "Start watching");
-    expect(asked).toEqual([{ what: "POST /watches", body: { planId: "p1", ...draft } }]);
+    expect(asked).toMatchObject([
+      { what: "POST /watches", body: { planId: "p1", ...draft, name: "Ebb fade", options: { mode: "automatic" } } },
+    ]);
     expect(onStarted).toHaveBeenCalledExactlyOnceWith("w1");
   });
 
-  test("names what of the plan a watch does not do, and says nothing of it where there is none", async () => {
+  test("in another mode it says what that means, and what was chosen is there the next time", async () => {
+    const asked = serving(() => ({ id: "w1" }));
     await open();
-    expect(document.querySelector("[role=alert]")).toBeNull();
-    await open('on.opened((lot) => exitAll()); on.end(() => log("over")); season.price = 3; on.priced;');
-    expect(document.querySelector("[role=alert]")?.textContent).toMatch(/^On a watch on\.opened, on\.end do not act yet/);
-    await open("on.start(() => log(1))");
-    expect(document.querySelector("[role=alert]")?.textContent).toMatch(/^On a watch on\.start does not act yet/);
+    await choose("Mode", "ask first");
+    expect(document.body.textContent).toContain("Each entry waits for your word and lapses if you give none");
+    await type(control(document.body, "Rounds"), "3");
+    await press(document.body, "Start watching");
+    expect(asked[0]!.body).toMatchObject({ options: { mode: "ask first", rounds: 3, account: "" } });
+    await open();
+    expect(control(document.body, "Rounds").value).toBe("3");
+  });
+
+  test("an account's name that the venue would refuse is not sent", async () => {
+    const asked = serving(() => ({ id: "w1" }));
+    await open();
+    await type(control(document.body, "Account at the venue"), "my account");
+    await press(document.body, "Start watching");
+    expect(asked).toEqual([]);
   });
 
   test("that is refused stays open, to be tried again", async () => {

@@ -1,44 +1,58 @@
-/** The practice venue's clock and speed. */
+/** The practice venue's clock: what time it is there, how fast it goes, and whether it waits for plans. */
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
-import { timeAt } from "../../lib/format.ts";
+import { number, timeAt } from "../../lib/format.ts";
 
 const SPEEDS = [1, 10, 60, 300, 600];
+/** A clock that reaches less than this share of its speed says so. */
+const REACHED = 0.9;
 
 export function VenueBar() {
   const { data } = useQuery(queries.venue());
-  const setVenueSpeed = useChange("setVenueSpeed");
+  const setVenueClock = useChange("setVenueClock");
   if (!data) return null;
+  const { connected, nowMs, speed, pace, holds, trouble } = data;
   return (
-    <div className="flex items-center gap-3 text-[13px]">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-[13px]">
       <span className="text-soft" role="status">
-        {data.connected ? (
+        {connected ? (
           <>
-            Practice venue: <strong className="text-ink">{timeAt(data.nowMs, "Atlantic/Faroe")}</strong>
+            Practice venue: <strong className="text-ink">{timeAt(nowMs, "Atlantic/Faroe")}</strong>
           </>
         ) : (
           "The practice venue is not reached; trying again"
         )}
       </span>
-      {data.trouble ? (
+      {trouble ? (
         <span role="alert" className="text-loss">
-          {data.trouble}
+          {trouble}
         </span>
       ) : null}
       <fieldset className="flex" aria-label="Speed of the venue">
-        {SPEEDS.map((speed) => (
+        {SPEEDS.map((offered) => (
           <button
-            key={speed}
+            key={offered}
             type="button"
-            aria-pressed={data.speed === speed}
+            aria-pressed={speed === offered}
             className="border border-rule px-2 py-0.5 first:rounded-l last:rounded-r hover:bg-sunk aria-pressed:bg-accent aria-pressed:text-on-accent"
-            onClick={() => void setVenueSpeed.run({}, { speed })}
+            onClick={() => void setVenueClock.run({}, { speed: offered })}
           >
-            {speed}×
+            {offered}×
           </button>
         ))}
       </fieldset>
+      {connected && pace < speed * REACHED ? (
+        <span className="text-warn" title="The clock holds while plans answer; so much of the speed is reached.">
+          {number(pace)}× of {number(speed)}×
+        </span>
+      ) : null}
+      <label className="flex items-center gap-1.5 text-soft">
+        <input type="checkbox" checked={holds} onChange={(event) => void setVenueClock.run({}, { holds: event.target.checked })} />
+        <span title="As in a backtest: nobody acts on old bars at any speed. Without it the market waits for nobody, as a real one.">
+          clock waits for plans
+        </span>
+      </label>
     </div>
   );
 }

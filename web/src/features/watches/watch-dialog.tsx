@@ -1,10 +1,18 @@
-/** Sets a plan to watch on the practice venue, with the inputs and settings of its draft. */
+/** Sets a plan to watch on the practice venue, with the inputs and settings of its draft: says what will run where, and how it may act. */
+import { PLAIN_WATCH_OPTIONS, type WatchOptions, watchOptionsSchema } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
+import { useState } from "react";
 import { useChange } from "../../data/use-change.ts";
 import { number } from "../../lib/format.ts";
+import { boundsOf } from "../../lib/read-number.ts";
+import { remembered } from "../../lib/site-data.ts";
 import { Button } from "../../ui/button.tsx";
+import { CheckedForm } from "../../ui/checked-form.tsx";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
+import { MODES } from "./watch-actions.tsx";
 
 export interface WatchDialogProps {
   readonly planId: string;
@@ -14,16 +22,34 @@ export interface WatchDialogProps {
   readonly onStarted: (id: string) => void;
 }
 
-/** Events that a backtest tells a plan of, and a watch does not. */
-const SILENT_EVENTS = ["start", "price", "accepted", "opened", "end"] as const;
-const silentIn = (source: string): readonly string[] => SILENT_EVENTS.filter((name) => new RegExp(`\\bon\\.${name}\\b`).test(source));
+const REMEMBERED = "watch options";
+const { properties } = watchOptionsSchema;
+
+/** As they were chosen last. */
+function firstOptions(): WatchOptions {
+  try {
+    // What an earlier version remembered otherwise is refused by the server, in words.
+    return { ...PLAIN_WATCH_OPTIONS, ...(JSON.parse(remembered.getItem(REMEMBERED) ?? "{}") as Partial<WatchOptions>) };
+  } catch {
+    return PLAIN_WATCH_OPTIONS;
+  }
+}
+
+const MEANS: Readonly<Record<WatchOptions["mode"], string>> = {
+  automatic: "It sends its own orders; nothing is asked first.",
+  "ask first": "Each entry waits for your word and lapses if you give none; exits are sent.",
+  "alerts only": "Nothing is sent: what it would do is noted.",
+};
 
 export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchDialogProps) {
   const createWatch = useChange("createWatch");
   const { source, inputs, settings } = draft;
-  const silent = silentIn(source);
+  const [name, setName] = useState(title);
+  const [options, setOptions] = useState(firstOptions);
+  const change = (part: Partial<WatchOptions>): void => setOptions({ ...options, ...part });
   const start = async (): Promise<void> => {
-    const started = await createWatch.run({}, { planId, source, inputs, settings });
+    remembered.setItem(REMEMBERED, JSON.stringify({ ...options, account: "" }));
+    const started = await createWatch.run({}, { planId, source, inputs, settings, name: name.trim() || title, options });
     if (started) onStarted(started.reply.id);
   };
   return (
@@ -32,25 +58,79 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
       description="The plan goes to work on the practice venue: a simulated exchange that carries the market on past the end of the history."
       onClose={onClose}
     >
-      <p>
-        On <strong>{settings.symbol}</strong> in <strong>{timeframeLabel(settings.timeframe)}</strong> bars with{" "}
-        <strong>{number(settings.cash)}</strong> crowns of practice money. It sends its own orders; nothing is asked first.
-      </p>
-      <p className="mt-2 text-soft">
-        Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
-      </p>
-      {silent.length > 0 ? (
-        <p role="alert" className="mt-2 border-warn border-l-3 bg-warn-wash px-2 py-1 text-warn">
-          On a watch {silent.map((name) => `on.${name}`).join(", ")} {silent.length === 1 ? "does" : "do"} not act yet: what this plan does
-          there, such as setting a stop, is not done.
+      <CheckedForm onSubmit={() => void start()} className="flex flex-col gap-3">
+        <p>
+          It runs on <strong>{[settings.symbol, ...settings.alsoOn].join(", ")}</strong> in{" "}
+          <strong>{timeframeLabel(settings.timeframe)}</strong> bars with <strong>{number(settings.cash)}</strong> crowns of practice money,
+          as the same program as its backtest with finer paths. {MEANS[options.mode]}
         </p>
-      ) : null}
-      <div className="flex justify-end gap-2 pt-4">
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="primary" disabled={createWatch.isRunning} onClick={() => void start()}>
-          Start watching
-        </Button>
-      </div>
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Name">
+            {(id) => <TextInput id={id} value={name} maxLength={80} onChange={(event) => setName(event.target.value)} />}
+          </Field>
+          <Field label="Mode">
+            {(id) => (
+              <Select id={id} value={options.mode} onChange={(event) => change({ mode: event.target.value as WatchOptions["mode"] })}>
+                {MODES.map((mode) => (
+                  <option key={mode}>{mode}</option>
+                ))}
+              </Select>
+            )}
+          </Field>
+          {options.mode === "ask first" ? (
+            <>
+              <NumberField
+                label="A prompt lapses after, minutes"
+                {...boundsOf(properties.promptMinutes)}
+                value={options.promptMinutes}
+                onChange={(promptMinutes) => change({ promptMinutes })}
+              />
+              <label className="flex items-center gap-2 self-end pb-1">
+                <input type="checkbox" checked={options.asksExits} onChange={(event) => change({ asksExits: event.target.checked })} />
+                Ask before exits too
+              </label>
+            </>
+          ) : null}
+          <NumberField
+            label="Rounds"
+            hint="An entry and its exit each; empty for endless."
+            whole
+            {...{ min: 1, max: 100_000 }}
+            value={options.rounds}
+            onChange={(rounds) => change({ rounds })}
+            onEmpty={() => change({ rounds: null })}
+          />
+          <NumberField
+            label="Oldest bar that sends entries, seconds"
+            hint="Of the venue's clock; empty for half a bar."
+            {...{ min: 1, max: 1e7 }}
+            value={options.patienceSeconds}
+            onChange={(patienceSeconds) => change({ patienceSeconds })}
+            onEmpty={() => change({ patienceSeconds: null })}
+          />
+          <Field label="Account at the venue" hint="Empty for one of its own; plans that share one touch only their own lots.">
+            {(id) => (
+              <TextInput
+                id={id}
+                value={options.account}
+                pattern="[A-Za-z0-9_-]*"
+                maxLength={40}
+                aria-invalid={!/^[A-Za-z0-9_-]*$/.test(options.account)}
+                onChange={(event) => change({ account: event.target.value })}
+              />
+            )}
+          </Field>
+        </div>
+        <p className="text-soft">
+          Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
+        </p>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button variant="primary" type="submit" disabled={createWatch.isRunning}>
+            {createWatch.isRunning ? "Starting…" : "Start watching"}
+          </Button>
+        </div>
+      </CheckedForm>
     </Modal>
   );
 }

@@ -1,43 +1,101 @@
-import type { WatchDetail } from "@plan-tester/contract";
+import type { WatchDetail, WatchPrompt } from "@plan-tester/contract";
 import { MemoryRouter, Route, Routes } from "react-router";
-import { describe, expect, test, vi } from "vitest";
+import { beforeEach, describe, expect, test, vi } from "vitest";
 import { queries } from "../../data/queries.ts";
-import { click, press, refusal, serving, show, withAnswers } from "../../testing.tsx";
+import { click, control, press, refusal, serving, show, tall, type, unmeasured, withAnswers } from "../../testing.tsx";
 import { WatchPage } from "./watch-page.tsx";
+import { WatchesPage } from "./watches-page.tsx";
 
-const CLOCK = { nowMs: Date.UTC(2026, 2, 2, 10), speed: 60, connected: true, trouble: "" };
+const NOW = Date.UTC(2026, 2, 2, 10);
+const CLOCK = { nowMs: NOW, speed: 60, pace: 60, holds: true, connected: true, trouble: "" };
+const OPTIONS = { mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, account: "" } as const;
 const WATCH = {
-  ...{ id: "w1", planId: "p1", planTitle: "Ebb fade", state: "in position", endReason: "", equity: 101_250, net: -40, trades: 1 },
-  ...{ lastPrice: 412.25, lastTimeMs: Date.UTC(2026, 2, 2, 9, 59), settings: { symbol: "KELP", timeframe: "15m" } },
-  position: { units: -2, entryPrice: 415, stop: 418, target: null, profit: 110 },
+  ...{ id: "w1", name: "Ebb fade", planId: "p1", planTitle: "Kelp ebb fade", state: "in position", endReason: "", isPaused: false },
+  ...{ equity: 101_250, net: -40, netToday: 12, trades: 2, openProfit: 110, currency: "XSC", options: OPTIONS, inputs: { span: 20 } },
+  ...{ lastPrice: 412.25, lastTimeMs: Date.UTC(2026, 2, 2, 9, 59), settings: { symbol: "KELP", timeframe: "15m", alsoOn: [] } },
+  ...{ lagMs: 3, slowLagMs: 12, ageMs: 0, lastSignalMs: null, figures: [{ label: "Heat", value: 1.5, unit: "R" }] },
+  positions: [{ symbol: "KELP", units: -2, entryPrice: 415, stop: 418, target: null, profit: 110, r: 1.83 }],
   workingOrders: [
-    { id: 4, side: 1, quantity: null, kind: "market", tag: "out", price: Number.NaN },
-    { id: 5, side: -1, quantity: 1, kind: "limit", tag: "", price: 420.5 },
+    { id: 4, symbol: "KELP", side: 1, quantity: null, kind: "market", tag: "out", price: null },
+    { id: 5, symbol: "KELP", side: -1, quantity: 1, kind: "limit", tag: "", price: 420.5 },
   ],
-  closed: [
-    { id: 1, side: 1, quantity: 1, exitTime: Date.UTC(2026, 2, 1, 9), entryPrice: 410, exitPrice: 409, reason: "stop", net: -40 },
-    { id: 2, side: 1, quantity: 1, exitTime: Date.UTC(2026, 2, 2, 9), entryPrice: 409, exitPrice: 410, reason: "target", net: 38 },
-  ],
-  events: [{ id: 9, timeMs: Date.UTC(2026, 2, 2, 9, 30), kind: "error", text: "Line 12: nothing to divide." }],
+  prompts: [],
 } as unknown as WatchDetail;
+const TRADES = [
+  {
+    id: 1,
+    symbol: "KELP",
+    side: 1,
+    quantity: 1,
+    exitTime: Date.UTC(2026, 2, 1, 9),
+    entryPrice: 410,
+    exitPrice: 409,
+    reason: "stop",
+    net: -40,
+    r: -1,
+  },
+  {
+    id: 2,
+    symbol: "KELP",
+    side: 1,
+    quantity: 1,
+    exitTime: Date.UTC(2026, 2, 2, 9),
+    entryPrice: 409,
+    exitPrice: 410,
+    reason: "target",
+    net: 38,
+    r: 2,
+  },
+];
+const EVENTS = {
+  total: 1,
+  events: [
+    {
+      id: 9,
+      timeMs: Date.UTC(2026, 2, 2, 9, 30),
+      atMs: 1,
+      kind: "error",
+      by: "plan, line 12",
+      level: "",
+      text: "Line 12: nothing to divide.",
+    },
+  ],
+};
 const MARKETS = [{ instrument: { symbol: "KELP", decimals: 2, calendar: { zone: "UTC" } } }];
+const PROMPT: WatchPrompt = {
+  ...{ orderId: 7, symbol: "KELP", side: "buy", intent: "enter", kind: "market", quantity: 2, price: null, tag: "ebb", line: 14 },
+  ...{ stop: "40 ticks", target: "", risk: 200, sentMs: NOW - 60_000, barOverMs: NOW + 600_000, deadlineMs: NOW + 120_000 },
+};
 
-const page = (more: object = {}, venue: object = CLOCK) =>
-  show(
+const page = (more: object = {}, venue: object = CLOCK) => {
+  const watch = { ...WATCH, ...more };
+  return show(
     withAnswers(
       [
-        [queries.watch("w1").queryKey, { ...WATCH, ...more }],
+        [queries.watch("w1").queryKey, watch],
+        [queries.watches().queryKey, [watch]],
+        [queries.watchTrades("w1", 2).queryKey, TRADES],
+        [queries.watchEvents("w1", { kind: "", search: "" }).queryKey, { pages: [EVENTS], pageParams: [0] }],
+        [queries.holdings().queryKey, []],
         [queries.markets().queryKey, MARKETS],
         [queries.venue().queryKey, venue],
       ],
       <MemoryRouter initialEntries={["/watches/w1"]}>
         <Routes>
           <Route path="/watches/:watchId" element={<WatchPage />} />
+          <Route path="/watches" element={<WatchesPage />} />
         </Routes>
       </MemoryRouter>,
     ),
   );
-const changes = (asked: ReturnType<typeof serving>) => asked.filter(({ what }) => !what.startsWith("GET")).map(({ what }) => what);
+};
+const changes = (asked: ReturnType<typeof serving>) => asked.filter(({ what }) => !what.startsWith("GET"));
+const buttons = (): string[] => [...document.querySelectorAll("button")].map(({ textContent }) => textContent!.trim());
+
+beforeEach(() => {
+  unmeasured();
+  tall();
+});
 
 describe("the page of a watch", () => {
   test("says where it stands, with stop, target and profit; what has no price has a dash", async () => {
@@ -46,46 +104,143 @@ describe("the page of a watch", () => {
       [...host.querySelectorAll("dt")].map((name) => [name.textContent, name.nextElementSibling!.textContent!.trim()]),
     );
     expect(facts).toMatchObject({
-      Position: "short 2 at 415.00",
-      "Stop loss": "418.00",
-      Target: "–",
-      "Open profit": "+110",
-      Equity: "101,250",
+      ...{ Position: "short 2 KELP at 415.00", "Stop loss": "418.00", Target: "–", "Open profit": "+110 1.83 R", Equity: "101,250 XSC" },
+      ...{ "Closed trades, net": "2 · −40", Lag: "3 ms, up to 12 ms", Heat: "1.50 R", "Input span": "20" },
     });
-    expect(facts["Closed trades, net"]).toBe("1 · −40");
     const orders = [...host.querySelectorAll("section li")].map(({ textContent }) => textContent);
-    expect(orders.slice(0, 2)).toEqual(["buy all market “out”at market", "sell 1 limit 420.50"]);
+    expect(orders.slice(0, 2)).toEqual(["buy all market “out”at marketCancel", "sell 1 limit 420.50Cancel"]);
+    expect(host.textContent).toContain("plan, line 12");
     expect(host.textContent).toContain("Line 12: nothing to divide.");
     // The newest trade first.
-    expect([...host.querySelectorAll("tbody tr")].map((row) => row.children[4]!.textContent)).toEqual(["target", "stop"]);
+    expect(host.querySelector("[aria-label='Trades of the watch']")!.textContent).toMatch(/target.*stop/);
   });
 
-  test("flat it has no position; ended it says why, and nothing can be asked of it", async () => {
-    const host = await page({ position: null, state: "ended", endReason: "stopped by the user" });
-    expect([...host.querySelectorAll("dt")].map(({ textContent }) => textContent)).not.toContain("Position");
-    expect(host.textContent).toContain("stopped by the user");
-    expect([...host.querySelectorAll("button")].some(({ textContent }) => /Flatten|Stop/.test(textContent!))).toBe(false);
+  test("a position without a stop says so", async () => {
+    const host = await page({ positions: [{ ...WATCH.positions[0], stop: null }] });
+    expect([...host.querySelectorAll("dt")].find(({ textContent }) => textContent === "Stop loss")!.nextElementSibling!.textContent).toBe(
+      "none",
+    );
+  });
+
+  test("ended with something open it can still be closed; ended and flat it can only go", async () => {
+    await page({ state: "ended", endReason: "stopped by the user" });
+    expect(buttons()).toEqual(expect.arrayContaining(["Close position"]));
+    expect(buttons()).not.toEqual(expect.arrayContaining(["Stop…"]));
+    await page({ state: "ended", positions: [], workingOrders: [] });
+    expect(buttons().filter((words) => ["Close position", "Stop…", "Pause", "Delete"].includes(words))).toEqual(["Delete"]);
   });
 
   test.each([
-    ["Flatten and stop", "POST /watches/w1/stop?flatten=true"],
-    ["Flatten", "POST /watches/w1/flatten"],
-    ["Stop", "POST /watches/w1/stop"],
-  ])("%s asks for that and no more", async (words, what) => {
+    ["Pause", "PATCH /watches/w1", { isPaused: true }],
+    ["Close position", "POST /watches/w1/flatten", undefined],
+    ["Cancel order 5", "DELETE /watches/w1/orders/5", undefined],
+  ])("%s asks for that and no more", async (words, what, body) => {
     const asked = serving(() => ({ ...WATCH }));
     const host = await page();
-    await click([...host.querySelectorAll("button")].find(({ textContent }) => textContent === words)!);
-    await vi.waitFor(() => expect(changes(asked)).toEqual([what]));
+    await click(
+      [...host.querySelectorAll("button")].find((button) => (button.getAttribute("aria-label") ?? button.textContent) === words)!,
+    );
+    await vi.waitFor(() => expect(changes(asked).map((one) => one.what)).toEqual([what]));
+    if (body) expect(changes(asked)[0]!.body).toEqual(body);
+  });
+
+  test.each([
+    ["Close it now", "flatten"],
+    ["Leave it with its protection", "protected"],
+    ["Leave it bare", "bare"],
+  ])("stopped with “%s” it asks what is open, says what that means, and does it", async (words, leaving) => {
+    const asked = serving(() => ({ ...WATCH }));
+    const host = await page();
+    await press(host, "Stop…");
+    const dialog = document.querySelector("[role=dialog]") as HTMLElement;
+    expect(dialog.textContent).toContain("Open now: short 2 KELP, 2 working orders.");
+    await click([...dialog.querySelectorAll("label")].find(({ textContent }) => textContent!.startsWith(words))!);
+    await press(dialog, "Stop");
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/stop", body: { leaving } }]));
+  });
+
+  test("an order that waits says what it would do and what silence does; it is accepted or declined", async () => {
+    const asked = serving(() => ({ ...WATCH }));
+    const host = await page({ prompts: [PROMPT], state: "waiting for you" });
+    const words = host.querySelector("[aria-label='Waiting for you']")!.textContent!;
+    expect(words).toContain("Ebb fade asks: buy 2 KELP at market “ebb”");
+    expect(words).toContain("stop 40 ticks · 200 XSC at risk · line 14 · asked 1 min 0 s ago");
+    expect(words).toContain("Unanswered it lapses in 2 min 0 s and is not sent");
+    await press(host, "Decline Alt X");
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: false } }]));
+  });
+
+  test("one that has outlived its bar is not accepted by mistake", async () => {
+    const asked = serving(() => ({ ...WATCH }));
+    const host = await page({ prompts: [{ ...PROMPT, barOverMs: NOW - 1 }] });
+    expect(host.textContent).toContain("Its bar is over");
+    await press(host, "Accept Alt A");
+    expect(changes(asked)).toEqual([]);
+    await press(host, "Send it late Alt A");
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: true } }]));
   });
 
   test("a venue that is not reached, or can't write, is said; another speed is asked for, and a refusal changes nothing", async () => {
     expect((await page({}, { ...CLOCK, connected: false })).textContent).toContain("The practice venue is not reached");
     const asked = serving((what) => (what.startsWith("GET") ? CLOCK : refusal(503, "unavailable", "Not reached.")));
-    const host = await page({}, { ...CLOCK, trouble: "The venue's state is not written down." });
+    const host = await page({}, { ...CLOCK, pace: 20, trouble: "The venue's state is not written down." });
     expect(host.querySelector("[role=alert]")?.textContent).toBe("The venue's state is not written down.");
+    expect(host.textContent).toContain("20× of 60×");
     await press(host, "300×");
-    await vi.waitFor(() => expect(changes(asked)).toEqual(["PUT /venue/speed"]));
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "PUT /venue/clock", body: { speed: 300 } }]));
     const pressed = [...host.querySelectorAll("[aria-pressed=true]")].map(({ textContent }) => textContent);
     expect(pressed).toEqual(["60×"]);
+  });
+});
+
+describe("the desk", () => {
+  const other = {
+    ...WATCH,
+    id: "w2",
+    name: "Tide turn",
+    settings: { ...WATCH.settings, symbol: "TIDE" },
+    state: "armed",
+    positions: [],
+    openProfit: 0,
+    netToday: 8,
+  };
+  const desk = (holdings: readonly object[] = []) =>
+    show(
+      withAnswers(
+        [
+          [queries.watches().queryKey, [WATCH, other]],
+          [queries.holdings().queryKey, holdings],
+          [queries.venue().queryKey, CLOCK],
+        ],
+        <MemoryRouter>
+          <WatchesPage />
+        </MemoryRouter>,
+      ),
+    );
+
+  test("adds up what the watches come to, and finds one by its words", async () => {
+    const host = await desk();
+    expect(host.textContent).toMatch(/Open profit \+110Today \+20Closed −80/);
+    expect(host.textContent).toContain("1 of 2 in position");
+    await type(control(host, "Search watches"), "tide");
+    expect(host.querySelector("[role=grid]")!.textContent).toContain("Tide turn");
+    expect(host.querySelector("[role=grid]")!.textContent).not.toContain("Ebb fade");
+  });
+
+  test("stops everything after one confirmation", async () => {
+    const asked = serving(() => [WATCH]);
+    const host = await desk();
+    await press(host, "Stop everything Alt Shift S");
+    expect(document.querySelector("[role=dialog]")!.textContent).toContain("1 watch holds a position");
+    await press(document.querySelector("[role=dialog]") as HTMLElement, "Stop everything");
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/stop", body: { leaving: "flatten" } }]));
+  });
+
+  test("shows what is open at the venue and belongs to no watch, and closes it", async () => {
+    const asked = serving(() => []);
+    const host = await desk([{ account: "old", owner: "gone", positions: [{ symbol: "KELP", units: 3, entryPrice: 400 }], orders: 1 }]);
+    expect(host.textContent).toContain("“old” holds what belongs to no watch: 3 KELP at 400.00 and 1 order");
+    await press(host, "Cancel and close it");
+    await vi.waitFor(() => expect(changes(asked).map(({ what }) => what)).toEqual(["DELETE /venue/holdings/old/gone"]));
   });
 });

@@ -1,16 +1,37 @@
-import { timeframeLabel } from "@plan-tester/core";
+/** The desk: every watch, what they come to together, what waits for a word, and a way to stop everything. */
+import type { WatchSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { useMemo, useState } from "react";
+import { useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
-import { money, number, units } from "../../lib/format.ts";
+import { useChange } from "../../data/use-change.ts";
+import { useCommands } from "../../lib/commands.ts";
+import { count, number } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
-import { num, Page, td, th } from "../../ui/page.tsx";
+import { Button, Key } from "../../ui/button.tsx";
+import { TextInput } from "../../ui/field.tsx";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { StateBadge } from "./state-badge.tsx";
+import { deskColumns } from "./desk-columns.tsx";
+import { Holdings } from "./holdings.tsx";
+import { Prompts } from "./prompts.tsx";
+import { StopDialog } from "./stop-dialog.tsx";
 import { VenueBar } from "./venue-bar.tsx";
+
+const idOf = ({ id }: WatchSummary): string => id;
+const ZONE = "Atlantic/Faroe";
 
 export function WatchesPage() {
   const { data, error } = useQuery(queries.watches());
+  const stopWatches = useChange("stopWatches");
+  const [isStopping, setStopping] = useState(false);
+  const active = data?.filter(({ state }) => state !== "ended") ?? [];
+  const held = data?.filter(({ positions }) => positions.length > 0) ?? [];
+  const canStop = active.length + held.length > 0;
+  useCommands(canStop ? [{ id: "stop everything", label: "Stop every watch", keys: "Alt+Shift+s", act: () => setStopping(true) }] : []);
   return (
     <Page title="Watches" aside={<VenueBar />}>
       {error ? <Failure error={error} /> : null}
@@ -21,49 +42,84 @@ export function WatchesPage() {
         </Empty>
       ) : null}
       {data && data.length > 0 ? (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th className={th}>Plan</th>
-              <th className={th}>Market</th>
-              <th className={th}>State</th>
-              <th className={th}>Position</th>
-              <th className={`${th} ${num}`}>Open profit</th>
-              <th className={`${th} ${num}`}>Trades</th>
-              <th className={`${th} ${num}`}>Closed net</th>
-              <th className={`${th} ${num}`}>Equity</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((watch) => (
-              <tr key={watch.id} className="hover:bg-sunk">
-                <td className={td}>
-                  <Link to={`/watches/${watch.id}`} className="font-semibold hover:underline">
-                    {watch.planTitle}
-                  </Link>
-                </td>
-                <td className={td}>
-                  {watch.settings.symbol} <span className="text-soft">{timeframeLabel(watch.settings.timeframe)}</span>
-                </td>
-                <td className={td}>
-                  <StateBadge state={watch.state} /> <span className="text-soft">{watch.endReason}</span>
-                </td>
-                <td className={td}>
-                  {watch.position
-                    ? `${watch.position.units > 0 ? "long" : "short"} ${units(Math.abs(watch.position.units))} at ${number(watch.position.entryPrice, 2)}`
-                    : ""}
-                </td>
-                <td className={`${td} ${num}`}>{watch.position ? <Amount value={watch.position.profit} /> : null}</td>
-                <td className={`${td} ${num}`}>{watch.trades}</td>
-                <td className={`${td} ${num}`}>
-                  <Amount value={watch.net} />
-                </td>
-                <td className={`${td} ${num}`}>{money(watch.equity)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <div className="flex h-full min-h-0 flex-col">
+          <Prompts watches={active} />
+          <Desk watches={data} held={held}>
+            <Button variant="danger" disabled={!canStop} onClick={() => setStopping(true)}>
+              Stop everything <Key>Alt Shift S</Key>
+            </Button>
+          </Desk>
+        </div>
+      ) : null}
+      <Holdings />
+      {isStopping ? (
+        <StopDialog
+          title="Stop every watch"
+          open={
+            held.length > 0
+              ? `${count(held.length, "watch holds a position", "watches hold positions")}; what becomes of what is open?`
+              : "Nothing is open; orders that wait are dealt with as chosen."
+          }
+          onClose={() => setStopping(false)}
+          onStop={(leaving) => {
+            setStopping(false);
+            void stopWatches.run({}, { leaving });
+          }}
+        />
       ) : null}
     </Page>
+  );
+}
+
+interface DeskProps {
+  readonly watches: readonly WatchSummary[];
+  readonly held: readonly WatchSummary[];
+  readonly children: React.ReactNode;
+}
+
+function Desk({ watches, held, children }: DeskProps) {
+  const navigate = useNavigate();
+  const [sort, onSort] = useState<GridSort>({ key: "state", down: true });
+  const [search, setSearch] = useState("");
+  const [selected, setSelected] = useState<string | null>(null);
+  const columns = useMemo(() => deskColumns(ZONE), []);
+  const words = search.toLowerCase();
+  const rows = watches.filter(({ name, planTitle, settings, state }) =>
+    `${name} ${planTitle} ${settings.symbol} ${settings.timeframe} ${state}`.toLowerCase().includes(words),
+  );
+  const grid = useGrid({ rows, columns, idOf, name: "desk", firstHidden: ["mode"], sort, onSort });
+  const sum = (of: (watch: WatchSummary) => number): number => watches.reduce((total, watch) => total + of(watch), 0);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-4 py-2">
+        <span>
+          Open profit <Amount value={sum(({ openProfit }) => openProfit)} />
+        </span>
+        <span>
+          Today <Amount value={sum(({ netToday }) => netToday)} />
+        </span>
+        <span>
+          Closed <Amount value={sum(({ net }) => net)} />
+        </span>
+        <span className="text-soft">
+          {held.length} of {number(watches.length)} in position
+        </span>
+        <div className="flex-1" />
+        <TextInput
+          aria-label="Search watches"
+          placeholder="Search name, market, state"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          className="w-52"
+        />
+        <GridTools grid={grid} file="watches.csv" />
+        {children}
+      </div>
+      <Grid
+        label="Watches"
+        grid={grid}
+        choice={{ selected, onSelect: setSelected, onOpen: (id) => void navigate(`/watches/${id}`), clickChooses: true }}
+      />
+    </>
   );
 }

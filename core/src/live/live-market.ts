@@ -1,0 +1,82 @@
+/** One instrument of a plan at work: its bars and those of longer timeframes, grown minute by minute, and where they stand. */
+
+import { type MinuteBar, minuteOf } from "../market/bar-frame.ts";
+import type { BarColumns, BarSeries } from "../market/bars.ts";
+import { GrowingBars } from "../market/growing-bars.ts";
+import type { Instrument } from "../market/instrument.ts";
+
+export class LiveMarket {
+  readonly instrument: Instrument;
+  readonly bars: GrowingBars;
+  readonly #higher = new Map<string, GrowingBars>();
+
+  /** @param history completed bars of the run's timeframe @param minutes those since */
+  constructor(instrument: Instrument, history: BarSeries, minutes: BarColumns | undefined, nowMs: number) {
+    this.instrument = instrument;
+    const { time } = minutes ?? EMPTY;
+    this.bars = new GrowingBars(history, instrument.calendar, time[0] ?? nowMs);
+    for (let i = 0; i < time.length; i++) {
+      this.bars.completeBy(time[i]!);
+      this.add(minuteOf(minutes!, i));
+    }
+    this.bars.completeBy(nowMs);
+  }
+
+  get symbol(): string {
+    return this.instrument.symbol;
+  }
+
+  /** Longer timeframes that the plan looks at, made from the bars so far. */
+  follow(timeframes: readonly string[], nowMs: number): void {
+    const { series, completed } = this.bars;
+    for (const timeframe of timeframes) {
+      const none: BarSeries = { ...series, ...EMPTY, timeframe, spread: series.spread && EMPTY.time };
+      const grown = new GrowingBars(none, this.instrument.calendar, series.time[0] ?? nowMs);
+      for (let i = 0; i < completed; i++) {
+        grown.add(this.bars.bar(i));
+        grown.completeBy(series.closeTime[i]!);
+      }
+      this.#higher.set(timeframe, grown);
+    }
+  }
+
+  /** A minute is over. */
+  add(minute: MinuteBar): void {
+    const { frame } = this.bars;
+    this.bars.add({ ...minute, closeTime: frame.minuteClose(minute.time), session: frame.sessionOf(minute.time) });
+  }
+
+  /** It is this time: true when a bar is completed by it; those of longer timeframes with it. */
+  completeBy(timeMs: number): boolean {
+    const { bars } = this;
+    if (!bars.completeBy(timeMs)) return false;
+    for (const grown of this.#higher.values()) {
+      grown.add(bars.bar(bars.completed - 1));
+      grown.completeBy(timeMs);
+    }
+    return true;
+  }
+
+  get higher(): ReadonlyMap<string, BarSeries> {
+    return new Map([...this.#higher].map(([timeframe, { series }]) => [timeframe, series]));
+  }
+
+  /** The bar in which a time lies: the last that opens at or before it. */
+  barOf(timeMs: number): number {
+    const { time, length } = this.bars.series;
+    let low = 0;
+    let high = length;
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if (time[middle]! <= timeMs) low = middle + 1;
+      else high = middle;
+    }
+    return Math.max(0, low - 1);
+  }
+}
+
+const none = new Float64Array(0);
+const EMPTY = {
+  ...{ length: 0, time: none, open: none, high: none, low: none, close: none, volume: none, closeTime: none },
+  session: new Int32Array(0),
+};

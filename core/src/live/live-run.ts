@@ -1,0 +1,338 @@
+/**
+ * One plan at work: the same host, studies, kits and order rules as in a backtest, moved by what a venue says instead of by
+ * known bars. Each word of the venue is answered by the commands that handlers gave on it. With a venue that waits for the
+ * answers, this is to the last bit what a backtest with finer bars does on the same minutes (R8.2).
+ */
+import type { Book } from "../engine/book.ts";
+import type { RateSource } from "../engine/joint-simulation.ts";
+import type { Order } from "../engine/orders.ts";
+import type { EngineSettings } from "../engine/settings.ts";
+import { DueOpens } from "../language/due-opens.ts";
+import { PlanHost } from "../language/host.ts";
+import type { InputValue } from "../language/inputs.ts";
+import type { FormingBar, Scope } from "../language/scope.ts";
+import { StudyStore } from "../language/study-store.ts";
+import type { DeclaredPlan } from "../language/vocabulary.ts";
+import type { BarColumns, BarSeries } from "../market/bars.ts";
+import type { Instrument } from "../market/instrument.ts";
+import { fixedRates } from "../run/rates.ts";
+import { LiveMarket } from "./live-market.ts";
+import type { AccountReport, PlanCommand, VenueWord } from "./messages.ts";
+import { AccountMirror } from "./mirror.ts";
+
+export interface LiveFeed {
+  readonly instrument: Instrument;
+  /** Completed bars of the run's timeframe, for warm-up (R2.7). */
+  readonly history: BarSeries;
+  /** Minutes since. */
+  readonly minutes?: BarColumns;
+}
+
+export interface LiveOptions {
+  readonly plan: DeclaredPlan;
+  /** As in `HostOptions`. */
+  readonly freshPlan?: () => DeclaredPlan;
+  readonly inputs: Readonly<Record<string, InputValue>>;
+  /** The plan's own instrument first. */
+  readonly feeds: readonly LiveFeed[];
+  readonly settings: EngineSettings;
+  /** UTC milliseconds of the venue's clock. */
+  readonly nowMs: number;
+  readonly account: AccountReport;
+  /** Number of the last report that `account` includes. */
+  readonly lastReport: number;
+  readonly sourceLine?: () => number;
+  /** Why an order is not let through now, or "". */
+  readonly gate?: (order: Order) => string;
+  /** Whether an order waits for somebody's word before it is sent; none does where it is left out. */
+  readonly mustAsk?: (order: Order) => boolean;
+  /** Equity at each close of the first instrument. */
+  readonly onEquity?: (timeMs: number, equity: number) => void;
+}
+
+export class LiveRun {
+  readonly host: PlanHost;
+  readonly mirror: AccountMirror;
+  readonly markets: readonly LiveMarket[];
+  readonly #opens: readonly DueOpens[];
+  readonly #options: LiveOptions;
+  readonly #rates: readonly (RateSource | null)[];
+  readonly #forming: (FormingBar | null)[];
+  #commands: PlanCommand[] = [];
+  #nowMs: number;
+  #isEnded = false;
+
+  constructor(options: LiveOptions) {
+    this.#options = options;
+    const { feeds, settings, nowMs } = options;
+    this.#nowMs = nowMs;
+    this.markets = feeds.map(({ instrument, history, minutes }) => new LiveMarket(instrument, history, minutes, nowMs));
+    this.mirror = new AccountMirror(
+      feeds.map(({ instrument }) => instrument),
+      settings,
+      {
+        send: (command) => this.#commands.push(command),
+        gate: (order) => (this.#isEnded && order.intent !== "exit" ? "the watch has ended" : (options.gate?.(order) ?? "")),
+        mustAsk: (order) => options.mustAsk?.(order) ?? false,
+        barOf: (feed, timeMs) => this.markets[feed]!.barOf(timeMs),
+      },
+    );
+    this.#rates = fixedRates(
+      feeds.map(({ instrument }) => instrument),
+      settings,
+      this.mirror.books,
+    );
+    this.#forming = feeds.map(() => null);
+    this.host = new PlanHost({
+      ...options,
+      lead: this.markets[0]!.bars.completed,
+      feeds: this.markets.map(({ instrument, bars }, k) => ({
+        instrument,
+        store: new StudyStore(bars.series),
+        broker: this.mirror.brokers[k]!,
+      })),
+    });
+    this.markets.forEach((market, k) => {
+      market.follow(this.host.timeframes[k]!, nowMs);
+    });
+    this.#grow();
+    if (this.markets.length > 1)
+      this.mirror.books.forEach((book, k) => {
+        const markOf = (): number => this.#marks[k]!;
+        book.share({ markOf, firstFillBar: () => this.#firstFillBar(k), onTouched: () => undefined });
+      });
+    this.markets.forEach((_market, k) => {
+      this.#mark(k);
+    });
+    this.mirror.adopt(options.account, options.lastReport);
+    this.mirror.listen(this.markets.map((_market, k) => this.host.listener(k)));
+    this.#opens = this.markets.map(({ bars }, k) => new DueOpens(this.host, k, bars.series, bars.completed));
+    this.#stand(nowMs);
+  }
+
+  readonly #marks: number[] = [];
+
+  /** Bars of each instrument's timeframe that matter to its studies; Infinity where all do. */
+  get barsNeeded(): number {
+    return this.host.barsNeeded;
+  }
+
+  /** Cash and open profit at the last closes (R5.3). */
+  get equity(): number {
+    const [book, ...others] = this.mirror.books as [Book, ...Book[]];
+    const { cash, equity } = this.mirror.account;
+    return others.length > 0 ? equity : cash - book.basisMoney * book.pointMoney + book.units * book.pointMoney * book.mark;
+  }
+
+  /** Whether the plan's start has been run. */
+  get hasStarted(): boolean {
+    return this.#opens[0]!.hasStarted;
+  }
+
+  get nowMs(): number {
+    return this.#nowMs;
+  }
+
+  /** Answers a word of the venue. What a handler throws comes out as it was thrown. */
+  hear(word: VenueWord): readonly PlanCommand[] {
+    switch (word.type) {
+      case "opening":
+        this.#closesBy(word.timeMs);
+        if (word.account) this.mirror.take(word.account);
+        this.#opening(word.timeMs, word.symbols);
+        break;
+      case "closing":
+        for (const { symbol, bar } of word.minutes) this.#marketOf(symbol)?.add(bar);
+        if (word.account) this.mirror.take(word.account);
+        this.#closesBy(word.timeMs);
+        break;
+      case "price":
+        if (word.account) this.mirror.take(word.account);
+        this.#price(word.symbol, word.timeMs, word.price);
+        break;
+      case "account":
+        this.mirror.takeAfter(word.account, word.lastReport);
+        break;
+      case "report":
+        this.#happening(word.event.symbol, word.timeMs);
+        this.mirror.hear(word);
+    }
+    return this.#answer();
+  }
+
+  /** The plan starts now where it comes in the middle of a bar; else with the next one. */
+  begin(): readonly PlanCommand[] {
+    const { bars } = this.markets[0]!;
+    if (bars.isOpen) this.#opens[0]!.begin(bars.series, bars.completed);
+    return this.#answer();
+  }
+
+  /** Somebody has said whether an order is to be sent. */
+  settle(orderId: number, isAccepted: boolean, note: string): readonly PlanCommand[] {
+    this.mirror.settle(orderId, isAccepted, note);
+    return this.#answer();
+  }
+
+  /** The watch ends: the plan hears of it, and opens nothing any more. */
+  end(): readonly PlanCommand[] {
+    this.#isEnded = true;
+    this.host.runEvent("end");
+    return this.#answer();
+  }
+
+  /** Commands that have not been handed over, after a handler has failed. */
+  takeCommands(): readonly PlanCommand[] {
+    return this.#answer();
+  }
+
+  #answer(): readonly PlanCommand[] {
+    const commands = this.#commands;
+    this.#commands = [];
+    return commands;
+  }
+
+  #marketOf(symbol: string): LiveMarket | undefined {
+    return this.markets.find((market) => market.symbol === symbol);
+  }
+
+  // --- opens --------------------------------------------------------------------------------------------------------
+
+  #opening(timeMs: number, symbols: readonly string[]): void {
+    this.markets.forEach((market, k) => {
+      if (!symbols.includes(market.symbol)) return;
+      const { bars } = market;
+      const isFirst = bars.open(timeMs);
+      const bar = bars.completed;
+      this.#place(k, timeMs, bar);
+      this.mirror.expire(k, bar, timeMs);
+      this.#opens[k]!.run(bars.series, { bar, isFirst, timeMs, closeMs: bars.frame.minuteClose(timeMs) });
+    });
+  }
+
+  // --- inside a minute ----------------------------------------------------------------------------------------------
+
+  #happening(symbol: string, timeMs: number): void {
+    const k = this.markets.findIndex((market) => market.symbol === symbol);
+    if (k < 0) return;
+    const { bars } = this.markets[k]!;
+    this.#place(k, timeMs, bars.isOpen ? bars.completed : bars.completed - 1);
+  }
+
+  #price(symbol: string, timeMs: number, price: number): void {
+    const k = this.markets.findIndex((market) => market.symbol === symbol);
+    if (k < 0 || !this.host.wantsPrice) return;
+    const { bars } = this.markets[k]!;
+    const bar = bars.completed;
+    const forming = this.#formingOf(k, bar, price);
+    if (price > forming.high) forming.high = price;
+    if (price < forming.low) forming.low = price;
+    forming.close = price;
+    if (bar <= this.host.firstBars[k]!) return;
+    this.#place(k, timeMs, bar);
+    const scope: Scope = this.host.scopeOfFeed(k);
+    scope.forming = forming;
+    this.host.price(k, price);
+    scope.forming = null;
+  }
+
+  /** The bar of prices so far; one of its own for each bar. */
+  #formingOf(k: number, bar: number, price: number): FormingBar {
+    const time = this.markets[k]!.bars.series.time[bar]!;
+    const known = this.#forming[k];
+    if (known?.time === time) return known;
+    // What will have been traded by the close is not known inside the bar.
+    const made = { time, open: price, high: price, low: price, close: price, volume: 0 };
+    this.#forming[k] = made;
+    return made;
+  }
+
+  // --- closes -------------------------------------------------------------------------------------------------------
+
+  /** Bars that are completed by a time, in the order of their close times; at one time in declared order (R2). */
+  #closesBy(timeMs: number): void {
+    for (;;) {
+      let nextMs = Number.POSITIVE_INFINITY;
+      for (const { bars } of this.markets) if (bars.hasPrices) nextMs = Math.min(nextMs, bars.closeMs);
+      if (nextMs > timeMs) return;
+      const closed = this.markets.map((market) => market.completeBy(nextMs));
+      this.#grow();
+      closed.forEach((isClosed, k) => {
+        if (isClosed) this.#mark(k);
+      });
+      closed.forEach((isClosed, k) => {
+        if (isClosed) this.#close(k, nextMs);
+      });
+    }
+  }
+
+  #close(k: number, timeMs: number): void {
+    const bar = this.markets[k]!.bars.completed - 1;
+    this.#stand(timeMs);
+    this.#number(timeMs);
+    if (k === 0) {
+      this.host.placeAtClose(bar);
+      this.#options.onEquity?.(timeMs, this.equity);
+    }
+    this.host.runClose(k, bar);
+  }
+
+  #grow(): void {
+    this.host.grow(this.markets.map(({ bars, higher }) => ({ bars: bars.series, higher })));
+  }
+
+  // --- where it stands ----------------------------------------------------------------------------------------------
+
+  #mark(k: number): void {
+    const { series, completed } = this.markets[k]!.bars;
+    const mark = completed > 0 ? series.close[completed - 1]! : Number.NaN;
+    this.#marks[k] = mark;
+    this.mirror.books[k]!.mark = mark;
+  }
+
+  /** Something happens on instrument k, in its bar `bar`. */
+  #place(k: number, timeMs: number, bar: number): void {
+    if (this.markets.length > 1) this.#stand(timeMs);
+    else {
+      this.#nowMs = timeMs;
+      this.host.place(bar - 1, timeMs, bar);
+    }
+    this.#number(timeMs);
+    this.mirror.books[k]!.barIndex = bar;
+  }
+
+  /** Every instrument's last completed bar is that of a time. */
+  #stand(timeMs: number): void {
+    this.#nowMs = timeMs;
+    this.#setRates();
+    const { series, completed } = this.markets[0]!.bars;
+    const isOpen = series.time[completed]! <= timeMs;
+    this.host.place(completed - 1, timeMs, isOpen ? completed : Math.max(0, completed - 1));
+  }
+
+  /** The bar, and the time, that orders sent now are of. */
+  #number(timeMs: number): void {
+    this.markets.forEach(({ bars }, k) => {
+      const book = this.mirror.books[k]!;
+      book.barIndex = bars.isOpen ? bars.completed : bars.completed - 1;
+      book.timeMs = timeMs;
+    });
+  }
+
+  /** The first bar on which an order sent now can fill. */
+  #firstFillBar(k: number): number {
+    const { bars } = this.markets[k]!;
+    if (!bars.isOpen) return bars.completed;
+    // Asleep, it waits for the next minute: is that one of this bar?
+    if (!this.mirror.books[k]!.isAsleep) return bars.completed;
+    const next = bars.frame.nextMinute(bars.frame.minuteClose(this.#nowMs));
+    return next < bars.closeMs ? bars.completed : bars.completed + 1;
+  }
+
+  #setRates(): void {
+    this.#rates.forEach((source, k) => {
+      if (!source) return;
+      const mark = this.#marks[source.feed]!;
+      if (Number.isFinite(mark)) this.mirror.books[k]!.rate = source.inverse ? 1 / mark : mark;
+    });
+  }
+}

@@ -1,0 +1,408 @@
+/**
+ * An account at a simulated venue: books by the rules of a backtest, moved by minutes, for one or several owners. It is the
+ * clock of a joint simulation (R2), taken one minute at a time: opens, paths, closes. Whatever happens is told to its owner
+ * in the very order in which it does, and what the owner answers is done before anything else happens.
+ */
+import { Account } from "../engine/account.ts";
+import { Book } from "../engine/book.ts";
+import type { RateSource } from "../engine/joint-simulation.ts";
+import type { BookSnapshot, Lot } from "../engine/lots.ts";
+import { type Order, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
+import { costsIn, type EngineSettings } from "../engine/settings.ts";
+import { walkPath } from "../engine/walk-path.ts";
+import { BarFrame, type MinuteBar } from "../market/bar-frame.ts";
+import type { Instrument } from "../market/instrument.ts";
+import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
+import { fixedRates } from "../run/rates.ts";
+import type { AccountEvent, AccountReport, BookReport, EventReport, LotReport, PlanCommand } from "./messages.ts";
+
+export interface MinuteAccountOptions {
+  readonly instruments: readonly Instrument[];
+  readonly settings: EngineSettings;
+  /** Closes of this timeframe are those at which equity is looked at: margin, ruin, rates. */
+  readonly timeframe: string;
+  readonly nowMs: number;
+}
+
+/** Told of what happens, before anything else does. */
+export type Tell = (owner: string, report: EventReport, timeMs: number) => void;
+/** Told of each price inside a minute (R2.4). */
+export type TellPrice = (symbol: string, timeMs: number, price: number) => void;
+
+/** Everything of an account that outlives its process. */
+export interface MinuteAccountSnapshot {
+  readonly books: readonly BookSnapshot[];
+  readonly draws: number;
+  readonly owners: readonly OwnerState[];
+  readonly numbers: readonly (readonly [number, OrderName])[];
+  readonly dates: readonly (string | null)[];
+  readonly marks: readonly number[];
+}
+
+interface OwnerState {
+  readonly name: string;
+  commandsDone: number;
+  lastOrderId: number;
+  /** Orders that the account sent for it have numbers below zero. */
+  lastOwnId: number;
+  reports: number;
+}
+
+interface OrderName {
+  readonly owner: string;
+  readonly id: number;
+}
+
+interface OpenMinute {
+  readonly bar: MinuteBar;
+  readonly isSessionEnd: boolean;
+}
+
+export class MinuteAccount {
+  readonly instruments: readonly Instrument[];
+  readonly account: Account;
+  readonly books: readonly Book[];
+  readonly #frames: readonly BarFrame[];
+  readonly #rates: readonly (RateSource | null)[];
+  readonly #chargesNights: readonly boolean[];
+  readonly #tell: Tell;
+  readonly #owners = new Map<string, OwnerState>();
+  /** What each order is called by its owner, by the book's number. */
+  readonly #names = new Map<number, OrderName>();
+  /** Orders that worked when their owner was last told. */
+  readonly #working = new Map<number, Order>();
+  /** The minute under way of each instrument, and the date of its session. */
+  readonly #open: (OpenMinute | null)[];
+  readonly #dates: (string | null)[];
+  #nowMs: number;
+
+  constructor(options: MinuteAccountOptions, tell: Tell, snapshot?: MinuteAccountSnapshot) {
+    const { instruments, settings, timeframe, nowMs } = options;
+    this.instruments = instruments;
+    this.#tell = tell;
+    this.#nowMs = nowMs;
+    this.account = new Account(settings);
+    this.books = instruments.map((instrument) => new Book(instrument, this.account, null));
+    this.#frames = instruments.map(({ calendar }) => new BarFrame(calendar, timeframe, nowMs - 10 * DAY_MS, nowMs));
+    this.#rates = fixedRates(instruments, settings, this.books);
+    this.#chargesNights = instruments.map(({ symbol }) => {
+      const { financingLong, financingShort } = costsIn(settings, symbol);
+      return financingLong !== 0 || financingShort !== 0;
+    });
+    this.#open = instruments.map(() => null);
+    this.#dates = instruments.map(() => null);
+    this.books.forEach((book, k) => {
+      book.mark = Number.NaN;
+      book.listen({
+        accepted: (order) => this.#accepted(k, order),
+        filled: (fill, order) =>
+          this.#report(order.owner, { kind: "filled", symbol: this.#symbol(k), fill: { ...fill, orderId: this.#nameOf(fill.orderId) } }),
+        opened: (lot) => this.#opened(k, lot),
+        closed: (trade) => this.#closed(k, trade),
+        ended: (order) => this.#report(order.owner, { kind: "ended", symbol: this.#symbol(k), order: this.#named(order) }),
+        log: () => undefined,
+      });
+    });
+    if (snapshot) this.#restore(snapshot);
+  }
+
+  #symbol(k: number): string {
+    return this.instruments[k]!.symbol;
+  }
+
+  // --- owners -------------------------------------------------------------------------------------------------------
+
+  #owner(name: string): OwnerState {
+    let owner = this.#owners.get(name);
+    if (!owner) {
+      owner = { name, commandsDone: 0, lastOrderId: 0, lastOwnId: 0, reports: 0 };
+      this.#owners.set(name, owner);
+    }
+    return owner;
+  }
+
+  /** Everybody who has given a command. */
+  get owners(): string[] {
+    return [...this.#owners.keys()];
+  }
+
+  /** How many commands of an owner have been dealt with. */
+  commandsDone(name: string): number {
+    return this.#owner(name).commandsDone;
+  }
+
+  /** Number of the last report to an owner. */
+  lastReport(name: string): number {
+    return this.#owner(name).reports;
+  }
+
+  #nameOf(id: number): number {
+    return this.#names.get(id)?.id ?? id;
+  }
+
+  #named(order: Order): Order {
+    return { ...order, id: this.#nameOf(order.id), owner: "" };
+  }
+
+  /** Everything of the account that an owner sees. */
+  report(name: string): AccountReport {
+    const { commandsDone, lastOrderId } = this.#owner(name);
+    return { cash: this.account.cash, books: this.books.map((book, k) => this.#bookReport(book, k, name)), commandsDone, lastOrderId };
+  }
+
+  #bookReport(book: Book, k: number, name: string): BookReport {
+    return {
+      symbol: this.#symbol(k),
+      isAsleep: book.isAsleep,
+      isInBar: book.inBar,
+      pathPrice: book.state.pathPrice,
+      lots: book.lots.filter(({ order }) => order.owner === name).map((lot) => this.#lotReport(lot)),
+      orders: book.workingOrders().flatMap((order) => (order.owner === name ? this.#named(order) : [])),
+    };
+  }
+
+  #lotReport(lot: Lot): LotReport {
+    const { order, side, quantity, entryPrice, entryTime, high, low, riskPerUnit, stop, stopReason, target } = lot;
+    return {
+      orderId: this.#nameOf(order.id),
+      ...{ side, quantity, entryPrice, entryTime, tag: order.tag, line: order.line, high, low, riskPerUnit },
+      ...{ stop: stop?.price ?? null, stopReason, target: target?.price ?? null, timeLimit: order.moves?.timeLimit ?? null },
+    };
+  }
+
+  /** Whether an owner has anything open or waiting. */
+  isIdle(name: string): boolean {
+    return this.books.every(
+      (book) => !book.lots.some(({ order }) => order.owner === name) && !book.workingOrders().some((order) => order.owner === name),
+    );
+  }
+
+  #report(name: string, event: AccountEvent): void {
+    const owner = this.#owner(name);
+    const left: Order[] = [];
+    for (const [id, order] of this.#working)
+      if (order.owner === name && order.state !== "working") {
+        left.push(this.#named(order));
+        this.#working.delete(id);
+      }
+    this.#tell(name, { number: ++owner.reports, event, left, account: this.report(name) }, this.#nowMs);
+  }
+
+  #accepted(k: number, order: Order): void {
+    if (this.#names.has(order.id)) {
+      this.#working.set(order.id, order);
+      return;
+    }
+    const owner = this.#owner(order.owner);
+    this.#names.set(order.id, { owner: owner.name, id: --owner.lastOwnId });
+    this.#working.set(order.id, order);
+    this.#report(owner.name, { kind: "accepted", symbol: this.#symbol(k), order: this.#named(order) });
+  }
+
+  #opened(k: number, lot: Lot): void {
+    // Its owner counts bars of its own: limits in bars come as commands.
+    lot.dueBar = Number.POSITIVE_INFINITY;
+    this.books[k]!.triggers.changed();
+    this.#report(lot.order.owner, { kind: "opened", symbol: this.#symbol(k), lot: this.#lotReport(lot) });
+  }
+
+  #closed(k: number, trade: Trade): void {
+    const { owner } = this.#names.get(trade.orderId) ?? { owner: "" };
+    this.#report(owner, { kind: "closed", symbol: this.#symbol(k), trade: { ...trade, orderId: this.#nameOf(trade.orderId) } });
+  }
+
+  // --- commands -----------------------------------------------------------------------------------------------------
+
+  /**
+   * Does what an owner asks for. A command that was done before is passed over; one that comes ahead of another is not taken.
+   * @returns whether it was new
+   */
+  command(name: string, number: number, command: PlanCommand): boolean {
+    const owner = this.#owner(name);
+    if (number !== owner.commandsDone + 1) return false;
+    owner.commandsDone = number;
+    const k = this.instruments.findIndex(({ symbol }) => symbol === command.symbol);
+    const book = this.books[k];
+    if (book) this.#do(owner, book, command);
+    return true;
+  }
+
+  #do(owner: OwnerState, book: Book, command: PlanCommand): void {
+    if (command.kind === "exits") return void book.setExits(command.which, command.price, command.mayLoosen, owner.name);
+    if (command.kind === "submit") return this.#submit(owner, book, command);
+    if (command.kind === "due") {
+      for (const lot of book.lots)
+        if (lot.order.owner === owner.name && this.#nameOf(lot.order.id) === command.orderId) lot.dueTime = book.timeMs;
+      return book.triggers.changed();
+    }
+    const order = book
+      .workingOrders()
+      .find((candidate) => candidate.owner === owner.name && this.#nameOf(candidate.id) === command.orderId);
+    if (!order) return;
+    if (command.kind === "cancel") book.cancel(order, command.note, command.isExpiry ? "expired" : "cancelled");
+    else book.modify(order, command.change.price, command.change.quantity, command.change.limitPrice);
+  }
+
+  #submit(owner: OwnerState, book: Book, { orderId, ticket }: Extract<PlanCommand, { kind: "submit" }>): void {
+    if (orderId <= owner.lastOrderId) return;
+    owner.lastOrderId = orderId;
+    // Case: a refused order ends inside submit, before its number is known; the next number is the one it will get.
+    this.#names.set(this.account.sequence + 1, { owner: owner.name, id: orderId });
+    // Bars are its owner's: how many it is good for is kept for the owner's next start.
+    book.submit({ ...ticket, owner: owner.name }, book.barIndex + ticket.expiresBar - ticket.submittedBar, ticket.expiresTime);
+  }
+
+  /** An order given by hand: it closes what an owner has open on an instrument, at the next price. */
+  closeByHand(name: string, symbol: string, tag: string): void {
+    const book = this.books.find(({ instrument }) => instrument.symbol === symbol);
+    if (!book) return;
+    for (const order of book.workingOrders()) if (order.owner === name) book.cancel(order, tag);
+    for (const side of [1, -1] as const)
+      if (book.lots.some((lot) => lot.side === -side && lot.order.owner === name))
+        book.submit(
+          { ...PLAIN_ORDER, side, kind: "market", quantity: Number.POSITIVE_INFINITY, intent: "exit", tag, owner: name },
+          Number.POSITIVE_INFINITY,
+          Number.POSITIVE_INFINITY,
+        );
+  }
+
+  /** Cancels one order of an owner by hand. */
+  cancelByHand(name: string, orderId: number, note: string): boolean {
+    for (const book of this.books)
+      for (const order of book.workingOrders())
+        if (order.owner === name && this.#nameOf(order.id) === orderId) return book.cancel(order, note);
+    return false;
+  }
+
+  // --- the clock ----------------------------------------------------------------------------------------------------
+
+  /** Minutes are about to open: nights are charged, and times are those of the open. What is sent now fills at it. */
+  opening(timeMs: number, minutes: ReadonlyMap<string, MinuteBar>): void {
+    this.#nowMs = timeMs;
+    this.#setRates();
+    this.books.forEach((book, k) => {
+      const bar = minutes.get(this.#symbol(k));
+      if (!bar) return;
+      const frame = this.#frames[k]!;
+      const session = frame.sessionOf(timeMs);
+      book.barIndex = timeMs / MINUTE_MS;
+      book.timeMs = timeMs;
+      this.#open[k] = { bar, isSessionEnd: frame.minuteClose(timeMs) >= frame.sessions.closeMs[session]! };
+      this.#night(k, frame.sessions.dates[session]!);
+    });
+  }
+
+  #night(k: number, date: string): void {
+    const before = this.#dates[k];
+    this.#dates[k] = date;
+    const book = this.books[k]!;
+    if (!before || before === date || !this.#chargesNights[k] || book.lots.length === 0) return;
+    book.chargeNights(Math.max(1, Math.round((Date.parse(date) - Date.parse(before)) / DAY_MS)));
+  }
+
+  /** What can fill at the opens of minutes does. */
+  fillOpens(timeMs: number): void {
+    this.books.forEach((book, k) => {
+      const minute = this.#open[k];
+      if (!minute || minute.bar.time !== timeMs) return;
+      book.expire(Number.NEGATIVE_INFINITY, timeMs);
+      const { open, high, low, spread } = minute.bar;
+      if (spread > 0) book.setSpread(spread);
+      book.fillAtOpen(open, high - low);
+      if (this.books.length === 1) return;
+      book.endBar();
+      book.sleep();
+    });
+  }
+
+  /** Minutes that are over by a time: each walks its path. */
+  walk(timeMs: number): void {
+    this.books.forEach((book, k) => {
+      const minute = this.#open[k];
+      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return;
+      const { bar, isSessionEnd } = minute;
+      this.#nowMs = bar.time;
+      this.#setRates();
+      book.stir();
+      walkPath(book, bar.open, bar.high, bar.low, bar.close);
+      if (isSessionEnd && book.closing.length > 0) book.fillAtSessionClose(bar.close);
+      book.endBar();
+      book.wake();
+      this.#open[k] = null;
+      this.#last[k] = bar;
+    });
+    this.#nowMs = timeMs;
+  }
+
+  /** The last minute of each instrument. */
+  readonly #last: (MinuteBar | undefined)[] = [];
+
+  /** A time at which bars of the account's timeframe may close: equity is looked at. */
+  close(timeMs: number): void {
+    this.books.forEach((book, k) => {
+      const bar = this.#last[k];
+      if (!bar) return;
+      const frame = this.#frames[k]!;
+      if (frame.placeOfMinute(bar.time).closeTime > timeMs) return;
+      this.#last[k] = undefined;
+      book.mark = bar.close;
+      this.#setRates();
+      const { account } = this;
+      if (account.settings.margin && account.mustClose) for (const other of this.books) other.callMargin();
+      account.noteClose(account.equity, timeMs);
+    });
+  }
+
+  #setRates(): void {
+    this.#rates.forEach((source, k) => {
+      if (!source) return;
+      const { mark } = this.books[source.feed]!;
+      if (Number.isFinite(mark)) this.books[k]!.rate = source.inverse ? 1 / mark : mark;
+    });
+  }
+
+  /** Somebody is told of each price inside a minute; null for nobody. */
+  listenToPrices(tell: TellPrice | null): void {
+    this.books.forEach((book, k) => {
+      book.onPrice = tell ? (price) => tell(this.#symbol(k), book.timeMs, price) : null;
+    });
+  }
+
+  // --- over a restart -----------------------------------------------------------------------------------------------
+
+  snapshot(): MinuteAccountSnapshot {
+    this.#forget();
+    return {
+      books: this.books.map((book) => book.snapshot()),
+      draws: this.account.draws,
+      owners: [...this.#owners.values()],
+      numbers: [...this.#names],
+      dates: [...this.#dates],
+      marks: this.books.map(({ mark }) => mark),
+    };
+  }
+
+  #restore({ books, draws, owners, numbers, dates, marks }: MinuteAccountSnapshot): void {
+    books.forEach((book, k) => {
+      this.books[k]!.restore(book);
+      this.books[k]!.mark = marks[k]!;
+      for (const order of this.books[k]!.workingOrders()) this.#working.set(order.id, order);
+    });
+    this.account.skipDraws(draws);
+    for (const owner of owners) this.#owners.set(owner.name, { ...owner });
+    for (const [id, name] of numbers) this.#names.set(id, name);
+    dates.forEach((date, k) => {
+      this.#dates[k] = date;
+    });
+  }
+
+  /** Names of orders that are over and have no lot open. */
+  #forget(): void {
+    const kept = new Set<number>();
+    for (const book of this.books) {
+      for (const { order } of book.lots) kept.add(order.id);
+      for (const { id } of book.workingOrders()) kept.add(id);
+    }
+    for (const id of this.#names.keys()) if (!kept.has(id)) this.#names.delete(id);
+  }
+}

@@ -1,0 +1,35 @@
+/** How the money of several instruments becomes that of one account. */
+import type { Book } from "../engine/book.ts";
+import type { RateSource } from "../engine/joint-simulation.ts";
+import type { EngineSettings } from "../engine/settings.ts";
+import { PlanTesterError } from "../errors.ts";
+import type { Instrument } from "../market/instrument.ts";
+
+/** How each instrument's money becomes the account's: fixed rates are set at once, others follow a feed. */
+export function fixedRates(instruments: readonly Instrument[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
+  const own = settings.currency || instruments[0]!.currency;
+  return instruments.map((instrument, k) => {
+    if (instrument.currency === own) return null;
+    const conversion = settings.conversions[instrument.currency];
+    if (conversion === undefined)
+      throw new PlanTesterError(
+        "bad-settings",
+        `${instrument.symbol} is paid in ${instrument.currency} and the account is kept in ${own}: give a conversion for ${instrument.currency}, a rate or an instrument.`,
+        { currency: instrument.currency },
+      );
+    if (typeof conversion === "number") {
+      if (!(conversion > 0))
+        throw new PlanTesterError("bad-settings", `The rate of ${instrument.currency} is ${conversion}; it must be above 0.`, {});
+      books[k]!.rate = conversion;
+      return null;
+    }
+    const feed = instruments.findIndex((candidate) => candidate.symbol === conversion.symbol);
+    if (feed < 0)
+      throw new PlanTesterError(
+        "bad-settings",
+        `${instrument.currency} is converted by ${conversion.symbol}, which is not an instrument of this run: add it.`,
+        { symbol: conversion.symbol },
+      );
+    return { feed, inverse: conversion.inverse };
+  });
+}

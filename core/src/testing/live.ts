@@ -1,0 +1,160 @@
+/**
+ * A plan at work on a simulated venue, and its backtest over the same minutes: both as what happened, to be compared.
+ * The venue waits for each answer; both are in one process.
+ */
+import type { FinerBars } from "../engine/feed.ts";
+import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
+import type { EngineSettings } from "../engine/settings.ts";
+import type { InputValue } from "../language/inputs.ts";
+import { StudyStore } from "../language/study-store.ts";
+import type { DeclaredPlan } from "../language/vocabulary.ts";
+import { LiveRun } from "../live/live-run.ts";
+import type { PlanCommand, VenueWord } from "../live/messages.ts";
+import { MinuteAccount } from "../live/minute-account.ts";
+import { minuteOf } from "../market/bar-frame.ts";
+import { type BarSeries, lowerBound, sliceSeries } from "../market/bars.ts";
+import type { Instrument } from "../market/instrument.ts";
+import { resample } from "../market/resample.ts";
+import { Backtest } from "../run/backtest.ts";
+
+export interface MinuteFeed {
+  readonly instrument: Instrument;
+  /** Whole minutes, history first. */
+  readonly minutes: BarSeries;
+}
+
+export interface Watched {
+  /** Declares the plan again, with nothing remembered. */
+  readonly plan: () => DeclaredPlan;
+  readonly inputs: Readonly<Record<string, InputValue>>;
+  readonly feeds: readonly MinuteFeed[];
+  readonly timeframe: string;
+  readonly settings: EngineSettings;
+  /** Open time of the first bar of the period. */
+  readonly fromMs: number;
+}
+
+/** What a run did. */
+export interface Deeds {
+  readonly orders: readonly Order[];
+  readonly fills: readonly Fill[];
+  readonly trades: readonly Trade[];
+  readonly equity: readonly number[];
+  readonly log: readonly LogLine[];
+}
+
+function laidOut({ feeds, timeframe, fromMs }: Watched) {
+  return feeds.map(({ instrument, minutes }) => {
+    const { series, firstSource } = resample(minutes, timeframe);
+    const finer: FinerBars = { series: minutes, first: firstSource };
+    return { instrument, minutes, series, finer, lead: lowerBound(series.time, fromMs) };
+  });
+}
+
+export function backtested(watched: Watched): Deeds {
+  const { plan, inputs, settings } = watched;
+  const feeds = laidOut(watched);
+  const backtest = new Backtest({
+    plan: plan(),
+    freshPlan: plan,
+    inputs,
+    feeds: feeds.map(({ instrument, series, finer, lead }) => ({
+      ...{ instrument, store: new StudyStore(series), finer, lead },
+      period: sliceSeries(series, lead, series.length),
+    })),
+    settings,
+  });
+  backtest.advance(backtest.closeTime.length);
+  const { orders, fills, trades, lines } = backtest.host;
+  return {
+    orders,
+    fills: fills.filter(({ source }) => source !== "end of data"),
+    trades: trades.filter(({ reason }) => reason !== "end of data"),
+    equity: [...backtest.equity.subarray(0, backtest.barsDone)],
+    log: lines,
+  };
+}
+
+/** Words go through JSON where `isWired`, as they do between processes. */
+export function watched(given: Watched, through: <T>(word: T) => T = (word) => word): Deeds {
+  const { plan, inputs, settings, timeframe, fromMs } = given;
+  const feeds = laidOut(given);
+  const instruments = feeds.map(({ instrument }) => instrument);
+  let sent = 0;
+  const account = new MinuteAccount({ instruments, settings, timeframe, nowMs: fromMs }, (_owner, report, timeMs) =>
+    hear({ type: "report", timeMs, ...report }),
+  );
+  const equity: number[] = [];
+  const run = new LiveRun({
+    plan: plan(),
+    freshPlan: plan,
+    inputs,
+    feeds: feeds.map(({ instrument, series, lead }) => ({ instrument, history: sliceSeries(series, 0, lead) })),
+    settings,
+    nowMs: fromMs,
+    account: account.report("plan"),
+    lastReport: 0,
+    onEquity: (_timeMs, value) => equity.push(value),
+  });
+  const deeds = { orders: [] as Order[], fills: [] as Fill[], trades: [] as Trade[], log: [] as LogLine[] };
+  function hear(word: VenueWord): void {
+    const commands: readonly PlanCommand[] = run.hear(through(word));
+    for (const command of commands) account.command("plan", ++sent, through(command));
+  }
+  if (run.host.wantsPrice)
+    account.listenToPrices((symbol, timeMs, price) => hear({ type: "price", symbol, timeMs, price, account: account.report("plan") }));
+  for (const { timeMs, opens, closes } of momentsOf(
+    feeds.map(({ minutes }) => minutes),
+    fromMs,
+  )) {
+    account.walk(timeMs);
+    account.close(timeMs);
+    if (closes.length > 0) {
+      const minutes = closes.map(({ feed, i }) => ({ symbol: instruments[feed]!.symbol, bar: minuteOf(feeds[feed]!.minutes, i) }));
+      hear({ type: "closing", timeMs, minutes, account: account.report("plan") });
+    }
+    if (opens.length === 0) continue;
+    const opening = new Map(opens.map(({ feed, i }) => [instruments[feed]!.symbol, minuteOf(feeds[feed]!.minutes, i)]));
+    account.opening(timeMs, opening);
+    hear({ type: "opening", timeMs, symbols: [...opening.keys()], account: account.report("plan") });
+    account.fillOpens(timeMs);
+    const { orders, fills, trades, lines } = run.host.drain();
+    deeds.orders.push(...orders);
+    deeds.fills.push(...fills);
+    deeds.trades.push(...trades);
+    deeds.log.push(...lines);
+  }
+  run.end();
+  const { orders, fills, trades, lines } = run.host.drain();
+  return {
+    orders: [...deeds.orders, ...orders],
+    fills: [...deeds.fills, ...fills],
+    trades: [...deeds.trades, ...trades],
+    log: [...deeds.log, ...lines],
+    equity,
+  };
+}
+
+interface Moment {
+  readonly timeMs: number;
+  readonly opens: { readonly feed: number; readonly i: number }[];
+  readonly closes: { readonly feed: number; readonly i: number }[];
+}
+
+function momentsOf(series: readonly BarSeries[], fromMs: number): Moment[] {
+  const moments = new Map<number, Moment>();
+  const at = (timeMs: number): Moment => {
+    const known = moments.get(timeMs);
+    if (known) return known;
+    const made: Moment = { timeMs, opens: [], closes: [] };
+    moments.set(timeMs, made);
+    return made;
+  };
+  series.forEach(({ time, closeTime, length }, feed) => {
+    for (let i = lowerBound(time, fromMs); i < length; i++) {
+      at(time[i]!).opens.push({ feed, i });
+      at(closeTime[i]!).closes.push({ feed, i });
+    }
+  });
+  return [...moments.values()].sort((a, b) => a.timeMs - b.timeMs);
+}

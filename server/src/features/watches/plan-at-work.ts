@@ -1,0 +1,128 @@
+/** The process of a plan that is at work: it is told one word after the other, and each is answered in turn. One that hangs is ended. */
+import {
+  type AskFor,
+  type FromChild,
+  type LiveFeedData,
+  type LiveStartMessage,
+  type LiveWordMessage,
+  nextTaskId,
+  PlanProcess,
+  type ToChild,
+} from "@plan-tester/runner";
+
+export type LiveAnswer = Extract<FromChild, { type: "live" }>;
+
+/** Longer than the plan's own loop guard, which names the line. */
+const SILENCE_MS = 15_000;
+
+interface Waiting {
+  readonly resolve: (answer: LiveAnswer | null) => void;
+  readonly sinceMs: number;
+}
+
+export class PlanAtWork {
+  readonly #process = new PlanProcess();
+  readonly #task = nextTaskId();
+  readonly #waiting: Waiting[] = [];
+  readonly #onEnd: (reason: string) => void;
+  readonly #watchdog: NodeJS.Timeout;
+  #needs: ((bars: number) => void) | null = null;
+  #isOver = false;
+  /** Whether the plan acts on prices inside bars. */
+  wantsPrice = false;
+
+  /** @param onEnd told once, when the process ends by itself or is ended for its silence */
+  constructor(onEnd: (reason: string) => void) {
+    this.#onEnd = onEnd;
+    this.#process.listen(
+      (message) => this.#receive(message),
+      (reason) => this.#end(reason),
+    );
+    this.#process.warm();
+    this.#watchdog = setInterval(() => {
+      const [first] = this.#waiting;
+      if (first && performance.now() - first.sinceMs > SILENCE_MS) this.kill(`it gave no answer for ${SILENCE_MS / 1000} seconds`);
+    }, 1000);
+    this.#watchdog.unref();
+  }
+
+  get pid(): number | undefined {
+    return this.#process.pid;
+  }
+
+  #receive(message: FromChild): void {
+    if (message.type === "live-needs") this.#needs?.(message.bars);
+    else if (message.type === "live") this.#waiting.shift()?.resolve(message);
+    else if (message.type === "error") this.#end(message.message);
+  }
+
+  #end(reason: string): void {
+    if (this.#isOver) return;
+    this.#isOver = true;
+    clearInterval(this.#watchdog);
+    for (const { resolve } of this.#waiting.splice(0)) resolve(null);
+    this.#onEnd(reason);
+  }
+
+  /** Its end is nobody's concern any more. */
+  silence(): void {
+    this.#isOver = true;
+    clearInterval(this.#watchdog);
+    for (const { resolve } of this.#waiting.splice(0)) resolve(null);
+  }
+
+  /** Ends the process. */
+  kill(reason: string): void {
+    this.#process.kill(reason);
+    this.#end(reason);
+  }
+
+  #ask(message: ToChild): Promise<LiveAnswer | null> {
+    if (this.#isOver) return Promise.resolve(null);
+    return new Promise((resolve) => {
+      this.#waiting.push({ resolve, sinceMs: performance.now() });
+      this.#process.post(message);
+    });
+  }
+
+  /**
+   * Starts the plan.
+   * @param feeds gives so many bars of history of each instrument; asked again where the plan needs more
+   * @returns its first answer, or null where the process has ended
+   */
+  async start(
+    given: Omit<LiveStartMessage, "type" | "id" | "feeds">,
+    feeds: (bars: number) => Promise<readonly LiveFeedData[]>,
+  ): Promise<LiveAnswer | null> {
+    let wanted: ((bars: number) => void) | null = null;
+    this.#needs = (bars) => wanted?.(bars);
+    for (let bars = 3000; ; ) {
+      const data = await feeds(bars);
+      const more = new Promise<number>((resolve) => {
+        wanted = resolve;
+      });
+      const answer = this.#ask({ type: "live-start", id: this.#task, ...given, feeds: data });
+      const first = await Promise.race([answer, more]);
+      if (typeof first !== "number") return first;
+      // What it needs was its answer to this start.
+      this.#waiting.shift();
+      bars = first;
+    }
+  }
+
+  hear(given: Omit<LiveWordMessage, "type" | "id">): Promise<LiveAnswer | null> {
+    return this.#ask({ type: "live-word", id: this.#task, ...given });
+  }
+
+  settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null> {
+    return this.#ask({ type: "live-settle", id: this.#task, orderId, isAccepted, note });
+  }
+
+  end(): Promise<LiveAnswer | null> {
+    return this.#ask({ type: "live-end", id: this.#task });
+  }
+
+  mode(noEntries: string, askFor: AskFor): void {
+    if (!this.#isOver) this.#process.post({ type: "live-mode", id: this.#task, noEntries, askFor });
+  }
+}

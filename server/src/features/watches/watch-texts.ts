@@ -1,0 +1,85 @@
+/** What happened on a watch, in words. */
+import type { WatchEvent } from "@plan-tester/contract";
+import type { AccountEvent, Fill, Instrument, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
+
+export type NewEvent = Omit<WatchEvent, "id" | "atMs">;
+
+const priceOf = (price: number, { decimals }: Instrument): string => price.toFixed(decimals);
+const bySource = (line: number): string => (line > 0 ? `plan, line ${line}` : "plan");
+
+/** "buy 2 KELP at market", "sell all KELP, stop at 411.50". */
+export function orderWords(
+  order: Pick<OrderTicket, "side" | "quantity" | "kind" | "price" | "tag" | "atClose">,
+  instrument: Instrument,
+): string {
+  const { side, quantity, kind, price, tag } = order;
+  const many = Number.isFinite(quantity) ? String(quantity) : "all";
+  const where = kind === "market" ? (order.atClose ? "at the close" : "at market") : `${kind} at ${priceOf(price, instrument)}`;
+  return `${side > 0 ? "buy" : "sell"} ${many} ${instrument.symbol} ${where}${tag ? ` (${tag})` : ""}`;
+}
+
+/** What a plan has asked for. */
+export function commandEvent(command: PlanCommand, instrument: Instrument, timeMs: number): NewEvent {
+  const base = { timeMs, level: "" as const, kind: "order" as const, by: "plan" };
+  switch (command.kind) {
+    case "submit":
+      return { ...base, by: bySource(command.ticket.line), text: `order ${command.orderId}: ${orderWords(command.ticket, instrument)}` };
+    case "cancel":
+      return { ...base, text: `order ${command.orderId} ${command.isExpiry ? "expired" : "cancelled"}: ${command.note}` };
+    case "modify": {
+      const { price, quantity, limitPrice } = command.change;
+      const parts = [
+        ...(price === undefined ? [] : [`price ${priceOf(price, instrument)}`]),
+        ...(limitPrice === undefined ? [] : [`limit ${priceOf(limitPrice, instrument)}`]),
+        ...(quantity === undefined ? [] : [`quantity ${quantity}`]),
+      ];
+      return { ...base, text: `order ${command.orderId} changed: ${parts.join(", ")}` };
+    }
+    case "exits":
+      return {
+        ...base,
+        text:
+          command.price === null
+            ? `${command.which} of ${command.symbol} removed`
+            : `${command.which} of ${command.symbol} to ${priceOf(command.price, instrument)}`,
+      };
+    case "due":
+      return { ...base, text: `the time limit of order ${command.orderId} is over: it closes at the next open` };
+  }
+}
+
+function fillWords(fill: Fill, instrument: Instrument): string {
+  const { side, quantity, price, source, tag } = fill;
+  const how = source === "order" ? "" : ` by ${source}`;
+  return `${side > 0 ? "bought" : "sold"} ${quantity} ${instrument.symbol} at ${priceOf(price, instrument)}${how}${tag ? ` (${tag})` : ""}`;
+}
+
+function tradeWords({ side, quantity, symbol, reason, net, r }: Trade, currency: string): string {
+  const inR = r === null ? "" : `, ${r.toFixed(2)} R`;
+  return `${side > 0 ? "long" : "short"} ${quantity} ${symbol} closed by ${reason}: ${net.toFixed(2)} ${currency}${inR}`;
+}
+
+const endWords = ({ id, state, note }: Order): string =>
+  id < 0 ? `an order of the account itself ${state}: ${note}` : `order ${id} ${state}: ${note}`;
+
+/** What the venue has told. A plan's own cancelling is told when it asks for it. */
+export function reportEvents(event: AccountEvent, instrument: Instrument, currency: string, timeMs: number): NewEvent[] {
+  const base = { level: "" as const, by: "venue" };
+  switch (event.kind) {
+    case "accepted":
+      return [{ ...base, timeMs, kind: "order", text: `${event.order.tag || "the account"}: ${orderWords(event.order, instrument)}` }];
+    case "filled":
+      return [{ ...base, timeMs: event.fill.timeMs, kind: "fill", text: fillWords(event.fill, instrument) }];
+    case "closed":
+      return [{ ...base, timeMs: event.trade.exitTime, kind: "trade", text: tradeWords(event.trade, currency) }];
+    case "ended":
+      return event.order.state === "cancelled" && event.order.note === "cancelled by the plan"
+        ? []
+        : [{ ...base, timeMs, kind: "order", text: endWords(event.order) }];
+    case "opened":
+      return [];
+  }
+}
+
+export const stateEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "state", by, level: "", text });
+export const errorEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "error", by, level: "", text });

@@ -1,0 +1,252 @@
+/**
+ * The simulated exchange: markets, accounts and the clock that moves them from one moment to the next. Everything is done in
+ * order and told before the next thing; it knows nothing of networks or of real time.
+ */
+import {
+  type BarColumns,
+  type EngineSettings,
+  type EventReport,
+  type Instrument,
+  MinuteAccount,
+  type MinuteAccountSnapshot,
+  PlanTesterError,
+} from "@plan-tester/core";
+import { Markets } from "./markets.ts";
+import type { Address, ClientMessage, FollowedMessage, OwnerHolding, OwnerReport, SymbolMinute, VenueMessage } from "./protocol.ts";
+
+/** What an account is opened with. */
+export interface AccountFacts {
+  readonly id: string;
+  readonly instruments: readonly Instrument[];
+  readonly settings: EngineSettings;
+  /** Closes of this timeframe are those at which equity is looked at (R5.5, R5.6). */
+  readonly timeframe: string;
+}
+
+export interface AccountState extends AccountFacts {
+  readonly snapshot: MinuteAccountSnapshot;
+  /** The last reports to each owner. */
+  readonly reports: readonly (readonly [string, readonly KeptReport[]])[];
+}
+
+export interface ExchangeState {
+  readonly nowMs: number;
+  readonly accounts: readonly AccountState[];
+}
+
+/** Reports kept for a client that comes back. */
+const KEPT_REPORTS = 100;
+
+type KeptReport = EventReport & { readonly timeMs: number };
+/** A word before it has its number. */
+export type Unnumbered<M = VenueMessage> = M extends { readonly seq: number } ? Omit<M, "seq" | "saidMs"> : never;
+
+interface Kept {
+  readonly facts: AccountFacts;
+  readonly account: MinuteAccount;
+  readonly reports: Map<string, KeptReport[]>;
+  /** Owners who are told of each price inside a minute. */
+  readonly wantPrices: Set<string>;
+}
+
+const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
+
+export class Exchange {
+  nowMs: number;
+  /** Whether an account has changed since this was last set to false. */
+  isDirty = false;
+  readonly era: string;
+  readonly #markets: Markets;
+  readonly #accounts = new Map<string, Kept>();
+  readonly #say: (word: Unnumbered) => void;
+  /** Owners of whom a client wants to know, with what it was last told. */
+  readonly #followed = new Map<string, Address>();
+
+  /** @param say returns once the word has been answered, where somebody has to. */
+  constructor(state: ExchangeState, era: string, say: (word: Unnumbered) => void) {
+    this.nowMs = state.nowMs;
+    this.era = era;
+    this.#say = say;
+    this.#markets = new Markets(state.nowMs);
+    for (const { snapshot, reports, ...facts } of state.accounts) this.#open(facts, snapshot, reports);
+  }
+
+  state(): ExchangeState {
+    return {
+      nowMs: this.nowMs,
+      accounts: [...this.#accounts.values()].map(({ facts, account, reports }) => ({
+        ...facts,
+        snapshot: account.snapshot(),
+        reports: [...reports],
+      })),
+    };
+  }
+
+  // --- accounts -----------------------------------------------------------------------------------------------------
+
+  /** Opens an account; one that is there is left as it is. */
+  openAccount(facts: AccountFacts): void {
+    const known = this.#accounts.get(facts.id);
+    if (!known) this.#open(facts);
+    else {
+      const missing = facts.instruments.filter(({ symbol }) => !known.facts.instruments.some((own) => own.symbol === symbol));
+      if (missing.length > 0)
+        throw new PlanTesterError(
+          "bad-input",
+          `The account "${facts.id}" trades ${known.facts.instruments.map(({ symbol }) => symbol).join(", ")}, not ${missing.map(({ symbol }) => symbol).join(", ")}. Open another one.`,
+          {},
+        );
+    }
+    this.isDirty = true;
+  }
+
+  #open(facts: AccountFacts, snapshot?: MinuteAccountSnapshot, kept: AccountState["reports"] = []): void {
+    for (const { symbol } of facts.instruments)
+      if (!this.#markets.open(symbol))
+        throw new PlanTesterError(
+          "not-found",
+          `The practice venue does not trade ${symbol}; it trades the instruments of the Sundrey Isles.`,
+          {},
+        );
+    const reports = new Map(kept.map(([owner, list]) => [owner, [...list]]));
+    const account = new MinuteAccount(
+      { ...facts, nowMs: this.nowMs },
+      (owner, report, timeMs) => {
+        this.isDirty = true;
+        const kept = reports.get(owner) ?? [];
+        reports.set(owner, kept);
+        kept.push({ ...report, timeMs });
+        if (kept.length > KEPT_REPORTS) kept.splice(0, kept.length - KEPT_REPORTS);
+        this.#say({ type: "report", timeMs, to: { account: facts.id, owner }, ...report });
+      },
+      snapshot,
+    );
+    this.#accounts.set(facts.id, { facts, account, reports, wantPrices: new Set() });
+  }
+
+  closeAccount(id: string): void {
+    this.#accounts.delete(id);
+    this.isDirty = true;
+  }
+
+  #kept(id: string): Kept {
+    const kept = this.#accounts.get(id);
+    if (!kept) throw new PlanTesterError("not-found", `The venue has no account "${id}".`, { id });
+    return kept;
+  }
+
+  /** What every owner has open and waiting. */
+  holdings(): OwnerHolding[] {
+    return [...this.#accounts.values()].flatMap(({ facts, account }) =>
+      account.owners.map((owner) => ({
+        ...{ account: facts.id, owner, report: account.report(owner), equity: account.account.equity },
+      })),
+    );
+  }
+
+  /** Finished minutes of a market from a time on. */
+  bars(symbol: string, fromMs: number): BarColumns {
+    const market = this.#markets.open(symbol);
+    if (!market) throw new PlanTesterError("not-found", `The venue does not trade ${symbol}.`, {});
+    return market.finished(fromMs);
+  }
+
+  // --- what clients ask ---------------------------------------------------------------------------------------------
+
+  follow({ account: id, owner, after, prices }: Extract<ClientMessage, { type: "follow" }>): FollowedMessage {
+    const { account, reports, wantPrices } = this.#kept(id);
+    this.#followed.set(keyOf({ account: id, owner }), { account: id, owner });
+    if (prices) wantPrices.add(owner);
+    else wantPrices.delete(owner);
+    this.#listenToPrices(id);
+    const lastReport = account.lastReport(owner);
+    const kept = reports.get(owner) ?? [];
+    const missed = kept.filter(({ number }) => number > after);
+    const isWhole = after <= lastReport && missed.length === lastReport - after;
+    return {
+      ...{ type: "followed", account: id, owner, timeMs: this.nowMs, era: this.era, lastReport },
+      report: account.report(owner),
+      missed: isWhole ? missed : null,
+    };
+  }
+
+  leave(address: Address): void {
+    this.#followed.delete(keyOf(address));
+    this.#accounts.get(address.account)?.wantPrices.delete(address.owner);
+    this.#listenToPrices(address.account);
+  }
+
+  #listenToPrices(id: string): void {
+    const kept = this.#accounts.get(id);
+    if (!kept) return;
+    const { account, wantPrices } = kept;
+    account.listenToPrices(
+      wantPrices.size === 0
+        ? null
+        : (symbol, timeMs, price) =>
+            this.#say({
+              ...{ type: "price", timeMs, symbol, price },
+              accounts: [...wantPrices].map((owner) => ({ account: id, owner, report: account.report(owner) })),
+            }),
+    );
+  }
+
+  /** Does commands of an owner; those that were done before are passed over. @returns why they were not taken, or null */
+  command({ account: id, owner, first, commands }: Extract<ClientMessage, { type: "commands" }>): VenueMessage | null {
+    const kept = this.#accounts.get(id);
+    if (!kept) return { type: "refused", account: id, owner, awaited: 0, reason: `there is no account "${id}"` };
+    const { account } = kept;
+    const awaited = account.commandsDone(owner) + 1;
+    if (first > awaited) return { type: "refused", account: id, owner, awaited, reason: `command ${awaited} is awaited, ${first} came` };
+    this.isDirty = true;
+    commands.forEach((command, k) => {
+      account.command(owner, first + k, command);
+    });
+    return null;
+  }
+
+  /** By hand: cancels one order, or everything of an owner and closes what is open. */
+  cancel(id: string, owner: string, orderId: number): boolean {
+    this.isDirty = true;
+    return this.#kept(id).account.cancelByHand(owner, orderId, "cancelled by hand");
+  }
+
+  flatten(id: string, owner: string): void {
+    this.isDirty = true;
+    const { account, facts } = this.#kept(id);
+    for (const { symbol } of facts.instruments) account.closeByHand(owner, symbol, "closed by hand");
+  }
+
+  // --- the clock ----------------------------------------------------------------------------------------------------
+
+  /** When something happens next; Infinity while no market is open. */
+  get nextMs(): number {
+    return this.#markets.nextMs;
+  }
+
+  /** The next moment: paths that end at it, closes, opens (R2). */
+  step(): void {
+    const timeMs = this.#markets.nextMs;
+    this.nowMs = timeMs;
+    const closing: SymbolMinute[] = this.#markets.closeBy(timeMs);
+    for (const { account } of this.#accounts.values()) account.walk(timeMs);
+    for (const { account } of this.#accounts.values()) account.close(timeMs);
+    if (closing.length > 0) this.#say({ type: "closing", timeMs, minutes: closing, accounts: this.#reports() });
+    const opening = this.#markets.openAt(timeMs);
+    if (opening.size === 0) return;
+    for (const { account } of this.#accounts.values()) account.opening(timeMs, opening);
+    this.#say({ type: "opening", timeMs, symbols: [...opening.keys()], accounts: this.#reports() });
+    for (const { account } of this.#accounts.values()) account.fillOpens(timeMs);
+  }
+
+  /** Accounts of those who have something open or waiting: stops move, nights are charged, without an event. */
+  #reports(): OwnerReport[] {
+    const reports: OwnerReport[] = [];
+    for (const { account: id, owner } of this.#followed.values()) {
+      const kept = this.#accounts.get(id);
+      if (!kept || kept.account.isIdle(owner)) continue;
+      reports.push({ account: id, owner, report: kept.account.report(owner) });
+    }
+    return reports;
+  }
+}

@@ -1,0 +1,125 @@
+/** The venue's markets: each carries the generator on past the end of the history, one minute at a time. */
+import { type BarColumns, type Instrument, layOutSessions, lowerBound, MINUTE_MS, type MinuteBar, minuteOf } from "@plan-tester/core";
+import {
+  BarBuilder,
+  type Carry,
+  characterOf,
+  generateHistory,
+  generateSession,
+  HISTORY_TO,
+  INSTRUMENTS,
+  sessionPlans,
+} from "@plan-tester/demo";
+import type { SymbolMinute } from "./protocol.ts";
+
+/** Sessions made ahead whenever a market runs out of them. */
+const AHEAD_MS = 5 * 86_400_000;
+
+export class VenueMarket {
+  readonly instrument: Instrument;
+  #carry: Carry;
+  readonly #builder: BarBuilder;
+  #madeTo = HISTORY_TO;
+  #columns: BarColumns;
+  #next = 0;
+  isOpen = false;
+
+  constructor(instrument: Instrument, nowMs: number) {
+    this.instrument = instrument;
+    this.#carry = generateHistory(instrument.symbol, HISTORY_TO).carry;
+    this.#builder = new BarBuilder(1 << 13, characterOf(instrument.symbol).spreadTicks !== undefined);
+    this.#columns = this.#builder.finish();
+    this.#make(nowMs + AHEAD_MS);
+    this.#next = lowerBound(this.#columns.time, nowMs);
+  }
+
+  #make(toMs: number): void {
+    if (toMs <= this.#madeTo) return;
+    const sessions = sessionPlans(layOutSessions(this.instrument.calendar, this.#madeTo, toMs)).filter(
+      (s) => s.openMs >= this.#madeTo && s.openMs < toMs,
+    );
+    for (const session of sessions) generateSession(this.instrument, session, this.#carry, this.#builder);
+    this.#madeTo = toMs;
+    this.#columns = this.#builder.finish();
+  }
+
+  /** When it opens or closes a minute next. */
+  get nextMs(): number {
+    while (this.#next >= this.#columns.time.length) this.#make(this.#madeTo + AHEAD_MS);
+    return this.#columns.time[this.#next]! + (this.isOpen ? MINUTE_MS : 0);
+  }
+
+  /** The minute that is open, or next. */
+  get minute(): MinuteBar {
+    return minuteOf(this.#columns, this.#next);
+  }
+
+  close(): MinuteBar {
+    const { minute } = this;
+    this.isOpen = false;
+    this.#next++;
+    return minute;
+  }
+
+  /** Finished minutes since the end of the history that open at or after a time. */
+  finished(fromMs: number): BarColumns {
+    const { time, open, high, low, close, volume, spread } = this.#columns;
+    const from = Math.min(this.#next, lowerBound(time, fromMs));
+    const cut = (column: Float64Array): Float64Array => column.subarray(from, this.#next);
+    return {
+      ...{ time: cut(time), open: cut(open), high: cut(high), low: cut(low), close: cut(close), volume: cut(volume) },
+      spread: spread ? cut(spread) : undefined,
+    };
+  }
+}
+
+export class Markets {
+  readonly #nowMs: number;
+  readonly #markets = new Map<string, VenueMarket>();
+
+  /** @param nowMs where markets start that are opened before any minute has gone by */
+  constructor(nowMs: number) {
+    this.#nowMs = nowMs;
+  }
+
+  /** The market of a symbol, opened on first use; undefined where the venue does not trade it. */
+  open(symbol: string): VenueMarket | undefined {
+    const known = this.#markets.get(symbol);
+    if (known) return known;
+    const instrument = INSTRUMENTS.find((candidate) => candidate.symbol === symbol);
+    if (!instrument) return undefined;
+    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs));
+    this.#markets.set(symbol, market);
+    return market;
+  }
+
+  /** The last moment that has gone by. */
+  #passedMs = Number.NEGATIVE_INFINITY;
+
+  /** When something happens next; Infinity while no market is open. */
+  get nextMs(): number {
+    let next = Number.POSITIVE_INFINITY;
+    for (const market of this.#markets.values()) next = Math.min(next, market.nextMs);
+    return next;
+  }
+
+  /** Ends the minutes that are over by a time. */
+  closeBy(timeMs: number): SymbolMinute[] {
+    this.#passedMs = timeMs;
+    const closed: SymbolMinute[] = [];
+    for (const [symbol, market] of this.#markets)
+      if (market.isOpen && market.nextMs <= timeMs) closed.push({ symbol, bar: market.close() });
+    return closed;
+  }
+
+  /** Begins the minutes that open at a time. */
+  openAt(timeMs: number): Map<string, MinuteBar> {
+    const opened = new Map<string, MinuteBar>();
+    for (const [symbol, market] of this.#markets)
+      if (!market.isOpen && market.nextMs <= timeMs) {
+        market.isOpen = true;
+        opened.set(symbol, market.minute);
+      }
+    return opened;
+  }
+}

@@ -1,0 +1,89 @@
+/** The columns of the desk: what a watch is, how it stands, and how late it hears. */
+import type { WatchSummary } from "@plan-tester/contract";
+import { timeframeLabel } from "@plan-tester/core";
+import { Link } from "react-router";
+import { DASH, duration, money, number, timeAt, units } from "../../lib/format.ts";
+import { Amount } from "../../ui/amount.tsx";
+import type { GridColumn } from "../../ui/grid/use-grid.ts";
+import { StateBadge } from "./state-badge.tsx";
+
+const positionText = ({ positions }: WatchSummary): string =>
+  positions
+    .map(
+      ({ symbol, units: held, entryPrice }) =>
+        `${held > 0 ? "long" : "short"} ${units(Math.abs(held))} ${symbol} at ${number(entryPrice, 2)}`,
+    )
+    .join(", ");
+
+/** @param zone in which times are shown */
+export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] => [
+  {
+    ...{ key: "name", label: "Watch", width: 190, left: true, grows: true, isFixed: true },
+    value: ({ name }) => name,
+    show: ({ id, name, planTitle }) => (
+      <Link to={`/watches/${id}`} className="font-semibold hover:underline" title={planTitle}>
+        {name}
+      </Link>
+    ),
+  },
+  {
+    ...{ key: "market", label: "Market", width: 120, left: true },
+    value: ({ settings }) => `${settings.symbol} ${settings.timeframe}`,
+    show: ({ settings }) => (
+      <>
+        {[settings.symbol, ...settings.alsoOn].join(", ")} <span className="text-soft">{timeframeLabel(settings.timeframe)}</span>
+      </>
+    ),
+  },
+  {
+    ...{ key: "state", label: "State", width: 118, left: true },
+    value: ({ state }) => state,
+    show: ({ state, endReason }) => (
+      <span title={endReason}>
+        <StateBadge state={state} />
+      </span>
+    ),
+  },
+  { ...{ key: "mode", label: "Mode", width: 84, left: true }, value: ({ options }) => options.mode, show: ({ options }) => options.mode },
+  {
+    ...{ key: "position", label: "Position", width: 200, left: true },
+    value: positionText,
+    show: (watch) => positionText(watch) || DASH,
+  },
+  {
+    ...{ key: "openProfit", label: "Open profit", width: 96, downFirst: true },
+    value: ({ openProfit }) => openProfit,
+    show: ({ openProfit, positions }) => (positions.length > 0 ? <Amount value={openProfit} /> : DASH),
+  },
+  {
+    ...{ key: "netToday", label: "Today", width: 84, downFirst: true },
+    value: ({ netToday }) => netToday,
+    show: ({ netToday }) => (netToday === 0 ? DASH : <Amount value={netToday} />),
+  },
+  {
+    ...{ key: "net", label: "Closed net", width: 96, downFirst: true },
+    value: ({ net }) => net,
+    show: ({ net, trades }) => (trades > 0 ? <Amount value={net} /> : DASH),
+  },
+  { ...{ key: "trades", label: "Trades", width: 64, downFirst: true }, value: ({ trades }) => trades, show: ({ trades }) => trades },
+  {
+    ...{ key: "equity", label: "Equity", width: 96, downFirst: true },
+    value: ({ equity }) => equity,
+    show: ({ equity }) => money(equity),
+  },
+  {
+    ...{ key: "lag", label: "Lag", name: "Lag (95 of 100 answers)", width: 76, downFirst: true },
+    value: ({ slowLagMs }) => slowLagMs,
+    show: ({ slowLagMs, ageMs }) => (
+      <span title={ageMs === null ? "" : `the last bar was ${duration(ageMs)} old, of the venue's clock`}>
+        {slowLagMs === null ? DASH : `${number(slowLagMs)} ms`}
+      </span>
+    ),
+  },
+  {
+    ...{ key: "signal", label: "Last order", width: 132, downFirst: true },
+    value: ({ lastSignalMs }) => lastSignalMs,
+    text: ({ lastSignalMs }) => timeAt(lastSignalMs, zone),
+    show: ({ lastSignalMs }) => (lastSignalMs ? timeAt(lastSignalMs, zone) : DASH),
+  },
+];

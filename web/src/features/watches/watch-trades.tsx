@@ -1,0 +1,60 @@
+/** Closed trades of a watch, newest first: all of them, in a list of any length. */
+import type { WatchDetail } from "@plan-tester/contract";
+import type { Trade } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { queries } from "../../data/queries.ts";
+import { number, priceText, timeAt, units } from "../../lib/format.ts";
+import { Amount } from "../../ui/amount.tsx";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import type { WatchFactsProps } from "./watch-facts.tsx";
+
+const idOf = ({ id, exitTime }: Trade): string => `${id} ${exitTime}`;
+
+function columnsOf(zone: string, decimals: number): readonly GridColumn<Trade>[] {
+  return [
+    {
+      ...{ key: "exit", label: "Exit", width: 136, left: true, isFixed: true, downFirst: true },
+      value: ({ exitTime }) => exitTime,
+      text: ({ exitTime }) => timeAt(exitTime, zone),
+      show: ({ exitTime }) => timeAt(exitTime, zone),
+    },
+    {
+      ...{ key: "side", label: "Side", width: 84, left: true },
+      value: ({ side, quantity }) => `${side > 0 ? "long" : "short"} ${quantity}`,
+      show: ({ side, quantity }) => `${side > 0 ? "long" : "short"} ${units(quantity)}`,
+    },
+    { ...{ key: "symbol", label: "Market", width: 64, left: true }, value: ({ symbol }) => symbol, show: ({ symbol }) => symbol },
+    {
+      ...{ key: "in", label: "In", width: 76 },
+      value: ({ entryPrice }) => entryPrice,
+      show: ({ entryPrice }) => priceText(entryPrice, decimals),
+    },
+    {
+      ...{ key: "out", label: "Out", width: 76 },
+      value: ({ exitPrice }) => exitPrice,
+      show: ({ exitPrice }) => priceText(exitPrice, decimals),
+    },
+    { ...{ key: "by", label: "By", width: 84, left: true, grows: true }, value: ({ reason }) => reason, show: ({ reason }) => reason },
+    { ...{ key: "r", label: "R", width: 56, downFirst: true }, value: ({ r }) => r, show: ({ r }) => number(r, 2) },
+    { ...{ key: "net", label: "Net", width: 84, downFirst: true }, value: ({ net }) => net, show: ({ net }) => <Amount value={net} /> },
+  ];
+}
+
+export function WatchTrades({ watch, zone, decimals }: Pick<WatchFactsProps, "zone" | "decimals"> & { readonly watch: WatchDetail }) {
+  const { data = [] } = useQuery(queries.watchTrades(watch.id, watch.trades));
+  const [sort, onSort] = useState<GridSort>({ key: "exit", down: true });
+  const columns = useMemo(() => columnsOf(zone, decimals), [zone, decimals]);
+  const grid = useGrid({ rows: data, columns, idOf, name: "watch trades", firstHidden: ["symbol"], sort, onSort });
+  return (
+    <section aria-label="Trades" className="flex min-h-60 flex-1 flex-col">
+      <div className="flex items-center justify-between pb-1">
+        <h2 className="font-semibold">Trades</h2>
+        {data.length > 0 ? <GridTools grid={grid} file="watch trades.csv" /> : null}
+      </div>
+      {data.length === 0 ? <p className="text-soft">None yet.</p> : <Grid label="Trades of the watch" grid={grid} />}
+    </section>
+  );
+}
