@@ -290,10 +290,13 @@ export class Feed {
     while (finer.first[this.#barOfFine + 1]! <= this.#nextFine) this.#barOfFine++;
   }
 
-  /** Whether a handler is due at the open of finer bar j. */
+  /** Whether a handler is due at the open of finer bar j, or an order expires there. */
   isFineDue(j: number): boolean {
-    return this.#nextFine === j;
+    return this.#nextFine === j || (this.#expiredAt !== j && this.finer!.series.time[j]! >= this.book.triggers.dueTime);
   }
+
+  /** The finer bar at whose open orders have expired; a lot whose time limit is over waits for the open itself. */
+  #expiredAt = -1;
 
   /** Finer bar j, inside bar i, is about to open: what handlers send works from its open. */
   fineEvents(i: number, j: number): void {
@@ -301,7 +304,9 @@ export class Feed {
     book.endBar();
     book.barIndex = i;
     book.timeMs = this.finer!.series.time[j]!;
+    this.#expiredAt = j;
     this.#expireInside();
+    if (this.#nextFine !== j) return;
     if (!book.account.isOver) handlers.fine!.act(j);
     this.#seekFine(j + 1);
     this.nextOpen = Math.min(handlers.nextOpen(i + 1), this.#barOfFine);
@@ -322,7 +327,6 @@ export class Feed {
     const { time, open, high, low, spread } = this.finer!.series;
     const { book } = this;
     book.timeMs = time[j]!;
-    this.#expireInside();
     if (spread) book.setSpread(spread[j]!);
     book.fillAtOpen(open[j]!, high[j]! - low[j]!);
   }
@@ -342,7 +346,7 @@ export class Feed {
     else
       for (let j = start; j < end; j++) {
         if (j > start) {
-          if (this.#nextFine === j) this.fineEvents(i, j);
+          if (this.isFineDue(j)) this.fineEvents(i, j);
           this.openFine(j);
         }
         this.walkFine(j);

@@ -313,6 +313,11 @@ export class JointSimulation implements Clock {
     return openMs < this.#momentMs || (openMs === this.#momentMs && this.#phase === PHASE.open && k < this.#actor);
   }
 
+  /** Whether the path of something that closes at a time has been walked by now. */
+  #isOver(k: number, closeMs: number): boolean {
+    return closeMs < this.#momentMs || (closeMs === this.#momentMs && (this.#phase !== PHASE.path || k < this.#actor));
+  }
+
   /** Somebody is about to change the orders of a feed: it is brought up to now, and what is asked for works from its next open. */
   #touch(k: number): void {
     const source = this.#rates[k];
@@ -321,9 +326,17 @@ export class JointSimulation implements Clock {
     const feed = this.#feeds[k]!;
     this.#catchUp(k, feed);
     const { book } = feed;
-    book.barIndex = this.#walking[k] !== NO_BAR ? this.#walking[k]! : this.#opening[k] !== NO_BAR ? this.#opening[k]! : feed.next - 1;
+    book.barIndex = this.#barOf(k, feed);
     book.timeMs = this.#nowMs;
     this.#markTouched(k);
+  }
+
+  /** The bar of a feed that is under way: opens are taken in declared order, of those that are quiet too. Between bars, the last one. */
+  #barOf(k: number, { next, bars }: Feed): number {
+    if (this.#walking[k] !== NO_BAR) return this.#walking[k]!;
+    if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
+    const opens = next < bars.length && bars.time[next] === this.#momentMs;
+    return opens && (this.#phase === PHASE.open || (this.#phase === PHASE.events && k < this.#actor)) ? next : next - 1;
   }
 
   #catchUp(k: number, feed: Feed): void {
@@ -333,16 +346,21 @@ export class JointSimulation implements Clock {
     if (end < bars.length && this.#hasOpened(k, bars.time[end]!)) end++;
     const last = end - 1;
     if (last < feed.next) return;
-    if (!finer || bars.closeTime[last]! <= this.#momentMs || finer.first[last] === finer.first[last + 1]) return feed.cross(end, null);
-    // Case: inside a quiet bar whose finer bars are walked. Those that have opened were quiet too.
+    if (!finer || this.#isOver(k, bars.closeTime[last]!) || finer.first[last] === finer.first[last + 1]) return feed.cross(end, null);
+    // Case: inside a quiet bar whose finer bars are walked. Those that are over were quiet too.
     feed.cross(last, null);
     let j = finer.first[last]!;
     const stop = finer.first[last + 1]!;
-    for (; j < stop && this.#hasOpened(k, finer.series.time[j]!); j++) feed.book.touch(finer.series.low[j]!, finer.series.high[j]!);
+    const { time, closeTime, low, high, open } = finer.series;
+    for (; j < stop && this.#isOver(k, closeTime[j]!); j++) feed.book.touch(low[j]!, high[j]!);
     if (j === stop) return feed.cross(end, null);
     this.#walking[k] = last;
     this.#fine[k] = j;
-    this.#isFineOpen[k] = 0;
+    const isOpen = this.#hasOpened(k, time[j]!);
+    this.#isFineOpen[k] = isOpen ? 1 : 0;
+    if (!isOpen) return;
+    feed.book.touch(open[j]!, open[j]!);
+    feed.book.sleep();
   }
 
   /** The first bar on which an order that is sent now can fill. */
@@ -368,7 +386,9 @@ export class JointSimulation implements Clock {
     const feed = this.#feeds[k]!;
     if (k !== this.#actor && this.#actor !== NO_BAR) this.#catchUp(k, feed);
     const { closeTime, length } = feed.bars;
-    feed.settle(firstAfter(closeTime, this.#nowMs, Math.max(0, this.#markBar[k]! - 1), length));
+    // Paths that end now and come ahead in declared order are walked already.
+    const isAhead = this.#phase === PHASE.path && this.#actor !== NO_BAR && k < this.#actor;
+    feed.settle(firstAfter(closeTime, isAhead ? this.#momentMs : this.#nowMs, Math.max(0, this.#markBar[k]! - 1), length));
   }
 
   /** What is known now: the close of the last bar that is completed. */

@@ -225,7 +225,7 @@ export class WorkingOrders {
   expire(barIndex: number, timeMs: number): void {
     if (!this.#mayExpire) return;
     for (const order of this.list())
-      if (barIndex >= order.expiresBar || timeMs >= order.expiresTime) {
+      if (order.state === "working" && (barIndex >= order.expiresBar || timeMs >= order.expiresTime)) {
         this.#remove(order);
         this.#state.end(order, "expired", EXPIRED);
       }
@@ -263,8 +263,9 @@ export class WorkingOrders {
     return closableBy(this.#state.lots, order, this.#state.instrument);
   }
 
-  /** The fill that left exits without a position is complete. */
+  /** The fill that left exits without a position is complete: they end in order of submission. */
   cancelOrphans(): void {
+    if (this.#orphans.length > 1) this.#orphans.sort((a, b) => b.id - a.id);
     while (this.#orphans.length > 0) {
       const order = this.#orphans.pop()!;
       if (order.state !== "working") continue;
@@ -294,6 +295,8 @@ export class WorkingOrders {
   /** One of a group has filled: the rest is cancelled. */
   settleGroup(filled: Order, kept: readonly Order[]): void {
     for (const order of this.list()) {
+      // Case: a handler has cancelled it when another of the group ended.
+      if (order.state !== "working") continue;
       if (order === filled || order.group !== filled.group || order.owner !== filled.owner || kept.includes(order)) continue;
       this.#remove(order);
       this.#state.end(order, "cancelled", `order ${filled.id} of its group filled first`);

@@ -2,7 +2,7 @@
 
 import { type MinuteBar, minuteOf } from "../market/bar-frame.ts";
 import type { BarColumns, BarSeries } from "../market/bars.ts";
-import { GrowingBars } from "../market/growing-bars.ts";
+import { GrowingBars, type SourceBar } from "../market/growing-bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 
 export class LiveMarket {
@@ -32,10 +32,7 @@ export class LiveMarket {
     for (const timeframe of timeframes) {
       const none: BarSeries = { ...series, ...EMPTY, timeframe, spread: series.spread && EMPTY.time };
       const grown = new GrowingBars(none, this.instrument.calendar, series.time[0] ?? nowMs);
-      for (let i = 0; i < completed; i++) {
-        grown.add(this.bars.bar(i));
-        grown.completeBy(series.closeTime[i]!);
-      }
+      for (let i = 0; i < completed; i++) takeIn(grown, this.bars.bar(i));
       this.#higher.set(timeframe, grown);
     }
   }
@@ -50,10 +47,7 @@ export class LiveMarket {
   completeBy(timeMs: number): boolean {
     const { bars } = this;
     if (!bars.completeBy(timeMs)) return false;
-    for (const grown of this.#higher.values()) {
-      grown.add(bars.bar(bars.completed - 1));
-      grown.completeBy(timeMs);
-    }
+    for (const grown of this.#higher.values()) takeIn(grown, bars.bar(bars.completed - 1));
     return true;
   }
 
@@ -73,6 +67,13 @@ export class LiveMarket {
     }
     return Math.max(0, low - 1);
   }
+}
+
+/** A bar becomes part of a longer one. Where its last ones are missing, that was over before this one. */
+function takeIn(longer: GrowingBars, bar: SourceBar): void {
+  longer.completeBy(bar.time);
+  longer.add(bar);
+  longer.completeBy(bar.closeTime);
 }
 
 const none = new Float64Array(0);

@@ -203,8 +203,10 @@ export class LiveRun {
       const { bars } = market;
       const isFirst = bars.open(timeMs);
       const bar = bars.completed;
-      this.#place(k, timeMs, bar);
-      this.mirror.expire(k, bar, timeMs);
+      // A bar opens at its own time, also where its first minutes are missing.
+      const openMs = isFirst ? bars.series.time[bar]! : timeMs;
+      this.#place(k, openMs, bar);
+      this.mirror.expire(k, bar, openMs);
       this.#opens[k]!.run(bars.series, { bar, isFirst, timeMs, closeMs: bars.frame.minuteClose(timeMs) });
     });
   }

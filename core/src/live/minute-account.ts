@@ -10,6 +10,7 @@ import type { BookSnapshot, Lot } from "../engine/lots.ts";
 import { type Order, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import { walkPath } from "../engine/walk-path.ts";
+import { EXPIRED } from "../engine/working-orders.ts";
 import { BarFrame, type MinuteBar } from "../market/bar-frame.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
@@ -289,8 +290,12 @@ export class MinuteAccount {
       book.timeMs = timeMs;
       this.#open[k] = { bar, isSessionEnd: frame.minuteClose(timeMs) >= frame.sessions.closeMs[session]! };
       this.#night(k, frame.sessions.dates[session]!);
+      this.#overdue[k] = book.workingOrders().filter(({ expiresTime }) => timeMs >= expiresTime);
     });
   }
+
+  /** Orders whose time was over when a minute opened. Their owner ends them; where nobody does, they end here. */
+  readonly #overdue: Order[][] = [];
 
   #night(k: number, date: string): void {
     const before = this.#dates[k];
@@ -305,7 +310,7 @@ export class MinuteAccount {
     this.books.forEach((book, k) => {
       const minute = this.#open[k];
       if (!minute || minute.bar.time !== timeMs) return;
-      book.expire(Number.NEGATIVE_INFINITY, timeMs);
+      for (const order of this.#overdue[k]!) book.cancel(order, EXPIRED, "expired");
       const { open, high, low, spread } = minute.bar;
       if (spread > 0) book.setSpread(spread);
       book.fillAtOpen(open, high - low);

@@ -46,8 +46,10 @@ export interface Deeds {
 function laidOut({ feeds, timeframe, fromMs }: Watched) {
   return feeds.map(({ instrument, minutes }) => {
     const { series, firstSource } = resample(minutes, timeframe);
-    const finer: FinerBars = { series: minutes, first: firstSource };
-    return { instrument, minutes, series, finer, lead: lowerBound(series.time, fromMs) };
+    const lead = lowerBound(series.time, fromMs);
+    // Bars ahead of the period have none inside, as in a run.
+    const finer: FinerBars = { series: minutes, first: firstSource.map((at, i) => (i < lead ? firstSource[lead]! : at)) };
+    return { instrument, minutes, series, finer, lead };
   });
 }
 
@@ -64,8 +66,17 @@ export function backtested(watched: Watched): Deeds {
     })),
     settings,
   });
+  const { host } = backtest;
+  // What is marked out when the data are over ends orders and is told to handlers too; a watch has no such end.
+  const told = { orders: host.orders as readonly Order[], lines: host.lines as readonly LogLine[] };
+  const runEvent = host.runEvent.bind(host);
+  host.runEvent = (name) => {
+    runEvent(name);
+    if (name === "end") Object.assign(told, structuredClone({ orders: host.orders, lines: host.lines }));
+  };
   backtest.advance(backtest.closeTime.length);
-  const { orders, fills, trades, lines } = backtest.host;
+  const { fills, trades } = host;
+  const { orders, lines } = told;
   return {
     orders,
     fills: fills.filter(({ source }) => source !== "end of data"),
@@ -103,13 +114,16 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
   }
   if (run.host.wantsPrice)
     account.listenToPrices((symbol, timeMs, price) => hear({ type: "price", symbol, timeMs, price, account: account.report("plan") }));
+  // A venue tells the time where a bar ends without a minute, too.
+  const ends = new Set(feeds.flatMap(({ series, lead }) => [...series.closeTime.subarray(lead)]));
   for (const { timeMs, opens, closes } of momentsOf(
     feeds.map(({ minutes }) => minutes),
     fromMs,
+    ends,
   )) {
     account.walk(timeMs);
     account.close(timeMs);
-    if (closes.length > 0) {
+    if (closes.length > 0 || ends.has(timeMs)) {
       const minutes = closes.map(({ feed, i }) => ({ symbol: instruments[feed]!.symbol, bar: minuteOf(feeds[feed]!.minutes, i) }));
       hear({ type: "closing", timeMs, minutes, account: account.report("plan") });
     }
@@ -141,7 +155,8 @@ interface Moment {
   readonly closes: { readonly feed: number; readonly i: number }[];
 }
 
-function momentsOf(series: readonly BarSeries[], fromMs: number): Moment[] {
+/** @param ends further times */
+function momentsOf(series: readonly BarSeries[], fromMs: number, ends: ReadonlySet<number>): Moment[] {
   const moments = new Map<number, Moment>();
   const at = (timeMs: number): Moment => {
     const known = moments.get(timeMs);
@@ -156,5 +171,6 @@ function momentsOf(series: readonly BarSeries[], fromMs: number): Moment[] {
       at(closeTime[i]!).closes.push({ feed, i });
     }
   });
+  for (const timeMs of ends) at(timeMs);
   return [...moments.values()].sort((a, b) => a.timeMs - b.timeMs);
 }

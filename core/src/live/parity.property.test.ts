@@ -1,0 +1,212 @@
+/**
+ * A plan on a watch does what its backtest with finer paths does, to the last bit (R8.2): random plans that act in every
+ * handler, on one instrument, under random settings; plans on several are held to it by the examples. What passes between
+ * plan and venue goes through copies, as it
+ * does between processes. A counterexample belongs into the named cases.
+ */
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import { EMPTY_KIT, NO_EXITS } from "../engine/kit.ts";
+import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
+import { makeSeries } from "../market/bars.ts";
+import type { SessionCalendar } from "../market/calendar.ts";
+import { type Instrument, NO_COSTS } from "../market/instrument.ts";
+import { Random } from "../random.ts";
+import { INSTRUMENT, START } from "../testing/bars.ts";
+import { backtested, type Deeds, type MinuteFeed, watched } from "../testing/live.ts";
+import { declare, words } from "../testing/run.ts";
+
+const MINUTE = 60_000;
+const DAY = 86_400_000;
+const HISTORY_DAYS = 3;
+
+const hours = (open: string, close: string): SessionCalendar => ({
+  zone: "UTC",
+  weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open, close })),
+  holidays: [],
+  earlyCloses: [],
+  sessionsPerYear: 252,
+});
+const CALENDARS = [hours("09:00", "11:00"), hours("09:00", "11:00"), hours("09:30", "10:47")];
+
+/** Minutes of whole sessions on a grid of a quarter, some of them left out. */
+function minutesOf(seed: number, days: number, calendar: SessionCalendar, hasHoles: boolean) {
+  const random = new Random(seed);
+  const [session] = calendar.weekly as [SessionCalendar["weekly"][0]];
+  const at = (text: string): number => Number(text.slice(0, 2)) * 60 + Number(text.slice(3));
+  const rows: number[][] = [];
+  let price = 400;
+  for (let day = 0, made = 0; made < days; day++) {
+    const date = START + day * DAY;
+    if ([0, 6].includes(new Date(date).getUTCDay())) continue;
+    made++;
+    for (let minute = at(session.open); minute < at(session.close); minute++) {
+      if (hasHoles && random.next() < 0.03) continue;
+      const open = Math.max(100, price + (random.next() < 0.05 ? Math.round(random.normal() * 8) : 0));
+      const close = Math.max(100, open + Math.round(random.normal() * 3));
+      const high = Math.max(open, close) + Math.floor(random.next() * 4);
+      const low = Math.min(open, close) - Math.floor(random.next() * 4);
+      rows.push([date + minute * MINUTE, open / 4, high / 4, low / 4, close / 4, Math.floor(random.next() * 50)]);
+      price = close;
+    }
+  }
+  const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
+  return makeSeries(
+    { time: column(0), open: column(1), high: column(2), low: column(3), close: column(4), volume: column(5) },
+    "1m",
+    calendar,
+  );
+}
+
+interface Case {
+  readonly seed: number;
+  readonly days: number;
+  readonly timeframe: string;
+  readonly instruments: number;
+  readonly actsOnPrice: boolean;
+  /** How often a handler does something, of 100 times. */
+  readonly zeal: number;
+  readonly settings: Partial<EngineSettings>;
+  readonly hasKit: boolean;
+}
+
+/** A plan that does things by chance in every handler; the same chances for the same seed. */
+function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
+  // biome-ignore lint/suspicious/noExplicitAny: a plan's context is typed by language.d.ts, which plans alone see
+  return declare((context: any) => {
+    const { bars, on, markets, log, when, during, clock } = context;
+    const random = new Random(seed);
+    const { ticks, units } = words;
+    const fast = words.ema(bars.close, 4);
+    const slow = words.sma(bars.at(timeframe === "1d" ? "1w" : timeframe === "1h" ? "1d" : "1h").close, 2);
+    const since = words.barsSince(words.isAbove(bars.close, fast));
+    const pick = <T>(list: readonly T[]): T => list[Math.floor(random.next() * list.length)]!;
+    const few = (most: number): number => 1 + Math.floor(random.next() * most);
+    // biome-ignore lint/suspicious/noExplicitAny: as above
+    const handles: any[] = [];
+    const options = () => ({
+      tag: pick(["", "a", "b"]),
+      size: units(few(3)),
+      ...(random.next() < 0.2 && { group: pick(["g", "h"]) }),
+      ...(random.next() < 0.5 && { stopLoss: ticks(few(12)) }),
+      ...(random.next() < 0.4 && { target: ticks(few(12)) }),
+      ...(random.next() < 0.2 && { trail: ticks(few(8)) }),
+      ...(random.next() < 0.2 && { timeLimit: pick([{ bars: few(4) }, { minutes: few(40) }]) }),
+      ...(random.next() < 0.15 && { reverse: true }),
+      ...(random.next() < 0.25 && { goodFor: pick(["session", { until: "10:15" }, few(4)]) }),
+    });
+    const act = (where: string): void => {
+      if (random.next() * 100 >= zeal) return;
+      const market = pick(markets.slice(0, instruments)) as (typeof markets)[0];
+      const door = pick(["long", "short"] as const);
+      const near = market.bars.close.now + (few(24) - 12) / 4;
+      const deeds: (() => unknown)[] = [
+        () => handles.push(market.enter[door](options())),
+        () => handles.push(market.enter[door].stop(near, options())),
+        () => handles.push(market.enter[door].limit(near, options())),
+        () => handles.push(market.enter[door].stopLimit(near, near + 1, options())),
+        () => handles.push(market.exit[door]({ part: pick([0.5, 1]) })),
+        () => handles.push(market.exit[door].stop(near)),
+        () => handles.push(market.exit[door]({ at: "close" })),
+        () => market.position.close("out"),
+        () => market.position.setStop(near),
+        () => market.position.tightenStop(near),
+        () => market.position.setTarget(pick([near, null])),
+        () => pick(handles)?.cancel(),
+        () => pick(handles)?.moveTo(near),
+        () => pick(handles)?.resize(few(4)),
+        () => market.orders.cancelAll(),
+      ];
+      log(
+        `${where} ${clock.sessionDate} ${clock.minutes} ${market.position.units} ${market.position.profit} ${market.position.highest} ${market.position.barsHeld} ${context.account.equity} ${market.orders.working.length} ${since.now} ${slow.now}`,
+      );
+      pick(deeds)();
+    };
+    on.start(() => act("start"));
+    on.sessionOpen(() => act("session open"));
+    on.sessionClose(() => act("session close"));
+    on.clock("10:07", () => act("clock"));
+    on.beforeClose(20, () => act("before close"));
+    on.barClose(() => act("close"));
+    for (const market of markets.slice(1)) market.onBarClose(() => act("other close"));
+    when(words.crossesAbove(bars.close, fast), () => act("cross"));
+    during(words.isAbove(fast, slow), () => act("during"));
+    for (const name of ["accepted", "filled", "opened", "changed", "closed", "cancelled", "expired", "refused"])
+      on[name]((event: { id?: number; orderId?: number }) => act(`${name} ${event.id ?? event.orderId ?? ""}`));
+    if (actsOnPrice && instruments === 1)
+      on.price(({ price }: { price: number }) => (random.next() < 0.1 ? act(`price ${price} ${fast.forming}`) : undefined));
+  });
+}
+
+function given(one: Case) {
+  const feeds = Array.from({ length: one.instruments }, (_none, k): MinuteFeed => {
+    const calendar = CALENDARS[k]!;
+    const instrument: Instrument = { ...INSTRUMENT, symbol: `T${k}`, calendar };
+    return { instrument, minutes: minutesOf(one.seed + k, HISTORY_DAYS + one.days, calendar, one.seed % 3 === 0) };
+  });
+  const [{ minutes }] = feeds as [MinuteFeed];
+  const from = minutes.sessions.openMs[minutes.session[minutes.length - 1]! - one.days + 1]!;
+  const kit = {
+    ...{ ...EMPTY_KIT, name: "Kit", entriesPerSession: 2, coolDownBars: 2 },
+    long: { ...NO_EXITS, flat: { minutes: 10, of: "session" as const } },
+    short: { ...NO_EXITS, flat: { minutes: 0, of: "session" as const } },
+  };
+  return {
+    plan: () => erratic(one),
+    ...{ inputs: {}, feeds, timeframe: one.timeframe, fromMs: from },
+    settings: resolveSettings({ path: "finer", ...one.settings, kit: one.hasKit ? kit : null }),
+  };
+}
+
+const cases: fc.Arbitrary<Case> = fc.record({
+  seed: fc.integer({ min: 1, max: 1e9 }),
+  days: fc.integer({ min: 1, max: 3 }),
+  timeframe: fc.constantFrom("1m", "5m", "7m", "15m", "1h", "1d"),
+  instruments: fc.constant(1),
+  actsOnPrice: fc.boolean(),
+  zeal: fc.constantFrom(3, 10, 25),
+  hasKit: fc.constantFrom(false, false, true),
+  settings: fc.record({
+    positions: fc.constantFrom("netting" as const, "independent" as const),
+    basis: fc.constantFrom("last" as const, "bid" as const),
+    throughTicks: fc.constantFrom(0, 1),
+    maxPositions: fc.constantFrom(null, 2),
+    costs: fc
+      .record({
+        spreadTicks: fc.constantFrom(0, 2),
+        slippageTicks: fc.constantFrom(0, 1),
+        slippageRandomTicks: fc.constantFrom(0, 2),
+        slippageRange: fc.constantFrom(0, 0.1),
+        commissionPerUnit: fc.constantFrom(0, 1.5),
+        financingLong: fc.constantFrom(0, 0.3),
+      })
+      .map((costs) => ({ ...NO_COSTS, ...costs })),
+  }),
+});
+
+const copied = <T>(word: T): T => structuredClone(word);
+
+/** Both runs, told apart by what they did. */
+function both(one: Case): { backtest: Deeds; watch: Deeds } {
+  return { backtest: backtested(given(one)), watch: watched(given(one), copied) };
+}
+
+let orders = 0;
+let fills = 0;
+test("random plans do on a watch what they do in a backtest", () => {
+  fc.assert(
+    fc.property(cases, (one) => {
+      const { backtest, watch } = both(one);
+      orders += watch.orders.length;
+      fills += watch.fills.length;
+      expect(watch.log).toEqual(backtest.log);
+      expect(watch.orders).toEqual(backtest.orders);
+      expect(watch.fills).toEqual(backtest.fills);
+      expect(watch.trades).toEqual(backtest.trades);
+      expect(watch.equity).toEqual(backtest.equity);
+    }),
+    { numRuns: 120 },
+  );
+  expect(orders).toBeGreaterThan(400);
+  expect(fills).toBeGreaterThan(150);
+}, 120_000);
