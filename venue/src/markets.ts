@@ -15,6 +15,18 @@ import type { SymbolMinute } from "./protocol.ts";
 /** Sessions made ahead whenever a market runs out of them. */
 const AHEAD_MS = 5 * 86_400_000;
 
+const carries = new Map<string, Carry>();
+
+/** Where a market stands at the end of the history; made once, it takes the whole history to know. */
+function carryOf(symbol: string): Carry {
+  let carry = carries.get(symbol);
+  if (!carry) {
+    carry = generateHistory(symbol, HISTORY_TO).carry;
+    carries.set(symbol, carry);
+  }
+  return structuredClone(carry);
+}
+
 export class VenueMarket {
   readonly instrument: Instrument;
   #carry: Carry;
@@ -26,7 +38,7 @@ export class VenueMarket {
 
   constructor(instrument: Instrument, nowMs: number) {
     this.instrument = instrument;
-    this.#carry = generateHistory(instrument.symbol, HISTORY_TO).carry;
+    this.#carry = carryOf(instrument.symbol);
     this.#builder = new BarBuilder(1 << 13, characterOf(instrument.symbol).spreadTicks !== undefined);
     this.#columns = this.#builder.finish();
     this.#make(nowMs + AHEAD_MS);

@@ -11,11 +11,11 @@ const MOST_AT_ONCE = 1000;
 
 export class CommandLine {
   readonly #address: Address;
-  readonly #venue: VenueClient;
+  readonly #venue: Pick<VenueClient, "send">;
   #sent = 0;
   #kept: PlanCommand[] = [];
 
-  constructor(address: Address, venue: VenueClient) {
+  constructor(address: Address, venue: Pick<VenueClient, "send">) {
     this.#address = address;
     this.#venue = venue;
   }
@@ -23,6 +23,11 @@ export class CommandLine {
   /** Commands that the venue has not dealt with yet. */
   get waiting(): number {
     return this.#kept.length;
+  }
+
+  /** Whether the venue knows less than it had confirmed: it was killed, and has lost what it had not written down. */
+  hasGoneBack({ commandsDone }: AccountReport): boolean {
+    return commandsDone < this.#sent - this.#kept.length;
   }
 
   /** Counts on from what the venue has done: after a start. */

@@ -20,7 +20,23 @@ interface Waiting {
   readonly sinceMs: number;
 }
 
-export class PlanAtWork {
+/** What a watch asks of whatever runs its plan. */
+export interface WorkingPlan {
+  wantsPrice: boolean;
+  start(
+    given: Omit<LiveStartMessage, "type" | "id" | "feeds">,
+    feeds: (bars: number) => Promise<readonly LiveFeedData[]>,
+  ): Promise<LiveAnswer | null>;
+  hear(given: Omit<LiveWordMessage, "type" | "id">): Promise<LiveAnswer | null>;
+  settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
+  end(): Promise<LiveAnswer | null>;
+  mode(noEntries: string, askFor: AskFor): void;
+  /** Its end is nobody's concern any more. */
+  silence(): void;
+  kill(reason: string): void;
+}
+
+export class PlanAtWork implements WorkingPlan {
   readonly #process = new PlanProcess();
   readonly #task = nextTaskId();
   readonly #waiting: Waiting[] = [];
@@ -64,7 +80,6 @@ export class PlanAtWork {
     this.#onEnd(reason);
   }
 
-  /** Its end is nobody's concern any more. */
   silence(): void {
     this.#isOver = true;
     clearInterval(this.#watchdog);

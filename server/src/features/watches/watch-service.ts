@@ -20,6 +20,7 @@ import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import { PlanAtWork } from "./plan-at-work.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
 import { WatchJournal } from "./watch-journal.ts";
@@ -192,6 +193,7 @@ export class WatchService {
     const engine = { ...engineSettings(settings, instruments), path: "finer" as const };
     const parts: WatchParts = {
       venue: this.#venue,
+      plan: (onEnd) => new PlanAtWork(onEnd),
       instruments,
       engine,
       feeds: (bars, nowMs) => Promise.all(instruments.map((instrument) => this.#feed(instrument, settings.timeframe, bars, nowMs))),

@@ -22,7 +22,7 @@ import type { AskFor, LiveFeedData } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
-import { type LiveAnswer, PlanAtWork } from "./plan-at-work.ts";
+import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
 import { commandEvent, errorEvent, type NewEvent, reportEvents, stateEvent } from "./watch-texts.ts";
@@ -58,7 +58,9 @@ export interface WatchNews {
 }
 
 export interface WatchParts {
-  readonly venue: VenueClient;
+  readonly venue: Pick<VenueClient, "send" | "flatten" | "cancel">;
+  /** Starts a process for the plan. @param onEnd told once, when it ends by itself */
+  readonly plan: (onEnd: (reason: string) => void) => WorkingPlan;
   readonly instruments: readonly Instrument[];
   readonly engine: EngineSettings;
   /** So many bars of history of each instrument, and the minutes since up to a time of the venue's clock. */
@@ -72,6 +74,7 @@ export interface WatchParts {
 
 /** Words of the venue that a bar's age is reckoned by: one that waits for us does not age. */
 const HELD_MS = 4000;
+const STALLED_MINUTES = 2;
 
 export class Watch {
   readonly facts: WatchFacts;
@@ -81,12 +84,15 @@ export class Watch {
   readonly #parts: WatchParts;
   readonly #line: CommandLine;
   readonly #lag = new Lag();
-  #plan: PlanAtWork | null = null;
+  #plan: WorkingPlan | null = null;
   /** Settles when the plan has started: words that come before wait for it. */
   #ready: Promise<void> = Promise.resolve();
   #isFollowed = false;
   #isStarted = false;
   #wasFollowed = false;
+  /** The last report that was heard, and whether one is missing since. */
+  #seen = 0;
+  #hasGap = false;
   #setBegun: () => void = () => undefined;
   readonly #begun = new Promise<void>((resolve) => {
     this.#setBegun = resolve;
@@ -158,8 +164,9 @@ export class Watch {
 
   /** Starts the plan's process ahead of need, and asks the venue what there is. */
   follow(): void {
-    if (!this.hasEnded) this.#plan ??= new PlanAtWork((reason) => this.#died(reason));
-    this.#parts.venue.send({ type: "follow", ...this.address, after: this.memory.lastReport, prices: this.#plan?.wantsPrice ?? false });
+    if (!this.hasEnded) this.#plan ??= this.#parts.plan((reason) => this.#died(reason));
+    this.#seen = Math.max(this.#seen, this.memory.lastReport);
+    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
   }
 
   /** The venue has said how the account is; words that follow are told from here on. */
@@ -173,17 +180,19 @@ export class Watch {
           `the venue does not keep all reports since number ${this.memory.lastReport}: its account is taken over as it is`,
         ),
       );
-    for (const past of missed ?? [])
-      this.#record(
-        past,
-        past.timeMs,
-        [past.event].flatMap((event) => (event.kind === "closed" ? [event.trade] : [])),
-      );
-    this.#hold(report, lastReport);
+    // A plan that is at work hears of what was missed, and it is written down with its answer.
+    const isHearing = this.#isStarted && !this.hasEnded;
+    for (const past of isHearing ? [] : (missed ?? []))
+      this.#record(past, past.timeMs, past.event.kind === "closed" ? [past.event.trade] : []);
+    this.memory.held = report;
+    if (missed === null || !isHearing) this.memory.lastReport = lastReport;
     if (before && !this.#isFollowed) this.#compare(before, report, missed?.length ?? 0, timeMs);
-    const isAgain = this.#wasFollowed && !this.#isFollowed;
+    const isAgain = (this.#wasFollowed && !this.#isFollowed) || this.#hasGap;
+    this.#hasGap = false;
+    this.#seen = lastReport;
     this.#isFollowed = this.#wasFollowed = true;
     if (this.hasEnded) return this.#setBegun();
+    if (this.#isStarted && this.#line.hasGoneBack(report)) this.#startAgain(timeMs);
     if (this.#isStarted) {
       this.#line.resend(report);
       if (isAgain) this.#ready = this.#ready.then(() => this.#catchUp(message));
@@ -205,6 +214,15 @@ export class Watch {
         was === is ? `the venue's account agrees: ${is}${news}` : `the venue has ${is} where ${was} was known${news}: its word is taken`,
       ),
     );
+  }
+
+  /** The venue has lost what it had not written down: the plan starts again with what it has. */
+  #startAgain(timeMs: number): void {
+    this.#tell(errorEvent(timeMs, "the venue has lost its last moments: its account is taken as it is, and the plan starts again"));
+    this.#plan?.silence();
+    this.#plan?.kill("the venue has gone back");
+    this.#plan = this.#parts.plan((reason) => this.#died(reason));
+    this.#isStarted = false;
   }
 
   async #start({ timeMs, report, lastReport }: FollowedMessage): Promise<void> {
@@ -229,7 +247,7 @@ export class Watch {
     this.#answered(first, timeMs);
     if (first.wantsPrice) {
       plan.wantsPrice = true;
-      this.#parts.venue.send({ type: "follow", ...this.address, after: this.memory.lastReport, prices: true });
+      this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: true });
     }
     this.#tell(stateEvent(timeMs, isResumed ? `resumed: ${this.state}` : this.state));
   }
@@ -250,13 +268,38 @@ export class Watch {
   /** Settles when the word has been answered and what the plan asked for has been sent. */
   async take(message: VenueWordMessage, waiting: number): Promise<void> {
     const word = this.#wordOf(message);
-    if (!word) return;
+    if (!word || (word.type === "report" && !this.#isNext(word.number))) return;
     await this.#ready;
     if ("account" in word && word.account) this.#line.confirm(word.account);
     const delayMs = Date.now() - message.saidMs;
     const { speed, holds } = this.#parts.clock();
     const isHeld = holds && waiting <= 1 && delayMs < HELD_MS;
     await this.#hear(word, isHeld ? 0 : delayMs * speed, message.saidMs);
+  }
+
+  /** Commands that the venue has not confirmed over some minutes may be lost: it is asked what it has, and gets them again. */
+  #askWhereStalled(): void {
+    this.#stalled = this.#line.waiting > 0 ? this.#stalled + 1 : 0;
+    if (this.#stalled < STALLED_MINUTES) return;
+    this.#stalled = 0;
+    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
+  }
+
+  #stalled = 0;
+
+  /** Whether a report is the next one. One that was heard before changes nothing; where one is missing it is asked for. */
+  #isNext(number: number): boolean {
+    if (number !== this.#seen + 1) {
+      if (number > this.#seen) this.#ask();
+      return false;
+    }
+    this.#seen = number;
+    return true;
+  }
+
+  #ask(): void {
+    this.#hasGap = true;
+    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
   }
 
   /** The part of a message that is this watch's; null for none. */
@@ -283,6 +326,7 @@ export class Watch {
       for (const { symbol, bar } of word.minutes) this.#prices.set(symbol, bar.close);
       this.lastTimeMs = word.timeMs;
       this.prompts.lapse(word.timeMs);
+      this.#askWhereStalled();
     }
     if (word.type !== "report" && word.account) this.memory.held = word.account;
     const { speed, holds } = this.#parts.clock();

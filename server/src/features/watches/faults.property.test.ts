@@ -1,0 +1,333 @@
+/**
+ * A watch under random faults (R8.4): messages lost, told twice and late, lines that break, the server, the plan's process and
+ * the venue killed at random moments, and orders given by hand meanwhile. After each sequence book and venue agree, no order
+ * was done twice, and no trade is missing or written down twice.
+ *
+ * Watch, command line and exchange are the real ones; sockets, processes and disks are stood in for, so that thousands of
+ * sequences run in the time of a few real ones.
+ */
+import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS } from "@plan-tester/contract";
+import {
+  type AccountReport,
+  type DeclaredPlan,
+  LiveRun,
+  makeSeries,
+  NO_COSTS,
+  resolveSettings,
+  type Trade,
+  VOCABULARY,
+} from "@plan-tester/core";
+import { HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
+import type { ClientMessage, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import { Exchange, type ExchangeState } from "@plan-tester/venue/exchange";
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
+import { Watch, type WatchMemory, type WatchNews } from "./watch.ts";
+
+const KELP = instrumentNamed("KELP")!;
+const NINE = Date.UTC(2026, 2, 2, 9);
+const SETTINGS = resolveSettings({ costs: NO_COSTS, path: "finer" });
+const FACTS = {
+  ...{ id: "w", planId: "p", planTitle: "Buoy", source: "", inputs: {}, createdMs: 0 },
+  settings: { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "5m", from: "", to: "" },
+};
+/** Where the history would be: bars are of no matter here, but there must be one. */
+const HISTORY = makeSeries(
+  {
+    ...{ time: Float64Array.of(HISTORY_TO - 90 * 3_600_000), open: Float64Array.of(400), high: Float64Array.of(401) },
+    ...{ low: Float64Array.of(399), close: Float64Array.of(400), volume: Float64Array.of(1) },
+  },
+  "5m",
+  KELP.calendar,
+);
+
+/** Enters when flat, protected; leaves after some bars; leaves orders standing, changes and cancels them. */
+const declared = (): DeclaredPlan =>
+  (VOCABULARY.plan as (declaration: object) => DeclaredPlan)({
+    title: "Buoy",
+    // biome-ignore lint/suspicious/noExplicitAny: a plan's context is typed by language.d.ts, which plans alone see
+    build({ on, enter, position, orders, bars }: any) {
+      const { ticks, units } = VOCABULARY as Record<string, (value: number) => unknown>;
+      let bar = 0;
+      on.barClose(() => {
+        bar++;
+        if (position.flat) enter.long({ size: units!(1 + (bar % 3)), stopLoss: ticks!(40), target: ticks!(30), tag: `b${bar}` });
+        else if (position.barsHeld > 2) position.close("enough");
+        if (bar % 3 === 0) enter.short.limit(bars.close.now + 5, { stopLoss: ticks!(20), tag: "far" });
+        if (bar % 4 === 0) for (const order of orders.working) order.cancel();
+      });
+      on.opened(() => position.tightenStop(position.entryPrice - 8));
+    },
+  });
+
+/** A plan without a process of its own. */
+class PlanHere implements WorkingPlan {
+  wantsPrice = false;
+  #run: LiveRun | null = null;
+  readonly #onEnd: (reason: string) => void;
+
+  constructor(onEnd: (reason: string) => void) {
+    this.#onEnd = onEnd;
+  }
+
+  #answer(commands: ReturnType<LiveRun["hear"]>): LiveAnswer {
+    const { lines: log, notes, fills, trades } = this.#run!.host.drain();
+    return { type: "live", id: 1, commands, log, notes, fills, trades, figures: [], failure: null, asked: [], wantsPrice: false, ageMs: 0 };
+  }
+
+  async start({ nowMs, account, lastReport }: Parameters<WorkingPlan["start"]>[0]): Promise<LiveAnswer> {
+    const feeds = [{ instrument: KELP, history: HISTORY }];
+    this.#run = new LiveRun({ plan: declared(), freshPlan: declared, inputs: {}, feeds, settings: SETTINGS, nowMs, account, lastReport });
+    return this.#answer(this.#run.begin());
+  }
+
+  async hear({ word }: Parameters<WorkingPlan["hear"]>[0]): Promise<LiveAnswer | null> {
+    return this.#run && this.#answer(this.#run.hear(structuredClone(word)));
+  }
+
+  /** What the plan takes for open. */
+  get units(): number {
+    return this.#run?.mirror.books[0]!.units ?? 0;
+  }
+
+  settle = async (): Promise<null> => null;
+  end = async (): Promise<null> => null;
+  mode(): void {}
+  silence(): void {
+    this.#run = null;
+  }
+  kill(reason: string): void {
+    if (!this.#run) return;
+    this.#run = null;
+    this.#onEnd(reason);
+  }
+}
+
+type Fault =
+  | "step"
+  | "lose a word"
+  | "tell a word twice"
+  | "hold words back"
+  | "lose commands"
+  | "tell commands twice"
+  | "break the line"
+  | "kill the server"
+  | "kill the venue"
+  | "cancel by hand"
+  | "flatten by hand";
+
+/** The world of one sequence: an exchange that survives as its state, a watch that survives as its memory, a line between them. */
+class World {
+  exchange!: Exchange;
+  watch!: Watch;
+  plan: PlanHere | null = null;
+  readonly trades: Trade[] = [];
+  readonly fills = new Map<number, number>();
+  #saved: ExchangeState = { nowMs: NINE - 1, accounts: [] };
+  #memory: WatchMemory = {
+    ...{
+      name: "Buoy",
+      options: PLAIN_WATCH_OPTIONS,
+      isPaused: false,
+      lastReport: 0,
+      held: null,
+      trades: 0,
+      net: 0,
+      endReason: "",
+      hasEnded: false,
+    },
+  };
+  #words: VenueWordMessage[] = [];
+  #isUp = false;
+  #seq = 0;
+  #next: { words: "pass" | "lose" | "twice" | "late"; commands: "pass" | "lose" | "twice" } = { words: "pass", commands: "pass" };
+  #late: VenueWordMessage[] = [];
+
+  constructor() {
+    this.#startVenue();
+    this.exchange.openAccount({ id: "w", instruments: [KELP], settings: SETTINGS, timeframe: "5m" });
+    this.#save();
+    this.#startServer();
+  }
+
+  #save(): void {
+    this.#saved = structuredClone(this.exchange.state());
+  }
+
+  #startVenue(): void {
+    this.exchange = new Exchange(structuredClone(this.#saved), "era", (word) => {
+      const message = structuredClone({ ...word, seq: ++this.#seq, saidMs: Date.now() }) as VenueWordMessage;
+      if (!this.#isUp) return;
+      const { words } = this.#next;
+      this.#next.words = "pass";
+      if (words === "lose") return;
+      if (words === "late") this.#late.push(message);
+      else this.#words.push(message, ...(words === "twice" ? [message] : []));
+    });
+  }
+
+  #startServer(): void {
+    this.watch = new Watch(FACTS, this.#memory, {
+      venue: {
+        send: (message) => this.#fromWatch(message),
+        flatten: async (id, owner) => this.exchange.flatten(id, owner),
+        cancel: async (id, owner, order) => ({ done: this.exchange.cancel(id, owner, order) }),
+      },
+      plan: (onEnd) => {
+        this.plan = new PlanHere(onEnd);
+        return this.plan;
+      },
+      ...{ instruments: [KELP], engine: SETTINGS, feeds: async () => [], minutes: async () => [] },
+      happened: (news) => this.#write(news),
+      clock: () => ({ nowMs: this.exchange.nowMs, speed: 600, holds: true }),
+    });
+    this.connect();
+  }
+
+  /** What is written down survives; it is written at once here. */
+  #write({ trades = [], memory = {} }: WatchNews): void {
+    this.trades.push(...structuredClone(trades));
+    Object.assign(this.#written, structuredClone(memory));
+  }
+  readonly #written: Partial<WatchMemory> = {};
+
+  connect(): void {
+    this.#isUp = true;
+    this.watch.follow();
+  }
+
+  #fromWatch(message: ClientMessage): void {
+    if (!this.#isUp) return;
+    if (message.type === "follow") {
+      this.#late = [];
+      const followed = structuredClone(this.exchange.follow(message)) as FollowedMessage;
+      // Words said before are ahead of it on the line.
+      this.#words.push(followed as never);
+      return;
+    }
+    if (message.type !== "commands") return;
+    const { commands } = this.#next;
+    this.#next.commands = "pass";
+    if (commands === "lose") return;
+    for (let times = commands === "twice" ? 2 : 1; times > 0; times--) {
+      const refusal = this.exchange.command(structuredClone(message));
+      this.#save();
+      if (refusal?.type === "refused") this.watch.follow();
+    }
+  }
+
+  /** What is on the line arrives, and is answered. */
+  async settle(): Promise<void> {
+    for (let turns = 0; turns < 4 || this.#words.length > 0; turns++) {
+      if (turns > 500) throw new Error("The line never comes to rest.");
+      const words = this.#words;
+      this.#words = [];
+      for (const word of words)
+        if ((word as { type: string }).type === "followed") this.watch.followed(word as unknown as FollowedMessage);
+        else void this.watch.take(word, 1);
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+  }
+
+  async act(fault: Fault): Promise<void> {
+    switch (fault) {
+      case "step":
+        break;
+      case "lose a word":
+        this.#next.words = "lose";
+        break;
+      case "tell a word twice":
+        this.#next.words = "twice";
+        break;
+      case "hold words back":
+        this.#next.words = "late";
+        break;
+      case "lose commands":
+        this.#next.commands = "lose";
+        break;
+      case "tell commands twice":
+        this.#next.commands = "twice";
+        break;
+      case "break the line":
+        this.#words = [];
+        this.#isUp = false;
+        this.watch.disconnected();
+        break;
+      case "kill the server":
+        this.watch.suspend();
+        this.#words = [];
+        this.#memory = { ...this.#memory, ...structuredClone(this.#written) };
+        this.#startServer();
+        break;
+      case "kill the venue":
+        this.#words = [];
+        this.watch.disconnected();
+        this.#startVenue();
+        this.connect();
+        break;
+      case "cancel by hand": {
+        const order = this.exchange.holdings()[0]?.report.books[0]?.orders[0];
+        if (order) this.exchange.cancel("w", "w", order.id);
+        break;
+      }
+      case "flatten by hand":
+        this.exchange.flatten("w", "w");
+    }
+    await this.settle();
+    for (let moments = 0; moments < 6; moments++) {
+      this.exchange.step();
+      this.#save();
+      this.#words.push(...this.#late.splice(0));
+      await this.settle();
+    }
+    this.#save();
+    if (!this.#isUp) this.connect();
+    await this.settle();
+  }
+
+  report(): AccountReport {
+    return this.exchange.holdings().find(({ owner }) => owner === "w")!.report;
+  }
+}
+
+const FAULTS: readonly Fault[] = [
+  ...(["step", "step", "lose a word", "tell a word twice", "hold words back", "lose commands", "tell commands twice"] as const),
+  ...(["break the line", "kill the server", "kill the venue", "cancel by hand", "flatten by hand"] as const),
+];
+
+const unitsIn = ({ books }: AccountReport): number =>
+  books.reduce((sum, { lots }) => sum + lots.reduce((all, { side, quantity }) => all + side * quantity, 0), 0);
+
+let sequences = 0;
+let trades = 0;
+test("after any sequence of faults book and venue agree, nothing was done twice and nothing is forgotten", async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.constantFrom(...FAULTS), { minLength: 3, maxLength: 25 }), async (faults) => {
+      const world = new World();
+      await world.settle();
+      for (const fault of faults) await world.act(fault);
+      for (let quiet = 0; quiet < 2; quiet++) await world.act("step");
+      // What was asked for last has no word after it yet.
+      world.watch.follow();
+      await world.settle();
+      const report = world.report();
+      const held = world.watch.account!;
+      expect(unitsIn(held)).toBe(unitsIn(report));
+      expect(world.plan!.units).toBe(unitsIn(report));
+      expect(held.books[0]!.orders.map(({ id }) => id)).toEqual(report.books[0]!.orders.map(({ id }) => id));
+      // Each trade once, and their money is what the account has.
+      const ids = world.trades.map(({ id }) => id);
+      expect(new Set(ids).size).toBe(ids.length);
+      expect(world.trades.reduce((sum, { net }) => sum + net, 0)).toBeCloseTo(report.cash - SETTINGS.cash, 6);
+      // What is open is protected: the plan never enters without a stop.
+      for (const lot of report.books[0]!.lots) expect(lot.stop).not.toBeNull();
+      sequences++;
+      trades += ids.length;
+    }),
+    { numRuns: 60 },
+  );
+  expect(sequences).toBeGreaterThanOrEqual(60);
+  expect(trades).toBeGreaterThan(60);
+  console.info(`${sequences} sequences of faults, ${trades} trades`);
+}, 240_000);
