@@ -21,6 +21,7 @@ const all = [
   "evidence",
   "many-variants",
   "queue",
+  "watches",
 ];
 // No measures of speed, but built and run the same way: npm run study, npm run edges.
 const studies = ["trust-study", "edges"];

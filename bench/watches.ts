@@ -1,0 +1,74 @@
+/**
+ * Watches on the built app: every demo plan, in several timeframes, up to WATCHES of them (50), for MINUTES (10) each way.
+ * A market that waits for nobody at 60x: how late plans answer. A clock that holds at 600x: which pace is reached. Meanwhile
+ * pages and lists are asked for, and memory is read. Needs the built app.
+ */
+import { readdirSync, readFileSync } from "node:fs";
+import type { PlanDetail, PlanSummary, VenueStatus, WatchSummary } from "@plan-tester/contract";
+import { serveApp } from "./app.ts";
+
+const WATCHES = Number(process.env.WATCHES ?? 50);
+const MINUTES = Number(process.env.MINUTES ?? 10);
+const TIMEFRAMES = ["1m", "5m", "15m", "1h", "1d"];
+
+/** Resident memory of a process and all below it, megabytes. */
+function memoryOf(pid: number): number {
+  const kin = new Map<number, { parent: number; pages: number }>();
+  for (const name of readdirSync("/proc")) {
+    if (!/^\d+$/.test(name)) continue;
+    try {
+      const fields = readFileSync(`/proc/${name}/stat`, "utf8").split(") ")[1]!.split(" ");
+      kin.set(Number(name), { parent: Number(fields[1]), pages: Number(readFileSync(`/proc/${name}/statm`, "utf8").split(" ")[1]) });
+    } catch {
+      // It has ended meanwhile.
+    }
+  }
+  const isBelow = (id: number): boolean => id === pid || (kin.has(id) && kin.get(id)!.parent > 1 && isBelow(kin.get(id)!.parent));
+  return [...kin].reduce((sum, [id, { pages }]) => sum + (isBelow(id) ? (pages * 4096) / 1e6 : 0), 0);
+}
+
+const quantile = (values: readonly number[], share: number): number =>
+  [...values].sort((a, b) => a - b)[Math.floor(values.length * share)] ?? Number.NaN;
+
+const app = await serveApp();
+const summaries = await app.call<PlanSummary[]>("GET", "/plans");
+const plans = await Promise.all(summaries.map(({ id }) => app.call<PlanDetail>("GET", `/plans/${id}`)));
+const wanted = TIMEFRAMES.flatMap((timeframe) => plans.map((plan) => ({ plan, timeframe }))).slice(0, WATCHES);
+for (const { id, state } of await app.call<WatchSummary[]>("GET", "/watches")) {
+  if (state !== "ended") await app.call("POST", `/watches/${id}/stop`, { leaving: "flatten" });
+}
+await app.call("PUT", "/venue/clock", { speed: 60, holds: true });
+for (const { plan, timeframe } of wanted) {
+  const { source, inputs, settings } = plan;
+  await app.call("POST", "/watches", { planId: plan.id, source, inputs, settings: { ...settings, timeframe } });
+}
+const list = (): Promise<WatchSummary[]> => app.call("GET", "/watches");
+const active = async (): Promise<WatchSummary[]> => (await list()).filter(({ state }) => state !== "ended");
+console.log(`${(await active()).length} watches of ${plans.length} plans`);
+
+for (const clock of [
+  { speed: 60, holds: false },
+  { speed: 600, holds: true },
+]) {
+  await app.call("PUT", "/venue/clock", clock);
+  await new Promise((resolve) => setTimeout(resolve, 10_000));
+  const [first, paces, pages] = [memoryOf(process.pid), [] as number[], [] as number[]];
+  for (const end = performance.now() + MINUTES * 60_000; performance.now() < end; ) {
+    const began = performance.now();
+    await (await fetch(app.base)).arrayBuffer();
+    pages.push(performance.now() - began);
+    paces.push((await app.call<VenueStatus>("GET", "/venue")).pace);
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+  }
+  const watches = await active();
+  const lags = watches.flatMap(({ slowLagMs }) => (slowLagMs === null ? [] : [slowLagMs]));
+  const memory = memoryOf(process.pid);
+  if (watches.length < wanted.length * 0.9) throw new Error(`Only ${watches.length} of ${wanted.length} watches are left.`);
+  console.log(
+    `${clock.speed}x, ${clock.holds ? "the clock holds" : "the market waits for nobody"}: pace ${quantile(paces, 0.5).toFixed(0)}x (least ${Math.min(...paces).toFixed(0)}x), lag p95 by watch: median ${quantile(lags, 0.5)} ms, most ${Math.max(...lags)} ms; GET / p95 ${quantile(pages, 0.95).toFixed(0)} ms; memory ${first.toFixed(0)} to ${memory.toFixed(0)} MB (${(memory / first).toFixed(2)})`,
+  );
+}
+const began = performance.now();
+await app.stop();
+console.log(`SIGTERM: ended in ${((performance.now() - began) / 1000).toFixed(1)} s`);
+process.exit(0);
