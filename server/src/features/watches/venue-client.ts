@@ -152,7 +152,9 @@ export class VenueClient {
 
   /** Finished minutes from a time on. */
   async bars(symbol: string, fromMs: number): Promise<BarColumns> {
-    const response = await fetch(`${this.#base}/bars?symbol=${encodeURIComponent(symbol)}&from=${fromMs}`);
+    const response = await fetch(`${this.#base}/bars?symbol=${encodeURIComponent(symbol)}&from=${fromMs}`).catch(() => {
+      throw new PlanTesterError("unavailable", "The practice venue does not answer.", {});
+    });
     if (!response.ok) throw new PlanTesterError("unavailable", `The venue has no bars of ${symbol}.`, {});
     return unpackColumns(await response.arrayBuffer()).columns as unknown as BarColumns;
   }

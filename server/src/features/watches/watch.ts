@@ -88,6 +88,7 @@ export class Watch {
   /** Settles when the plan has started: words that come before wait for it. */
   #ready: Promise<void> = Promise.resolve();
   #isFollowed = false;
+  #isStarting = false;
   #isStarted = false;
   #wasFollowed = false;
   /** The last report that was heard, and whether one is missing since. */
@@ -197,7 +198,10 @@ export class Watch {
       this.#line.resend(report);
       if (isAgain) this.#ready = this.#ready.then(() => this.#catchUp(message));
     } else {
+      // Case: the line broke while it was starting.
+      if (this.#isStarting) this.#renew();
       this.#line.begin(report);
+      this.#isStarting = true;
       this.#ready = this.#start(message).finally(this.#setBegun);
     }
   }
@@ -219,10 +223,15 @@ export class Watch {
   /** The venue has lost what it had not written down: the plan starts again with what it has. */
   #startAgain(timeMs: number): void {
     this.#tell(errorEvent(timeMs, "the venue has lost its last moments: its account is taken as it is, and the plan starts again"));
-    this.#plan?.silence();
-    this.#plan?.kill("the venue has gone back");
-    this.#plan = this.#parts.plan((reason) => this.#died(reason));
+    this.#renew();
     this.#isStarted = false;
+  }
+
+  /** Another process for the plan. */
+  #renew(): void {
+    this.#plan?.silence();
+    this.#plan?.kill("it starts again");
+    this.#plan = this.#parts.plan((reason) => this.#died(reason));
   }
 
   async #start({ timeMs, report, lastReport }: FollowedMessage): Promise<void> {
@@ -239,10 +248,13 @@ export class Watch {
         (bars) => this.#parts.feeds(bars, timeMs),
       );
     } catch (error) {
-      this.#fail(`the plan could not be started: ${(error as Error).message}`);
+      // Case: the venue went away meanwhile. It starts when the line is there again.
+      const isAway = error instanceof PlanTesterError && error.code === "unavailable";
+      if (plan === this.#plan && !isAway) this.#fail(`the plan could not be started: ${(error as Error).message}`);
       return;
     }
-    if (!first || this.hasEnded) return;
+    if (!first || this.hasEnded || plan !== this.#plan) return;
+    this.#isStarting = false;
     this.#isStarted = true;
     this.#answered(first, timeMs);
     if (first.wantsPrice) {
