@@ -20,7 +20,7 @@ import { expect, test } from "vitest";
 
 const SESSIONS = 20;
 /** Sessions ahead of them, for warm-up. */
-const LEAD_SESSIONS = 70;
+const LEAD_SESSIONS = 45;
 
 /** Declares a plan of a linked text. The examples are our own: they need no sandbox. */
 function declared(text: string): () => DeclaredPlan {
