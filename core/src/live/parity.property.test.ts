@@ -97,28 +97,28 @@ function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
     });
     const act = (where: string): void => {
       if (random.next() * 100 >= zeal) return;
-      const market = pick(markets.slice(0, instruments)) as (typeof markets)[0];
+      const traded = pick(markets.slice(0, instruments)) as (typeof markets)[0];
       const door = pick(["long", "short"] as const);
-      const near = market.bars.close.now + (few(24) - 12) / 4;
+      const near = traded.bars.close.now + (few(24) - 12) / 4;
       const deeds: (() => unknown)[] = [
-        () => handles.push(market.enter[door](options())),
-        () => handles.push(market.enter[door].stop(near, options())),
-        () => handles.push(market.enter[door].limit(near, options())),
-        () => handles.push(market.enter[door].stopLimit(near, near + 1, options())),
-        () => handles.push(market.exit[door]({ part: pick([0.5, 1]) })),
-        () => handles.push(market.exit[door].stop(near)),
-        () => handles.push(market.exit[door]({ at: "close" })),
-        () => market.position.close("out"),
-        () => market.position.setStop(near),
-        () => market.position.tightenStop(near),
-        () => market.position.setTarget(pick([near, null])),
+        () => handles.push(traded.enter[door](options())),
+        () => handles.push(traded.enter[door].stop(near, options())),
+        () => handles.push(traded.enter[door].limit(near, options())),
+        () => handles.push(traded.enter[door].stopLimit(near, near + 1, options())),
+        () => handles.push(traded.exit[door]({ part: pick([0.5, 1]) })),
+        () => handles.push(traded.exit[door].stop(near)),
+        () => handles.push(traded.exit[door]({ at: "close" })),
+        () => traded.position.close("out"),
+        () => traded.position.setStop(near),
+        () => traded.position.tightenStop(near),
+        () => traded.position.setTarget(pick([near, null])),
         () => pick(handles)?.cancel(),
         () => pick(handles)?.moveTo(near),
         () => pick(handles)?.resize(few(4)),
-        () => market.orders.cancelAll(),
+        () => traded.orders.cancelAll(),
       ];
       log(
-        `${where} ${clock.sessionDate} ${clock.minutes} ${market.position.units} ${market.position.profit} ${market.position.highest} ${market.position.barsHeld} ${context.account.equity} ${market.orders.working.length} ${since.now} ${slow.now}`,
+        `${where} ${clock.sessionDate} ${clock.minutes} ${traded.position.units} ${traded.position.profit} ${traded.position.highest} ${traded.position.barsHeld} ${context.account.equity} ${traded.orders.working.length} ${since.now} ${slow.now}`,
       );
       pick(deeds)();
     };

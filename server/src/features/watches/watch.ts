@@ -12,7 +12,6 @@ import {
   isoDate,
   nominalMs,
   type OwnFigure,
-  type PlanCommand,
   PlanTesterError,
   type Trade,
   utcToWall,
@@ -20,6 +19,7 @@ import {
 } from "@plan-tester/core";
 import type { AskFor, LiveFeedData } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import { leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
@@ -517,20 +517,13 @@ export class Watch {
 
   /** What is left at the venue when the plan is gone: positions with what protects them, or bare. */
   #leave(isBare: boolean, by: string): void {
-    const commands: PlanCommand[] = [];
-    const events: NewEvent[] = [];
-    for (const { symbol, lots, orders } of this.account?.books ?? []) {
-      for (const { id, intent } of orders)
-        if (id > 0 && (isBare || intent !== "exit"))
-          commands.push({ kind: "cancel", symbol, orderId: id, note: "the watch has ended", isExpiry: false });
-      if (isBare && lots.length > 0)
-        for (const which of ["stop", "target"] as const) commands.push({ kind: "exits", symbol, which, price: null, mayLoosen: true });
-      const unprotected = lots.filter(({ stop }) => isBare || stop === null).reduce((sum, { side, quantity }) => sum + side * quantity, 0);
-      if (unprotected !== 0) events.push(errorEvent(this.#nowMs, `${unprotected} ${symbol} are left open without a stop`, by));
-      else if (lots.length > 0) events.push(stateEvent(this.#nowMs, `what is open of ${symbol} stays at the venue with its stop`, by));
-    }
+    if (!this.account) return;
+    const { commands, left } = leaving(this.account, isBare);
     this.#line.send(commands);
-    this.#tell(...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), this.#nowMs)), ...events);
+    this.#tell(
+      ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), this.#nowMs)),
+      ...left.map(({ text, isBare: hasNone }) => (hasNone ? errorEvent : stateEvent)(this.#nowMs, text, by)),
+    );
   }
 
   async flatten(by: string): Promise<void> {
@@ -556,19 +549,11 @@ export class Watch {
   // --- how it is ----------------------------------------------------------------------------------------------------
 
   #positions(): WatchPosition[] {
-    return (this.account?.books ?? []).flatMap(({ symbol, lots }) => {
-      const [first] = lots;
-      if (!first) return [];
-      const { pointValue } = this.#instrument(symbol);
-      const price = this.#prices.get(symbol);
-      const units = lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0);
-      const gross = lots.reduce((sum, lot) => sum + lot.quantity, 0);
-      const entryPrice = lots.reduce((sum, lot) => sum + lot.quantity * lot.entryPrice, 0) / gross;
-      const profit =
-        price === undefined ? 0 : lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0) * pointValue;
-      const risk = lots.reduce((sum, lot) => sum + (lot.riskPerUnit ?? Number.NaN) * lot.quantity, 0) * pointValue;
-      return [{ symbol, units, entryPrice, stop: first.stop, target: first.target, profit, r: risk > 0 ? profit / risk : null }];
-    });
+    return positionsOf(
+      this.account ?? { books: [], cash: 0, commandsDone: 0, lastOrderId: 0 },
+      (symbol) => this.#instrument(symbol),
+      (symbol) => this.#prices.get(symbol),
+    );
   }
 
   summary(): WatchSummary {
@@ -588,15 +573,6 @@ export class Watch {
   }
 
   get workingOrders(): WatchOrder[] {
-    const orNull = (value: number): number | null => (Number.isFinite(value) ? value : null);
-    return (this.account?.books ?? []).flatMap(({ symbol, orders }) =>
-      orders.map((order) => ({
-        ...order,
-        symbol,
-        ...{ quantity: orNull(order.quantity), price: orNull(order.price), limitPrice: orNull(order.limitPrice) },
-        ...{ expiresBar: orNull(order.expiresBar), expiresTime: orNull(order.expiresTime) },
-        ...{ fillPrice: orNull(order.fillPrice), fillTime: orNull(order.fillTime) },
-      })),
-    );
+    return this.account ? ordersOf(this.account) : [];
   }
 }
