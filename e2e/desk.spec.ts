@@ -1,4 +1,4 @@
-/** Watches as their user has them: asked first, answered, let lapse, paused, stopped, all of them at once; at 960 px too. */
+/** The desk and its watches as their user has them: asked first, answered, let lapse, paused, stopped, all of them at once; at 960 px too. */
 import { expect, type Page, test } from "@playwright/test";
 import { editorOf, write } from "./steps.ts";
 
