@@ -37,6 +37,7 @@ const wanted = TIMEFRAMES.flatMap((timeframe) => plans.map((plan) => ({ plan, ti
 for (const { id, state } of await app.call<WatchSummary[]>("GET", "/watches")) {
   if (state !== "ended") await app.call("POST", `/watches/${id}/stop`, { leaving: "flatten" });
 }
+while (!(await app.call<VenueStatus>("GET", "/venue")).connected) await new Promise((resolve) => setTimeout(resolve, 200));
 await app.call("PUT", "/venue/clock", { speed: 60, holds: true });
 for (const { plan, timeframe } of wanted) {
   const { source, inputs, settings } = plan;
