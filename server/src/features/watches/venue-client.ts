@@ -57,7 +57,7 @@ export class VenueClient {
     socket.on("message", (data) => this.#receive(socket, JSON.parse(String(data)) as VenueMessage));
     socket.on("error", () => undefined);
     socket.on("close", () => {
-      if (this.#socket === socket) this.#listener.connected(false);
+      if (this.#socket === socket && !this.#isClosed) this.#listener.connected(false);
       if (!this.#isClosed) setTimeout(() => this.#connect(), RETRY_MS).unref();
     });
   }

@@ -16,30 +16,30 @@ const idOf = ({ id, exitTime }: Trade): string => `${id} ${exitTime}`;
 function columnsOf(zone: string, decimals: number): readonly GridColumn<Trade>[] {
   return [
     {
-      ...{ key: "exit", label: "Exit", width: 136, left: true, isFixed: true, downFirst: true },
+      ...{ key: "exit", label: "Exit", width: 130, left: true, isFixed: true, downFirst: true },
       value: ({ exitTime }) => exitTime,
       text: ({ exitTime }) => timeAt(exitTime, zone),
       show: ({ exitTime }) => timeAt(exitTime, zone),
     },
     {
-      ...{ key: "side", label: "Side", width: 84, left: true },
+      ...{ key: "side", label: "Side", width: 68, left: true },
       value: ({ side, quantity }) => `${side > 0 ? "long" : "short"} ${quantity}`,
       show: ({ side, quantity }) => `${side > 0 ? "long" : "short"} ${units(quantity)}`,
     },
     { ...{ key: "symbol", label: "Market", width: 64, left: true }, value: ({ symbol }) => symbol, show: ({ symbol }) => symbol },
     {
-      ...{ key: "in", label: "In", width: 76 },
+      ...{ key: "in", label: "In", width: 70 },
       value: ({ entryPrice }) => entryPrice,
       show: ({ entryPrice }) => priceText(entryPrice, decimals),
     },
     {
-      ...{ key: "out", label: "Out", width: 76 },
+      ...{ key: "out", label: "Out", width: 70 },
       value: ({ exitPrice }) => exitPrice,
       show: ({ exitPrice }) => priceText(exitPrice, decimals),
     },
-    { ...{ key: "by", label: "By", width: 84, left: true, grows: true }, value: ({ reason }) => reason, show: ({ reason }) => reason },
-    { ...{ key: "r", label: "R", width: 56, downFirst: true }, value: ({ r }) => r, show: ({ r }) => number(r, 2) },
-    { ...{ key: "net", label: "Net", width: 84, downFirst: true }, value: ({ net }) => net, show: ({ net }) => <Amount value={net} /> },
+    { ...{ key: "by", label: "By", width: 60, left: true, grows: true }, value: ({ reason }) => reason, show: ({ reason }) => reason },
+    { ...{ key: "r", label: "R", width: 50, downFirst: true }, value: ({ r }) => r, show: ({ r }) => number(r, 2) },
+    { ...{ key: "net", label: "Net", width: 76, downFirst: true }, value: ({ net }) => net, show: ({ net }) => <Amount value={net} /> },
   ];
 }
 
