@@ -536,7 +536,7 @@ export interface WatchSummary {
   readonly lastTimeMs: number | null;
   readonly trades: number;
   readonly net: number;
-  /** Of trades that closed in the present session. */
+  /** Of trades that closed in the present session; 0 for one that had ended before the server began. */
   readonly netToday: number;
   readonly prompts: readonly WatchPrompt[];
   /** Real milliseconds from the venue's word to the plan's answer: the last, and 95 of 100. */

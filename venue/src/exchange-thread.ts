@@ -3,15 +3,14 @@
  * middle of a bar's path if need be, until every client has answered what was said: so what is sent from a fill handler works
  * from that very point of the path (R2.4).
  */
-import { randomUUID } from "node:crypto";
 import { existsSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { deserialize, serialize } from "node:v8";
 import { parentPort, receiveMessageOnPort, workerData } from "node:worker_threads";
 import { PlanTesterError } from "@plan-tester/core";
 import { HISTORY_TO } from "@plan-tester/demo";
 import { VenueTime } from "./clock.ts";
-import { Exchange, type ExchangeState, type Unnumbered } from "./exchange.ts";
-import type { Address, ClientMessage, VenueClock, VenueMessage, VenueWordMessage } from "./protocol.ts";
+import { Exchange, type ExchangeState, keyOf, type Unnumbered } from "./exchange.ts";
+import type { ClientMessage, VenueClock, VenueMessage, VenueWordMessage } from "./protocol.ts";
 import { broughtUp, STATE_VERSION } from "./state-steps.ts";
 import type { FromExchange, Question, ThreadStart, ToExchange } from "./thread-protocol.ts";
 
@@ -39,7 +38,6 @@ interface Client {
 }
 
 const now = (): number => performance.now();
-const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
 
 /** What was written down last; a file that can't be read is put aside, not written over. */
 function stateBefore(): VenueState | null {
@@ -61,7 +59,7 @@ const time = new VenueTime({
   speed: state?.speed ?? START_SPEED,
   holds: state?.holds ?? true,
 });
-const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, accounts: [] }, randomUUID().slice(0, 8), say);
+const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, accounts: [] }, say);
 const clients = new Map<number, Client>();
 let seq = 0;
 let stopping = false;
@@ -76,7 +74,6 @@ const clock = (): VenueClock => ({
   speed: time.speed,
   pace: time.pace,
   holds: time.holds,
-  era: exchange.era,
   trouble,
 });
 
@@ -201,9 +198,6 @@ function answerTo(question: Question): unknown {
       return exchange.cancel(given.id, given.owner, given.orderId);
     case "flatten":
       exchange.flatten(given.id, given.owner);
-      return null;
-    case "save":
-      save();
       return null;
   }
 }

@@ -49,23 +49,22 @@ interface Kept {
   readonly wantPrices: Set<string>;
 }
 
-const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
+/** Names one owner on one account. */
+export const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
 
 export class Exchange {
   nowMs: number;
   /** Whether an account has changed since this was last set to false. */
   isDirty = false;
-  readonly era: string;
   readonly #markets: Markets;
   readonly #accounts = new Map<string, Kept>();
   readonly #say: (word: Unnumbered) => void;
-  /** Owners of whom a client wants to know, with what it was last told. */
+  /** Owners of whom a client wants to know. */
   readonly #followed = new Map<string, Address>();
 
   /** @param say returns once the word has been answered, where somebody has to. */
-  constructor(state: ExchangeState, era: string, say: (word: Unnumbered) => void) {
+  constructor(state: ExchangeState, say: (word: Unnumbered) => void) {
     this.nowMs = state.nowMs;
-    this.era = era;
     this.#say = say;
     this.#markets = new Markets(state.nowMs);
     for (const { snapshot, reports, ...facts } of state.accounts) this.#open(facts, snapshot, reports);
@@ -164,7 +163,7 @@ export class Exchange {
     const missed = kept.filter(({ number }) => number > after);
     const isWhole = after <= lastReport && missed.length === lastReport - after;
     return {
-      ...{ type: "followed", account: id, owner, timeMs: this.nowMs, era: this.era, lastReport },
+      ...{ type: "followed", account: id, owner, timeMs: this.nowMs, lastReport },
       report: account.report(owner),
       missed: isWhole ? missed : null,
     };

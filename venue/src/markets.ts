@@ -1,5 +1,14 @@
 /** The venue's markets: each carries the generator on past the end of the history, one minute at a time. */
-import { type BarColumns, type Instrument, layOutSessions, lowerBound, MINUTE_MS, type MinuteBar, minuteOf } from "@plan-tester/core";
+import {
+  type BarColumns,
+  type Instrument,
+  layOutSessions,
+  lowerBound,
+  MINUTE_MS,
+  type MinuteBar,
+  minuteOf,
+  sliceColumns,
+} from "@plan-tester/core";
 import {
   BarBuilder,
   type Carry,
@@ -75,13 +84,8 @@ export class VenueMarket {
 
   /** Finished minutes since the end of the history that open at or after a time. */
   finished(fromMs: number): BarColumns {
-    const { time, open, high, low, close, volume, spread } = this.#columns;
-    const from = Math.min(this.#next, lowerBound(time, fromMs));
-    const cut = (column: Float64Array): Float64Array => column.subarray(from, this.#next);
-    return {
-      ...{ time: cut(time), open: cut(open), high: cut(high), low: cut(low), close: cut(close), volume: cut(volume) },
-      spread: spread ? cut(spread) : undefined,
-    };
+    const from = lowerBound(this.#columns.time, fromMs);
+    return sliceColumns(this.#columns, Math.min(this.#next, from), this.#next);
   }
 }
 

@@ -10,8 +10,6 @@ export interface VenueClock {
   readonly pace: number;
   /** The clock holds until what was said has been answered; else the market waits for nobody. */
   readonly holds: boolean;
-  /** Names one life of the venue's process: reports are numbered within it. */
-  readonly era: string;
   /** Why its state is not written down at present; "" while it is. */
   readonly trouble: string;
 }
@@ -70,7 +68,6 @@ export interface Address {
 export interface FollowedMessage extends Address {
   readonly type: "followed";
   readonly timeMs: number;
-  readonly era: string;
   readonly report: AccountReport;
   readonly lastReport: number;
   /** Reports after the one that the client named; null where they are not kept any more. */

@@ -13,7 +13,6 @@ export interface Asked {
   holdings: { readonly ask: Record<never, never>; readonly answer: readonly OwnerHolding[] };
   cancel: { readonly ask: { readonly id: string; readonly owner: string; readonly orderId: number }; readonly answer: boolean };
   flatten: { readonly ask: { readonly id: string; readonly owner: string }; readonly answer: null };
-  save: { readonly ask: Record<never, never>; readonly answer: null };
 }
 export type AskName = keyof Asked;
 export type Question = { [Name in AskName]: { readonly name: Name; readonly given: Asked[Name]["ask"] } }[AskName];

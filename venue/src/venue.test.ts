@@ -81,7 +81,7 @@ describe("an exchange", () => {
   });
   function started(state: ExchangeState) {
     const said: Unnumbered[] = [];
-    const exchange = new Exchange(state, "era", (word) => said.push(word));
+    const exchange = new Exchange(state, (word) => said.push(word));
     const ask = (first: number, ...commands: PlanCommand[]) =>
       exchange.command({ type: "commands", account: "a", owner: "me", first, commands });
     const stepTo = (timeMs: number): void => {

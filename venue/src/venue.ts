@@ -159,7 +159,6 @@ export class Venue {
       const { id, owner, order } = request.params;
       response.json({ done: await this.#ask("cancel", { id, owner, orderId: Number(order) }) });
     });
-    app.post("/save", async (_request, response) => void response.json(await this.#ask("save", {})));
     app.use((error: unknown, _request: express.Request, response: express.Response, _next: express.NextFunction) => {
       const known = error instanceof PlanTesterError;
       // What express can't read, such as a body that is no JSON, comes with a status of its own.

@@ -218,6 +218,11 @@ export class Book implements AccountBook {
     return state.units === 0 && state.basisMoney === 0 ? 0 : (state.units * price - state.basisMoney) * state.pointMoney;
   }
 
+  /** Equity at a price, where the account holds nothing else: the same sum as over quiet bars, to the last bit (R5.3). */
+  aloneAt(price: number): number {
+    return this.account.cash - this.basisMoney * this.pointMoney + this.units * this.pointMoney * price;
+  }
+
   /** Margin of some units at a price (R5.5). */
   marginOf(quantity: number, price: number): number {
     const { margin } = this.settings;

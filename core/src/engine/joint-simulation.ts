@@ -12,8 +12,10 @@
  */
 import type { Account } from "./account.ts";
 import { firstAfter, firstAtOrAfter, firstFrom } from "./ascending.ts";
+import type { Book } from "./book.ts";
 import type { Feed } from "./feed.ts";
 import { MomentQueue, PHASE, type Phase } from "./moment-queue.ts";
+import { applyRates, type RateSource } from "./rates.ts";
 import type { Clock, SimulationCounts } from "./simulation.ts";
 
 /** What is told to the plan's side: the moment, and which instrument it is about. */
@@ -28,17 +30,11 @@ const NO_BAR = -1;
 const FIRST_POSITION = 3;
 const PER_FEED = 3;
 
-/** How a currency becomes account money. */
-export interface RateSource {
-  /** Feed whose closes give the rate. */
-  readonly feed: number;
-  readonly inverse: boolean;
-}
-
 export class JointSimulation implements Clock {
   readonly #equity: Float64Array;
   readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, unitsPeak: 0, finerMissing: 0 };
   readonly #feeds: readonly Feed[];
+  readonly #books: readonly Book[];
   readonly #account: Account;
   readonly #listener: JointListener;
   readonly #rates: readonly (RateSource | null)[];
@@ -79,6 +75,7 @@ export class JointSimulation implements Clock {
   ) {
     const n = feeds.length;
     this.#feeds = feeds;
+    this.#books = feeds.map(({ book }) => book);
     this.#account = account;
     this.#listener = listener;
     this.#rates = rates;
@@ -254,7 +251,7 @@ export class JointSimulation implements Clock {
   /** It is this time, as far as handlers can know. */
   #stand(timeMs: number): void {
     this.#nowMs = timeMs;
-    if (this.#hasRates) this.#setRates();
+    if (this.#hasRates) applyRates(this.#rates, this.#books);
     this.#listener.place(timeMs);
   }
 
@@ -400,14 +397,6 @@ export class JointSimulation implements Clock {
     const after = firstAfter(closeTime, this.#nowMs, from, length);
     this.#markBar[k] = after;
     return after > 0 ? close[after - 1]! : Number.NaN;
-  }
-
-  #setRates(): void {
-    this.#rates.forEach((source, k) => {
-      if (!source) return;
-      const { mark } = this.#feeds[source.feed]!.book;
-      if (Number.isFinite(mark)) this.#feeds[k]!.book.rate = source.inverse ? 1 / mark : mark;
-    });
   }
 
   get #isHeld(): boolean {

@@ -90,8 +90,7 @@ export class Simulation implements Clock {
       if (book.grossUnits > counts.unitsPeak) counts.unitsPeak = book.grossUnits;
     }
     if (wasHeld || book.lots.length > 0 || book.counts.trades > tradesBefore) counts.exposedBars++;
-    // The same sum as over quiet bars, to the last bit.
-    const equity = book.account.cash - book.basisMoney * book.pointMoney + book.units * book.pointMoney * c;
+    const equity = book.aloneAt(c);
     this.#equity.at(i, equity);
     if (equity <= 0) {
       book.barIndex = i;

@@ -1,5 +1,5 @@
 /** One instrument of a plan at work: its bars and those of longer timeframes, grown minute by minute, and where they stand. */
-
+import { firstAfter } from "../engine/ascending.ts";
 import { type MinuteBar, minuteOf } from "../market/bar-frame.ts";
 import type { BarColumns, BarSeries } from "../market/bars.ts";
 import { GrowingBars, type SourceBar } from "../market/growing-bars.ts";
@@ -58,14 +58,7 @@ export class LiveMarket {
   /** The bar in which a time lies: the last that opens at or before it. */
   barOf(timeMs: number): number {
     const { time, length } = this.bars.series;
-    let low = 0;
-    let high = length;
-    while (low < high) {
-      const middle = (low + high) >>> 1;
-      if (time[middle]! <= timeMs) low = middle + 1;
-      else high = middle;
-    }
-    return Math.max(0, low - 1);
+    return Math.max(0, firstAfter(time, timeMs, 0, length) - 1);
   }
 }
 

@@ -4,18 +4,19 @@
  * answers, this is to the last bit what a backtest with finer bars does on the same minutes (R8.2).
  */
 import type { Book } from "../engine/book.ts";
-import type { RateSource } from "../engine/joint-simulation.ts";
 import type { Order } from "../engine/orders.ts";
+import { applyRates, type RateSource } from "../engine/rates.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { DueOpens } from "../language/due-opens.ts";
 import { PlanHost } from "../language/host.ts";
 import type { InputValue } from "../language/inputs.ts";
-import type { FormingBar, Scope } from "../language/scope.ts";
+import type { Scope } from "../language/scope.ts";
 import { StudyStore } from "../language/study-store.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
 import type { BarColumns, BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
-import { fixedRates } from "../run/rates.ts";
+import { FormingPrices } from "../run/forming-bars.ts";
+import { ratesOf } from "../run/rates.ts";
 import { LiveMarket } from "./live-market.ts";
 import type { AccountReport, PlanCommand, VenueWord } from "./messages.ts";
 import { AccountMirror } from "./mirror.ts";
@@ -57,7 +58,8 @@ export class LiveRun {
   readonly #opens: readonly DueOpens[];
   readonly #options: LiveOptions;
   readonly #rates: readonly (RateSource | null)[];
-  readonly #forming: (FormingBar | null)[];
+  readonly #forming: readonly FormingPrices[];
+  readonly #marks: number[] = [];
   #commands: PlanCommand[] = [];
   #nowMs: number;
   #isEnded = false;
@@ -77,12 +79,12 @@ export class LiveRun {
         barOf: (feed, timeMs) => this.markets[feed]!.barOf(timeMs),
       },
     );
-    this.#rates = fixedRates(
+    this.#rates = ratesOf(
       feeds.map(({ instrument }) => instrument),
       settings,
       this.mirror.books,
     );
-    this.#forming = feeds.map(() => null);
+    this.#forming = feeds.map(() => new FormingPrices());
     this.host = new PlanHost({
       ...options,
       lead: this.markets[0]!.bars.completed,
@@ -110,27 +112,15 @@ export class LiveRun {
     this.#stand(nowMs);
   }
 
-  readonly #marks: number[] = [];
-
-  /** Bars of each instrument's timeframe that matter to its studies; Infinity where all do. */
-  get barsNeeded(): number {
-    return this.host.barsNeeded;
-  }
-
   /** Cash and open profit at the last closes (R5.3). */
   get equity(): number {
     const [book, ...others] = this.mirror.books as [Book, ...Book[]];
-    const { cash, equity } = this.mirror.account;
-    return others.length > 0 ? equity : cash - book.basisMoney * book.pointMoney + book.units * book.pointMoney * book.mark;
+    return others.length > 0 ? this.mirror.account.equity : book.aloneAt(book.mark);
   }
 
   /** Whether the plan's start has been run. */
   get hasStarted(): boolean {
     return this.#opens[0]!.hasStarted;
-  }
-
-  get nowMs(): number {
-    return this.#nowMs;
   }
 
   /** Answers a word of the venue. What a handler throws comes out as it was thrown. */
@@ -225,27 +215,13 @@ export class LiveRun {
     if (k < 0 || !this.host.wantsPrice) return;
     const { bars } = this.markets[k]!;
     const bar = bars.completed;
-    const forming = this.#formingOf(k, bar, price);
-    if (price > forming.high) forming.high = price;
-    if (price < forming.low) forming.low = price;
-    forming.close = price;
+    const forming = this.#forming[k]!.take(bars.series.time[bar]!, price);
     if (bar <= this.host.firstBars[k]!) return;
     this.#place(k, timeMs, bar);
     const scope: Scope = this.host.scopeOfFeed(k);
     scope.forming = forming;
     this.host.price(k, price);
     scope.forming = null;
-  }
-
-  /** The bar of prices so far; one of its own for each bar. */
-  #formingOf(k: number, bar: number, price: number): FormingBar {
-    const time = this.markets[k]!.bars.series.time[bar]!;
-    const known = this.#forming[k];
-    if (known?.time === time) return known;
-    // What will have been traded by the close is not known inside the bar.
-    const made = { time, open: price, high: price, low: price, close: price, volume: 0 };
-    this.#forming[k] = made;
-    return made;
   }
 
   // --- closes -------------------------------------------------------------------------------------------------------
@@ -305,7 +281,7 @@ export class LiveRun {
   /** Every instrument's last completed bar is that of a time. */
   #stand(timeMs: number): void {
     this.#nowMs = timeMs;
-    this.#setRates();
+    applyRates(this.#rates, this.mirror.books);
     const { series, completed } = this.markets[0]!.bars;
     const isOpen = series.time[completed]! <= timeMs;
     this.host.place(completed - 1, timeMs, isOpen ? completed : Math.max(0, completed - 1));
@@ -328,13 +304,5 @@ export class LiveRun {
     if (!this.mirror.books[k]!.isAsleep) return bars.completed;
     const next = bars.frame.nextMinute(bars.frame.minuteClose(this.#nowMs));
     return next < bars.closeMs ? bars.completed : bars.completed + 1;
-  }
-
-  #setRates(): void {
-    this.#rates.forEach((source, k) => {
-      if (!source) return;
-      const mark = this.#marks[source.feed]!;
-      if (Number.isFinite(mark)) this.mirror.books[k]!.rate = source.inverse ? 1 / mark : mark;
-    });
   }
 }

@@ -5,16 +5,16 @@
  */
 import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
-import type { RateSource } from "../engine/joint-simulation.ts";
 import type { BookSnapshot, Lot } from "../engine/lots.ts";
 import { type Order, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
+import { applyRates, type RateSource } from "../engine/rates.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import { walkPath } from "../engine/walk-path.ts";
 import { EXPIRED } from "../engine/working-orders.ts";
 import { BarFrame, type MinuteBar } from "../market/bar-frame.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
-import { fixedRates } from "../run/rates.ts";
+import { ratesOf } from "../run/rates.ts";
 import type { AccountEvent, AccountReport, BookReport, EventReport, LotReport, PlanCommand } from "./messages.ts";
 
 export interface MinuteAccountOptions {
@@ -85,7 +85,7 @@ export class MinuteAccount {
     this.account = new Account(settings);
     this.books = instruments.map((instrument) => new Book(instrument, this.account, null));
     this.#frames = instruments.map(({ calendar }) => new BarFrame(calendar, timeframe, nowMs - 10 * DAY_MS, nowMs));
-    this.#rates = fixedRates(instruments, settings, this.books);
+    this.#rates = ratesOf(instruments, settings, this.books);
     this.#chargesNights = instruments.map(({ symbol }) => {
       const { financingLong, financingShort } = costsIn(settings, symbol);
       return financingLong !== 0 || financingShort !== 0;
@@ -280,7 +280,7 @@ export class MinuteAccount {
   /** Minutes are about to open: nights are charged, and times are those of the open. What is sent now fills at it. */
   opening(timeMs: number, minutes: ReadonlyMap<string, MinuteBar>): void {
     this.#nowMs = timeMs;
-    this.#setRates();
+    applyRates(this.#rates, this.books);
     this.books.forEach((book, k) => {
       const bar = minutes.get(this.#symbol(k));
       if (!bar) return;
@@ -327,7 +327,7 @@ export class MinuteAccount {
       if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return;
       const { bar, isSessionEnd } = minute;
       this.#nowMs = bar.time;
-      this.#setRates();
+      applyRates(this.#rates, this.books);
       book.stir();
       walkPath(book, bar.open, bar.high, bar.low, bar.close);
       if (isSessionEnd && book.closing.length > 0) book.fillAtSessionClose(bar.close);
@@ -351,18 +351,10 @@ export class MinuteAccount {
       if (frame.placeOfMinute(bar.time).closeTime > timeMs) return;
       this.#last[k] = undefined;
       book.mark = bar.close;
-      this.#setRates();
+      applyRates(this.#rates, this.books);
       const { account } = this;
       if (account.settings.margin && account.mustClose) for (const other of this.books) other.callMargin();
       account.noteClose(account.equity, timeMs);
-    });
-  }
-
-  #setRates(): void {
-    this.#rates.forEach((source, k) => {
-      if (!source) return;
-      const { mark } = this.books[source.feed]!;
-      if (Number.isFinite(mark)) this.books[k]!.rate = source.inverse ? 1 / mark : mark;
     });
   }
 

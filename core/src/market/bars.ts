@@ -115,19 +115,26 @@ function closeTimes(time: Float64Array, session: Int32Array, sessions: SessionTa
   return result;
 }
 
-/** The stretch [start, endExclusive) of a series, sharing its memory. */
-export function sliceSeries(series: BarSeries, start: number, endExclusive: number): BarSeries {
+/** The stretch [start, endExclusive) of columns, sharing their memory. */
+export function sliceColumns(columns: BarColumns, start: number, endExclusive: number): BarColumns {
   const cut = (column: Float64Array): Float64Array => column.subarray(start, endExclusive);
   return {
+    time: cut(columns.time),
+    open: cut(columns.open),
+    high: cut(columns.high),
+    low: cut(columns.low),
+    close: cut(columns.close),
+    volume: cut(columns.volume),
+    spread: columns.spread && cut(columns.spread),
+  };
+}
+
+/** The stretch [start, endExclusive) of a series, sharing its memory. */
+export function sliceSeries(series: BarSeries, start: number, endExclusive: number): BarSeries {
+  return {
     ...series,
-    time: cut(series.time),
-    open: cut(series.open),
-    high: cut(series.high),
-    low: cut(series.low),
-    close: cut(series.close),
-    volume: cut(series.volume),
-    spread: series.spread ? cut(series.spread) : undefined,
-    closeTime: cut(series.closeTime),
+    ...sliceColumns(series, start, endExclusive),
+    closeTime: series.closeTime.subarray(start, endExclusive),
     session: series.session.subarray(start, endExclusive),
     length: endExclusive - start,
   };

@@ -122,7 +122,7 @@ export class GrowingBars {
     return true;
   }
 
-  /** The bar that was completed last, as a source bar of a longer timeframe. */
+  /** A completed bar, as a source bar of a longer timeframe. */
   bar(i: number): SourceBar {
     const c = this.#columns;
     return {

@@ -25,7 +25,7 @@ import type { BarSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { trackForming } from "./forming-bars.ts";
 import { numberFromPeriod } from "./from-period.ts";
-import { fixedRates } from "./rates.ts";
+import { ratesOf } from "./rates.ts";
 import { assembleResult, type PlotColumn, type RunResult, type RunStatus } from "./result.ts";
 
 /** One instrument of a run. */
@@ -97,7 +97,7 @@ export class Backtest {
     for (const { instrument } of feeds) checkInstrument(instrument);
     this.account = new Account(settings);
     this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
-    const rates = fixedRates(
+    const rates = ratesOf(
       feeds.map(({ instrument }) => instrument),
       settings,
       this.books,

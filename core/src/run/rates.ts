@@ -1,12 +1,12 @@
 /** How the money of several instruments becomes that of one account. */
 import type { Book } from "../engine/book.ts";
-import type { RateSource } from "../engine/joint-simulation.ts";
+import type { RateSource } from "../engine/rates.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { Instrument } from "../market/instrument.ts";
 
 /** How each instrument's money becomes the account's: fixed rates are set at once, others follow a feed. */
-export function fixedRates(instruments: readonly Instrument[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
+export function ratesOf(instruments: readonly Instrument[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
   const own = settings.currency || instruments[0]!.currency;
   return instruments.map((instrument, k) => {
     if (instrument.currency === own) return null;

@@ -53,7 +53,7 @@ export class LiveSession {
   }
 
   get barsNeeded(): number {
-    return this.#run.barsNeeded;
+    return this.#run.host.barsNeeded;
   }
 
   /** Why an entry is not sent now, or "". */

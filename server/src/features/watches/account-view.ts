@@ -23,9 +23,14 @@ export function positionsOf(
   });
 }
 
-const orNull = (value: number): number | null => (Number.isFinite(value) ? value : null);
+/** Whether anything is open or waits. */
+export const isHolding = (account: AccountReport | null): boolean =>
+  account?.books.some(({ lots, orders }) => lots.length + orders.length > 0) ?? false;
 
-/** JSON has no NaN and no infinity: a number that an order doesn't have is null. */
+/** JSON has no NaN and no infinity: such a number is null. */
+export const orNull = (value: number): number | null => (Number.isFinite(value) ? value : null);
+
+/** Orders that wait or work; what one does not have is null. */
 export const ordersOf = (account: AccountReport): WatchOrder[] =>
   account.books.flatMap(({ symbol, orders }) =>
     orders.map((order) => ({

@@ -10,11 +10,13 @@ import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS } from "@plan-tester/contract";
 import {
   type AccountReport,
   type DeclaredPlan,
+  isoDate,
   LiveRun,
   makeSeries,
   NO_COSTS,
   resolveSettings,
   type Trade,
+  utcToWall,
   VOCABULARY,
 } from "@plan-tester/core";
 import { HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
@@ -88,7 +90,7 @@ class PlanHere implements WorkingPlan {
 
   /** What the plan takes for open. */
   get units(): number {
-    return this.#run?.mirror.books[0]!.units ?? 0;
+    return this.#run?.mirror.books[0]?.units ?? 0;
   }
 
   settle = async (): Promise<null> => null;
@@ -123,7 +125,6 @@ class World {
   watch!: Watch;
   plan: PlanHere | null = null;
   readonly trades: Trade[] = [];
-  readonly fills = new Map<number, number>();
   #saved: ExchangeState = { nowMs: NINE - 1, accounts: [] };
   #memory: WatchMemory = {
     ...{
@@ -156,7 +157,7 @@ class World {
   }
 
   #startVenue(): void {
-    this.exchange = new Exchange(structuredClone(this.#saved), "era", (word) => {
+    this.exchange = new Exchange(structuredClone(this.#saved), (word) => {
       const message = structuredClone({ ...word, seq: ++this.#seq, saidMs: Date.now() }) as VenueWordMessage;
       if (!this.#isUp) return;
       const { words } = this.#next;
@@ -182,6 +183,7 @@ class World {
       happened: (news) => this.#write(news),
       clock: () => ({ nowMs: this.exchange.nowMs, speed: 600, holds: true }),
     });
+    this.watch.recall(this.trades);
     this.connect();
   }
 
@@ -299,6 +301,8 @@ const FAULTS: readonly Fault[] = [
 const unitsIn = ({ books }: AccountReport): number =>
   books.reduce((sum, { lots }) => sum + lots.reduce((all, { side, quantity }) => all + side * quantity, 0), 0);
 
+const dateOf = (timeMs: number): string => isoDate(utcToWall(KELP.calendar.zone, timeMs));
+
 let sequences = 0;
 let trades = 0;
 test("after any sequence of faults book and venue agree, nothing was done twice and nothing is forgotten", async () => {
@@ -320,6 +324,12 @@ test("after any sequence of faults book and venue agree, nothing was done twice 
       const ids = world.trades.map(({ id }) => id);
       expect(new Set(ids).size).toBe(ids.length);
       expect(world.trades.reduce((sum, { net }) => sum + net, 0)).toBeCloseTo(report.cash - SETTINGS.cash, 6);
+      const today = dateOf(world.exchange.nowMs);
+      const ofToday = world.trades.filter(({ exitTime }) => dateOf(exitTime) === today);
+      expect(world.watch.summary().netToday).toBeCloseTo(
+        ofToday.reduce((sum, { net }) => sum + net, 0),
+        6,
+      );
       // What is open is protected: the plan never enters without a stop.
       for (const lot of report.books[0]!.lots) expect(lot.stop).not.toBeNull();
       sequences++;

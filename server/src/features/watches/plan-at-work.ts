@@ -62,10 +62,6 @@ export class PlanAtWork implements WorkingPlan {
     this.#watchdog.unref();
   }
 
-  get pid(): number | undefined {
-    return this.#process.pid;
-  }
-
   #receive(message: FromChild): void {
     if (message.type === "live-needs") this.#needs?.(message.bars);
     else if (message.type === "live") this.#waiting.shift()?.resolve(message);
@@ -74,9 +70,7 @@ export class PlanAtWork implements WorkingPlan {
 
   #end(reason: string): void {
     if (this.#isOver) return;
-    this.#isOver = true;
-    clearInterval(this.#watchdog);
-    for (const { resolve } of this.#waiting.splice(0)) resolve(null);
+    this.silence();
     this.#onEnd(reason);
   }
 

@@ -2,14 +2,13 @@
 import type { WatchPrompt } from "@plan-tester/contract";
 import type { Distance, Instrument } from "@plan-tester/core";
 import type { AskedOrder } from "@plan-tester/runner";
+import { orNull } from "./account-view.ts";
 import { orderWords } from "./watch-texts.ts";
 
 /** A prompt, and what it asks in words. */
 export interface AskedPrompt extends WatchPrompt {
   readonly words: string;
 }
-
-const orNull = (value: number): number | null => (Number.isFinite(value) ? value : null);
 
 function distanceWords(distance: Distance | null): string {
   if (!distance) return "";

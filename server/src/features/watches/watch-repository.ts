@@ -1,6 +1,6 @@
 import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
 import type { Trade } from "@plan-tester/core";
-import { Like } from "typeorm";
+import { Like, MoreThanOrEqual } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
 
@@ -67,16 +67,17 @@ export class WatchRepository {
     );
   }
 
-  async trades(watchId: string): Promise<Trade[]> {
-    const rows = await this.#database.read.find(WatchTradeEntity, { where: { watchId }, order: { id: "ASC" } });
+  /** Trades that closed at or after a time, oldest first. */
+  async trades(watchId: string, fromMs = 0): Promise<Trade[]> {
+    const where = { watchId, exitMs: MoreThanOrEqual(fromMs) };
+    const rows = await this.#database.read.find(WatchTradeEntity, { where, order: { id: "ASC" } });
     return rows.map(({ trade }) => trade);
   }
 
-  /** Sums of the trades that closed at or after a time, by watch. */
-  async sums(fromMs = 0): Promise<ReadonlyMap<string, TradeSums>> {
+  /** Sums of the trades of each watch. */
+  async sums(): Promise<ReadonlyMap<string, TradeSums>> {
     const rows: { watchId: string; count: number; net: number }[] = await this.#database.read.query(
-      `SELECT "watchId", count(*) AS "count", sum("net") AS "net" FROM "watch_trade" WHERE "exitMs" >= ? GROUP BY "watchId"`,
-      [fromMs],
+      `SELECT "watchId", count(*) AS "count", sum("net") AS "net" FROM "watch_trade" GROUP BY "watchId"`,
     );
     return new Map(rows.map(({ watchId, count, net }) => [watchId, { count, net }]));
   }

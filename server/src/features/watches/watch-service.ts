@@ -13,13 +13,24 @@ import {
   type WatchRequest,
   type WatchSummary,
 } from "@plan-tester/contract";
-import { type BarColumns, DAY_MS, type Instrument, lowerBound, MINUTE_MS, minuteOf, PlanTesterError, type Trade } from "@plan-tester/core";
+import {
+  type BarColumns,
+  DAY_MS,
+  type Instrument,
+  lowerBound,
+  MINUTE_MS,
+  minuteOf,
+  PlanTesterError,
+  sliceColumns,
+  type Trade,
+} from "@plan-tester/core";
 import { describePlan, instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
 import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import { isHolding } from "./account-view.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
@@ -29,6 +40,9 @@ import type { TradeSums, WatchRepository } from "./watch-repository.ts";
 const TELL_MS = 400;
 /** Plans that are started at once after a restart: each takes a process and reads history. */
 const STARTS_AT_ONCE = 3;
+
+/** Trades that may be those of today, wherever midnight is. */
+const TODAY_MS = 2 * DAY_MS;
 
 const NO_TRADES: TradeSums = { count: 0, net: 0 };
 
@@ -43,6 +57,7 @@ export class WatchService {
   readonly #watches = new Map<string, Watch>();
   #status: VenueStatus = { connected: false, speed: 1, pace: 1, holds: true, nowMs: 0, trouble: "" };
   #statusAtMs = 0;
+  #earlier: Promise<ReadonlyMap<string, TradeSums>> | null = null;
   #told = 0;
   #isFound = false;
 
@@ -132,7 +147,7 @@ export class WatchService {
   async #findAgain(): Promise<void> {
     if (this.#isFound) return;
     this.#isFound = true;
-    const sums = await this.#repository.sums();
+    const sums = await this.#earlierSums();
     const rows = (await this.#repository.list()).filter(
       ({ id, state, held }) => !this.#watches.has(id) && (state !== "ended" || isHolding(held)),
     );
@@ -141,6 +156,7 @@ export class WatchService {
         const { id } = row;
         try {
           const watch = await this.#make(factsOf(row), memoryOf(row, sums.get(id) ?? NO_TRADES));
+          watch.recall(await this.#repository.trades(id, this.#status.nowMs - TODAY_MS));
           watch.follow();
           await watch.started;
         } catch (error) {
@@ -242,11 +258,17 @@ export class WatchService {
   // --- what the user asks -------------------------------------------------------------------------------------------
 
   async list(): Promise<WatchSummary[]> {
-    const sums = await this.#repository.sums();
-    const today = await this.#repository.sums(this.#status.nowMs - DAY_MS);
-    return (await this.#repository.list()).map(
-      (row) => this.#watches.get(row.id)?.summary() ?? storedSummary(row, sums.get(row.id) ?? NO_TRADES, today.get(row.id)?.net ?? 0),
-    );
+    return Promise.all((await this.#repository.list()).map((row) => this.#summary(row)));
+  }
+
+  async #summary(row: WatchRow): Promise<WatchSummary> {
+    return this.#watches.get(row.id)?.summary() ?? storedSummary(row, (await this.#earlierSums()).get(row.id) ?? NO_TRADES);
+  }
+
+  /** Sums of watches of earlier lives of the server, read once: one that is at work keeps its own, another has no more trades. */
+  #earlierSums(): Promise<ReadonlyMap<string, TradeSums>> {
+    this.#earlier ??= this.#repository.sums();
+    return this.#earlier;
   }
 
   async #row(id: string): Promise<WatchRow> {
@@ -259,7 +281,7 @@ export class WatchService {
     const row = await this.#row(id);
     const watch = this.#watches.get(id);
     return {
-      ...(watch?.summary() ?? storedSummary(row, (await this.#repository.sums()).get(id) ?? NO_TRADES, 0)),
+      ...(await this.#summary(row)),
       ...{ source: row.source, workingOrders: watch?.workingOrders ?? [], figures: watch?.figures ?? [] },
     };
   }
@@ -356,18 +378,8 @@ export class WatchService {
   }
 }
 
-const isHolding = (held: WatchRow["held"]): boolean => held?.books.some(({ lots, orders }) => lots.length + orders.length > 0) ?? false;
-
 /** Minutes that are over by a time. */
-function until(columns: BarColumns, nowMs: number): BarColumns {
-  const end = lowerBound(columns.time, nowMs - MINUTE_MS + 1);
-  const cut = (column: Float64Array): Float64Array => column.slice(0, end);
-  const { time, open, high, low, close, volume, spread } = columns;
-  return {
-    ...{ time: cut(time), open: cut(open), high: cut(high), low: cut(low), close: cut(close), volume: cut(volume) },
-    spread: spread && cut(spread),
-  };
-}
+const until = (columns: BarColumns, nowMs: number): BarColumns => sliceColumns(columns, 0, lowerBound(columns.time, nowMs - MINUTE_MS + 1));
 
 function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }: WatchRow): WatchFacts {
   return { id, planId, planTitle, source, createdMs, inputs, settings };
@@ -381,12 +393,13 @@ function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
   };
 }
 
-function storedSummary(row: WatchRow, sums: TradeSums, netToday: number): WatchSummary {
+/** One that has ended before the server began, or has not been resumed yet. */
+function storedSummary(row: WatchRow, sums: TradeSums): WatchSummary {
   const { source: _source, ...facts } = factsOf(row);
   const { name, options, isPaused, endReason, trades, net } = memoryOf(row, sums);
   return {
     ...facts,
-    ...{ name, options, isPaused, endReason, trades, net, netToday },
+    ...{ name, options, isPaused, endReason, trades, net, netToday: 0 },
     state: row.state === "ended" ? "ended" : "starting",
     ...{ currency: "XSC", equity: facts.settings.cash + net, positions: [], openProfit: 0, lastPrice: null, lastTimeMs: null },
     ...{ prompts: [], lagMs: null, slowLagMs: null, ageMs: null, lastSignalMs: null },

@@ -1,6 +1,6 @@
 /** What happened on a watch, in words. */
 import type { WatchEvent } from "@plan-tester/contract";
-import type { AccountEvent, Fill, Instrument, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
+import type { AccountEvent, Fill, Instrument, LogLine, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
 
 export type NewEvent = Omit<WatchEvent, "id" | "atMs">;
 
@@ -81,5 +81,6 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
   }
 }
 
+export const logEvent = ({ timeMs, level, text }: LogLine): NewEvent => ({ timeMs, kind: "log", by: "plan", level, text });
 export const stateEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "state", by, level: "", text });
 export const errorEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "error", by, level: "", text });

@@ -19,13 +19,13 @@ import {
 } from "@plan-tester/core";
 import type { AskFor, LiveFeedData } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
-import { leaving, ordersOf, positionsOf } from "./account-view.ts";
+import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
-import { commandEvent, errorEvent, type NewEvent, reportEvents, stateEvent } from "./watch-texts.ts";
+import { commandEvent, errorEvent, logEvent, type NewEvent, reportEvents, stateEvent } from "./watch-texts.ts";
 
 export interface WatchFacts {
   readonly id: string;
@@ -94,6 +94,8 @@ export class Watch {
   /** The last report that was heard, and whether one is missing since. */
   #seen = 0;
   #hasGap = false;
+  /** Minutes for which commands have waited for the venue. */
+  #stalled = 0;
   #setBegun: () => void = () => undefined;
   readonly #begun = new Promise<void>((resolve) => {
     this.#setBegun = resolve;
@@ -125,7 +127,7 @@ export class Watch {
 
   /** Whether anything of it is open or waits at the venue. */
   get holds(): boolean {
-    return this.account?.books.some(({ lots, orders }) => lots.length + orders.length > 0) ?? false;
+    return isHolding(this.account);
   }
 
   get state(): WatchState {
@@ -163,10 +165,20 @@ export class Watch {
 
   // --- on the line with the venue -----------------------------------------------------------------------------------
 
+  /** After a restart: trades of late, oldest first, of which some may be today's. */
+  recall(trades: readonly Trade[]): void {
+    for (const trade of trades) this.#countToday(trade, this.#instrument(trade.symbol));
+  }
+
   /** Starts the plan's process ahead of need, and asks the venue what there is. */
   follow(): void {
     if (!this.hasEnded) this.#plan ??= this.#parts.plan((reason) => this.#died(reason));
     this.#seen = Math.max(this.#seen, this.memory.lastReport);
+    this.#askWhatIs();
+  }
+
+  /** The venue is asked how the account is, and for what was not heard. */
+  #askWhatIs(): void {
     this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
   }
 
@@ -259,7 +271,7 @@ export class Watch {
     this.#answered(first, timeMs);
     if (first.wantsPrice) {
       plan.wantsPrice = true;
-      this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: true });
+      this.#askWhatIs();
     }
     this.#tell(stateEvent(timeMs, isResumed ? `resumed: ${this.state}` : this.state));
   }
@@ -294,24 +306,20 @@ export class Watch {
     this.#stalled = this.#line.waiting > 0 ? this.#stalled + 1 : 0;
     if (this.#stalled < STALLED_MINUTES) return;
     this.#stalled = 0;
-    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
+    this.#askWhatIs();
   }
-
-  #stalled = 0;
 
   /** Whether a report is the next one. One that was heard before changes nothing; where one is missing it is asked for. */
   #isNext(number: number): boolean {
-    if (number !== this.#seen + 1) {
-      if (number > this.#seen) this.#ask();
-      return false;
+    if (number === this.#seen + 1) {
+      this.#seen = number;
+      return true;
     }
-    this.#seen = number;
-    return true;
-  }
-
-  #ask(): void {
-    this.#hasGap = true;
-    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
+    if (number > this.#seen) {
+      this.#hasGap = true;
+      this.#askWhatIs();
+    }
+    return false;
   }
 
   /** The part of a message that is this watch's; null for none. */
@@ -374,8 +382,12 @@ export class Watch {
     this.memory.lastReport = Math.max(this.memory.lastReport, lastReport);
   }
 
-  #count({ net, exitTime }: Trade, instrument: Instrument): void {
-    this.memory.net += net;
+  #count(trade: Trade, instrument: Instrument): void {
+    this.memory.net += trade.net;
+    this.#countToday(trade, instrument);
+  }
+
+  #countToday({ net, exitTime }: Trade, instrument: Instrument): void {
     const date = this.#dateOf(exitTime, instrument);
     if (date !== this.#today.date) this.#today = { date, net: 0 };
     this.#today.net += net;
@@ -415,7 +427,7 @@ export class Watch {
       (prompt) => this.#instrument(prompt.symbol),
     );
     this.#tell(
-      ...log.map((line): NewEvent => ({ timeMs: line.timeMs, kind: "log", by: "plan", level: line.level, text: line.text })),
+      ...log.map(logEvent),
       ...fresh.map((prompt): NewEvent => ({ timeMs, kind: "prompt", by: `plan, line ${prompt.line}`, level: "", text: prompt.words })),
       ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), timeMs)),
     );
@@ -470,7 +482,7 @@ export class Watch {
     this.#parts.happened({ events, memory: { name: now, options: kept, isPaused: paused } });
   }
 
-  /** @throws PlanTesterError conflict where it has lapsed, or its bar is over and that was not known */
+  /** @throws PlanTesterError conflict where it was answered before or has lapsed */
   answer(orderId: number, isAccepted: boolean): void {
     const prompt = this.prompts.find(orderId);
     if (!prompt) throw new PlanTesterError("conflict", "That order no longer waits: it was answered, or it has lapsed.", { orderId });
@@ -505,10 +517,8 @@ export class Watch {
     this.#plan = null;
     plan?.kill(reason);
     this.prompts.clear();
-    const events =
-      last?.log.map((line): NewEvent => ({ timeMs: line.timeMs, kind: "log", by: "plan", level: line.level, text: line.text })) ?? [];
     this.#parts.happened({
-      events: [...events, stateEvent(this.#nowMs, `ended: ${reason}`, by)],
+      events: [...(last?.log.map(logEvent) ?? []), stateEvent(this.#nowMs, `ended: ${reason}`, by)],
       memory: { hasEnded: true, endReason: reason },
     });
     if (leaving === "flatten") await this.flatten(by);
