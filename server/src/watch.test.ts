@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { PLAIN_SETTINGS } from "@plan-tester/contract";
+import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS } from "@plan-tester/contract";
 import { checkReply } from "@plan-tester/contract/check-reply";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
@@ -126,6 +126,25 @@ test("armed, in position with stop and target, found again after a restart, flat
   await watches.stop(id, "flatten");
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
   await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
+}, 120_000);
+
+test("an order that waits for a word when the server closes is not sent, and that is told", async () => {
+  const options = { ...PLAIN_WATCH_OPTIONS, mode: "ask first" as const, promptMinutes: 600 };
+  const { id } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS }, options });
+  await until("a prompt", async () => (await watches.get(id)).prompts.length === 1);
+  // No minute ends from here on: what is known was known before.
+  await watches.setClock({ speed: 1 });
+  await stop();
+  await start();
+  watches = application.startWatching();
+  await until("the watch to be found again", async () => (await watches.get(id)).state === "armed");
+  const { prompts, positions, lastPrice } = await watches.get(id);
+  expect({ prompts, positions }).toEqual({ prompts: [], positions: [] });
+  expect(lastPrice).toBeGreaterThan(0);
+  const { events } = await watches.events(id, { ...EVERYTHING, kind: "prompt" });
+  expect(events[0]).toMatchObject({ by: "policy", text: "order 1 is not sent: the server closed while it waited for your word" });
+  await watches.setClock({ speed: 600 });
+  await watches.stop(id, "flatten");
 }, 120_000);
 
 test("a plan that fails ends its watch and says on which line", async () => {

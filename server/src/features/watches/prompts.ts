@@ -12,7 +12,9 @@ export interface AskedPrompt extends WatchPrompt {
 
 function distanceWords(distance: Distance | null): string {
   if (!distance) return "";
-  return distance.unit === "price" ? String(distance.value) : `${distance.value} ${distance.unit}`;
+  // Of what a plan has worked out, such as twice an average range, nobody reads more digits.
+  const value = Number(distance.value.toPrecision(6));
+  return distance.unit === "price" ? String(value) : `${value} ${distance.unit}`;
 }
 
 /** Money lost at a stop; null where that can't be told before the fill. */

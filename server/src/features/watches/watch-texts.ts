@@ -5,7 +5,7 @@ import type { AccountEvent, Fill, Instrument, LogLine, Order, OrderTicket, PlanC
 export type NewEvent = Omit<WatchEvent, "id" | "atMs">;
 
 const priceOf = (price: number, { decimals }: Instrument): string => price.toFixed(decimals);
-const bySource = (line: number): string => (line > 0 ? `plan, line ${line}` : "plan");
+export const bySource = (line: number): string => (line > 0 ? `plan, line ${line}` : "plan");
 
 /** "buy 2 KELP at market", "sell all KELP, stop at 411.50". */
 export function orderWords(
@@ -82,5 +82,6 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
 }
 
 export const logEvent = ({ timeMs, level, text }: LogLine): NewEvent => ({ timeMs, kind: "log", by: "plan", level, text });
+export const promptEvent = (timeMs: number, by: string, text: string): NewEvent => ({ timeMs, kind: "prompt", by, level: "", text });
 export const stateEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "state", by, level: "", text });
 export const errorEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "error", by, level: "", text });

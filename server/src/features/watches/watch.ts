@@ -25,7 +25,7 @@ import { Lag } from "./lag.ts";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
-import { commandEvent, errorEvent, logEvent, type NewEvent, reportEvents, stateEvent } from "./watch-texts.ts";
+import { bySource, commandEvent, errorEvent, logEvent, type NewEvent, promptEvent, reportEvents, stateEvent } from "./watch-texts.ts";
 
 export interface WatchFacts {
   readonly id: string;
@@ -239,8 +239,15 @@ export class Watch {
     this.#isStarted = false;
   }
 
+  /** Orders that wait for a word get none any more. */
+  #dropPrompts(reason: string): void {
+    this.#tell(...this.prompts.list.map(({ orderId }) => promptEvent(this.#nowMs, "policy", `order ${orderId} is not sent: ${reason}`)));
+    this.prompts.clear();
+  }
+
   /** Another process for the plan. */
   #renew(): void {
+    this.#dropPrompts("the plan starts again");
     this.#plan?.silence();
     this.#plan?.kill("it starts again");
     this.#plan = this.#parts.plan((reason) => this.#died(reason));
@@ -257,7 +264,7 @@ export class Watch {
           ...{ source, inputs, settings: this.#parts.engine, nowMs: timeMs, account: report, lastReport, isResumed },
           ...{ patienceMs: this.#patienceMs, noEntries: this.#noEntries, askFor: this.#askFor },
         },
-        (bars) => this.#parts.feeds(bars, timeMs),
+        (bars) => this.#feeds(bars, timeMs),
       );
     } catch (error) {
       // Case: the venue went away meanwhile. It starts when the line is there again.
@@ -274,6 +281,16 @@ export class Watch {
       this.#askWhatIs();
     }
     this.#tell(stateEvent(timeMs, isResumed ? `resumed: ${this.state}` : this.state));
+  }
+
+  async #feeds(bars: number, nowMs: number): Promise<readonly LiveFeedData[]> {
+    const feeds = await this.#parts.feeds(bars, nowMs);
+    for (const { instrument, history, minutes } of feeds) {
+      const price = minutes.close.at(-1) ?? history.close.at(-1);
+      // What is open has a price before the next minute is over.
+      if (price !== undefined && !this.#prices.has(instrument.symbol)) this.#prices.set(instrument.symbol, price);
+    }
+    return feeds;
   }
 
   /** The line was broken: the plan hears what it has missed, in order, with its age. */
@@ -428,7 +445,7 @@ export class Watch {
     );
     this.#tell(
       ...log.map(logEvent),
-      ...fresh.map((prompt): NewEvent => ({ timeMs, kind: "prompt", by: `plan, line ${prompt.line}`, level: "", text: prompt.words })),
+      ...fresh.map(({ line, words }) => promptEvent(timeMs, bySource(line), words)),
       ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), timeMs)),
     );
     if (failure) this.#fail(`the plan failed${failure.line ? ` on line ${failure.line}` : ""}: ${failure.message}`);
@@ -486,20 +503,13 @@ export class Watch {
   answer(orderId: number, isAccepted: boolean): void {
     const prompt = this.prompts.find(orderId);
     if (!prompt) throw new PlanTesterError("conflict", "That order no longer waits: it was answered, or it has lapsed.", { orderId });
-    this.#tell({
-      timeMs: this.#nowMs,
-      kind: "prompt",
-      by: "user",
-      level: "",
-      text: `order ${orderId} ${isAccepted ? "accepted" : "declined"}`,
-    });
+    this.#tell(promptEvent(this.#nowMs, "user", `order ${orderId} ${isAccepted ? "accepted" : "declined"}`));
     this.prompts.answer(orderId, isAccepted, isAccepted ? "" : "declined by you");
   }
 
   #settle(orderId: number, isAccepted: boolean, note: string): void {
     const running = this.#plan;
-    if (!isAccepted && note.startsWith("lapsed"))
-      this.#tell({ timeMs: this.#nowMs, kind: "prompt", by: "policy", level: "", text: `order ${orderId} ${note}` });
+    if (!isAccepted && note.startsWith("lapsed")) this.#tell(promptEvent(this.#nowMs, "policy", `order ${orderId} ${note}`));
     void running?.settle(orderId, isAccepted, note).then((answer) => {
       if (answer) this.#answered(answer, this.#nowMs);
     });
@@ -516,7 +526,7 @@ export class Watch {
     this.memory.endReason = reason;
     this.#plan = null;
     plan?.kill(reason);
-    this.prompts.clear();
+    this.#dropPrompts("the watch has ended");
     this.#parts.happened({
       events: [...(last?.log.map(logEvent) ?? []), stateEvent(this.#nowMs, `ended: ${reason}`, by)],
       memory: { hasEnded: true, endReason: reason },
@@ -549,6 +559,7 @@ export class Watch {
 
   /** For a closing server: the watch goes on when it starts again. */
   suspend(): void {
+    this.#dropPrompts("the server closed while it waited for your word");
     const plan = this.#plan;
     this.#plan = null;
     this.#isStarted = false;

@@ -46,7 +46,7 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
   },
   { ...{ key: "mode", label: "Mode", width: 84, left: true }, value: ({ options }) => options.mode, show: ({ options }) => options.mode },
   {
-    ...{ key: "position", label: "Position", width: 200, left: true },
+    ...{ key: "position", label: "Position", width: 184, left: true },
     value: positionText,
     show: (watch) => positionText(watch) || DASH,
   },
@@ -65,7 +65,7 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
     value: ({ net }) => net,
     show: ({ net, trades }) => (trades > 0 ? <Amount value={net} /> : DASH),
   },
-  { ...{ key: "trades", label: "Trades", width: 64, downFirst: true }, value: ({ trades }) => trades, show: ({ trades }) => trades },
+  { ...{ key: "trades", label: "Trades", width: 60, downFirst: true }, value: ({ trades }) => trades, show: ({ trades }) => trades },
   {
     ...{ key: "equity", label: "Equity", width: 96, downFirst: true },
     value: ({ equity }) => equity,
@@ -81,7 +81,7 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
     ),
   },
   {
-    ...{ key: "signal", label: "Last order", width: 132, downFirst: true },
+    ...{ key: "signal", label: "Last order", width: 150, downFirst: true },
     value: ({ lastSignalMs }) => lastSignalMs,
     text: ({ lastSignalMs }) => timeAt(lastSignalMs, zone),
     show: ({ lastSignalMs }) => (lastSignalMs ? timeAt(lastSignalMs, zone) : DASH),

@@ -19,19 +19,23 @@ function words({ side, quantity, symbol, kind, price, tag, intent }: WatchPrompt
   return `${side} ${many} ${symbol} ${where}${tag ? ` “${tag}”` : ""}${intent === "exit" ? ", an exit" : ""}`;
 }
 
+/** Watches number their orders each for itself. */
+const keyOf = ({ watch, prompt }: Asked): string => `${watch.id} ${prompt.orderId}`;
+
 /** @param watches those whose prompts are shown; the first prompt answers to the keys */
 export function Prompts({ watches }: { readonly watches: readonly WatchSummary[] }) {
   const answerPrompt = useChange("answerPrompt");
   const { data: venue } = useQuery(queries.venue());
-  const [sure, setSure] = useState<number | null>(null);
+  // The prompt of which a first word to send it late was said.
+  const [sure, setSure] = useState("");
   const asked: Asked[] = watches.flatMap((watch) => watch.prompts.map((prompt) => ({ watch, prompt })));
   const nowMs = venue?.nowMs ?? 0;
   const isLate = ({ prompt }: Asked): boolean => nowMs >= prompt.barOverMs;
   const answer = (one: Asked, accept: boolean): void => {
     const { watch, prompt } = one;
     // Case: its bar is over. Accepting takes a second word.
-    if (accept && isLate(one) && sure !== prompt.orderId) return setSure(prompt.orderId);
-    setSure(null);
+    if (accept && isLate(one) && sure !== keyOf(one)) return setSure(keyOf(one));
+    setSure("");
     void answerPrompt.run({ id: watch.id, order: String(prompt.orderId) }, { accept });
   };
   const [first] = asked;
@@ -50,7 +54,7 @@ export function Prompts({ watches }: { readonly watches: readonly WatchSummary[]
         const { watch, prompt } = one;
         const left = Math.max(0, prompt.deadlineMs - nowMs);
         return (
-          <div key={`${watch.id} ${prompt.orderId}`} className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2">
+          <div key={keyOf(one)} className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2">
             <p className="min-w-64 flex-1">
               <strong>{watch.name}</strong> asks: {words(prompt)}
               <span className="block text-[13px] text-soft">
@@ -65,7 +69,7 @@ export function Prompts({ watches }: { readonly watches: readonly WatchSummary[]
               </span>
             </p>
             <Button variant="primary" onClick={() => answer(one, true)}>
-              {sure === prompt.orderId ? "Send it late" : "Accept"} {k === 0 ? <Key>Alt A</Key> : null}
+              {sure === keyOf(one) ? "Send it late" : "Accept"} {k === 0 ? <Key>Alt A</Key> : null}
             </Button>
             <Button onClick={() => answer(one, false)}>Decline {k === 0 ? <Key>Alt X</Key> : null}</Button>
           </div>

@@ -45,6 +45,7 @@ export function StopDialog({ title, open, onStop, onClose }: StopDialogProps) {
           >
             <input
               type="radio"
+              className="mt-1 self-start"
               name="leaving"
               // biome-ignore lint/a11y/noAutofocus: the dialog's one question
               autoFocus={k === 0}

@@ -204,11 +204,11 @@ describe("the desk", () => {
     openProfit: 0,
     netToday: 8,
   };
-  const desk = (holdings: readonly object[] = []) =>
+  const desk = (holdings: readonly object[] = [], watches: readonly object[] = [WATCH, other]) =>
     show(
       withAnswers(
         [
-          [queries.watches().queryKey, [WATCH, other]],
+          [queries.watches().queryKey, watches],
           [queries.holdings().queryKey, holdings],
           [queries.venue().queryKey, CLOCK],
         ],
@@ -225,6 +225,19 @@ describe("the desk", () => {
     await type(control(host, "Search watches"), "tide");
     expect(host.querySelector("[role=grid]")!.textContent).toContain("Tide turn");
     expect(host.querySelector("[role=grid]")!.textContent).not.toContain("Ebb fade");
+  });
+
+  test("a first word on an order of one watch is none on that of another with the same number", async () => {
+    const prompts = [{ ...PROMPT, barOverMs: NOW - 1 }];
+    const host = await desk(
+      [],
+      [
+        { ...WATCH, prompts },
+        { ...other, prompts },
+      ],
+    );
+    await press(host, "Accept Alt A");
+    expect(buttons().filter((words) => /^(Accept|Send it late)/.test(words))).toEqual(["Send it late Alt A", "Accept"]);
   });
 
   test("stops everything after one confirmation", async () => {

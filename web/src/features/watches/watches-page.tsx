@@ -104,16 +104,17 @@ function Desk({ watches, held, children }: DeskProps) {
         <span className="text-soft">
           {held.length} of {number(watches.length)} in position
         </span>
-        <div className="flex-1" />
-        <TextInput
-          aria-label="Search watches"
-          placeholder="Search name, market, state"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-          className="w-52"
-        />
-        <GridTools grid={grid} file="watches.csv" />
-        {children}
+        <div className="ml-auto flex flex-wrap items-center justify-end gap-x-4 gap-y-2">
+          <TextInput
+            aria-label="Search watches"
+            placeholder="Name, market, state"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+            className="w-44"
+          />
+          <GridTools grid={grid} file="watches.csv" />
+          {children}
+        </div>
       </div>
       <Grid
         label="Watches"
