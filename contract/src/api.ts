@@ -23,6 +23,7 @@ import type {
   TradeFigures,
   Warning,
 } from "@plan-tester/core";
+import type { AlertLevel } from "./alerts.ts";
 import type { BinKind, RetentionRules, RunSettings, SweepSetup, VariantMarket, WalkForwardSetup, WatchOptions } from "./schemas.ts";
 
 export interface ApiError {
@@ -659,5 +660,7 @@ export type ServerEvent =
   | { readonly type: "queue"; readonly queue: readonly QueuedRun[] }
   | { readonly type: "plan"; readonly id: string; readonly revision: number }
   | { readonly type: "watch"; readonly id: string }
+  | { readonly type: "alert"; readonly watchId: string; readonly watchName: string; readonly level: AlertLevel; readonly text: string }
+  | { readonly type: "delivery" }
   | { readonly type: "venue"; readonly status: VenueStatus }
   | { readonly type: "import-progress"; readonly id: string; readonly done: number; readonly total: number };

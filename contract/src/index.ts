@@ -1,6 +1,7 @@
 /** The contract between server, web, command line and venue: types and the schemas they are derived from. */
 
 export { aimOf, plainAim } from "./aim.ts";
+export * from "./alerts.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
 export { LEAST_POSITIVE, MOST } from "./bounds.ts";

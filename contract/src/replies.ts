@@ -3,6 +3,7 @@
  * definition. For columns it is the JSON head; routes that answer nothing are left out.
  */
 import type { ExitKit, Trade } from "@plan-tester/core";
+import type { AlertDelivery, AlertPreview, AlertsView, DeliveriesPage, PracticeInbox } from "./alerts.ts";
 import type {
   BarsMeta,
   BatchBegun,
@@ -126,4 +127,11 @@ export interface Replies {
   readonly getWatchEvents: WatchEventsPage;
   readonly getWatchTrades: readonly Trade[];
   readonly stopWatches: readonly WatchSummary[];
+
+  readonly getAlerts: AlertsView;
+  readonly setAlerts: AlertsView;
+  readonly testAlert: AlertDelivery;
+  readonly previewAlert: AlertPreview;
+  readonly listDeliveries: DeliveriesPage;
+  readonly getInbox: PracticeInbox;
 }

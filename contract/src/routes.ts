@@ -1,5 +1,15 @@
 /** Every route of the API, once. The server serves them, clients call them by name, `docs/api.md` describes them. */
 import type { ExitKit } from "@plan-tester/core";
+import {
+  type AlertPreviewRequest,
+  type AlertSecret,
+  type AlertSetup,
+  alertPreviewSchema,
+  alertSecretSchema,
+  alertSetupSchema,
+  type DeliveriesQuery,
+  deliveriesQuerySchema,
+} from "./alerts.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
@@ -360,6 +370,29 @@ export const ROUTES = {
     body: shape<AnswerPrompt>(answerPromptSchema, "the answer"),
     errors: ["conflict", "not-found"],
   },
+
+  getAlerts: { method: "GET", path: "/alerts", summary: "Channels and rules of alerts", reply: "json" },
+  setAlerts: {
+    ...{ method: "PUT", path: "/alerts", summary: "Change channels and rules of alerts", reply: "json" },
+    body: shape<AlertSetup>(alertSetupSchema, "the alerts"),
+    errors: ["conflict"],
+  },
+  setAlertSecret: {
+    ...{ method: "PUT", path: "/alerts/channels/:id/secret", summary: "Set the secret of a channel; empty removes it", reply: "nothing" },
+    body: shape<AlertSecret>(alertSecretSchema, "the secret"),
+  },
+  testAlert: {
+    ...{ method: "POST", path: "/alerts/channels/:id/test", summary: "Send a test through a channel, once", reply: "json" },
+  },
+  previewAlert: {
+    ...{ method: "POST", path: "/alerts/preview", summary: "What a channel would send for the last event", reply: "json" },
+    body: shape<AlertPreviewRequest>(alertPreviewSchema, "the channel"),
+  },
+  listDeliveries: {
+    ...{ method: "GET", path: "/alerts/deliveries", summary: "What became of alerts, newest first", reply: "json" },
+    query: shape<DeliveriesQuery, Partial<DeliveriesQuery>>(deliveriesQuerySchema, "the query"),
+  },
+  getInbox: { method: "GET", path: "/alerts/inbox", summary: "Mails and web calls that the practice venue took", reply: "json" },
 } as const satisfies Readonly<Record<string, Route>>;
 
 export type RouteName = keyof typeof ROUTES;

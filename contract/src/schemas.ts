@@ -14,6 +14,7 @@ import {
   SWEEP_FIGURES,
 } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
+import { alertSetupSchema } from "./alerts.ts";
 import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 import { kitSchema } from "./kit-schema.ts";
 
@@ -764,6 +765,7 @@ export const SHARED_SCHEMAS: Readonly<Record<string, object>> = {
   VariantBody: variantSchema,
   RetentionRules: retentionRulesSchema,
   PlanFile: planFileSchema,
+  AlertSetup: alertSetupSchema,
   SweepSetup: withoutSource(sweepRequestSchema),
   WalkForwardSetup: withoutSource(walkForwardRequestSchema),
 };

@@ -48,6 +48,7 @@ export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";
 export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";
+export { isZoneName } from "./importing/zone-text.ts";
 // language
 export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";

@@ -210,6 +210,10 @@ export interface AskedOrder {
   readonly order: Order;
 }
 
+export interface HeldOrder extends AskedOrder {
+  readonly reason: string;
+}
+
 /** The plan is to end: it hears of it. */
 export interface LiveEndMessage {
   readonly type: "live-end";
@@ -295,6 +299,8 @@ export type FromChild =
       readonly failure: PlanFailure | null;
       /** Orders that wait for somebody's word. */
       readonly asked: readonly AskedOrder[];
+      /** Entries that were not let through, with the reason. */
+      readonly held: readonly HeldOrder[];
       readonly wantsPrice: boolean;
       /** How old what it answers was when the plan's handlers ran, of the venue's clock. */
       readonly ageMs: number;

@@ -13,6 +13,9 @@ import { Background } from "./background.ts";
 import type { Config } from "./config.ts";
 import { Bin } from "./db/bin.ts";
 import { Database } from "./db/database.ts";
+import { alertHandlers } from "./features/alerts/alert-handlers.ts";
+import { AlertRepository } from "./features/alerts/alert-repository.ts";
+import { AlertService } from "./features/alerts/alert-service.ts";
 import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
@@ -141,6 +144,8 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const queue = new RunQueue(runs, new QueueRepository(database), events, background);
   await queue.resume();
   storage.start();
+  const alerts = new AlertService({ repository: new AlertRepository(database), background, events });
+  await alerts.open(Date.now());
   let watches: WatchService | null = null;
 
   const demo = new DemoWorld({ database, bars, bin, plans, runs, sweeps, walks, markets, watches: () => watches });
@@ -167,6 +172,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...walkForwardHandlers(walks, linker),
       ...storageHandlers(storage, bin, () => markets.forget()),
       ...watchHandlers(watching, linker),
+      ...alertHandlers(alerts, () => watching().inbox()),
     },
     checkReply,
   );
@@ -205,6 +211,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     startWatching() {
       watches = new WatchService({
         ...{ markets, pool: interactive, events, background, venuePort: config.venuePort },
+        alerts: (told) => alerts.take(told),
         repository: new WatchRepository(database),
       });
       return watches;
@@ -216,6 +223,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       walks.close();
       await sweeps.close();
       await watched;
+      await alerts.close();
       events.close();
       interactive.close();
       await queue.ended();

@@ -8,6 +8,7 @@ import { check, isLocalHost, packColumns, readInstrument } from "@plan-tester/co
 import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, resolveSettings } from "@plan-tester/core";
 import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
+import { Inbox } from "./inbox.ts";
 import type { ClientMessage } from "./protocol.ts";
 import { CLIENT_SCHEMAS, type ClockChange, COMMAND_SCHEMAS, clockChangeSchema, type OpenAccount, openAccountSchema } from "./requests.ts";
 import { startExchangeThread } from "./start-thread.ts";
@@ -29,6 +30,7 @@ export class Venue {
   readonly #sockets: WebSocketServer;
   readonly #thread: Worker;
   readonly #signal = new SharedArrayBuffer(4);
+  readonly #inbox: Inbox;
   readonly #clients = new Map<number, WebSocket>();
   readonly #waiting = new Map<number, Waiting>();
   #lastClient = 0;
@@ -42,6 +44,7 @@ export class Venue {
       // A venue without its exchange is none: the process ends, and is started again with the state as it was written last.
       if (!this.#isStopping) queueMicrotask(() => Promise.reject(error));
     });
+    this.#inbox = new Inbox(port);
     this.#server = createServer(this.#app());
     this.#sockets = new WebSocketServer({
       server: this.#server,
@@ -91,6 +94,7 @@ export class Venue {
     this.#toExchange({ type: "stop" });
     for (const socket of this.#clients.values()) socket.terminate();
     this.#sockets.close();
+    this.#inbox.close();
     this.#server.close();
     await ended;
   }
@@ -126,6 +130,12 @@ export class Venue {
           .status(403)
           .json({ error: { code: "bad-input", message: "The venue takes no requests from web pages.", details: {} } });
       next();
+    });
+    app.get("/inbox", (_request, response) => void response.json(this.#inbox.list()));
+    app.all("/inbox/calls{/*path}", express.text({ type: () => true, limit: "256kb" }), ({ method, path, headers, body }, response) => {
+      const plain = Object.entries(headers).map(([name, value]): [string, string] => [name, String(value)]);
+      this.#inbox.takeCall({ method, path, headers: Object.fromEntries(plain), body: typeof body === "string" ? body : "" });
+      response.json({ taken: true });
     });
     app.use(express.json({ limit: "256kb" }));
     app.get("/status", async (_request, response) => void response.json(await this.#ask("status", {})));

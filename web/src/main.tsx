@@ -34,6 +34,7 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./features/walk-forwards/walk-forward-page.tsx")).WalkForwardPage }),
       },
       { path: "watches", lazy: async () => ({ Component: (await import("./features/watches/watches-page.tsx")).WatchesPage }) },
+      { path: "watches/alerts", lazy: async () => ({ Component: (await import("./features/alerts/alerts-page.tsx")).AlertsPage }) },
       { path: "watches/:watchId", lazy: async () => ({ Component: (await import("./features/watches/watch-page.tsx")).WatchPage }) },
       { path: "storage", lazy: async () => ({ Component: (await import("./features/storage/storage-page.tsx")).StoragePage }) },
       { path: "*", element: <Empty title="Page not found">Choose a place above, or press Ctrl+K.</Empty> },

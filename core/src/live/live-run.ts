@@ -44,7 +44,7 @@ export interface LiveOptions {
   readonly lastReport: number;
   readonly sourceLine?: () => number;
   /** Why an order is not let through now, or "". */
-  readonly gate?: (order: Order) => string;
+  readonly gate?: (order: Order, symbol: string) => string;
   /** Whether an order waits for somebody's word before it is sent; none does where it is left out. */
   readonly mustAsk?: (order: Order) => boolean;
   /** Equity at each close of the first instrument. */
@@ -74,7 +74,7 @@ export class LiveRun {
       settings,
       {
         send: (command) => this.#commands.push(command),
-        gate: (order) => (this.#isEnded && order.intent !== "exit" ? "the watch has ended" : (options.gate?.(order) ?? "")),
+        gate: (order, symbol) => (this.#isEnded && order.intent !== "exit" ? "the watch has ended" : (options.gate?.(order, symbol) ?? "")),
         mustAsk: (order) => options.mustAsk?.(order) ?? false,
         barOf: (feed, timeMs) => this.markets[feed]!.barOf(timeMs),
       },

@@ -18,7 +18,7 @@ import { SendingBroker } from "./sending-broker.ts";
 export interface MirrorRun {
   send(command: PlanCommand): void;
   /** Why an order is not let through now, or "". */
-  gate(order: Order): string;
+  gate(order: Order, symbol: string): string;
   /** Whether an order waits for somebody's word before it is sent. */
   mustAsk(order: Order): boolean;
   /** The bar of the run's timeframe in which a time lies. */
@@ -51,7 +51,7 @@ export class AccountMirror {
     this.account = new Account(settings);
     this.books = instruments.map((instrument) => new Book(instrument, this.account, null, true));
     this.brokers = this.books.map((book) => {
-      book.state.gate = (order) => (this.#isTaking ? "" : run.gate(order));
+      book.state.gate = (order) => (this.#isTaking ? "" : run.gate(order, book.instrument.symbol));
       return new SendingBroker(book, (command) => {
         if (!("orderId" in command) || !this.#asked.has(command.orderId)) this.#send(command);
       });

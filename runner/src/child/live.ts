@@ -1,6 +1,6 @@
 /** One plan on a live feed, in its process: the venue's words in, the commands of its handlers and what they left behind out. */
-import { LiveRun, type PlanCommand, type PlanFailure, resolveInputs, specsOf } from "@plan-tester/core";
-import type { AskFor, FromChild, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
+import { LiveRun, type Order, type PlanCommand, type PlanFailure, resolveInputs, specsOf } from "@plan-tester/core";
+import type { AskFor, FromChild, HeldOrder, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
 
 type Live = Extract<FromChild, { type: "live" }>;
@@ -24,6 +24,7 @@ export class LiveSession {
   #noEntries: string;
   #askFor: AskFor;
   readonly #isResumed: boolean;
+  #held: HeldOrder[] = [];
   #ageMs = 0;
   #hasFailed = false;
 
@@ -48,7 +49,7 @@ export class LiveSession {
       lastReport: message.lastReport,
       sourceLine: currentLine,
       mustAsk: ({ intent }) => this.#askFor === "everything" || (this.#askFor === "entries" && intent !== "exit"),
-      gate: ({ intent }) => (intent === "exit" ? "" : this.#refusal()),
+      gate: (order, symbol) => (order.intent === "exit" ? "" : this.#hold(order, symbol)),
     });
   }
 
@@ -56,7 +57,13 @@ export class LiveSession {
     return this.#run.host.barsNeeded;
   }
 
-  /** Why an entry is not sent now, or "". */
+  /** Why an entry is not sent now, or "". One that is held back is told. */
+  #hold(order: Order, symbol: string): string {
+    const reason = this.#refusal();
+    if (reason) this.#held.push({ symbol, order, reason });
+    return reason;
+  }
+
   #refusal(): string {
     if (this.#noEntries) return this.#noEntries;
     if (this.#isResumed && !this.#run.hasStarted) return "the watch was resumed: entries of its start are not sent again";
@@ -105,9 +112,11 @@ export class LiveSession {
     const { host } = this.#run;
     const { lines: log, notes, fills, trades } = host.drain();
     const figures = [...host.ownFigures.values()];
+    const held = this.#held;
+    this.#held = [];
     const answer: Live = {
       ...{ type: "live", id: this.#id, commands, log, notes, fills, trades, figures, failure },
-      ...{ asked: this.#run.mirror.asked, wantsPrice: host.wantsPrice, ageMs: this.#ageMs },
+      ...{ asked: this.#run.mirror.asked, held, wantsPrice: host.wantsPrice, ageMs: this.#ageMs },
     };
     void this.#send(answer);
   }

@@ -1,11 +1,13 @@
 /** Tables, as TypeORM entity schemas with plain row types. Long columns of numbers are blobs; what is nested is JSON text on the disk and what it is here. */
 import type {
+  AlertDelivery,
   BatchRequest,
   HistoryThumbnail,
   QueuedRun,
   RunSettings,
   SweepSetup,
   SweepStatus,
+  TemplateField,
   VariantMarket,
   WalkForwardSetup,
   WalkForwardSummary,
@@ -233,6 +235,16 @@ export interface WatchEventRow extends WatchEvent {
   watchId: string;
 }
 
+export interface AlertSecretRow {
+  channelId: string;
+  secret: string;
+}
+
+export interface AlertDeliveryRow extends AlertDelivery {
+  /** What templates may name. */
+  readonly fields: Readonly<Record<TemplateField, string>>;
+}
+
 const text = { type: "text" } as const;
 const int = { type: "integer" } as const;
 const real = { type: "real" } as const;
@@ -426,6 +438,24 @@ export const WatchTradeEntity = new EntitySchema<WatchTradeRow>({
   ],
 });
 
+export const AlertSecretEntity = new EntitySchema<AlertSecretRow>({
+  name: "alert_secret",
+  columns: { channelId: { ...text, primary: true }, secret: text },
+});
+
+export const AlertDeliveryEntity = new EntitySchema<AlertDeliveryRow>({
+  name: "alert_delivery",
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    ...{ atMs: int, watchId: text, watchName: text, event: text, level: text, text, fields: json },
+    ...{ channelId: text, channelName: text, state: text, tries: int, outcome: text, doneMs: int },
+  },
+  indices: [
+    { name: "alert_delivery_state", columns: ["state", "id"] },
+    { name: "alert_delivery_watch", columns: ["watchId", "id"] },
+  ],
+});
+
 export const PlanVersionEntity = new EntitySchema<PlanVersionRow>({
   name: "plan_version",
   columns: {
@@ -532,6 +562,8 @@ export const ENTITIES = [
   WatchEntity,
   WatchEventEntity,
   WatchTradeEntity,
+  AlertSecretEntity,
+  AlertDeliveryEntity,
   PlanVersionEntity,
   VariantEntity,
   TrialEntity,

@@ -6,6 +6,7 @@ import { Toaster, toast } from "sonner";
 import { useFreshness } from "../data/client.ts";
 import { useServerEvents } from "../data/events.ts";
 import { queries } from "../data/queries.ts";
+import { AlertToasts } from "../features/alerts/alert-toasts.tsx";
 import { Help } from "../features/help/help.tsx";
 import { QueueButton } from "../features/queue/queue-button.tsx";
 import { PromptBadge } from "../features/watches/prompt-badge.tsx";
@@ -94,6 +95,7 @@ export function Shell() {
       <Palette />
       <Freshness />
       <Troubles />
+      <AlertToasts />
       <Toaster theme={theme === "night" ? "dark" : "light"} position="bottom-left" style={TOAST_LOOK} />
     </div>
   );

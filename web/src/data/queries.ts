@@ -1,5 +1,5 @@
 /** Every query of the app: key, fetcher and type in one value. */
-import { type CallOf, type EventsQuery, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
+import { type CallOf, type DeliveriesQuery, type EventsQuery, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { type Called, call } from "./api.ts";
 import { keyOf, type ReadRoute } from "./keys.ts";
@@ -118,4 +118,15 @@ export const queries = {
     ...{ placeholderData: keepPreviousData, staleTime: FOREVER },
   }),
   holdings: () => ask("listHoldings"),
+
+  alerts: () => ask("getAlerts"),
+  deliveries: (query: Pick<DeliveriesQuery, "state">) =>
+    infiniteQueryOptions({
+      queryKey: keyOf("listDeliveries", query),
+      queryFn: ({ pageParam }) => call("listDeliveries", { ...query, offset: pageParam, limit: EVENTS_A_PAGE }),
+      initialPageParam: 0,
+      getNextPageParam: ({ total }, pages) => (pages.length * EVENTS_A_PAGE < total ? pages.length * EVENTS_A_PAGE : undefined),
+      placeholderData: keepPreviousData,
+    }),
+  inbox: () => ({ ...ask("getInbox"), refetchInterval: LOOK_EVERY_MS }),
 };

@@ -67,6 +67,10 @@ export const AFTER_CHANGE: StaleAfter = {
   stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   flattenWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   cancelWatchOrder: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  setAlerts: () => ["getAlerts"],
+  setAlertSecret: () => ["getAlerts"],
+  testAlert: () => ["listDeliveries", "getInbox"],
+  previewAlert: NOTHING,
   answerPrompt: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
 };
 
@@ -80,4 +84,6 @@ export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<Se
   "walk-forward": ({ id, status }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...(status === "running" ? [] : RUN_LISTS)],
   watch: ({ id }) => ["listWatches", "listHoldings", keyOf("getWatch", { id }), "getWatchEvents"],
   venue: () => [],
+  alert: () => [],
+  delivery: () => ["listDeliveries", "getInbox"],
 };

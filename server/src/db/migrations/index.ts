@@ -11,8 +11,8 @@ import { RevisionSchema1764800000000 } from "./2025-12-03-revision.ts";
 import { SweepPieces1764900000000 } from "./2025-12-04-sweep-pieces.ts";
 import { BinSchema1765000000000 } from "./2025-12-05-bin.ts";
 import { RunHeads1765100000000 } from "./2025-12-06-run-heads.ts";
-
 import { WatchDesk1796000000000 } from "./2026-11-29-watch-desk.ts";
+import { Alerts1796100000000 } from "./2026-11-30-alerts.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -28,4 +28,5 @@ export const MIGRATIONS = [
   BinSchema1765000000000,
   RunHeads1765100000000,
   WatchDesk1796000000000,
+  Alerts1796100000000,
 ];

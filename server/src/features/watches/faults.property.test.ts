@@ -75,7 +75,21 @@ class PlanHere implements WorkingPlan {
 
   #answer(commands: ReturnType<LiveRun["hear"]>): LiveAnswer {
     const { lines: log, notes, fills, trades } = this.#run!.host.drain();
-    return { type: "live", id: 1, commands, log, notes, fills, trades, figures: [], failure: null, asked: [], wantsPrice: false, ageMs: 0 };
+    return {
+      type: "live",
+      id: 1,
+      commands,
+      log,
+      notes,
+      fills,
+      trades,
+      figures: [],
+      failure: null,
+      asked: [],
+      held: [],
+      wantsPrice: false,
+      ageMs: 0,
+    };
   }
 
   async start({ nowMs, account, lastReport }: Parameters<WorkingPlan["start"]>[0]): Promise<LiveAnswer> {

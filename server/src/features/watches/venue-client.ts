@@ -2,7 +2,7 @@
  * The server's line to a venue: HTTP for what is asked, one WebSocket for what is said both ways, made again when it breaks.
  * A word of the venue is acknowledged when everything that it brought about has been sent, and all words before it.
  */
-import { unpackColumns } from "@plan-tester/contract";
+import { type PracticeInbox, unpackColumns } from "@plan-tester/contract";
 import { type BarColumns, type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
 import {
   type ClientMessage,
@@ -124,6 +124,11 @@ export class VenueClient {
     if (!response.ok)
       throw new PlanTesterError(answer.error?.code ?? "unavailable", answer.error?.message ?? `The venue answered ${response.status}.`, {});
     return answer;
+  }
+
+  /** What the practice venue took of mails and web calls. */
+  inbox(): Promise<PracticeInbox> {
+    return this.#call("GET", "/inbox");
   }
 
   setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueClock> {

@@ -6,6 +6,7 @@ import {
   engineSettings,
   type Leaving,
   PLAIN_WATCH_OPTIONS,
+  type PracticeInbox,
   type VenueHolding,
   type VenueStatus,
   type WatchDetail,
@@ -29,6 +30,7 @@ import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
+import { type Alert, levelOf } from "../alerts/alert.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { isHolding } from "./account-view.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
@@ -36,6 +38,7 @@ import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
 import { WatchJournal } from "./watch-journal.ts";
 import type { TradeSums, WatchRepository } from "./watch-repository.ts";
+import type { NewEvent } from "./watch-texts.ts";
 
 const TELL_MS = 400;
 /** Plans that are started at once after a restart: each takes a process and reads history. */
@@ -53,6 +56,7 @@ export class WatchService {
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
   readonly #background: Background;
+  readonly #alerts: (alerts: readonly Alert[]) => unknown;
   readonly #venue: VenueClient;
   readonly #watches = new Map<string, Watch>();
   #status: VenueStatus = { connected: false, speed: 1, pace: 1, holds: true, nowMs: 0, trouble: "" };
@@ -68,6 +72,8 @@ export class WatchService {
     readonly events: EventStream;
     readonly background: Background;
     readonly venuePort: number;
+    /** Takes what watches have to tell beyond their pages. */
+    readonly alerts: (alerts: readonly Alert[]) => unknown;
   }) {
     const { venuePort } = parts;
     this.#markets = parts.markets;
@@ -76,6 +82,7 @@ export class WatchService {
     this.#pool = parts.pool;
     this.#events = parts.events;
     this.#background = parts.background;
+    this.#alerts = parts.alerts;
     this.#venue = new VenueClient(venuePort, {
       word: (word) => this.#word(word),
       followed: (message) => this.#watches.get(message.owner)?.followed(message),
@@ -92,6 +99,10 @@ export class WatchService {
 
   get venueStatus(): VenueStatus {
     return this.#status;
+  }
+
+  inbox(): Promise<PracticeInbox> {
+    return this.#venue.inbox();
   }
 
   async setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueStatus> {
@@ -216,6 +227,7 @@ export class WatchService {
       minutes: (fromMs, toMs) => this.#minutes(instruments, fromMs, toMs),
       happened: (news) => {
         this.#journal.note(id, news);
+        this.#alert(watch, news.events ?? []);
         this.#events.send({ type: "watch", id });
       },
       clock: () => this.#now(),
@@ -224,6 +236,16 @@ export class WatchService {
     if (!memory.hasEnded) await this.#venue.openAccount(watch.address.account, instruments, engine, settings.timeframe);
     this.#watches.set(id, watch);
     return watch;
+  }
+
+  #alert({ facts, memory }: Watch, events: readonly NewEvent[]): void {
+    const { id: watchId, planTitle, settings } = facts;
+    const source = { watchId, watchName: memory.name, planTitle, symbol: settings.symbol };
+    void this.#alerts(
+      events.flatMap(({ alert: event, level, text, by, timeMs }) =>
+        event ? [{ ...source, event, level: levelOf(event, level), text, by, timeMs, atMs: Date.now() }] : [],
+      ),
+    );
   }
 
   async #minuteMarket(symbol: string): Promise<Instrument> {

@@ -1,8 +1,9 @@
 /** What happened on a watch, in words. */
-import type { WatchEvent } from "@plan-tester/contract";
-import type { AccountEvent, Fill, Instrument, LogLine, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
+import type { AlertEvent, WatchEvent } from "@plan-tester/contract";
+import type { AccountEvent, Fill, Instrument, LogLine, LotReport, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
 
-export type NewEvent = Omit<WatchEvent, "id" | "atMs">;
+/** An event to be written down, and what it is an alert of; nothing where it is not one. */
+export type NewEvent = Omit<WatchEvent, "id" | "atMs"> & { readonly alert?: AlertEvent };
 
 const priceOf = (price: number, { decimals }: Instrument): string => price.toFixed(decimals);
 export const bySource = (line: number): string => (line > 0 ? `plan, line ${line}` : "plan");
@@ -23,7 +24,12 @@ export function commandEvent(command: PlanCommand, instrument: Instrument, timeM
   const base = { timeMs, level: "" as const, kind: "order" as const, by: "plan" };
   switch (command.kind) {
     case "submit":
-      return { ...base, by: bySource(command.ticket.line), text: `order ${command.orderId}: ${orderWords(command.ticket, instrument)}` };
+      return {
+        ...base,
+        alert: "order sent",
+        by: bySource(command.ticket.line),
+        text: `order ${command.orderId}: ${orderWords(command.ticket, instrument)}`,
+      };
     case "cancel":
       return { ...base, text: `order ${command.orderId} ${command.isExpiry ? "expired" : "cancelled"}: ${command.note}` };
     case "modify": {
@@ -38,6 +44,7 @@ export function commandEvent(command: PlanCommand, instrument: Instrument, timeM
     case "exits":
       return {
         ...base,
+        ...(command.which === "stop" && { alert: "stop moved" as const }),
         text:
           command.price === null
             ? `${command.which} of ${command.symbol} removed`
@@ -69,19 +76,54 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
     case "accepted":
       return [{ ...base, timeMs, kind: "order", text: `${event.order.tag || "the account"}: ${orderWords(event.order, instrument)}` }];
     case "filled":
-      return [{ ...base, timeMs: event.fill.timeMs, kind: "fill", text: fillWords(event.fill, instrument) }];
+      return [{ ...base, timeMs: event.fill.timeMs, kind: "fill", alert: "filled", text: fillWords(event.fill, instrument) }];
     case "closed":
-      return [{ ...base, timeMs: event.trade.exitTime, kind: "trade", text: tradeWords(event.trade, currency) }];
+      return [{ ...base, timeMs: event.trade.exitTime, kind: "trade", alert: "closed", text: tradeWords(event.trade, currency) }];
     case "ended":
       return event.order.state === "cancelled" && event.order.note === "cancelled by the plan"
         ? []
-        : [{ ...base, timeMs, kind: "order", text: endWords(event.order) }];
+        : [
+            {
+              ...base,
+              timeMs,
+              kind: "order",
+              ...(event.order.state === "refused" && { alert: "refused" as const }),
+              text: endWords(event.order),
+            },
+          ];
     case "opened":
-      return [];
+      return [{ ...base, timeMs: event.lot.entryTime, kind: "trade", alert: "opened", text: openedWords(event.lot, instrument) }];
   }
 }
 
-export const logEvent = ({ timeMs, level, text }: LogLine): NewEvent => ({ timeMs, kind: "log", by: "plan", level, text });
+/** What becomes of a signal that is not sent is a line of the plan's process, told as one. */
+/** An entry that the plan wanted and that is not sent. */
+export const signalEvent = (order: Order, reason: string, instrument: Instrument, timeMs: number): NewEvent => ({
+  ...{ timeMs, kind: "order", by: bySource(order.line), level: "", alert: "signal" },
+  text: `signal: ${orderWords(order, instrument)}; not sent: ${reason}`,
+});
+
+/** What is open since, with what protects it. */
+function openedWords({ side, quantity, entryPrice, stop, target }: LotReport, instrument: Instrument): string {
+  const at = (name: string, price: number | null): string => (price === null ? `no ${name}` : `${name} ${priceOf(price, instrument)}`);
+  const many = `${side > 0 ? "long" : "short"} ${quantity} ${instrument.symbol}`;
+  return `${many} opened at ${priceOf(entryPrice, instrument)}: ${at("stop", stop)}, ${at("target", target)}`;
+}
+
+export const logEvent = ({ timeMs, level, text }: LogLine): NewEvent => ({
+  timeMs,
+  kind: "log",
+  by: "plan",
+  level,
+  text,
+  alert: "plan's log",
+});
 export const promptEvent = (timeMs: number, by: string, text: string): NewEvent => ({ timeMs, kind: "prompt", by, level: "", text });
+export const askEvent = (timeMs: number, line: number, text: string): NewEvent => ({
+  ...promptEvent(timeMs, bySource(line), text),
+  alert: "prompt",
+});
 export const stateEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "state", by, level: "", text });
-export const errorEvent = (timeMs: number, text: string, by = "watch"): NewEvent => ({ timeMs, kind: "error", by, level: "", text });
+export const errorEvent = (timeMs: number, text: string, by = "watch", alert: AlertEvent = "error"): NewEvent => ({
+  ...{ timeMs, kind: "error", by, level: "", text, alert },
+});

@@ -25,7 +25,17 @@ import { Lag } from "./lag.ts";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
-import { bySource, commandEvent, errorEvent, logEvent, type NewEvent, promptEvent, reportEvents, stateEvent } from "./watch-texts.ts";
+import {
+  askEvent,
+  commandEvent,
+  errorEvent,
+  logEvent,
+  type NewEvent,
+  promptEvent,
+  reportEvents,
+  signalEvent,
+  stateEvent,
+} from "./watch-texts.ts";
 
 export interface WatchFacts {
   readonly id: string;
@@ -151,7 +161,7 @@ export class Watch {
   /** The line to the venue is broken: what is said on the next one begins with how things are. */
   disconnected(): void {
     if (this.#isFollowed && !this.hasEnded)
-      this.#tell(errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on"));
+      this.#tell(errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on", "watch", "connection"));
     this.#isFollowed = false;
   }
 
@@ -301,7 +311,10 @@ export class Watch {
     const words = [...reports, ...minutes].sort((a, b) => a.timeMs - b.timeMs);
     for (const word of words) await this.#hear(word, this.#parts.clock().nowMs - word.timeMs);
     if (missed === null) await this.#hear({ type: "account", timeMs, account: report, lastReport }, 0);
-    this.#tell(stateEvent(timeMs, `connected again; ${minutes.length} minute${minutes.length === 1 ? "" : "s"} made up for`));
+    this.#tell({
+      ...stateEvent(timeMs, `connected again; ${minutes.length} minute${minutes.length === 1 ? "" : "s"} made up for`),
+      alert: "connection",
+    });
   }
 
   // --- what the venue says ------------------------------------------------------------------------------------------
@@ -375,8 +388,20 @@ export class Watch {
     }
     if (!answer) return;
     this.#lag.add(Date.now() - saidMs);
-    if (word.type === "closing" && word.minutes.length > 0) this.#ageMs = answer.ageMs;
+    if (word.type === "closing" && word.minutes.length > 0) this.#noteAge(answer.ageMs);
     this.#answered(answer, word.timeMs);
+  }
+
+  /** Says when bars begin to come too late for entries, and when they no longer do. */
+  #noteAge(ageMs: number): void {
+    const wasLate = (this.#ageMs ?? 0) > this.#patienceMs;
+    const isLate = ageMs > this.#patienceMs;
+    this.#ageMs = ageMs;
+    if (isLate === wasLate) return;
+    const text = isLate
+      ? `bars come ${Math.round(ageMs / 1000)} s late, of the venue's clock: no entries are sent until they come in time`
+      : "bars come in time again";
+    this.#tell({ ...stateEvent(this.#nowMs, text), alert: "lag" });
   }
 
   /** Writes a report of the venue down, once. */
@@ -432,10 +457,10 @@ export class Watch {
   // --- what the plan says -------------------------------------------------------------------------------------------
 
   #answered(answer: LiveAnswer, timeMs: number): void {
-    const { commands, log, failure, figures, asked } = answer;
+    const { commands, log, failure, figures, asked, held } = answer;
     this.#line.send(commands);
     this.figures = figures;
-    if (commands.some(({ kind }) => kind === "submit")) this.#lastSignalMs = timeMs;
+    if (held.length > 0 || commands.some(({ kind }) => kind === "submit")) this.#lastSignalMs = timeMs;
     const fresh = this.prompts.take(
       asked,
       timeMs,
@@ -445,7 +470,8 @@ export class Watch {
     );
     this.#tell(
       ...log.map(logEvent),
-      ...fresh.map(({ line, words }) => promptEvent(timeMs, bySource(line), words)),
+      ...held.map(({ order, reason, symbol }) => signalEvent(order, reason, this.#instrument(symbol), timeMs)),
+      ...fresh.map(({ line, words }) => askEvent(timeMs, line, words)),
       ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), timeMs)),
     );
     if (failure) this.#fail(`the plan failed${failure.line ? ` on line ${failure.line}` : ""}: ${failure.message}`);
@@ -528,7 +554,10 @@ export class Watch {
     plan?.kill(reason);
     this.#dropPrompts("the watch has ended");
     this.#parts.happened({
-      events: [...(last?.log.map(logEvent) ?? []), stateEvent(this.#nowMs, `ended: ${reason}`, by)],
+      events: [
+        ...(last?.log.map(logEvent) ?? []),
+        { ...stateEvent(this.#nowMs, `ended: ${reason}`, by), ...(by !== "user" && { alert: "ended" as const }) },
+      ],
       memory: { hasEnded: true, endReason: reason },
     });
     if (leaving === "flatten") await this.flatten(by);

@@ -2,7 +2,7 @@
 import type { WatchSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
@@ -112,6 +112,9 @@ function Desk({ watches, held, children }: DeskProps) {
             onChange={(event) => setSearch(event.target.value)}
             className="w-44"
           />
+          <Link to="/watches/alerts" className="text-accent hover:underline">
+            Alerts
+          </Link>
           <GridTools grid={grid} file="watches.csv" />
           {children}
         </div>
