@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     // Many tests wait for processes more than they work: one at a time would leave a core idle.
     maxWorkers: 2,
+    globalSetup: "./scripts/test-bundles.mjs",
     projects: [
       {
         test: {

@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, 
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Health } from "@plan-tester/contract";
+import { bundleOf } from "@plan-tester/demo/root";
 import { afterAll, expect, test } from "vitest";
 import { freePort } from "./testing.ts";
 
@@ -23,7 +24,7 @@ interface Started {
 }
 
 async function start(port: number, data = folder): Promise<Started> {
-  const child = spawn(process.execPath, ["--import", import.meta.resolve("tsx"), join(import.meta.dirname, "main.ts")], {
+  const child = spawn(process.execPath, [bundleOf("server.js", import.meta.url)!], {
     env: {
       ...process.env,
       ...{ PLAN_TESTER_PORT: String(port), PLAN_TESTER_VENUE_PORT: String(await freePort()), PLAN_TESTER_DATA: data },

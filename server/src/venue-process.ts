@@ -1,19 +1,18 @@
 /** Starts the practice venue as a process of its own, and again when it ends by itself. */
 import { type ChildProcess, spawn } from "node:child_process";
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
+import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { bundleOf } from "@plan-tester/demo/root";
 import type { Logger } from "pino";
 import type { Config } from "./config.ts";
 
 const RESTART_MS = 1000;
 
 export function startVenue(config: Config, logger: Logger): { stop(): void } {
-  const here = dirname(fileURLToPath(import.meta.url));
-  const bundled = join(here, "venue.js");
-  const [file, execArgv] = existsSync(bundled)
+  const bundled = bundleOf("venue.js", import.meta.url);
+  const [file, execArgv] = bundled
     ? [bundled, []]
-    : [join(here, "..", "..", "venue", "src", "main.ts"), ["--import", import.meta.resolve("tsx")]];
+    : [fileURLToPath(new URL("../../venue/src/main.ts", import.meta.url)), ["--import", import.meta.resolve("tsx")]];
   let child: ChildProcess | null = null;
   let stopping = false;
   const start = (): void => {

@@ -6,6 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type SweepSummary, unpackColumns, type WalkForwardSummary } from "@plan-tester/contract";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
+import { bundleOf } from "@plan-tester/demo/root";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { freePort, SWING_SETTINGS, TestServer } from "./testing.ts";
 
@@ -30,8 +31,7 @@ let url = "";
 
 /** A worker on one core, ready to work. */
 async function startWorker(): Promise<ChildProcess> {
-  const file = join(import.meta.dirname, "queue", "worker.ts");
-  const worker = spawn(process.execPath, ["--import", import.meta.resolve("tsx"), file], {
+  const worker = spawn(process.execPath, [bundleOf("worker.js", import.meta.url)!], {
     env: { ...process.env, PLAN_TESTER_QUEUE: url, PLAN_TESTER_CORES: "1" },
     stdio: ["ignore", "pipe", "inherit"],
   });

@@ -1,8 +1,7 @@
 /** The thread that does what grows with bars, days or a plan's text; the server's own only waits for it. */
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
+import { bundleOf } from "@plan-tester/demo/root";
 import { Piscina } from "piscina";
 import type { StorageFacts } from "./storage-facts.ts";
 import type { Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
@@ -13,11 +12,8 @@ export class WorkThread {
   readonly #pool: Piscina;
 
   constructor() {
-    const here = dirname(fileURLToPath(import.meta.url));
-    // The bundle beside this one, or the source when running unbundled.
-    const bundled = join(here, "work-tasks.js");
     this.#pool = new Piscina({
-      filename: existsSync(bundled) ? bundled : join(here, "tasks-source.mjs"),
+      filename: bundleOf("work-tasks.js", import.meta.url) ?? fileURLToPath(new URL("tasks-source.mjs", import.meta.url)),
       minThreads: 0,
       maxThreads: 1,
       idleTimeout: IDLE_MS,

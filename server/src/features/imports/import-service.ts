@@ -1,10 +1,8 @@
 /** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
-import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "node:worker_threads";
 import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
 import { type ParsedBars, PlanTesterError } from "@plan-tester/core";
+import { bundleOf } from "@plan-tester/demo/root";
 import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity } from "../../db/entities.ts";
@@ -20,10 +18,9 @@ type FromWorker =
 
 /** The reading thread: the bundle beside this one, or its source when running unbundled. */
 function startWorker(workerData: unknown): Worker {
-  const here = dirname(fileURLToPath(import.meta.url));
-  const bundled = join(here, "import-worker.js");
-  if (existsSync(bundled)) return new Worker(bundled, { workerData });
-  const source = pathToFileURL(join(here, "import-worker.ts")).href;
+  const bundled = bundleOf("import-worker.js", import.meta.url);
+  if (bundled) return new Worker(bundled, { workerData });
+  const source = new URL("import-worker.ts", import.meta.url).href;
   return new Worker(`import("tsx/esm/api").then(({ register }) => { register(); return import(${JSON.stringify(source)}); });`, {
     eval: true,
     workerData,
