@@ -4,15 +4,15 @@ import { once } from "node:events";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { workspaceRoot } from "@plan-tester/demo/root";
+import { bundleOf, workspaceRoot } from "@plan-tester/demo/root";
 import { Ajv } from "ajv";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 
 const root = workspaceRoot();
+const program = bundleOf("plan-tester.js", import.meta.url)!;
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-cli-"));
 const file = (name: string): string => join(folder, name);
-const run = (...args: string[]) =>
-  spawnSync(process.execPath, [join(root, "cli/bin/plan-tester.mjs"), ...args], { encoding: "utf8", cwd: folder });
+const run = (...args: string[]) => spawnSync(process.execPath, [program, ...args], { encoding: "utf8", cwd: folder });
 const PLAN = join(root, "demo/plans/brine-cross.plan.ts");
 
 beforeAll(() => {
@@ -249,7 +249,7 @@ interface Run {
 
 describe("output into a pipe", () => {
   const many = ["studies", "--bars", "bars.csv", ...Array.from({ length: 30 }, (_none, k) => ["--study", `ema(close, ${k + 2})`]).flat()];
-  const bin = join(root, "cli/bin/plan-tester.mjs");
+  const bin = program;
 
   test("a slow reader gets all of it", async () => {
     const child = spawn(process.execPath, [bin, ...many], { cwd: folder, stdio: ["ignore", "pipe", "inherit"] });
