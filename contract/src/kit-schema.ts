@@ -110,6 +110,16 @@ export const kitSchema = {
     short: exits,
     size: { ...size, default: null },
     sides: { enum: ["both", "long", "short"], default: "both" },
+    entryLimit: {
+      type: "object",
+      nullable: true,
+      additionalProperties: false,
+      required: ["ticks", "bars"],
+      properties: {
+        ticks: { type: "number", minimum: 0, maximum: MOST },
+        bars: { type: "integer", minimum: 1, maximum: 1_000_000 },
+      },
+    },
     onePosition: { type: "boolean", default: false },
     entriesPerSession: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
     coolDownBars: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },

@@ -83,6 +83,19 @@ function findNumbers(kit: ExitKit): KitNumber[] {
   };
   if (kit.size)
     found.push({ name: "kit.size", label: "Kit size", unit: kit.size.by, whole: false, value: kit.size.value, paths: [["size", "value"]] });
+  for (const [part, label, unit] of [
+    ["ticks", "Kit entry limit", "ticks"],
+    ["bars", "Kit entry limit's life", "bars"],
+  ] as const)
+    if (kit.entryLimit)
+      found.push({
+        name: `kit.entryLimit.${part}`,
+        label,
+        unit,
+        whole: part === "bars",
+        value: kit.entryLimit[part],
+        paths: [["entryLimit", part]],
+      });
   plain("entriesPerSession", "Kit entries a session", "entries", kit.entriesPerSession);
   plain("coolDownBars", "Kit cool-down", "bars", kit.coolDownBars);
   plain("dailyLoss", "Kit daily loss", "money", kit.dailyLoss);

@@ -36,6 +36,12 @@ export type KitWindow =
   | { readonly by: "clock"; readonly from: string; readonly to: string }
   | { readonly by: "bars"; readonly from: number; readonly to: number };
 
+/** A limit so many ticks better than the last close, which works for so many bars. One a side at a time. */
+export interface EntryLimit {
+  readonly ticks: number;
+  readonly bars: number;
+}
+
 export interface ExitKit {
   readonly name: string;
   /** Whether the plan's own exits and closes stay in force. */
@@ -44,6 +50,8 @@ export interface ExitKit {
   readonly short: KitExits | null;
   readonly size: Size | null;
   readonly sides: "both" | "long" | "short";
+  /** Entries at market become limit orders. Left out: they stay as they are. */
+  readonly entryLimit?: EntryLimit | null;
   /** No entry while a position is open. */
   readonly onePosition: boolean;
   readonly entriesPerSession: number | null;

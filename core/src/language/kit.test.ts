@@ -84,6 +84,44 @@ describe("exits", () => {
   });
 });
 
+describe("entries at a limit", () => {
+  const long: Build = ({ on, enter, position }) => {
+    on.barClose(() => {
+      if (position.flat) enter.long();
+    });
+  };
+
+  test("fill at the limit or better, one at a time, and are given up after their bars", () => {
+    const bars = tradedWalk(300, 4);
+    const { orders, trades, log } = run(long, { entryLimit: { ticks: 3, bars: 2 }, long: exitsOf({ timeLimit: { bars: 4 } }) }, bars);
+    const entries = orders.filter(({ intent }) => intent === "enter");
+    expect(entries.length).toBeGreaterThan(20);
+    for (const { kind, price, fillPrice, state, submittedBar } of entries) {
+      expect(kind).toBe("limit");
+      expect(price).toBe(bars.close[submittedBar]! - 3 * 0.25);
+      if (state === "filled") expect(fillPrice).toBeLessThanOrEqual(price);
+    }
+    // The last may work still.
+    expect(new Set(entries.slice(0, -1).map(({ state }) => state))).toEqual(new Set(["filled", "expired"]));
+    expect(trades.length).toBeGreaterThan(5);
+    expect(log.some(({ text }) => text.includes("waits at its limit already"))).toBe(true);
+  });
+
+  test("what reverses stays at market", () => {
+    const flip: Build = ({ on, enter }) => {
+      let n = 0;
+      on.barClose(() => {
+        n++;
+        if (n % 20 === 0) enter.long({ reverse: true });
+        if (n % 20 === 10) enter.short({ reverse: true });
+      });
+    };
+    const { orders } = run(flip, { entryLimit: { ticks: 3, bars: 2 } });
+    expect(orders.length).toBeGreaterThan(10);
+    expect(new Set(orders.map(({ kind }) => kind))).toEqual(new Set(["market"]));
+  });
+});
+
 describe("limits on entries, each said in the log", () => {
   const EXITS = { long: exitsOf({ timeLimit: { bars: 2 } }), short: exitsOf({ timeLimit: { bars: 2 } }) };
 

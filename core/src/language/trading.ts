@@ -130,14 +130,19 @@ export class Trading implements PositionActs {
       }
       size = run.kit.kit.size ?? size;
     }
-    const sized = this.#sized(size, side, kind === "market" ? run.lastPrice() : price, stopLoss);
+    // Reversing is at once, or not at all.
+    const limit = kind === "market" && !options.reverse ? (run.kit?.kit.entryLimit ?? null) : null;
+    if (limit && this.#waitsFor(side)) return this.#refused(verb, "exit kit: an entry of this side waits at its limit already", tag);
+    const at = limit ? run.lastPrice() - side * limit.ticks * run.instrument.tickSize : kind === "market" ? run.lastPrice() : price;
+    const sized = this.#sized(size, side, at, stopLoss);
     if (sized.refusal !== null) return this.#refused(verb, sized.refusal, tag);
     if (sized.cut) run.log("notice", `${verb}: ${sized.cut}`);
+    const goodFor = options.goodFor ?? limit?.bars;
     return this.#send(
       {
         side,
-        kind,
-        price,
+        kind: limit ? "limit" : kind,
+        price: limit ? at : price,
         limitPrice,
         quantity: sized.quantity,
         intent: options.reverse ? "reverse" : "enter",
@@ -145,15 +150,20 @@ export class Trading implements PositionActs {
         stopLoss,
         target,
         moves,
-        timeInForce: lifeOf(options.goodFor, verb, run.endOf),
+        timeInForce: lifeOf(goodFor, verb, run.endOf),
         group: textOf(options.group),
         owner: run.owner,
         onlyTag: "",
         line: run.line(),
         reason: "signal",
       },
-      options.goodFor !== undefined,
+      goodFor !== undefined,
     );
+  }
+
+  /** Whether an entry of a side works at a limit. */
+  #waitsFor(side: Side): boolean {
+    return this.run.broker.workingOrders().some((order) => order.side === side && order.kind === "limit" && order.intent === "enter");
   }
 
   #send(request: OrderRequest, mayExpire: boolean): OrderHandle {

@@ -148,6 +148,7 @@ function given(one: Case) {
   const from = minutes.sessions.openMs[minutes.session[minutes.length - 1]! - one.days + 1]!;
   const kit = {
     ...{ ...EMPTY_KIT, name: "Kit", entriesPerSession: 2, coolDownBars: 2 },
+    entryLimit: one.seed % 2 === 0 ? { ticks: one.seed % 5, bars: 1 + (one.seed % 3) } : null,
     long: { ...NO_EXITS, flat: { minutes: 10, of: "session" as const } },
     short: { ...NO_EXITS, flat: { minutes: 0, of: "session" as const } },
   };

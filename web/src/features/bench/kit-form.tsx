@@ -177,6 +177,21 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           )}
         </Field>
         <NumberField
+          label="Entries at a limit, ticks better"
+          value={kit.entryLimit?.ticks ?? null}
+          placeholder="at market"
+          {...BOUNDS.entryTicks}
+          onChange={(ticks) => change({ entryLimit: { bars: kit.entryLimit?.bars ?? 1, ticks } })}
+          onEmpty={() => change({ entryLimit: null })}
+        />
+        <NumberField
+          label="Limits work for, bars"
+          value={kit.entryLimit?.bars ?? null}
+          disabled={!kit.entryLimit}
+          {...BOUNDS.entryBars}
+          onChange={(bars) => kit.entryLimit && change({ entryLimit: { ...kit.entryLimit, bars } })}
+        />
+        <NumberField
           label="Entries per session"
           value={kit.entriesPerSession}
           placeholder="any"

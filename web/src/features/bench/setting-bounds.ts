@@ -19,6 +19,8 @@ export const BOUNDS = {
   ...{
     entriesPerSession: boundsOf(ofKit.entriesPerSession),
     coolDownBars: boundsOf(ofKit.coolDownBars),
+    entryTicks: boundsOf(ofKit.entryLimit.properties.ticks),
+    entryBars: boundsOf(ofKit.entryLimit.properties.bars),
     dailyLoss: boundsOf(ofKit.dailyLoss),
   },
   ...{ timeLimitBars: boundsOf(inBars.properties.bars), flatMinutes: boundsOf(flat.properties.minutes) },

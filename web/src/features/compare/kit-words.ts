@@ -30,6 +30,7 @@ export function kitWords(kit: ExitKit | null): string {
   const limits = [
     kit.plansExits ? "" : "plan's own exits off",
     kit.sides === "both" ? "" : `only ${kit.sides}`,
+    kit.entryLimit ? `entries at a limit ${kit.entryLimit.ticks} ticks better for ${kit.entryLimit.bars} bars` : "",
     kit.onePosition ? "one position" : "",
     kit.entriesPerSession === null ? "" : `${kit.entriesPerSession} entries a session`,
     kit.coolDownBars === null ? "" : `${kit.coolDownBars} bars after a loss`,
