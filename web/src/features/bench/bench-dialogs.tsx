@@ -1,12 +1,15 @@
 /** The dialogs of the Bench, one at a time. */
-import type { Market, PlanDetail, RunEvidence } from "@plan-tester/contract";
+import { type Market, type PlanDetail, type RunEvidence, settingsOfVariant } from "@plan-tester/contract";
 import type { InputSpec } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { marketOf } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
 import type { Draft } from "../drafts/use-draft.ts";
 import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
 import { VersionsDialog } from "../versions/versions-dialog.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
+import type { WatchStart } from "../watches/watch-starts.ts";
 import { BasketDialog } from "./basket-dialog.tsx";
 import { KeepDialog } from "./keep-dialog.tsx";
 
@@ -49,8 +52,30 @@ export function BenchDialogs(props: BenchDialogsProps) {
         />
       );
     case "watch":
-      return <WatchDialog {...shared} title={title} onStarted={(id) => navigate(`/watches/${id}`)} />;
+      return <BenchWatch {...shared} title={title} />;
     default:
       return null;
   }
+}
+
+interface BenchWatchProps {
+  readonly planId: string;
+  readonly title: string;
+  readonly draft: Draft;
+  readonly onClose: () => void;
+}
+
+/** The plan as it is here, and its variants. */
+function BenchWatch({ planId, title, draft, onClose }: BenchWatchProps) {
+  const variants = useQuery(queries.variants(planId));
+  if (variants.isPending) return null;
+  const { source, inputs, settings } = draft;
+  const starts: WatchStart[] = [
+    { ...{ planId, source, inputs, settings }, key: "draft", name: title, from: "As it is on the Bench" },
+    ...(variants.data ?? []).map((variant) => ({
+      ...{ planId, source, inputs: variant.inputs, settings: settingsOfVariant(settings, variant) },
+      ...{ key: variant.id, name: `${title}, ${variant.name}`, from: variant.name },
+    })),
+  ];
+  return <WatchDialog title={title} starts={starts} chosenFirst={1} onClose={onClose} />;
 }

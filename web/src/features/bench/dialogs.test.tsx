@@ -1,9 +1,11 @@
 /** Dialogs of the Bench: what they ask of the server, and what they do when it refuses. */
 import { type Market, PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/contract";
 import { act } from "react";
+import { createMemoryRouter, RouterProvider } from "react-router";
 import { describe, expect, test, vi } from "vitest";
-import { click, control, press, refusal, serving, show, type } from "../../testing.tsx";
+import { click, control, press, refusal, serving, show, type, withAnswers } from "../../testing.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
+import type { WatchStart } from "../watches/watch-starts.ts";
 import { BasketDialog } from "./basket-dialog.tsx";
 import { KeepDialog } from "./keep-dialog.tsx";
 
@@ -82,10 +84,20 @@ describe("a basket", () => {
 
 describe("setting a plan to watch", () => {
   const draft = { source: "export default plan({})", inputs: { span: 3 }, settings: SETTINGS };
-  const open = async () => {
-    const told = { onClose: vi.fn<() => void>(), onStarted: vi.fn<(id: string) => void>() };
-    await show(<WatchDialog planId="p1" title="Ebb fade" draft={draft} {...told} />);
-    return told;
+  const starts: readonly WatchStart[] = [
+    { ...draft, key: "draft", planId: "p1", name: "Ebb fade", from: "As it is on the Bench" },
+    { ...draft, key: "v1", planId: "p1", name: "Ebb fade, slow", from: "slow", inputs: { span: 9 } },
+  ];
+  const kelp = { instrument: { symbol: "KELP", minQuantity: 2, quantityStep: 2 }, timeframe: "1m" };
+  const open = async (count = 1) => {
+    const onClose = vi.fn<() => void>();
+    const dialog = <WatchDialog title="Ebb fade" starts={starts.slice(0, count)} chosenFirst={1} onClose={onClose} />;
+    const router = createMemoryRouter([
+      { path: "/", element: withAnswers([[["listMarkets"], [kelp]]], dialog) },
+      { path: "*", element: null },
+    ]);
+    await show(<RouterProvider router={router} />);
+    return { onClose, wentTo: () => router.state.location.pathname };
   };
   const choose = async (label: string, value: string): Promise<void> => {
     const select = control(document.body, label) as unknown as HTMLSelectElement;
@@ -97,13 +109,43 @@ describe("setting a plan to watch", () => {
 
   test("says where it will trade and with what, and starts the draft as it is", async () => {
     const asked = serving(() => ({ id: "w1" }));
-    const { onStarted } = await open();
+    const { wentTo, onClose } = await open();
     expect(document.body.textContent).toMatch(/runs on KELP in 15 min bars with 100,000 crowns/);
+    expect(document.body.textContent).toContain("Inputs: span 3");
     await press(document.body, "Start watching");
     expect(asked).toMatchObject([
       { what: "POST /watches", body: { planId: "p1", ...draft, name: "Ebb fade", options: { mode: "automatic" } } },
     ]);
-    expect(onStarted).toHaveBeenCalledExactlyOnceWith("w1");
+    expect(wentTo()).toBe("/watches/w1");
+    expect(onClose).toHaveBeenCalledOnce();
+  });
+
+  test("lays the size and the limits of its entries over the plan as a kit, which a backtest can take as well", async () => {
+    const asked = serving(() => ({ id: "w1" }));
+    await open();
+    expect(document.body.textContent).toContain("At least 2, in steps of 2");
+    await type(control(document.body, "Units of each entry"), "4");
+    await type(control(document.body, "Entries at a limit"), "3");
+    await type(control(document.body, "Works for, bars"), "5");
+    await press(document.body, "Start watching");
+    const kit = { plansExits: true, size: { by: "units", value: 4 }, entryLimit: { ticks: 3, bars: 5 } };
+    expect(asked[0]!.body).toMatchObject({ settings: { kit } });
+  });
+
+  test("can be done for variants beside it, each a watch of its own; one that is refused leaves the others to be tried", async () => {
+    let answered = 0;
+    const asked = serving(() =>
+      ++answered === 2 ? refusal(503, "unavailable", "The practice venue is not reached.") : { id: `w${answered}` },
+    );
+    const { wentTo } = await open(2);
+    await click(control(document.body, "slow"));
+    await press(document.body, "Start 2 watches");
+    expect(asked.map(({ body }) => (body as { inputs: object }).inputs)).toEqual([{ span: 3 }, { span: 9 }]);
+    // Only the one that was refused is chosen still.
+    expect(button("Start watching").disabled).toBe(false);
+    await press(document.body, "Start watching");
+    expect(asked[2]!.body).toMatchObject({ inputs: { span: 9 }, name: "Ebb fade, slow" });
+    expect(wentTo()).toBe("/watches/w3");
   });
 
   test("in another mode it says what that means, and what was chosen is there the next time", async () => {
@@ -128,9 +170,10 @@ describe("setting a plan to watch", () => {
 
   test("that is refused stays open, to be tried again", async () => {
     serving(() => refusal(503, "unavailable", "The practice venue is not reached."));
-    const { onStarted, onClose } = await open();
+    const { wentTo, onClose } = await open();
     await press(document.body, "Start watching");
-    expect([onStarted, onClose].map((told) => told.mock.calls.length)).toEqual([0, 0]);
+    expect(onClose).not.toHaveBeenCalled();
+    expect(wentTo()).toBe("/");
     expect(button("Start watching").disabled).toBe(false);
   });
 });

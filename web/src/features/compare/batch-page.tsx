@@ -1,9 +1,11 @@
 /** The runs of a basket: good and bad at a glance, by figures, curve, shape and sign; some of them to go on with. */
 import type { RunSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { toast } from "sonner";
+import { messageOf } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { count, money, number, percent } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
@@ -13,6 +15,8 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
+import { WatchDialog } from "../watches/watch-dialog.tsx";
+import { startOf, type WatchStart } from "../watches/watch-starts.ts";
 
 export function BatchPage() {
   const { batchId = "" } = useParams();
@@ -22,6 +26,16 @@ export function BatchPage() {
   const { data, error } = useQuery(queries.batch(batchId, over));
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const navigate = useNavigate();
+  const client = useQueryClient();
+  const [starts, setStarts] = useState<readonly WatchStart[] | null>(null);
+  const watch = async (): Promise<void> => {
+    try {
+      const runs = await Promise.all(chosen.map((id) => client.fetchQuery(queries.run(id))));
+      setStarts(runs.map((run) => ({ ...startOf(run), name: `${run.title} on ${run.settings.symbol}` })));
+    } catch (problem) {
+      toast.error(messageOf(problem));
+    }
+  };
   const runs = data?.runs ?? [];
   const order = (run: RunSummary): number => (run.netProfit > 0 ? -1 : 1) * 1e12 - (run.returnToDrawdown ?? 0);
   const sorted = [...runs].sort((a, b) => order(a) - order(b));
@@ -34,6 +48,9 @@ export function BatchPage() {
         <>
           <Button disabled={gains.length === 0} onClick={() => setChosen(gains.map(({ id }) => id))}>
             Choose those that gained
+          </Button>
+          <Button disabled={chosen.length === 0} onClick={() => void watch()}>
+            Watch {chosen.length > 0 ? chosen.length : ""}
           </Button>
           <Button
             variant="primary"
@@ -52,6 +69,7 @@ export function BatchPage() {
           <Progress done={over} total={jobs.length} label="Basket" />
         </div>
       ) : null}
+      {starts ? <WatchDialog title={starts[0]!.name} starts={starts} chosenFirst={starts.length} onClose={() => setStarts(null)} /> : null}
       {failed.map((job) => (
         <p key={job.id} role="alert" className="mx-4 my-1 border-loss border-l-3 bg-loss-wash px-2 py-1">
           <strong>{job.symbol}:</strong> {job.message}

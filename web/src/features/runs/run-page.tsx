@@ -24,6 +24,8 @@ import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
 import { saveDocument, saveReport } from "../evidence/save-run.ts";
+import { WatchDialog } from "../watches/watch-dialog.tsx";
+import { startOf } from "../watches/watch-starts.ts";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -42,6 +44,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const updatePlan = useChange("updatePlan");
   const [search, setSearch] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
+  const [watching, setWatching] = useState(false);
   const { reveal, showLine, peekLine, wanted, wantLine } = useReveal();
   const lineEvidence = useLineMarks(run, run.source);
   const setTab = useCallback((tab: string) => setSearch({ tab }, { replace: true }), [setSearch]);
@@ -57,6 +60,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   useCommands([
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "keep", label: run.kept ? "Rename this run" : "Keep this run", keys: "Ctrl+S", act: () => setKeeping(true) },
+    { id: "watch", label: "Watch this run's plan on the live feed", act: () => setWatching(true) },
     { id: "current", label: "Make this run's source and settings current", act: () => void makeCurrent() },
   ]);
   return (
@@ -129,6 +133,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                     </Button>
                   }
                   items={[
+                    { label: "Watch this run's plan", act: () => setWatching(true) },
                     { label: "Compare with other runs", act: () => navigate(`/compare?runs=${run.id}`) },
                     { label: "Save run as JSON", act: () => void saveDocument(run, markets) },
                     { label: "Save printable report", act: () => void saveReport(run, markets) },
@@ -139,6 +144,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
           />
         }
       />
+      {watching ? <WatchDialog title={run.title} starts={[startOf(run)]} chosenFirst={1} onClose={() => setWatching(false)} /> : null}
       {keeping ? (
         <KeepDialog
           run={run}

@@ -1,29 +1,32 @@
-/** Sets a plan to watch on the practice venue, with the inputs and settings of its draft: says what will run where, and how it may act. */
-import { PLAIN_WATCH_OPTIONS, type WatchOptions, watchOptionsSchema } from "@plan-tester/contract";
+/**
+ * Sets plans to watch on the practice venue: from the Bench and its variants, a kept run, or picked runs of a basket. Says what
+ * will run where, and how it may act.
+ */
+import { PLAIN_WATCH_OPTIONS, type WatchOptions } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useState } from "react";
+import { useNavigate } from "react-router";
+import { instrumentOf, marketOf, offeredTimeframes, useMarkets } from "../../data/markets.ts";
 import { useChange } from "../../data/use-change.ts";
-import { number } from "../../lib/format.ts";
-import { boundsOf } from "../../lib/read-number.ts";
+import { count, number } from "../../lib/format.ts";
 import { remembered } from "../../lib/site-data.ts";
 import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
-import { NumberField } from "../../ui/number-field.tsx";
-import type { Draft } from "../drafts/use-draft.ts";
-import { MODES } from "./watch-actions.tsx";
+import { EntryFields } from "./entry-fields.tsx";
+import { WatchOptionsFields } from "./watch-options-fields.tsx";
+import { type EntryChoice, inputWords, marketWords, type WatchStart, withEntries } from "./watch-starts.ts";
 
 export interface WatchDialogProps {
-  readonly planId: string;
   readonly title: string;
-  readonly draft: Draft;
+  readonly starts: readonly WatchStart[];
+  /** How many of them, from the first, are chosen to begin with. */
+  readonly chosenFirst: number;
   readonly onClose: () => void;
-  readonly onStarted: (id: string) => void;
 }
 
 const REMEMBERED = "watch options";
-const { properties } = watchOptionsSchema;
 
 /** As they were chosen last. */
 function firstOptions(): WatchOptions {
@@ -41,16 +44,36 @@ const MEANS: Readonly<Record<WatchOptions["mode"], string>> = {
   "alerts only": "Nothing is sent: what it would do is noted.",
 };
 
-export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchDialogProps) {
+export function WatchDialog({ title, starts: given, chosenFirst, onClose }: WatchDialogProps) {
   const createWatch = useChange("createWatch");
-  const { source, inputs, settings } = draft;
-  const [name, setName] = useState(title);
+  const markets = useMarkets();
+  const navigate = useNavigate();
+  const [starts, setStarts] = useState(given);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(given.slice(0, chosenFirst).map(({ key }) => key)));
+  const [entries, setEntries] = useState<EntryChoice>({ units: null, limit: null });
   const [options, setOptions] = useState(firstOptions);
-  const change = (part: Partial<WatchOptions>): void => setOptions({ ...options, ...part });
+  const [isStarting, setStarting] = useState(false);
+  const wanted = starts.filter(({ key }) => chosen.has(key));
+  const [first] = wanted;
+  const one = wanted.length === 1 ? first : undefined;
+  const setOne = (part: Partial<WatchStart>): void =>
+    setStarts(starts.map((start) => (start.key === one?.key ? { ...start, ...part } : start)));
   const start = async (): Promise<void> => {
     remembered.setItem(REMEMBERED, JSON.stringify({ ...options, account: "" }));
-    const started = await createWatch.run({}, { planId, source, inputs, settings, name: name.trim() || title, options });
-    if (started) onStarted(started.reply.id);
+    setStarting(true);
+    let last = "";
+    for (const { key, name, planId, source, inputs, settings } of wanted) {
+      const started = await createWatch.run(
+        {},
+        { planId, source, inputs, settings: withEntries(settings, entries), name: name.trim() || title, options },
+      );
+      if (!started) return setStarting(false);
+      last = started.reply.id;
+      // What has started is not started again where a later one is refused.
+      setChosen((before) => new Set([...before].filter((other) => other !== key)));
+    }
+    onClose();
+    void navigate(one ? `/watches/${last}` : "/watches");
   };
   return (
     <Modal
@@ -59,78 +82,117 @@ export function WatchDialog({ planId, title, draft, onClose, onStarted }: WatchD
       onClose={onClose}
     >
       <CheckedForm onSubmit={() => void start()} className="flex flex-col gap-3">
-        <p>
-          It runs on <strong>{[settings.symbol, ...settings.alsoOn].join(", ")}</strong> in{" "}
-          <strong>{timeframeLabel(settings.timeframe)}</strong> bars with <strong>{number(settings.cash)}</strong> crowns of practice money,
-          as the same program as its backtest with finer paths. {MEANS[options.mode]}
-        </p>
+        {starts.length > 1 ? <Choices {...{ starts, chosen }} onChange={setChosen} /> : null}
+        {first ? (
+          <p>
+            {one ? "It runs" : `${count(wanted.length, "watch", "watches")} run`} on{" "}
+            <strong>
+              {one
+                ? [one.settings.symbol, ...one.settings.alsoOn].join(", ")
+                : wanted.map(({ settings }) => marketWords(settings)).join("; ")}
+            </strong>
+            {one ? (
+              <>
+                {" "}
+                in <strong>{timeframeLabel(one.settings.timeframe)}</strong> bars
+              </>
+            ) : null}{" "}
+            with <strong>{number(first.settings.cash)}</strong> crowns of practice money{one ? "" : " each"}, as the same program as its
+            backtest with finer paths. {MEANS[options.mode]}
+          </p>
+        ) : null}
+        {one && Object.keys(one.inputs).length > 0 ? <p className="text-[13px] text-soft">Inputs: {inputWords(one.inputs)}</p> : null}
         <div className="grid grid-cols-2 gap-3">
-          <Field label="Name">
-            {(id) => <TextInput id={id} value={name} maxLength={80} onChange={(event) => setName(event.target.value)} />}
-          </Field>
-          <Field label="Mode">
-            {(id) => (
-              <Select id={id} value={options.mode} onChange={(event) => change({ mode: event.target.value as WatchOptions["mode"] })}>
-                {MODES.map((mode) => (
-                  <option key={mode}>{mode}</option>
-                ))}
-              </Select>
-            )}
-          </Field>
-          {options.mode === "ask first" ? (
+          {one ? (
             <>
-              <NumberField
-                label="A prompt lapses after, minutes"
-                {...boundsOf(properties.promptMinutes)}
-                value={options.promptMinutes}
-                onChange={(promptMinutes) => change({ promptMinutes })}
-              />
-              <label className="flex items-center gap-2 self-end pb-1">
-                <input type="checkbox" checked={options.asksExits} onChange={(event) => change({ asksExits: event.target.checked })} />
-                Ask before exits too
-              </label>
+              <Field label="Name">
+                {(id) => <TextInput id={id} value={one.name} maxLength={80} onChange={(event) => setOne({ name: event.target.value })} />}
+              </Field>
+              <div className="flex gap-2">
+                <Field label="Instrument" className="flex-1">
+                  {(id) => (
+                    <Select
+                      id={id}
+                      value={one.settings.symbol}
+                      onChange={({ target }) =>
+                        setOne({
+                          settings: {
+                            ...one.settings,
+                            symbol: target.value,
+                            alsoOn: one.settings.alsoOn.filter((symbol) => symbol !== target.value),
+                          },
+                        })
+                      }
+                    >
+                      {[...new Set([one.settings.symbol, ...markets.map(({ instrument }) => instrument.symbol)])].map((symbol) => (
+                        <option key={symbol}>{symbol}</option>
+                      ))}
+                    </Select>
+                  )}
+                </Field>
+                <Field label="Timeframe" className="flex-1">
+                  {(id) => (
+                    <Select
+                      id={id}
+                      value={one.settings.timeframe}
+                      onChange={({ target }) => setOne({ settings: { ...one.settings, timeframe: target.value } })}
+                    >
+                      {[...new Set([...offeredTimeframes(marketOf(markets, one.settings.symbol)), one.settings.timeframe])].map(
+                        (timeframe) => (
+                          <option key={timeframe} value={timeframe}>
+                            {timeframeLabel(timeframe)}
+                          </option>
+                        ),
+                      )}
+                    </Select>
+                  )}
+                </Field>
+              </div>
             </>
           ) : null}
-          <NumberField
-            label="Rounds"
-            hint="An entry and its exit each; empty for endless."
-            whole
-            {...{ min: 1, max: 100_000 }}
-            value={options.rounds}
-            onChange={(rounds) => change({ rounds })}
-            onEmpty={() => change({ rounds: null })}
+          <EntryFields
+            entries={entries}
+            instrument={one && one.settings.alsoOn.length === 0 ? instrumentOf(markets, one.settings.symbol) : undefined}
+            onChange={setEntries}
           />
-          <NumberField
-            label="Oldest bar that sends entries, seconds"
-            hint="Of the venue's clock; empty for half a bar."
-            {...{ min: 1, max: 1e7 }}
-            value={options.patienceSeconds}
-            onChange={(patienceSeconds) => change({ patienceSeconds })}
-            onEmpty={() => change({ patienceSeconds: null })}
-          />
-          <Field label="Account at the venue" hint="Empty for one of its own; plans that share one touch only their own lots.">
-            {(id) => (
-              <TextInput
-                id={id}
-                value={options.account}
-                pattern="[A-Za-z0-9_-]*"
-                maxLength={40}
-                aria-invalid={!/^[A-Za-z0-9_-]*$/.test(options.account)}
-                onChange={(event) => change({ account: event.target.value })}
-              />
-            )}
-          </Field>
+          <WatchOptionsFields options={options} onChange={(part) => setOptions({ ...options, ...part })} />
         </div>
         <p className="text-soft">
           Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
         </p>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button variant="primary" type="submit" disabled={createWatch.isRunning}>
-            {createWatch.isRunning ? "Starting…" : "Start watching"}
+          <Button variant="primary" type="submit" disabled={isStarting || wanted.length === 0}>
+            {isStarting ? "Starting…" : one || wanted.length === 0 ? "Start watching" : `Start ${wanted.length} watches`}
           </Button>
         </div>
       </CheckedForm>
     </Modal>
+  );
+}
+
+interface ChoicesProps {
+  readonly starts: readonly WatchStart[];
+  readonly chosen: ReadonlySet<string>;
+  readonly onChange: (chosen: ReadonlySet<string>) => void;
+}
+
+function Choices({ starts, chosen, onChange }: ChoicesProps) {
+  return (
+    <fieldset className="flex max-h-40 flex-col gap-1 overflow-auto">
+      <legend className="text-[13px] text-soft">What goes to work</legend>
+      {starts.map(({ key, from, settings, inputs }) => (
+        <label key={key} className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            checked={chosen.has(key)}
+            onChange={({ target }) => onChange(new Set(target.checked ? [...chosen, key] : [...chosen].filter((one) => one !== key)))}
+          />
+          <span>
+            {from} <span className="text-[13px] text-soft">{[marketWords(settings), inputWords(inputs)].filter(Boolean).join(" · ")}</span>
+          </span>
+        </label>
+      ))}
+    </fieldset>
   );
 }
