@@ -206,7 +206,7 @@ export interface Trial {
   readonly id: number;
   readonly planId: string;
   readonly createdMs: number;
-  readonly kind: "run" | "sweep" | "walk-forward" | "reserve";
+  readonly kind: "run" | "sweep" | "walk-forward" | "reserve" | "watch";
   readonly runId: string;
   readonly versionId: string;
   readonly settings: RunSettings;
@@ -576,6 +576,10 @@ export interface WatchOrder extends OrderBody {
 export interface WatchDetail extends WatchSummary {
   readonly source: string;
   readonly workingOrders: readonly WatchOrder[];
+  /** How the plan's text, as it is saved now, differs from the one at work; null where it does not, or is not wanted. */
+  readonly newer: readonly string[] | null;
+  /** How what takes over when nothing is open differs from what is at work; null where nothing waits. */
+  readonly pending: readonly string[] | null;
   /** Figures of the plan's own. */
   readonly figures: readonly { readonly label: string; readonly value: number; readonly unit: string }[];
 }

@@ -62,8 +62,10 @@ import {
   versionCreateSchema,
   type WalkForwardRequest,
   type WatchRequest,
+  type WatchVersion,
   walkForwardRequestSchema,
   watchRequestSchema,
+  watchVersionSchema,
 } from "./schemas.ts";
 
 /** A plan's text is compiled and its bars are read: what can be wrong with either. */
@@ -338,6 +340,11 @@ export const ROUTES = {
     ...{ method: "PATCH", path: "/watches/:id", summary: "Rename, pause or resume a watch, or change its mode", reply: "nothing" },
     body: shape<ChangeWatch>(changeWatchSchema, "the change"),
     errors: ["not-found", "conflict"],
+  },
+  changeWatchPlan: {
+    ...{ method: "PUT", path: "/watches/:id/plan", summary: "Give a watch another version of its plan, or other inputs", reply: "nothing" },
+    body: shape<WatchVersion>(watchVersionSchema, "the version"),
+    errors: [...OF_RUNS, "conflict"],
   },
   deleteWatch: {
     ...{ method: "DELETE", path: "/watches/:id", summary: "Delete a watch that has ended and holds nothing", reply: "nothing" },

@@ -594,6 +594,14 @@ export const changeWatchSchema = {
   properties: { name: watchName, isPaused: { type: "boolean" }, options: watchOptionsSchema },
 } as const;
 
+/** Another version of a watch's plan, or other inputs of the one at work (R8.6). What is left out stays. */
+export const watchVersionSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["when"],
+  properties: { source, inputs: inputValuesSchema, when: { enum: ["now", "when flat", "never"] } },
+} as const;
+
 export const venueClockSchema = {
   type: "object",
   additionalProperties: false,
@@ -747,6 +755,7 @@ export interface WatchOptions {
 }
 
 export type ChangeWatch = Omit<FromSchema<typeof changeWatchSchema>, "options"> & { readonly options?: WatchOptions };
+export type WatchVersion = Omit<FromSchema<typeof watchVersionSchema>, "inputs"> & { readonly inputs?: InputValues };
 export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;
 export type ComparedRequest = FromSchema<typeof comparedSchema>;

@@ -211,7 +211,11 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     startWatching() {
       watches = new WatchService({
         ...{ markets, pool: interactive, events, background, venuePort: config.venuePort },
-        alerts: (told) => alerts.take(told),
+        ...{ alerts: (told) => alerts.take(told), journal },
+        sourceOf: async (planId) => {
+          const plan = await plans.find(planId);
+          return plan && linker.link(plan.source);
+        },
         repository: new WatchRepository(database),
       });
       return watches;

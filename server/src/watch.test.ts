@@ -11,6 +11,8 @@ import pino from "pino";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type Application, makeApplication } from "./app.ts";
 import { InstrumentEntity } from "./db/entities.ts";
+import { Journal } from "./features/journal/journal.ts";
+import { VersionRepository } from "./features/journal/versions.ts";
 import type { WatchService } from "./features/watches/watch-service.ts";
 import { freePort } from "./testing.ts";
 
@@ -146,6 +148,67 @@ test("an order that waits for a word when the server closes is not sent, and tha
   await watches.setClock({ speed: 600 });
   await watches.stop(id, "flatten");
 }, 120_000);
+
+test("another version of the plan runs when nothing is open, its position handed over; inputs at once; both are in the Journal", async () => {
+  const text = (version: string, further = ""): string => `export default plan({ title: "Tides", inputs: { held: whole(4) },
+  build({ on, enter, position, log, inputs }) {
+  ${further}
+  on.start(() => log("${version} starts, " + inputs.held));
+  on.barClose(() => {
+    if (position.flat) enter.long({ stopLoss: ticks(4000), tag: "${version}" });
+    else if (position.barsHeld >= inputs.held) position.close();
+  });
+} });`;
+  const plan = {
+    id: "tides",
+    title: "Tides",
+    source: text("one"),
+    inputs: {},
+    settings: SETTINGS,
+    note: "",
+    updatedMs: 1,
+    reservedFrom: "",
+    revision: 0,
+  };
+  await application.plans.insert(plan);
+  const notes = new Journal(application.database, new VersionRepository(application.database));
+  const { id } = await watches.start({ planId: plan.id, source: text("one"), inputs: {}, settings: { ...SETTINGS } });
+  const said = async (words: string): Promise<boolean> =>
+    (await watches.events(id, { ...EVERYTHING, search: words })).events.some(({ text: line }) => line.includes(words));
+  expect(await watches.get(id)).toMatchObject({ newer: null, pending: null });
+  await until("a position", async () => (await watches.get(id)).state === "in position");
+
+  await application.plans.update(plan.id, { source: text("two") }, Date.now());
+  const changes = ["source: 2 lines new, 2 gone"];
+  expect(await watches.get(id)).toMatchObject({ newer: changes, pending: null });
+  await watches.changePlan(id, { source: text("two"), when: "when flat" });
+  expect(await watches.get(id)).toMatchObject({ newer: null, pending: changes, source: text("one") });
+  await until("the second version", () => said("two starts, 4"));
+  expect(await watches.get(id)).toMatchObject({ newer: null, pending: null, source: text("two") });
+  await until("an order of the second version", () => said("(two)"));
+
+  await until("a position again", async () => (await watches.get(id)).state === "in position");
+  const [held] = (await watches.get(id)).positions;
+  await watches.changePlan(id, { inputs: { held: 7 }, when: "now" });
+  await until("the other inputs", () => said("two starts, 7"));
+  expect((await watches.get(id)).positions).toMatchObject([{ entryPrice: held!.entryPrice }]);
+
+  await expect(watches.changePlan(id, { source: "export default plan({", when: "now" })).rejects.toMatchObject({ code: "bad-plan" });
+  await expect(watches.changePlan(id, { inputs: { held: "long" }, when: "now" })).rejects.toMatchObject({ code: "bad-input" });
+  const further = text("three", 'feed("BRIN");').replace("build({", "build({ instrument: feed,");
+  await application.plans.update(plan.id, { source: further }, Date.now());
+  expect((await watches.get(id)).newer).not.toBe(null);
+  await watches.changePlan(id, { source: further, when: "never" });
+  expect(await watches.get(id)).toMatchObject({ newer: null, source: text("two") });
+
+  const journal = (await notes.trials(plan.id)).map(({ kind, changes: noted }) => [kind, noted]);
+  expect(journal).toEqual([
+    ["watch", ['watch "Tides" renewed', "held 4 → 7"]],
+    ["watch", ['watch "Tides" renewed', ...changes]],
+  ]);
+  expect((await notes.context(plan.id)).trials).toBe(0);
+  await watches.stop(id, "flatten");
+});
 
 test("a plan that fails ends its watch and says on which line", async () => {
   const source = `export default plan({ title: "Leak", build({ on }) {\n  on.barClose(() => {\n    throw new Error("sprung");\n  });\n} });`;

@@ -129,7 +129,7 @@ export interface TrialRow {
   id: number;
   planId: string;
   createdMs: number;
-  kind: "run" | "sweep" | "walk-forward" | "reserve";
+  kind: "run" | "sweep" | "walk-forward" | "reserve" | "watch";
   runId: string;
   versionId: string;
   inputs: InputValues;
@@ -221,6 +221,10 @@ export interface WatchRow {
   lastReport: number;
   /** The account as the venue told it last; null before it has. */
   held: AccountReport | null;
+  /** What takes over when nothing is open; null where nothing waits. */
+  pending: Pick<WatchRow, "source" | "inputs"> | null;
+  /** Hash of the plan's text that is not wanted; "" for none. */
+  declined: string;
 }
 
 export interface WatchTradeRow {
@@ -411,6 +415,8 @@ export const WatchEntity = new EntitySchema<WatchRow>({
     isPaused: { type: "boolean", default: false },
     lastReport: { ...int, default: 0 },
     held: { ...jsonOrNull, default: "null" },
+    pending: { ...jsonOrNull, default: "null" },
+    declined: { ...text, default: "" },
   },
 });
 

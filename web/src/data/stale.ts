@@ -63,6 +63,7 @@ export const AFTER_CHANGE: StaleAfter = {
   createWatch: () => ["listWatches"],
   stopWatches: () => ["listWatches", "getWatch"],
   changeWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  changeWatchPlan: ({ id }) => ["listWatches", keyOf("getWatch", { id }), "getJournal"],
   deleteWatch: () => ["listWatches"],
   stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   flattenWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
@@ -78,7 +79,7 @@ export const AFTER_CHANGE: StaleAfter = {
 type EventsThatAge = Exclude<ServerEvent["type"], "run-figures" | "run-progress" | "import-progress" | "sweep-progress" | "trouble">;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {
-  plan: ({ id }) => ["listPlans", keyOf("getPlan", { id })],
+  plan: ({ id }) => ["listPlans", keyOf("getPlan", { id }), "getWatch"],
   queue: ({ queue }) => (queue.some(({ state }) => state === "kept" || state === "stopped" || state === "failed") ? RUN_LISTS : []),
   "sweep-done": ({ id }) => ["listSweeps", keyOf("getSweep", { id }), keyOf("getSweepFigures", { id }), keyOf("getSweepDaily", { id })],
   "walk-forward": ({ id, status }) => ["listWalkForwards", keyOf("getWalkForward", { id }), ...(status === "running" ? [] : RUN_LISTS)],

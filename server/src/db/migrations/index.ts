@@ -13,6 +13,7 @@ import { BinSchema1765000000000 } from "./2025-12-05-bin.ts";
 import { RunHeads1765100000000 } from "./2025-12-06-run-heads.ts";
 import { WatchDesk1796000000000 } from "./2026-11-29-watch-desk.ts";
 import { Alerts1796100000000 } from "./2026-11-30-alerts.ts";
+import { WatchVersions1796200000000 } from "./2026-12-01-watch-versions.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -29,4 +30,5 @@ export const MIGRATIONS = [
   RunHeads1765100000000,
   WatchDesk1796000000000,
   Alerts1796100000000,
+  WatchVersions1796200000000,
 ];

@@ -1,6 +1,7 @@
 /** The dated record of what was tried with each plan. */
 import type { PlanDetail, RunHead, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
 import { type InputSpec, type InputValues, PlanTesterError } from "@plan-tester/core";
+import { Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, PlanVersionEntity, TrialEntity, type TrialRow } from "../../db/entities.ts";
 import { changesBetween, type Tried } from "./changes.ts";
@@ -92,24 +93,21 @@ export class Journal {
   /** Notes that the reserved stretch of a plan was opened, or that one was set apart. */
   async reserved({ id, source, inputs, settings }: PlanDetail, reservedFrom: string): Promise<void> {
     const before = await this.#lastOf(id);
-    const version = await this.#versions.keep(id, { source, inputs, settings, name: "" });
-    const row = {
-      ...{
-        planId: id,
-        createdMs: Date.now(),
-        kind: "reserve" as const,
-        runId: "",
-        variants: 0,
-        independent: null,
-        status: "",
-        ...NO_FIGURES,
-      },
-      versionId: version.id,
-      inputs: before?.inputs ?? inputs,
-      settings: before?.settings ?? settings,
-      changes: [reservedFrom ? `held out from ${reservedFrom} on` : "the holdout was released"],
-    };
-    await this.#database.write((manager) => manager.insert(TrialEntity, row));
+    const noted = { source, inputs: before?.inputs ?? inputs, settings: before?.settings ?? settings };
+    await this.#remark("reserve", id, noted, [reservedFrom ? `held out from ${reservedFrom} on` : "the holdout was released"]);
+  }
+
+  /** Notes that a watch works with another version of its plan from now on: both texts are kept. */
+  async renewed(planId: string, watchName: string, before: Tried, now: Tried): Promise<void> {
+    await this.#versions.keep(planId, { ...before, name: "" });
+    await this.#remark("watch", planId, now, [`watch "${watchName}" renewed`, ...changesBetween(before, now)]);
+  }
+
+  /** An entry that is no trial: nothing was tried on history. */
+  async #remark(kind: "reserve" | "watch", planId: string, { source, inputs, settings }: Tried, changes: string[]): Promise<void> {
+    const version = await this.#versions.keep(planId, { source, inputs, settings, name: "" });
+    const base = { planId, createdMs: Date.now(), kind, runId: "", variants: 0, independent: null, status: "", ...NO_FIGURES };
+    await this.#database.write((manager) => manager.insert(TrialEntity, { ...base, versionId: version.id, inputs, settings, changes }));
   }
 
   async #reservedFrom(planId: string): Promise<string> {
@@ -137,7 +135,7 @@ export class Journal {
     const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", max(coalesce("independent", "variants")) AS "independent", json_extract("settings", '$.symbol') AS "symbol",
       json_extract("settings", '$.from') AS "from", json_extract("settings", '$.to') AS "to", "versionId", "inputs",
       json_remove("settings", '$.from', '$.to') AS "rest", CASE "kind" WHEN 'walk-forward' THEN "runId" ELSE '' END AS "walkForwardId"
-      FROM "trial" WHERE "planId" = ? AND "kind" <> 'reserve' GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
+      FROM "trial" WHERE "planId" = ? AND "kind" NOT IN ('reserve', 'watch') GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
     const stretches = await this.#database.read.query<TrialContext["stretches"]>(
       `SELECT "kind", "symbol", "from", "to", sum("variants") AS "variants" FROM (${distinct}) GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
       [planId],
@@ -173,7 +171,9 @@ export class Journal {
 
   /** The last thing tried with a plan. */
   async #lastOf(planId: string): Promise<Tried | null> {
-    const [last] = await this.#database.read.find(TrialEntity, { where: { planId }, order: { id: "DESC" }, take: 1 });
+    const [last] = await this.#database.read.find(TrialEntity, {
+      ...{ where: { planId, kind: Not("watch") }, order: { id: "DESC" }, take: 1 },
+    });
     if (!last) return null;
     const version = await this.#database.read.findOneBy(PlanVersionEntity, { id: last.versionId });
     return { source: version?.source ?? "", inputs: last.inputs, settings: last.settings };

@@ -151,6 +151,8 @@ class World {
       net: 0,
       endReason: "",
       hasEnded: false,
+      pending: null,
+      declined: "",
     },
   };
   #words: VenueWordMessage[] = [];
@@ -195,6 +197,7 @@ class World {
       },
       ...{ instruments: [KELP], engine: SETTINGS, feeds: async () => [], minutes: async () => [] },
       happened: (news) => this.#write(news),
+      renewed: () => undefined,
       clock: () => ({ nowMs: this.exchange.nowMs, speed: 600, holds: true }),
     });
     this.watch.recall(this.trades);

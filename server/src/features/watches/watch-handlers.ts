@@ -12,6 +12,7 @@ type Names =
   | "stopWatches"
   | "getWatch"
   | "changeWatch"
+  | "changeWatchPlan"
   | "deleteWatch"
   | "getWatchEvents"
   | "getWatchTrades"
@@ -32,6 +33,10 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     stopWatches: ({ body }) => watches().stopAll(body.leaving),
     getWatch: ({ params }) => watches().get(params.id),
     changeWatch: ({ params, body }) => watches().change(params.id, body),
+    changeWatchPlan: async ({ params, body }) => {
+      const { source } = body;
+      return watches().changePlan(params.id, source === undefined ? body : { ...body, source: await linker.link(source) });
+    },
     deleteWatch: ({ params }) => watches().delete(params.id),
     getWatchEvents: ({ params, query }) => watches().events(params.id, query),
     getWatchTrades: ({ params }) => watches().trades(params.id),

@@ -29,10 +29,10 @@ export class WatchJournal {
     this.#background = background;
   }
 
-  note(id: string, { events = [], trades = [], memory = {} }: WatchNews): void {
+  note(id: string, { events = [], trades = [], memory = {}, plan = undefined }: WatchNews): void {
     const atMs = Date.now();
     const { hasEnded, ...rest } = memory;
-    const row = { ...rest, ...(hasEnded === undefined ? {} : { state: hasEnded ? "ended" : "armed" }) };
+    const row = { ...rest, ...plan, ...(hasEnded === undefined ? {} : { state: hasEnded ? "ended" : "armed" }) };
     this.#unwritten.push({ id, events: events.map(({ alert: _alert, ...event }) => ({ ...event, atMs })), trades, row });
     if (this.#isWriting) return;
     this.#isWriting = true;

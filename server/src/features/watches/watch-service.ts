@@ -13,6 +13,7 @@ import {
   type WatchEventsPage,
   type WatchRequest,
   type WatchSummary,
+  type WatchVersion,
 } from "@plan-tester/contract";
 import {
   type BarColumns,
@@ -22,15 +23,17 @@ import {
   MINUTE_MS,
   minuteOf,
   PlanTesterError,
+  resolveInputs,
   sliceColumns,
   type Trade,
 } from "@plan-tester/core";
-import { describePlan, instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
+import { describePlan, hashText, instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
 import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import { type Alert, levelOf } from "../alerts/alert.ts";
+import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { isHolding } from "./account-view.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
@@ -56,6 +59,8 @@ export class WatchService {
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
   readonly #background: Background;
+  readonly #journalOfPlans: Journal;
+  readonly #sourceOf: (planId: string) => Promise<string | null>;
   readonly #alerts: (alerts: readonly Alert[]) => unknown;
   readonly #venue: VenueClient;
   readonly #watches = new Map<string, Watch>();
@@ -72,6 +77,9 @@ export class WatchService {
     readonly events: EventStream;
     readonly background: Background;
     readonly venuePort: number;
+    readonly journal: Journal;
+    /** A plan's text as it is saved, with its modules; null where it is gone. */
+    readonly sourceOf: (planId: string) => Promise<string | null>;
     /** Takes what watches have to tell beyond their pages. */
     readonly alerts: (alerts: readonly Alert[]) => unknown;
   }) {
@@ -83,6 +91,8 @@ export class WatchService {
     this.#events = parts.events;
     this.#background = parts.background;
     this.#alerts = parts.alerts;
+    this.#journalOfPlans = parts.journal;
+    this.#sourceOf = parts.sourceOf;
     this.#venue = new VenueClient(venuePort, {
       word: (word) => this.#word(word),
       followed: (message) => this.#watches.get(message.owner)?.followed(message),
@@ -193,19 +203,22 @@ export class WatchService {
       );
     const description = await this.#pool.use((process) => describePlan(process, source));
     const facts: WatchFacts = {
-      ...{ planId, source, inputs, settings },
+      ...{ planId, source, settings },
+      // As they are, defaults included: what changes later is told against them.
+      inputs: resolveInputs(description.inputs, inputs),
       id: randomUUID().slice(0, 8),
       planTitle: description.title,
       createdMs: Date.now(),
     };
     const memory: WatchMemory = {
       ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, held: null },
-      ...{ trades: 0, net: 0, endReason: "", hasEnded: false },
+      ...{ trades: 0, net: 0, endReason: "", hasEnded: false, pending: null, declined: "" },
     };
     const watch = await this.#make(facts, memory);
     await this.#repository.insert({
       ...facts,
       ...{ name: memory.name, options, isPaused: false, lastReport: 0, held: null, state: "armed", endReason: "" },
+      ...{ pending: null, declined: "" },
     });
     watch.follow();
     await watch.started;
@@ -230,6 +243,10 @@ export class WatchService {
         this.#alert(watch, news.events ?? []);
         this.#events.send({ type: "watch", id });
       },
+      renewed: (before, now) =>
+        this.#background.run("a watch's new version was not noted in the Journal", { watch: id }, () =>
+          this.#journalOfPlans.renewed(now.planId, watch.memory.name, before, now),
+        ),
       clock: () => this.#now(),
     };
     const watch = new Watch(facts, memory, parts);
@@ -304,8 +321,19 @@ export class WatchService {
     const watch = this.#watches.get(id);
     return {
       ...(await this.#summary(row)),
-      ...{ source: row.source, workingOrders: watch?.workingOrders ?? [], figures: watch?.figures ?? [] },
+      ...{ source: watch?.facts.source ?? row.source, workingOrders: watch?.workingOrders ?? [], figures: watch?.figures ?? [] },
+      ...{ newer: watch ? await this.#newer(watch) : null, pending: null },
+      ...(watch?.memory.pending && { pending: watch.changesTo(watch.memory.pending) }),
     };
+  }
+
+  /** How the plan's text is different by now from the one at work; null where it is not, can't be linked, or is not wanted. */
+  async #newer({ facts, memory, hasEnded, changesTo }: Watch): Promise<readonly string[] | null> {
+    if (hasEnded) return null;
+    const source = await this.#sourceOf(facts.planId).catch(() => null);
+    if (source === null || source === facts.source || source === memory.pending?.source || hashText(source) === memory.declined)
+      return null;
+    return changesTo({ source, inputs: facts.inputs });
   }
 
   async trades(id: string): Promise<Trade[]> {
@@ -332,6 +360,30 @@ export class WatchService {
     await this.#row(id);
     if (change.name === undefined) throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
     await this.#repository.update(id, { name: change.name });
+  }
+
+  /** Another version of its plan, or other inputs (R8.6). @throws PlanTesterError bad-plan, bad-input or conflict: nothing has changed then */
+  async changePlan(id: string, { source: given, inputs: wanted, when }: WatchVersion): Promise<void> {
+    const watch = await this.#active(id);
+    if (watch.hasEnded) throw new PlanTesterError("conflict", "That watch has ended.", { id });
+    const { facts } = watch;
+    const source = given ?? facts.source;
+    if (when === "never") return watch.decline(hashText(source));
+    const { inputs, symbols } = await this.#pool.use(async (process) => {
+      const { inputs: specs } = await describePlan(process, source);
+      // Inputs that the new text does not declare any more go with the old one.
+      const known = Object.entries(wanted ?? facts.inputs).filter(([name]) => wanted || specs.some((spec) => spec.name === name));
+      const whole = resolveInputs(specs, Object.fromEntries(known));
+      return { inputs: whole, symbols: await instrumentsOf(process, source, whole) };
+    });
+    const further = symbols.filter((symbol) => !watch.symbols.includes(symbol));
+    if (further.length > 0)
+      throw new PlanTesterError(
+        "conflict",
+        `The new version trades on ${further.join(", ")} too, which this watch does not follow. End it and start another.`,
+        { symbols: further },
+      );
+    watch.runInstead({ source, inputs }, when === "now");
   }
 
   /** Ends a watch; what is open is dealt with as asked (R8.5). */
@@ -408,10 +460,10 @@ function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }:
 }
 
 function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
-  const { name, planTitle, options, isPaused, lastReport, held, endReason, state } = row;
+  const { name, planTitle, options, isPaused, lastReport, held, endReason, state, pending, declined } = row;
   return {
     ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, held, endReason },
-    ...{ trades: count, net, hasEnded: state === "ended" },
+    ...{ trades: count, net, hasEnded: state === "ended", pending, declined },
   };
 }
 

@@ -19,6 +19,7 @@ import {
 } from "@plan-tester/core";
 import type { AskFor, LiveFeedData } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
@@ -47,6 +48,9 @@ export interface WatchFacts {
   readonly createdMs: number;
 }
 
+/** What a watch runs. */
+export type WatchedPlan = Pick<WatchFacts, "source" | "inputs">;
+
 /** What of a watch can be changed while it is at work, or was written down of it. */
 export interface WatchMemory {
   name: string;
@@ -58,13 +62,21 @@ export interface WatchMemory {
   net: number;
   endReason: string;
   hasEnded: boolean;
+  /** What takes over when nothing is open. */
+  pending: WatchedPlan | null;
+  /** Hash of the plan's text that is not wanted. */
+  declined: string;
 }
 
 /** What is to be written down together. */
 export interface WatchNews {
   readonly events?: readonly NewEvent[];
   readonly trades?: readonly Trade[];
-  readonly memory?: Partial<Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "held" | "endReason" | "hasEnded">>;
+  readonly memory?: Partial<
+    Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "held" | "endReason" | "hasEnded" | "pending" | "declined">
+  >;
+  /** It runs something else from now on. */
+  readonly plan?: WatchedPlan;
 }
 
 export interface WatchParts {
@@ -78,6 +90,8 @@ export interface WatchParts {
   /** Minutes of an instrument that are over, from one time to another. */
   readonly minutes: (fromMs: number, toMs: number) => Promise<readonly Extract<VenueWord, { type: "closing" }>[]>;
   readonly happened: (news: WatchNews) => void;
+  /** It runs something else than before. */
+  readonly renewed: (before: WatchFacts, now: WatchFacts) => void;
   /** Where the venue's clock stands, and how fast it goes. */
   readonly clock: () => { readonly nowMs: number; readonly speed: number; readonly holds: boolean };
 }
@@ -87,7 +101,7 @@ const HELD_MS = 4000;
 const STALLED_MINUTES = 2;
 
 export class Watch {
-  readonly facts: WatchFacts;
+  facts: WatchFacts;
   readonly memory: WatchMemory;
   readonly address: Address;
   readonly prompts: Prompts;
@@ -129,6 +143,10 @@ export class Watch {
 
   get account(): AccountReport | null {
     return this.memory.held;
+  }
+
+  get symbols(): readonly string[] {
+    return this.#parts.instruments.map(({ symbol }) => symbol);
   }
 
   get hasEnded(): boolean {
@@ -253,6 +271,50 @@ export class Watch {
   #dropPrompts(reason: string): void {
     this.#tell(...this.prompts.list.map(({ orderId }) => promptEvent(this.#nowMs, "policy", `order ${orderId} is not sent: ${reason}`)));
     this.prompts.clear();
+  }
+
+  // --- another version ----------------------------------------------------------------------------------------------
+
+  get #isFlat(): boolean {
+    return !this.account?.books.some(({ lots }) => lots.length > 0);
+  }
+
+  /** How what would run differs from what runs. */
+  readonly changesTo = ({ source, inputs }: WatchedPlan): string[] =>
+    changesBetween(this.facts, { source, inputs, settings: this.facts.settings });
+
+  /** Another version of the plan, or other inputs: at once, or when nothing is open any more (R8.6). */
+  runInstead(plan: WatchedPlan, isNow: boolean): void {
+    if (isNow || this.#isFlat) return this.#takeOver(plan, "user");
+    this.memory.pending = plan;
+    const text = `waits until nothing is open: ${this.changesTo(plan).join(", ")}`;
+    this.#parts.happened({ events: [stateEvent(this.#nowMs, text, "user")], memory: { pending: plan } });
+  }
+
+  decline(hash: string): void {
+    this.memory.declined = hash;
+    this.memory.pending = null;
+    const text = "the plan's new text is not taken: this watch goes on as it is";
+    this.#parts.happened({ events: [stateEvent(this.#nowMs, text, "user")], memory: { declined: hash, pending: null } });
+  }
+
+  /** The plan's memory starts anew; position and working orders are handed over. */
+  #takeOver(plan: WatchedPlan, by: string): void {
+    const before = this.facts;
+    const text = `a new version runs from here on: ${this.changesTo(plan).join(", ")}`;
+    this.facts = { ...before, ...plan };
+    this.memory.pending = null;
+    this.#renew();
+    this.#isStarted = this.#isStarting = false;
+    this.#parts.happened({ events: [stateEvent(this.#nowMs, text, by)], memory: { pending: null }, plan });
+    this.#parts.renewed(before, this.facts);
+    // Case: the line is broken. It starts when it is there again.
+    if (this.#isFollowed) this.#askWhatIs();
+  }
+
+  #takePending(): void {
+    const { pending } = this.memory;
+    if (pending && this.#isFlat && !this.hasEnded) this.#takeOver(pending, "policy");
   }
 
   /** Another process for the plan. */
@@ -417,6 +479,7 @@ export class Watch {
       memory: { lastReport: report.number, held: report.account },
     });
     this.#endAfterRounds();
+    this.#takePending();
   }
 
   #hold(report: AccountReport, lastReport: number): void {

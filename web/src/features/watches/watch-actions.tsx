@@ -9,6 +9,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { RenameDialog } from "./rename-dialog.tsx";
 import { StopDialog } from "./stop-dialog.tsx";
+import { WatchInputs } from "./watch-inputs.tsx";
 
 export const MODES = ["automatic", "ask first", "alerts only"] as const satisfies readonly WatchOptions["mode"][];
 
@@ -20,7 +21,7 @@ function openWords({ positions, workingOrders }: WatchDetail): string {
 
 export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
   const { id, isPaused, options, state, positions, workingOrders } = watch;
-  const [dialog, setDialog] = useState<"stop" | "rename" | null>(null);
+  const [dialog, setDialog] = useState<"stop" | "rename" | "inputs" | null>(null);
   const changeWatch = useChange("changeWatch");
   const stopWatch = useChange("stopWatch");
   const flattenWatch = useChange("flattenWatch");
@@ -66,6 +67,11 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
           Close position
         </Button>
       ) : null}
+      {Object.keys(watch.inputs).length > 0 ? (
+        <Button variant="quiet" onClick={() => setDialog("inputs")}>
+          Inputs
+        </Button>
+      ) : null}
       <Button variant="quiet" onClick={() => setDialog("rename")}>
         Rename
       </Button>
@@ -90,6 +96,7 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
           }}
         />
       ) : null}
+      {dialog === "inputs" ? <WatchInputs watch={watch} onClose={() => setDialog(null)} /> : null}
       {dialog === "rename" ? (
         <RenameDialog
           name={watch.name}

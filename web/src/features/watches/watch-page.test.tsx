@@ -19,7 +19,7 @@ const WATCH = {
     { id: 4, symbol: "KELP", side: 1, quantity: null, kind: "market", tag: "out", price: null },
     { id: 5, symbol: "KELP", side: -1, quantity: 1, kind: "limit", tag: "", price: 420.5 },
   ],
-  prompts: [],
+  ...{ prompts: [], newer: null, pending: null },
 } as unknown as WatchDetail;
 const TRADES = [
   {
@@ -79,6 +79,7 @@ const page = (more: object = {}, venue: object = CLOCK) => {
         [queries.holdings().queryKey, []],
         [queries.markets().queryKey, MARKETS],
         [queries.venue().queryKey, venue],
+        [queries.plan("p1").queryKey, { id: "p1", source: "the new text" }],
       ],
       <MemoryRouter initialEntries={["/watches/w1"]}>
         <Routes>
@@ -157,6 +158,57 @@ describe("the page of a watch", () => {
     await click([...dialog.querySelectorAll("label")].find(({ textContent }) => textContent!.startsWith(words))!);
     await press(dialog, "Stop");
     await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/stop", body: { leaving } }]));
+  });
+
+  test("a plan that was changed is taken now, when nothing is open, or not at all; what waits is said", async () => {
+    const changed = { ...WATCH, newer: ["source: 2 lines new, 1 gone"] };
+    const asked = serving((what) => (what === "GET /watches/w1" ? changed : what.startsWith("GET") ? [] : undefined));
+    await page(changed);
+    const banner = () => document.querySelector("[aria-label='The plan was changed']")!;
+    expect(banner().textContent).toContain("source: 2 lines new, 1 gone");
+    for (const words of ["Take it now", "When nothing is open", "Not this one"]) await press(document.body, words);
+    expect(changes(asked)).toEqual(
+      ["now", "when flat", "never"].map((when) => ({ what: "PUT /watches/w1/plan", body: { source: "the new text", when } })),
+    );
+    await page({ newer: ["source: order or spacing"], positions: [] });
+    expect(buttons()).not.toContain("When nothing is open");
+    await page({ pending: ["held 4 → 7"] });
+    expect(document.querySelector("[aria-label='A version waits']")!.textContent).toContain("held 4 → 7");
+  });
+
+  test("its inputs are changed alone, now or when nothing is open", async () => {
+    const spec = {
+      name: "span",
+      kind: "whole",
+      default: 20,
+      label: "Span",
+      min: 1,
+      max: 90,
+      step: 1,
+      unit: "",
+      group: "",
+      help: "",
+      choices: [],
+    };
+    const asked = serving((what) =>
+      what === "POST /describe"
+        ? { title: "Kelp ebb fade", inputs: [spec] }
+        : what === "GET /watches/w1"
+          ? WATCH
+          : what.startsWith("GET")
+            ? []
+            : undefined,
+    );
+    await page();
+    await press(document.body, "Inputs");
+    await vi.waitFor(() => expect(document.querySelector("[role=dialog]")!.textContent).toContain("Span"));
+    const now = () => [...document.querySelectorAll("button")].find(({ textContent }) => textContent === "Take them now")!;
+    expect(now().disabled).toBe(true);
+    await type(control(document.body, "Span"), "30");
+    await press(document.body, "Take them when nothing is open");
+    expect(asked.filter(({ what }) => what.startsWith("PUT"))).toEqual([
+      { what: "PUT /watches/w1/plan", body: { inputs: { span: 30 }, when: "when flat" } },
+    ]);
   });
 
   test("an order that waits says what it would do and what silence does; it is accepted or declined", async () => {

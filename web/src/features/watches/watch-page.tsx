@@ -15,6 +15,7 @@ import { WatchFacts } from "./watch-facts.tsx";
 import { WatchLog } from "./watch-log.tsx";
 import { WatchOrders } from "./watch-orders.tsx";
 import { WatchTrades } from "./watch-trades.tsx";
+import { WatchVersion } from "./watch-version.tsx";
 
 export function WatchPage() {
   const { watchId = "" } = useParams();
@@ -55,6 +56,7 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
           <WatchActions watch={watch} />
         </div>
         <Prompts watches={[watch]} />
+        <WatchVersion watch={watch} />
         <div className="grid min-h-0 flex-1 grid-cols-1 max-lg:overflow-auto lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
           <div className="flex min-h-0 flex-col gap-4 border-rule border-r p-4 lg:overflow-auto">
             <WatchFacts watch={watch} zone={zone} decimals={decimals} />
