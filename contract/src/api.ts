@@ -584,6 +584,18 @@ export interface WatchDetail extends WatchSummary {
   readonly figures: readonly { readonly label: string; readonly value: number; readonly unit: string }[];
 }
 
+/** Columns: time, closeTime, open, high, low, close, session, plot0 and so on, strip0 and so on. */
+export interface WatchChartMeta {
+  /** Whether the last bar is still forming. */
+  readonly isForming: boolean;
+  /** Whether there are earlier ones. */
+  readonly hasMore: boolean;
+  readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift: number }[];
+  /** Of conditions that the plan waits for. */
+  readonly strips: readonly string[];
+  readonly notes: readonly { readonly timeMs: number; readonly price: number | null; readonly text: string }[];
+}
+
 export interface VenueStatus {
   readonly connected: boolean;
   /** Market time for real time, as wanted. */

@@ -44,6 +44,7 @@ import type {
   VerifyAnswer,
   WalkForwardDetail,
   WalkForwardSummary,
+  WatchChartMeta,
   WatchDetail,
   WatchEventsPage,
   WatchSummary,
@@ -125,6 +126,7 @@ export interface Replies {
   readonly createWatch: WatchSummary;
   readonly getWatch: WatchDetail;
   readonly getWatchEvents: WatchEventsPage;
+  readonly getWatchChart: WatchChartMeta;
   readonly getWatchTrades: readonly Trade[];
   readonly stopWatches: readonly WatchSummary[];
 

@@ -61,9 +61,11 @@ import {
   venueClockSchema,
   versionCreateSchema,
   type WalkForwardRequest,
+  type WatchChartQuery,
   type WatchRequest,
   type WatchVersion,
   walkForwardRequestSchema,
+  watchChartSchema,
   watchRequestSchema,
   watchVersionSchema,
 } from "./schemas.ts";
@@ -354,6 +356,11 @@ export const ROUTES = {
     ...{ method: "GET", path: "/watches/:id/events", summary: "What a watch did, newest first", reply: "json" },
     query: shape<EventsQuery, Partial<EventsQuery>>(eventsQuerySchema, "the query"),
     errors: ["not-found"],
+  },
+  getWatchChart: {
+    ...{ method: "GET", path: "/watches/:id/chart", summary: "The last bars of a watch with what its plan shows", reply: "columns" },
+    query: shape<WatchChartQuery, Partial<WatchChartQuery>>(watchChartSchema, "the query"),
+    errors: ["conflict"],
   },
   getWatchTrades: {
     ...{ method: "GET", path: "/watches/:id/trades", summary: "Closed trades of a watch, oldest first", reply: "json" },

@@ -602,6 +602,13 @@ export const watchVersionSchema = {
   properties: { source, inputs: inputValuesSchema, when: { enum: ["now", "when flat", "never"] } },
 } as const;
 
+/** So many of the last bars of a watch. */
+export const watchChartSchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: { bars: { type: "integer", minimum: 10, maximum: 40_000, default: 400 } },
+} as const;
+
 export const venueClockSchema = {
   type: "object",
   additionalProperties: false,
@@ -755,6 +762,7 @@ export interface WatchOptions {
 }
 
 export type ChangeWatch = Omit<FromSchema<typeof changeWatchSchema>, "options"> & { readonly options?: WatchOptions };
+export type WatchChartQuery = Required<FromSchema<typeof watchChartSchema>>;
 export type WatchVersion = Omit<FromSchema<typeof watchVersionSchema>, "inputs"> & { readonly inputs?: InputValues };
 export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;

@@ -54,7 +54,7 @@ export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";
 export { PlanContext } from "./language/context.ts";
 export { evaluateStudy } from "./language/expression.ts";
-export { type ChartNote, type HostOptions, type OwnFigure, PlanHost } from "./language/host.ts";
+export { type ChartNote, type HostOptions, type OwnFigure, PlanHost, type PlotColumn } from "./language/host.ts";
 export {
   INPUT_KINDS,
   type InputKind,
@@ -69,6 +69,7 @@ export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 // live
 export { type LiveFeed, LiveRun } from "./live/live-run.ts";
+export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { MinuteAccount, type MinuteAccountSnapshot } from "./live/minute-account.ts";
 
@@ -93,7 +94,7 @@ export {
   lookAheadComparisons,
   MIN_CUTS,
 } from "./run/look-ahead.ts";
-export { assembleResult, type PlotColumn, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
+export { assembleResult, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";
 export {

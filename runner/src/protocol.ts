@@ -11,6 +11,7 @@ import type {
   InputSpec,
   InputValues,
   Instrument,
+  LiveView,
   LogLine,
   LookAheadReport,
   Order,
@@ -214,6 +215,13 @@ export interface HeldOrder extends AskedOrder {
   readonly reason: string;
 }
 
+/** The last bars are to be looked at, with what the plan shows on them. */
+export interface LiveViewMessage {
+  readonly type: "live-view";
+  readonly id: number;
+  readonly bars: number;
+}
+
 /** The plan is to end: it hears of it. */
 export interface LiveEndMessage {
   readonly type: "live-end";
@@ -235,6 +243,7 @@ export type ToChild =
   | LiveWordMessage
   | LiveModeMessage
   | LiveSettleMessage
+  | LiveViewMessage
   | LiveEndMessage;
 
 export interface PlanDescription {
@@ -286,6 +295,8 @@ export type FromChild =
     }
   /** Its studies matter to so many bars of its timeframe; Infinity for all there are. */
   | { readonly type: "live-needs"; readonly id: number; readonly bars: number }
+  /** null after the plan has failed. */
+  | { readonly type: "live-viewed"; readonly id: number; readonly view: LiveView | null; readonly notes: readonly ChartNote[] }
   /** Answers a start, a word and an end, each with what came of it. */
   | {
       readonly type: "live";

@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS } from "@plan-tester/contract";
+import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS, unpackColumns, type WatchChartMeta } from "@plan-tester/contract";
 import { checkReply } from "@plan-tester/contract/check-reply";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
@@ -151,7 +151,8 @@ test("an order that waits for a word when the server closes is not sent, and tha
 
 test("another version of the plan runs when nothing is open, its position handed over; inputs at once; both are in the Journal", async () => {
   const text = (version: string, further = ""): string => `export default plan({ title: "Tides", inputs: { held: whole(4) },
-  build({ on, enter, position, log, inputs }) {
+  build({ on, enter, position, log, inputs, bars, show }) {
+  show(sma(bars.close, 20), { label: "Mean" });
   ${further}
   on.start(() => log("${version} starts, " + inputs.held));
   on.barClose(() => {
@@ -192,6 +193,11 @@ test("another version of the plan runs when nothing is open, its position handed
   await watches.changePlan(id, { inputs: { held: 7 }, when: "now" });
   await until("the other inputs", () => said("two starts, 7"));
   expect((await watches.get(id)).positions).toMatchObject([{ entryPrice: held!.entryPrice }]);
+
+  const { meta, columns } = unpackColumns<WatchChartMeta>((await watches.chart(id, 60)).slice().buffer);
+  expect(meta).toMatchObject({ hasMore: true, plots: [{ label: "Mean", pane: "price" }] });
+  expect(columns.time).toHaveLength(60);
+  expect(columns.plot0!.at(-2)).toBeGreaterThan(0);
 
   await expect(watches.changePlan(id, { source: "export default plan({", when: "now" })).rejects.toMatchObject({ code: "bad-plan" });
   await expect(watches.changePlan(id, { inputs: { held: "long" }, when: "now" })).rejects.toMatchObject({ code: "bad-input" });

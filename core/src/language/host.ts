@@ -17,7 +17,7 @@ import { nominalMs } from "../market/timeframe.ts";
 import { Random } from "../random.ts";
 import { type Broker, idleBroker } from "./broker.ts";
 import { type ClockAction, ClockView, clockHits, clockText, dueTimeIn, sessionEnds, sessionStarts } from "./clock.ts";
-import { type Column, type Condition, flagsOf, scopeOfCondition } from "./columns.ts";
+import { alignedEntry, alignedFlags, type Column, type Condition, entryOf, flagsOf, scopeOf, scopeOfCondition } from "./columns.ts";
 import { type Builder, PlanContext } from "./context.ts";
 import type { Cursor } from "./cursor.ts";
 import { type EventName, Events, fillEvent, lotEvent, orderEvent, tradeEvent } from "./events.ts";
@@ -32,6 +32,14 @@ import { Trading } from "./trading.ts";
 import type { DeclaredPlan } from "./vocabulary.ts";
 
 /** A column that the plan shows on the chart, `shift` bars to the right of where it is known. */
+export interface PlotColumn {
+  readonly label: string;
+  readonly pane: "price" | "own";
+  /** Bars to the right of where a value is known at which a chart draws it. */
+  readonly shift: number;
+  readonly values: Float64Array;
+}
+
 export interface ShownColumn {
   readonly label: string;
   readonly pane: "price" | "own";
@@ -416,6 +424,25 @@ export class PlanHost implements Builder {
       // What waits for its first event, such as the value when something last held, is full once that has come.
       scope.warmUp = scope.store.firstFull;
     }
+  }
+
+  /** What the plan shows, on the bars of its first instrument. */
+  shownColumns(): PlotColumn[] {
+    const main = this.#bases[0]!;
+    return this.shown.map(({ label, pane, shift, column }) => {
+      const { values } = alignedEntry(main, scopeOf(column), entryOf(column));
+      return { label, pane, shift, values };
+    });
+  }
+
+  /** Conditions that handlers of its first instrument wait for, in words, with a 1 at each bar on which one holds. */
+  awaited(): { readonly label: string; readonly bits: Uint8Array }[] {
+    const main = this.#bases[0]!;
+    return this.#close.flatMap(({ feed, condition }) =>
+      feed === 0 && condition
+        ? [{ label: String(condition), bits: bitsOf(alignedFlags(main, scopeOfCondition(condition), flagsOf(condition))) }]
+        : [],
+    );
   }
 
   /** Runs what is due at the close of a bar of an instrument. */

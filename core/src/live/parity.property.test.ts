@@ -201,6 +201,7 @@ test("random plans do on a watch what they do in a backtest", () => {
       orders += watch.orders.length;
       fills += watch.fills.length;
       expect(watch.log).toEqual(backtest.log);
+      expect(watch.shown).toEqual(backtest.shown);
       expect(watch.orders).toEqual(backtest.orders);
       expect(watch.fills).toEqual(backtest.fills);
       expect(watch.trades).toEqual(backtest.trades);

@@ -15,8 +15,7 @@ import { type Clock, Simulation } from "../engine/simulation.ts";
 import { TradeTotals } from "../engine/trade-totals.ts";
 import type { PlanFailure } from "../errors.ts";
 import { BookBroker } from "../language/broker.ts";
-import { alignedEntry, entryOf, scopeOf } from "../language/columns.ts";
-import { PlanHost } from "../language/host.ts";
+import { PlanHost, type PlotColumn } from "../language/host.ts";
 import type { InputValue } from "../language/inputs.ts";
 import type { Schedule } from "../language/schedule.ts";
 import type { StudyStore } from "../language/study-store.ts";
@@ -26,7 +25,7 @@ import type { Instrument } from "../market/instrument.ts";
 import { trackForming } from "./forming-bars.ts";
 import { numberFromPeriod } from "./from-period.ts";
 import { ratesOf } from "./rates.ts";
-import { assembleResult, type PlotColumn, type RunResult, type RunStatus } from "./result.ts";
+import { assembleResult, type RunResult, type RunStatus } from "./result.ts";
 
 /** One instrument of a run. */
 export interface RunFeed {
@@ -295,10 +294,6 @@ export class Backtest {
 
   /** What the plan shows, on the bars of its first instrument. */
   #plots(done: number): PlotColumn[] {
-    const main = this.host.scopeOfFeed(0);
-    return this.host.shown.map(({ label, pane, shift, column }) => {
-      const { values } = alignedEntry(main, scopeOf(column), entryOf(column));
-      return { label, pane, shift, values: values.subarray(this.#lead, this.#lead + done) };
-    });
+    return this.host.shownColumns().map(({ values, ...plot }) => ({ ...plot, values: values.subarray(this.#lead, this.#lead + done) }));
   }
 }

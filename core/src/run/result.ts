@@ -17,7 +17,7 @@ import { mean } from "../figures/statistics.ts";
 import { stopDistancesOf } from "../figures/stop-distances.ts";
 import { type TradeFigures, tradeFigures } from "../figures/trade-figures.ts";
 import { type Warning, type WarningFacts, warningsOf } from "../figures/warnings.ts";
-import type { ChartNote, OwnFigure } from "../language/host.ts";
+import type { ChartNote, OwnFigure, PlotColumn } from "../language/host.ts";
 import { type BarSeries, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 
@@ -36,14 +36,6 @@ export interface RunFigures extends TradeFigures, EquityFigures, MarketFigures {
   readonly turnover: number | null;
   /** Share of the months with a trade or a change of equity in which equity rose. */
   readonly monthsWon: number | null;
-}
-
-export interface PlotColumn {
-  readonly label: string;
-  readonly pane: "price" | "own";
-  /** Bars to the right of where a value is known at which a chart draws it. */
-  readonly shift: number;
-  readonly values: Float64Array;
 }
 
 /** What happened in a run. */

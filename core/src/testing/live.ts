@@ -9,6 +9,7 @@ import type { InputValue } from "../language/inputs.ts";
 import { StudyStore } from "../language/study-store.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
 import { LiveRun } from "../live/live-run.ts";
+import { viewOf } from "../live/live-view.ts";
 import type { PlanCommand, VenueWord } from "../live/messages.ts";
 import { MinuteAccount } from "../live/minute-account.ts";
 import { minuteOf } from "../market/bar-frame.ts";
@@ -16,6 +17,7 @@ import { type BarSeries, lowerBound, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
 import { Backtest } from "../run/backtest.ts";
+import { STRIP } from "../run/trace.ts";
 
 export interface MinuteFeed {
   readonly instrument: Instrument;
@@ -41,6 +43,8 @@ export interface Deeds {
   readonly trades: readonly Trade[];
   readonly equity: readonly number[];
   readonly log: readonly LogLine[];
+  /** What a chart shows of its bars: the plan's columns, then the conditions that it waits for. */
+  readonly shown: readonly (readonly [label: string, values: readonly number[]])[];
 }
 
 function laidOut({ feeds, timeframe, fromMs }: Watched) {
@@ -83,6 +87,10 @@ export function backtested(watched: Watched): Deeds {
     trades: trades.filter(({ reason }) => reason !== "end of data"),
     equity: [...backtest.equity.subarray(0, backtest.barsDone)],
     log: lines,
+    shown: [
+      ...host.shownColumns().map(({ label, values }) => [label, [...values.subarray(backtest.lead)]] as const),
+      ...host.awaited().map(({ label, bits }) => [unnumbered(label), [...bits.subarray(backtest.lead)]] as const),
+    ],
   };
 }
 
@@ -146,7 +154,23 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     trades: [...deeds.trades, ...trades],
     log: [...deeds.log, ...lines],
     equity,
+    shown: shownOf(run, lowerBound(feeds[0]!.series.time, fromMs)),
   };
+}
+
+/** A stepwise study is numbered by how many there have been in the process. */
+const unnumbered = (label: string): string => label.replaceAll(/#\d+/g, "");
+
+/** Of the chart's bars, those that are completed since the watch began. */
+function shownOf(run: LiveRun, lead: number): Deeds["shown"] {
+  const { completed } = run.markets[0]!.bars;
+  const { isForming, plots, strips } = viewOf(run, Number.POSITIVE_INFINITY);
+  const since = (values: Float64Array | Uint8Array): number[] => [...values.subarray(lead, completed)];
+  if (isForming && plots.some(({ values }) => !Number.isNaN(values.at(-1)!))) throw new Error("A bar that forms has a value already.");
+  return [
+    ...plots.map(({ label, values }) => [label, since(values)] as const),
+    ...strips.map(({ label, values }) => [unnumbered(label), since(values).map((state) => (state === STRIP.yes ? 1 : 0))] as const),
+  ];
 }
 
 interface Moment {

@@ -1,7 +1,10 @@
 /** One plan on a live feed, in its process: the venue's words in, the commands of its handlers and what they left behind out. */
-import { LiveRun, type Order, type PlanCommand, type PlanFailure, resolveInputs, specsOf } from "@plan-tester/core";
+import { type ChartNote, LiveRun, type Order, type PlanCommand, type PlanFailure, resolveInputs, specsOf, viewOf } from "@plan-tester/core";
 import type { AskFor, FromChild, HeldOrder, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
+
+/** Kept for the chart. */
+const MAX_NOTES = 500;
 
 type Live = Extract<FromChild, { type: "live" }>;
 
@@ -25,6 +28,7 @@ export class LiveSession {
   #askFor: AskFor;
   readonly #isResumed: boolean;
   #held: HeldOrder[] = [];
+  #notes: ChartNote[] = [];
   #ageMs = 0;
   #hasFailed = false;
 
@@ -90,6 +94,12 @@ export class LiveSession {
     this.#act(() => this.#run.settle(orderId, isAccepted, note));
   }
 
+  /** What a chart of it shows. */
+  view(bars: number): void {
+    const view = this.#hasFailed ? null : viewOf(this.#run, bars);
+    void this.#send({ type: "live-viewed", id: this.#id, view, notes: this.#notes });
+  }
+
   end(): void {
     this.#act(() => this.#run.end());
   }
@@ -111,6 +121,7 @@ export class LiveSession {
   #answer(commands: readonly PlanCommand[], failure: PlanFailure | null): void {
     const { host } = this.#run;
     const { lines: log, notes, fills, trades } = host.drain();
+    this.#notes = [...this.#notes, ...notes].slice(-MAX_NOTES);
     const figures = [...host.ownFigures.values()];
     const held = this.#held;
     this.#held = [];

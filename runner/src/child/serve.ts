@@ -60,6 +60,8 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
         return sessions.get(message.id)?.mode(message);
       case "live-settle":
         return sessions.get(message.id)?.settle(message);
+      case "live-view":
+        return sessions.get(message.id)?.view(message.bars);
       case "live-end":
         return sessions.get(message.id)?.end();
     }

@@ -27,6 +27,7 @@ function askAgain<Name extends ReadRoute>(asOf: string, name: Name, ...given: Ca
 }
 
 const LOOK_EVERY_MS = 2000;
+const CHART_MS = 1000;
 
 export const queries = {
   demo: () => ({
@@ -103,6 +104,11 @@ export const queries = {
   venue: () => ask("getVenue"),
   watches: () => ask("listWatches"),
   watch: (id: string) => ask("getWatch", { id }),
+  /** @param bars so many of the last: read again as they grow */
+  watchChart: (id: string, bars: number) => ({
+    ...ask("getWatchChart", { id, bars }),
+    ...{ placeholderData: keepPreviousData, structuralSharing: false, refetchInterval: CHART_MS, retry: false },
+  }),
   /** What a watch did, newest first, as far back as one scrolls. */
   watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search">) =>
     infiniteQueryOptions({

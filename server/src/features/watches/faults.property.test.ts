@@ -109,6 +109,10 @@ class PlanHere implements WorkingPlan {
 
   settle = async (): Promise<null> => null;
   end = async (): Promise<null> => null;
+  async view(): Promise<null> {
+    return null;
+  }
+
   mode(): void {}
   silence(): void {
     this.#run = null;

@@ -72,6 +72,7 @@ async function both(example: Example) {
 }
 
 let orders = 0;
+let shown = 0;
 test.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", async (_id, example) => {
   const { backtest, watch } = await both(example);
   orders += watch.orders.length;
@@ -80,9 +81,12 @@ test.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", async
   expect(watch.orders).toEqual(backtest.orders);
   expect(watch.equity).toEqual(backtest.equity);
   expect(watch.log).toEqual(backtest.log);
+  expect(watch.shown).toEqual(backtest.shown);
+  shown += watch.shown.length;
 });
 
 test("the plans did something", () => {
   expect(EXAMPLES.length).toBeGreaterThan(20);
   expect(orders).toBeGreaterThan(400);
+  expect(shown).toBeGreaterThan(40);
 });

@@ -11,6 +11,7 @@ import {
 } from "@plan-tester/runner";
 
 export type LiveAnswer = Extract<FromChild, { type: "live" }>;
+export type LiveViewed = Extract<FromChild, { type: "live-viewed" }>;
 
 /** Longer than the plan's own loop guard, which names the line. */
 const SILENCE_MS = 15_000;
@@ -31,6 +32,8 @@ export interface WorkingPlan {
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
   end(): Promise<LiveAnswer | null>;
   mode(noEntries: string, askFor: AskFor): void;
+  /** The last bars with what the plan shows on them; null where it has ended. */
+  view(bars: number): Promise<LiveViewed | null>;
   /** Its end is nobody's concern any more. */
   silence(): void;
   kill(reason: string): void;
@@ -42,6 +45,7 @@ export class PlanAtWork implements WorkingPlan {
   readonly #waiting: Waiting[] = [];
   readonly #onEnd: (reason: string) => void;
   readonly #watchdog: NodeJS.Timeout;
+  #looking: ((view: LiveViewed | null) => void)[] = [];
   #needs: ((bars: number) => void) | null = null;
   #isOver = false;
   /** Whether the plan acts on prices inside bars. */
@@ -65,6 +69,7 @@ export class PlanAtWork implements WorkingPlan {
   #receive(message: FromChild): void {
     if (message.type === "live-needs") this.#needs?.(message.bars);
     else if (message.type === "live") this.#waiting.shift()?.resolve(message);
+    else if (message.type === "live-viewed") this.#looking.shift()?.(message);
     else if (message.type === "error") this.#end(message.message);
   }
 
@@ -78,6 +83,7 @@ export class PlanAtWork implements WorkingPlan {
     this.#isOver = true;
     clearInterval(this.#watchdog);
     for (const { resolve } of this.#waiting.splice(0)) resolve(null);
+    for (const resolve of this.#looking.splice(0)) resolve(null);
   }
 
   /** Ends the process. */
@@ -129,6 +135,14 @@ export class PlanAtWork implements WorkingPlan {
 
   end(): Promise<LiveAnswer | null> {
     return this.#ask({ type: "live-end", id: this.#task });
+  }
+
+  view(bars: number): Promise<LiveViewed | null> {
+    if (this.#isOver) return Promise.resolve(null);
+    return new Promise((resolve) => {
+      this.#looking.push(resolve);
+      this.#process.post({ type: "live-view", id: this.#task, bars });
+    });
   }
 
   mode(noEntries: string, askFor: AskFor): void {

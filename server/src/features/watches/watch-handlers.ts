@@ -1,4 +1,4 @@
-import type { HandlersOf } from "../../http/serve.ts";
+import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
 import type { WatchService } from "./watch-service.ts";
 
@@ -15,6 +15,7 @@ type Names =
   | "changeWatchPlan"
   | "deleteWatch"
   | "getWatchEvents"
+  | "getWatchChart"
   | "getWatchTrades"
   | "stopWatch"
   | "flattenWatch"
@@ -39,6 +40,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     },
     deleteWatch: ({ params }) => watches().delete(params.id),
     getWatchEvents: ({ params, query }) => watches().events(params.id, query),
+    getWatchChart: async ({ params, query }) => new Pieces([await watches().chart(params.id, query.bars)]),
     getWatchTrades: ({ params }) => watches().trades(params.id),
     stopWatch: ({ params, body }) => watches().stop(params.id, body.leaving),
     flattenWatch: ({ params }) => watches().flatten(params.id),

@@ -36,6 +36,7 @@ import { type Alert, levelOf } from "../alerts/alert.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { isHolding } from "./account-view.ts";
+import { packChart } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
@@ -334,6 +335,14 @@ export class WatchService {
     if (source === null || source === facts.source || source === memory.pending?.source || hashText(source) === memory.declined)
       return null;
     return changesTo({ source, inputs: facts.inputs });
+  }
+
+  /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */
+  async chart(id: string, bars: number): Promise<Uint8Array> {
+    const watch = await this.#active(id);
+    const viewed = await watch.view(bars);
+    if (!viewed?.view) throw new PlanTesterError("conflict", "No plan runs there at present: it starts, or it has ended.", { id });
+    return packChart(viewed, bars);
   }
 
   async trades(id: string): Promise<Trade[]> {

@@ -23,7 +23,7 @@ import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
-import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
+import type { LiveAnswer, LiveViewed, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
 import type { VenueClient } from "./venue-client.ts";
 import {
@@ -683,6 +683,11 @@ export class Watch {
       ...{ netToday: isToday ? this.#today.net : 0, prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
       ...{ ageMs: this.#ageMs, lastSignalMs: this.#lastSignalMs },
     };
+  }
+
+  /** What its chart shows; null where no plan runs. */
+  async view(bars: number): Promise<LiveViewed | null> {
+    return this.#isStarted && !this.hasEnded ? ((await this.#plan?.view(bars)) ?? null) : null;
   }
 
   get workingOrders(): WatchOrder[] {

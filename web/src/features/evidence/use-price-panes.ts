@@ -2,9 +2,10 @@
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { isTradeIn, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
-import { CandleLayer, type Layer, LineLayer, NoteLayer, type TokenName, TradeLayer } from "../../charts/layers.ts";
+import { CandleLayer, type Layer, NoteLayer, TradeLayer } from "../../charts/layers.ts";
 import type { Pane } from "../../charts/pane-chart.ts";
-import { type NamedStrip, OrderLayer, SessionLayer, StripLayer } from "../../charts/strip-layers.ts";
+import { plotPanes, stripPanes } from "../../charts/plot-panes.ts";
+import { type NamedStrip, OrderLayer, SessionLayer } from "../../charts/strip-layers.ts";
 import { decimalsOf, number, priceText } from "../../lib/format.ts";
 import type { EvidenceData } from "../run-view/view.ts";
 import { sameBars, type ViewBars, viewBars, viewColumn, viewNotes, viewOrders, viewStrip, viewTrades } from "./view-bars.ts";
@@ -32,10 +33,6 @@ export interface PricePanes {
   readonly plotDecimals: readonly number[];
 }
 
-const PLOT_COLORS: readonly TokenName[] = ["accent", "soft", "accent", "faint"];
-/** A row of a strip beside the weight 3 of the price pane. */
-const STRIP_WEIGHT = 0.17;
-
 export function usePricePanes({ run, data, shown, orders, strips, selected, decimals, tickSize }: PriceParts): PricePanes {
   const place = useMemo(() => (shown ? viewBars(data.bars, shown) : sameBars(data.bars)), [data.bars, shown]);
   const isOwn = shown === null;
@@ -56,18 +53,12 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
   const panes = useMemo<Pane[]>(() => {
     const { open, high, low, close, session } = place.bars;
     const working = orders?.orders.filter(({ state }) => state !== "refused") ?? [];
-    const drawn: Layer[] = [];
-    const below: Pane[] = [];
-    run.plots.forEach((plot, i) => {
-      const layer = new LineLayer(plots[i]!, {
-        color: PLOT_COLORS[i % PLOT_COLORS.length]!,
-        dash: i % 4 === 1 ? [4, 3] : [],
-        width: 1.2,
-        shift: isOwn ? plot.shift : 0,
-      });
-      if (plot.pane === "price") drawn.push(layer);
-      else below.push({ id: `own${i}`, weight: 1, layers: [layer], format: (value) => number(value, plotDecimals[i]) });
-    });
+    const { over: drawn, below } = plotPanes(
+      run.plots.map(({ pane, shift }, i) => ({
+        ...{ pane, shift: isOwn ? shift : 0, values: plots[i]! },
+        format: (value) => number(value, plotDecimals[i]),
+      })),
+    );
     const over: Layer[] = [
       new SessionLayer(session),
       ...drawn,
@@ -77,14 +68,10 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
       new NoteLayer(isOwn ? run.notes : viewNotes(run.notes, place), high),
     ];
     const rows = strips.map(({ label, values }) => ({ label, values: isOwn ? values : viewStrip(values, place) }));
-    const conditions: Pane[] =
-      rows.length > 0
-        ? [{ id: "conditions", weight: rows.length * STRIP_WEIGHT, rows: rows.length, layers: [new StripLayer(rows)], format: () => "" }]
-        : [];
     return [
       { id: "price", weight: 3, layers: over, format: (value) => priceText(value, decimals), grid: tickSize },
       ...below,
-      ...conditions,
+      ...stripPanes(rows),
     ];
   }, [run, place, isOwn, orders, trades, plots, plotDecimals, strips, decimals, tickSize]);
   return { place, panes, trades, own, plots, plotDecimals };

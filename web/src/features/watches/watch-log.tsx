@@ -36,7 +36,7 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
     saveFile(`${watch.name} audit.json`, JSON.stringify(all.events, null, 2), "application/json");
   };
   return (
-    <section aria-label="What happened" className="flex min-h-0 flex-col">
+    <section aria-label="What happened" className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-2 border-rule border-b px-3 py-1.5">
         <Select
           aria-label="Only one kind"

@@ -1,4 +1,5 @@
 import type { WatchDetail, WatchPrompt } from "@plan-tester/contract";
+import { act } from "react";
 import { MemoryRouter, Route, Routes } from "react-router";
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { queries } from "../../data/queries.ts";
@@ -108,10 +109,12 @@ describe("the page of a watch", () => {
       ...{ Position: "short 2 KELP at 415.00", "Stop loss": "418.00", Target: "–", "Open profit": "+110 1.83 R", Equity: "101,250 XSC" },
       ...{ "Closed trades, net": "2 · −40", Lag: "3 ms, up to 12 ms", Heat: "1.50 R", "Input span": "20" },
     });
-    const orders = [...host.querySelectorAll("section li")].map(({ textContent }) => textContent);
+    const orders = [...host.querySelectorAll("[aria-label='Working orders'] li")].map(({ textContent }) => textContent);
     expect(orders.slice(0, 2)).toEqual(["buy all market “out”at marketCancel", "sell 1 limit 420.50Cancel"]);
     expect(host.textContent).toContain("plan, line 12");
     expect(host.textContent).toContain("Line 12: nothing to divide.");
+    const trades = [...host.querySelectorAll<HTMLElement>("[role=tab]")].find(({ textContent }) => textContent!.startsWith("Trades"))!;
+    await act(async () => trades.dispatchEvent(new MouseEvent("mousedown", { bubbles: true, button: 0 })));
     // The newest trade first.
     expect(host.querySelector("[aria-label='Trades of the watch']")!.textContent).toMatch(/target.*stop/);
   });

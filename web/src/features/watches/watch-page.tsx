@@ -2,15 +2,19 @@
 import type { WatchDetail } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { Tabs } from "radix-ui";
 import { Link, useParams } from "react-router";
 import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
+import { useKept } from "../../lib/kept.ts";
 import { Page } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
+import { tabClass } from "../../ui/tab.ts";
 import { Prompts } from "./prompts.tsx";
 import { StateBadge } from "./state-badge.tsx";
 import { VenueBar } from "./venue-bar.tsx";
 import { WatchActions } from "./watch-actions.tsx";
+import { WatchChart } from "./watch-chart.tsx";
 import { WatchFacts } from "./watch-facts.tsx";
 import { WatchLog } from "./watch-log.tsx";
 import { WatchOrders } from "./watch-orders.tsx";
@@ -24,10 +28,40 @@ export function WatchPage() {
   if (watch.error) return <Failure error={watch.error} />;
   if (!watch.data) return <Loading what="the watch" />;
   const instrument = instrumentOf(markets, watch.data.settings.symbol);
-  return <OpenWatch watch={watch.data} zone={instrument?.calendar.zone ?? "UTC"} decimals={instrument?.decimals ?? 2} />;
+  const { decimals = 2, tickSize = 0.01, calendar } = instrument ?? {};
+  return <OpenWatch {...{ watch: watch.data, zone: calendar?.zone ?? "UTC", decimals, tickSize }} />;
 }
 
-function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; readonly zone: string; readonly decimals: number }) {
+interface OpenWatchProps {
+  readonly watch: WatchDetail;
+  readonly zone: string;
+  readonly decimals: number;
+}
+
+/** What it did, and its trades. */
+function Below({ watch, zone, decimals }: OpenWatchProps) {
+  const [tab, setTab] = useKept<string>("watch tab", "log");
+  return (
+    <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
+      <Tabs.List aria-label="Of the watch" className="flex gap-1 border-rule border-b px-3 py-1">
+        <Tabs.Trigger value="log" className={tabClass}>
+          What happened
+        </Tabs.Trigger>
+        <Tabs.Trigger value="trades" className={tabClass}>
+          Trades {watch.trades}
+        </Tabs.Trigger>
+      </Tabs.List>
+      <Tabs.Content value="log" className="flex min-h-0 flex-1 flex-col">
+        <WatchLog watch={watch} zone={zone} />
+      </Tabs.Content>
+      <Tabs.Content value="trades" className="flex min-h-0 flex-1 flex-col">
+        <WatchTrades watch={watch} zone={zone} decimals={decimals} />
+      </Tabs.Content>
+    </Tabs.Root>
+  );
+}
+
+function OpenWatch({ watch, zone, decimals, tickSize }: OpenWatchProps & { readonly tickSize: number }) {
   const { settings } = watch;
   return (
     <Page
@@ -57,13 +91,19 @@ function OpenWatch({ watch, zone, decimals }: { readonly watch: WatchDetail; rea
         </div>
         <Prompts watches={[watch]} />
         <WatchVersion watch={watch} />
-        <div className="grid min-h-0 flex-1 grid-cols-1 max-lg:overflow-auto lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
-          <div className="flex min-h-0 flex-col gap-4 border-rule border-r p-4 lg:overflow-auto">
+        <div className="min-h-0 flex-1 max-lg:overflow-auto lg:grid lg:grid-cols-[minmax(0,1fr)_340px]">
+          <div className="flex min-h-0 flex-col border-rule border-r max-lg:h-[44rem] max-lg:border-b">
+            {watch.state === "ended" ? null : (
+              <div className="h-[54%] min-h-72 border-rule border-b">
+                <WatchChart {...{ watch, zone, decimals, tickSize }} />
+              </div>
+            )}
+            <Below {...{ watch, zone, decimals }} />
+          </div>
+          <div className="flex min-h-0 flex-col gap-4 p-4 lg:overflow-auto">
             <WatchFacts watch={watch} zone={zone} decimals={decimals} />
             <WatchOrders watch={watch} decimals={decimals} />
-            <WatchTrades watch={watch} zone={zone} decimals={decimals} />
           </div>
-          <WatchLog watch={watch} zone={zone} />
         </div>
       </div>
     </Page>

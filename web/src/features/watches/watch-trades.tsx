@@ -50,11 +50,10 @@ export function WatchTrades({ watch, zone, decimals }: Pick<WatchFactsProps, "zo
   const grid = useGrid({ rows: data, columns, idOf, name: "watch trades", firstHidden: ["symbol"], sort, onSort });
   return (
     <section aria-label="Trades" className="flex min-h-60 flex-1 flex-col">
-      <div className="flex items-center justify-between pb-1">
-        <h2 className="font-semibold">Trades</h2>
+      <div className="flex items-center justify-end px-3 py-1">
         {data.length > 0 ? <GridTools grid={grid} file="watch trades.csv" /> : null}
       </div>
-      {data.length === 0 ? <p className="text-soft">None yet.</p> : <Grid label="Trades of the watch" grid={grid} />}
+      {data.length === 0 ? <p className="px-3 text-soft">None yet.</p> : <Grid label="Trades of the watch" grid={grid} />}
     </section>
   );
 }
