@@ -12,6 +12,7 @@ export const ALERT_EVENTS = [
   "closed",
   "prompt",
   "lag",
+  "drift",
   "connection",
   "error",
   "ended",

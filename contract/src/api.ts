@@ -2,6 +2,8 @@
 import type {
   BenchmarkFigures,
   ChartNote,
+  Drift,
+  DriftMark,
   ExitKit,
   Fill,
   InputSpec,
@@ -558,6 +560,8 @@ export interface WatchEvent {
   readonly kind: "state" | "order" | "fill" | "trade" | "log" | "error" | "prompt";
   /** Who or what did it: the plan with its line, the user, a policy, the venue. */
   readonly by: string;
+  /** What of a difference from the backtest of the same bars it explains; "" where nothing. */
+  readonly cause: "" | DriftMark["cause"];
   /** Of a line of the plan's log. */
   readonly level: "" | "info" | "notice" | "warning" | "alert";
   readonly text: string;
@@ -582,6 +586,13 @@ export interface WatchDetail extends WatchSummary {
   readonly pending: readonly string[] | null;
   /** Figures of the plan's own. */
   readonly figures: readonly { readonly label: string; readonly value: number; readonly unit: string }[];
+}
+
+/** What a watch did against the backtest of the same bars. */
+export interface WatchDrift extends Drift {
+  /** Of the venue's clock: what is compared. */
+  readonly sinceMs: number;
+  readonly untilMs: number;
 }
 
 /** Columns: time, closeTime, open, high, low, close, session, plot0 and so on, strip0 and so on. */

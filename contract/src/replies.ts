@@ -46,6 +46,7 @@ import type {
   WalkForwardSummary,
   WatchChartMeta,
   WatchDetail,
+  WatchDrift,
   WatchEventsPage,
   WatchSummary,
 } from "./api.ts";
@@ -126,6 +127,7 @@ export interface Replies {
   readonly createWatch: WatchSummary;
   readonly getWatch: WatchDetail;
   readonly getWatchEvents: WatchEventsPage;
+  readonly getWatchDrift: WatchDrift;
   readonly getWatchChart: WatchChartMeta;
   readonly getWatchTrades: readonly Trade[];
   readonly stopWatches: readonly WatchSummary[];

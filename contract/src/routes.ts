@@ -357,6 +357,10 @@ export const ROUTES = {
     query: shape<EventsQuery, Partial<EventsQuery>>(eventsQuerySchema, "the query"),
     errors: ["not-found"],
   },
+  getWatchDrift: {
+    ...{ method: "GET", path: "/watches/:id/drift", summary: "What a watch did against the backtest of the same bars", reply: "json" },
+    errors: OF_RUNS,
+  },
   getWatchChart: {
     ...{ method: "GET", path: "/watches/:id/chart", summary: "The last bars of a watch with what its plan shows", reply: "columns" },
     query: shape<WatchChartQuery, Partial<WatchChartQuery>>(watchChartSchema, "the query"),

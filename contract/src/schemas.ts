@@ -574,6 +574,8 @@ export const watchOptionsSchema = {
     rounds: { anyOf: [{ type: "integer", minimum: 1, maximum: 100_000 }, { type: "null" }], default: null },
     /** A bar older than so many seconds of the venue's clock sends no entry; null for half a bar, at least ten seconds (R8.3). */
     patienceSeconds: { anyOf: [{ type: "number", minimum: 1, maximum: 1e7 }, { type: "null" }], default: null },
+    /** It tells when what it made differs by so much from the backtest of the same bars; null for never. */
+    driftLimit: { anyOf: [positive, { type: "null" }], default: null },
     /** Account at the venue, shared by all watches that name it; "" for one of its own. */
     account: { type: "string", pattern: "^[A-Za-z0-9_-]{0,40}$", default: "" },
   },
@@ -748,7 +750,7 @@ export type AnswerPrompt = FromSchema<typeof answerPromptSchema>;
 
 /** How a watch goes about its orders where nothing else is said. */
 export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({
-  ...{ mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, account: "" },
+  ...{ mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, driftLimit: null, account: "" },
 });
 
 /** As `watchOptionsSchema` has them, filled in. */
@@ -758,6 +760,7 @@ export interface WatchOptions {
   readonly promptMinutes: number;
   readonly rounds: number | null;
   readonly patienceSeconds: number | null;
+  readonly driftLimit: number | null;
   readonly account: string;
 }
 

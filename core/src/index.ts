@@ -67,11 +67,23 @@ export {
 } from "./language/inputs.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
+export {
+  DRIFT_CAUSES,
+  type Drift,
+  type DriftCause,
+  type DriftItem,
+  type DriftLeg,
+  type DriftMark,
+  driftOf,
+  legOf,
+  legsAt,
+} from "./live/drift.ts";
 // live
 export { type LiveFeed, LiveRun } from "./live/live-run.ts";
 export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { MinuteAccount, type MinuteAccountSnapshot } from "./live/minute-account.ts";
+export { type Replayed, type ReplayFeed, replay } from "./live/replay.ts";
 
 // market
 export { BarFrame, type MinuteBar, minuteOf } from "./market/bar-frame.ts";

@@ -17,6 +17,7 @@ export {
   instrumentsOf,
   type RunOutcome,
   type RunRequest,
+  replayPlan,
   runPlan,
   type SweepAnswer,
   type SweepBatch,

@@ -18,6 +18,8 @@ import type {
   OwnFigure,
   PlanCommand,
   PlanFailure,
+  Replayed,
+  ReplayFeed,
   RunResult,
   Slip,
   Strip,
@@ -213,6 +215,8 @@ export interface AskedOrder {
 
 export interface HeldOrder extends AskedOrder {
   readonly reason: string;
+  /** Its mode, or that it is paused; that it was resumed; or the age of the bar. */
+  readonly cause: "mode" | "restart" | "lag";
 }
 
 /** The last bars are to be looked at, with what the plan shows on them. */
@@ -220,6 +224,18 @@ export interface LiveViewMessage {
   readonly type: "live-view";
   readonly id: number;
   readonly bars: number;
+}
+
+/** The backtest of what a watch has seen since it began is wanted. */
+export interface ReplayMessage {
+  readonly type: "replay";
+  readonly id: number;
+  readonly source: string;
+  readonly inputs: InputValues;
+  readonly settings: EngineSettings;
+  readonly feeds: readonly ReplayFeed[];
+  readonly startMs: number;
+  readonly endMs: number;
 }
 
 /** The plan is to end: it hears of it. */
@@ -239,6 +255,7 @@ export type ToChild =
   | LookAheadMessage
   | TraceMessage
   | StopMessage
+  | ReplayMessage
   | LiveStartMessage
   | LiveWordMessage
   | LiveModeMessage
@@ -295,6 +312,7 @@ export type FromChild =
     }
   /** Its studies matter to so many bars of its timeframe; Infinity for all there are. */
   | { readonly type: "live-needs"; readonly id: number; readonly bars: number }
+  | ({ readonly type: "replayed"; readonly id: number } & Replayed)
   /** null after the plan has failed. */
   | { readonly type: "live-viewed"; readonly id: number; readonly view: LiveView | null; readonly notes: readonly ChartNote[] }
   /** Answers a start, a word and an end, each with what came of it. */

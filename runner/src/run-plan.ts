@@ -7,12 +7,22 @@ import {
   type Instrument,
   type LookAheadReport,
   PlanTesterError,
+  type Replayed,
   type RunResult,
 } from "@plan-tester/core";
 import { assembled } from "./assemble.ts";
 import type { Hearing, PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
-import type { DataMessage, FinerData, FromChild, PlanDescription, RunMessage, TraceFindings, TradesPiece } from "./protocol.ts";
+import type {
+  DataMessage,
+  FinerData,
+  FromChild,
+  PlanDescription,
+  ReplayMessage,
+  RunMessage,
+  TraceFindings,
+  TradesPiece,
+} from "./protocol.ts";
 
 /** Bars of a run, under a key that names exactly these bars. */
 export interface DataSet {
@@ -139,6 +149,12 @@ export async function askToRun<T extends "result" | "report">(
   } finally {
     signal?.removeEventListener("abort", stop);
   }
+}
+
+/** The backtest of what a watch has seen since it began. @throws PlanProcessError when the plan fails or its process dies */
+export async function replayPlan(process: PlanProcess, request: Omit<ReplayMessage, "type" | "id">): Promise<Replayed> {
+  const { closed, open, untilMs } = await process.ask({ type: "replay", id: nextTaskId(), ...request }, "replayed");
+  return { closed, open, untilMs };
 }
 
 /**

@@ -216,6 +216,41 @@ test("another version of the plan runs when nothing is open, its position handed
   await watches.stop(id, "flatten");
 });
 
+test("with no faults a watch does what the backtest of the same bars does; what a hand does is told with its money", async () => {
+  const source = `export default plan({ title: "Ebb", build({ on, enter, position }) {
+  on.barClose(() => {
+    if (position.flat) enter.long({ stopLoss: ticks(40), target: ticks(60), tag: "ebb" });
+    else if (position.barsHeld >= 3) position.close();
+  });
+} });`;
+  const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS }, options: { driftLimit: 0.01 } });
+  await until("some trades", async () => (await watches.trades(id)).length >= 4);
+  const before = await watches.drift(id);
+  expect(before.items).toEqual([]);
+  expect(before.matched).toBeGreaterThanOrEqual(4);
+  expect(before.untilMs).toBeGreaterThan(before.sinceMs);
+
+  await until("a position", async () => (await watches.get(id)).state === "in position");
+  await watches.flatten(id);
+  const count = (await watches.trades(id)).length;
+  await until("two trades more", async () => (await watches.trades(id)).length >= count + 2);
+  const after = await watches.drift(id);
+  expect(after.items[0]).toMatchObject({ cause: "by hand", watch: { reason: "signal" } });
+  for (const { cause } of after.causes) expect(["by hand", "earlier difference"]).toContain(cause);
+  const told = async () => (await watches.events(id, { ...EVERYTHING, search: "drift:" })).events;
+  await until("word of the drift", async () => (await told()).length > 0);
+  expect((await told())[0]!.text).toMatch(/against the backtest of the same bars \(by hand.*the limit is 0.01/);
+  expect(after.money).toBeCloseTo(
+    after.items.reduce((sum, { money }) => sum + money, 0),
+    9,
+  );
+
+  await watches.stop(id, "flatten");
+  await until("its end", async () => !(await watches.get(id)).positions.length);
+  // The bars since do not count.
+  expect((await watches.drift(id)).untilMs).toBeLessThan(watches.venueStatus.nowMs + 1);
+});
+
 test("a plan that fails ends its watch and says on which line", async () => {
   const source = `export default plan({ title: "Leak", build({ on }) {\n  on.barClose(() => {\n    throw new Error("sprung");\n  });\n} });`;
   const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });

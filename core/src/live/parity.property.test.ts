@@ -13,7 +13,7 @@ import type { SessionCalendar } from "../market/calendar.ts";
 import { type Instrument, NO_COSTS } from "../market/instrument.ts";
 import { Random } from "../random.ts";
 import { INSTRUMENT, START } from "../testing/bars.ts";
-import { backtested, type Deeds, type MinuteFeed, watched } from "../testing/live.ts";
+import { backtested, type Deeds, type MinuteFeed, replayed, watched } from "../testing/live.ts";
 import { declare, words } from "../testing/run.ts";
 
 const MINUTE = 60_000;
@@ -206,6 +206,7 @@ test("random plans do on a watch what they do in a backtest", () => {
       expect(watch.fills).toEqual(backtest.fills);
       expect(watch.trades).toEqual(backtest.trades);
       expect(watch.equity).toEqual(backtest.equity);
+      expect(replayed(given(one))).toEqual(backtest.trades);
     }),
     { numRuns: 120 },
   );

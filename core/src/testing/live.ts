@@ -12,8 +12,9 @@ import { LiveRun } from "../live/live-run.ts";
 import { viewOf } from "../live/live-view.ts";
 import type { PlanCommand, VenueWord } from "../live/messages.ts";
 import { MinuteAccount } from "../live/minute-account.ts";
+import { replay } from "../live/replay.ts";
 import { minuteOf } from "../market/bar-frame.ts";
-import { type BarSeries, lowerBound, sliceSeries } from "../market/bars.ts";
+import { type BarSeries, lowerBound, sliceColumns, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
 import { Backtest } from "../run/backtest.ts";
@@ -92,6 +93,24 @@ export function backtested(watched: Watched): Deeds {
       ...host.awaited().map(({ label, bits }) => [unnumbered(label), [...bits.subarray(backtest.lead)]] as const),
     ],
   };
+}
+
+/** The trades of the same, by what a server has at hand: history, and minutes since. */
+export function replayed({ plan, inputs, settings, feeds, timeframe, fromMs }: Watched): readonly Trade[] {
+  const endMs = Math.max(...feeds.map(({ minutes }) => minutes.closeTime[minutes.length - 1]!));
+  return replay({
+    ...{ plan, inputs, settings, startMs: fromMs, endMs },
+    feeds: feeds.map(({ instrument, minutes }) => {
+      const { series } = resample(minutes, timeframe);
+      const lead = lowerBound(series.time, fromMs);
+      const history = sliceSeries(series, 0, lead);
+      return {
+        instrument,
+        history,
+        minutes: sliceColumns(minutes, lowerBound(minutes.time, history.closeTime[lead - 1] ?? 0), minutes.length),
+      };
+    }),
+  }).closed;
 }
 
 /** Words go through JSON where `isWired`, as they do between processes. */

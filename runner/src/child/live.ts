@@ -63,17 +63,19 @@ export class LiveSession {
 
   /** Why an entry is not sent now, or "". One that is held back is told. */
   #hold(order: Order, symbol: string): string {
-    const reason = this.#refusal();
-    if (reason) this.#held.push({ symbol, order, reason });
-    return reason;
+    const refusal = this.#refusal();
+    if (!refusal) return "";
+    this.#held.push({ symbol, order, ...refusal });
+    return refusal.reason;
   }
 
-  #refusal(): string {
-    if (this.#noEntries) return this.#noEntries;
-    if (this.#isResumed && !this.#run.hasStarted) return "the watch was resumed: entries of its start are not sent again";
-    return this.#ageMs > this.#patienceMs
-      ? `the bar is ${seconds(this.#ageMs)} old, of the venue's clock; the watch takes entries up to ${seconds(this.#patienceMs)} (R8.3)`
-      : "";
+  #refusal(): Pick<HeldOrder, "reason" | "cause"> | null {
+    if (this.#noEntries) return { reason: this.#noEntries, cause: "mode" };
+    if (this.#isResumed && !this.#run.hasStarted)
+      return { reason: "the watch was resumed: entries of its start are not sent again", cause: "restart" };
+    if (this.#ageMs <= this.#patienceMs) return null;
+    const age = `the bar is ${seconds(this.#ageMs)} old, of the venue's clock`;
+    return { reason: `${age}; the watch takes entries up to ${seconds(this.#patienceMs)} (R8.3)`, cause: "lag" };
   }
 
   begin(): void {

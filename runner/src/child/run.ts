@@ -58,14 +58,18 @@ const SIGN_OF_LIFE_MS = 1000;
 let signOfLife = (): void => undefined;
 
 /** Lets the server hear, now and then, that work goes on which tells nothing else. */
-function beAlive(id: number, send: Send): void {
+export function signsOfLife(id: number, send: Send): () => void {
   let told = performance.now();
-  signOfLife = () => {
+  return () => {
     guard.restart();
     if (performance.now() - told < SIGN_OF_LIFE_MS) return;
     told = performance.now();
     sendProgress(id, 0, 0, send);
   };
+}
+
+function beAlive(id: number, send: Send): void {
+  signOfLife = signsOfLife(id, send);
 }
 
 /** @param exchange where columns on these bars are shared with other threads. */

@@ -3,6 +3,7 @@ import type { ColumnExchange } from "@plan-tester/core";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
 import { type LiveSession, startLive } from "./live.ts";
+import { replayPlan } from "./replay.ts";
 import { assemble, describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
@@ -52,6 +53,8 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
         return traceRun(message, send);
       case "stop":
         return;
+      case "replay":
+        return replayPlan(message, send);
       case "live-start":
         return startLive(message, sessions, send);
       case "live-word":

@@ -428,6 +428,7 @@ export const WatchEventEntity = new EntitySchema<WatchEventRow>({
     atMs: { ...int, default: 0 },
     by: { ...text, default: "" },
     level: { ...text, default: "" },
+    cause: { ...text, default: "" },
   },
   indices: [{ name: "watch_event_watch", columns: ["watchId", "id"] }],
   foreignKeys: [

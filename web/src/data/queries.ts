@@ -104,6 +104,8 @@ export const queries = {
   venue: () => ask("getVenue"),
   watches: () => ask("listWatches"),
   watch: (id: string) => ask("getWatch", { id }),
+  /** It runs a backtest: read when it is looked at, and when that is asked for. */
+  watchDrift: (id: string) => ({ ...ask("getWatchDrift", { id }), staleTime: FOREVER, retry: false }),
   /** @param bars so many of the last: read again as they grow */
   watchChart: (id: string, bars: number) => ({
     ...ask("getWatchChart", { id, bars }),

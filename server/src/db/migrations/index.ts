@@ -14,6 +14,7 @@ import { RunHeads1765100000000 } from "./2025-12-06-run-heads.ts";
 import { WatchDesk1796000000000 } from "./2026-11-29-watch-desk.ts";
 import { Alerts1796100000000 } from "./2026-11-30-alerts.ts";
 import { WatchVersions1796200000000 } from "./2026-12-01-watch-versions.ts";
+import { EventCause1796300000000 } from "./2026-12-02-event-cause.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -31,4 +32,5 @@ export const MIGRATIONS = [
   WatchDesk1796000000000,
   Alerts1796100000000,
   WatchVersions1796200000000,
+  EventCause1796300000000,
 ];

@@ -9,7 +9,7 @@ export const FIRST_SETUP: AlertSetup = {
   rules: [
     {
       ...{ id: "first", isOn: true, watchId: null, leastLevel: "warning", channels: ["screen"] },
-      events: ["refused", "lag", "connection", "error", "ended", "plan's log"],
+      events: ["refused", "lag", "drift", "connection", "error", "ended", "plan's log"],
     },
   ],
   quiet: { isOn: false, from: "22:00", to: "07:00", zone: "UTC", lets: true },

@@ -15,6 +15,7 @@ type Names =
   | "changeWatchPlan"
   | "deleteWatch"
   | "getWatchEvents"
+  | "getWatchDrift"
   | "getWatchChart"
   | "getWatchTrades"
   | "stopWatch"
@@ -40,6 +41,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     },
     deleteWatch: ({ params }) => watches().delete(params.id),
     getWatchEvents: ({ params, query }) => watches().events(params.id, query),
+    getWatchDrift: ({ params }) => watches().drift(params.id),
     getWatchChart: async ({ params, query }) => new Pieces([await watches().chart(params.id, query.bars)]),
     getWatchTrades: ({ params }) => watches().trades(params.id),
     stopWatch: ({ params, body }) => watches().stop(params.id, body.leaving),

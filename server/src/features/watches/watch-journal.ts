@@ -33,7 +33,7 @@ export class WatchJournal {
     const atMs = Date.now();
     const { hasEnded, ...rest } = memory;
     const row = { ...rest, ...plan, ...(hasEnded === undefined ? {} : { state: hasEnded ? "ended" : "armed" }) };
-    this.#unwritten.push({ id, events: events.map(({ alert: _alert, ...event }) => ({ ...event, atMs })), trades, row });
+    this.#unwritten.push({ id, events: events.map(({ alert: _alert, cause = "", ...event }) => ({ ...event, cause, atMs })), trades, row });
     if (this.#isWriting) return;
     this.#isWriting = true;
     this.#line = this.#line.then(() => this.#write());

@@ -1,6 +1,6 @@
 import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
-import type { Trade } from "@plan-tester/core";
-import { Like, MoreThanOrEqual } from "typeorm";
+import type { DriftMark, Trade } from "@plan-tester/core";
+import { Like, MoreThanOrEqual, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
 
@@ -72,6 +72,23 @@ export class WatchRepository {
     const where = { watchId, exitMs: MoreThanOrEqual(fromMs) };
     const rows = await this.#database.read.find(WatchTradeEntity, { where, order: { id: "ASC" } });
     return rows.map(({ trade }) => trade);
+  }
+
+  /** What explains differences, oldest first. */
+  async marks(watchId: string): Promise<DriftMark[]> {
+    const rows = await this.#database.read.find(WatchEventEntity, {
+      select: { timeMs: true, cause: true },
+      ...{ where: { watchId, cause: Not("") }, order: { id: "ASC" } },
+    });
+    return rows.map(({ timeMs, cause }) => ({ timeMs, cause: cause as DriftMark["cause"] }));
+  }
+
+  /** Times of the first and the last entry of a journal, of the venue's clock; null where it is empty. */
+  async span(watchId: string): Promise<{ readonly firstMs: number; readonly lastMs: number } | null> {
+    const ends = (order: "ASC" | "DESC") =>
+      this.#database.read.findOne(WatchEventEntity, { select: { timeMs: true }, where: { watchId }, order: { id: order } });
+    const [first, last] = [await ends("ASC"), await ends("DESC")];
+    return first && last ? { firstMs: first.timeMs, lastMs: last.timeMs } : null;
   }
 
   /** Sums of the trades of each watch. */

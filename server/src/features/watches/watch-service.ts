@@ -10,6 +10,7 @@ import {
   type VenueHolding,
   type VenueStatus,
   type WatchDetail,
+  type WatchDrift,
   type WatchEventsPage,
   type WatchRequest,
   type WatchSummary,
@@ -18,16 +19,20 @@ import {
 import {
   type BarColumns,
   DAY_MS,
+  driftOf,
   type Instrument,
+  legOf,
+  legsAt,
   lowerBound,
   MINUTE_MS,
   minuteOf,
+  nominalMs,
   PlanTesterError,
   resolveInputs,
   sliceColumns,
   type Trade,
 } from "@plan-tester/core";
-import { describePlan, hashText, instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
+import { describePlan, hashText, instrumentsOf, type LiveFeedData, type ProcessPool, replayPlan } from "@plan-tester/runner";
 import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
@@ -40,6 +45,7 @@ import { packChart } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
+import { openLegs } from "./watch-drift.ts";
 import { WatchJournal } from "./watch-journal.ts";
 import type { TradeSums, WatchRepository } from "./watch-repository.ts";
 import type { NewEvent } from "./watch-texts.ts";
@@ -47,6 +53,12 @@ import type { NewEvent } from "./watch-texts.ts";
 const TELL_MS = 400;
 /** Plans that are started at once after a restart: each takes a process and reads history. */
 const STARTS_AT_ONCE = 3;
+
+/** A backtest of all that a watch has seen is made again after so many times the time that it took. */
+const DRIFT_PAUSE = 20;
+
+/** Bars ahead of the start that a backtest of a watch warms its studies on. */
+const MAX_HISTORY = 40_000;
 
 /** Trades that may be those of today, wherever midnight is. */
 const TODAY_MS = 2 * DAY_MS;
@@ -226,12 +238,20 @@ export class WatchService {
     return watch.summary();
   }
 
-  async #make(facts: WatchFacts, memory: WatchMemory): Promise<Watch> {
-    const { settings, source, inputs, id } = facts;
+  async #instrumentsOf({ settings, source, inputs }: WatchFacts): Promise<Instrument[]> {
     const wanted = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
     const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...wanted])];
-    const instruments = await Promise.all(symbols.map((symbol) => this.#minuteMarket(symbol)));
-    const engine = { ...engineSettings(settings, instruments), path: "finer" as const };
+    return Promise.all(symbols.map((symbol) => this.#minuteMarket(symbol)));
+  }
+
+  #engineOf({ settings }: WatchFacts, instruments: readonly Instrument[]) {
+    return { ...engineSettings(settings, instruments), path: "finer" as const };
+  }
+
+  async #make(facts: WatchFacts, memory: WatchMemory): Promise<Watch> {
+    const { settings, id } = facts;
+    const instruments = await this.#instrumentsOf(facts);
+    const engine = this.#engineOf(facts, instruments);
     const parts: WatchParts = {
       venue: this.#venue,
       plan: (onEnd) => new PlanAtWork(onEnd),
@@ -242,6 +262,8 @@ export class WatchService {
       happened: (news) => {
         this.#journal.note(id, news);
         this.#alert(watch, news.events ?? []);
+        if (news.trades?.length)
+          this.#background.run("the drift of a watch was not looked at", { watch: id }, () => this.#checkDrift(watch));
         this.#events.send({ type: "watch", id });
       },
       renewed: (before, now) =>
@@ -254,6 +276,24 @@ export class WatchService {
     if (!memory.hasEnded) await this.#venue.openAccount(watch.address.account, instruments, engine, settings.timeframe);
     this.#watches.set(id, watch);
     return watch;
+  }
+
+  /** When the drift of each may be looked at again. */
+  readonly #driftFromMs = new Map<string, number>();
+
+  /** Tells once when what a watch made differs from the backtest by more than its limit. */
+  async #checkDrift(watch: Watch): Promise<void> {
+    const { id } = watch.facts;
+    const limit = watch.memory.options.driftLimit;
+    const began = Date.now();
+    if (limit === null || began < (this.#driftFromMs.get(id) ?? 0)) return;
+    this.#driftFromMs.set(id, Number.POSITIVE_INFINITY);
+    try {
+      const { money, causes } = await this.drift(id);
+      if (Math.abs(money) > limit) watch.drifted(money, causes.map(({ cause }) => cause).join(", "));
+    } finally {
+      this.#driftFromMs.set(id, Date.now() + DRIFT_PAUSE * (Date.now() - began));
+    }
   }
 
   #alert({ facts, memory }: Watch, events: readonly NewEvent[]): void {
@@ -335,6 +375,39 @@ export class WatchService {
     if (source === null || source === facts.source || source === memory.pending?.source || hashText(source) === memory.declined)
       return null;
     return changesTo({ source, inputs: facts.inputs });
+  }
+
+  /** What it did against the backtest of the same bars, since it began. */
+  async drift(id: string): Promise<WatchDrift> {
+    const row = await this.#row(id);
+    const watch = this.#watches.get(id);
+    const facts = watch?.facts ?? factsOf(row);
+    await this.#journal.settled();
+    const span = await this.#repository.span(id);
+    const sinceMs = span?.firstMs ?? this.#status.nowMs;
+    const isOver = watch ? watch.hasEnded : row.state === "ended";
+    const endMs = (isOver ? span?.lastMs : watch?.lastTimeMs) ?? sinceMs;
+    const instruments = await this.#instrumentsOf(facts);
+    const { settings, source, inputs } = facts;
+    const feeds = await Promise.all(instruments.map((one) => this.#feed(one, settings.timeframe, MAX_HISTORY, endMs)));
+    const engine = this.#engineOf(facts, instruments);
+    const { closed, open, untilMs } = await this.#pool.use((process) =>
+      replayPlan(process, { source, inputs, settings: engine, feeds, startMs: sinceMs, endMs }),
+    );
+    const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
+    const drift = driftOf({
+      watch: legsAt(
+        [
+          ...(await this.#repository.trades(id)).map((trade) => legOf(trade)),
+          ...openLegs(watch?.account ?? row.held, instruments, (symbol) => lastPrices.get(symbol)),
+        ],
+        untilMs,
+      ),
+      backtest: legsAt([...closed.map((trade) => legOf(trade)), ...open.map((trade) => legOf(trade, true))], untilMs),
+      marks: await this.#repository.marks(id),
+      barMs: nominalMs(settings.timeframe),
+    });
+    return { ...drift, sinceMs, untilMs };
   }
 
   /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */

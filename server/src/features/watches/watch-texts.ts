@@ -1,9 +1,10 @@
 /** What happened on a watch, in words. */
 import type { AlertEvent, WatchEvent } from "@plan-tester/contract";
 import type { AccountEvent, Fill, Instrument, LogLine, LotReport, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
+import type { HeldOrder } from "@plan-tester/runner";
 
-/** An event to be written down, and what it is an alert of; nothing where it is not one. */
-export type NewEvent = Omit<WatchEvent, "id" | "atMs"> & { readonly alert?: AlertEvent };
+/** An event to be written down, what it is an alert of, and what it explains; nothing where it is no alert or explains nothing. */
+export type NewEvent = Omit<WatchEvent, "id" | "atMs" | "cause"> & { readonly alert?: AlertEvent; readonly cause?: WatchEvent["cause"] };
 
 const priceOf = (price: number, { decimals }: Instrument): string => price.toFixed(decimals);
 export const bySource = (line: number): string => (line > 0 ? `plan, line ${line}` : "plan");
@@ -69,6 +70,12 @@ function tradeWords({ side, quantity, symbol, reason, net, r }: Trade, currency:
 const endWords = ({ id, state, note }: Order): string =>
   id < 0 ? `an order of the account itself ${state}: ${note}` : `order ${id} ${state}: ${note}`;
 
+/** Why an order's end may matter. */
+function meaningOf({ state, note }: Order): Pick<NewEvent, "alert" | "cause"> {
+  if (state === "refused") return { alert: "refused", cause: "refused" };
+  return note.includes("by hand") ? { cause: "by hand" } : {};
+}
+
 /** What the venue has told. A plan's own cancelling is told when it asks for it. */
 export function reportEvents(event: AccountEvent, instrument: Instrument, currency: string, timeMs: number): NewEvent[] {
   const base = { level: "" as const, by: "venue" };
@@ -82,15 +89,7 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
     case "ended":
       return event.order.state === "cancelled" && event.order.note === "cancelled by the plan"
         ? []
-        : [
-            {
-              ...base,
-              timeMs,
-              kind: "order",
-              ...(event.order.state === "refused" && { alert: "refused" as const }),
-              text: endWords(event.order),
-            },
-          ];
+        : [{ ...base, timeMs, kind: "order", ...meaningOf(event.order), text: endWords(event.order) }];
     case "opened":
       return [{ ...base, timeMs: event.lot.entryTime, kind: "trade", alert: "opened", text: openedWords(event.lot, instrument) }];
   }
@@ -98,8 +97,13 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
 
 /** What becomes of a signal that is not sent is a line of the plan's process, told as one. */
 /** An entry that the plan wanted and that is not sent. */
-export const signalEvent = (order: Order, reason: string, instrument: Instrument, timeMs: number): NewEvent => ({
-  ...{ timeMs, kind: "order", by: bySource(order.line), level: "", alert: "signal" },
+export const signalEvent = (
+  { order, reason }: HeldOrder,
+  cause: WatchEvent["cause"],
+  instrument: Instrument,
+  timeMs: number,
+): NewEvent => ({
+  ...{ timeMs, kind: "order", by: bySource(order.line), level: "", alert: "signal", cause },
   text: `signal: ${orderWords(order, instrument)}; not sent: ${reason}`,
 });
 

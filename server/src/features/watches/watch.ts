@@ -112,6 +112,7 @@ export class Watch {
   /** Settles when the plan has started: words that come before wait for it. */
   #ready: Promise<void> = Promise.resolve();
   #isFollowed = false;
+  #hasDrifted = false;
   #isStarting = false;
   #isStarted = false;
   #wasFollowed = false;
@@ -179,7 +180,10 @@ export class Watch {
   /** The line to the venue is broken: what is said on the next one begins with how things are. */
   disconnected(): void {
     if (this.#isFollowed && !this.hasEnded)
-      this.#tell(errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on", "watch", "connection"));
+      this.#tell({
+        ...errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on", "watch", "connection"),
+        cause: "connection",
+      });
     this.#isFollowed = false;
   }
 
@@ -269,7 +273,12 @@ export class Watch {
 
   /** Orders that wait for a word get none any more. */
   #dropPrompts(reason: string): void {
-    this.#tell(...this.prompts.list.map(({ orderId }) => promptEvent(this.#nowMs, "policy", `order ${orderId} is not sent: ${reason}`)));
+    this.#tell(
+      ...this.prompts.list.map(({ orderId }) => ({
+        ...promptEvent(this.#nowMs, "policy", `order ${orderId} is not sent: ${reason}`),
+        cause: "prompt" as const,
+      })),
+    );
     this.prompts.clear();
   }
 
@@ -306,7 +315,7 @@ export class Watch {
     this.memory.pending = null;
     this.#renew();
     this.#isStarted = this.#isStarting = false;
-    this.#parts.happened({ events: [stateEvent(this.#nowMs, text, by)], memory: { pending: null }, plan });
+    this.#parts.happened({ events: [{ ...stateEvent(this.#nowMs, text, by), cause: "other version" }], memory: { pending: null }, plan });
     this.#parts.renewed(before, this.facts);
     // Case: the line is broken. It starts when it is there again.
     if (this.#isFollowed) this.#askWhatIs();
@@ -352,7 +361,7 @@ export class Watch {
       plan.wantsPrice = true;
       this.#askWhatIs();
     }
-    this.#tell(stateEvent(timeMs, isResumed ? `resumed: ${this.state}` : this.state));
+    this.#tell(isResumed ? { ...stateEvent(timeMs, `resumed: ${this.state}`), cause: "restart" } : stateEvent(timeMs, this.state));
   }
 
   async #feeds(bars: number, nowMs: number): Promise<readonly LiveFeedData[]> {
@@ -533,7 +542,7 @@ export class Watch {
     );
     this.#tell(
       ...log.map(logEvent),
-      ...held.map(({ order, reason, symbol }) => signalEvent(order, reason, this.#instrument(symbol), timeMs)),
+      ...held.map((one) => signalEvent(one, one.cause === "mode" ? this.#modeCause : one.cause, this.#instrument(one.symbol), timeMs)),
       ...fresh.map(({ line, words }) => askEvent(timeMs, line, words)),
       ...commands.map((command) => commandEvent(command, this.#instrument(command.symbol), timeMs)),
     );
@@ -563,6 +572,10 @@ export class Watch {
     return this.memory.options.mode === "alerts only" ? "alerts only: nothing is sent" : "";
   }
 
+  get #modeCause(): "paused" | "alerts only" {
+    return this.memory.isPaused ? "paused" : "alerts only";
+  }
+
   get #askFor(): AskFor {
     const { mode, asksExits } = this.memory.options;
     return mode !== "ask first" ? "nothing" : asksExits ? "everything" : "entries";
@@ -581,6 +594,7 @@ export class Watch {
     if (options) {
       const { mode } = this.memory.options;
       this.memory.options = { ...options, account: this.memory.options.account };
+      this.#hasDrifted = false;
       if (options.mode !== mode) events.push(stateEvent(this.#nowMs, `mode: ${mode} to ${options.mode}`, "user"));
     }
     this.#plan?.mode(this.#noEntries, this.#askFor);
@@ -592,13 +606,16 @@ export class Watch {
   answer(orderId: number, isAccepted: boolean): void {
     const prompt = this.prompts.find(orderId);
     if (!prompt) throw new PlanTesterError("conflict", "That order no longer waits: it was answered, or it has lapsed.", { orderId });
-    this.#tell(promptEvent(this.#nowMs, "user", `order ${orderId} ${isAccepted ? "accepted" : "declined"}`));
+    const event = promptEvent(this.#nowMs, "user", `order ${orderId} ${isAccepted ? "accepted" : "declined"}`);
+    // One that is accepted is sent later than the plan meant.
+    this.#tell({ ...event, cause: "prompt" });
     this.prompts.answer(orderId, isAccepted, isAccepted ? "" : "declined by you");
   }
 
   #settle(orderId: number, isAccepted: boolean, note: string): void {
     const running = this.#plan;
-    if (!isAccepted && note.startsWith("lapsed")) this.#tell(promptEvent(this.#nowMs, "policy", `order ${orderId} ${note}`));
+    if (!isAccepted && note.startsWith("lapsed"))
+      this.#tell({ ...promptEvent(this.#nowMs, "policy", `order ${orderId} ${note}`), cause: "prompt" });
     void running?.settle(orderId, isAccepted, note).then((answer) => {
       if (answer) this.#answered(answer, this.#nowMs);
     });
@@ -619,7 +636,10 @@ export class Watch {
     this.#parts.happened({
       events: [
         ...(last?.log.map(logEvent) ?? []),
-        { ...stateEvent(this.#nowMs, `ended: ${reason}`, by), ...(by !== "user" && { alert: "ended" as const }) },
+        {
+          ...stateEvent(this.#nowMs, `ended: ${reason}`, by),
+          ...(by === "user" ? { cause: "by hand" as const } : { alert: "ended" as const, cause: "policy" as const }),
+        },
       ],
       memory: { hasEnded: true, endReason: reason },
     });
@@ -640,7 +660,8 @@ export class Watch {
 
   async flatten(by: string): Promise<void> {
     if (!this.holds) return;
-    this.#tell(stateEvent(this.#nowMs, "orders are cancelled and what is open is closed at the next price", by));
+    const cause = by === "user" ? "by hand" : "policy";
+    this.#tell({ ...stateEvent(this.#nowMs, "orders are cancelled and what is open is closed at the next price", by), cause });
     await this.#parts.venue.flatten(this.address.account, this.address.owner);
   }
 
@@ -683,6 +704,14 @@ export class Watch {
       ...{ netToday: isToday ? this.#today.net : 0, prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
       ...{ ageMs: this.#ageMs, lastSignalMs: this.#lastSignalMs },
     };
+  }
+
+  /** What it made differs from the backtest of the same bars beyond its limit: told when it comes to that, not again while it lasts. */
+  drifted(money: number, causes: string): void {
+    if (this.#hasDrifted) return;
+    this.#hasDrifted = true;
+    const text = `drift: ${money.toFixed(2)} ${this.currency} against the backtest of the same bars (${causes}); the limit is ${this.memory.options.driftLimit}`;
+    this.#tell({ ...stateEvent(this.#nowMs, text), alert: "drift" });
   }
 
   /** What its chart shows; null where no plan runs. */

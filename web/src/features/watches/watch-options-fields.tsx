@@ -55,6 +55,14 @@ export function WatchOptionsFields({ options, onChange }: WatchOptionsFieldsProp
         onChange={(patienceSeconds) => onChange({ patienceSeconds })}
         onEmpty={() => onChange({ patienceSeconds: null })}
       />
+      <NumberField
+        label="Tell when drift is beyond"
+        hint="Money, against the backtest of the same bars; empty for never."
+        {...{ min: 0.01, max: 1e12 }}
+        value={options.driftLimit}
+        onChange={(driftLimit) => onChange({ driftLimit })}
+        onEmpty={() => onChange({ driftLimit: null })}
+      />
       <Field label="Account at the venue" hint="Empty for one of its own; plans that share one touch only their own lots.">
         {(id) => (
           <TextInput

@@ -15,6 +15,7 @@ import { StateBadge } from "./state-badge.tsx";
 import { VenueBar } from "./venue-bar.tsx";
 import { WatchActions } from "./watch-actions.tsx";
 import { WatchChart } from "./watch-chart.tsx";
+import { WatchDrift } from "./watch-drift.tsx";
 import { WatchFacts } from "./watch-facts.tsx";
 import { WatchLog } from "./watch-log.tsx";
 import { WatchOrders } from "./watch-orders.tsx";
@@ -50,12 +51,18 @@ function Below({ watch, zone, decimals }: OpenWatchProps) {
         <Tabs.Trigger value="trades" className={tabClass}>
           Trades {watch.trades}
         </Tabs.Trigger>
+        <Tabs.Trigger value="drift" className={tabClass}>
+          Drift
+        </Tabs.Trigger>
       </Tabs.List>
       <Tabs.Content value="log" className="flex min-h-0 flex-1 flex-col">
         <WatchLog watch={watch} zone={zone} />
       </Tabs.Content>
       <Tabs.Content value="trades" className="flex min-h-0 flex-1 flex-col">
         <WatchTrades watch={watch} zone={zone} decimals={decimals} />
+      </Tabs.Content>
+      <Tabs.Content value="drift" className="flex min-h-0 flex-1 flex-col">
+        <WatchDrift watch={watch} zone={zone} decimals={decimals} />
       </Tabs.Content>
     </Tabs.Root>
   );

@@ -1,0 +1,144 @@
+/** What a watch did against the backtest of the same bars: by cause and its money, then trade by trade. */
+import type { WatchDrift as Drift, WatchDetail } from "@plan-tester/contract";
+import type { DriftCause, DriftItem, DriftLeg } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "../../data/queries.ts";
+import { count, priceText, timeAt, units } from "../../lib/format.ts";
+import { Amount } from "../../ui/amount.tsx";
+import { Button } from "../../ui/button.tsx";
+import { num, td, tdText, th } from "../../ui/page.tsx";
+import { Failure } from "../../ui/states.tsx";
+
+export interface WatchDriftProps {
+  readonly watch: WatchDetail;
+  readonly zone: string;
+  readonly decimals: number;
+}
+
+const MEANS: Readonly<Record<DriftCause, string>> = {
+  "fill price": "the same orders filled at other prices",
+  lag: "bars were too old for entries",
+  refused: "the venue refused an order",
+  prompt: "a prompt was declined, lapsed, or answered late",
+  "by hand": "closed, cancelled or stopped by a user",
+  policy: "the watch acted by its own rules",
+  connection: "the line to the venue was broken",
+  restart: "the plan lost its memory by a restart",
+  "other version": "another version of the plan ran then",
+  paused: "entries were paused",
+  "alerts only": "nothing was sent",
+  "earlier difference": "follows from a difference before it",
+  "not explained": "nothing on the watch's journal explains it",
+};
+
+export function WatchDrift({ watch, zone, decimals }: WatchDriftProps) {
+  const { data, error, isFetching, refetch } = useQuery(queries.watchDrift(watch.id));
+  return (
+    <section aria-label="Drift" className="flex min-h-0 flex-1 flex-col overflow-auto">
+      <div className="flex items-center gap-3 px-3 py-1.5">
+        <p className="flex-1 text-[13px] text-soft">
+          {data
+            ? `${timeAt(data.sinceMs, zone)} to ${timeAt(data.untilMs, zone)}, against the backtest of the same bars`
+            : "Running the backtest …"}
+        </p>
+        <Button variant="quiet" disabled={isFetching} onClick={() => void refetch()}>
+          {isFetching ? "Comparing …" : "Compare again"}
+        </Button>
+      </div>
+      {error ? <Failure error={error} /> : null}
+      {data ? <Compared {...{ drift: data, zone, decimals }} /> : null}
+    </section>
+  );
+}
+
+function Compared({ drift, zone, decimals }: { readonly drift: Drift } & Pick<WatchDriftProps, "zone" | "decimals">) {
+  const { items, causes, matched, money } = drift;
+  if (items.length === 0)
+    return (
+      <p className="px-3">
+        {matched === 0 ? "Neither side has traded yet." : `No drift: ${count(matched, "trade")} on both sides, the same to the last digit.`}
+      </p>
+    );
+  return (
+    <>
+      <p className="px-3 pb-2">
+        {count(items.length, "trade differs", "trades differ")}, {matched} do not. The watch made <Amount value={money} /> against the
+        backtest.
+      </p>
+      <table className="mx-3 mb-3 w-auto self-start text-[13px]">
+        <tbody>
+          {causes.map(({ cause, count: many, money: each }) => (
+            <tr key={cause}>
+              <td className={`${td} font-semibold`}>{cause}</td>
+              <td className={`${td} ${num}`}>{many}</td>
+              <td className={`${td} ${num}`}>
+                <Amount value={each} />
+              </td>
+              <td className={`${tdText} text-soft`}>{MEANS[cause]}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr>
+            {["Watch", "Backtest", "What differs", "Cause"].map((head) => (
+              <th key={head} className={th}>
+                {head}
+              </th>
+            ))}
+            <th className={`${th} ${num}`}>Money</th>
+          </tr>
+        </thead>
+        <tbody>
+          {items.map((item) => (
+            <Row key={keyOf(item)} {...{ item, zone, decimals }} />
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+const keyOf = ({ watch, backtest }: DriftItem): string =>
+  [watch, backtest].map((leg) => (leg ? `${leg.symbol} ${leg.side} ${leg.entryTime} ${leg.exitTime} ${leg.entryTag}` : "-")).join("|");
+
+function Row({ item, zone, decimals }: { readonly item: DriftItem } & Pick<WatchDriftProps, "zone" | "decimals">) {
+  const { watch, backtest, what, cause, money } = item;
+  return (
+    <tr className="align-top">
+      <td className={tdText}>
+        <Leg {...{ leg: watch, zone, decimals }} />
+      </td>
+      <td className={tdText}>
+        <Leg {...{ leg: backtest, zone, decimals }} />
+      </td>
+      <td className={tdText}>{what}</td>
+      <td className={td} title={MEANS[cause]}>
+        {cause}
+      </td>
+      <td className={`${td} ${num}`}>
+        <Amount value={money} />
+      </td>
+    </tr>
+  );
+}
+
+function Leg({ leg, zone, decimals }: { readonly leg: DriftLeg | null } & Pick<WatchDriftProps, "zone" | "decimals">) {
+  if (!leg) return <span className="text-soft">–</span>;
+  const { side, quantity, symbol, entryTime, entryPrice, exitTime, exitPrice, reason } = leg;
+  return (
+    <>
+      {side > 0 ? "long" : "short"} {units(quantity)} {symbol} at {priceText(entryPrice, decimals)}{" "}
+      <span className="text-soft">{timeAt(entryTime, zone)}</span>
+      <br />
+      {exitTime === null ? (
+        <span className="text-soft">still open</span>
+      ) : (
+        <>
+          out by {reason} at {priceText(exitPrice, decimals)} <span className="text-soft">{timeAt(exitTime, zone)}</span>
+        </>
+      )}
+    </>
+  );
+}
