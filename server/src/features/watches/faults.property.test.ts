@@ -25,7 +25,8 @@ import { Exchange, type ExchangeState } from "@plan-tester/venue/exchange";
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
-import { Watch, type WatchMemory, type WatchNews } from "./watch.ts";
+import { Watch } from "./watch.ts";
+import type { WatchMemory, WatchNews } from "./watch-types.ts";
 
 const KELP = instrumentNamed("KELP")!;
 const NINE = Date.UTC(2026, 2, 2, 9);

@@ -1,5 +1,76 @@
-/** What a watch has open, and what it did, as legs to be compared with the backtest of its bars. */
-import type { AccountReport, DriftLeg, Instrument } from "@plan-tester/core";
+/** What a watch did against the backtest of the same bars, and when that is to be told. */
+import type { WatchDrift } from "@plan-tester/contract";
+import { type AccountReport, type DriftLeg, driftOf, type Instrument, legOf, legsAt, nominalMs } from "@plan-tester/core";
+import { type ProcessPool, replayPlan } from "@plan-tester/runner";
+import type { Watch } from "./watch.ts";
+import type { WatchFeeds } from "./watch-feeds.ts";
+import type { WatchRepository } from "./watch-repository.ts";
+import type { WatchFacts } from "./watch-types.ts";
+
+/** Bars ahead of the start that a backtest of a watch warms its studies on. */
+const MAX_HISTORY = 40_000;
+
+/** A backtest of all that a watch has seen is made again after so many times the time that it took. */
+const DRIFT_PAUSE = 20;
+
+export interface Drifting {
+  readonly facts: WatchFacts;
+  readonly account: AccountReport | null;
+  /** Of the venue's clock; null where it has ended: then the end of its journal counts. */
+  readonly nowMs: number | null;
+}
+
+export class WatchDrifts {
+  readonly #repository: WatchRepository;
+  readonly #pool: ProcessPool;
+  readonly #feeds: WatchFeeds;
+  /** When the drift of each may be looked at again. */
+  readonly #fromMs = new Map<string, number>();
+
+  constructor(repository: WatchRepository, pool: ProcessPool, feeds: WatchFeeds) {
+    this.#repository = repository;
+    this.#pool = pool;
+    this.#feeds = feeds;
+  }
+
+  async of({ facts, account, nowMs }: Drifting): Promise<WatchDrift> {
+    const { id, settings, source, inputs } = facts;
+    const span = await this.#repository.span(id);
+    const startMs = span?.firstMs ?? nowMs ?? 0;
+    const endMs = nowMs ?? span?.lastMs ?? startMs;
+    const instruments = await this.#feeds.instrumentsOf(facts);
+    const feeds = await Promise.all(instruments.map((one) => this.#feeds.feed(one, settings.timeframe, MAX_HISTORY, endMs)));
+    const engine = this.#feeds.engineOf(facts, instruments);
+    const { closed, open, untilMs } = await this.#pool.use((process) =>
+      replayPlan(process, { source, inputs, settings: engine, feeds, startMs, endMs }),
+    );
+    const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
+    const traded = (await this.#repository.trades(id)).map((trade) => legOf(trade));
+    const held = openLegs(account, instruments, (symbol) => lastPrices.get(symbol));
+    const drift = driftOf({
+      watch: legsAt([...traded, ...held], untilMs),
+      backtest: legsAt([...closed.map((trade) => legOf(trade)), ...open.map((trade) => legOf(trade, true))], untilMs),
+      marks: await this.#repository.marks(id),
+      barMs: nominalMs(settings.timeframe),
+    });
+    return { ...drift, sinceMs: startMs, untilMs };
+  }
+
+  /** Tells once when what a watch made differs from the backtest by more than its limit. */
+  async check(watch: Watch, driftOfIt: () => Promise<WatchDrift>): Promise<void> {
+    const { id } = watch.facts;
+    const limit = watch.memory.options.driftLimit;
+    const began = Date.now();
+    if (limit === null || began < (this.#fromMs.get(id) ?? 0)) return;
+    this.#fromMs.set(id, Number.POSITIVE_INFINITY);
+    try {
+      const { money, causes } = await driftOfIt();
+      if (Math.abs(money) > limit) watch.drifted(money, causes.map(({ cause }) => cause).join(", "));
+    } finally {
+      this.#fromMs.set(id, Date.now() + DRIFT_PAUSE * (Date.now() - began));
+    }
+  }
+}
 
 /** @param priceOf the last price of an instrument; its entry stands for it before there is one */
 export function openLegs(

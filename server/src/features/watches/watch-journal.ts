@@ -3,8 +3,8 @@ import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/cont
 import type { Trade } from "@plan-tester/core";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
-import type { WatchNews } from "./watch.ts";
 import type { WatchRepository } from "./watch-repository.ts";
+import type { WatchNews } from "./watch-types.ts";
 
 interface Entry {
   readonly id: string;

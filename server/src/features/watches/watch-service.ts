@@ -3,7 +3,6 @@ import { randomUUID } from "node:crypto";
 import {
   type ChangeWatch,
   type EventsQuery,
-  engineSettings,
   type Leaving,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
@@ -16,23 +15,8 @@ import {
   type WatchSummary,
   type WatchVersion,
 } from "@plan-tester/contract";
-import {
-  type BarColumns,
-  DAY_MS,
-  driftOf,
-  type Instrument,
-  legOf,
-  legsAt,
-  lowerBound,
-  MINUTE_MS,
-  minuteOf,
-  nominalMs,
-  PlanTesterError,
-  resolveInputs,
-  sliceColumns,
-  type Trade,
-} from "@plan-tester/core";
-import { describePlan, hashText, instrumentsOf, type LiveFeedData, type ProcessPool, replayPlan } from "@plan-tester/runner";
+import { DAY_MS, PlanTesterError, resolveInputs, type Trade } from "@plan-tester/core";
+import { describePlan, hashText, instrumentsOf, type ProcessPool } from "@plan-tester/runner";
 import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
@@ -44,21 +28,17 @@ import { isHolding } from "./account-view.ts";
 import { packChart } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { VenueClient } from "./venue-client.ts";
-import { Watch, type WatchFacts, type WatchMemory, type WatchParts } from "./watch.ts";
-import { openLegs } from "./watch-drift.ts";
+import { Watch } from "./watch.ts";
+import { WatchDrifts } from "./watch-drift.ts";
+import { WatchFeeds } from "./watch-feeds.ts";
 import { WatchJournal } from "./watch-journal.ts";
 import type { TradeSums, WatchRepository } from "./watch-repository.ts";
 import type { NewEvent } from "./watch-texts.ts";
+import type { WatchFacts, WatchMemory, WatchParts } from "./watch-types.ts";
 
 const TELL_MS = 400;
 /** Plans that are started at once after a restart: each takes a process and reads history. */
 const STARTS_AT_ONCE = 3;
-
-/** A backtest of all that a watch has seen is made again after so many times the time that it took. */
-const DRIFT_PAUSE = 20;
-
-/** Bars ahead of the start that a backtest of a watch warms its studies on. */
-const MAX_HISTORY = 40_000;
 
 /** Trades that may be those of today, wherever midnight is. */
 const TODAY_MS = 2 * DAY_MS;
@@ -66,7 +46,6 @@ const TODAY_MS = 2 * DAY_MS;
 const NO_TRADES: TradeSums = { count: 0, net: 0 };
 
 export class WatchService {
-  readonly #markets: MarketService;
   readonly #repository: WatchRepository;
   readonly #journal: WatchJournal;
   readonly #pool: ProcessPool;
@@ -76,6 +55,8 @@ export class WatchService {
   readonly #sourceOf: (planId: string) => Promise<string | null>;
   readonly #alerts: (alerts: readonly Alert[]) => unknown;
   readonly #venue: VenueClient;
+  readonly #feeds: WatchFeeds;
+  readonly #drifts: WatchDrifts;
   readonly #watches = new Map<string, Watch>();
   #status: VenueStatus = { connected: false, speed: 1, pace: 1, holds: true, nowMs: 0, trouble: "" };
   #statusAtMs = 0;
@@ -97,7 +78,6 @@ export class WatchService {
     readonly alerts: (alerts: readonly Alert[]) => unknown;
   }) {
     const { venuePort } = parts;
-    this.#markets = parts.markets;
     this.#repository = parts.repository;
     this.#journal = new WatchJournal(parts.repository, parts.background);
     this.#pool = parts.pool;
@@ -116,6 +96,8 @@ export class WatchService {
       clock: (clock) => this.#clock(clock),
       connected: (isConnected) => this.#connected(isConnected),
     });
+    this.#feeds = new WatchFeeds(parts.markets, parts.pool, this.#venue);
+    this.#drifts = new WatchDrifts(parts.repository, parts.pool, this.#feeds);
   }
 
   // --- the venue ----------------------------------------------------------------------------------------------------
@@ -238,32 +220,24 @@ export class WatchService {
     return watch.summary();
   }
 
-  async #instrumentsOf({ settings, source, inputs }: WatchFacts): Promise<Instrument[]> {
-    const wanted = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...wanted])];
-    return Promise.all(symbols.map((symbol) => this.#minuteMarket(symbol)));
-  }
-
-  #engineOf({ settings }: WatchFacts, instruments: readonly Instrument[]) {
-    return { ...engineSettings(settings, instruments), path: "finer" as const };
-  }
-
   async #make(facts: WatchFacts, memory: WatchMemory): Promise<Watch> {
     const { settings, id } = facts;
-    const instruments = await this.#instrumentsOf(facts);
-    const engine = this.#engineOf(facts, instruments);
+    const instruments = await this.#feeds.instrumentsOf(facts);
+    const engine = this.#feeds.engineOf(facts, instruments);
     const parts: WatchParts = {
       venue: this.#venue,
       plan: (onEnd) => new PlanAtWork(onEnd),
       instruments,
       engine,
-      feeds: (bars, nowMs) => Promise.all(instruments.map((instrument) => this.#feed(instrument, settings.timeframe, bars, nowMs))),
-      minutes: (fromMs, toMs) => this.#minutes(instruments, fromMs, toMs),
+      feeds: (bars, nowMs) => Promise.all(instruments.map((instrument) => this.#feeds.feed(instrument, settings.timeframe, bars, nowMs))),
+      minutes: (fromMs, toMs) => this.#feeds.minutes(instruments, fromMs, toMs),
       happened: (news) => {
         this.#journal.note(id, news);
         this.#alert(watch, news.events ?? []);
         if (news.trades?.length)
-          this.#background.run("the drift of a watch was not looked at", { watch: id }, () => this.#checkDrift(watch));
+          this.#background.run("the drift of a watch was not looked at", { watch: id }, () =>
+            this.#drifts.check(watch, () => this.drift(id)),
+          );
         this.#events.send({ type: "watch", id });
       },
       renewed: (before, now) =>
@@ -278,24 +252,6 @@ export class WatchService {
     return watch;
   }
 
-  /** When the drift of each may be looked at again. */
-  readonly #driftFromMs = new Map<string, number>();
-
-  /** Tells once when what a watch made differs from the backtest by more than its limit. */
-  async #checkDrift(watch: Watch): Promise<void> {
-    const { id } = watch.facts;
-    const limit = watch.memory.options.driftLimit;
-    const began = Date.now();
-    if (limit === null || began < (this.#driftFromMs.get(id) ?? 0)) return;
-    this.#driftFromMs.set(id, Number.POSITIVE_INFINITY);
-    try {
-      const { money, causes } = await this.drift(id);
-      if (Math.abs(money) > limit) watch.drifted(money, causes.map(({ cause }) => cause).join(", "));
-    } finally {
-      this.#driftFromMs.set(id, Date.now() + DRIFT_PAUSE * (Date.now() - began));
-    }
-  }
-
   #alert({ facts, memory }: Watch, events: readonly NewEvent[]): void {
     const { id: watchId, planTitle, settings } = facts;
     const source = { watchId, watchName: memory.name, planTitle, symbol: settings.symbol };
@@ -304,35 +260,6 @@ export class WatchService {
         event ? [{ ...source, event, level: levelOf(event, level), text, by, timeMs, atMs: Date.now() }] : [],
       ),
     );
-  }
-
-  async #minuteMarket(symbol: string): Promise<Instrument> {
-    const { series, instrument } = await this.#markets.base(symbol);
-    if (series.timeframe !== "1m")
-      throw new PlanTesterError("bad-input", `${symbol} has bars of ${series.timeframe}; a watch needs minutes.`, {});
-    return instrument;
-  }
-
-  /** History up to its end, and the venue's minutes that are over by a time. */
-  async #feed(instrument: Instrument, timeframe: string, bars: number, nowMs: number): Promise<LiveFeedData> {
-    const { history, hasMore } = await this.#markets.recent(instrument.symbol, timeframe, bars);
-    const fromMs = history.length > 0 ? history.closeTime[history.length - 1]! : 0;
-    return { instrument, history, hasMore, minutes: until(await this.#venue.bars(instrument.symbol, fromMs), nowMs) };
-  }
-
-  /** Minutes that are over, from one time to another, as the venue would have said them. */
-  async #minutes(instruments: readonly Instrument[], fromMs: number, toMs: number) {
-    const byClose = new Map<number, { symbol: string; bar: ReturnType<typeof minuteOf> }[]>();
-    for (const { symbol } of instruments) {
-      const columns = until(await this.#venue.bars(symbol, fromMs), toMs);
-      for (let i = 0; i < columns.time.length; i++) {
-        const closeMs = columns.time[i]! + MINUTE_MS;
-        byClose.set(closeMs, [...(byClose.get(closeMs) ?? []), { symbol, bar: minuteOf(columns, i) }]);
-      }
-    }
-    return [...byClose]
-      .sort(([a], [b]) => a - b)
-      .map(([timeMs, minutes]) => ({ type: "closing" as const, timeMs, minutes, account: null }));
   }
 
   // --- what the user asks -------------------------------------------------------------------------------------------
@@ -381,33 +308,12 @@ export class WatchService {
   async drift(id: string): Promise<WatchDrift> {
     const row = await this.#row(id);
     const watch = this.#watches.get(id);
-    const facts = watch?.facts ?? factsOf(row);
     await this.#journal.settled();
-    const span = await this.#repository.span(id);
-    const sinceMs = span?.firstMs ?? this.#status.nowMs;
-    const isOver = watch ? watch.hasEnded : row.state === "ended";
-    const endMs = (isOver ? span?.lastMs : watch?.lastTimeMs) ?? sinceMs;
-    const instruments = await this.#instrumentsOf(facts);
-    const { settings, source, inputs } = facts;
-    const feeds = await Promise.all(instruments.map((one) => this.#feed(one, settings.timeframe, MAX_HISTORY, endMs)));
-    const engine = this.#engineOf(facts, instruments);
-    const { closed, open, untilMs } = await this.#pool.use((process) =>
-      replayPlan(process, { source, inputs, settings: engine, feeds, startMs: sinceMs, endMs }),
-    );
-    const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
-    const drift = driftOf({
-      watch: legsAt(
-        [
-          ...(await this.#repository.trades(id)).map((trade) => legOf(trade)),
-          ...openLegs(watch?.account ?? row.held, instruments, (symbol) => lastPrices.get(symbol)),
-        ],
-        untilMs,
-      ),
-      backtest: legsAt([...closed.map((trade) => legOf(trade)), ...open.map((trade) => legOf(trade, true))], untilMs),
-      marks: await this.#repository.marks(id),
-      barMs: nominalMs(settings.timeframe),
+    return this.#drifts.of({
+      facts: watch?.facts ?? factsOf(row),
+      account: watch?.account ?? row.held,
+      nowMs: (watch ? watch.hasEnded : row.state === "ended") ? null : (watch?.lastTimeMs ?? null),
     });
-    return { ...drift, sinceMs, untilMs };
   }
 
   /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */
@@ -533,9 +439,6 @@ export class WatchService {
     await this.#journal.settled();
   }
 }
-
-/** Minutes that are over by a time. */
-const until = (columns: BarColumns, nowMs: number): BarColumns => sliceColumns(columns, 0, lowerBound(columns.time, nowMs - MINUTE_MS + 1));
 
 function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }: WatchRow): WatchFacts {
   return { id, planId, planTitle, source, createdMs, inputs, settings };

@@ -1,6 +1,17 @@
 /** What happened on a watch, in words. */
 import type { AlertEvent, WatchEvent } from "@plan-tester/contract";
-import type { AccountEvent, Fill, Instrument, LogLine, LotReport, Order, OrderTicket, PlanCommand, Trade } from "@plan-tester/core";
+import type {
+  AccountEvent,
+  AccountReport,
+  Fill,
+  Instrument,
+  LogLine,
+  LotReport,
+  Order,
+  OrderTicket,
+  PlanCommand,
+  Trade,
+} from "@plan-tester/core";
 import type { HeldOrder } from "@plan-tester/runner";
 
 /** An event to be written down, what it is an alert of, and what it explains; nothing where it is no alert or explains nothing. */
@@ -131,3 +142,14 @@ export const stateEvent = (timeMs: number, text: string, by = "watch"): NewEvent
 export const errorEvent = (timeMs: number, text: string, by = "watch", alert: AlertEvent = "error"): NewEvent => ({
   ...{ timeMs, kind: "error", by, level: "", text, alert },
 });
+
+/** What has become of the account while nobody looked. */
+export function agreementEvent(before: AccountReport, after: AccountReport, missed: number, timeMs: number): NewEvent {
+  const units = (report: AccountReport): string =>
+    report.books.map(({ symbol, lots }) => `${symbol} ${lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0)}`).join(", ");
+  const [was, is] = [units(before), units(after)];
+  const news = missed === 0 ? "" : `; ${missed} report${missed === 1 ? "" : "s"} came meanwhile`;
+  const text =
+    was === is ? `the venue's account agrees: ${is}${news}` : `the venue has ${is} where ${was} was known${news}: its word is taken`;
+  return stateEvent(timeMs, text);
+}

@@ -2,19 +2,15 @@
  * One plan at work: what the venue says goes to the plan's process, what the plan asks for goes to the venue, and what happens
  * is told. What is open and waiting is what the venue's account says, so it is right after a restart too, and after the end.
  */
-import type { Leaving, RunSettings, WatchOptions, WatchOrder, WatchPosition, WatchState, WatchSummary } from "@plan-tester/contract";
+import type { Leaving, WatchOptions, WatchOrder, WatchPosition, WatchState, WatchSummary } from "@plan-tester/contract";
 import {
   type AccountReport,
-  type EngineSettings,
   type EventReport,
-  type InputValues,
   type Instrument,
-  isoDate,
   nominalMs,
   type OwnFigure,
   PlanTesterError,
   type Trade,
-  utcToWall,
   type VenueWord,
 } from "@plan-tester/core";
 import type { AskFor, LiveFeedData } from "@plan-tester/runner";
@@ -23,10 +19,12 @@ import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
+import { ownWord } from "./own-word.ts";
 import type { LiveAnswer, LiveViewed, WorkingPlan } from "./plan-at-work.ts";
 import { Prompts } from "./prompts.ts";
-import type { VenueClient } from "./venue-client.ts";
+import { TodaysNet } from "./todays-net.ts";
 import {
+  agreementEvent,
   askEvent,
   commandEvent,
   errorEvent,
@@ -37,64 +35,7 @@ import {
   signalEvent,
   stateEvent,
 } from "./watch-texts.ts";
-
-export interface WatchFacts {
-  readonly id: string;
-  readonly planId: string;
-  readonly planTitle: string;
-  readonly source: string;
-  readonly inputs: InputValues;
-  readonly settings: RunSettings;
-  readonly createdMs: number;
-}
-
-/** What a watch runs. */
-export type WatchedPlan = Pick<WatchFacts, "source" | "inputs">;
-
-/** What of a watch can be changed while it is at work, or was written down of it. */
-export interface WatchMemory {
-  name: string;
-  options: WatchOptions;
-  isPaused: boolean;
-  lastReport: number;
-  held: AccountReport | null;
-  trades: number;
-  net: number;
-  endReason: string;
-  hasEnded: boolean;
-  /** What takes over when nothing is open. */
-  pending: WatchedPlan | null;
-  /** Hash of the plan's text that is not wanted. */
-  declined: string;
-}
-
-/** What is to be written down together. */
-export interface WatchNews {
-  readonly events?: readonly NewEvent[];
-  readonly trades?: readonly Trade[];
-  readonly memory?: Partial<
-    Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "held" | "endReason" | "hasEnded" | "pending" | "declined">
-  >;
-  /** It runs something else from now on. */
-  readonly plan?: WatchedPlan;
-}
-
-export interface WatchParts {
-  readonly venue: Pick<VenueClient, "send" | "flatten" | "cancel">;
-  /** Starts a process for the plan. @param onEnd told once, when it ends by itself */
-  readonly plan: (onEnd: (reason: string) => void) => WorkingPlan;
-  readonly instruments: readonly Instrument[];
-  readonly engine: EngineSettings;
-  /** So many bars of history of each instrument, and the minutes since up to a time of the venue's clock. */
-  readonly feeds: (bars: number, nowMs: number) => Promise<readonly LiveFeedData[]>;
-  /** Minutes of an instrument that are over, from one time to another. */
-  readonly minutes: (fromMs: number, toMs: number) => Promise<readonly Extract<VenueWord, { type: "closing" }>[]>;
-  readonly happened: (news: WatchNews) => void;
-  /** It runs something else than before. */
-  readonly renewed: (before: WatchFacts, now: WatchFacts) => void;
-  /** Where the venue's clock stands, and how fast it goes. */
-  readonly clock: () => { readonly nowMs: number; readonly speed: number; readonly holds: boolean };
-}
+import type { WatchedPlan, WatchFacts, WatchMemory, WatchParts } from "./watch-types.ts";
 
 /** Words of the venue that a bar's age is reckoned by: one that waits for us does not age. */
 const HELD_MS = 4000;
@@ -129,7 +70,7 @@ export class Watch {
   lastTimeMs: number | null = null;
   #ageMs: number | null = null;
   #lastSignalMs: number | null = null;
-  #today = { date: "", net: 0 };
+  readonly #today = new TodaysNet();
   #rounds = 0;
   figures: readonly OwnFigure[] = [];
 
@@ -199,7 +140,7 @@ export class Watch {
 
   /** After a restart: trades of late, oldest first, of which some may be today's. */
   recall(trades: readonly Trade[]): void {
-    for (const trade of trades) this.#countToday(trade, this.#instrument(trade.symbol));
+    for (const trade of trades) this.#today.count(trade, this.#instrument(trade.symbol));
   }
 
   /** Starts the plan's process ahead of need, and asks the venue what there is. */
@@ -231,7 +172,7 @@ export class Watch {
       this.#record(past, past.timeMs, past.event.kind === "closed" ? [past.event.trade] : []);
     this.memory.held = report;
     if (missed === null || !isHearing) this.memory.lastReport = lastReport;
-    if (before && !this.#isFollowed) this.#compare(before, report, missed?.length ?? 0, timeMs);
+    if (before && !this.#isFollowed) this.#tell(agreementEvent(before, report, missed?.length ?? 0, timeMs));
     const isAgain = (this.#wasFollowed && !this.#isFollowed) || this.#hasGap;
     this.#hasGap = false;
     this.#seen = lastReport;
@@ -248,20 +189,6 @@ export class Watch {
       this.#isStarting = true;
       this.#ready = this.#start(message).finally(this.#setBegun);
     }
-  }
-
-  /** What has become of the account while nobody looked. */
-  #compare(before: AccountReport, after: AccountReport, missed: number, timeMs: number): void {
-    const units = (report: AccountReport): string =>
-      report.books.map(({ symbol, lots }) => `${symbol} ${lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0)}`).join(", ");
-    const [was, is] = [units(before), units(after)];
-    const news = missed === 0 ? "" : `; ${missed} report${missed === 1 ? "" : "s"} came meanwhile`;
-    this.#tell(
-      stateEvent(
-        timeMs,
-        was === is ? `the venue's account agrees: ${is}${news}` : `the venue has ${is} where ${was} was known${news}: its word is taken`,
-      ),
-    );
   }
 
   /** The venue has lost what it had not written down: the plan starts again with what it has. */
@@ -392,7 +319,7 @@ export class Watch {
 
   /** Settles when the word has been answered and what the plan asked for has been sent. */
   async take(message: VenueWordMessage, waiting: number): Promise<void> {
-    const word = this.#wordOf(message);
+    const word = ownWord(message, this.address, this.symbols);
     if (!word || (word.type === "report" && !this.#isNext(word.number))) return;
     await this.#ready;
     if ("account" in word && word.account) this.#line.confirm(word.account);
@@ -421,25 +348,6 @@ export class Watch {
       this.#askWhatIs();
     }
     return false;
-  }
-
-  /** The part of a message that is this watch's; null for none. */
-  #wordOf(message: VenueWordMessage): VenueWord | null {
-    if (message.type === "report") {
-      const { number, event, left, account, timeMs } = message;
-      return { type: "report", number, event, left, account, timeMs };
-    }
-    const isOurs = (symbol: string): boolean => this.#parts.instruments.some((instrument) => instrument.symbol === symbol);
-    const account =
-      message.accounts.find(({ account: id, owner }) => id === this.address.account && owner === this.address.owner)?.report ?? null;
-    const { timeMs } = message;
-    if (message.type === "opening") {
-      const symbols = message.symbols.filter(isOurs);
-      return symbols.length > 0 ? { type: "opening", timeMs, symbols, account } : null;
-    }
-    if (message.type === "closing")
-      return { type: "closing", timeMs, minutes: message.minutes.filter(({ symbol }) => isOurs(symbol)), account };
-    return account && isOurs(message.symbol) ? { type: "price", timeMs, symbol: message.symbol, price: message.price, account } : null;
   }
 
   async #hear(word: VenueWord, ageMs: number, saidMs = Date.now()): Promise<void> {
@@ -481,7 +389,10 @@ export class Watch {
     const instrument = this.#instrument(report.event.symbol);
     this.#hold(report.account, report.number);
     this.memory.trades += trades.length;
-    for (const trade of trades) this.#count(trade, instrument);
+    for (const trade of trades) {
+      this.memory.net += trade.net;
+      this.#today.count(trade, instrument);
+    }
     this.#parts.happened({
       events: reportEvents(report.event, instrument, this.currency, timeMs),
       trades,
@@ -494,21 +405,6 @@ export class Watch {
   #hold(report: AccountReport, lastReport: number): void {
     this.memory.held = report;
     this.memory.lastReport = Math.max(this.memory.lastReport, lastReport);
-  }
-
-  #count(trade: Trade, instrument: Instrument): void {
-    this.memory.net += trade.net;
-    this.#countToday(trade, instrument);
-  }
-
-  #countToday({ net, exitTime }: Trade, instrument: Instrument): void {
-    const date = this.#dateOf(exitTime, instrument);
-    if (date !== this.#today.date) this.#today = { date, net: 0 };
-    this.#today.net += net;
-  }
-
-  #dateOf(timeMs: number, { calendar }: Instrument): string {
-    return isoDate(utcToWall(calendar.zone, timeMs));
   }
 
   #instrument(symbol: string): Instrument {
@@ -696,12 +592,11 @@ export class Watch {
     const positions = this.#positions();
     const openProfit = positions.reduce((sum, { profit }) => sum + profit, 0);
     const [main] = this.#parts.instruments;
-    const isToday = this.#today.date === this.#dateOf(this.#nowMs, main!);
     return {
       ...{ id, name, planId, planTitle, settings, inputs, options, isPaused, state: this.state, endReason, createdMs },
       ...{ currency: this.currency, equity: (this.account?.cash ?? settings.cash) + openProfit, positions, openProfit },
       ...{ lastPrice: this.#prices.get(settings.symbol) ?? null, lastTimeMs: this.lastTimeMs, trades, net },
-      ...{ netToday: isToday ? this.#today.net : 0, prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
+      ...{ netToday: this.#today.at(this.#nowMs, main!), prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
       ...{ ageMs: this.#ageMs, lastSignalMs: this.#lastSignalMs },
     };
   }

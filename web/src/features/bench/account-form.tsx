@@ -1,9 +1,9 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { accountCurrency, instrumentOf } from "../../data/markets.ts";
+import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
-import { BOUNDS } from "./setting-bounds.ts";
 
 /** "a cash account without limits", or what limits it. */
 export function accountWords(settings: RunSettings): string {

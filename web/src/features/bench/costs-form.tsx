@@ -3,10 +3,10 @@ import { costsSchema, type Market, type RunSettings } from "@plan-tester/contrac
 import { type Costs, NO_COSTS } from "@plan-tester/core";
 import { useState } from "react";
 import { boundsOf } from "../../lib/read-number.ts";
+import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { paidWords } from "../../lib/settings-words.ts";
 import { Field, Select } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
-import { BOUNDS } from "./setting-bounds.ts";
 
 const COST_FIELDS = [
   ["commissionPerUnit", "Commission per unit and side"],

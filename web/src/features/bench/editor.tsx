@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { useTheme } from "../../lib/theme.ts";
 import { Loading } from "../../ui/states.tsx";
+import type { SourceProblem } from "../inputs/source-problem.ts";
 import type { LineMarks } from "./line-marks.ts";
 import { useLineDecorations } from "./use-line-decorations.ts";
 import type { Reveal } from "./use-reveal.ts";
@@ -11,12 +12,6 @@ import type { Reveal } from "./use-reveal.ts";
 type MonacoModule = typeof import("../../editor/monaco.ts");
 type Monaco = MonacoModule["monaco"];
 type CodeEditor = ReturnType<Monaco["editor"]["create"]>;
-
-export interface SourceProblem {
-  readonly line: number;
-  readonly column: number;
-  readonly message: string;
-}
 
 export interface EditorProps {
   /** The text to begin with. From then on the editor owns its text, and a new value is taken only with a new edition. */

@@ -5,12 +5,12 @@
 import type { RunSettings } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, type KitDistance, type KitExits, NO_EXITS } from "@plan-tester/core";
 import { useId } from "react";
+import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { DistanceField } from "./distance-field.tsx";
 import { KitFile } from "./kit-file.tsx";
-import { BOUNDS } from "./setting-bounds.ts";
 
 export const kitWords = ({ kit, testPosition }: RunSettings): string =>
   `${kit ? kit.name || "an exit kit" : "no exit kit"}${testPosition ? " and a test position" : ""}`;

@@ -4,6 +4,7 @@ import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { accountCurrency, coveredPeriod, marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { dateWords, number } from "../../lib/format.ts";
+import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { costsWords } from "../../lib/settings-words.ts";
 import { cx } from "../../ui/cx.ts";
 import { DateField } from "../../ui/date-field.tsx";
@@ -15,7 +16,6 @@ import { CostsForm } from "./costs-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
 import { PathChoice, pathWords } from "./path-choice.tsx";
 import { Word } from "./sentence-word.tsx";
-import { BOUNDS } from "./setting-bounds.ts";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;

@@ -15,7 +15,6 @@ import { Failure, Loading } from "../../ui/states.tsx";
 import { BenchLayout } from "../bench/bench-layout.tsx";
 import { Editor } from "../bench/editor.tsx";
 import { HistoryRibbon } from "../bench/history-ribbon.tsx";
-import { InputsForm } from "../bench/inputs-form.tsx";
 import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
 import { useLineMarks } from "../bench/use-line-marks.ts";
@@ -24,6 +23,7 @@ import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
 import { saveDocument, saveReport } from "../evidence/save-run.ts";
+import { InputsForm } from "../inputs/inputs-form.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import { startOf } from "../watches/watch-starts.ts";
 

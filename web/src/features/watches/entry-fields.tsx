@@ -1,8 +1,8 @@
 /** Size and kind of the entries of a watch. */
 import type { Instrument } from "@plan-tester/core";
 import { units } from "../../lib/format.ts";
+import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { NumberField } from "../../ui/number-field.tsx";
-import { BOUNDS } from "../bench/setting-bounds.ts";
 import type { EntryChoice } from "./watch-starts.ts";
 
 export interface EntryFieldsProps {

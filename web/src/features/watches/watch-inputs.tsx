@@ -6,8 +6,8 @@ import { useChange } from "../../data/use-change.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { Loading } from "../../ui/states.tsx";
-import { InputsForm } from "../bench/inputs-form.tsx";
-import { useDescription } from "../bench/use-description.ts";
+import { InputsForm } from "../inputs/inputs-form.tsx";
+import { useDescription } from "../inputs/use-description.ts";
 
 export function WatchInputs({ watch, onClose }: { readonly watch: WatchDetail; readonly onClose: () => void }) {
   const { id, source, inputs, positions, state } = watch;

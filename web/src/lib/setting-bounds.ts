@@ -1,6 +1,6 @@
 /** What the numbers of a run's settings may be, as the contract has them. */
 import { kitSchema, runSettingsSchema } from "@plan-tester/contract";
-import { boundsOf } from "../../lib/read-number.ts";
+import { boundsOf } from "./read-number.ts";
 
 const { cash, costsScale, throughTicks, maxQuantity, maxPositions, seed, riskFree, margin, testPosition } = runSettingsSchema.properties;
 const [, { properties: ofMargin }] = margin.anyOf;

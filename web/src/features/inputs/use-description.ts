@@ -2,7 +2,7 @@
 import type { PlanDescriptionBody } from "@plan-tester/contract";
 import { useEffect, useRef, useState } from "react";
 import { ApiFailure, call } from "../../data/api.ts";
-import type { SourceProblem } from "./editor.tsx";
+import type { SourceProblem } from "./source-problem.ts";
 
 const ASK_AFTER_MS = 250;
 
