@@ -7,6 +7,7 @@ export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./bi
 export { LEAST_POSITIVE, MOST } from "./bounds.ts";
 export { readConstraint } from "./constraint.ts";
 export { evidenceDocument } from "./evidence-document.ts";
+export * from "./faults.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";

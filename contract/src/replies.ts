@@ -50,6 +50,7 @@ import type {
   WatchEventsPage,
   WatchSummary,
 } from "./api.ts";
+import type { VenueFaults } from "./faults.ts";
 import type { PlanFile } from "./schemas.ts";
 
 /** Columns that need no words. */
@@ -131,6 +132,9 @@ export interface Replies {
   readonly getWatchChart: WatchChartMeta;
   readonly getWatchTrades: readonly Trade[];
   readonly stopWatches: readonly WatchSummary[];
+
+  readonly getVenueFaults: VenueFaults;
+  readonly setVenueFaults: VenueFaults;
 
   readonly getAlerts: AlertsView;
   readonly setAlerts: AlertsView;

@@ -10,6 +10,7 @@ import {
   type DeliveriesQuery,
   deliveriesQuerySchema,
 } from "./alerts.ts";
+import { type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
@@ -315,6 +316,12 @@ export const ROUTES = {
     ...{ method: "PUT", path: "/venue/clock", summary: "Set how fast the venue's clock runs, and whether it holds", reply: "json" },
     body: shape<VenueClockChange>(venueClockSchema, "the clock"),
   },
+  getVenueFaults: { method: "GET", path: "/venue/faults", summary: "What goes wrong at the practice venue on purpose", reply: "json" },
+  setVenueFaults: {
+    ...{ method: "PATCH", path: "/venue/faults", summary: "Make things go wrong at the practice venue", reply: "json" },
+    body: shape<VenueFaultsChange>(venueFaultsSchema, "the faults"),
+  },
+  restartVenue: { method: "POST", path: "/venue/restart", summary: "Kill the practice venue; it starts again by itself", reply: "nothing" },
   listHoldings: {
     ...{ method: "GET", path: "/venue/holdings", summary: "What is open at the venue and belongs to no watch", reply: "json" },
   },

@@ -16,6 +16,7 @@ import {
 import type { FromSchema } from "json-schema-to-ts";
 import { alertSetupSchema } from "./alerts.ts";
 import { LEAST_POSITIVE, MOST } from "./bounds.ts";
+import { venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
@@ -576,6 +577,18 @@ export const watchOptionsSchema = {
     patienceSeconds: { anyOf: [{ type: "number", minimum: 1, maximum: 1e7 }, { type: "null" }], default: null },
     /** It tells when what it made differs by so much from the backtest of the same bars; null for never. */
     driftLimit: { anyOf: [positive, { type: "null" }], default: null },
+    /** What becomes of what is open where the plan fails or hangs: it stays with its stop and target, or is closed. */
+    onPlanFailure: { enum: ["leave", "flatten"], default: "leave" },
+    /** Where the venue refuses an entry. */
+    onEntryRefused: { enum: ["skip", "stop"], default: "skip" },
+    /** Where the venue refuses an exit: it is told, or what is open is closed at the next price. */
+    onExitRefused: { enum: ["alert", "flatten"], default: "flatten" },
+    /** Where the line to the venue is back after it was broken for longer than `lineSeconds`. */
+    onLineLost: { enum: ["go on", "flatten"], default: "go on" },
+    /** A line that is broken for so many seconds is told as an alert. */
+    lineSeconds: { type: "integer", minimum: 1, maximum: 86_400, default: 30 },
+    /** Where the plan starts again with something open. */
+    onRestart: { enum: ["go on", "flatten"], default: "go on" },
     /** Account at the venue, shared by all watches that name it; "" for one of its own. */
     account: { type: "string", pattern: "^[A-Za-z0-9_-]{0,40}$", default: "" },
   },
@@ -751,6 +764,7 @@ export type AnswerPrompt = FromSchema<typeof answerPromptSchema>;
 /** How a watch goes about its orders where nothing else is said. */
 export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({
   ...{ mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, driftLimit: null, account: "" },
+  ...{ onPlanFailure: "leave", onEntryRefused: "skip", onExitRefused: "flatten", onLineLost: "go on", lineSeconds: 30, onRestart: "go on" },
 });
 
 /** As `watchOptionsSchema` has them, filled in. */
@@ -761,6 +775,12 @@ export interface WatchOptions {
   readonly rounds: number | null;
   readonly patienceSeconds: number | null;
   readonly driftLimit: number | null;
+  readonly onPlanFailure: "leave" | "flatten";
+  readonly onEntryRefused: "skip" | "stop";
+  readonly onExitRefused: "alert" | "flatten";
+  readonly onLineLost: "go on" | "flatten";
+  readonly lineSeconds: number;
+  readonly onRestart: "go on" | "flatten";
   readonly account: string;
 }
 
@@ -786,6 +806,7 @@ export const SHARED_SCHEMAS: Readonly<Record<string, object>> = {
   RetentionRules: retentionRulesSchema,
   PlanFile: planFileSchema,
   AlertSetup: alertSetupSchema,
+  VenueFaults: venueFaultsSchema,
   SweepSetup: withoutSource(sweepRequestSchema),
   WalkForwardSetup: withoutSource(walkForwardRequestSchema),
 };

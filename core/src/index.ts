@@ -82,7 +82,7 @@ export {
 export { type LiveFeed, LiveRun } from "./live/live-run.ts";
 export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
-export { MinuteAccount, type MinuteAccountSnapshot } from "./live/minute-account.ts";
+export { type Hindrance, MinuteAccount, type MinuteAccountSnapshot } from "./live/minute-account.ts";
 export { type Replayed, type ReplayFeed, replay } from "./live/replay.ts";
 
 // market

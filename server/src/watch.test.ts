@@ -2,13 +2,20 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS, unpackColumns, type WatchChartMeta } from "@plan-tester/contract";
+import {
+  NO_FAULTS,
+  PLAIN_SETTINGS,
+  PLAIN_WATCH_OPTIONS,
+  unpackColumns,
+  type WatchChartMeta,
+  type WatchOptions,
+} from "@plan-tester/contract";
 import { checkReply } from "@plan-tester/contract/check-reply";
 import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { Venue } from "@plan-tester/venue/venue";
 import pino from "pino";
-import { afterAll, beforeAll, expect, test } from "vitest";
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
 import { type Application, makeApplication } from "./app.ts";
 import { InstrumentEntity } from "./db/entities.ts";
 import { Journal } from "./features/journal/journal.ts";
@@ -249,6 +256,92 @@ test("with no faults a watch does what the backtest of the same bars does; what 
   await until("its end", async () => !(await watches.get(id)).positions.length);
   // The bars since do not count.
   expect((await watches.drift(id)).untilMs).toBeLessThan(watches.venueStatus.nowMs + 1);
+});
+
+describe("faults of the venue, and what the policy makes of them", () => {
+  const source = `export default plan({ title: "Flood", build({ on, enter, position }) {
+  on.barClose(() => {
+    if (position.flat) enter.long({ size: units(4), stopLoss: ticks(4000), tag: "flood" });
+    else if (position.barsHeld >= 3) position.close();
+  });
+} });`;
+  const start = async (options: Partial<WatchOptions> = {}): Promise<string> =>
+    (await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS }, options })).id;
+  const said = async (id: string, words: string): Promise<boolean> =>
+    (await watches.events(id, { ...EVERYTHING, search: words })).total > 0;
+  const isHeld = async (id: string): Promise<boolean> => (await watches.get(id)).positions.length > 0;
+  afterEach(() => watches.setFaults(NO_FAULTS));
+
+  test("an exit that is refused: what is open is closed all the same", async () => {
+    const id = await start();
+    await until("a position", () => isHeld(id));
+    await watches.setFaults({ refuseExits: 1 });
+    await until("the policy", () => said(id, "what is open is closed"));
+    await until("no position", async () => (await watches.trades(id)).length > 0);
+    expect(await said(id, "the venue refused exit")).toBe(true);
+    expect(await watches.faults()).toEqual(NO_FAULTS);
+    await watches.stop(id, "flatten");
+  });
+
+  test("an entry that is refused is passed over, or ends the watch", async () => {
+    await watches.setFaults({ refuseEntries: 2 });
+    const ids = [await start(), await start({ onEntryRefused: "stop" })] as const;
+    await until("both refusals", async () => (await said(ids[0], "refused")) && (await said(ids[1], "refused")));
+    await until("the end of one", async () => (await watches.get(ids[1])).state === "ended");
+    expect((await watches.get(ids[1])).endReason).toContain("the venue refused an entry");
+    await until("the next entry of the other", () => isHeld(ids[0]));
+    await watches.stop(ids[0], "flatten");
+  });
+
+  test("an entry of which half is taken goes on as what it is, and the drift says so", async () => {
+    await watches.setFaults({ halveEntries: 1 });
+    const id = await start();
+    await until("a position", () => isHeld(id));
+    expect((await watches.get(id)).positions).toMatchObject([{ units: 2 }]);
+    await until("two trades", async () => (await watches.trades(id)).length >= 2);
+    const { items } = await watches.drift(id);
+    expect(items).toMatchObject([{ cause: "partly filled", what: "2 units for 4" }]);
+    await watches.stop(id, "flatten");
+  });
+
+  test("reports that are lost, repeated or out of order are made up for; what they delay is told as that", async () => {
+    const id = await start();
+    await until("a position", () => isHeld(id));
+    await watches.setFaults({ loseReports: 1, repeatReports: 1, swapReports: 1 });
+    const before = (await watches.trades(id)).length;
+    await until("three trades more", async () => (await watches.trades(id)).length >= before + 3);
+    expect(await watches.faults()).toEqual(NO_FAULTS);
+    expect(await said(id, "is missing: it is asked for")).toBe(true);
+    // Every trade of the venue is there once.
+    const trades = await watches.trades(id);
+    expect(new Set(trades.map(({ entryTime }) => entryTime)).size).toBe(trades.length);
+    for (const { cause } of (await watches.drift(id)).items) expect(["connection", "lag", "earlier difference"]).toContain(cause);
+    await watches.stop(id, "flatten");
+  });
+
+  test("a line that is broken for long is told, and what is open is closed when it is back", async () => {
+    const id = await start({ lineSeconds: 1, onLineLost: "flatten" });
+    await until("a position", () => isHeld(id));
+    await watches.setFaults({ breakSeconds: 2 });
+    await until("word of it", () => said(id, "has been broken for 1 s"));
+    await until("its end", () => said(id, "the line was broken for over 1 s"));
+    await until("no position", async () => (await watches.trades(id)).length > 0);
+    await watches.stop(id, "flatten");
+  });
+
+  test("a plan that fails has what is open closed where that is wanted", async () => {
+    const failing = source.replace("position.close();", "position.nothing();");
+    const { id } = await watches.start({
+      planId: "p",
+      source: failing,
+      inputs: {},
+      settings: { ...SETTINGS },
+      options: { onPlanFailure: "flatten" },
+    });
+    await until("its end", async () => (await watches.get(id)).state === "ended");
+    await until("no position", async () => !(await isHeld(id)));
+    expect((await watches.trades(id)).length).toBe(1);
+  });
 });
 
 test("a plan that fails ends its watch and says on which line", async () => {

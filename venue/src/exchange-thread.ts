@@ -194,6 +194,11 @@ function answerTo(question: Question): unknown {
       return null;
     case "holdings":
       return exchange.holdings();
+    case "hinder":
+      exchange.hinder(given);
+      return exchange.orderFaults;
+    case "hindrance":
+      return exchange.orderFaults;
     case "cancel":
       return exchange.cancel(given.id, given.owner, given.orderId);
     case "flatten":

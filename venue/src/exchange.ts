@@ -2,10 +2,12 @@
  * The simulated exchange: markets, accounts and the clock that moves them from one moment to the next. Everything is done in
  * order and told before the next thing; it knows nothing of networks or of real time.
  */
+import type { VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
   type EngineSettings,
   type EventReport,
+  type Hindrance,
   type Instrument,
   MinuteAccount,
   type MinuteAccountSnapshot,
@@ -13,6 +15,9 @@ import {
 } from "@plan-tester/core";
 import { Markets } from "./markets.ts";
 import type { Address, ClientMessage, FollowedMessage, OwnerHolding, OwnerReport, SymbolMinute, VenueMessage } from "./protocol.ts";
+
+/** How many of the next orders are refused or cut. */
+export type OrderFaults = Pick<VenueFaults, "refuseEntries" | "refuseExits" | "halveEntries">;
 
 /** What an account is opened with. */
 export interface AccountFacts {
@@ -54,9 +59,16 @@ export const keyOf = ({ account, owner }: Address): string => `${account} ${owne
 
 export class Exchange {
   nowMs: number;
+  /** How many orders are refused or cut yet. */
+  orderFaults: OrderFaults = { refuseEntries: 0, refuseExits: 0, halveEntries: 0 };
   /** Whether an account has changed since this was last set to false. */
   isDirty = false;
   readonly #markets: Markets;
+  readonly #hindrance: Hindrance = {
+    refusal: ({ intent }) =>
+      this.#uses(intent === "exit" ? "refuseExits" : "refuseEntries") ? "the venue does not take it (a fault for practice)" : "",
+    cuts: ({ intent, quantity }) => intent !== "exit" && Number.isFinite(quantity) && this.#uses("halveEntries"),
+  };
   readonly #accounts = new Map<string, Kept>();
   readonly #say: (word: Unnumbered) => void;
   /** Owners of whom a client wants to know. */
@@ -120,6 +132,7 @@ export class Exchange {
       },
       snapshot,
     );
+    account.hindrance = this.#hindrance;
     this.#accounts.set(facts.id, { facts, account, reports, wantPrices: new Set() });
   }
 
@@ -202,6 +215,17 @@ export class Exchange {
       account.command(owner, first + k, command);
     });
     return null;
+  }
+
+  /** The next orders that plans send, entries and exits told apart, are refused or cut. */
+  hinder(faults: OrderFaults): void {
+    this.orderFaults = faults;
+  }
+
+  #uses(name: keyof OrderFaults): boolean {
+    const left = this.orderFaults[name];
+    if (left > 0) this.orderFaults = { ...this.orderFaults, [name]: left - 1 };
+    return left > 0;
   }
 
   /** By hand: cancels one order, or everything of an owner and closes what is open. */

@@ -1,6 +1,6 @@
 /** What passes between the venue's process and the thread that its exchange lives in. */
 import type { BarColumns, ErrorCode } from "@plan-tester/core";
-import type { AccountFacts } from "./exchange.ts";
+import type { AccountFacts, OrderFaults } from "./exchange.ts";
 import type { ClientMessage, OwnerHolding, VenueClock, VenueMessage } from "./protocol.ts";
 
 /** Questions and what answers them. */
@@ -11,6 +11,8 @@ export interface Asked {
   openAccount: { readonly ask: AccountFacts; readonly answer: null };
   closeAccount: { readonly ask: { readonly id: string }; readonly answer: null };
   holdings: { readonly ask: Record<never, never>; readonly answer: readonly OwnerHolding[] };
+  hinder: { readonly ask: OrderFaults; readonly answer: OrderFaults };
+  hindrance: { readonly ask: Record<never, never>; readonly answer: OrderFaults };
   cancel: { readonly ask: { readonly id: string; readonly owner: string; readonly orderId: number }; readonly answer: boolean };
   flatten: { readonly ask: { readonly id: string; readonly owner: string }; readonly answer: null };
 }

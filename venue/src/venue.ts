@@ -4,16 +4,25 @@
  */
 import { createServer, type IncomingMessage, type Server } from "node:http";
 import type { Worker } from "node:worker_threads";
-import { check, isLocalHost, packColumns, readInstrument } from "@plan-tester/contract";
+import {
+  check,
+  isLocalHost,
+  packColumns,
+  readInstrument,
+  type VenueFaults,
+  type VenueFaultsChange,
+  venueFaultsSchema,
+} from "@plan-tester/contract";
 import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, resolveSettings } from "@plan-tester/core";
 import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
 import { Inbox } from "./inbox.ts";
-import type { ClientMessage } from "./protocol.ts";
+import type { ClientMessage, VenueMessage } from "./protocol.ts";
 import { CLIENT_SCHEMAS, type ClockChange, COMMAND_SCHEMAS, clockChangeSchema, type OpenAccount, openAccountSchema } from "./requests.ts";
 import { startExchangeThread } from "./start-thread.ts";
 import type { Asked, AskName, FromExchange, Question, ToExchange } from "./thread-protocol.ts";
 import { readCommand } from "./wire.ts";
+import { WordFaults } from "./word-faults.ts";
 
 export interface VenueOptions {
   readonly port: number;
@@ -31,6 +40,9 @@ export class Venue {
   readonly #thread: Worker;
   readonly #signal = new SharedArrayBuffer(4);
   readonly #inbox: Inbox;
+  readonly #words = new WordFaults();
+  /** Until this real time no line is taken. */
+  #brokenUntil = 0;
   readonly #clients = new Map<number, WebSocket>();
   readonly #waiting = new Map<number, Waiting>();
   #lastClient = 0;
@@ -50,7 +62,7 @@ export class Venue {
       server: this.#server,
       path: "/feed",
       maxPayload: 4_000_000,
-      verifyClient: ({ req }: { req: IncomingMessage }) => isFromProgram(req),
+      verifyClient: ({ req }: { req: IncomingMessage }) => isFromProgram(req) && Date.now() >= this.#brokenUntil,
     });
     this.#sockets.on("connection", (socket) => this.#connected(socket));
     this.#server.listen(port, "127.0.0.1");
@@ -65,11 +77,7 @@ export class Venue {
 
   #fromExchange(message: FromExchange): void {
     if (message.type === "say") {
-      const text = JSON.stringify(message.message);
-      for (const id of message.clients ?? this.#clients.keys()) {
-        const socket = this.#clients.get(id);
-        if (socket?.readyState === socket?.OPEN) socket?.send(text);
-      }
+      for (const said of this.#words.through(message.message)) this.#tell(message.clients ?? [...this.#clients.keys()], said);
       return;
     }
     if (message.type === "stopped") return;
@@ -77,6 +85,37 @@ export class Venue {
     this.#waiting.delete(message.id);
     if (message.type === "answer") waiting?.resolve(message.answer);
     else waiting?.reject(new PlanTesterError(message.code, message.message, {}));
+  }
+
+  #tell(clients: readonly number[], message: VenueMessage): void {
+    const text = JSON.stringify(message);
+    const send = (): void => {
+      for (const id of clients) {
+        const socket = this.#clients.get(id);
+        if (socket?.readyState === socket?.OPEN) socket?.send(text);
+      }
+    };
+    const { delayMs } = this.#words.faults;
+    if (delayMs > 0) setTimeout(send, delayMs);
+    else send();
+  }
+
+  // --- faults, for practice -----------------------------------------------------------------------------------------
+
+  async #faults(): Promise<VenueFaults> {
+    const orders = await this.#ask("hindrance", {});
+    return { ...this.#words.faults, ...orders, breakSeconds: Math.max(0, Math.ceil((this.#brokenUntil - Date.now()) / 1000)) };
+  }
+
+  async #setFaults({ breakSeconds, ...change }: VenueFaultsChange): Promise<VenueFaults> {
+    const { refuseEntries, refuseExits, halveEntries, ...words } = { ...(await this.#faults()), ...change };
+    this.#words.faults = words;
+    await this.#ask("hinder", { refuseEntries, refuseExits, halveEntries });
+    if (breakSeconds !== undefined) {
+      this.#brokenUntil = Date.now() + breakSeconds * 1000;
+      if (breakSeconds > 0) for (const socket of this.#clients.values()) socket.terminate();
+    }
+    return this.#faults();
   }
 
   #ask<Name extends AskName>(name: Name, given: Asked[Name]["ask"]): Promise<Asked[Name]["answer"]> {
@@ -141,6 +180,15 @@ export class Venue {
     app.get("/status", async (_request, response) => void response.json(await this.#ask("status", {})));
     app.post("/clock", async (request, response) => {
       response.json(await this.#ask("setClock", check<ClockChange>(clockChangeSchema, request.body, "the clock")));
+    });
+    app.get("/faults", async (_request, response) => void response.json(await this.#faults()));
+    app.patch("/faults", async (request, response) => {
+      response.json(await this.#setFaults(check<VenueFaultsChange>(venueFaultsSchema, request.body, "the faults")));
+    });
+    app.post("/kill", (_request, response) => {
+      // As by kill -9: what was not written down is lost.
+      response.on("close", () => process.kill(process.pid, "SIGKILL"));
+      response.json({});
     });
     app.get("/bars", async (request, response) => {
       const { symbol, from } = request.query;

@@ -6,6 +6,7 @@ import type { Trade } from "../engine/orders.ts";
 
 export const DRIFT_CAUSES = [
   "fill price",
+  "partly filled",
   "lag",
   "refused",
   "prompt",
@@ -22,7 +23,7 @@ export const DRIFT_CAUSES = [
 export type DriftCause = (typeof DRIFT_CAUSES)[number];
 
 /** What can't be seen from trades. */
-type MarkedCause = Exclude<DriftCause, "fill price" | "earlier difference" | "not explained">;
+type MarkedCause = Exclude<DriftCause, "fill price" | "partly filled" | "earlier difference" | "not explained">;
 
 /** Something on the watch's journal that explains what differs after it, or around it. */
 export interface DriftMark {
@@ -140,6 +141,7 @@ function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly
     .filter(({ cause, timeMs }) => !LASTING.has(cause) && Math.abs(timeMs - beganMs) <= 2 * barMs)
     .sort((a, b) => Math.abs(a.timeMs - beganMs) - Math.abs(b.timeMs - beganMs));
   if (near[0]) return near[0].cause;
+  if (watch && backtest && watch.quantity < backtest.quantity && watch.entryTime === backtest.entryTime) return "partly filled";
   if (watch && backtest && watch.exitTime === backtest.exitTime && watch.reason === backtest.reason) return "fill price";
   if (marks.some(({ cause, timeMs }) => cause === "other version" && timeMs > entryMs)) return "other version";
   if (earlier.some((other) => isHeldAt(other, entryMs))) return "earlier difference";

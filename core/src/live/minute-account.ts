@@ -6,7 +6,7 @@
 import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
 import type { BookSnapshot, Lot } from "../engine/lots.ts";
-import { type Order, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
+import { type Order, type OrderRequest, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
 import { applyRates, type RateSource } from "../engine/rates.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import { walkPath } from "../engine/walk-path.ts";
@@ -58,6 +58,18 @@ interface OpenMinute {
   readonly bar: MinuteBar;
   readonly isSessionEnd: boolean;
 }
+
+/** Faults of a venue, for practice. */
+export interface Hindrance {
+  /** Why an order is refused, or "". */
+  refusal(order: OrderRequest): string;
+  /** Whether only half of it is taken. */
+  cuts(order: OrderRequest): boolean;
+}
+
+/** On the step, and no less than the least. */
+const half = (quantity: number, { minQuantity, quantityStep }: Instrument): number =>
+  Math.max(minQuantity, Math.floor(quantity / 2 / quantityStep + 1e-9) * quantityStep);
 
 export class MinuteAccount {
   readonly instruments: readonly Instrument[];
@@ -244,13 +256,22 @@ export class MinuteAccount {
     else book.modify(order, command.change.price, command.change.quantity, command.change.limitPrice);
   }
 
+  /** What a venue in trouble does with orders that are sent to it, in place of taking them. */
+  hindrance: Hindrance | null = null;
+
   #submit(owner: OwnerState, book: Book, { orderId, ticket }: Extract<PlanCommand, { kind: "submit" }>): void {
     if (orderId <= owner.lastOrderId) return;
     owner.lastOrderId = orderId;
     // Case: a refused order ends inside submit, before its number is known; the next number is the one it will get.
     this.#names.set(this.account.sequence + 1, { owner: owner.name, id: orderId });
+    const { hindrance } = this;
+    const sent: OrderRequest = { ...ticket, owner: owner.name };
+    const taken = hindrance?.cuts(sent) ? { ...sent, quantity: half(sent.quantity, book.instrument) } : sent;
+    // What is given by hand is not hindered.
+    book.state.gate = hindrance && (() => hindrance.refusal(sent));
     // Bars are its owner's: how many it is good for is kept for the owner's next start.
-    book.submit({ ...ticket, owner: owner.name }, book.barIndex + ticket.expiresBar - ticket.submittedBar, ticket.expiresTime);
+    book.submit(taken, book.barIndex + ticket.expiresBar - ticket.submittedBar, ticket.expiresTime);
+    book.state.gate = null;
   }
 
   /** An order given by hand: it closes what an owner has open on an instrument, at the next price. */

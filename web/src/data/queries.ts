@@ -125,6 +125,7 @@ export const queries = {
     ...askAgain(String(trades), "getWatchTrades", { id }),
     ...{ placeholderData: keepPreviousData, staleTime: FOREVER },
   }),
+  faults: () => ({ ...ask("getVenueFaults"), refetchInterval: CHART_MS }),
   holdings: () => ask("listHoldings"),
 
   alerts: () => ask("getAlerts"),

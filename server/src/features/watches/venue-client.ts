@@ -2,7 +2,7 @@
  * The server's line to a venue: HTTP for what is asked, one WebSocket for what is said both ways, made again when it breaks.
  * A word of the venue is acknowledged when everything that it brought about has been sent, and all words before it.
  */
-import { type PracticeInbox, unpackColumns } from "@plan-tester/contract";
+import { type PracticeInbox, unpackColumns, type VenueFaults, type VenueFaultsChange } from "@plan-tester/contract";
 import { type BarColumns, type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
 import {
   type ClientMessage,
@@ -129,6 +129,18 @@ export class VenueClient {
   /** What the practice venue took of mails and web calls. */
   inbox(): Promise<PracticeInbox> {
     return this.#call("GET", "/inbox");
+  }
+
+  faults(): Promise<VenueFaults> {
+    return this.#call("GET", "/faults");
+  }
+
+  setFaults(change: VenueFaultsChange): Promise<VenueFaults> {
+    return this.#call("PATCH", "/faults", change);
+  }
+
+  kill(): Promise<unknown> {
+    return this.#call("POST", "/kill");
   }
 
   setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueClock> {

@@ -5,6 +5,9 @@ import type { WatchService } from "./watch-service.ts";
 type Names =
   | "getVenue"
   | "setVenueClock"
+  | "getVenueFaults"
+  | "setVenueFaults"
+  | "restartVenue"
   | "listHoldings"
   | "closeHolding"
   | "listWatches"
@@ -28,6 +31,9 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
   return {
     getVenue: () => watches().venueStatus,
     setVenueClock: ({ body }) => watches().setClock(body),
+    getVenueFaults: () => watches().faults(),
+    setVenueFaults: ({ body }) => watches().setFaults(body),
+    restartVenue: () => watches().killVenue(),
     listHoldings: () => watches().holdings(),
     closeHolding: ({ params }) => watches().closeHolding(params.account, params.owner),
     listWatches: () => watches().list(),

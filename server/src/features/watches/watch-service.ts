@@ -6,6 +6,8 @@ import {
   type Leaving,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
+  type VenueFaults,
+  type VenueFaultsChange,
   type VenueHolding,
   type VenueStatus,
   type WatchDetail,
@@ -104,6 +106,22 @@ export class WatchService {
 
   get venueStatus(): VenueStatus {
     return this.#status;
+  }
+
+  faults(): Promise<VenueFaults> {
+    return this.#venue.faults();
+  }
+
+  async setFaults(change: VenueFaultsChange): Promise<VenueFaults> {
+    const faults = await this.#venue.setFaults(change);
+    const words = Object.entries(change).map(([name, value]) => `${name} ${value}`);
+    for (const watch of this.#watches.values())
+      if (!watch.hasEnded) watch.troubled(`faults of the venue for practice: ${words.join(", ")}`);
+    return faults;
+  }
+
+  async killVenue(): Promise<void> {
+    await this.#venue.kill();
   }
 
   inbox(): Promise<PracticeInbox> {

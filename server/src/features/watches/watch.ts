@@ -15,8 +15,10 @@ import {
 } from "@plan-tester/core";
 import type { AskFor, LiveFeedData } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import { messageOf } from "../../text.ts";
 import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
+import { BrokenLine } from "./broken-line.ts";
 import { CommandLine } from "./command-line.ts";
 import { Lag } from "./lag.ts";
 import { ownWord } from "./own-word.ts";
@@ -49,11 +51,18 @@ export class Watch {
   readonly #parts: WatchParts;
   readonly #line: CommandLine;
   readonly #lag = new Lag();
+  readonly #broken = new BrokenLine((seconds) =>
+    this.#tell(errorEvent(this.#nowMs, `the line to the venue has been broken for ${seconds} s`, "policy", "connection")),
+  );
   #plan: WorkingPlan | null = null;
   /** Settles when the plan has started: words that come before wait for it. */
   #ready: Promise<void> = Promise.resolve();
   #isFollowed = false;
   #hasDrifted = false;
+  /** Since the server began. */
+  #hasRun = false;
+  /** What its policy wanted closed while the venue was away. */
+  #owesClose = false;
   #isStarting = false;
   #isStarted = false;
   #wasFollowed = false;
@@ -120,11 +129,10 @@ export class Watch {
 
   /** The line to the venue is broken: what is said on the next one begins with how things are. */
   disconnected(): void {
-    if (this.#isFollowed && !this.hasEnded)
-      this.#tell({
-        ...errorEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on", "watch", "connection"),
-        cause: "connection",
-      });
+    if (this.#isFollowed && !this.hasEnded) {
+      this.#tell({ ...stateEvent(this.#nowMs, "the line to the venue is broken; orders and stops there go on"), cause: "connection" });
+      this.#broken.broke(this.memory.options.lineSeconds);
+    }
     this.#isFollowed = false;
   }
 
@@ -177,6 +185,10 @@ export class Watch {
     this.#hasGap = false;
     this.#seen = lastReport;
     this.#isFollowed = this.#wasFollowed = true;
+    if (this.#owesClose) {
+      this.#owesClose = false;
+      void this.flatten("policy");
+    }
     if (this.hasEnded) return this.#setBegun();
     if (this.#isStarted && this.#line.hasGoneBack(report)) this.#startAgain(timeMs);
     if (this.#isStarted) {
@@ -288,7 +300,10 @@ export class Watch {
       plan.wantsPrice = true;
       this.#askWhatIs();
     }
+    const isRestart = isResumed && !this.#hasRun;
+    this.#hasRun = true;
     this.#tell(isResumed ? { ...stateEvent(timeMs, `resumed: ${this.state}`), cause: "restart" } : stateEvent(timeMs, this.state));
+    if (isRestart && this.memory.options.onRestart === "flatten") await this.#closeByPolicy("the plan started again with something open");
   }
 
   async #feeds(bars: number, nowMs: number): Promise<readonly LiveFeedData[]> {
@@ -309,10 +324,20 @@ export class Watch {
     const words = [...reports, ...minutes].sort((a, b) => a.timeMs - b.timeMs);
     for (const word of words) await this.#hear(word, this.#parts.clock().nowMs - word.timeMs);
     if (missed === null) await this.#hear({ type: "account", timeMs, account: report, lastReport }, 0);
+    const wasLong = this.#broken.mended();
     this.#tell({
       ...stateEvent(timeMs, `connected again; ${minutes.length} minute${minutes.length === 1 ? "" : "s"} made up for`),
-      alert: "connection",
+      ...(wasLong && { alert: "connection" as const }),
     });
+    const { onLineLost, lineSeconds } = this.memory.options;
+    if (wasLong && onLineLost === "flatten") await this.#closeByPolicy(`the line was broken for over ${lineSeconds} s`);
+  }
+
+  /** The failure policy closes what is open. */
+  async #closeByPolicy(reason: string): Promise<void> {
+    if (this.#isFlat) return;
+    this.#tell(errorEvent(this.#nowMs, `${reason}: what is open is closed`, "policy"));
+    await this.flatten("policy");
   }
 
   // --- what the venue says ------------------------------------------------------------------------------------------
@@ -344,6 +369,8 @@ export class Watch {
       return true;
     }
     if (number > this.#seen) {
+      const missing = `report ${this.#seen + 1} of the venue is missing: it is asked for`;
+      if (!this.#hasGap) this.#tell({ ...stateEvent(this.#nowMs, missing), cause: "connection" });
       this.#hasGap = true;
       this.#askWhatIs();
     }
@@ -380,7 +407,7 @@ export class Watch {
     const text = isLate
       ? `bars come ${Math.round(ageMs / 1000)} s late, of the venue's clock: no entries are sent until they come in time`
       : "bars come in time again";
-    this.#tell({ ...stateEvent(this.#nowMs, text), alert: "lag" });
+    this.#tell({ ...stateEvent(this.#nowMs, text), alert: "lag", cause: "lag" });
   }
 
   /** Writes a report of the venue down, once. */
@@ -398,8 +425,21 @@ export class Watch {
       trades,
       memory: { lastReport: report.number, held: report.account },
     });
+    this.#afterRefusal(report);
     this.#endAfterRounds();
     this.#takePending();
+  }
+
+  /** What the failure policy says of an order that the venue did not take. */
+  #afterRefusal({ event }: EventReport): void {
+    if (event.kind !== "ended" || event.order.state !== "refused" || this.hasEnded) return;
+    const { note, intent, id } = event.order;
+    const { onEntryRefused, onExitRefused } = this.memory.options;
+    if (intent !== "exit" && onEntryRefused === "stop") void this.end(`the venue refused an entry: ${note}`, "protected", "policy");
+    if (intent !== "exit") return;
+    const words = `the venue refused exit ${id}: ${note}`;
+    if (onExitRefused === "flatten") void this.#closeByPolicy(words);
+    else this.#tell(errorEvent(this.#nowMs, words, "policy"));
   }
 
   #hold(report: AccountReport, lastReport: number): void {
@@ -453,7 +493,7 @@ export class Watch {
   #fail(reason: string): void {
     if (this.hasEnded) return;
     this.#tell(errorEvent(this.#nowMs, reason));
-    void this.end(reason, "protected", "policy");
+    void this.end(reason, this.memory.options.onPlanFailure === "flatten" ? "flatten" : "protected", "policy");
   }
 
   // --- what the user asks -------------------------------------------------------------------------------------------
@@ -558,7 +598,13 @@ export class Watch {
     if (!this.holds) return;
     const cause = by === "user" ? "by hand" : "policy";
     this.#tell({ ...stateEvent(this.#nowMs, "orders are cancelled and what is open is closed at the next price", by), cause });
-    await this.#parts.venue.flatten(this.address.account, this.address.owner);
+    try {
+      await this.#parts.venue.flatten(this.address.account, this.address.owner);
+    } catch (error) {
+      if (by === "user") throw error;
+      this.#owesClose = true;
+      this.#tell(errorEvent(this.#nowMs, `not closed yet: ${messageOf(error)} It is tried again when the venue answers.`, by));
+    }
   }
 
   async cancel(orderId: number): Promise<void> {
@@ -569,6 +615,7 @@ export class Watch {
   /** For a closing server: the watch goes on when it starts again. */
   suspend(): void {
     this.#dropPrompts("the server closed while it waited for your word");
+    this.#broken.close();
     const plan = this.#plan;
     this.#plan = null;
     this.#isStarted = false;
@@ -599,6 +646,11 @@ export class Watch {
       ...{ netToday: this.#today.at(this.#nowMs, main!), prompts: this.prompts.list, lagMs: this.#lag.last, slowLagMs: this.#lag.slow },
       ...{ ageMs: this.#ageMs, lastSignalMs: this.#lastSignalMs },
     };
+  }
+
+  /** Something is made to go wrong on purpose. */
+  troubled(text: string): void {
+    this.#tell(stateEvent(this.#nowMs, text, "user"));
   }
 
   /** What it made differs from the backtest of the same bars beyond its limit: told when it comes to that, not again while it lasts. */

@@ -1,5 +1,6 @@
 /** The practice venue's clock: what time it is there, how fast it goes, and whether it waits for plans. */
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { number, timeAt } from "../../lib/format.ts";
@@ -47,6 +48,9 @@ export function VenueBar() {
           {number(pace)}× of {number(speed)}×
         </span>
       ) : null}
+      <Link to="/watches/faults" className="text-soft hover:text-ink hover:underline" title="Make things go wrong at the practice venue">
+        Faults
+      </Link>
       <label className="flex items-center gap-1.5 text-soft">
         <input type="checkbox" checked={holds} onChange={(event) => void setVenueClock.run({}, { holds: event.target.checked })} />
         <span title="As in a backtest: nobody acts on old bars at any speed. Without it the market waits for nobody, as a real one.">

@@ -15,6 +15,7 @@ import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { EntryFields } from "./entry-fields.tsx";
+import { PolicyFields } from "./policy-fields.tsx";
 import { WatchOptionsFields } from "./watch-options-fields.tsx";
 import { type EntryChoice, inputWords, marketWords, type WatchStart, withEntries } from "./watch-starts.ts";
 
@@ -77,6 +78,7 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
   };
   return (
     <Modal
+      size="wide"
       title={`Watch ${title}`}
       description="The plan goes to work on the practice venue: a simulated exchange that carries the market on past the end of the history."
       onClose={onClose}
@@ -102,13 +104,13 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
           </p>
         ) : null}
         {one && Object.keys(one.inputs).length > 0 ? <p className="text-[13px] text-soft">Inputs: {inputWords(one.inputs)}</p> : null}
-        <div className="grid grid-cols-2 gap-3">
+        <div className="grid grid-cols-2 gap-3 md:grid-cols-4">
           {one ? (
             <>
-              <Field label="Name">
+              <Field label="Name" className="col-span-2">
                 {(id) => <TextInput id={id} value={one.name} maxLength={80} onChange={(event) => setOne({ name: event.target.value })} />}
               </Field>
-              <div className="flex gap-2">
+              <div className="col-span-2 flex gap-2">
                 <Field label="Instrument" className="flex-1">
                   {(id) => (
                     <Select
@@ -157,6 +159,7 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
           />
           <WatchOptionsFields options={options} onChange={(part) => setOptions({ ...options, ...part })} />
         </div>
+        <PolicyFields options={options} onChange={(part) => setOptions({ ...options, ...part })} />
         <p className="text-soft">
           Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
         </p>

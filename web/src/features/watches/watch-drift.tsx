@@ -17,6 +17,7 @@ export interface WatchDriftProps {
 
 const MEANS: Readonly<Record<DriftCause, string>> = {
   "fill price": "the same orders filled at other prices",
+  "partly filled": "the venue took only a part of an order",
   lag: "bars were too old for entries",
   refused: "the venue refused an order",
   prompt: "a prompt was declined, lapsed, or answered late",

@@ -1,0 +1,31 @@
+/** What can be made to go wrong at the practice venue, on purpose. */
+import type { FromSchema } from "json-schema-to-ts";
+
+const few = { type: "integer", minimum: 0, maximum: 1000 } as const;
+
+export const venueFaultsSchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: {
+    /** The next so many entries, or exits, that plans send are refused. */
+    refuseEntries: few,
+    refuseExits: few,
+    /** Of the next so many entries only half is taken. */
+    halveEntries: few,
+    /** The next so many reports are lost, told twice, or told behind the one after them. */
+    loseReports: few,
+    repeatReports: few,
+    swapReports: few,
+    /** Every word comes so much later, milliseconds. */
+    delayMs: { type: "integer", minimum: 0, maximum: 60_000 },
+    /** Lines to clients are broken, and none is taken for so many seconds. */
+    breakSeconds: { type: "integer", minimum: 0, maximum: 3600 },
+  },
+} as const;
+
+export type VenueFaults = Required<FromSchema<typeof venueFaultsSchema>>;
+export type VenueFaultsChange = Partial<VenueFaults>;
+
+export const NO_FAULTS: VenueFaults = Object.freeze({
+  ...{ refuseEntries: 0, refuseExits: 0, halveEntries: 0, loseReports: 0, repeatReports: 0, swapReports: 0, delayMs: 0, breakSeconds: 0 },
+});
