@@ -1,27 +1,43 @@
-/** The setup of alerts, and changes to it: each is saved at once against the revision that it was made from. */
+/** The setup of alerts, and changes to it: each shows at once and is saved against the revision before it, one after the other. */
 import type { AlertChannel, AlertRule, AlertSetup } from "@plan-tester/contract";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
 import { toast } from "sonner";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 
 export type SetupPart = Partial<Omit<AlertSetup, "revision">>;
 
+const { queryKey } = queries.alerts();
+
 export function useSetup() {
+  const client = useQueryClient();
   const { data, error } = useQuery(queries.alerts());
   const setAlerts = useChange("setAlerts");
-  const setup = data?.setup;
+  const line = useRef<Promise<unknown>>(Promise.resolve());
   /** @returns whether it was saved */
-  const change = async (part: SetupPart): Promise<boolean> =>
-    setup !== undefined && (await setAlerts.run({}, { ...setup, ...part })) !== null;
-  const remove = async (part: SetupPart, what: string): Promise<void> => {
-    const before = setup;
-    const saved = before && (await setAlerts.run({}, { ...before, ...part }));
-    if (!saved) return;
-    const { revision } = saved.reply.setup;
-    toast(`${what} removed.`, { action: { label: "Undo", onClick: () => void setAlerts.run({}, { ...before, revision }) } });
+  const change = (part: SetupPart): Promise<boolean> => {
+    const before = client.getQueryData(queryKey);
+    if (!before) return Promise.resolve(false);
+    client.setQueryData(queryKey, { ...before, setup: { ...before.setup, ...part } });
+    const saved = line.current.then(async () => {
+      const now = client.getQueryData(queryKey) ?? before;
+      const done = await setAlerts.run({}, { ...now.setup, ...part });
+      if (done) client.setQueryData(queryKey, done.reply);
+      // What is there, and not what was wished for, is shown again.
+      else await client.invalidateQueries({ queryKey });
+      return done !== null;
+    });
+    line.current = saved;
+    return saved;
   };
-  return { setup, withSecret: data?.withSecret ?? [], error, change, remove, isSaving: setAlerts.isRunning };
+  const remove = async (part: SetupPart, what: string): Promise<void> => {
+    const before = client.getQueryData(queryKey)?.setup;
+    if (!before || !(await change(part))) return;
+    const { revision: _revision, ...whole } = before;
+    toast(`${what} removed.`, { action: { label: "Undo", onClick: () => void change(whole) } });
+  };
+  return { setup: data?.setup, withSecret: data?.withSecret ?? [], error, change, remove };
 }
 
 /** A list with one of its things put in place of the one with its id, or at the end. */
