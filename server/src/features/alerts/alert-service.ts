@@ -217,12 +217,11 @@ export class AlertService {
         },
         {
           ...{ retries, minTimeout: firstPauseMs, factor, maxTimeout: maxPauseMs, signal },
-          onFailedAttempt: ({ error, retryDelay }) =>
-            this.#note(row, {
-              tries,
-              outcome: `${messageOf(error)}; tried again in ${Math.round(retryDelay / 1000)} s`,
-              doneMs: Date.now(),
-            }),
+          onFailedAttempt: ({ error, retriesLeft }) => {
+            const pauseMs = Math.min(maxPauseMs, firstPauseMs * factor ** (tries - row.tries - 1));
+            const again = retriesLeft > 0 ? `; tried again in ${Math.round(pauseMs / 1000)} s` : "";
+            return this.#note(row, { tries, outcome: `${messageOf(error)}${again}`, doneMs: Date.now() });
+          },
         },
       );
       await this.#note(row, { state: "sent", tries, outcome, doneMs: Date.now() });

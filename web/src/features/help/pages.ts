@@ -6,6 +6,7 @@ import glossary from "../../../../docs/glossary.md?raw";
 import planLanguage from "../../../../docs/plan-language.md?raw";
 import studies from "../../../../docs/studies.md?raw";
 import sweeps from "../../../../docs/sweeps.md?raw";
+import watches from "../../../../docs/watches.md?raw";
 
 export const PAGES = [
   ["first-steps", "First steps", firstSteps],
@@ -13,6 +14,7 @@ export const PAGES = [
   ["studies", "Studies", studies],
   ["engine-rules", "Engine rules", engineRules],
   ["sweeps", "Sweeps", sweeps],
+  ["watches", "Watches", watches],
   ["command-line", "Command line", commandLine],
   ["glossary", "Glossary", glossary],
 ] as const;
