@@ -378,7 +378,11 @@ export const answerPromptSchema = {
   type: "object",
   additionalProperties: false,
   required: ["accept"],
-  properties: { accept: { type: "boolean" } },
+  properties: {
+    accept: { type: "boolean" },
+    /** It is known that the order's bar is over; without it such an order is not sent. */
+    late: { type: "boolean", default: false },
+  },
 } as const;
 
 export const versionCreateSchema = {
@@ -759,7 +763,7 @@ export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
 export type Leaving = (typeof LEAVINGS)[number];
 export type StopWatch = FromSchema<typeof stopWatchSchema>;
 export type EventsQuery = Required<FromSchema<typeof eventsQuerySchema>>;
-export type AnswerPrompt = FromSchema<typeof answerPromptSchema>;
+export type AnswerPrompt = Omit<FromSchema<typeof answerPromptSchema>, "late"> & { readonly late?: boolean };
 
 /** How a watch goes about its orders where nothing else is said. */
 export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({

@@ -4,7 +4,7 @@ import { makeApplication } from "./app.ts";
 import { readConfig } from "./config.ts";
 import { lockDataFolder } from "./data-lock.ts";
 import { makeLogger } from "./logging.ts";
-import { startFirstWatch } from "./seed/seed.ts";
+import { startFirstWatches } from "./seed/seed.ts";
 import { messageOf } from "./text.ts";
 import { startVenue } from "./venue-process.ts";
 
@@ -65,7 +65,7 @@ if (isMade) console.log(`  done in ${((performance.now() - began) / 1000).toFixe
 const venue = startVenue(config, logger);
 const watches = application.startWatching();
 if (isMade && (await watches.list()).length === 0)
-  application.background.run("the first watch was not started", {}, () => startFirstWatch(watches));
+  application.background.run("the first watches were not started", {}, () => startFirstWatches(watches));
 handle = application.app;
 logger.info({ port: config.port, folder: config.dataFolder, process: process.pid }, "server started");
 console.log(`Plan Tester is ready: ${address}`);

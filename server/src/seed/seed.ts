@@ -131,10 +131,17 @@ async function seedWalkForward({ walks }: SeedParts, say: Say): Promise<void> {
   say(`${walk.planTitle}: a walk-forward of ${walk.total} windows`);
 }
 
-/** Sets the first example to watch, so that the Watches have something to show. Waits for the venue. */
-export async function startFirstWatch(watches: WatchService): Promise<void> {
-  const example = EXAMPLES[0]!;
-  const request = { planId: example.id, source: exampleSource(example), inputs: {}, settings: { ...settingsOf(example), timeframe: "5m" } };
+/** Examples that a new workspace watches, by the timeframe: busy ones, so that there is something to look at soon. */
+const FIRST_WATCHES: readonly (readonly [example: string, timeframe: string])[] = [
+  ["kelp-ebb-fade", "5m"],
+  ["crown-high-water", "15m"],
+];
+
+/** Sets examples to watch, so that the Watches have something to show. Waits for the venue. */
+export async function startFirstWatches(watches: WatchService): Promise<void> {
   for (let attempt = 0; attempt < 60 && !watches.venueStatus.connected; attempt++) await new Promise((resolve) => setTimeout(resolve, 250));
-  await watches.start(request);
+  for (const [id, timeframe] of FIRST_WATCHES) {
+    const example = EXAMPLES.find((one) => one.id === id)!;
+    await watches.start({ planId: id, source: exampleSource(example), inputs: {}, settings: { ...settingsOf(example), timeframe } });
+  }
 }

@@ -29,6 +29,7 @@ import type { MarketService } from "../markets/market-service.ts";
 import { isHolding } from "./account-view.ts";
 import { packChart } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
+import { roundsOf } from "./rounds.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch } from "./watch.ts";
 import { WatchDrifts } from "./watch-drift.ts";
@@ -44,6 +45,8 @@ const STARTS_AT_ONCE = 3;
 
 /** Trades that may be those of today, wherever midnight is. */
 const TODAY_MS = 2 * DAY_MS;
+
+const DEMO_CURRENCY = "XSC";
 
 const NO_TRADES: TradeSums = { count: 0, net: 0 };
 
@@ -190,7 +193,9 @@ export class WatchService {
         const { id } = row;
         try {
           const watch = await this.#make(factsOf(row), memoryOf(row, sums.get(id) ?? NO_TRADES));
-          watch.recall(await this.#repository.trades(id, this.#status.nowMs - TODAY_MS));
+          const trades = await this.#repository.trades(id);
+          watch.recall(trades.filter(({ exitTime }) => exitTime >= this.#status.nowMs - TODAY_MS));
+          watch.recallRounds(roundsOf(trades));
           watch.follow();
           await watch.started;
         } catch (error) {
@@ -416,8 +421,8 @@ export class WatchService {
     await (await this.#active(id)).cancel(orderId);
   }
 
-  async answerPrompt(id: string, orderId: number, isAccepted: boolean): Promise<void> {
-    (await this.#active(id)).answer(orderId, isAccepted);
+  async answerPrompt(id: string, orderId: number, isAccepted: boolean, isLate: boolean): Promise<void> {
+    (await this.#active(id)).answer(orderId, isAccepted, isLate);
   }
 
   async delete(id: string): Promise<void> {
@@ -478,7 +483,15 @@ function storedSummary(row: WatchRow, sums: TradeSums): WatchSummary {
     ...facts,
     ...{ name, options, isPaused, endReason, trades, net, netToday: 0 },
     state: row.state === "ended" ? "ended" : "starting",
-    ...{ currency: "XSC", equity: facts.settings.cash + net, positions: [], openProfit: 0, lastPrice: null, lastTimeMs: null },
+    // Of one that never named its account's, that of the world it traded in.
+    ...{
+      currency: facts.settings.currency || DEMO_CURRENCY,
+      equity: facts.settings.cash + net,
+      positions: [],
+      openProfit: 0,
+      lastPrice: null,
+      lastTimeMs: null,
+    },
     ...{ prompts: [], lagMs: null, slowLagMs: null, ageMs: null, lastSignalMs: null },
   };
 }

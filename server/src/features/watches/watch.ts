@@ -151,6 +151,11 @@ export class Watch {
     for (const trade of trades) this.#today.count(trade, this.#instrument(trade.symbol));
   }
 
+  /** After a restart: how often it has been in a position and out again. */
+  recallRounds(count: number): void {
+    this.#rounds = count;
+  }
+
   /** Starts the plan's process ahead of need, and asks the venue what there is. */
   follow(): void {
     if (!this.hasEnded) this.#plan ??= this.#parts.plan((reason) => this.#died(reason));
@@ -426,7 +431,11 @@ export class Watch {
       memory: { lastReport: report.number, held: report.account },
     });
     this.#afterRefusal(report);
-    this.#endAfterRounds();
+    // Parts of a position that close one after the other are one round.
+    if (trades.length > 0 && this.#isFlat) {
+      this.#rounds++;
+      this.#endAfterRounds();
+    }
     this.#takePending();
   }
 
@@ -457,9 +466,8 @@ export class Watch {
 
   #endAfterRounds(): void {
     const { rounds } = this.memory.options;
-    if (rounds === null || this.hasEnded || this.account?.books.some(({ lots }) => lots.length > 0)) return;
-    if (this.memory.trades >= rounds && this.memory.trades > this.#rounds) void this.end(`${rounds} rounds are done`, "protected", "watch");
-    this.#rounds = this.memory.trades;
+    if (rounds !== null && !this.hasEnded && this.#rounds >= rounds)
+      void this.end(`${rounds} round${rounds === 1 ? " is" : "s are"} done`, "protected", "watch");
   }
 
   // --- what the plan says -------------------------------------------------------------------------------------------
@@ -538,10 +546,21 @@ export class Watch {
     this.#parts.happened({ events, memory: { name: now, options: kept, isPaused: paused } });
   }
 
-  /** @throws PlanTesterError conflict where it was answered before or has lapsed */
-  answer(orderId: number, isAccepted: boolean): void {
+  /**
+   * @param isLate whether the user knows that the order's bar is over
+   * @throws PlanTesterError conflict where it was answered before, has lapsed, or is late without that
+   */
+  answer(orderId: number, isAccepted: boolean, isLate = false): void {
     const prompt = this.prompts.find(orderId);
     if (!prompt) throw new PlanTesterError("conflict", "That order no longer waits: it was answered, or it has lapsed.", { orderId });
+    if (isAccepted && !isLate && this.#nowMs >= prompt.barOverMs)
+      throw new PlanTesterError(
+        "conflict",
+        "The bar of that order is over: the price it was meant for may be gone. Accept it as late, or decline it.",
+        {
+          orderId,
+        },
+      );
     const event = promptEvent(this.#nowMs, "user", `order ${orderId} ${isAccepted ? "accepted" : "declined"}`);
     // One that is accepted is sent later than the plan meant.
     this.#tell({ ...event, cause: "prompt" });

@@ -5,6 +5,7 @@ import { Page } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { Channels } from "./channels.tsx";
+import { Here } from "./here.tsx";
 import { Inbox } from "./inbox.tsx";
 import { Limits } from "./limits.tsx";
 import { Outcomes } from "./outcomes.tsx";
@@ -56,6 +57,7 @@ function Setup() {
         onRemove={(id) => void remove({ rules: setup.rules.filter((rule) => rule.id !== id) }, "Rule")}
       />
       <Channels setup={setup} withSecret={withSecret} onChange={change} onRemove={(part, what) => void remove(part, what)} />
+      <Here />
       <Limits setup={setup} onChange={(part) => void change(part)} />
     </div>
   );

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { queries } from "../../data/queries.ts";
+import { hasSound, playSound, showNotice } from "../../lib/notices.ts";
 
 export function PromptBadge() {
   const { data } = useQuery(queries.watches());
@@ -10,8 +11,10 @@ export function PromptBadge() {
   useEffect(() => {
     const title = document.title.replace(/^\(\d+\) /, "");
     document.title = count > 0 ? `(${count}) ${title}` : title;
-    if (count > before.current && typeof Notification !== "undefined" && Notification.permission === "granted")
-      new Notification("A plan waits for you", { body: `${count} order${count === 1 ? "" : "s"} to accept or decline`, tag: "prompt" });
+    if (count > before.current) {
+      showNotice("A plan waits for you", `${count} order${count === 1 ? "" : "s"} to accept or decline`);
+      if (hasSound()) playSound();
+    }
     before.current = count;
   }, [count]);
   if (count === 0) return null;

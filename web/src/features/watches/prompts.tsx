@@ -1,12 +1,15 @@
 /** Orders that wait for a word: what each would do, how old it is, and what silence does. A key each to accept and to decline. */
 import type { WatchPrompt, WatchSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { duration, money, units } from "../../lib/format.ts";
 import { Button, Key } from "../../ui/button.tsx";
+
+/** For so long a prompt has to be there before a key answers it. */
+const SEEN_MS = 700;
 
 interface Asked {
   readonly watch: WatchSummary;
@@ -36,14 +39,19 @@ export function Prompts({ watches }: { readonly watches: readonly WatchSummary[]
     // Case: its bar is over. Accepting takes a second word.
     if (accept && isLate(one) && sure !== keyOf(one)) return setSure(keyOf(one));
     setSure("");
-    void answerPrompt.run({ id: watch.id, order: String(prompt.orderId) }, { accept });
+    void answerPrompt.run({ id: watch.id, order: String(prompt.orderId) }, { accept, late: accept && isLate(one) });
   };
   const [first] = asked;
+  // A key that was meant for the prompt before is none for one that has just come in its place.
+  const shown = useRef({ key: "", sinceMs: 0 });
+  const firstKey = first ? keyOf(first) : "";
+  if (shown.current.key !== firstKey) shown.current = { key: firstKey, sinceMs: performance.now() };
+  const isSeen = (): boolean => performance.now() - shown.current.sinceMs > SEEN_MS;
   useCommands(
     first
       ? [
-          { id: "accept prompt", label: `Accept: ${words(first.prompt)}`, keys: "Alt+a", act: () => answer(first, true) },
-          { id: "decline prompt", label: `Decline: ${words(first.prompt)}`, keys: "Alt+x", act: () => answer(first, false) },
+          { id: "accept prompt", label: `Accept: ${words(first.prompt)}`, keys: "Alt+a", act: () => isSeen() && answer(first, true) },
+          { id: "decline prompt", label: `Decline: ${words(first.prompt)}`, keys: "Alt+x", act: () => isSeen() && answer(first, false) },
         ]
       : [],
   );

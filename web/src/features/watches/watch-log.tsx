@@ -5,15 +5,18 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
 import { call } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
+import { delimited } from "../../lib/cells.ts";
 import { saveFile } from "../../lib/files.ts";
 import { count, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
+import { Menu } from "../../ui/menu.tsx";
 
 const KINDS: readonly EventsQuery["kind"][] = ["", "state", "order", "fill", "trade", "prompt", "log", "error"];
 const ROW = 24;
 const MOST_IN_A_FILE = 20_000;
+const AUDIT_FIELDS = ["id", "timeMs", "atMs", "by", "kind", "level", "cause", "text"] as const;
 
 const tones: Readonly<Partial<Record<WatchEvent["kind"], string>>> = {
   error: "text-loss",
@@ -31,9 +34,13 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
   const pages = useInfiniteQuery(queries.watchEvents(watch.id, { kind, search: words }));
   const events = pages.data?.pages.flatMap((page) => page.events) ?? [];
   const total = pages.data?.pages[0]?.total ?? 0;
-  const save = async (): Promise<void> => {
-    const all = await call("getWatchEvents", { id: watch.id, limit: MOST_IN_A_FILE });
-    saveFile(`${watch.name} audit.json`, JSON.stringify(all.events, null, 2), "application/json");
+  const save = async (as: "json" | "csv"): Promise<void> => {
+    const { events: all } = await call("getWatchEvents", { id: watch.id, limit: MOST_IN_A_FILE });
+    if (as === "json") return saveFile(`${watch.name} audit.json`, JSON.stringify(all, null, 2), "application/json");
+    const rows = all.map((event) =>
+      AUDIT_FIELDS.map((field) => (field.endsWith("Ms") ? new Date(Number(event[field])).toISOString() : event[field])),
+    );
+    saveFile(`${watch.name} audit.csv`, delimited(AUDIT_FIELDS, rows, ","));
   };
   return (
     <section aria-label="What happened" className="flex min-h-0 flex-1 flex-col">
@@ -58,9 +65,17 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
           onChange={(event) => setSearch(event.target.value)}
         />
         <span className="flex-1 text-[13px] text-soft">{count(total, "entry", "entries")}</span>
-        <Button variant="quiet" onClick={() => void save()} title="Who or what did each thing, and when, as JSON">
-          Save the audit
-        </Button>
+        <Menu
+          trigger={
+            <Button variant="quiet" title="Who or what did each thing, and when">
+              Save the audit
+            </Button>
+          }
+          items={[
+            { label: "As CSV", act: () => void save("csv") },
+            { label: "As JSON", act: () => void save("json") },
+          ]}
+        />
       </div>
       <Rows events={events} total={total} zone={zone} onMore={() => void pages.fetchNextPage()} />
     </section>

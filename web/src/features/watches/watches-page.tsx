@@ -88,18 +88,17 @@ function Desk({ watches, held, children }: DeskProps) {
     `${name} ${planTitle} ${settings.symbol} ${settings.timeframe} ${state}`.toLowerCase().includes(words),
   );
   const grid = useGrid({ rows, columns, idOf, name: "desk", firstHidden: ["mode"], sort, onSort });
-  const sum = (of: (watch: WatchSummary) => number): number => watches.reduce((total, watch) => total + of(watch), 0);
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-4 py-2">
         <span>
-          Open profit <Amount value={sum(({ openProfit }) => openProfit)} />
+          Open profit <Sums watches={watches} of={({ openProfit }) => openProfit} />
         </span>
         <span>
-          Today <Amount value={sum(({ netToday }) => netToday)} />
+          Today <Sums watches={watches} of={({ netToday }) => netToday} />
         </span>
         <span>
-          Closed <Amount value={sum(({ net }) => net)} />
+          Closed <Sums watches={watches} of={({ net }) => net} />
         </span>
         <span className="text-soft">
           {held.length} of {number(watches.length)} in position
@@ -126,4 +125,15 @@ function Desk({ watches, held, children }: DeskProps) {
       />
     </>
   );
+}
+
+/** Money of one currency is added up; different ones stand side by side. */
+function Sums({ watches, of }: { readonly watches: readonly WatchSummary[]; readonly of: (watch: WatchSummary) => number }) {
+  const sums = new Map<string, number>();
+  for (const watch of watches) sums.set(watch.currency, (sums.get(watch.currency) ?? 0) + of(watch));
+  return [...sums].map(([currency, sum]) => (
+    <span key={currency} className="mr-1.5">
+      <Amount value={sum} /> {sums.size > 1 ? <span className="text-soft">{currency}</span> : null}
+    </span>
+  ));
 }
