@@ -222,7 +222,7 @@ describe("the page of a watch", () => {
     expect(words).toContain("stop 40 ticks · 200 XSC at risk · line 14 · asked 1 min 0 s ago");
     expect(words).toContain("Unanswered it lapses in 2 min 0 s and is not sent");
     await press(host, "Decline Alt X");
-    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: false } }]));
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: false, late: false } }]));
   });
 
   test("one that has outlived its bar is not accepted by mistake", async () => {
@@ -232,7 +232,7 @@ describe("the page of a watch", () => {
     await press(host, "Accept Alt A");
     expect(changes(asked)).toEqual([]);
     await press(host, "Send it late Alt A");
-    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: true } }]));
+    await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/prompts/7", body: { accept: true, late: true } }]));
   });
 
   test("a venue that is not reached, or can't write, is said; another speed is asked for, and a refusal changes nothing", async () => {
@@ -275,11 +275,16 @@ describe("the desk", () => {
 
   test("adds up what the watches come to, and finds one by its words", async () => {
     const host = await desk();
-    expect(host.textContent).toMatch(/Open profit \+110Today \+20Closed −80/);
+    expect(host.textContent).toMatch(/Open profit \+110 Today \+20 Closed −80/);
     expect(host.textContent).toContain("1 of 2 in position");
     await type(control(host, "Search watches"), "tide");
     expect(host.querySelector("[role=grid]")!.textContent).toContain("Tide turn");
     expect(host.querySelector("[role=grid]")!.textContent).not.toContain("Ebb fade");
+  });
+
+  test("adds up money of one currency only", async () => {
+    const host = await desk([], [WATCH, { ...other, currency: "ORM", openProfit: 7 }]);
+    expect(host.textContent).toMatch(/Open profit \+110 XSC\+7\.?0* ORM/);
   });
 
   test("a first word on an order of one watch is none on that of another with the same number", async () => {
