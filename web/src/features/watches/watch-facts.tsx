@@ -30,8 +30,8 @@ export function WatchFacts({ watch, zone, decimals }: WatchFactsProps) {
         <dd>
           {watch.trades} · <Amount value={watch.net} />
         </dd>
-        <dt title="Real time from the venue's word to the plan's answer; 95 of 100 answers are no slower than the second.">Lag</dt>
-        <dd>{lagMs === null ? DASH : `${number(lagMs)} ms, up to ${number(slowLagMs)} ms`}</dd>
+        <dt title="Real time from the venue's word to the plan's answer.">Lag</dt>
+        <dd>{lagMs === null ? DASH : `${number(lagMs)} ms, 95 % within ${number(slowLagMs)} ms`}</dd>
         <dt title="Of the venue's clock. A bar that is too old sends no entry.">Age of the last bar</dt>
         <dd>{ageMs === null ? DASH : ageMs < 1000 ? "none" : duration(ageMs)}</dd>
         {figures.map(({ label, value, unit }) => (
