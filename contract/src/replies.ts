@@ -126,6 +126,7 @@ export interface Replies {
   readonly listHoldings: readonly VenueHolding[];
   readonly listWatches: readonly WatchSummary[];
   readonly createWatch: WatchSummary;
+  readonly restartWatch: WatchSummary;
   readonly getWatch: WatchDetail;
   readonly getWatchEvents: WatchEventsPage;
   readonly getWatchDrift: WatchDrift;

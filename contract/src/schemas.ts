@@ -613,6 +613,14 @@ export const changeWatchSchema = {
   properties: { name: watchName, isPaused: { type: "boolean" }, options: watchOptionsSchema },
 } as const;
 
+/** An ended watch starts again. What is open is taken over or closed first; or it does not start while something is. */
+export const restartWatchSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["open"],
+  properties: { open: { enum: ["adopt", "flatten", "refuse"] } },
+} as const;
+
 /** Another version of a watch's plan, or other inputs of the one at work (R8.6). What is left out stays. */
 export const watchVersionSchema = {
   type: "object",
@@ -789,6 +797,7 @@ export interface WatchOptions {
 }
 
 export type ChangeWatch = Omit<FromSchema<typeof changeWatchSchema>, "options"> & { readonly options?: WatchOptions };
+export type RestartWatch = FromSchema<typeof restartWatchSchema>;
 export type WatchChartQuery = Required<FromSchema<typeof watchChartSchema>>;
 export type WatchVersion = Omit<FromSchema<typeof watchVersionSchema>, "inputs"> & { readonly inputs?: InputValues };
 export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;

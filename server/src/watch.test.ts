@@ -329,6 +329,26 @@ describe("faults of the venue, and what the policy makes of them", () => {
     await watches.stop(id, "flatten");
   });
 
+  test("an ended watch starts again: with what is open, after closing it, or not at all", async () => {
+    const id = await start();
+    await until("a position", () => isHeld(id));
+    await watches.stop(id, "protected");
+    await expect(watches.restart(id, "refuse")).rejects.toMatchObject({ code: "conflict" });
+    await watches.restart(id, "adopt");
+    expect((await watches.get(id)).positions).toMatchObject([{ units: 4 }]);
+    await until("its own exit", async () => (await watches.trades(id)).length === 1);
+    await expect(watches.restart(id, "adopt")).rejects.toMatchObject({ code: "conflict" });
+    await until("a position again", () => isHeld(id));
+    await watches.stop(id, "protected");
+    await watches.restart(id, "flatten");
+    await until("what was open is closed", async () => (await watches.trades(id)).length >= 2);
+    expect(await said(id, "started again, what was open is closed")).toBe(true);
+    await watches.stop(id, "flatten");
+    await until("no position", async () => !(await isHeld(id)));
+    expect((await watches.restart(id, "refuse")).state).not.toBe("ended");
+    await watches.stop(id, "flatten");
+  });
+
   test("a plan that fails has what is open closed where that is wanted", async () => {
     const failing = source.replace("position.close();", "position.nothing();");
     const { id } = await watches.start({

@@ -86,6 +86,15 @@ const rows: [string, Row][] = [
     "what a plan does that has lost its memory",
     { watch: [leg()], backtest: [], marks: [mark("restart", 500)], expected: [["restart", "only on the watch", 30]] },
   ],
+  [
+    "a report that was missed when the next came",
+    {
+      watch: [leg({ entryTime: 1060, entryPrice: 413, net: 20 })],
+      backtest: [leg()],
+      marks: [mark("connection", 1990)],
+      expected: [["connection", "entry at 413 for 412", -10]],
+    },
+  ],
   ["a difference that nothing explains", { watch: [leg()], backtest: [], expected: [["not explained", "only on the watch", 30]] }],
   [
     "open on both sides, whatever the last price is",

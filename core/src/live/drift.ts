@@ -127,7 +127,7 @@ function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
 const LASTING: ReadonlySet<MarkedCause> = new Set(["other version", "restart"]);
 
 /**
- * The mark closest to the difference, within two bars of where it began; else an earlier difference that it follows from; else
+ * The mark closest to where the difference began, from two bars ahead of it to two bars after the trade; else an earlier difference that it follows from; else
  * what lasts. A version is another one for all that was before it: the backtest runs the last.
  */
 function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly DriftMark[], barMs: number): DriftCause {
@@ -137,8 +137,10 @@ function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly
   const exits = [watch?.exitTime ?? Infinity, backtest?.exitTime ?? Infinity];
   // Where the entry is the same the exit made the difference, and the earlier of the two shows where.
   const beganMs = sameEntry ? Math.min(...exits) : entryMs;
+  // What was noticed while the trade lasted counts, too: a report that is missing is missed with the next.
+  const endMs = Math.max(beganMs, ...exits.filter(Number.isFinite));
   const near = marks
-    .filter(({ cause, timeMs }) => !LASTING.has(cause) && Math.abs(timeMs - beganMs) <= 2 * barMs)
+    .filter(({ cause, timeMs }) => !LASTING.has(cause) && timeMs >= beganMs - 2 * barMs && timeMs <= endMs + 2 * barMs)
     .sort((a, b) => Math.abs(a.timeMs - beganMs) - Math.abs(b.timeMs - beganMs));
   if (near[0]) return near[0].cause;
   if (watch && backtest && watch.quantity < backtest.quantity && watch.entryTime === backtest.entryTime) return "partly filled";

@@ -65,6 +65,7 @@ export const AFTER_CHANGE: StaleAfter = {
   createWatch: () => ["listWatches"],
   stopWatches: () => ["listWatches", "getWatch"],
   changeWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
+  restartWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id }), "getWatchEvents"],
   changeWatchPlan: ({ id }) => ["listWatches", keyOf("getWatch", { id }), "getJournal"],
   deleteWatch: () => ["listWatches"],
   stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],

@@ -15,6 +15,7 @@ type Names =
   | "stopWatches"
   | "getWatch"
   | "changeWatch"
+  | "restartWatch"
   | "changeWatchPlan"
   | "deleteWatch"
   | "getWatchEvents"
@@ -41,6 +42,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     stopWatches: ({ body }) => watches().stopAll(body.leaving),
     getWatch: ({ params }) => watches().get(params.id),
     changeWatch: ({ params, body }) => watches().change(params.id, body),
+    restartWatch: ({ params, body }) => watches().restart(params.id, body.open),
     changeWatchPlan: async ({ params, body }) => {
       const { source } = body;
       return watches().changePlan(params.id, source === undefined ? body : { ...body, source: await linker.link(source) });

@@ -6,6 +6,7 @@ import {
   type Leaving,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
+  type RestartWatch,
   type VenueFaults,
   type VenueFaultsChange,
   type VenueHolding,
@@ -194,7 +195,7 @@ export class WatchService {
         try {
           const watch = await this.#make(factsOf(row), memoryOf(row, sums.get(id) ?? NO_TRADES));
           const trades = await this.#repository.trades(id);
-          watch.recall(trades.filter(({ exitTime }) => exitTime >= this.#status.nowMs - TODAY_MS));
+          this.#recall(watch, trades);
           watch.recallRounds(roundsOf(trades));
           watch.follow();
           await watch.started;
@@ -208,6 +209,37 @@ export class WatchService {
       }
     };
     await Promise.all(Array.from({ length: STARTS_AT_ONCE }, next));
+  }
+
+  #recall(watch: Watch, trades: readonly Trade[]): void {
+    watch.recall(trades.filter(({ exitTime }) => exitTime >= this.#status.nowMs - TODAY_MS));
+  }
+
+  /** One that has ended goes on, on its account and with its journal; rounds are counted anew. @throws PlanTesterError conflict */
+  async restart(id: string, open: RestartWatch["open"]): Promise<WatchSummary> {
+    await this.#journal.settled();
+    const row = await this.#row(id);
+    const { account } = { ...PLAIN_WATCH_OPTIONS, ...row.options };
+    if (row.state !== "ended") throw new PlanTesterError("conflict", "That watch has not ended.", { id });
+    const holds = this.#watches.get(id)?.holds ?? isHolding(row.held);
+    if (holds && open === "refuse")
+      throw new PlanTesterError("conflict", "Something of that watch is still open at the venue. Close it first, or start again with it.", {
+        id,
+      });
+    if (holds && open === "flatten") await this.#venue.flatten(account || id, id);
+    const trades = await this.#repository.trades(id);
+    const net = trades.reduce((sum, trade) => sum + trade.net, 0);
+    const before = memoryOf(row, { count: trades.length, net });
+    const watch = await this.#make(factsOf(row), { ...before, hasEnded: false, endReason: "" });
+    const text = `started again${holds ? (open === "adopt" ? ", with what is open" : ", what was open is closed") : ""}`;
+    this.#journal.note(id, {
+      events: [{ timeMs: this.#status.nowMs, kind: "state", by: "user", level: "", text, cause: "by hand" }],
+      memory: { hasEnded: false, endReason: "" },
+    });
+    this.#recall(watch, trades);
+    watch.follow();
+    await watch.started;
+    return watch.summary();
   }
 
   async start(request: WatchRequest): Promise<WatchSummary> {

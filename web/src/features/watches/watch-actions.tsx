@@ -1,5 +1,5 @@
 /** What can be asked of a watch: pause, another mode, close what is open, stop, another name, delete. */
-import type { WatchDetail, WatchOptions } from "@plan-tester/contract";
+import type { RestartWatch, WatchDetail, WatchOptions } from "@plan-tester/contract";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useChange } from "../../data/use-change.ts";
@@ -8,6 +8,7 @@ import { count, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { RenameDialog } from "./rename-dialog.tsx";
+import { RestartDialog } from "./restart-dialog.tsx";
 import { StopDialog } from "./stop-dialog.tsx";
 import { WatchInputs } from "./watch-inputs.tsx";
 
@@ -21,10 +22,11 @@ function openWords({ positions, workingOrders }: WatchDetail): string {
 
 export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
   const { id, isPaused, options, state, positions, workingOrders } = watch;
-  const [dialog, setDialog] = useState<"stop" | "rename" | "inputs" | null>(null);
+  const [dialog, setDialog] = useState<"stop" | "rename" | "inputs" | "restart" | null>(null);
   const changeWatch = useChange("changeWatch");
   const stopWatch = useChange("stopWatch");
   const flattenWatch = useChange("flattenWatch");
+  const restartWatch = useChange("restartWatch");
   const deleteWatch = useChange("deleteWatch");
   const navigate = useNavigate();
   const isActive = state !== "ended";
@@ -38,6 +40,7 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
         ]
       : [],
   );
+  const start = (open: RestartWatch["open"]): void => void restartWatch.run({ id }, { open });
   const remove = async (): Promise<void> => {
     if (await deleteWatch.run({ id })) void navigate("/watches");
   };
@@ -80,6 +83,7 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
           Stop…
         </Button>
       ) : null}
+      {isActive ? null : <Button onClick={() => (holds ? setDialog("restart") : start("refuse"))}>Start again</Button>}
       {!isActive && !holds ? (
         <Button variant="danger" onClick={() => void remove()}>
           Delete
@@ -93,6 +97,17 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
           onStop={(leaving) => {
             setDialog(null);
             void stopWatch.run({ id }, { leaving });
+          }}
+        />
+      ) : null}
+      {dialog === "restart" ? (
+        <RestartDialog
+          name={watch.name}
+          open={openWords(watch)}
+          onClose={() => setDialog(null)}
+          onChoose={(open) => {
+            setDialog(null);
+            start(open);
           }}
         />
       ) : null}
