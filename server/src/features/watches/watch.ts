@@ -7,6 +7,7 @@ import {
   type AccountReport,
   type EventReport,
   type Instrument,
+  MINUTE_MS,
   nominalMs,
   type OwnFigure,
   PlanTesterError,
@@ -405,9 +406,15 @@ export class Watch {
 
   /** Says when bars begin to come too late for entries, and when they no longer do. */
   #noteAge(ageMs: number): void {
-    const wasLate = (this.#ageMs ?? 0) > this.#patienceMs;
+    const beforeMs = this.#ageMs ?? 0;
+    const wasLate = beforeMs > this.#patienceMs;
     const isLate = ageMs > this.#patienceMs;
     this.#ageMs = ageMs;
+    // Case: not too late for entries, but orders work a minute or more behind where a backtest has them.
+    if (!isLate && !wasLate && ageMs > MINUTE_MS && beforeMs <= MINUTE_MS) {
+      const behind = `the plan is ${Math.round(ageMs / 1000)} s behind the venue's clock: its orders work later`;
+      this.#tell({ ...stateEvent(this.#nowMs, behind), cause: "lag" });
+    }
     if (isLate === wasLate) return;
     const text = isLate
       ? `bars come ${Math.round(ageMs / 1000)} s late, of the venue's clock: no entries are sent until they come in time`
