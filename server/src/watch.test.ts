@@ -188,6 +188,7 @@ test("another version of the plan runs when nothing is open, its position handed
 
   await application.plans.update(plan.id, { source: text("two") }, Date.now());
   const changes = ["source: 2 lines new, 2 gone"];
+  await until("word of the change", async () => (await watches.get(id)).newer !== null);
   expect(await watches.get(id)).toMatchObject({ newer: changes, pending: null });
   await watches.changePlan(id, { source: text("two"), when: "when flat" });
   expect(await watches.get(id)).toMatchObject({ newer: null, pending: changes, source: text("one") });
@@ -210,7 +211,7 @@ test("another version of the plan runs when nothing is open, its position handed
   await expect(watches.changePlan(id, { inputs: { held: "long" }, when: "now" })).rejects.toMatchObject({ code: "bad-input" });
   const further = text("three", 'feed("BRIN");').replace("build({", "build({ instrument: feed,");
   await application.plans.update(plan.id, { source: further }, Date.now());
-  expect((await watches.get(id)).newer).not.toBe(null);
+  await until("word of that", async () => (await watches.get(id)).newer !== null);
   await watches.changePlan(id, { source: further, when: "never" });
   expect(await watches.get(id)).toMatchObject({ newer: null, source: text("two") });
 

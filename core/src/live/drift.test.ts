@@ -125,6 +125,18 @@ const rows: [string, Row][] = [
       expected: [["not explained", "only in the backtest", -7]],
     },
   ],
+  [
+    "an entry a little later does not take the next one's place",
+    {
+      watch: [leg({ entryTime: 1000, net: 5 }), leg({ entryTime: 1050, net: 7 })],
+      backtest: [leg({ entryTime: 1050, net: 7 })],
+      expected: [["not explained", "only on the watch", 5]],
+    },
+  ],
+  [
+    "the same prices at other costs",
+    { watch: [leg({ net: 28 })], backtest: [leg()], expected: [["fill price", "net 28.00 for 30.00", -2]] },
+  ],
   ["another instrument at the same time", { watch: [leg({ symbol: "BRIN" })], backtest: [leg({ symbol: "BRIN" })], expected: [] }],
 ];
 

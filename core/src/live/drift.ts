@@ -88,20 +88,22 @@ const timeOf = ({ watch, backtest }: DriftItem): number => Math.min(watch?.entry
 /** Trades of one signal: the same instrument, side and tag, entered at nearly one time; parts of a lot in the order of their exits. */
 function pairs(watch: readonly DriftLeg[], backtest: readonly DriftLeg[], barMs: number): (readonly [DriftLeg | null, DriftLeg | null])[] {
   const left = [...backtest];
-  const found: (readonly [DriftLeg | null, DriftLeg | null])[] = [];
-  for (const ours of watch) {
-    const isOf = (theirs: DriftLeg): boolean =>
-      theirs.symbol === ours.symbol &&
-      theirs.side === ours.side &&
-      theirs.entryTag === ours.entryTag &&
-      Math.abs(theirs.entryTime - ours.entryTime) <= barMs;
-    // At the very time first: on short bars neighbours are within reach of one another.
-    const exact = left.findIndex((theirs) => isOf(theirs) && theirs.entryTime === ours.entryTime);
-    const at = exact >= 0 ? exact : left.findIndex(isOf);
-    found.push([ours, at < 0 ? null : left.splice(at, 1)[0]!]);
-  }
-  return [...found, ...left.map((theirs) => [null, theirs] as const)];
+  const partners = new Map<DriftLeg, DriftLeg>();
+  // Those of the very same time first: on short bars neighbours are within reach of one another.
+  for (const reachMs of [0, barMs])
+    for (const ours of watch) {
+      if (partners.has(ours)) continue;
+      const at = left.findIndex(
+        ({ symbol, side, entryTag, entryTime }) =>
+          symbol === ours.symbol && side === ours.side && entryTag === ours.entryTag && Math.abs(entryTime - ours.entryTime) <= reachMs,
+      );
+      if (at >= 0) partners.set(ours, left.splice(at, 1)[0]!);
+    }
+  return [...watch.map((ours) => [ours, partners.get(ours) ?? null] as const), ...left.map((theirs) => [null, theirs] as const)];
 }
+
+/** Less than this is noise of adding up. */
+const LEAST_MONEY = 1e-6;
 
 /** In words; "" where nothing differs. */
 function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
@@ -120,6 +122,9 @@ function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
     );
   // The last price of what is open is no difference of its own.
   else if (ours.exitTime !== null && ours.exitPrice !== theirs.exitPrice) words.push(`exit at ${ours.exitPrice} for ${theirs.exitPrice}`);
+  // Prices are the same, costs are not.
+  if (words.length === 0 && ours.exitTime !== null && Math.abs(ours.net - theirs.net) > LEAST_MONEY)
+    words.push(`net ${ours.net.toFixed(2)} for ${theirs.net.toFixed(2)}`);
   return words.join("; ");
 }
 
@@ -127,8 +132,8 @@ function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
 const LASTING: ReadonlySet<MarkedCause> = new Set(["other version", "restart"]);
 
 /**
- * The mark closest to where the difference began, from two bars ahead of it to two bars after the trade; else an earlier difference that it follows from; else
- * what lasts. A version is another one for all that was before it: the backtest runs the last.
+ * The mark closest to where the difference began, from two bars ahead of it to two bars after the trade; else an earlier
+ * difference that it follows from; else what lasts. A version is another one for all that was before it: the backtest runs the last.
  */
 function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly DriftMark[], barMs: number): DriftCause {
   const { watch, backtest } = item;

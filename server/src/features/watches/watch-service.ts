@@ -41,6 +41,8 @@ import type { NewEvent } from "./watch-texts.ts";
 import type { WatchFacts, WatchMemory, WatchParts } from "./watch-types.ts";
 
 const TELL_MS = 400;
+/** For so long a plan's saved text is taken for the present one. */
+const SAVED_MS = 1000;
 /** Plans that are started at once after a restart: each takes a process and reads history. */
 const STARTS_AT_ONCE = 3;
 
@@ -350,10 +352,21 @@ export class WatchService {
     };
   }
 
+  readonly #saved = new Map<string, { readonly untilMs: number; readonly source: Promise<string | null> }>();
+
+  /** A plan's text with its modules, as of a moment ago: pages ask for it several times a second. null where it can't be put together. */
+  #savedSource(planId: string): Promise<string | null> {
+    const known = this.#saved.get(planId);
+    if (known && performance.now() < known.untilMs) return known.source;
+    const source = this.#sourceOf(planId).catch(() => null);
+    this.#saved.set(planId, { untilMs: performance.now() + SAVED_MS, source });
+    return source;
+  }
+
   /** How the plan's text is different by now from the one at work; null where it is not, can't be linked, or is not wanted. */
   async #newer({ facts, memory, hasEnded, changesTo }: Watch): Promise<readonly string[] | null> {
     if (hasEnded) return null;
-    const source = await this.#sourceOf(facts.planId).catch(() => null);
+    const source = await this.#savedSource(facts.planId);
     if (source === null || source === facts.source || source === memory.pending?.source || hashText(source) === memory.declined)
       return null;
     return changesTo({ source, inputs: facts.inputs });
