@@ -95,6 +95,15 @@ const rows: [string, Row][] = [
       expected: [["connection", "entry at 413 for 412", -10]],
     },
   ],
+  [
+    "entered a bar later at the same price, after a mark",
+    {
+      watch: [leg({ entryTime: 1060, exitTime: 2060, exitPrice: 414, net: 20 })],
+      backtest: [leg()],
+      marks: [mark("connection", 1000)],
+      expected: [["connection", "entered at another time; closed by target at another time", -10]],
+    },
+  ],
   ["a difference that nothing explains", { watch: [leg()], backtest: [], expected: [["not explained", "only on the watch", 30]] }],
   [
     "open on both sides, whatever the last price is",

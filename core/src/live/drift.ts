@@ -112,6 +112,7 @@ function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
   const words: string[] = [];
   if (ours.quantity !== theirs.quantity) words.push(`${ours.quantity} units for ${theirs.quantity}`);
   if (ours.entryPrice !== theirs.entryPrice) words.push(`entry at ${ours.entryPrice} for ${theirs.entryPrice}`);
+  else if (ours.entryTime !== theirs.entryTime) words.push("entered at another time");
   if (ours.exitTime === null && theirs.exitTime !== null) words.push(`still open; the backtest closed by ${theirs.reason}`);
   else if (ours.exitTime !== null && theirs.exitTime === null) words.push(`closed by ${ours.reason}; open in the backtest`);
   else if (ours.exitTime !== theirs.exitTime || ours.reason !== theirs.reason)
@@ -138,7 +139,12 @@ const LASTING: ReadonlySet<MarkedCause> = new Set(["other version", "restart"]);
 function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly DriftMark[], barMs: number): DriftCause {
   const { watch, backtest } = item;
   const entryMs = timeOf(item);
-  const sameEntry = watch !== null && backtest !== null && watch.entryPrice === backtest.entryPrice && watch.quantity === backtest.quantity;
+  const sameEntry =
+    watch !== null &&
+    backtest !== null &&
+    watch.entryTime === backtest.entryTime &&
+    watch.entryPrice === backtest.entryPrice &&
+    watch.quantity === backtest.quantity;
   const exits = [watch?.exitTime ?? Infinity, backtest?.exitTime ?? Infinity];
   // Where the entry is the same the exit made the difference, and the earlier of the two shows where.
   const beganMs = sameEntry ? Math.min(...exits) : entryMs;
