@@ -72,7 +72,10 @@ test("two watches of one plan: one asks first, is accepted, declined and let lap
   await page.getByRole("dialog").getByRole("button", { name: "Stop everything" }).click();
   for (const name of ["Asker first", "Asker alone"])
     await expect(page.getByRole("row", { name: new RegExp(name) })).toContainText("ended", { timeout: 20_000 });
-  await page.getByText("Asker first").click();
+  await page
+    .getByRole("row", { name: /Asker first/ })
+    .getByText("Asker first")
+    .click();
   await page.getByPlaceholder("Search").fill("lapsed");
   await expect(page.getByText(/lapsed: nobody answered/).first()).toBeVisible();
   await page.getByRole("button", { name: "1×", exact: true }).click();

@@ -18,7 +18,7 @@ export interface WatchDriftProps {
 const MEANS: Readonly<Record<DriftCause, string>> = {
   "fill price": "the same orders filled at other prices",
   "partly filled": "the venue took only a part of an order",
-  lag: "bars were too old for entries",
+  lag: "the plan was behind the venue's clock",
   refused: "the venue refused an order",
   prompt: "a prompt was declined, lapsed, or answered late",
   "by hand": "closed, cancelled or stopped by a user",
