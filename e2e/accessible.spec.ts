@@ -30,6 +30,8 @@ const VIEWS: readonly (readonly [string, string])[] = [
   ["/markets/KELP", "KELP"],
   ["/sweeps", "Sweeps"],
   ["/watches", "Watches"],
+  ["/watches/alerts", "What is told"],
+  ["/watches/faults", "Kill the venue"],
 ];
 
 test("every view, on paper and by night", async ({ page }) => {
