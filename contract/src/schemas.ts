@@ -771,7 +771,7 @@ export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
 export type Leaving = (typeof LEAVINGS)[number];
 export type StopWatch = FromSchema<typeof stopWatchSchema>;
 export type EventsQuery = Required<FromSchema<typeof eventsQuerySchema>>;
-export type AnswerPrompt = Omit<FromSchema<typeof answerPromptSchema>, "late"> & { readonly late?: boolean };
+export type AnswerPrompt = Required<FromSchema<typeof answerPromptSchema>>;
 
 /** How a watch goes about its orders where nothing else is said. */
 export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({

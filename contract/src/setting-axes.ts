@@ -83,19 +83,17 @@ function findNumbers(kit: ExitKit): KitNumber[] {
   };
   if (kit.size)
     found.push({ name: "kit.size", label: "Kit size", unit: kit.size.by, whole: false, value: kit.size.value, paths: [["size", "value"]] });
-  for (const [part, label, unit] of [
-    ["ticks", "Kit entry limit", "ticks"],
-    ["bars", "Kit entry limit's life", "bars"],
-  ] as const)
-    if (kit.entryLimit)
-      found.push({
-        name: `kit.entryLimit.${part}`,
-        label,
-        unit,
-        whole: part === "bars",
-        value: kit.entryLimit[part],
-        paths: [["entryLimit", part]],
-      });
+  if (kit.entryLimit) {
+    const { ticks, bars } = kit.entryLimit;
+    found.push({
+      ...{ name: "kit.entryLimit.ticks", label: "Kit entry limit", unit: "ticks", whole: false, value: ticks },
+      paths: [["entryLimit", "ticks"]],
+    });
+    found.push({
+      ...{ name: "kit.entryLimit.bars", label: "Kit entry limit's life", unit: "bars", whole: true, value: bars },
+      paths: [["entryLimit", "bars"]],
+    });
+  }
   plain("entriesPerSession", "Kit entries a session", "entries", kit.entriesPerSession);
   plain("coolDownBars", "Kit cool-down", "bars", kit.coolDownBars);
   plain("dailyLoss", "Kit daily loss", "money", kit.dailyLoss);

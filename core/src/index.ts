@@ -67,6 +67,7 @@ export {
 } from "./language/inputs.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
+// live
 export {
   DRIFT_CAUSES,
   type Drift,
@@ -78,7 +79,6 @@ export {
   legOf,
   legsAt,
 } from "./live/drift.ts";
-// live
 export { type LiveFeed, LiveRun } from "./live/live-run.ts";
 export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";

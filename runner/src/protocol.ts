@@ -5,6 +5,9 @@ import type {
   BarColumns,
   BarSeries,
   ChartNote,
+  Drift,
+  DriftLeg,
+  DriftMark,
   EngineSettings,
   ExitKit,
   Fill,
@@ -18,7 +21,6 @@ import type {
   OwnFigure,
   PlanCommand,
   PlanFailure,
-  Replayed,
   ReplayFeed,
   RunResult,
   Slip,
@@ -226,7 +228,7 @@ export interface LiveViewMessage {
   readonly bars: number;
 }
 
-/** The backtest of what a watch has seen since it began is wanted. */
+/** What a watch did against the backtest of what it has seen since it began is wanted. */
 export interface ReplayMessage {
   readonly type: "replay";
   readonly id: number;
@@ -236,6 +238,16 @@ export interface ReplayMessage {
   readonly feeds: readonly ReplayFeed[];
   readonly startMs: number;
   readonly endMs: number;
+  /** Trades of the watch, and what is open on it. */
+  readonly traded: readonly DriftLeg[];
+  readonly marks: readonly DriftMark[];
+  /** Length of its bars, milliseconds. */
+  readonly barMs: number;
+}
+
+/** The drift of a watch, as of the last bar that is complete on every instrument. */
+export interface Compared extends Drift {
+  readonly untilMs: number;
 }
 
 /** The plan is to end: it hears of it. */
@@ -312,7 +324,7 @@ export type FromChild =
     }
   /** Its studies matter to so many bars of its timeframe; Infinity for all there are. */
   | { readonly type: "live-needs"; readonly id: number; readonly bars: number }
-  | ({ readonly type: "replayed"; readonly id: number } & Replayed)
+  | { readonly type: "replayed"; readonly id: number; readonly compared: Compared }
   /** null after the plan has failed. */
   | { readonly type: "live-viewed"; readonly id: number; readonly view: LiveView | null; readonly notes: readonly ChartNote[] }
   /** Answers a start, a word and an end, each with what came of it. */

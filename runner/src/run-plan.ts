@@ -7,13 +7,13 @@ import {
   type Instrument,
   type LookAheadReport,
   PlanTesterError,
-  type Replayed,
   type RunResult,
 } from "@plan-tester/core";
 import { assembled } from "./assemble.ts";
 import type { Hearing, PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
 import type {
+  Compared,
   DataMessage,
   FinerData,
   FromChild,
@@ -151,10 +151,9 @@ export async function askToRun<T extends "result" | "report">(
   }
 }
 
-/** The backtest of what a watch has seen since it began. @throws PlanProcessError when the plan fails or its process dies */
-export async function replayPlan(process: PlanProcess, request: Omit<ReplayMessage, "type" | "id">): Promise<Replayed> {
-  const { closed, open, untilMs } = await process.ask({ type: "replay", id: nextTaskId(), ...request }, "replayed");
-  return { closed, open, untilMs };
+/** What a watch did against the backtest of what it has seen. @throws PlanProcessError when the plan fails or its process dies */
+export async function replayPlan(process: PlanProcess, request: Omit<ReplayMessage, "type" | "id">): Promise<Compared> {
+  return (await process.ask({ type: "replay", id: nextTaskId(), ...request }, "replayed")).compared;
 }
 
 /**

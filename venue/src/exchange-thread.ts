@@ -194,11 +194,9 @@ function answerTo(question: Question): unknown {
       return null;
     case "holdings":
       return exchange.holdings();
-    case "hinder":
-      exchange.hinder(given);
-      return exchange.orderFaults;
-    case "hindrance":
-      return exchange.orderFaults;
+    case "orderFaults":
+      if (given.change) exchange.orderFaults.left = given.change;
+      return exchange.orderFaults.left;
     case "cancel":
       return exchange.cancel(given.id, given.owner, given.orderId);
     case "flatten":

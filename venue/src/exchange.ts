@@ -13,6 +13,7 @@ import {
   type MinuteAccountSnapshot,
   PlanTesterError,
 } from "@plan-tester/core";
+import { FaultCounts } from "./fault-counts.ts";
 import { Markets } from "./markets.ts";
 import type { Address, ClientMessage, FollowedMessage, OwnerHolding, OwnerReport, SymbolMinute, VenueMessage } from "./protocol.ts";
 
@@ -59,15 +60,17 @@ export const keyOf = ({ account, owner }: Address): string => `${account} ${owne
 
 export class Exchange {
   nowMs: number;
-  /** How many orders are refused or cut yet. */
-  orderFaults: OrderFaults = { refuseEntries: 0, refuseExits: 0, halveEntries: 0 };
+  /** How many of the next orders that plans send, entries and exits told apart, are refused or cut. */
+  readonly orderFaults = new FaultCounts<OrderFaults>({ refuseEntries: 0, refuseExits: 0, halveEntries: 0 });
   /** Whether an account has changed since this was last set to false. */
   isDirty = false;
   readonly #markets: Markets;
   readonly #hindrance: Hindrance = {
     refusal: ({ intent }) =>
-      this.#uses(intent === "exit" ? "refuseExits" : "refuseEntries") ? "the venue does not take it (a fault for practice)" : "",
-    cuts: ({ intent, quantity }) => intent !== "exit" && Number.isFinite(quantity) && this.#uses("halveEntries"),
+      this.orderFaults.takes(intent === "exit" ? "refuseExits" : "refuseEntries")
+        ? "the venue does not take it (a fault for practice)"
+        : "",
+    cuts: ({ intent, quantity }) => intent !== "exit" && Number.isFinite(quantity) && this.orderFaults.takes("halveEntries"),
   };
   readonly #accounts = new Map<string, Kept>();
   readonly #say: (word: Unnumbered) => void;
@@ -215,17 +218,6 @@ export class Exchange {
       account.command(owner, first + k, command);
     });
     return null;
-  }
-
-  /** The next orders that plans send, entries and exits told apart, are refused or cut. */
-  hinder(faults: OrderFaults): void {
-    this.orderFaults = faults;
-  }
-
-  #uses(name: keyof OrderFaults): boolean {
-    const left = this.orderFaults[name];
-    if (left > 0) this.orderFaults = { ...this.orderFaults, [name]: left - 1 };
-    return left > 0;
   }
 
   /** By hand: cancels one order, or everything of an owner and closes what is open. */

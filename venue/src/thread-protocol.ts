@@ -11,8 +11,8 @@ export interface Asked {
   openAccount: { readonly ask: AccountFacts; readonly answer: null };
   closeAccount: { readonly ask: { readonly id: string }; readonly answer: null };
   holdings: { readonly ask: Record<never, never>; readonly answer: readonly OwnerHolding[] };
-  hinder: { readonly ask: OrderFaults; readonly answer: OrderFaults };
-  hindrance: { readonly ask: Record<never, never>; readonly answer: OrderFaults };
+  /** Answers with what there is now. */
+  orderFaults: { readonly ask: { readonly change: OrderFaults | null }; readonly answer: OrderFaults };
   cancel: { readonly ask: { readonly id: string; readonly owner: string; readonly orderId: number }; readonly answer: boolean };
   flatten: { readonly ask: { readonly id: string; readonly owner: string }; readonly answer: null };
 }

@@ -17,12 +17,12 @@ import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, res
 import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
 import { Inbox } from "./inbox.ts";
-import type { ClientMessage, VenueMessage } from "./protocol.ts";
+import type { ClientMessage } from "./protocol.ts";
 import { CLIENT_SCHEMAS, type ClockChange, COMMAND_SCHEMAS, clockChangeSchema, type OpenAccount, openAccountSchema } from "./requests.ts";
 import { startExchangeThread } from "./start-thread.ts";
 import type { Asked, AskName, FromExchange, Question, ToExchange } from "./thread-protocol.ts";
 import { readCommand } from "./wire.ts";
-import { WordFaults } from "./word-faults.ts";
+import { type Said, WordFaults } from "./word-faults.ts";
 
 export interface VenueOptions {
   readonly port: number;
@@ -77,7 +77,7 @@ export class Venue {
 
   #fromExchange(message: FromExchange): void {
     if (message.type === "say") {
-      for (const said of this.#words.through(message.message)) this.#tell(message.clients ?? [...this.#clients.keys()], said);
+      for (const said of this.#words.through(message)) this.#tell(said);
       return;
     }
     if (message.type === "stopped") return;
@@ -87,15 +87,15 @@ export class Venue {
     else waiting?.reject(new PlanTesterError(message.code, message.message, {}));
   }
 
-  #tell(clients: readonly number[], message: VenueMessage): void {
+  #tell({ clients, message }: Said): void {
     const text = JSON.stringify(message);
     const send = (): void => {
-      for (const id of clients) {
+      for (const id of clients ?? this.#clients.keys()) {
         const socket = this.#clients.get(id);
         if (socket?.readyState === socket?.OPEN) socket?.send(text);
       }
     };
-    const { delayMs } = this.#words.faults;
+    const { delayMs } = this.#words.counts.left;
     if (delayMs > 0) setTimeout(send, delayMs);
     else send();
   }
@@ -103,14 +103,14 @@ export class Venue {
   // --- faults, for practice -----------------------------------------------------------------------------------------
 
   async #faults(): Promise<VenueFaults> {
-    const orders = await this.#ask("hindrance", {});
-    return { ...this.#words.faults, ...orders, breakSeconds: Math.max(0, Math.ceil((this.#brokenUntil - Date.now()) / 1000)) };
+    const orders = await this.#ask("orderFaults", { change: null });
+    return { ...this.#words.counts.left, ...orders, breakSeconds: Math.max(0, Math.ceil((this.#brokenUntil - Date.now()) / 1000)) };
   }
 
   async #setFaults({ breakSeconds, ...change }: VenueFaultsChange): Promise<VenueFaults> {
     const { refuseEntries, refuseExits, halveEntries, ...words } = { ...(await this.#faults()), ...change };
-    this.#words.faults = words;
-    await this.#ask("hinder", { refuseEntries, refuseExits, halveEntries });
+    this.#words.counts.left = words;
+    await this.#ask("orderFaults", { change: { refuseEntries, refuseExits, halveEntries } });
     if (breakSeconds !== undefined) {
       this.#brokenUntil = Date.now() + breakSeconds * 1000;
       if (breakSeconds > 0) for (const socket of this.#clients.values()) socket.terminate();

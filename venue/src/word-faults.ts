@@ -1,32 +1,31 @@
 /** Faults of the line: reports that are lost, told twice or out of order, words that come late. Orders are dealt with by the exchange. */
 import { NO_FAULTS, type VenueFaults } from "@plan-tester/contract";
+import { FaultCounts } from "./fault-counts.ts";
 import type { VenueMessage } from "./protocol.ts";
 
 export type LineFaults = Pick<VenueFaults, "loseReports" | "repeatReports" | "swapReports" | "delayMs">;
 
+/** A message and the clients that it is for; null for all. */
+export interface Said {
+  readonly clients: readonly number[] | null;
+  readonly message: VenueMessage;
+}
+
 export class WordFaults {
-  faults: LineFaults = NO_FAULTS;
+  readonly counts = new FaultCounts<LineFaults>(NO_FAULTS);
   /** One that is to be told behind the next. */
-  #kept: VenueMessage | null = null;
+  #kept: Said | null = null;
 
   /** What is said in its place, in this order. */
-  through(message: VenueMessage): readonly VenueMessage[] {
-    if (message.type !== "report") return [message];
+  through(said: Said): readonly Said[] {
+    if (said.message.type !== "report") return [said];
     const before = this.#kept;
     this.#kept = null;
-    if (this.#uses("loseReports")) return before ? [before] : [];
-    const said = this.#uses("repeatReports") ? [message, message] : [message];
-    if (before) return [...said, before];
-    if (this.#uses("swapReports")) {
-      this.#kept = message;
-      return [];
-    }
-    return said;
-  }
-
-  #uses(name: "loseReports" | "repeatReports" | "swapReports"): boolean {
-    const left = this.faults[name];
-    if (left > 0) this.faults = { ...this.faults, [name]: left - 1 };
-    return left > 0;
+    if (this.counts.takes("loseReports")) return before ? [before] : [];
+    const now = this.counts.takes("repeatReports") ? [said, said] : [said];
+    if (before) return [...now, before];
+    if (!this.counts.takes("swapReports")) return now;
+    this.#kept = said;
+    return [];
   }
 }

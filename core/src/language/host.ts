@@ -31,21 +31,17 @@ import { bitsOf, hitsOf, refreshStores, type StudyStore } from "./study-store.ts
 import { Trading } from "./trading.ts";
 import type { DeclaredPlan } from "./vocabulary.ts";
 
-/** A column that the plan shows on the chart, `shift` bars to the right of where it is known. */
-export interface PlotColumn {
+/** A column that the plan shows on the chart. */
+export interface ShownColumn {
   readonly label: string;
   readonly pane: "price" | "own";
   /** Bars to the right of where a value is known at which a chart draws it. */
   readonly shift: number;
-  readonly values: Float64Array;
-}
-
-export interface ShownColumn {
-  readonly label: string;
-  readonly pane: "price" | "own";
-  readonly shift: number;
   readonly column: Column;
 }
+
+/** The same with its values, one for each bar. */
+export type PlotColumn = Omit<ShownColumn, "column"> & { readonly values: Float64Array };
 
 /** A text that the plan puts on the chart. */
 export interface ChartNote {

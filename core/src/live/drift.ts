@@ -3,6 +3,7 @@
  * venue that neither fails nor lags, and nobody's hand in it, nothing differs (R8.2).
  */
 import type { Trade } from "../engine/orders.ts";
+import { lowerBound } from "../market/bars.ts";
 
 export const DRIFT_CAUSES = [
   "fill price",
@@ -74,7 +75,14 @@ export function driftOf({ watch, backtest, marks, barMs }: DriftFacts): Drift {
     else items.push({ watch: ours, backtest: theirs, what, money: (ours?.net ?? 0) - (theirs?.net ?? 0), cause: "not explained" });
   }
   items.sort((a, b) => timeOf(a) - timeOf(b));
-  const explained = items.map((item, k) => ({ ...item, cause: causeOf(item, items.slice(0, k), marks, barMs) }));
+  const journal = new Marks(marks);
+  // Until when something of the differences before was held by either side; null before the first.
+  let heldUntilMs: number | null = null;
+  const explained: DriftItem[] = [];
+  for (const item of items) {
+    explained.push({ ...item, cause: causeOf(item, heldUntilMs, journal, barMs) });
+    heldUntilMs = Math.max(heldUntilMs ?? -Infinity, lastOf(item));
+  }
   const causes = DRIFT_CAUSES.flatMap((cause) => {
     const of = explained.filter((item) => item.cause === cause);
     return of.length > 0 ? [{ cause, count: of.length, money: sum(of) }] : [];
@@ -84,22 +92,54 @@ export function driftOf({ watch, backtest, marks, barMs }: DriftFacts): Drift {
 
 const sum = (items: readonly DriftItem[]): number => items.reduce((total, { money }) => total + money, 0);
 const timeOf = ({ watch, backtest }: DriftItem): number => Math.min(watch?.entryTime ?? Infinity, backtest?.entryTime ?? Infinity);
+/** When neither side holds it any more. */
+const lastOf = ({ watch, backtest }: DriftItem): number =>
+  Math.max(...[watch, backtest].map((leg) => (leg ? (leg.exitTime ?? Infinity) : -Infinity)));
 
 /** Trades of one signal: the same instrument, side and tag, entered at nearly one time; parts of a lot in the order of their exits. */
 function pairs(watch: readonly DriftLeg[], backtest: readonly DriftLeg[], barMs: number): (readonly [DriftLeg | null, DriftLeg | null])[] {
-  const left = [...backtest];
+  const left = new Set(backtest);
+  const theirs = new Map([...bySignal(backtest)].map(([signal, legs]) => [signal, inOrder(legs)]));
   const partners = new Map<DriftLeg, DriftLeg>();
   // Those of the very same time first: on short bars neighbours are within reach of one another.
   for (const reachMs of [0, barMs])
-    for (const ours of watch) {
-      if (partners.has(ours)) continue;
-      const at = left.findIndex(
-        ({ symbol, side, entryTag, entryTime }) =>
-          symbol === ours.symbol && side === ours.side && entryTag === ours.entryTag && Math.abs(entryTime - ours.entryTime) <= reachMs,
-      );
-      if (at >= 0) partners.set(ours, left.splice(at, 1)[0]!);
+    for (const [signal, legs] of bySignal(watch)) {
+      const candidates = theirs.get(signal);
+      for (const ours of candidates ? legs : []) {
+        const partner = partners.has(ours) ? undefined : firstWithin(candidates!, ours.entryTime, reachMs, left);
+        if (!partner) continue;
+        partners.set(ours, partner);
+        left.delete(partner);
+      }
     }
-  return [...watch.map((ours) => [ours, partners.get(ours) ?? null] as const), ...left.map((theirs) => [null, theirs] as const)];
+  return [...watch.map((ours) => [ours, partners.get(ours) ?? null] as const), ...[...left].map((one) => [null, one] as const)];
+}
+
+function bySignal(legs: readonly DriftLeg[]): Map<string, DriftLeg[]> {
+  const groups = new Map<string, DriftLeg[]>();
+  for (const leg of legs) {
+    const signal = `${leg.symbol} ${leg.side} ${leg.entryTag}`;
+    const group = groups.get(signal);
+    if (group) group.push(leg);
+    else groups.set(signal, [leg]);
+  }
+  return groups;
+}
+
+/** Legs in the order of their entries. */
+interface InOrder {
+  readonly legs: readonly DriftLeg[];
+  readonly times: Float64Array;
+}
+
+function inOrder(given: readonly DriftLeg[]): InOrder {
+  const legs = given.toSorted((a, b) => a.entryTime - b.entryTime);
+  return { legs, times: Float64Array.from(legs, ({ entryTime }) => entryTime) };
+}
+
+function firstWithin({ legs, times }: InOrder, ms: number, reachMs: number, left: ReadonlySet<DriftLeg>): DriftLeg | undefined {
+  for (let k = lowerBound(times, ms - reachMs); k < legs.length && times[k]! <= ms + reachMs; k++) if (left.has(legs[k]!)) return legs[k];
+  return undefined;
 }
 
 /** Less than this is noise of adding up. */
@@ -132,11 +172,48 @@ function differences(ours: DriftLeg | null, theirs: DriftLeg | null): string {
 /** Causes that hold for all that comes after them. */
 const LASTING: ReadonlySet<MarkedCause> = new Set(["other version", "restart"]);
 
+/** The marks of a journal, found by their times. */
+class Marks {
+  readonly #passing: readonly DriftMark[];
+  readonly #times: Float64Array;
+  readonly #lastVersionMs: number;
+  readonly #firstRestartMs: number;
+
+  constructor(marks: readonly DriftMark[]) {
+    this.#passing = marks.filter(({ cause }) => !LASTING.has(cause)).sort((a, b) => a.timeMs - b.timeMs);
+    this.#times = Float64Array.from(this.#passing, ({ timeMs }) => timeMs);
+    const timesOf = (wanted: MarkedCause): number[] => marks.filter(({ cause }) => cause === wanted).map(({ timeMs }) => timeMs);
+    this.#lastVersionMs = timesOf("other version").reduce((last, ms) => Math.max(last, ms), -Infinity);
+    this.#firstRestartMs = timesOf("restart").reduce((first, ms) => Math.min(first, ms), Infinity);
+  }
+
+  /** The closest to a time of those in a span around it, that does not last. */
+  closest(ms: number, fromMs: number, toMs: number): MarkedCause | null {
+    const at = lowerBound(this.#times, ms);
+    const [before, after] = [this.#passing[at - 1], this.#passing[at]];
+    const beforeMs = before && before.timeMs >= fromMs ? ms - before.timeMs : Infinity;
+    const afterMs = after && after.timeMs <= toMs ? after.timeMs - ms : Infinity;
+    if (beforeMs === Infinity && afterMs === Infinity) return null;
+    return (beforeMs <= afterMs ? before : after)!.cause;
+  }
+
+  /** A version is another one for all that was before it: the backtest runs the last. */
+  isOfOtherVersion(ms: number): boolean {
+    return ms < this.#lastVersionMs;
+  }
+
+  isAfterRestart(ms: number): boolean {
+    return ms >= this.#firstRestartMs;
+  }
+}
+
 /**
  * The mark closest to where the difference began, from two bars ahead of it to two bars after the trade; else an earlier
- * difference that it follows from; else what lasts. A version is another one for all that was before it: the backtest runs the last.
+ * difference that it follows from; else what lasts.
+ * @param heldUntilMs when nothing of the differences before was held any more: while it was, the other side may have had a
+ * reason not to enter. null where there is none before
  */
-function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly DriftMark[], barMs: number): DriftCause {
+function causeOf(item: DriftItem, heldUntilMs: number | null, marks: Marks, barMs: number): DriftCause {
   const { watch, backtest } = item;
   const entryMs = timeOf(item);
   const sameEntry =
@@ -150,21 +227,15 @@ function causeOf(item: DriftItem, earlier: readonly DriftItem[], marks: readonly
   const beganMs = sameEntry ? Math.min(...exits) : entryMs;
   // What was noticed while the trade lasted counts, too: a report that is missing is missed with the next.
   const endMs = Math.max(beganMs, ...exits.filter(Number.isFinite));
-  const near = marks
-    .filter(({ cause, timeMs }) => !LASTING.has(cause) && timeMs >= beganMs - 2 * barMs && timeMs <= endMs + 2 * barMs)
-    .sort((a, b) => Math.abs(a.timeMs - beganMs) - Math.abs(b.timeMs - beganMs));
-  if (near[0]) return near[0].cause;
+  const near = marks.closest(beganMs, beganMs - 2 * barMs, endMs + 2 * barMs);
+  if (near) return near;
   if (watch && backtest && watch.quantity < backtest.quantity && watch.entryTime === backtest.entryTime) return "partly filled";
   if (watch && backtest && watch.exitTime === backtest.exitTime && watch.reason === backtest.reason) return "fill price";
-  if (marks.some(({ cause, timeMs }) => cause === "other version" && timeMs > entryMs)) return "other version";
-  if (earlier.some((other) => isHeldAt(other, entryMs))) return "earlier difference";
-  if (marks.some(({ cause, timeMs }) => cause === "restart" && timeMs <= beganMs)) return "restart";
-  return earlier.length > 0 && !sameEntry ? "earlier difference" : "not explained";
+  if (marks.isOfOtherVersion(entryMs)) return "other version";
+  if (heldUntilMs !== null && heldUntilMs >= entryMs) return "earlier difference";
+  if (marks.isAfterRestart(beganMs)) return "restart";
+  return heldUntilMs !== null && !sameEntry ? "earlier difference" : "not explained";
 }
-
-/** Whether either side held its trade at a time: the other may then have had a reason not to enter. */
-const isHeldAt = ({ watch, backtest }: DriftItem, ms: number): boolean =>
-  [watch, backtest].some((leg) => leg !== null && leg.entryTime <= ms && (leg.exitTime ?? Infinity) >= ms);
 
 /** Legs as they stood at a time: what was entered at or after it is left out, what was closed then is open still. */
 export const legsAt = (legs: readonly DriftLeg[], ms: number): DriftLeg[] =>

@@ -79,6 +79,8 @@ export class MinuteAccount {
   readonly #rates: readonly (RateSource | null)[];
   readonly #chargesNights: readonly boolean[];
   readonly #tell: Tell;
+  /** What a venue in trouble does with orders that are sent to it, in place of taking them. */
+  hindrance: Hindrance | null = null;
   readonly #owners = new Map<string, OwnerState>();
   /** What each order is called by its owner, by the book's number. */
   readonly #names = new Map<number, OrderName>();
@@ -255,9 +257,6 @@ export class MinuteAccount {
     if (command.kind === "cancel") book.cancel(order, command.note, command.isExpiry ? "expired" : "cancelled");
     else book.modify(order, command.change.price, command.change.quantity, command.change.limitPrice);
   }
-
-  /** What a venue in trouble does with orders that are sent to it, in place of taking them. */
-  hindrance: Hindrance | null = null;
 
   #submit(owner: OwnerState, book: Book, { orderId, ticket }: Extract<PlanCommand, { kind: "submit" }>): void {
     if (orderId <= owner.lastOrderId) return;

@@ -123,7 +123,7 @@ export class LiveSession {
   #answer(commands: readonly PlanCommand[], failure: PlanFailure | null): void {
     const { host } = this.#run;
     const { lines: log, notes, fills, trades } = host.drain();
-    this.#notes = [...this.#notes, ...notes].slice(-MAX_NOTES);
+    if (notes.length > 0) this.#notes = [...this.#notes, ...notes].slice(-MAX_NOTES);
     const figures = [...host.ownFigures.values()];
     const held = this.#held;
     this.#held = [];

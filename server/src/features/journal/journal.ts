@@ -172,7 +172,9 @@ export class Journal {
   /** The last thing tried with a plan. */
   async #lastOf(planId: string): Promise<Tried | null> {
     const [last] = await this.#database.read.find(TrialEntity, {
-      ...{ where: { planId, kind: Not("watch") }, order: { id: "DESC" }, take: 1 },
+      where: { planId, kind: Not("watch") },
+      order: { id: "DESC" },
+      take: 1,
     });
     if (!last) return null;
     const version = await this.#database.read.findOneBy(PlanVersionEntity, { id: last.versionId });

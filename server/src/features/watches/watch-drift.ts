@@ -1,6 +1,6 @@
 /** What a watch did against the backtest of the same bars, and when that is to be told. */
 import type { WatchDrift } from "@plan-tester/contract";
-import { type AccountReport, type DriftLeg, driftOf, type Instrument, legOf, legsAt, nominalMs } from "@plan-tester/core";
+import { type AccountReport, type DriftLeg, type Instrument, legOf, nominalMs } from "@plan-tester/core";
 import { type ProcessPool, replayPlan } from "@plan-tester/runner";
 import type { Watch } from "./watch.ts";
 import type { WatchFeeds } from "./watch-feeds.ts";
@@ -41,19 +41,15 @@ export class WatchDrifts {
     const instruments = await this.#feeds.instrumentsOf(facts);
     const feeds = await Promise.all(instruments.map((one) => this.#feeds.feed(one, settings.timeframe, MAX_HISTORY, endMs)));
     const engine = this.#feeds.engineOf(facts, instruments);
-    const { closed, open, untilMs } = await this.#pool.use((process) =>
-      replayPlan(process, { source, inputs, settings: engine, feeds, startMs, endMs }),
-    );
     const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
-    const traded = (await this.#repository.trades(id)).map((trade) => legOf(trade));
-    const held = openLegs(account, instruments, (symbol) => lastPrices.get(symbol));
-    const drift = driftOf({
-      watch: legsAt([...traded, ...held], untilMs),
-      backtest: legsAt([...closed.map((trade) => legOf(trade)), ...open.map((trade) => legOf(trade, true))], untilMs),
-      marks: await this.#repository.marks(id),
-      barMs: nominalMs(settings.timeframe),
-    });
-    return { ...drift, sinceMs: startMs, untilMs };
+    const closed = (await this.#repository.trades(id)).map((trade) => legOf(trade));
+    const open = openLegs(account, instruments, (symbol) => lastPrices.get(symbol));
+    const marks = await this.#repository.marks(id);
+    const barMs = nominalMs(settings.timeframe);
+    const compared = await this.#pool.use((process) =>
+      replayPlan(process, { source, inputs, settings: engine, feeds, startMs, endMs, traded: [...closed, ...open], marks, barMs }),
+    );
+    return { ...compared, sinceMs: startMs };
   }
 
   /** Tells once when what a watch made differs from the backtest by more than its limit. */

@@ -55,6 +55,6 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     stopWatch: ({ params, body }) => watches().stop(params.id, body.leaving),
     flattenWatch: ({ params }) => watches().flatten(params.id),
     cancelWatchOrder: ({ params }) => watches().cancelOrder(params.id, Number(params.order)),
-    answerPrompt: ({ params, body }) => watches().answerPrompt(params.id, Number(params.order), body.accept, body.late ?? false),
+    answerPrompt: ({ params, body }) => watches().answerPrompt(params.id, Number(params.order), body.accept, body.late),
   };
 }

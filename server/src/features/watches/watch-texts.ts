@@ -81,7 +81,7 @@ function tradeWords({ side, quantity, symbol, reason, net, r }: Trade, currency:
 const endWords = ({ id, state, note }: Order): string =>
   id < 0 ? `an order of the account itself ${state}: ${note}` : `order ${id} ${state}: ${note}`;
 
-/** Why an order's end may matter. */
+/** What the end of an order explains, and whether it is worth an alert. */
 function meaningOf({ state, note }: Order): Pick<NewEvent, "alert" | "cause"> {
   if (state === "refused") return { alert: "refused", cause: "refused" };
   return note.includes("by hand") ? { cause: "by hand" } : {};
@@ -106,7 +106,6 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
   }
 }
 
-/** What becomes of a signal that is not sent is a line of the plan's process, told as one. */
 /** An entry that the plan wanted and that is not sent. */
 export const signalEvent = (
   { order, reason }: HeldOrder,
