@@ -24,6 +24,9 @@ export const offeredTimeframes = (market: Market | undefined): readonly string[]
 export const accountCurrency = ({ currency, symbol }: Pick<RunSettings, "currency" | "symbol">, markets: readonly Market[]): string =>
   currency || (instrumentOf(markets, symbol)?.currency ?? "");
 
+/** Of the demo world's own currency its name, of others the code. */
+export const currencyWord = (currency: string): string => (currency === "XSC" ? "crowns" : currency);
+
 const YEAR_MS = 365 * DAY_MS;
 
 /** A period as far as an instrument has bars in it; where it has none, the last year that it has. */

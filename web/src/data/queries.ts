@@ -28,6 +28,8 @@ function askAgain<Name extends ReadRoute>(asOf: string, name: Name, ...given: Ca
 
 const LOOK_EVERY_MS = 2000;
 const CHART_MS = 1000;
+/** So many bars of a chart are read again in that time. */
+const CHART_BARS = 2000;
 
 export const queries = {
   demo: () => ({
@@ -106,10 +108,11 @@ export const queries = {
   watch: (id: string) => ask("getWatch", { id }),
   /** It runs a backtest: read when it is looked at, and when that is asked for. */
   watchDrift: (id: string) => ({ ...ask("getWatchDrift", { id }), staleTime: FOREVER, retry: false }),
-  /** @param bars so many of the last: read again as they grow */
+  /** @param bars so many of the last: read again as they grow, the less often the more they are */
   watchChart: (id: string, bars: number) => ({
     ...ask("getWatchChart", { id, bars }),
-    ...{ placeholderData: keepPreviousData, structuralSharing: false, refetchInterval: CHART_MS, retry: false },
+    ...{ placeholderData: keepPreviousData, structuralSharing: false, retry: false },
+    refetchInterval: CHART_MS * Math.ceil(bars / CHART_BARS),
   }),
   /** What a watch did, newest first, as far back as one scrolls. */
   watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search">) =>
@@ -129,7 +132,7 @@ export const queries = {
   holdings: () => ask("listHoldings"),
 
   alerts: () => ask("getAlerts"),
-  deliveries: (query: Pick<DeliveriesQuery, "state">) =>
+  deliveries: (query: Pick<DeliveriesQuery, "state" | "watchId">) =>
     infiniteQueryOptions({
       queryKey: keyOf("listDeliveries", query),
       queryFn: ({ pageParam }) => call("listDeliveries", { ...query, offset: pageParam, limit: EVENTS_A_PAGE }),

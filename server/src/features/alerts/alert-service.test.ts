@@ -208,17 +208,22 @@ test("what waits when the server ends is sent by the next", async () => {
   expect(new Set(texts)).toEqual(new Set(["first", "second", "third"]));
 });
 
+/** Quiet hours that are now. */
+const quietNow = (lets: boolean): AlertSetup["quiet"] => {
+  const clock = (hours: number): string => `${String((new Date().getUTCHours() + hours + 24) % 24).padStart(2, "0")}:00`;
+  return { isOn: true, from: clock(-2), to: clock(3), zone: "UTC", lets };
+};
+
 test("in quiet hours only the urgent goes out; the screen shows everything", async () => {
-  const now = new Date(Date.now());
-  const clock = (hours: number): string => `${String((now.getUTCHours() + hours + 24) % 24).padStart(2, "0")}:00`;
+  const quiet = quietNow(true);
   const [screen] = FIRST_SETUP.channels;
-  await setUp([screen!, web()], { quiet: { isOn: true, from: clock(-2), to: clock(3), zone: "UTC", lets: true } });
+  await setUp([screen!, web()], { quiet });
   await alerts.take([alert("can wait"), alert("urgent", { event: "error", level: "alert" })]);
   await vi.waitFor(() => expect(taken.map(({ body }) => JSON.parse(body))).toEqual([{ text: "urgent" }]));
   await vi.waitFor(async () =>
     expect((await outcomes()).find(({ text, channelId }) => text === "can wait" && channelId === "web")).toMatchObject({
       state: "waiting",
-      outcome: `waits for the end of the quiet hours at ${clock(3)}`,
+      outcome: `waits for the end of the quiet hours at ${quiet.to}`,
     }),
   );
   expect(told.flatMap((event) => (event.type === "alert" ? [event.text] : []))).toEqual(["can wait", "urgent"]);
@@ -244,4 +249,20 @@ test("two windows: the second to save is told, and overwrites nothing", async ()
   await alerts.change({ ...setup, perMinute: 7 });
   await expect(alerts.change({ ...setup, perMinute: 9 })).rejects.toThrow(/changed in another window/);
   expect(alerts.view().setup.perMinute).toBe(7);
+  const now = alerts.view().setup;
+  const both = await Promise.allSettled([8, 9].map((perMinute) => alerts.change({ ...now, perMinute })));
+  expect(both.map(({ status }) => status)).toEqual(["fulfilled", "rejected"]);
+  expect(alerts.view().setup.perMinute).toBe(8);
+});
+
+test("a channel that can't keep up has so many waiting and no more, whatever its limit was when they came", async () => {
+  const setup = { quiet: quietNow(false) };
+  await setUp([web()], setup);
+  await alerts.take(Array.from({ length: 300 }, (_none, k) => alert(`a ${k}`)));
+  await setUp([web()], { ...setup, perMinute: 1 });
+  await alerts.take(Array.from({ length: 200 }, (_none, k) => alert(`b ${k}`)));
+  await alerts.take([alert("one too many"), alert("of another watch", { watchId: "w2" })]);
+  const left = async (watchId: string) => (await alerts.deliveries({ ...ALL, watchId, state: "left out" })).deliveries;
+  expect(await left("w1")).toMatchObject([{ text: "one too many", outcome: /500 alerts wait/ }]);
+  expect(await left("w2")).toMatchObject([{ text: "of another watch" }]);
 });

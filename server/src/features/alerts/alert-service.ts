@@ -60,7 +60,11 @@ export class AlertService {
   #setup: AlertSetup = FIRST_SETUP;
   #secrets: Map<string, string> = new Map();
   #queues = new Map<string, PQueue>();
+  /** Deliveries that wait for their turn or for the end of the quiet hours, by channel. */
+  readonly #waiting = new Map<string, Set<number>>();
   readonly #quiet = new Set<NodeJS.Timeout>();
+  /** Changes of the setup in their order. */
+  #changes: Promise<unknown> = Promise.resolve();
   /** Writings in their order. */
   #line: Promise<unknown> = Promise.resolve();
   readonly #end = new AbortController();
@@ -88,7 +92,13 @@ export class AlertService {
   }
 
   /** @throws PlanTesterError conflict where it was changed meanwhile, or bad-input */
-  async change(setup: AlertSetup): Promise<AlertsView> {
+  change(setup: AlertSetup): Promise<AlertsView> {
+    const changed = this.#changes.then(() => this.#change(setup));
+    this.#changes = changed.catch(() => undefined);
+    return changed;
+  }
+
+  async #change(setup: AlertSetup): Promise<AlertsView> {
     if (setup.revision !== this.#setup.revision)
       throw new PlanTesterError(
         "conflict",
@@ -168,7 +178,7 @@ export class AlertService {
       doneMs: 0,
     };
     if (kind === "screen") return { ...base, state: "sent", outcome: "shown on open pages", doneMs: atMs };
-    if ((this.#queues.get(id)?.size ?? 0) >= MAX_WAITING)
+    if ((this.#waiting.get(id)?.size ?? 0) >= MAX_WAITING)
       return { ...base, state: "left out", outcome: `${MAX_WAITING} alerts wait for this channel already; this one is not sent` };
     return { ...base, state: "waiting", outcome: "" };
   }
@@ -184,6 +194,8 @@ export class AlertService {
   }
 
   #enqueue(row: AlertDeliveryRow): void {
+    const waiting = this.#waiting.get(row.channelId) ?? new Set<number>();
+    this.#waiting.set(row.channelId, waiting.add(row.id));
     const { quiet, perMinute } = this.#setup;
     const waitMs = quiet.lets && row.level === "alert" ? 0 : quietFor(quiet, Date.now());
     if (waitMs > 0) {
@@ -207,6 +219,8 @@ export class AlertService {
   async #deliver(row: AlertDeliveryRow): Promise<void> {
     const { retries, firstPauseMs, factor, maxPauseMs } = this.#pace;
     const { signal } = this.#end;
+    this.#waiting.get(row.channelId)?.delete(row.id);
+    // Case: a queue of a limit that held before goes on to its end.
     if (signal.aborted) return;
     let tries = row.tries;
     try {

@@ -66,6 +66,8 @@ export class WatchService {
   readonly #feeds: WatchFeeds;
   readonly #drifts: WatchDrifts;
   readonly #watches = new Map<string, Watch>();
+  /** Texts of plans as they were read a moment ago. */
+  readonly #saved = new Map<string, { readonly untilMs: number; readonly source: Promise<string | null> }>();
   #status: VenueStatus = { connected: false, speed: 1, pace: 1, holds: true, nowMs: 0, trouble: "" };
   #statusAtMs = 0;
   #earlier: Promise<ReadonlyMap<string, TradeSums>> | null = null;
@@ -351,8 +353,6 @@ export class WatchService {
       ...(watch?.memory.pending && { pending: watch.changesTo(watch.memory.pending) }),
     };
   }
-
-  readonly #saved = new Map<string, { readonly untilMs: number; readonly source: Promise<string | null> }>();
 
   /** A plan's text with its modules, as of a moment ago: pages ask for it several times a second. null where it can't be put together. */
   #savedSource(planId: string): Promise<string | null> {

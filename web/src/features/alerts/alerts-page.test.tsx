@@ -29,14 +29,14 @@ function server() {
   });
 }
 
-const page = () =>
+const page = (place = "/") =>
   show(
     withAnswers(
       [
         [queries.alerts().queryKey, { setup: SETUP, withSecret: [] }],
         [queries.watches().queryKey, [{ id: "w1", name: "Ebb fade", state: "armed" }]],
       ],
-      <MemoryRouter>
+      <MemoryRouter initialEntries={[place]}>
         <AlertsPage />
       </MemoryRouter>,
     ),
@@ -101,4 +101,28 @@ test("of one watch the last alert of a level is shown, the urgent until it is re
     ["Ebb fade: the plan failed", "alert w1 alert", Number.POSITIVE_INFINITY],
     ["Ebb fade: and failed again", "alert w1 alert", Number.POSITIVE_INFINITY],
   ]);
+});
+
+test("outcomes are told with their reasons, and can be those of one watch", async () => {
+  const delivery = {
+    id: 1,
+    atMs: 0,
+    watchId: "w1",
+    watchName: "Ebb fade",
+    event: "filled",
+    text: "bought 2",
+    channelName: "Mail",
+    tries: 3,
+  };
+  const asked = serving((what) =>
+    what.startsWith("GET /alerts/deliveries") ? { total: 1, deliveries: [{ ...delivery, state: "failed", outcome: "no such host" }] } : [],
+  );
+  const host = await page("/?tab=outcomes");
+  await vi.waitFor(() => expect(host.querySelector("tbody tr")!.textContent).toMatch(/Ebb fade.*bought 2.*failed3no such host/));
+  const watch = control(host, "Only one watch") as unknown as HTMLSelectElement;
+  await act(async () => {
+    watch.value = "w1";
+    watch.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+  await vi.waitFor(() => expect(asked.at(-1)!.what).toContain("watchId=w1"));
 });

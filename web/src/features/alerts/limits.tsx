@@ -16,12 +16,13 @@ export function Limits({ setup, onChange }: { readonly setup: AlertSetup; readon
       key={`${end} ${quiet[end]}`}
       aria-label={label}
       className="w-16"
+      required
       pattern={clockPattern}
       title="Hours and minutes, as 22:00"
       disabled={!quiet.isOn}
       defaultValue={quiet[end]}
       onBlur={({ target }) => {
-        if (target.value !== quiet[end] && target.validity.valid && target.value) change({ [end]: target.value });
+        if (target.value !== quiet[end] && target.reportValidity()) change({ [end]: target.value });
       }}
     />
   );

@@ -1,6 +1,6 @@
 /** What became of each alert: sent and answered, waiting, failed and why. */
 import type { AlertDelivery, DeliveriesQuery } from "@plan-tester/contract";
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
@@ -21,7 +21,9 @@ const tones: Readonly<Record<AlertDelivery["state"], string>> = {
 
 export function Outcomes() {
   const [state, setState] = useState<DeliveriesQuery["state"]>("");
-  const pages = useInfiniteQuery(queries.deliveries({ state }));
+  const [watchId, setWatchId] = useState("");
+  const watches = useQuery(queries.watches());
+  const pages = useInfiniteQuery(queries.deliveries({ state, watchId }));
   const rows = pages.data?.pages.flatMap(({ deliveries }) => deliveries) ?? [];
   const total = pages.data?.pages[0]?.total ?? 0;
   if (pages.error) return <Failure error={pages.error} />;
@@ -41,9 +43,21 @@ export function Outcomes() {
             </option>
           ))}
         </Select>
+        <Select aria-label="Only one watch" className="w-auto max-w-56" value={watchId} onChange={({ target }) => setWatchId(target.value)}>
+          <option value="">every watch</option>
+          {watches.data?.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </Select>
         <span className="text-[13px] text-soft">{count(total, "alert")}</span>
       </div>
-      {rows.length === 0 ? <Empty title="No alert yet">What rules send, and what became of it, is listed here for 90 days.</Empty> : null}
+      {rows.length === 0 ? (
+        <Empty title={state || watchId ? "None of these" : "No alert yet"}>
+          What rules send, and what became of it, is listed here for 90 days.
+        </Empty>
+      ) : null}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is scrolled by keys */}
       <div tabIndex={0} className={cx("min-h-0 flex-1 overflow-auto", rows.length === 0 && "hidden")}>
         <table className="w-full">

@@ -88,7 +88,7 @@ describe("setting a plan to watch", () => {
     { ...draft, key: "draft", planId: "p1", name: "Ebb fade", from: "As it is on the Bench" },
     { ...draft, key: "v1", planId: "p1", name: "Ebb fade, slow", from: "slow", inputs: { span: 9 } },
   ];
-  const kelp = { instrument: { symbol: "KELP", minQuantity: 2, quantityStep: 2 }, timeframe: "1m" };
+  const kelp = { instrument: { symbol: "KELP", currency: "XSC", minQuantity: 2, quantityStep: 2 }, timeframe: "1m" };
   const open = async (count = 1) => {
     const onClose = vi.fn<() => void>();
     const dialog = <WatchDialog title="Ebb fade" starts={starts.slice(0, count)} chosenFirst={1} onClose={onClose} />;
@@ -126,7 +126,7 @@ describe("setting a plan to watch", () => {
     expect(document.body.textContent).toContain("At least 2, in steps of 2");
     await type(control(document.body, "Units of each entry"), "4");
     await type(control(document.body, "Entries at a limit"), "3");
-    await type(control(document.body, "Works for, bars"), "5");
+    await type(control(document.body, "Limits work for, bars"), "5");
     await press(document.body, "Start watching");
     const kit = { plansExits: true, size: { by: "units", value: 4 }, entryLimit: { ticks: 3, bars: 5 } };
     expect(asked[0]!.body).toMatchObject({ settings: { kit } });

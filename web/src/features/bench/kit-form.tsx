@@ -9,6 +9,7 @@ import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
+import { EntryLimitFields } from "../inputs/entry-limit-fields.tsx";
 import { DistanceField } from "./distance-field.tsx";
 import { KitFile } from "./kit-file.tsx";
 
@@ -176,21 +177,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
             </Select>
           )}
         </Field>
-        <NumberField
-          label="Entries at a limit, ticks better"
-          value={kit.entryLimit?.ticks ?? null}
-          placeholder="at market"
-          {...BOUNDS.entryTicks}
-          onChange={(ticks) => change({ entryLimit: { bars: kit.entryLimit?.bars ?? 1, ticks } })}
-          onEmpty={() => change({ entryLimit: null })}
-        />
-        <NumberField
-          label="Limits work for, bars"
-          value={kit.entryLimit?.bars ?? null}
-          disabled={!kit.entryLimit}
-          {...BOUNDS.entryBars}
-          onChange={(bars) => kit.entryLimit && change({ entryLimit: { ...kit.entryLimit, bars } })}
-        />
+        <EntryLimitFields limit={kit.entryLimit ?? null} onChange={(entryLimit) => change({ entryLimit })} />
         <NumberField
           label="Entries per session"
           value={kit.entriesPerSession}

@@ -2,7 +2,7 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import type { ReactNode } from "react";
-import { accountCurrency, coveredPeriod, marketOf, offeredTimeframes } from "../../data/markets.ts";
+import { accountCurrency, coveredPeriod, currencyWord, marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { dateWords, number } from "../../lib/format.ts";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { costsWords } from "../../lib/settings-words.ts";
@@ -99,7 +99,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       {word("Starting cash", number(settings.cash), () => (
         <NumberField label={`Starting cash, ${currency}`} value={settings.cash} {...BOUNDS.cash} onChange={(cash) => set({ cash })} />
       ))}{" "}
-      {currency === "XSC" ? "crowns" : currency},{" "}
+      {currencyWord(currency)},{" "}
       {word("Costs", costsWords(settings), () => (
         <CostsForm
           settings={settings}

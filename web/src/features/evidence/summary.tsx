@@ -2,6 +2,7 @@
 import type { FirstFigures, RunEvidence } from "@plan-tester/contract";
 import { drawdowns } from "@plan-tester/core";
 import { type ReactNode, useMemo } from "react";
+import { currencyWord } from "../../data/markets.ts";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { type EvidenceData, type EvidenceView, type Stretch, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
@@ -36,7 +37,7 @@ export function Summary({ run, view: whole, data, stretch, next, currency }: Sum
   const { figures, benchmarkFigures } = view;
   const acts = useEvidenceActs();
   const isBasket = run.settings.alsoOn.length > 0;
-  const unit = currency === "XSC" ? "crowns" : currency;
+  const unit = currencyWord(currency);
   const deepest = useMemo(() => {
     if (!data) return null;
     const { bars, equity } = data;

@@ -3,6 +3,7 @@ import type { Instrument } from "@plan-tester/core";
 import { units } from "../../lib/format.ts";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { NumberField } from "../../ui/number-field.tsx";
+import { EntryLimitFields } from "../inputs/entry-limit-fields.tsx";
 import type { EntryChoice } from "./watch-starts.ts";
 
 export interface EntryFieldsProps {
@@ -28,25 +29,7 @@ export function EntryFields({ entries, instrument, onChange }: EntryFieldsProps)
         onChange={(next) => onChange({ ...entries, units: next })}
         onEmpty={() => onChange({ ...entries, units: null })}
       />
-      <div className="flex items-start gap-2">
-        <NumberField
-          label="Entries at a limit, ticks better"
-          hint="Empty: at market, as the plan sends them."
-          {...BOUNDS.entryTicks}
-          placeholder="at market"
-          value={limit?.ticks ?? null}
-          onChange={(ticks) => onChange({ ...entries, limit: { ticks, bars: limit?.bars ?? 1 } })}
-          onEmpty={() => onChange({ ...entries, limit: null })}
-        />
-        <NumberField
-          label="Works for, bars"
-          {...BOUNDS.entryBars}
-          whole
-          disabled={!limit}
-          value={limit?.bars ?? null}
-          onChange={(bars) => limit && onChange({ ...entries, limit: { ...limit, bars } })}
-        />
-      </div>
+      <EntryLimitFields limit={limit} onChange={(next) => onChange({ ...entries, limit: next })} />
     </>
   );
 }

@@ -69,6 +69,11 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
     const isAtEnd = next.to >= length - 1.5;
     setLooking({ span: next.to - next.from, endMs: isAtEnd ? null : (time[Math.max(0, Math.round(next.to))] ?? null) });
   };
+  const follow = (): void => {
+    setLooking({ ...looking, endMs: null });
+    // What was looked back to need not be read again every second.
+    setBars(Math.max(FIRST_BARS, 2 * Math.ceil(looking.span)));
+  };
   const { open, high, low, close } = chart.columns;
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -82,7 +87,7 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
             {withStrips ? "Hide conditions" : "Conditions"}
           </Button>
         ) : null}
-        <Button variant="quiet" className="h-6" disabled={looking.endMs === null} onClick={() => setLooking({ ...looking, endMs: null })}>
+        <Button variant="quiet" className="h-6" disabled={looking.endMs === null} onClick={follow}>
           To the last bar
         </Button>
       </div>

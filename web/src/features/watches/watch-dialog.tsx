@@ -6,7 +6,7 @@ import { PLAIN_WATCH_OPTIONS, type WatchOptions } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { instrumentOf, marketOf, offeredTimeframes, useMarkets } from "../../data/markets.ts";
+import { accountCurrency, currencyWord, instrumentOf, marketOf, offeredTimeframes, useMarkets } from "../../data/markets.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count, number } from "../../lib/format.ts";
 import { remembered } from "../../lib/site-data.ts";
@@ -59,6 +59,7 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
   const one = wanted.length === 1 ? first : undefined;
   const setOne = (part: Partial<WatchStart>): void =>
     setStarts(starts.map((start) => (start.key === one?.key ? { ...start, ...part } : start)));
+  const cashWords = ({ settings }: WatchStart): string => `${number(settings.cash)} ${currencyWord(accountCurrency(settings, markets))}`;
   const start = async (): Promise<void> => {
     remembered.setItem(REMEMBERED, JSON.stringify({ ...options, account: "" }));
     setStarting(true);
@@ -99,8 +100,8 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
                 in <strong>{timeframeLabel(one.settings.timeframe)}</strong> bars
               </>
             ) : null}{" "}
-            with <strong>{number(first.settings.cash)}</strong> crowns of practice money{one ? "" : " each"}, as the same program as its
-            backtest with finer paths. {MEANS[options.mode]}
+            with <strong>{[...new Set(wanted.map(cashWords))].join(" or ")}</strong> of practice money{one ? "" : " each"}, as the same
+            program as its backtest with finer paths. {MEANS[options.mode]}
           </p>
         ) : null}
         {one && Object.keys(one.inputs).length > 0 ? <p className="text-[13px] text-soft">Inputs: {inputWords(one.inputs)}</p> : null}

@@ -2,8 +2,10 @@
 import type { WatchDrift as Drift, WatchDetail } from "@plan-tester/contract";
 import type { DriftCause, DriftItem, DriftLeg } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { count, priceText, timeAt, units } from "../../lib/format.ts";
+import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
 import { num, td, tdText, th } from "../../ui/page.tsx";
@@ -12,8 +14,10 @@ import { Failure } from "../../ui/states.tsx";
 export interface WatchDriftProps {
   readonly watch: WatchDetail;
   readonly zone: string;
-  readonly decimals: number;
 }
+
+/** Differences shown at first, and with each asking for more. */
+const ROWS = 200;
 
 const MEANS: Readonly<Record<DriftCause, string>> = {
   "fill price": "the same orders filled at other prices",
@@ -32,7 +36,7 @@ const MEANS: Readonly<Record<DriftCause, string>> = {
   "not explained": "nothing on the watch's journal explains it",
 };
 
-export function WatchDrift({ watch, zone, decimals }: WatchDriftProps) {
+export function WatchDrift({ watch, zone }: WatchDriftProps) {
   const { data, error, isFetching, refetch } = useQuery(queries.watchDrift(watch.id));
   return (
     <section aria-label="Drift" className="flex min-h-0 flex-1 flex-col overflow-auto">
@@ -47,13 +51,14 @@ export function WatchDrift({ watch, zone, decimals }: WatchDriftProps) {
         </Button>
       </div>
       {error ? <Failure error={error} /> : null}
-      {data ? <Compared {...{ drift: data, zone, decimals }} /> : null}
+      {data ? <Compared {...{ drift: data, zone }} /> : null}
     </section>
   );
 }
 
-function Compared({ drift, zone, decimals }: { readonly drift: Drift } & Pick<WatchDriftProps, "zone" | "decimals">) {
+function Compared({ drift, zone }: { readonly drift: Drift; readonly zone: string }) {
   const { items, causes, matched, money } = drift;
+  const [shown, setShown] = useState(ROWS);
   if (items.length === 0)
     return (
       <p className="px-3">
@@ -92,11 +97,16 @@ function Compared({ drift, zone, decimals }: { readonly drift: Drift } & Pick<Wa
           </tr>
         </thead>
         <tbody>
-          {items.map((item) => (
-            <Row key={keyOf(item)} {...{ item, zone, decimals }} />
+          {items.slice(0, shown).map((item) => (
+            <Row key={keyOf(item)} {...{ item, zone }} />
           ))}
         </tbody>
       </table>
+      {shown < items.length ? (
+        <Button className="m-3 self-start" onClick={() => setShown(shown + ROWS)}>
+          Show more of {number(items.length)}
+        </Button>
+      ) : null}
     </>
   );
 }
@@ -104,15 +114,15 @@ function Compared({ drift, zone, decimals }: { readonly drift: Drift } & Pick<Wa
 const keyOf = ({ watch, backtest }: DriftItem): string =>
   [watch, backtest].map((leg) => (leg ? `${leg.symbol} ${leg.side} ${leg.entryTime} ${leg.exitTime} ${leg.entryTag}` : "-")).join("|");
 
-function Row({ item, zone, decimals }: { readonly item: DriftItem } & Pick<WatchDriftProps, "zone" | "decimals">) {
+function Row({ item, zone }: { readonly item: DriftItem; readonly zone: string }) {
   const { watch, backtest, what, cause, money } = item;
   return (
     <tr className="align-top">
       <td className={tdText}>
-        <Leg {...{ leg: watch, zone, decimals }} />
+        <Leg {...{ leg: watch, zone }} />
       </td>
       <td className={tdText}>
-        <Leg {...{ leg: backtest, zone, decimals }} />
+        <Leg {...{ leg: backtest, zone }} />
       </td>
       <td className={tdText}>{what}</td>
       <td className={td} title={MEANS[cause]}>
@@ -125,9 +135,11 @@ function Row({ item, zone, decimals }: { readonly item: DriftItem } & Pick<Watch
   );
 }
 
-function Leg({ leg, zone, decimals }: { readonly leg: DriftLeg | null } & Pick<WatchDriftProps, "zone" | "decimals">) {
+function Leg({ leg, zone }: { readonly leg: DriftLeg | null; readonly zone: string }) {
+  const markets = useMarkets();
   if (!leg) return <span className="text-soft">–</span>;
   const { side, quantity, symbol, entryTime, entryPrice, exitTime, exitPrice, reason } = leg;
+  const decimals = instrumentOf(markets, symbol)?.decimals ?? 2;
   return (
     <>
       {side > 0 ? "long" : "short"} {units(quantity)} {symbol} at {priceText(entryPrice, decimals)}{" "}

@@ -3,11 +3,12 @@ import type { EventsQuery, WatchDetail, WatchEvent } from "@plan-tester/contract
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
 import { call } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { delimited } from "../../lib/cells.ts";
 import { saveFile } from "../../lib/files.ts";
-import { count, timeAt } from "../../lib/format.ts";
+import { count, number, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -36,6 +37,7 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
   const total = pages.data?.pages[0]?.total ?? 0;
   const save = async (as: "json" | "csv"): Promise<void> => {
     const { events: all } = await call("getWatchEvents", { id: watch.id, limit: MOST_IN_A_FILE });
+    if (total > all.length) toast.warning(`The file has the last ${number(all.length)} of ${number(total)} entries.`);
     if (as === "json") return saveFile(`${watch.name} audit.json`, JSON.stringify(all, null, 2), "application/json");
     const rows = all.map((event) =>
       AUDIT_FIELDS.map((field) => (field.endsWith("Ms") ? new Date(Number(event[field])).toISOString() : event[field])),

@@ -62,7 +62,7 @@ function Below({ watch, zone, decimals }: OpenWatchProps) {
         <WatchTrades watch={watch} zone={zone} decimals={decimals} />
       </Tabs.Content>
       <Tabs.Content value="drift" className="flex min-h-0 flex-1 flex-col">
-        <WatchDrift watch={watch} zone={zone} decimals={decimals} />
+        <WatchDrift watch={watch} zone={zone} />
       </Tabs.Content>
     </Tabs.Root>
   );
