@@ -58,6 +58,8 @@ export class BookState {
 
   /** On a watch: why an order is not let through now, or "". */
   gate: ((order: Order) => string) | null = null;
+  /** What an order is called by who sent it: an account of several owners numbers them anew. */
+  numberOf: (id: number) => number = (id) => id;
   /** Set where several instruments share a clock: told before orders or exits are changed. */
   onTouched: (() => void) | null = null;
   /**

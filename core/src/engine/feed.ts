@@ -15,7 +15,8 @@ import { walkPath } from "./walk-path.ts";
 export interface BarHandlers {
   nextOpen(from: number): number;
   nextClose(from: number): number;
-  atOpen(barIndex: number): void;
+  /** @param openMs when it opens: later than its own time where its first finer bars are missing */
+  atOpen(barIndex: number, openMs: number): void;
   atClose(barIndex: number): void;
   /** What is due at the open of a finer bar inside a bar, past its first one; none where it is left out. */
   readonly fine?: FineHandlers;
@@ -61,7 +62,7 @@ export class Feed {
   #barOfFine = Number.POSITIVE_INFINITY;
   /** Counts quiet bars of an open position; null where exposure is counted otherwise. */
   counts: HeldCounts | null = null;
-  readonly #chargesNights: boolean;
+  readonly chargesNights: boolean;
   readonly #blocks: BarBlocks;
   /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
   readonly #isRestless: boolean;
@@ -75,7 +76,7 @@ export class Feed {
     this.finer = finer;
     const { costs } = book;
     const { margin } = book.settings;
-    this.#chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
+    this.chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
     this.#isRestless = margin !== null || bars.spread !== undefined || book.onPrice !== null;
     let missing = 0;
     if (finer) for (let i = lead; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
@@ -236,7 +237,7 @@ export class Feed {
         : firstAtOrAfter(bars.time, dueTime, bars.length);
       until = Math.min(until, Math.max(this.next, first));
     }
-    if (this.#chargesNights && book.lots.length > 0)
+    if (this.chargesNights && book.lots.length > 0)
       for (let i = this.next; i < until; i++)
         if (this.#isNewSession(i)) {
           until = i;
@@ -262,18 +263,36 @@ export class Feed {
     this.openFills(i);
   }
 
+  /** When bar i opens: at its own time, or with the first finer bar that there is in it. */
+  openMs(i: number): number {
+    const { finer, bars } = this;
+    const first = finer ? finer.first[i]! : 0;
+    return finer && first < finer.first[i + 1]! ? finer.series.time[first]! : bars.time[i]!;
+  }
+
+  /** Bar i is about to open: the nights before it are charged, once. */
+  charge(i: number): void {
+    const { book } = this;
+    if (!this.chargesNights || book.lots.length === 0 || i === this.#chargedAt || !this.#isNewSession(i)) return;
+    this.#chargedAt = i;
+    book.chargeNights(this.#nightsBefore(i));
+  }
+
+  #chargedAt = -1;
+
   openEvents(i: number): void {
     const { book } = this;
-    const { time, spread } = this.bars;
+    const { spread } = this.bars;
+    const openMs = this.openMs(i);
     book.barIndex = i;
-    book.timeMs = time[i]!;
+    book.timeMs = openMs;
     if (spread) book.setSpread(spread[i]!);
-    if (this.#chargesNights && book.lots.length > 0 && this.#isNewSession(i)) book.chargeNights(this.#nightsBefore(i));
+    this.charge(i);
     // Market orders that wait, for the open or for the close, have a time too (R3.4).
-    if (book.waiting.length + book.closing.length > 0 || i >= book.triggers.dueBar || time[i]! >= book.triggers.dueTime)
-      book.expire(i, time[i]!);
+    if (book.waiting.length + book.closing.length > 0 || i >= book.triggers.dueBar || openMs >= book.triggers.dueTime)
+      book.expire(i, openMs);
     if (this.nextOpen !== i || book.account.isOver) return;
-    this.handlers.atOpen(i);
+    this.handlers.atOpen(i, openMs);
     this.nextOpen = Math.min(this.handlers.nextOpen(i + 1), this.#barOfFine);
   }
 
@@ -316,10 +335,12 @@ export class Feed {
     const { book, finer } = this;
     const { time, open, high, low } = this.bars;
     book.barIndex = i;
-    book.timeMs = time[i]!;
     const start = finer ? finer.first[i]! : 0;
     if (finer && start < finer.first[i + 1]!) this.openFine(start);
-    else book.fillAtOpen(open[i]!, high[i]! - low[i]!);
+    else {
+      book.timeMs = time[i]!;
+      book.fillAtOpen(open[i]!, high[i]! - low[i]!);
+    }
   }
 
   /** Finer bar j opens. */

@@ -118,7 +118,7 @@ const CASES: readonly Case[] = [
     trades: [["long", 1, 97, 1, 98.5, "target"]],
   },
   {
-    name: "R3.4 a market order that waits for the open expires there too",
+    name: "R3.4 an order whose time is over when it is sent is refused",
     bars: [flat, flat, flat],
     acts: { 0: ({ enter }) => enter.long({ goodFor: { until: "00:00" } }) },
     trades: [],

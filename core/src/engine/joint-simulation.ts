@@ -180,9 +180,20 @@ export class JointSimulation implements Clock {
     this.#stand(timeMs);
     const walking = this.#walking[k]!;
     if (walking !== NO_BAR) return feed.fineEvents(walking, this.#fine[k]!);
-    feed.cross(firstFrom(feed.bars.time, timeMs, feed.next, feed.bars.length), null);
+    feed.cross(firstAfter(feed.bars.time, timeMs, feed.next, feed.bars.length) - 1, null);
     this.#opening[k] = feed.next;
+    this.#chargeNights(timeMs);
     feed.openEvents(feed.next);
+  }
+
+  /** Whatever opens now is charged for the nights before it, ahead of the handlers of all. */
+  #chargeNights(timeMs: number): void {
+    const queue = this.#queue;
+    for (let k = 0; k < this.#feeds.length; k++) {
+      const feed = this.#feeds[k]!;
+      if (!feed.chargesNights || feed.book.lots.length === 0 || queue.timeOf(k) !== timeMs || queue.phaseOf(k) !== PHASE.events) continue;
+      if (this.#walking[k] === NO_BAR) feed.charge(firstAfter(feed.bars.time, timeMs, feed.next, feed.bars.length) - 1);
+    }
   }
 
   #openFills(k: number, feed: Feed, timeMs: number): void {
@@ -275,7 +286,7 @@ export class JointSimulation implements Clock {
     const queue = this.#queue;
     const { bars, finer, next, nextClose } = feed;
     const walking = this.#walking[k]!;
-    if (this.#opening[k] !== NO_BAR) queue.set(k, bars.time[this.#opening[k]!]!, PHASE.open);
+    if (this.#opening[k] !== NO_BAR) queue.set(k, feed.openMs(this.#opening[k]!), PHASE.open);
     else if (walking !== NO_BAR) {
       const j = this.#fine[k]!;
       if (!finer || j >= finer.first[walking + 1]!) queue.set(k, bars.closeTime[walking]!, PHASE.path);
@@ -286,7 +297,7 @@ export class JointSimulation implements Clock {
     else {
       const end = Math.min(nextClose + 1, bars.length);
       const restless = this.#hasRates && this.#movesHeldMoney(k) ? next : feed.firstRestless(end);
-      if (restless < end) queue.set(k, bars.time[restless]!, PHASE.events);
+      if (restless < end) queue.set(k, feed.openMs(restless), PHASE.events);
       else queue.set(k, nextClose < bars.length ? bars.closeTime[nextClose]! : Number.POSITIVE_INFINITY, PHASE.close);
     }
   }
@@ -328,19 +339,22 @@ export class JointSimulation implements Clock {
     this.#markTouched(k);
   }
 
-  /** The bar of a feed that is under way: opens are taken in declared order, of those that are quiet too. Between bars, the last one. */
-  #barOf(k: number, { next, bars }: Feed): number {
+  /** The bar of a feed that is under way, or opens with this moment. Between bars, the last one. */
+  #barOf(k: number, feed: Feed): number {
+    const { next, bars } = feed;
     if (this.#walking[k] !== NO_BAR) return this.#walking[k]!;
     if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
-    const opens = next < bars.length && bars.time[next] === this.#momentMs;
-    return opens && (this.#phase === PHASE.open || (this.#phase === PHASE.events && k < this.#actor)) ? next : next - 1;
+    const opens = next < bars.length && feed.openMs(next) === this.#momentMs;
+    return opens && (this.#phase === PHASE.open || this.#phase === PHASE.events) ? next : next - 1;
   }
 
   #catchUp(k: number, feed: Feed): void {
     if (this.#walking[k] !== NO_BAR || this.#opening[k] !== NO_BAR) return;
     const { bars, finer } = feed;
     let end = firstFrom(bars.time, this.#momentMs, feed.next, bars.length);
-    if (end < bars.length && this.#hasOpened(k, bars.time[end]!)) end++;
+    if (end < bars.length && this.#hasOpened(k, feed.openMs(end))) end++;
+    // Case: its first finer bars are missing.
+    else if (end > feed.next && !this.#hasOpened(k, feed.openMs(end - 1))) end--;
     const last = end - 1;
     if (last < feed.next) return;
     if (!finer || this.#isOver(k, bars.closeTime[last]!) || finer.first[last] === finer.first[last + 1]) return feed.cross(end, null);
@@ -351,6 +365,8 @@ export class JointSimulation implements Clock {
     const { time, closeTime, low, high, open } = finer.series;
     for (; j < stop && this.#isOver(k, closeTime[j]!); j++) feed.book.touch(low[j]!, high[j]!);
     if (j === stop) return feed.cross(end, null);
+    // From here on its finer bars are taken one by one, also where somebody only wanted to know how far it has come.
+    this.#markTouched(k);
     this.#walking[k] = last;
     this.#fine[k] = j;
     const isOpen = this.#hasOpened(k, time[j]!);
@@ -369,13 +385,15 @@ export class JointSimulation implements Clock {
       return feed.next;
     }
     this.#catchUp(k, feed);
-    const walking = this.#walking[k]!;
     if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
-    if (walking === NO_BAR) return feed.next;
-    // A finer bar of it may still open.
-    const { finer } = feed;
-    const next = this.#fine[k]! + (this.#isFineOpen[k] === 1 ? 1 : 0);
-    return finer && next < finer.first[walking + 1]! ? walking : walking + 1;
+    const { finer, bars, next } = feed;
+    const walking = this.#walking[k]!;
+    const last = walking === NO_BAR ? next - 1 : walking;
+    // Of a bar that is walked in one, the path is over with its time.
+    if (!finer || last < 0 || finer.first[last] === finer.first[last + 1]) return last + 1;
+    // A finer bar of it may still open. Whether there will be one can't be known.
+    const fromMs = walking !== NO_BAR && this.#isFineOpen[k] === 1 ? finer.series.closeTime[this.#fine[k]!]! : this.#momentMs;
+    return fromMs < bars.closeTime[last]! ? last : last + 1;
   }
 
   /** Extremes of the open lots, from bars that are over. */

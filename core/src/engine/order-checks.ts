@@ -3,6 +3,7 @@ import type { Instrument } from "../market/instrument.ts";
 import type { Distance, Lock, Order, Trail } from "./orders.ts";
 
 export function requestProblem(order: Order, instrument: Instrument): string {
+  if (order.expiresTime <= order.submittedTime) return "its time in force is over already (R3.4)";
   if (order.kind !== "market" && !isPrice(order.price)) return `price ${order.price} is not a number above 0 (R3.9)`;
   if (order.kind === "stop-limit" && !isPrice(order.limitPrice)) return `limit price ${order.limitPrice} is not a number above 0 (R3.9)`;
   if (order.intent === "exit") return order.quantity > 0 ? "" : `quantity ${order.quantity} is not a number above 0 (R3.9)`;

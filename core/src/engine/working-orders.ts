@@ -299,7 +299,7 @@ export class WorkingOrders {
       if (order.state !== "working") continue;
       if (order === filled || order.group !== filled.group || order.owner !== filled.owner || kept.includes(order)) continue;
       this.#remove(order);
-      this.#state.end(order, "cancelled", `order ${filled.id} of its group filled first`);
+      this.#state.end(order, "cancelled", `order ${this.#state.numberOf(filled.id)} of its group filled first`);
     }
   }
 

@@ -386,7 +386,8 @@ export class PlanHost implements Builder {
       let i =
         closeTime === main.store.bars.closeTime ? main.cursor.index : firstAfter(closeTime, timeMs, Math.max(0, cursor.index), length) - 1;
       while (i >= 0 && closeTime[i]! > timeMs) i--;
-      cursor.place(i, timeMs, i >= 0 && closeTime[i] === timeMs ? i : Math.min(length - 1, i + 1));
+      cursor.place(i, timeMs, Math.max(0, i));
+      if (i >= 0 && closeTime[i] !== timeMs) cursor.session = sessionAfter(store.bars, i, timeMs);
     }
   }
 
@@ -592,6 +593,13 @@ function barsInSession({ store, cursor }: Scope): number {
   let count = 0;
   for (let i = cursor.index; i >= 0 && session[i] === cursor.session; i--) count++;
   return count;
+}
+
+/** The session of a time past bar i, by the calendar: whether there will be a bar in it can't be known. */
+function sessionAfter({ session, sessions: { closeMs } }: BarSeries, i: number, timeMs: number): number {
+  let s = session[i]!;
+  while (closeMs[s]! <= timeMs && s + 1 < closeMs.length) s++;
+  return s;
 }
 
 /** UTC time of an exchange time in the session of now. */

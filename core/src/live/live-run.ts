@@ -128,12 +128,12 @@ export class LiveRun {
     switch (word.type) {
       case "opening":
         this.#closesBy(word.timeMs);
-        if (word.account) this.mirror.take(word.account);
+        this.#take(word.account);
         this.#opening(word.timeMs, word.symbols);
         break;
       case "closing":
         for (const { symbol, bar } of word.minutes) this.#marketOf(symbol)?.add(bar);
-        if (word.account) this.mirror.take(word.account);
+        this.#take(word.account);
         this.#closesBy(word.timeMs);
         break;
       case "price":
@@ -148,6 +148,11 @@ export class LiveRun {
         this.mirror.hear(word);
     }
     return this.#answer();
+  }
+
+  #take(account: AccountReport | null): void {
+    if (account) this.mirror.take(account);
+    else this.mirror.stir();
   }
 
   /** The plan starts now where it comes in the middle of a bar; else with the next one. */
@@ -188,15 +193,13 @@ export class LiveRun {
   // --- opens --------------------------------------------------------------------------------------------------------
 
   #opening(timeMs: number, symbols: readonly string[]): void {
-    this.markets.forEach((market, k) => {
-      if (!symbols.includes(market.symbol)) return;
-      const { bars } = market;
-      const isFirst = bars.open(timeMs);
+    const areFirst = this.markets.map(({ symbol, bars }) => (symbols.includes(symbol) ? bars.open(timeMs) : null));
+    this.markets.forEach(({ bars }, k) => {
+      const isFirst = areFirst[k];
+      if (isFirst === null || isFirst === undefined) return;
       const bar = bars.completed;
-      // A bar opens at its own time, also where its first minutes are missing.
-      const openMs = isFirst ? bars.series.time[bar]! : timeMs;
-      this.#place(k, openMs, bar);
-      this.mirror.expire(k, bar, openMs);
+      this.#place(k, timeMs, bar);
+      this.mirror.expire(k, bar, timeMs);
       this.#opens[k]!.run(bars.series, { bar, isFirst, timeMs, closeMs: bars.frame.minuteClose(timeMs) });
     });
   }
@@ -231,8 +234,9 @@ export class LiveRun {
     for (;;) {
       let nextMs = Number.POSITIVE_INFINITY;
       for (const { bars } of this.markets) if (bars.hasPrices) nextMs = Math.min(nextMs, bars.closeMs);
-      if (nextMs > timeMs) return;
+      if (nextMs > timeMs) break;
       const closed = this.markets.map((market) => market.completeBy(nextMs));
+      this.#passBy(nextMs);
       this.#grow();
       closed.forEach((isClosed, k) => {
         if (isClosed) this.#mark(k);
@@ -241,6 +245,11 @@ export class LiveRun {
         if (isClosed) this.#close(k, nextMs);
       });
     }
+    this.#passBy(timeMs);
+  }
+
+  #passBy(timeMs: number): void {
+    for (const { bars } of this.markets) bars.passBy(timeMs);
   }
 
   #close(k: number, timeMs: number): void {
@@ -300,9 +309,7 @@ export class LiveRun {
   #firstFillBar(k: number): number {
     const { bars } = this.markets[k]!;
     if (!bars.isOpen) return bars.completed;
-    // Asleep, it waits for the next minute: is that one of this bar?
-    if (!this.mirror.books[k]!.isAsleep) return bars.completed;
-    const next = bars.frame.nextMinute(bars.frame.minuteClose(this.#nowMs));
+    const next = bars.frame.nextMinute(this.mirror.fillsFrom(k, this.#nowMs));
     return next < bars.closeMs ? bars.completed : bars.completed + 1;
   }
 }

@@ -35,6 +35,8 @@ export interface BookReport {
   /** Price is at an open or along a path: market orders fill at once. */
   readonly isInBar: boolean;
   readonly pathPrice: number;
+  /** The first time from which an order sent now can fill: of the minute that opens or moves, else of the next one. */
+  readonly fillsFromMs: number;
   readonly lots: readonly LotReport[];
   readonly orders: readonly Order[];
 }

@@ -89,13 +89,16 @@ export class MinuteAccount {
   /** The minute under way of each instrument, and the date of its session. */
   readonly #open: (OpenMinute | null)[];
   readonly #dates: (string | null)[];
+  /** The time that is told: inside a minute, that of its open. */
   #nowMs: number;
+  /** The moment that is being dealt with. */
+  #momentMs: number;
 
   constructor(options: MinuteAccountOptions, tell: Tell, snapshot?: MinuteAccountSnapshot) {
     const { instruments, settings, timeframe, nowMs } = options;
     this.instruments = instruments;
     this.#tell = tell;
-    this.#nowMs = nowMs;
+    this.#nowMs = this.#momentMs = nowMs;
     this.account = new Account(settings);
     this.books = instruments.map((instrument) => new Book(instrument, this.account, null));
     this.#frames = instruments.map(({ calendar }) => new BarFrame(calendar, timeframe, nowMs - 10 * DAY_MS, nowMs));
@@ -108,6 +111,7 @@ export class MinuteAccount {
     this.#dates = instruments.map(() => null);
     this.books.forEach((book, k) => {
       book.mark = Number.NaN;
+      book.state.numberOf = (id) => this.#nameOf(id);
       book.listen({
         accepted: (order) => this.#accepted(k, order),
         filled: (fill, order) =>
@@ -171,9 +175,16 @@ export class MinuteAccount {
       isAsleep: book.isAsleep,
       isInBar: book.inBar,
       pathPrice: book.state.pathPrice,
+      fillsFromMs: this.#fillsFrom(book, k),
       lots: book.lots.filter(({ order }) => order.owner === name).map((lot) => this.#lotReport(lot)),
       orders: book.workingOrders().flatMap((order) => (order.owner === name ? this.#named(order) : [])),
     };
+  }
+
+  #fillsFrom(book: Book, k: number): number {
+    const minute = this.#open[k];
+    if (!minute) return this.#momentMs;
+    return book.isAsleep ? this.#frames[k]!.minuteClose(minute.bar.time) : minute.bar.time;
   }
 
   #lotReport(lot: Lot): LotReport {
@@ -299,7 +310,7 @@ export class MinuteAccount {
 
   /** Minutes are about to open: nights are charged, and times are those of the open. What is sent now fills at it. */
   opening(timeMs: number, minutes: ReadonlyMap<string, MinuteBar>): void {
-    this.#nowMs = timeMs;
+    this.#nowMs = this.#momentMs = timeMs;
     applyRates(this.#rates, this.books);
     this.books.forEach((book, k) => {
       const bar = minutes.get(this.#symbol(k));
@@ -342,6 +353,7 @@ export class MinuteAccount {
 
   /** Minutes that are over by a time: each walks its path. */
   walk(timeMs: number): void {
+    this.#momentMs = timeMs;
     this.books.forEach((book, k) => {
       const minute = this.#open[k];
       if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return;

@@ -41,6 +41,8 @@ export class AccountMirror {
   /** Those that wait for somebody's word: the venue does not know of them. */
   readonly #asked = new Map<number, Book>();
   #onItsWay: OnItsWay[] = [];
+  /** As in `BookReport`, of each instrument. */
+  readonly #fillsFromMs: number[];
   #commands = 0;
   #lastReport = 0;
   /** The venue's word is being taken over: what changes now is not the plan's doing. */
@@ -50,6 +52,7 @@ export class AccountMirror {
     this.#run = run;
     this.account = new Account(settings);
     this.books = instruments.map((instrument) => new Book(instrument, this.account, null, true));
+    this.#fillsFromMs = this.books.map(() => Number.NEGATIVE_INFINITY);
     this.brokers = this.books.map((book) => {
       book.state.gate = (order) => (this.#isTaking ? "" : run.gate(order, book.instrument.symbol));
       return new SendingBroker(book, (command) => {
@@ -149,6 +152,19 @@ export class AccountMirror {
     this.take(report);
   }
 
+  /** The first time from which an order sent at a time can fill. */
+  fillsFrom(feed: number, nowMs: number): number {
+    return Math.max(nowMs, this.#fillsFromMs[feed]!);
+  }
+
+  /** A moment of which the venue says nothing, for there is nothing open or waiting: whatever opened before is over. */
+  stir(): void {
+    for (const book of this.books) {
+      book.state.inBar = false;
+      book.stir();
+    }
+  }
+
   /** The account as the venue has it now. */
   take(report: AccountReport): void {
     this.#isTaking = true;
@@ -164,7 +180,8 @@ export class AccountMirror {
     }
   }
 
-  #takeBook(book: Book, feed: number, { symbol, lots, orders, isAsleep, isInBar, pathPrice }: BookReport): void {
+  #takeBook(book: Book, feed: number, { symbol, lots, orders, isAsleep, isInBar, pathPrice, fillsFromMs }: BookReport): void {
+    this.#fillsFromMs[feed] = fillsFromMs;
     const mine = this.#onItsWay.map(({ command }) => command).filter((command) => command.symbol === symbol);
     const ended = new Set(
       mine.flatMap((command) => (command.kind === "cancel" && !this.#orders.has(command.orderId) ? command.orderId : [])),

@@ -122,6 +122,13 @@ export class GrowingBars {
     return true;
   }
 
+  /** It is this time: where nothing was traded in the bar that was next, it is not one, and the one after it is next. */
+  passBy(timeMs: number): void {
+    if (this.#hasPrices || this.#columns.closeTime[this.#completed]! > timeMs) return;
+    this.#bucket = Number.NaN;
+    this.#expect(timeMs);
+  }
+
   /** A completed bar, as a source bar of a longer timeframe. */
   bar(i: number): SourceBar {
     const c = this.#columns;

@@ -137,7 +137,7 @@ export class Backtest {
     return {
       nextOpen: (from: number) => (open.isEmpty ? length : open.next(Math.max(from, this.host.firstOpen))),
       nextClose: (from: number) => close.next(Math.max(from, first)),
-      atOpen: (i: number) => this.#atOpen(k, open, i),
+      atOpen: (i: number, openMs: number) => this.#atOpen(open, i, openMs),
       atClose: (i: number) => this.#atClose(k, close, i),
       ...(!fine.isEmpty && {
         fine: {
@@ -201,9 +201,8 @@ export class Backtest {
     this.host.place(done, timeMs, forming);
   }
 
-  #atOpen(k: number, schedule: Schedule, i: number): void {
-    const { bars } = this.#options.feeds[k]!.store;
-    if (!this.#isJoint) this.host.place(i - 1, bars.time[i]!, i);
+  #atOpen(schedule: Schedule, i: number, openMs: number): void {
+    if (!this.#isJoint) this.host.place(i - 1, openMs, i);
     schedule.run(i);
   }
 

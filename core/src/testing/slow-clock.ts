@@ -26,8 +26,8 @@ export interface SlowFeed {
 
 interface Moment {
   readonly timeMs: number;
-  /** Paths, closes, events at opens, fills at opens. */
-  readonly phase: 0 | 1 | 2 | 3;
+  /** Times that are over, paths, closes, events at opens, fills at opens. */
+  readonly phase: -1 | 0 | 1 | 2 | 3;
   readonly feed: number;
   readonly happen: () => void;
 }
@@ -41,19 +41,21 @@ export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
   feeds.forEach(({ engine, bars, atClose, atOpen, atFine }, feed) => {
     bars.forEach(({ openMs, closeMs, bar, fine, closesSession }, i) => {
       const paths = fine.length > 0 ? fine : [{ openMs, closeMs, bar }];
+      // A bar opens with the first finer bar that there is in it.
+      const opensMs = paths[0]!.openMs;
       const begin = (): void => {
         engine.beginBar();
         atOpen(i);
       };
-      moments.push({ timeMs: openMs, phase: 2, feed, happen: begin });
+      moments.push({ timeMs: opensMs, phase: 2, feed, happen: begin });
       paths.forEach((path, j) => {
         const open = (): void => {
-          engine.openPath(path.bar, j + 1 < paths.length);
+          // Whether the last ones are missing can't be known.
+          engine.openPath(path.bar, path.closeMs < closeMs);
           engine.isAsleep = true;
         };
         if (j > 0) moments.push({ timeMs: path.openMs, phase: 2, feed, happen: () => engine.beginFine(() => atFine(i, j)) });
-        // The first finer bar opens with its bar.
-        moments.push({ timeMs: j === 0 ? openMs : path.openMs, phase: 3, feed, happen: open });
+        moments.push({ timeMs: path.openMs, phase: 3, feed, happen: open });
         moments.push({
           timeMs: path.closeMs,
           phase: 0,
@@ -65,6 +67,7 @@ export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
         marks[feed] = bar[3];
         atClose(i);
       };
+      moments.push({ timeMs: closeMs, phase: -1, feed, happen: () => engine.endTime() });
       moments.push({ timeMs: closeMs, phase: 1, feed, happen: close });
     });
   });

@@ -324,6 +324,11 @@ export class SlowEngine {
     act();
   }
 
+  /** The time of the bar that is open is over: what is asked for now is for the next one. */
+  endTime(): void {
+    this.#hasMoreFine = false;
+  }
+
   /** @param closesSession whether the session closes at the end of this path. */
   walkPath(path: SlowBar, closesSession = false): void {
     const state = this.#state;
