@@ -217,6 +217,7 @@ const PLAIN: Case = {
   settings: { positions: "netting", basis: "last", throughTicks: 0, maxPositions: null, costs: NO_COSTS },
 };
 const FOUND: readonly (readonly [what: string, one: Case])[] = [
+  ["a replay whose last minute is missing", { ...PLAIN, seed: 971926959, timeframe: "1h", instruments: 1, actsOnPrice: true, zeal: 10 }],
   [
     "an order good for bars, sent while the path of another instrument is walked",
     { ...PLAIN, settings: { costs: { ...NO_COSTS, spreadTicks: 2 } } },

@@ -96,13 +96,14 @@ export function backtested(watched: Watched): Deeds {
 }
 
 /** The trades of the same, by what a server has at hand: history, and minutes since. */
-export function replayed({ plan, inputs, settings, feeds, timeframe, fromMs }: Watched): readonly Trade[] {
-  const endMs = Math.max(...feeds.map(({ minutes }) => minutes.closeTime[minutes.length - 1]!));
+export function replayed(watched: Watched): readonly Trade[] {
+  const { plan, inputs, settings, fromMs } = watched;
+  const feeds = laidOut(watched);
+  // The last bar is over with its time, though its last minutes may be missing.
+  const endMs = Math.max(...feeds.map(({ series }) => series.closeTime[series.length - 1]!));
   return replay({
     ...{ plan, inputs, settings, startMs: fromMs, endMs },
-    feeds: feeds.map(({ instrument, minutes }) => {
-      const { series } = resample(minutes, timeframe);
-      const lead = lowerBound(series.time, fromMs);
+    feeds: feeds.map(({ instrument, minutes, series, lead }) => {
       const history = sliceSeries(series, 0, lead);
       return {
         instrument,
