@@ -277,6 +277,11 @@ export class Book implements AccountBook {
     this.#orders.isAsleep = true;
   }
 
+  /** Orders that were asked for while it slept. */
+  get asleepOrders(): readonly Order[] {
+    return this.#orders.asleep;
+  }
+
   get isAsleep(): boolean {
     return this.#orders.isAsleep;
   }
@@ -401,8 +406,8 @@ export class Book implements AccountBook {
     this.take(snapshot.lots, snapshot.orders);
   }
 
-  /** These lots are open and these orders work, in place of what was. */
-  take(lots: readonly LotSnapshot[], orders: readonly Order[]): void {
+  /** These lots are open and these orders work, in place of what was. @param asleep those sent while the book sleeps */
+  take(lots: readonly LotSnapshot[], orders: readonly Order[], asleep: readonly Order[] = []): void {
     for (const lot of this.state.lots) this.#exits.detachAll(lot);
     this.state.lots.length = 0;
     for (const { stopPrice, targetPrice, ...plain } of lots) {
@@ -412,7 +417,7 @@ export class Book implements AccountBook {
       if (targetPrice !== null) this.#exits.attach(lot, "target", targetPrice);
       if (lot.pendingMoves.length > 0) this.#exits.watchNextMove(lot);
     }
-    this.#orders.restore(orders);
+    this.#orders.restore(orders, asleep);
     this.#ledger.recount();
     this.triggers.changed();
   }

@@ -49,6 +49,11 @@ export class WorkingOrders {
     return orders.sort((a, b) => a.id - b.id);
   }
 
+  /** Those that were asked for while the book slept. */
+  get asleep(): readonly Order[] {
+    return [...this.#sleeping].filter(({ state }) => state === "working");
+  }
+
   // --- asked for ----------------------------------------------------------------------------------------------
 
   /** Takes an order: it works from the current path point inside a bar, else from the next open. A bad one is refused (R3.9). */
@@ -304,12 +309,15 @@ export class WorkingOrders {
   }
 
   /** These orders work, and no others. */
-  restore(orders: readonly Order[]): void {
+  restore(orders: readonly Order[], asleep: readonly Order[] = []): void {
     const { triggers } = this.#state;
     for (const trigger of [...triggers.list]) if (trigger.role === TRIGGER.order) triggers.drop(trigger);
     this.waiting.length = this.closing.length = this.#later.length = this.#orphans.length = 0;
     this.#sleeping.clear();
-    for (const order of orders) this.work(order);
+    for (const order of orders) {
+      if (asleep.includes(order)) this.#workLater(order);
+      else this.work(order);
+    }
     this.#mayExpire = true;
   }
 }

@@ -39,6 +39,8 @@ export interface BookReport {
   readonly fillsFromMs: number;
   readonly lots: readonly LotReport[];
   readonly orders: readonly Order[];
+  /** Numbers of those that were sent while it sleeps: they can be changed and cancelled at once. */
+  readonly asleep: readonly number[];
 }
 
 /** An account as one owner sees it. */

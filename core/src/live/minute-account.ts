@@ -178,6 +178,7 @@ export class MinuteAccount {
       fillsFromMs: this.#fillsFrom(book, k),
       lots: book.lots.filter(({ order }) => order.owner === name).map((lot) => this.#lotReport(lot)),
       orders: book.workingOrders().flatMap((order) => (order.owner === name ? this.#named(order) : [])),
+      asleep: book.asleepOrders.flatMap(({ owner, id }) => (owner === name ? this.#nameOf(id) : [])),
     };
   }
 

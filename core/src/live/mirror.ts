@@ -180,22 +180,29 @@ export class AccountMirror {
     }
   }
 
-  #takeBook(book: Book, feed: number, { symbol, lots, orders, isAsleep, isInBar, pathPrice, fillsFromMs }: BookReport): void {
-    this.#fillsFromMs[feed] = fillsFromMs;
+  #takeBook(book: Book, feed: number, report: BookReport): void {
+    const { symbol, lots, orders, isAsleep, isInBar, pathPrice } = report;
+    this.#fillsFromMs[feed] = report.fillsFromMs;
     const mine = this.#onItsWay.map(({ command }) => command).filter((command) => command.symbol === symbol);
     const ended = new Set(
       mine.flatMap((command) => (command.kind === "cancel" && !this.#orders.has(command.orderId) ? command.orderId : [])),
     );
     const working = orders.filter(({ id }) => !ended.has(id)).map((order) => this.#orderOf(feed, order));
+    const asleep = working.filter(({ id }) => report.asleep.includes(id));
     for (const [id, owner] of this.#asked) if (owner === book) working.push(this.#orders.get(id)!);
     for (const command of mine) {
       const order = "orderId" in command ? this.#orders.get(command.orderId) : undefined;
-      if (command.kind === "submit" && order && !working.includes(order)) working.push(order);
-      if (command.kind === "modify" && order) Object.assign(order, command.change);
+      if (!order) continue;
+      if (command.kind === "submit" && !working.includes(order)) {
+        working.push(order);
+        if (isAsleep) asleep.push(order);
+      }
+      if (command.kind === "modify" && (!isAsleep || asleep.includes(order))) Object.assign(order, command.change);
     }
     book.take(
       lots.map((lot) => this.#lotOf(feed, lot)),
       working,
+      asleep,
     );
     book.state.inBar = isInBar;
     book.state.pathPrice = pathPrice;

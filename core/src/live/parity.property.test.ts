@@ -217,6 +217,10 @@ const PLAIN: Case = {
   settings: { positions: "netting", basis: "last", throughTicks: 0, maxPositions: null, costs: NO_COSTS },
 };
 const FOUND: readonly (readonly [what: string, one: Case])[] = [
+  [
+    "an order sent to an instrument whose bar is open, and cancelled by a later event of the same moment",
+    { ...PLAIN, seed: 538823762, timeframe: "7m", actsOnPrice: true, settings: { costs: { ...NO_COSTS, spreadTicks: 2 } } },
+  ],
   ["a replay whose last minute is missing", { ...PLAIN, seed: 971926959, timeframe: "1h", instruments: 1, actsOnPrice: true, zeal: 10 }],
   [
     "an order good for bars, sent while the path of another instrument is walked",

@@ -11,7 +11,7 @@ const LOT: LotReport = {
 const order = (id: number, intent: "enter" | "exit") => ({ id, intent, side: -1, kind: "limit" }) as unknown as BookReport["orders"][0];
 const account = (lots: readonly LotReport[], orders: BookReport["orders"] = []): AccountReport => ({
   ...{ cash: 1000, commandsDone: 0, lastOrderId: 9 },
-  books: [{ symbol: "KELP", isAsleep: false, isInBar: false, pathPrice: 400, fillsFromMs: 0, lots, orders }],
+  books: [{ symbol: "KELP", isAsleep: false, isInBar: false, pathPrice: 400, fillsFromMs: 0, lots, orders, asleep: [] }],
 });
 
 describe("a watch that ends", () => {
