@@ -227,6 +227,13 @@ export const planUpdateSchema = {
     reservedFrom: { anyOf: [date, { const: "" }] },
     /** The revision that the change was made from; without it the change is taken whatever was saved meanwhile. */
     baseRevision: { type: "integer", minimum: 0 },
+    /** Which draft it is a save of, counted up by one with each: a page that goes sends what another save still carries. */
+    draft: {
+      type: "object",
+      additionalProperties: false,
+      required: ["id", "save"],
+      properties: { id, save: { type: "integer", minimum: 1 } },
+    },
   },
 } as const;
 

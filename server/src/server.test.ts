@@ -197,6 +197,26 @@ describe("plans, runs and sweeps", () => {
     expect((await put({ source: `${source}// two`, baseRevision: 1 })).body.revision).toBe(2);
   });
 
+  test("saves of one draft that run side by side are no conflict, in whatever order they come; those of another are", async () => {
+    const { body: made } = await server.ask("createPlan", {}, { source });
+    const save = async (text: string, baseRevision: number, id: string, number: number) => {
+      const { status } = await call("PATCH", `/plans/${made.id}`, { source: source + text, baseRevision, draft: { id, save: number } });
+      const { body } = await server.ask("getPlan", { id: made.id });
+      return [status, body.source.slice(source.length), body.revision];
+    };
+    expect(await save("// a", 0, "mine", 1)).toEqual([200, "// a", 1]);
+    // The page that goes does not know yet that the first was taken.
+    expect(await save("// ab", 0, "mine", 2)).toEqual([200, "// ab", 2]);
+    expect(await save("// a", 0, "mine", 1)).toEqual([200, "// ab", 2]);
+    expect(await save("// theirs", 1, "other", 9)).toEqual([409, "// ab", 2]);
+    expect(await save("// theirs", 2, "other", 10)).toEqual([200, "// theirs", 3]);
+    expect(await save("// abc", 2, "mine", 3)).toEqual([409, "// theirs", 3]);
+    // At once.
+    const both = [save("// x", 3, "late", 1), save("// xy", 3, "late", 2)];
+    await Promise.all(both);
+    expect((await server.ask("getPlan", { id: made.id })).body.source).toBe(`${source}// xy`);
+  });
+
   test("a new plan starts from a skeleton that runs, and keeps its draft", async () => {
     expect(plan.source).toContain("export default plan(");
     const { body } = await server.ask(

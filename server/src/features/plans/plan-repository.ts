@@ -6,6 +6,10 @@ import { PlanEntity, type PlanRow } from "../../db/entities.ts";
 
 const detailOf = ({ createdMs: _created, deletedMs: _deleted, ...plan }: PlanRow): PlanDetail => plan;
 
+/** Whether a change makes a new revision: a note or a reserve is nobody's text. */
+export const changesText = ({ source, inputs, settings }: PlanUpdate): boolean =>
+  source !== undefined || inputs !== undefined || settings !== undefined;
+
 export class PlanRepository {
   readonly #database: Database;
 
@@ -45,13 +49,11 @@ export class PlanRepository {
   }
 
   /** @returns false where the plan has been saved since the change was begun: nothing is changed then. */
-  async update(id: string, { baseRevision, ...part }: PlanUpdate, nowMs: number): Promise<boolean> {
-    const { source, inputs, settings } = part;
+  async update(id: string, { baseRevision, draft: _draft, ...part }: PlanUpdate, nowMs: number): Promise<boolean> {
     const change = {
       ...part,
       updatedMs: nowMs,
-      // A note or a reserve is nobody's text.
-      ...(source === undefined && inputs === undefined && settings === undefined ? {} : { revision: () => '"revision" + 1' }),
+      ...(changesText(part) && { revision: () => '"revision" + 1' }),
     };
     const from = { id, deletedMs: 0, ...(baseRevision === undefined ? {} : { revision: baseRevision }) };
     return (await this.#database.write((manager) => manager.update(PlanEntity, from, change))).affected === 1;

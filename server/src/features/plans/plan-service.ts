@@ -19,6 +19,7 @@ import type { Linker } from "../../modules/linker.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { VersionRepository } from "../journal/versions.ts";
 import type { RunRepository } from "../runs/run-repository.ts";
+import { OwnSaves } from "./own-saves.ts";
 import type { PlanRepository } from "./plan-repository.ts";
 import { renamed } from "./renamed.ts";
 
@@ -84,6 +85,8 @@ export class PlanService {
     return plan;
   }
 
+  readonly #ownSaves = new OwnSaves();
+
   async create({ title, source, copyOf }: PlanCreate): Promise<PlanDetail> {
     const original = copyOf ? await this.get(copyOf) : null;
     const plan: PlanDetail = {
@@ -121,11 +124,23 @@ export class PlanService {
       );
     if (change.reservedFrom !== undefined && change.reservedFrom !== before.reservedFrom)
       await this.#journal.reserved(before, change.reservedFrom);
-    const isTaken = await this.#plans.update(id, declared ? { ...change, title: declared.title } : change, Date.now());
+    const isTaken = await this.#save(id, declared ? { ...change, title: declared.title } : change);
     const now = await this.get(id);
-    if (!isTaken) await this.#settle(now, change);
-    else this.#events.send({ type: "plan", id, revision: now.revision });
+    if (isTaken) this.#events.send({ type: "plan", id, revision: now.revision });
+    else if (!this.#ownSaves.isOvertaken(id, change)) await this.#settle(now, change);
     return now;
+  }
+
+  /** @returns false where the plan has been saved since the change was begun, other than by an earlier save of the same draft */
+  async #save(id: string, change: PlanUpdate): Promise<boolean> {
+    const isSaved = async (baseRevision: number | undefined): Promise<boolean> => {
+      if (!(await this.#plans.update(id, { ...change, baseRevision }, Date.now()))) return false;
+      this.#ownSaves.note(id, change, baseRevision);
+      return true;
+    };
+    if (await isSaved(change.baseRevision)) return true;
+    const revision = this.#ownSaves.revisionBefore(id, change);
+    return revision !== null && (await isSaved(revision));
   }
 
   /**

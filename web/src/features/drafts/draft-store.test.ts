@@ -3,6 +3,9 @@ import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { ApiFailure } from "../../data/api.ts";
 import { DraftStore, type Theirs } from "./draft-store.ts";
 
+/** What was sent, without the number of the draft. */
+const plain = ({ draft: _draft, ...update }: PlanUpdate): PlanUpdate => update;
+
 /** A server that can be down, slow or refusing; it merges what it gets, as the real one does. */
 class FakeServer {
   readonly plans = new Map<string, PlanUpdate>();
@@ -97,7 +100,7 @@ describe("drafts that the server does not have yet", () => {
       again.drop("lantern");
       store.overwrite("lantern", theirs);
       await vi.advanceTimersByTimeAsync(600);
-      expect(server.order).toEqual([{ source: "mine, and more", baseRevision: 7 }]);
+      expect(server.order.map(plain)).toEqual([{ source: "mine, and more", baseRevision: 7 }]);
       expect(store.state("lantern").kind).toBe("saved");
     });
 
@@ -111,6 +114,31 @@ describe("drafts that the server does not have yet", () => {
       // The page's own save.
       expect(store.mayFollow("lantern", 5)).toBe(false);
     });
+  });
+
+  test("a page that goes while a save is on its way sends all of it as a later save of the same draft, and so does the next page", async () => {
+    const server = new FakeServer();
+    server.hold = new Promise(() => undefined);
+    const sent: PlanUpdate[] = [];
+    const store = new DraftStore((id, update) => {
+      sent.push(update);
+      return server.send(id, update);
+    }, localStorage);
+    store.read({ id: "lantern", revision: 4 });
+    store.change("lantern", { source: "a" });
+    await vi.advanceTimersByTimeAsync(600);
+    store.change("lantern", { source: "ab" });
+    store.flush(true);
+    const next = new FakeServer();
+    new DraftStore(next.send, localStorage).resume();
+    await vi.advanceTimersByTimeAsync(600);
+    const saves = [...sent, ...next.order];
+    expect(saves.map(({ source, baseRevision, draft }) => [source, baseRevision, draft?.save])).toEqual([
+      ["a", 4, 1],
+      ["ab", 4, 2],
+      ["ab", 4, 3],
+    ]);
+    expect(new Set(saves.map(({ draft }) => draft?.id)).size).toBe(1);
   });
 
   test("a later change is not overtaken by an earlier one that is slow", async () => {
@@ -128,7 +156,7 @@ describe("drafts that the server does not have yet", () => {
     server.hold = null;
     release();
     await vi.advanceTimersByTimeAsync(1000);
-    expect(server.order).toEqual([{ source: "first" }, { source: "second", baseRevision: 1 }]);
+    expect(server.order.map(plain)).toEqual([{ source: "first" }, { source: "second", baseRevision: 1 }]);
     expect(store.state("lantern").kind).toBe("saved");
   });
 

@@ -33,6 +33,9 @@ interface Pending {
   state: SaveState;
   /** The revision that the changes were made from; undefined where it is not known. */
   base: number | undefined;
+  /** Tells its saves, of which the last one may be sent while another is on its way, from those of others. */
+  readonly draftId: string;
+  saves: number;
 }
 
 /** What a refused save says that the plan has now; null for any other failure. */
@@ -70,8 +73,9 @@ export class DraftStore {
       const left = this.#read(key);
       if (!left || isEmpty(left)) this.#storage!.removeItem(key);
       else if (!this.#plans.has(planId)) {
-        const { baseRevision, ...update } = left;
+        const { baseRevision, draft, ...update } = left;
         if (baseRevision !== undefined) this.#revisions.set(planId, baseRevision);
+        if (draft) this.#plans.set(planId, this.#pending(planId, draft));
         this.change(planId, update);
       }
     }
@@ -121,10 +125,7 @@ export class DraftStore {
   }
 
   change(planId: string, part: PlanUpdate): void {
-    const plan = this.#plans.get(planId) ?? {
-      ...{ waiting: {}, sending: null, timer: null, tries: 0, state: SAVED },
-      base: this.#revisions.get(planId),
-    };
+    const plan = this.#plans.get(planId) ?? this.#pending(planId, { id: crypto.randomUUID(), save: 0 });
     this.#plans.set(planId, plan);
     plan.waiting = { ...plan.waiting, ...part };
     this.#store(planId);
@@ -132,6 +133,13 @@ export class DraftStore {
     if (plan.state.kind === "conflict") return;
     this.#say(plan, SAVING);
     this.#schedule(planId, plan, SAVE_AFTER_MS);
+  }
+
+  #pending(planId: string, { id, save }: { readonly id: string; readonly save: number }): Pending {
+    return {
+      ...{ waiting: {}, sending: null, timer: null, tries: 0, state: SAVED },
+      ...{ base: this.#revisions.get(planId), draftId: id, saves: save },
+    };
   }
 
   /** Forgets a plan's changes: it was deleted. */
@@ -164,8 +172,9 @@ export class DraftStore {
   }
 
   #based(planId: string, update: PlanUpdate): PlanUpdate {
-    const base = this.#plans.get(planId)?.base;
-    return base === undefined ? update : { ...update, baseRevision: base };
+    const plan = this.#plans.get(planId);
+    if (plan?.base === undefined) return update;
+    return { ...update, baseRevision: plan.base, ...(plan.saves > 0 && { draft: { id: plan.draftId, save: plan.saves } }) };
   }
 
   #say(plan: Pending, state: SaveState): void {
@@ -183,6 +192,8 @@ export class DraftStore {
     if (isEmpty(update)) return;
     plan.sending = update;
     plan.waiting = {};
+    plan.saves++;
+    this.#store(planId);
     try {
       const saved = await this.#send(planId, this.#based(planId, update), isLeaving);
       this.#revisions.set(planId, saved.revision);

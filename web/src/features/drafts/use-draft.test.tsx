@@ -26,7 +26,8 @@ beforeEach(() => {
   vi.useFakeTimers();
   vi.stubGlobal("fetch", async (_url: string, { body }: RequestInit) => {
     const told = JSON.parse(String(body)) as Record<string, unknown>;
-    sent.push(told);
+    const { draft: _draft, ...change } = told;
+    sent.push(change);
     return answer(told);
   });
 });
