@@ -215,22 +215,24 @@ export class JointSimulation implements Clock {
   #walk(k: number, feed: Feed): void {
     const i = this.#walking[k]!;
     const { book, bars, finer } = feed;
-    const j = this.#fine[k]!;
-    const isFine = finer !== null && j < finer.first[i + 1]!;
-    const openMs = isFine ? finer.series.time[j]! : bars.time[i]!;
+    const end = finer ? finer.first[i + 1]! : 0;
+    const hasFine = finer !== null && finer.first[i]! < end;
+    const j = hasFine ? Math.min(this.#fine[k]!, end - 1) : 0;
+    const openMs = hasFine ? finer.series.time[j]! : bars.time[i]!;
     this.#stand(openMs);
     book.stir();
     book.barIndex = i;
     book.timeMs = openMs;
-    if (isFine) feed.walkFine(j);
-    else feed.walkWhole(i);
-    const isLast = !isFine || j + 1 >= finer.first[i + 1]!;
-    if (isLast) feed.endPath(i);
+    if (!hasFine) feed.walkWhole(i);
+    else if (this.#fine[k] === j) feed.walkFine(j);
+    // Where its last finer bars are missing, a bar is over with its time.
+    const isOver = !hasFine || this.#fine[k] === end || (j === end - 1 && finer.series.closeTime[j]! >= bars.closeTime[i]!);
+    if (isOver) feed.endPath(i);
     else book.endBar();
     // Nothing happens to it before its next open.
     book.wake();
     this.#isFineOpen[k] = 0;
-    if (isLast) this.#endWalk(k, feed, i);
+    if (isOver) this.#endWalk(k, feed, i);
     else this.#fine[k] = j + 1;
   }
 
@@ -364,12 +366,11 @@ export class JointSimulation implements Clock {
     const stop = finer.first[last + 1]!;
     const { time, closeTime, low, high, open } = finer.series;
     for (; j < stop && this.#isOver(k, closeTime[j]!); j++) feed.book.touch(low[j]!, high[j]!);
-    if (j === stop) return feed.cross(end, null);
     // From here on its finer bars are taken one by one, also where somebody only wanted to know how far it has come.
     this.#markTouched(k);
     this.#walking[k] = last;
     this.#fine[k] = j;
-    const isOpen = this.#hasOpened(k, time[j]!);
+    const isOpen = j < stop && this.#hasOpened(k, time[j]!);
     this.#isFineOpen[k] = isOpen ? 1 : 0;
     if (!isOpen) return;
     feed.book.touch(open[j]!, open[j]!);
@@ -386,14 +387,14 @@ export class JointSimulation implements Clock {
     }
     this.#catchUp(k, feed);
     if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
-    const { finer, bars, next } = feed;
     const walking = this.#walking[k]!;
-    const last = walking === NO_BAR ? next - 1 : walking;
+    if (walking === NO_BAR) return feed.next;
+    const { finer, bars } = feed;
     // Of a bar that is walked in one, the path is over with its time.
-    if (!finer || last < 0 || finer.first[last] === finer.first[last + 1]) return last + 1;
+    if (!finer || finer.first[walking] === finer.first[walking + 1]) return walking + 1;
     // A finer bar of it may still open. Whether there will be one can't be known.
-    const fromMs = walking !== NO_BAR && this.#isFineOpen[k] === 1 ? finer.series.closeTime[this.#fine[k]!]! : this.#momentMs;
-    return fromMs < bars.closeTime[last]! ? last : last + 1;
+    const fromMs = this.#isFineOpen[k] === 1 ? finer.series.closeTime[this.#fine[k]!]! : this.#momentMs;
+    return fromMs < bars.closeTime[walking]! ? walking : walking + 1;
   }
 
   /** Extremes of the open lots, from bars that are over. */

@@ -357,7 +357,7 @@ export class MinuteAccount {
     this.#momentMs = timeMs;
     this.books.forEach((book, k) => {
       const minute = this.#open[k];
-      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return;
+      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return this.#endSession(book, k, timeMs);
       const { bar, isSessionEnd } = minute;
       this.#nowMs = bar.time;
       applyRates(this.#rates, this.books);
@@ -370,6 +370,22 @@ export class MinuteAccount {
       this.#last[k] = bar;
     });
     this.#nowMs = timeMs;
+  }
+
+  /** A session's last minutes are missing, and it is over: what waits for its close fills at the last price of its last bar. */
+  #endSession(book: Book, k: number, timeMs: number): void {
+    const bar = this.#last[k];
+    if (!bar || book.closing.length === 0) return;
+    const frame = this.#frames[k]!;
+    const { session, closeTime } = frame.placeOfMinute(bar.time);
+    const closeMs = frame.sessions.closeMs[session]!;
+    if (closeTime < closeMs || timeMs < closeMs) return;
+    this.#nowMs = bar.time;
+    applyRates(this.#rates, this.books);
+    book.stir();
+    book.fillAtSessionClose(bar.close);
+    book.endBar();
+    book.wake();
   }
 
   /** The last minute of each instrument. */

@@ -60,9 +60,12 @@ export function runSlowly(feeds: readonly SlowFeed[], cash: number): number[] {
           timeMs: path.closeMs,
           phase: 0,
           feed,
-          happen: () => engine.walkPath(path.bar, closesSession && j + 1 === paths.length),
+          happen: () => engine.walkPath(path.bar, closesSession && path.closeMs === closeMs),
         });
       });
+      const [last] = paths.slice(-1) as [(typeof paths)[0]];
+      if (closesSession && last.closeMs < closeMs)
+        moments.push({ timeMs: closeMs, phase: 0, feed, happen: () => engine.closeSession(last.bar[3]) });
       const close = (): void => {
         marks[feed] = bar[3];
         atClose(i);

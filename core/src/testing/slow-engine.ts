@@ -338,14 +338,14 @@ export class SlowEngine {
     this.#walk(path, this.#highFirst(path), this.#settings.path === "adverse");
     for (const lot of state.lots) if (this.#dependent.has(lot.order.id)) lot.dependent = true;
     this.#dependent.clear();
-    if (closesSession) this.#closeSession(path[3]);
+    if (closesSession) this.closeSession(path[3]);
     this.#isInside = false;
     // Nothing happens to it before its next open: what waited for that is sent ahead of what is sent from now on.
     this.#wake();
   }
 
   /** R2.6: what waits for the close fills there, as market orders do. */
-  #closeSession(x: Eighths): void {
+  closeSession(x: Eighths): void {
     const due = this.#state.closing.splice(0).filter((id) => this.#order(id)!.state === "working");
     if (due.length === 0) return;
     for (const id of due) {
