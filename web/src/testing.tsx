@@ -2,7 +2,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode, useState } from "react";
 import { createRoot, type Root } from "react-dom/client";
-import { afterEach, vi } from "vitest";
+import { vi } from "vitest";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -26,7 +26,12 @@ export async function show(children: ReactNode): Promise<HTMLElement> {
   await act(async () => root.render(withAnswers([], children)));
   return host;
 }
-afterEach(unmount);
+/** After each test, of whatever file: `testing-setup.ts` sees to it. */
+export async function cleanUp(): Promise<void> {
+  await unmount();
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+}
 
 export interface Held<T> {
   readonly host: HTMLElement;
@@ -50,7 +55,6 @@ export function tall(): void {
   vi.spyOn(HTMLElement.prototype, "clientHeight", "get").mockReturnValue(800);
   vi.spyOn(HTMLElement.prototype, "clientWidth", "get").mockReturnValue(1200);
 }
-afterEach(() => vi.restoreAllMocks());
 
 /** A page on which nothing is ever measured, for components that watch their size. */
 export function unmeasured(): void {
@@ -175,23 +179,23 @@ export function serving(answer: (what: string, body: Record<string, unknown>) =>
   });
   return asked;
 }
-afterEach(() => vi.unstubAllGlobals());
 
 /** How a server refuses. */
 export const refusal = (status: number, code: string, message: string): Response =>
   Response.json({ error: { code, message, details: {} } }, { status });
 
-/** A page opens its connection once, and keeps it from test to test. */
-const connections: { onmessage: ((message: { data: string }) => void) | null }[] = [];
-
 /** The server's events, by which a test speaks to the page that listens. */
 export function speaking(): (event: object) => Promise<void> {
+  const connections = new Set<{ readonly onmessage: ((message: { data: string }) => void) | null }>();
   vi.stubGlobal(
     "EventSource",
     class {
-      onmessage = null;
+      onmessage: ((message: { data: string }) => void) | null = null;
       constructor() {
-        connections.push(this);
+        connections.add(this);
+      }
+      close(): void {
+        connections.delete(this);
       }
     },
   );

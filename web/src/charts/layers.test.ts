@@ -1,5 +1,5 @@
 import type { Trade } from "@plan-tester/core";
-import { beforeAll, describe, expect, test, vi } from "vitest";
+import { beforeEach, describe, expect, test, vi } from "vitest";
 import type { Tokens } from "../lib/theme.ts";
 import { CandleLayer, type Frame, LineLayer, TradeLayer } from "./layers.ts";
 import { clampView } from "./pane-chart-view.tsx";
@@ -21,7 +21,7 @@ class RecordedPath {
   }
 }
 
-beforeAll(() => vi.stubGlobal("Path2D", RecordedPath));
+beforeEach(() => vi.stubGlobal("Path2D", RecordedPath));
 
 function frame(from: number, to: number, width: number): { frame: Frame; stroked: RecordedPath[]; filled: RecordedPath[] } {
   const stroked: RecordedPath[] = [];

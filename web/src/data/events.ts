@@ -24,6 +24,11 @@ export function useServerEvents(listener: Listener): void {
     const own: Listener = (event) => latest.current(event);
     listeners.add(own);
     open();
-    return () => void listeners.delete(own);
+    return () => {
+      listeners.delete(own);
+      if (listeners.size > 0) return;
+      source?.close();
+      source = null;
+    };
   }, []);
 }

@@ -1,16 +1,15 @@
 /** An import from file to report, with an answer of the server's. */
 import { act } from "react";
-import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { control, press, show } from "../../testing.tsx";
+import { beforeEach, expect, test, vi } from "vitest";
+import { control, press, show, speaking } from "../../testing.tsx";
 import { ImportDialog } from "./import-dialog.tsx";
 
 let answer: () => Response;
 
 beforeEach(() => {
   vi.stubGlobal("fetch", async () => answer());
-  vi.stubGlobal("EventSource", class {});
+  speaking();
 });
-afterEach(() => vi.unstubAllGlobals());
 
 const BARS = Array.from({ length: 12 }, (_none, i) => `2025-03-03T${String(i).padStart(2, "0")}:00:00Z,10,11,9,10.5,7`).join("\n");
 
