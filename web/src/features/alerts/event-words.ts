@@ -34,3 +34,10 @@ export const EVENT_HINTS: Readonly<Record<AlertEvent, string>> = {
   ended: "warning",
   "plan's log": "the level that the plan gave",
 };
+
+/** For a list of them. */
+export const EVENT_OPTIONS = Object.entries(EVENT_LABELS).map(([value, label]) => ({
+  value: value as AlertEvent,
+  label,
+  hint: EVENT_HINTS[value as AlertEvent],
+}));

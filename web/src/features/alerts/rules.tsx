@@ -7,7 +7,7 @@ import { queries } from "../../data/queries.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Checks } from "./checks.tsx";
-import { EVENT_HINTS, EVENT_LABELS } from "./event-words.ts";
+import { EVENT_OPTIONS } from "./event-words.ts";
 import { newId, put } from "./use-setup.ts";
 
 export interface RulesProps {
@@ -15,12 +15,6 @@ export interface RulesProps {
   readonly onChange: (rules: readonly AlertRule[]) => void;
   readonly onRemove: (id: string) => void;
 }
-
-const EVENTS = Object.entries(EVENT_LABELS).map(([value, label]) => ({
-  value: value as keyof typeof EVENT_LABELS,
-  label,
-  hint: EVENT_HINTS[value as keyof typeof EVENT_LABELS],
-}));
 
 export function Rules({ setup, onChange, onRemove }: RulesProps) {
   const { rules, channels } = setup;
@@ -94,7 +88,7 @@ function RuleRow({ rule, setup, isFresh, onChange, onRemove }: RuleRowProps) {
           ))}
         </Select>
         tell
-        <Checks label="Events" none="nothing" options={EVENTS} chosen={events} onChange={(next) => change({ events: next })} />
+        <Checks label="Events" none="nothing" options={EVENT_OPTIONS} chosen={events} onChange={(next) => change({ events: next })} />
         from level
         <Select
           aria-label="Least level"

@@ -3,6 +3,7 @@ import { type Market, PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/cont
 import { act } from "react";
 import { createMemoryRouter, RouterProvider } from "react-router";
 import { describe, expect, test, vi } from "vitest";
+import { queries } from "../../data/queries.ts";
 import { click, control, press, refusal, serving, show, type, withAnswers } from "../../testing.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import type { WatchStart } from "../watches/watch-starts.ts";
@@ -89,11 +90,25 @@ describe("setting a plan to watch", () => {
     { ...draft, key: "v1", planId: "p1", name: "Ebb fade, slow", from: "slow", inputs: { span: 9 } },
   ];
   const kelp = { instrument: { symbol: "KELP", currency: "XSC", minQuantity: 2, quantityStep: 2 }, timeframe: "1m" };
+  const setup = {
+    ...{ revision: 2, perMinute: 20, allowsPrivate: false, quiet: { isOn: false } },
+    channels: [{ id: "mail", name: "My e-mail", isOn: true, kind: "e-mail" }],
+    rules: [{ id: "all", isOn: true, watchId: null, events: ["error"], leastLevel: "info", channels: ["mail"] }],
+  };
   const open = async (count = 1) => {
     const onClose = vi.fn<() => void>();
     const dialog = <WatchDialog title="Ebb fade" starts={starts.slice(0, count)} chosenFirst={1} onClose={onClose} />;
     const router = createMemoryRouter([
-      { path: "/", element: withAnswers([[["listMarkets"], [kelp]]], dialog) },
+      {
+        path: "/",
+        element: withAnswers(
+          [
+            [["listMarkets"], [kelp]],
+            [queries.alerts().queryKey, { setup, withSecret: [] }],
+          ],
+          dialog,
+        ),
+      },
       { path: "*", element: null },
     ]);
     await show(<RouterProvider router={router} />);
@@ -118,6 +133,26 @@ describe("setting a plan to watch", () => {
     ]);
     expect(wentTo()).toBe("/watches/w1");
     expect(onClose).toHaveBeenCalledOnce();
+  });
+
+  test("runs with other inputs where they are changed, and is told of through the channels that are chosen", async () => {
+    const asked = serving((what) => {
+      if (what === "POST /describe")
+        return { inputs: [{ name: "span", label: "Span", kind: "whole", default: 5, min: 1, max: 50, group: "" }] };
+      return what === "PUT /alerts" ? { setup, withSecret: [] } : { id: "w1" };
+    });
+    await open();
+    expect(document.body.textContent).toContain("1 rule for every watch goes on top.");
+    await press(document.body, "Change");
+    await vi.waitFor(() => control(document.body, "Span"));
+    await type(control(document.body, "Span"), "8");
+    await click(document.querySelector('[aria-label="Channels: no channel"]')!);
+    await click(control(document.body, "My e-mail"));
+    await press(document.body, "Start watching");
+    const made = asked.find(({ what }) => what === "POST /watches");
+    expect(made?.body).toMatchObject({ inputs: { span: 8 } });
+    const { rules } = asked.find(({ what }) => what === "PUT /alerts")!.body as { rules: object[] };
+    expect(rules).toMatchObject([{ id: "all" }, { watchId: "w1", isOn: true, channels: ["mail"] }]);
   });
 
   test("lays the size and the limits of its entries over the plan as a kit, which a backtest can take as well", async () => {

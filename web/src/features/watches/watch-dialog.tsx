@@ -14,8 +14,10 @@ import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
+import { FIRST_RULE, StartRuleFields, useTellOf } from "../alerts/start-rule.tsx";
 import { EntryFields } from "./entry-fields.tsx";
 import { PolicyFields } from "./policy-fields.tsx";
+import { StartInputs } from "./start-inputs.tsx";
 import { WatchOptionsFields } from "./watch-options-fields.tsx";
 import { type EntryChoice, inputWords, marketWords, type WatchStart, withEntries } from "./watch-starts.ts";
 
@@ -53,6 +55,8 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
   const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(given.slice(0, chosenFirst).map(({ key }) => key)));
   const [entries, setEntries] = useState<EntryChoice>({ units: null, limit: null });
   const [options, setOptions] = useState(firstOptions);
+  const [rule, setRule] = useState(FIRST_RULE);
+  const tellOf = useTellOf();
   const [isStarting, setStarting] = useState(false);
   const wanted = starts.filter(({ key }) => chosen.has(key));
   const [first] = wanted;
@@ -64,16 +68,20 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
     remembered.setItem(REMEMBERED, JSON.stringify({ ...options, account: "" }));
     setStarting(true);
     let last = "";
+    const ids: string[] = [];
     for (const { key, name, planId, source, inputs, settings } of wanted) {
       const started = await createWatch.run(
         {},
         { planId, source, inputs, settings: withEntries(settings, entries), name: name.trim() || title, options },
       );
-      if (!started) return setStarting(false);
+      if (!started) break;
       last = started.reply.id;
+      ids.push(last);
       // What has started is not started again where a later one is refused.
       setChosen((before) => new Set([...before].filter((other) => other !== key)));
     }
+    await tellOf(rule, ids);
+    if (ids.length < wanted.length) return setStarting(false);
     onClose();
     void navigate(one ? `/watches/${last}` : "/watches");
   };
@@ -104,7 +112,7 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
             program as its backtest with finer paths. {MEANS[options.mode]}
           </p>
         ) : null}
-        {one && Object.keys(one.inputs).length > 0 ? <p className="text-[13px] text-soft">Inputs: {inputWords(one.inputs)}</p> : null}
+        {one ? <StartInputs key={one.key} start={one} onChange={(inputs) => setOne({ inputs })} /> : null}
         <div className="grid grid-cols-2 gap-3 md:grid-cols-4">
           {one ? (
             <>
@@ -160,6 +168,7 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
           />
           <WatchOptionsFields options={options} onChange={(part) => setOptions({ ...options, ...part })} />
         </div>
+        <StartRuleFields rule={rule} onChange={setRule} />
         <PolicyFields options={options} onChange={(part) => setOptions({ ...options, ...part })} />
         <p className="text-soft">
           Orders are filled by the rules of the backtest, and stay at the venue with their stop and target should this server stop.
