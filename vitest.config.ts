@@ -17,6 +17,7 @@ export default defineConfig({
       {
         test: {
           name: "processes",
+          isolate: false,
           include: ["runner/src/**/*.test.ts", "server/src/**/*.test.ts", "cli/src/**/*.test.ts", "venue/src/**/*.test.ts"],
           pool: "forks",
           testTimeout: 60_000,

@@ -10,7 +10,7 @@ import {
   type DeliveriesQuery,
   deliveriesQuerySchema,
 } from "./alerts.ts";
-import { type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
+import { type OtherTrade, otherTradeSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
@@ -322,6 +322,16 @@ export const ROUTES = {
   setVenueFaults: {
     ...{ method: "PATCH", path: "/venue/faults", summary: "Make things go wrong at the practice venue", reply: "json" },
     body: shape<VenueFaultsChange>(venueFaultsSchema, "the faults"),
+  },
+  tradeBesideWatch: {
+    ...{
+      method: "POST",
+      path: "/watches/:id/other-trades",
+      summary: "Let something else trade under a watch's name, for practice",
+      reply: "nothing",
+    },
+    body: shape<OtherTrade>(otherTradeSchema, "the trade"),
+    errors: ["conflict", "unavailable"],
   },
   restartVenue: { method: "POST", path: "/venue/restart", summary: "Kill the practice venue; it starts again by itself", reply: "nothing" },
   listHoldings: {

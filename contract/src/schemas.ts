@@ -590,10 +590,14 @@ export const watchOptionsSchema = {
     driftLimit: { anyOf: [positive, { type: "null" }], default: null },
     /** What becomes of what is open where the plan fails or hangs: it stays with its stop and target, or is closed. */
     onPlanFailure: { enum: ["leave", "flatten"], default: "leave" },
-    /** Where the venue refuses an entry. */
-    onEntryRefused: { enum: ["skip", "stop"], default: "skip" },
-    /** Where the venue refuses an exit: it is told, or what is open is closed at the next price. */
-    onExitRefused: { enum: ["alert", "flatten"], default: "flatten" },
+    /** Where the venue refuses an entry: it is passed over, sent again at the minutes that follow, or the watch ends. */
+    onEntryRefused: { enum: ["skip", "retry", "stop"], default: "skip" },
+    /** How often it is sent again. */
+    entryRetries: { type: "integer", minimum: 1, maximum: 100, default: 3 },
+    /** Where the venue refuses an exit: it is told, sent again each minute without end, or what is open is closed at the next price. */
+    onExitRefused: { enum: ["alert", "retry", "flatten"], default: "flatten" },
+    /** Where something is opened on the account under the watch's name that its plan did not ask for: taken as its own, or closed. */
+    onUnknown: { enum: ["adopt", "flatten"], default: "adopt" },
     /** Where the line to the venue is back after it was broken for longer than `lineSeconds`. */
     onLineLost: { enum: ["go on", "flatten"], default: "go on" },
     /** A line that is broken for so many seconds is told as an alert. */
@@ -783,7 +787,16 @@ export type AnswerPrompt = Required<FromSchema<typeof answerPromptSchema>>;
 /** How a watch goes about its orders where nothing else is said. */
 export const PLAIN_WATCH_OPTIONS: WatchOptions = Object.freeze({
   ...{ mode: "automatic", asksExits: false, promptMinutes: 5, rounds: null, patienceSeconds: null, driftLimit: null, account: "" },
-  ...{ onPlanFailure: "leave", onEntryRefused: "skip", onExitRefused: "flatten", onLineLost: "go on", lineSeconds: 30, onRestart: "go on" },
+  ...{
+    onPlanFailure: "leave",
+    onEntryRefused: "skip",
+    entryRetries: 3,
+    onExitRefused: "flatten",
+    onUnknown: "adopt",
+    onLineLost: "go on",
+    lineSeconds: 30,
+    onRestart: "go on",
+  },
 });
 
 /** As `watchOptionsSchema` has them, filled in. */
@@ -795,8 +808,10 @@ export interface WatchOptions {
   readonly patienceSeconds: number | null;
   readonly driftLimit: number | null;
   readonly onPlanFailure: "leave" | "flatten";
-  readonly onEntryRefused: "skip" | "stop";
-  readonly onExitRefused: "alert" | "flatten";
+  readonly onEntryRefused: "skip" | "retry" | "stop";
+  readonly entryRetries: number;
+  readonly onExitRefused: "alert" | "retry" | "flatten";
+  readonly onUnknown: "adopt" | "flatten";
   readonly onLineLost: "go on" | "flatten";
   readonly lineSeconds: number;
   readonly onRestart: "go on" | "flatten";

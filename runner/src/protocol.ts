@@ -22,6 +22,7 @@ import type {
   PlanCommand,
   PlanFailure,
   ReplayFeed,
+  RetryLimits,
   RunResult,
   Slip,
   Strip,
@@ -156,7 +157,7 @@ export interface LiveFeedData {
 }
 
 /** Starts a plan on a live feed; answered with "live", or with "live-needs" where it takes more bars to warm its studies. */
-export interface LiveStartMessage {
+export interface LiveStartMessage extends LiveMode {
   readonly type: "live-start";
   readonly id: number;
   readonly source: string;
@@ -171,8 +172,6 @@ export interface LiveStartMessage {
   readonly patienceMs: number;
   /** It was at work before: what its start sends is not sent again. */
   readonly isResumed: boolean;
-  readonly noEntries: string;
-  readonly askFor: AskFor;
 }
 
 /** Something that the venue has said. */
@@ -190,13 +189,19 @@ export interface LiveWordMessage {
 /** Which orders wait for somebody's word before they are sent. */
 export type AskFor = "nothing" | "entries" | "everything";
 
-/** How the plan may act from here on. */
-export interface LiveModeMessage {
-  readonly type: "live-mode";
-  readonly id: number;
+/** How a plan at work may act. */
+export interface LiveMode {
   /** Why it may send no entries; "" where it may. */
   readonly noEntries: string;
   readonly askFor: AskFor;
+  /** How often an order that the venue refuses is sent again. */
+  readonly retries: RetryLimits;
+}
+
+/** How the plan may act from here on. */
+export interface LiveModeMessage extends LiveMode {
+  readonly type: "live-mode";
+  readonly id: number;
 }
 
 /** Somebody has said whether an order is to be sent. */

@@ -260,7 +260,8 @@ test("with no faults a watch does what the backtest of the same bars does; what 
 });
 
 describe("faults of the venue, and what the policy makes of them", () => {
-  const source = `export default plan({ title: "Flood", build({ on, enter, position }) {
+  const source = `export default plan({ title: "Flood", build({ on, enter, position, log }) {
+  on.refused(({ note }) => log("heard: " + note));
   on.barClose(() => {
     if (position.flat) enter.long({ size: units(4), stopLoss: ticks(4000), tag: "flood" });
     else if (position.barsHeld >= 3) position.close();
@@ -288,10 +289,74 @@ describe("faults of the venue, and what the policy makes of them", () => {
     await watches.setFaults({ refuseEntries: 2 });
     const ids = [await start(), await start({ onEntryRefused: "stop" })] as const;
     await until("both refusals", async () => (await said(ids[0], "refused")) && (await said(ids[1], "refused")));
+    // Of the plan's own handler.
+    await until("word of the plan", () => said(ids[0], "heard: the venue does not take it"));
     await until("the end of one", async () => (await watches.get(ids[1])).state === "ended");
     expect((await watches.get(ids[1])).endReason).toContain("the venue refused an entry");
     await until("the next entry of the other", () => isHeld(ids[0]));
     await watches.stop(ids[0], "flatten");
+  });
+
+  test("an entry that is refused is sent again at the next minutes, so often and no more", async () => {
+    await watches.setFaults({ refuseEntries: 2 });
+    const taken = await start({ onEntryRefused: "retry", entryRetries: 3 });
+    await until("a position", () => isHeld(taken));
+    expect(await said(taken, "it is sent again (1 of 3 times)")).toBe(true);
+    expect(await said(taken, "it is sent again (2 of 3 times)")).toBe(true);
+    expect(await said(taken, "it is sent again (3 of 3 times)")).toBe(false);
+    await watches.stop(taken, "flatten");
+    await watches.setFaults({ refuseEntries: 1000 });
+    const given = await start({ onEntryRefused: "retry", entryRetries: 1 });
+    await until("the last try", () => said(given, "was refused by the venue as well: it is not sent again"));
+    await watches.setFaults(NO_FAULTS);
+    await watches.stop(given, "flatten");
+  });
+
+  test("an exit that is refused is sent again each minute until it is taken", async () => {
+    const id = await start({ onExitRefused: "retry" });
+    await until("a position", () => isHeld(id));
+    await watches.setFaults({ refuseExits: 3 });
+    await until("its trade", async () => (await watches.trades(id)).length > 0);
+    const { events } = await watches.events(id, { ...EVERYTHING, search: "it is sent again" });
+    expect(events.length).toBe(3);
+    await watches.stop(id, "flatten");
+  });
+
+  test("what something else opens under its name is told, and taken as its own or closed", async () => {
+    const [adopting, closing] = [await start({ onUnknown: "adopt" }), await start({ onUnknown: "flatten" })] as const;
+    for (const id of [adopting, closing]) await until("a position", () => isHeld(id));
+    for (const id of [adopting, closing]) await watches.tradeBeside(id, { symbol: "KELP", side: 1, quantity: 6 });
+    await until(
+      "word of both",
+      async () => (await said(adopting, "not by its plan: it is taken")) && (await said(closing, "not by its plan: it is closed")),
+    );
+    await until("the end of one", async () =>
+      (await watches.trades(closing)).some(({ exitTag, quantity }) => exitTag === "not the plan's: closed" && quantity === 6),
+    );
+    const units = async (id: string): Promise<number> =>
+      (await watches.get(id)).positions.reduce((sum, position) => sum + position.units, 0);
+    expect(await units(closing)).toBeLessThan(6);
+    for (const id of [adopting, closing]) {
+      await watches.stop(id, "flatten");
+      await until("nothing held", async () => (await units(id)) === 0);
+    }
+    await expect(watches.tradeBeside(adopting, { symbol: "NONE", side: 1, quantity: 2 })).rejects.toThrow("does not trade NONE");
+  });
+
+  test("a venue whose clock is wrong is told, and how late bars come is reckoned without that", async () => {
+    await watches.setClock({ holds: false, speed: 60 });
+    try {
+      await watches.setFaults({ skewSeconds: -7200 });
+      const id = await start({ patienceSeconds: 600 });
+      await watches.setFaults({ breakSeconds: 1 });
+      await until("word of it", () => said(id, "the venue's clock is 7200 s behind ours"));
+      await until("a position", () => isHeld(id));
+      await watches.setFaults(NO_FAULTS);
+      await watches.stop(id, "flatten");
+    } finally {
+      await watches.setFaults(NO_FAULTS);
+      await watches.setClock({ holds: true, speed: 600 });
+    }
   });
 
   test("an entry of which half is taken goes on as what it is, and the drift says so", async () => {

@@ -200,7 +200,10 @@ function answerTo(question: Question): unknown {
     case "cancel":
       return exchange.cancel(given.id, given.owner, given.orderId);
     case "flatten":
-      exchange.flatten(given.id, given.owner);
+      exchange.flatten(given.id, given.owner, given.only);
+      return null;
+    case "trade":
+      exchange.trade(given.id, given.owner, given);
       return null;
   }
 }

@@ -2,7 +2,7 @@
  * The simulated exchange: markets, accounts and the clock that moves them from one moment to the next. Everything is done in
  * order and told before the next thing; it knows nothing of networks or of real time.
  */
-import type { VenueFaults } from "@plan-tester/contract";
+import type { OtherTrade, VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
   type EngineSettings,
@@ -226,10 +226,21 @@ export class Exchange {
     return this.#kept(id).account.cancelByHand(owner, orderId, "cancelled by hand");
   }
 
-  flatten(id: string, owner: string): void {
+  flatten(id: string, owner: string, only: "everything" | "others" = "everything"): void {
     this.isDirty = true;
     const { account, facts } = this.#kept(id);
-    for (const { symbol } of facts.instruments) account.closeByHand(owner, symbol, "closed by hand");
+    for (const { symbol } of facts.instruments)
+      if (only === "others") account.closeOthers(owner, symbol, "not the plan's: closed");
+      else account.closeByHand(owner, symbol, "closed by hand");
+  }
+
+  /** Something else than a plan trades under an owner's name, at market. */
+  trade(id: string, owner: string, { symbol, side, quantity }: OtherTrade): void {
+    this.isDirty = true;
+    const { account, facts } = this.#kept(id);
+    if (!facts.instruments.some((one) => one.symbol === symbol))
+      throw new PlanTesterError("not-found", `The account "${id}" does not trade ${symbol}.`, { symbol });
+    account.tradeByOther(owner, symbol, side, quantity);
   }
 
   // --- the clock ----------------------------------------------------------------------------------------------------

@@ -157,3 +157,10 @@ export const clockChangeSchema = {
   minProperties: 1,
   properties: { speed: { type: "number", minimum: 1, maximum: 100_000 }, holds: { type: "boolean" } },
 } as const;
+
+export interface Flatten {
+  /** "others": only what something else than the plan has opened; working orders stay. */
+  readonly only?: "everything" | "others";
+}
+
+export const flattenSchema = closed({ only: { enum: ["everything", "others"] } }, ["only"]);

@@ -1,4 +1,5 @@
 /** What passes between the venue's process and the thread that its exchange lives in. */
+import type { OtherTrade } from "@plan-tester/contract";
 import type { BarColumns, ErrorCode } from "@plan-tester/core";
 import type { AccountFacts, OrderFaults } from "./exchange.ts";
 import type { ClientMessage, OwnerHolding, VenueClock, VenueMessage } from "./protocol.ts";
@@ -14,7 +15,11 @@ export interface Asked {
   /** Answers with what there is now. */
   orderFaults: { readonly ask: { readonly change: OrderFaults | null }; readonly answer: OrderFaults };
   cancel: { readonly ask: { readonly id: string; readonly owner: string; readonly orderId: number }; readonly answer: boolean };
-  flatten: { readonly ask: { readonly id: string; readonly owner: string }; readonly answer: null };
+  flatten: {
+    readonly ask: { readonly id: string; readonly owner: string; readonly only: "everything" | "others" };
+    readonly answer: null;
+  };
+  trade: { readonly ask: { readonly id: string; readonly owner: string } & OtherTrade; readonly answer: null };
 }
 export type AskName = keyof Asked;
 export type Question = { [Name in AskName]: { readonly name: Name; readonly given: Asked[Name]["ask"] } }[AskName];

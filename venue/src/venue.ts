@@ -7,6 +7,8 @@ import type { Worker } from "node:worker_threads";
 import {
   check,
   isLocalHost,
+  type OtherTrade,
+  otherTradeSchema,
   packColumns,
   readInstrument,
   type VenueFaults,
@@ -18,7 +20,16 @@ import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
 import { Inbox } from "./inbox.ts";
 import type { ClientMessage } from "./protocol.ts";
-import { CLIENT_SCHEMAS, type ClockChange, COMMAND_SCHEMAS, clockChangeSchema, type OpenAccount, openAccountSchema } from "./requests.ts";
+import {
+  CLIENT_SCHEMAS,
+  type ClockChange,
+  COMMAND_SCHEMAS,
+  clockChangeSchema,
+  type Flatten,
+  flattenSchema,
+  type OpenAccount,
+  openAccountSchema,
+} from "./requests.ts";
 import { startExchangeThread } from "./start-thread.ts";
 import type { Asked, AskName, FromExchange, Question, ToExchange } from "./thread-protocol.ts";
 import { readCommand } from "./wire.ts";
@@ -177,7 +188,9 @@ export class Venue {
       response.json({ taken: true });
     });
     app.use(express.json({ limit: "256kb" }));
-    app.get("/status", async (_request, response) => void response.json(await this.#ask("status", {})));
+    app.get("/status", async (_request, response) => {
+      response.json({ ...(await this.#ask("status", {})), saidMs: Date.now() + this.#words.skewMs });
+    });
     app.post("/clock", async (request, response) => {
       response.json(await this.#ask("setClock", check<ClockChange>(clockChangeSchema, request.body, "the clock")));
     });
@@ -210,7 +223,13 @@ export class Venue {
     });
     app.post("/accounts/:id/:owner/flatten", async (request, response) => {
       const { id, owner } = request.params;
-      await this.#ask("flatten", { id, owner });
+      const { only = "everything" } = check<Flatten>(flattenSchema, request.body ?? {}, "what is to be closed");
+      await this.#ask("flatten", { id, owner, only });
+      response.json({});
+    });
+    app.post("/accounts/:id/:owner/trade", async (request, response) => {
+      const { id, owner } = request.params;
+      await this.#ask("trade", { id, owner, ...check<OtherTrade>(otherTradeSchema, request.body, "the trade") });
       response.json({});
     });
     app.post("/accounts/:id/:owner/orders/:order/cancel", async (request, response) => {

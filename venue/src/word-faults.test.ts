@@ -3,7 +3,7 @@ import { expect, test } from "vitest";
 import type { VenueMessage } from "./protocol.ts";
 import { type LineFaults, type Said, WordFaults } from "./word-faults.ts";
 
-const NONE: LineFaults = { loseReports: 0, repeatReports: 0, swapReports: 0, delayMs: 0 };
+const NONE: LineFaults = { loseReports: 0, repeatReports: 0, swapReports: 0, delayMs: 0, skewSeconds: 0 };
 const report = (number: number, ...clients: number[]): Said => ({ clients, message: { type: "report", number } as VenueMessage });
 const price: Said = { clients: null, message: { type: "price" } as VenueMessage };
 
@@ -35,3 +35,11 @@ for (const [what, faults, given, expected] of rows)
     expect(told).toEqual(expected);
     expect(words.counts.left).toEqual(NONE);
   });
+
+test("a clock that is wrong stands in every word that has a time of saying, and in no other", () => {
+  const words = new WordFaults();
+  words.counts.left = { ...NONE, skewSeconds: -90 };
+  const said = (message: object): object => words.through({ clients: null, message: message as VenueMessage })[0]!.message;
+  expect(said({ type: "closing", saidMs: 1_000_000, timeMs: 5 })).toEqual({ type: "closing", saidMs: 910_000, timeMs: 5 });
+  expect(said({ type: "status", nowMs: 5 })).toEqual({ type: "status", nowMs: 5 });
+});

@@ -3,7 +3,7 @@ import { NO_FAULTS, type VenueFaults } from "@plan-tester/contract";
 import { FaultCounts } from "./fault-counts.ts";
 import type { VenueMessage } from "./protocol.ts";
 
-export type LineFaults = Pick<VenueFaults, "loseReports" | "repeatReports" | "swapReports" | "delayMs">;
+export type LineFaults = Pick<VenueFaults, "loseReports" | "repeatReports" | "swapReports" | "delayMs" | "skewSeconds">;
 
 /** A message and the clients that it is for; null for all. */
 export interface Said {
@@ -16,8 +16,14 @@ export class WordFaults {
   /** One that is to be told behind the next. */
   #kept: Said | null = null;
 
+  /** How far the venue's clock is wrong. */
+  get skewMs(): number {
+    return this.counts.left.skewSeconds * 1000;
+  }
+
   /** What is said in its place, in this order. */
-  through(said: Said): readonly Said[] {
+  through(told: Said): readonly Said[] {
+    const said = "saidMs" in told.message ? { ...told, message: { ...told.message, saidMs: told.message.saidMs + this.skewMs } } : told;
     if (said.message.type !== "report") return [said];
     const before = this.#kept;
     this.#kept = null;

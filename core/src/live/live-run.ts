@@ -4,6 +4,7 @@
  * answers, this is to the last bit what a backtest with finer bars does on the same minutes (R8.2).
  */
 import type { Book } from "../engine/book.ts";
+import { closableBy } from "../engine/lots.ts";
 import type { Order } from "../engine/orders.ts";
 import { applyRates, type RateSource } from "../engine/rates.ts";
 import type { EngineSettings } from "../engine/settings.ts";
@@ -20,6 +21,7 @@ import { ratesOf } from "../run/rates.ts";
 import { LiveMarket } from "./live-market.ts";
 import type { AccountReport, PlanCommand, VenueWord } from "./messages.ts";
 import { AccountMirror } from "./mirror.ts";
+import { NO_RETRIES, Retries, type RetryLimits } from "./retries.ts";
 
 export interface LiveFeed {
   readonly instrument: Instrument;
@@ -47,6 +49,8 @@ export interface LiveOptions {
   readonly gate?: (order: Order, symbol: string) => string;
   /** Whether an order waits for somebody's word before it is sent; none does where it is left out. */
   readonly mustAsk?: (order: Order) => boolean;
+  /** How often an order that the venue refuses is sent again; never where it is left out. */
+  readonly retries?: RetryLimits;
   /** Equity at each close of the first instrument. */
   readonly onEquity?: (timeMs: number, equity: number) => void;
 }
@@ -60,6 +64,7 @@ export class LiveRun {
   readonly #rates: readonly (RateSource | null)[];
   readonly #forming: readonly FormingPrices[];
   readonly #marks: number[] = [];
+  readonly retries: Retries;
   #commands: PlanCommand[] = [];
   #nowMs: number;
   #isEnded = false;
@@ -68,6 +73,7 @@ export class LiveRun {
     this.#options = options;
     const { feeds, settings, nowMs } = options;
     this.#nowMs = nowMs;
+    this.retries = new Retries(options.retries ?? NO_RETRIES);
     this.markets = feeds.map(({ instrument, history, minutes }) => new LiveMarket(instrument, history, minutes, nowMs));
     this.mirror = new AccountMirror(
       feeds.map(({ instrument }) => instrument),
@@ -76,6 +82,7 @@ export class LiveRun {
         send: (command) => this.#commands.push(command),
         gate: (order, symbol) => (this.#isEnded && order.intent !== "exit" ? "the watch has ended" : (options.gate?.(order, symbol) ?? "")),
         mustAsk: (order) => options.mustAsk?.(order) ?? false,
+        refused: (feed, order) => this.#refused(feed, order),
         barOf: (feed, timeMs) => this.markets[feed]!.barOf(timeMs),
       },
     );
@@ -201,7 +208,27 @@ export class LiveRun {
       this.#place(k, timeMs, bar);
       this.mirror.expire(k, bar, timeMs);
       this.#opens[k]!.run(bars.series, { bar, isFirst, timeMs, closeMs: bars.frame.minuteClose(timeMs) });
+      this.#sendAgain(k);
     });
+  }
+
+  // --- orders that the venue did not take ---------------------------------------------------------------------------
+
+  #refused(feed: number, order: Order): void {
+    if (!this.retries.refused(feed, order)) return;
+    this.host.log("warning", `order ${order.id} was refused by the venue as well: it is not sent again`);
+  }
+
+  #sendAgain(feed: number): void {
+    for (const retry of this.retries.take(feed)) {
+      const { order, attempt, most } = retry;
+      const { instrument, lots } = this.mirror.books[feed]!;
+      // Case: what it was there to close has been closed meanwhile, or the watch has ended.
+      if (order.intent === "exit" ? closableBy(lots, order, instrument) <= 0 : this.#isEnded) continue;
+      const times = most === Number.POSITIVE_INFINITY ? "" : ` (${attempt} of ${most} times)`;
+      this.host.log("notice", `order ${order.id} was refused by the venue: it is sent again${times}`);
+      this.retries.sent(retry, this.mirror.resend(feed, order));
+    }
   }
 
   // --- inside a minute ----------------------------------------------------------------------------------------------

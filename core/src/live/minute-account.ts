@@ -5,8 +5,8 @@
  */
 import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
-import type { BookSnapshot, Lot } from "../engine/lots.ts";
-import { type Order, type OrderRequest, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
+import { type BookSnapshot, isClosedBy, type Lot } from "../engine/lots.ts";
+import { type Order, type OrderRequest, PLAIN_ORDER, type Side, type Trade } from "../engine/orders.ts";
 import { applyRates, type RateSource } from "../engine/rates.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
 import { walkPath } from "../engine/walk-path.ts";
@@ -24,6 +24,9 @@ export interface MinuteAccountOptions {
   readonly timeframe: string;
   readonly nowMs: number;
 }
+
+/** What something else than a plan opens under its owner's name is tagged with this. */
+export const OTHER_TAG = "not the plan's";
 
 /** Told of what happens, before anything else does. */
 export type Tell = (owner: string, report: EventReport, timeMs: number) => void;
@@ -290,13 +293,29 @@ export class MinuteAccount {
     const book = this.books.find(({ instrument }) => instrument.symbol === symbol);
     if (!book) return;
     for (const order of book.workingOrders()) if (order.owner === name) book.cancel(order, tag);
+    for (const side of [1, -1] as const) this.#byHand(name, symbol, { side, quantity: Number.POSITIVE_INFINITY, intent: "exit", tag });
+  }
+
+  /** Something else than the owner's plan trades under its name, at the next price. */
+  tradeByOther(name: string, symbol: string, side: Side, quantity: number): void {
+    this.#byHand(name, symbol, { side, quantity, intent: "enter", tag: OTHER_TAG });
+  }
+
+  /** What that has opened is closed at the next price; orders and everything else stay. */
+  closeOthers(name: string, symbol: string, tag: string): void {
     for (const side of [1, -1] as const)
-      if (book.lots.some((lot) => lot.side === -side && lot.order.owner === name))
-        book.submit(
-          { ...PLAIN_ORDER, side, kind: "market", quantity: Number.POSITIVE_INFINITY, intent: "exit", tag, owner: name },
-          Number.POSITIVE_INFINITY,
-          Number.POSITIVE_INFINITY,
-        );
+      this.#byHand(name, symbol, { side, quantity: Number.POSITIVE_INFINITY, intent: "exit", tag, onlyTag: OTHER_TAG });
+  }
+
+  #byHand(
+    name: string,
+    symbol: string,
+    order: Pick<OrderRequest, "side" | "quantity" | "intent" | "tag"> & { readonly onlyTag?: string },
+  ): void {
+    const book = this.books.find(({ instrument }) => instrument.symbol === symbol);
+    const sent = { ...PLAIN_ORDER, kind: "market" as const, ...order, owner: name };
+    if (!book || (order.intent === "exit" && !book.lots.some((lot) => isClosedBy(lot, sent)))) return;
+    book.submit(sent, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY);
   }
 
   /** Cancels one order of an owner by hand. */
@@ -357,7 +376,10 @@ export class MinuteAccount {
     this.#momentMs = timeMs;
     this.books.forEach((book, k) => {
       const minute = this.#open[k];
-      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) return this.#endSession(book, k, timeMs);
+      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) {
+        this.#endSession(book, k, timeMs);
+        return;
+      }
       const { bar, isSessionEnd } = minute;
       this.#nowMs = bar.time;
       applyRates(this.#rates, this.books);

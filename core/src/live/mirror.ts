@@ -21,6 +21,8 @@ export interface MirrorRun {
   gate(order: Order, symbol: string): string;
   /** Whether an order waits for somebody's word before it is sent. */
   mustAsk(order: Order): boolean;
+  /** The venue has not taken an order. */
+  refused(feed: number, order: Order): void;
   /** The bar of the run's timeframe in which a time lies. */
   barOf(feed: number, timeMs: number): number;
 }
@@ -47,6 +49,7 @@ export class AccountMirror {
   #lastReport = 0;
   /** The venue's word is being taken over: what changes now is not the plan's doing. */
   #isTaking = false;
+  #isResending = false;
 
   constructor(instruments: readonly Instrument[], settings: EngineSettings, run: MirrorRun) {
     this.#run = run;
@@ -91,13 +94,24 @@ export class AccountMirror {
 
   #submit(book: Book, order: Order): void {
     this.#orders.set(order.id, order);
-    if (this.#run.mustAsk(order)) this.#asked.set(order.id, book);
+    // What was agreed to once is not asked again.
+    if (!this.#isResending && this.#run.mustAsk(order)) this.#asked.set(order.id, book);
     else this.#sendOrder(book, order);
   }
 
   #sendOrder({ instrument }: Book, order: Order): void {
     const { id, state: _state, note: _note, fillPrice: _price, fillTime: _time, fillBar: _bar, endBar: _end, ...ticket } = order;
     this.#send({ kind: "submit", symbol: instrument.symbol, orderId: id, ticket });
+  }
+
+  /** An order that the venue did not take is sent once more, under a number of its own. */
+  resend(feed: number, order: Order): Order {
+    this.#isResending = true;
+    try {
+      return this.books[feed]!.submit(order, order.expiresBar, order.expiresTime);
+    } finally {
+      this.#isResending = false;
+    }
   }
 
   /** Orders that wait for somebody's word, in the order in which they were given. */
@@ -244,6 +258,8 @@ export class AccountMirror {
     const { barIndex } = book;
     const known = event.kind === "ended" ? this.#orders.get(event.order.id) : undefined;
     for (const order of left) this.#settle(order, barIndex);
+    // Case: the venue has refused it, so that it never worked there.
+    if (event.kind === "ended") this.#settle(event.order, barIndex);
     if (event.kind === "accepted") this.#orders.set(event.order.id, { ...event.order, submittedBar: barIndex });
     this.take(account);
     switch (event.kind) {
@@ -257,7 +273,9 @@ export class AccountMirror {
         return listener.closed(this.#inBars(feed, event.trade, barIndex));
       case "ended":
         // Case: the plan has ended it itself, and has heard of it.
-        if (known) listener.ended(known);
+        if (!known) return;
+        listener.ended(known);
+        if (known.state === "refused") this.#run.refused(feed, known);
     }
   }
 

@@ -1,6 +1,6 @@
 /** One plan on a live feed, in its process: the venue's words in, the commands of its handlers and what they left behind out. */
 import { type ChartNote, LiveRun, type Order, type PlanCommand, type PlanFailure, resolveInputs, specsOf, viewOf } from "@plan-tester/core";
-import type { AskFor, FromChild, HeldOrder, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
+import type { AskFor, FromChild, HeldOrder, LiveMode, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
 
 /** Kept for the chart. */
@@ -52,6 +52,7 @@ export class LiveSession {
       account: message.account,
       lastReport: message.lastReport,
       sourceLine: currentLine,
+      retries: message.retries,
       mustAsk: ({ intent }) => this.#askFor === "everything" || (this.#askFor === "entries" && intent !== "exit"),
       gate: (order, symbol) => (order.intent === "exit" ? "" : this.#hold(order, symbol)),
     });
@@ -87,9 +88,10 @@ export class LiveSession {
     this.#act(() => this.#run.hear(word));
   }
 
-  mode({ noEntries, askFor }: Pick<LiveStartMessage, "noEntries" | "askFor">): void {
+  mode({ noEntries, askFor, retries }: LiveMode): void {
     this.#noEntries = noEntries;
     this.#askFor = askFor;
+    this.#run.retries.limits = retries;
   }
 
   settle({ orderId, isAccepted, note }: LiveSettleMessage): void {

@@ -61,6 +61,7 @@ export const AFTER_CHANGE: StaleAfter = {
   setVenueClock: () => ["getVenue"],
   setVenueFaults: () => ["getVenueFaults"],
   restartVenue: () => ["getVenueFaults"],
+  tradeBesideWatch: () => ["listWatches"],
   closeHolding: () => ["listHoldings"],
   createWatch: () => ["listWatches"],
   stopWatches: () => ["listWatches", "getWatch"],

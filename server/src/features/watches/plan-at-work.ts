@@ -1,8 +1,8 @@
 /** The process of a plan that is at work: it is told one word after the other, and each is answered in turn. One that hangs is ended. */
 import {
-  type AskFor,
   type FromChild,
   type LiveFeedData,
+  type LiveMode,
   type LiveStartMessage,
   type LiveWordMessage,
   nextTaskId,
@@ -31,7 +31,7 @@ export interface WorkingPlan {
   hear(given: Omit<LiveWordMessage, "type" | "id">): Promise<LiveAnswer | null>;
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
   end(): Promise<LiveAnswer | null>;
-  mode(noEntries: string, askFor: AskFor): void;
+  mode(mode: LiveMode): void;
   /** The last bars with what the plan shows on them; null where it has ended. */
   view(bars: number): Promise<LiveViewed | null>;
   /** Its end is nobody's concern any more. */
@@ -145,7 +145,7 @@ export class PlanAtWork implements WorkingPlan {
     });
   }
 
-  mode(noEntries: string, askFor: AskFor): void {
-    if (!this.#isOver) this.#process.post({ type: "live-mode", id: this.#task, noEntries, askFor });
+  mode(mode: LiveMode): void {
+    if (!this.#isOver) this.#process.post({ type: "live-mode", id: this.#task, ...mode });
   }
 }

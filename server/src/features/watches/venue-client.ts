@@ -2,7 +2,7 @@
  * The server's line to a venue: HTTP for what is asked, one WebSocket for what is said both ways, made again when it breaks.
  * A word of the venue is acknowledged when everything that it brought about has been sent, and all words before it.
  */
-import { type PracticeInbox, unpackColumns, type VenueFaults, type VenueFaultsChange } from "@plan-tester/contract";
+import { type OtherTrade, type PracticeInbox, unpackColumns, type VenueFaults, type VenueFaultsChange } from "@plan-tester/contract";
 import { type BarColumns, type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
 import {
   type ClientMessage,
@@ -18,6 +18,9 @@ import {
 import { WebSocket } from "ws";
 
 const RETRY_MS = 500;
+/** The venue's clock is compared with ours so often; by answers that take no longer than this, beyond which it is wrong. */
+const COMPARE_MS = 10_000;
+const SLOW_ANSWER_MS = 1000;
 
 /** What a client tells its owner. */
 export interface VenueListener {
@@ -27,6 +30,8 @@ export interface VenueListener {
   refused(message: Extract<VenueMessage, { type: "refused" }>): void;
   clock(clock: VenueClock): void;
   connected(isConnected: boolean): void;
+  /** The venue's clock is so far ahead of ours; 0 where it is right again. */
+  skewed(skewMs: number): void;
 }
 
 export class VenueClient {
@@ -37,12 +42,18 @@ export class VenueClient {
   /** Words that are not answered yet, and the last that was said. */
   readonly #open = new Set<number>();
   #lastSeq = 0;
+  /** How far the venue's clock is ahead of ours, by a question and its answer. */
+  #skewMs = 0;
 
   constructor(port: number, listener: VenueListener) {
     this.#base = `http://127.0.0.1:${port}`;
     this.#listener = listener;
     this.#connect();
+    this.#comparing = setInterval(() => void this.#compareClocks(), COMPARE_MS);
+    this.#comparing.unref();
   }
+
+  readonly #comparing: NodeJS.Timeout;
 
   #connect(): void {
     if (this.#isClosed) return;
@@ -53,6 +64,7 @@ export class VenueClient {
       this.#lastSeq = 0;
       this.send({ type: "hello", answers: true });
       this.#listener.connected(true);
+      void this.#compareClocks();
     });
     socket.on("message", (data) => this.#receive(socket, JSON.parse(String(data)) as VenueMessage));
     socket.on("error", () => undefined);
@@ -60,6 +72,24 @@ export class VenueClient {
       if (this.#socket === socket && !this.#isClosed) this.#listener.connected(false);
       if (!this.#isClosed) setTimeout(() => this.#connect(), RETRY_MS).unref();
     });
+  }
+
+  /** Half of the way there and back is the most that the answer can be off by. */
+  async #compareClocks(): Promise<void> {
+    const askedMs = Date.now();
+    let saidMs: number;
+    try {
+      ({ saidMs } = await this.#call<{ saidMs: number }>("GET", "/status"));
+    } catch {
+      // It is compared again in a while.
+      return;
+    }
+    const tookMs = Date.now() - askedMs;
+    if (tookMs > SLOW_ANSWER_MS) return;
+    const skewMs = saidMs - (askedMs + tookMs / 2);
+    const before = this.#skewMs;
+    this.#skewMs = Math.abs(skewMs) > SLOW_ANSWER_MS ? skewMs : 0;
+    if (Math.abs(this.#skewMs - before) > SLOW_ANSWER_MS) this.#listener.skewed(this.#skewMs);
   }
 
   #receive(socket: WebSocket, message: VenueMessage): void {
@@ -75,7 +105,11 @@ export class VenueClient {
       case "refused":
         return this.#listener.refused(message);
       default:
-        this.#word(socket, message.type === "report" ? readReport(message) : { ...message, accounts: message.accounts.map(read) });
+        this.#word(socket, {
+          ...(message.type === "report" ? readReport(message) : { ...message, accounts: message.accounts.map(read) }),
+          // By our clock.
+          saidMs: message.saidMs - this.#skewMs,
+        });
     }
   }
 
@@ -102,6 +136,7 @@ export class VenueClient {
 
   close(): void {
     this.#isClosed = true;
+    clearInterval(this.#comparing);
     this.#socket?.terminate();
   }
 
@@ -163,8 +198,14 @@ export class VenueClient {
     return this.#call("POST", `/accounts/${account}/${owner}/orders/${orderId}/cancel`);
   }
 
-  flatten(account: string, owner: string): Promise<unknown> {
-    return this.#call("POST", `/accounts/${account}/${owner}/flatten`);
+  /** @param only "others" for what something else than its plan has opened */
+  flatten(account: string, owner: string, only: "everything" | "others" = "everything"): Promise<unknown> {
+    return this.#call("POST", `/accounts/${account}/${owner}/flatten`, { only });
+  }
+
+  /** Something else trades under an owner's name, for practice. */
+  trade(account: string, owner: string, trade: OtherTrade): Promise<unknown> {
+    return this.#call("POST", `/accounts/${account}/${owner}/trade`, trade);
   }
 
   /** Finished minutes from a time on. */

@@ -8,6 +8,7 @@ type Names =
   | "getVenueFaults"
   | "setVenueFaults"
   | "restartVenue"
+  | "tradeBesideWatch"
   | "listHoldings"
   | "closeHolding"
   | "listWatches"
@@ -34,6 +35,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     setVenueClock: ({ body }) => watches().setClock(body),
     getVenueFaults: () => watches().faults(),
     setVenueFaults: ({ body }) => watches().setFaults(body),
+    tradeBesideWatch: ({ params, body }) => watches().tradeBeside(params.id, body),
     restartVenue: () => watches().killVenue(),
     listHoldings: () => watches().holdings(),
     closeHolding: ({ params }) => watches().closeHolding(params.account, params.owner),

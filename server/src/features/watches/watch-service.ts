@@ -4,6 +4,7 @@ import {
   type ChangeWatch,
   type EventsQuery,
   type Leaving,
+  type OtherTrade,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
   type RestartWatch,
@@ -105,6 +106,7 @@ export class WatchService {
       },
       clock: (clock) => this.#clock(clock),
       connected: (isConnected) => this.#connected(isConnected),
+      skewed: (skewMs) => this.#skewed(skewMs),
     });
     this.#feeds = new WatchFeeds(parts.markets, parts.pool, this.#venue);
     this.#drifts = new WatchDrifts(parts.repository, parts.pool, this.#feeds);
@@ -124,8 +126,16 @@ export class WatchService {
     const faults = await this.#venue.setFaults(change);
     const words = Object.entries(change).map(([name, value]) => `${name} ${value}`);
     for (const watch of this.#watches.values())
-      if (!watch.hasEnded) watch.troubled(`faults of the venue for practice: ${words.join(", ")}`);
+      if (!watch.hasEnded) watch.note(`faults of the venue for practice: ${words.join(", ")}`, "user");
     return faults;
+  }
+
+  /** Something else trades under a watch's name, for practice. */
+  async tradeBeside(id: string, trade: OtherTrade): Promise<void> {
+    const watch = this.#watches.get(id);
+    if (!watch) throw new PlanTesterError("conflict", "That watch is not at the venue any more.", { id });
+    const { address } = watch;
+    await this.#venue.trade(address.account, address.owner, trade);
   }
 
   async killVenue(): Promise<void> {
@@ -163,6 +173,15 @@ export class WatchService {
     }
     for (const watch of this.#watches.values()) if (!watch.hasEnded || watch.holds) watch.follow();
     this.#background.run("earlier watches were not resumed", {}, () => this.#findAgain());
+  }
+
+  #skewed(skewMs: number): void {
+    const seconds = Math.round(Math.abs(skewMs) / 1000);
+    const text =
+      skewMs === 0
+        ? "the venue's clock is right again"
+        : `the venue's clock is ${seconds} s ${skewMs > 0 ? "ahead of" : "behind"} ours: how late bars come is reckoned without that`;
+    for (const watch of this.#watches.values()) if (!watch.hasEnded) watch.note(text);
   }
 
   async #word(word: VenueWordMessage): Promise<void> {

@@ -9,12 +9,13 @@ import {
   type Instrument,
   MINUTE_MS,
   nominalMs,
+  OTHER_TAG,
   type OwnFigure,
   PlanTesterError,
   type Trade,
   type VenueWord,
 } from "@plan-tester/core";
-import type { AskFor, LiveFeedData } from "@plan-tester/runner";
+import type { LiveFeedData, LiveMode } from "@plan-tester/runner";
 import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
 import { messageOf } from "../../text.ts";
 import { changesBetween } from "../journal/changes.ts";
@@ -288,7 +289,7 @@ export class Watch {
       first = await plan.start(
         {
           ...{ source, inputs, settings: this.#parts.engine, nowMs: timeMs, account: report, lastReport, isResumed },
-          ...{ patienceMs: this.#patienceMs, noEntries: this.#noEntries, askFor: this.#askFor },
+          ...{ patienceMs: this.#patienceMs, ...this.#mode },
         },
         (bars) => this.#feeds(bars, timeMs),
       );
@@ -438,6 +439,7 @@ export class Watch {
       memory: { lastReport: report.number, held: report.account },
     });
     this.#afterRefusal(report);
+    this.#afterUnknown(report);
     // Parts of a position that close one after the other are one round.
     if (trades.length > 0 && this.#isFlat) {
       this.#rounds++;
@@ -456,6 +458,25 @@ export class Watch {
     const words = `the venue refused exit ${id}: ${note}`;
     if (onExitRefused === "flatten") void this.#closeByPolicy(words);
     else this.#tell(errorEvent(this.#nowMs, words, "policy"));
+  }
+
+  /** What the failure policy says of a position that the plan did not ask for. */
+  #afterUnknown({ event }: EventReport): void {
+    if (event.kind !== "opened" || event.lot.tag !== OTHER_TAG) return;
+    const { side, quantity, entryPrice } = event.lot;
+    const what = `${side > 0 ? "long" : "short"} ${quantity} ${event.symbol} at ${entryPrice} was opened under this watch's name, and not by its plan`;
+    const isClosed = this.memory.options.onUnknown === "flatten";
+    const becomes = isClosed ? "it is closed at the next price" : "it is taken as the watch's own, without a stop";
+    this.#tell({ ...errorEvent(this.#nowMs, `${what}: ${becomes}`, "policy"), cause: "by hand" });
+    if (isClosed) void this.#closeOthers();
+  }
+
+  async #closeOthers(): Promise<void> {
+    try {
+      await this.#parts.venue.flatten(this.address.account, this.address.owner, "others");
+    } catch (error) {
+      this.#tell(errorEvent(this.#nowMs, `not closed: ${messageOf(error)} Close it by hand.`, "policy"));
+    }
   }
 
   #hold(report: AccountReport, lastReport: number): void {
@@ -527,9 +548,16 @@ export class Watch {
     return this.memory.isPaused ? "paused" : "alerts only";
   }
 
-  get #askFor(): AskFor {
-    const { mode, asksExits } = this.memory.options;
-    return mode !== "ask first" ? "nothing" : asksExits ? "everything" : "entries";
+  get #mode(): LiveMode {
+    const { mode, asksExits, onEntryRefused, entryRetries, onExitRefused } = this.memory.options;
+    return {
+      noEntries: this.#noEntries,
+      askFor: mode !== "ask first" ? "nothing" : asksExits ? "everything" : "entries",
+      retries: {
+        entries: onEntryRefused === "retry" ? entryRetries : 0,
+        exits: onExitRefused === "retry" ? Number.POSITIVE_INFINITY : 0,
+      },
+    };
   }
 
   change({ name, isPaused, options }: { readonly name?: string; readonly isPaused?: boolean; readonly options?: WatchOptions }): void {
@@ -548,7 +576,7 @@ export class Watch {
       this.#hasDrifted = false;
       if (options.mode !== mode) events.push(stateEvent(this.#nowMs, `mode: ${mode} to ${options.mode}`, "user"));
     }
-    this.#plan?.mode(this.#noEntries, this.#askFor);
+    this.#plan?.mode(this.#mode);
     const { name: now, options: kept, isPaused: paused } = this.memory;
     this.#parts.happened({ events, memory: { name: now, options: kept, isPaused: paused } });
   }
@@ -674,9 +702,9 @@ export class Watch {
     };
   }
 
-  /** Something is made to go wrong on purpose. */
-  troubled(text: string): void {
-    this.#tell(stateEvent(this.#nowMs, text, "user"));
+  /** Something about the venue that belongs into its log. */
+  note(text: string, by = "venue"): void {
+    this.#tell(stateEvent(this.#nowMs, text, by));
   }
 
   /** What it made differs from the backtest of the same bars beyond its limit: told when it comes to that, not again while it lasts. */

@@ -10,6 +10,7 @@ import { CheckedForm } from "../../ui/checked-form.tsx";
 import { NumberInput } from "../../ui/number-field.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
+import { OtherTradeRow } from "./other-trade-row.tsx";
 import { VenueBar } from "./venue-bar.tsx";
 
 type Name = keyof VenueFaults;
@@ -22,6 +23,7 @@ const FAULTS: readonly (readonly [name: Name, what: string, unit: string, means:
   ["repeatReports", "Repeat reports", "reports", "They come twice.", 1],
   ["swapReports", "Swap reports", "reports", "Each comes behind the one after it.", 1],
   ["delayMs", "Delay every word", "ms", "Of real time. With the clock waiting for plans the market waits, too.", 500],
+  ["skewSeconds", "Set its clock wrong", "s", "The venue's clock is so far ahead of the true time; below 0 behind it.", 90],
   ["breakSeconds", "Break the line", "s", "Every line is cut, and none is taken for so long. Orders at the venue go on.", 20],
 ];
 
@@ -58,6 +60,7 @@ export function FaultsPage() {
                   onSet={(value) => void setVenueFaults.run({}, { [name]: value })}
                 />
               ))}
+              <OtherTradeRow />
               <tr>
                 <td className={td}>Kill the venue</td>
                 <td className={td} />
@@ -96,7 +99,7 @@ function Row({ name, what, unit, means, first, now, onSet }: RowProps) {
   return (
     <tr>
       <td className={td}>{what}</td>
-      <td className={`${td} ${num} ${now > 0 ? "font-semibold text-warn" : "text-soft"}`}>{now > 0 ? `${now} ${unit}` : "none"}</td>
+      <td className={`${td} ${num} ${now === 0 ? "text-soft" : "font-semibold text-warn"}`}>{now === 0 ? "none" : `${now} ${unit}`}</td>
       <td className={td}>
         <CheckedForm className="flex items-center gap-2" onSubmit={() => onSet(value)} aria-label={what}>
           <NumberInput

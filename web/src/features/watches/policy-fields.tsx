@@ -23,6 +23,7 @@ const ROWS = [
     "If the venue refuses an entry, it",
     [
       ["skip", "is passed over"],
+      ["retry", "is sent again at the next minutes"],
       ["stop", "ends the watch"],
     ],
   ],
@@ -31,7 +32,16 @@ const ROWS = [
     "If the venue refuses an exit, what is open",
     [
       ["flatten", "is closed at the next price"],
+      ["retry", "waits for the exit, which is sent again each minute"],
       ["alert", "stays, and that is told"],
+    ],
+  ],
+  [
+    "onUnknown",
+    "If something else opens a position under its name, that",
+    [
+      ["adopt", "is taken as its own"],
+      ["flatten", "is closed at the next price"],
     ],
   ],
   [
@@ -59,6 +69,20 @@ export function PolicyFields({ options, onChange }: PolicyFieldsProps) {
                 </option>
               ))}
             </Select>
+            {name === "onEntryRefused" && options.onEntryRefused === "retry" ? (
+              <>
+                at most
+                <NumberInput
+                  aria-label="Times that an entry is sent again"
+                  className="w-16"
+                  whole
+                  {...boundsOf(watchOptionsSchema.properties.entryRetries)}
+                  value={options.entryRetries}
+                  onChange={(entryRetries) => onChange({ entryRetries })}
+                />
+                times
+              </>
+            ) : null}
           </label>
         ))}
         <div className="flex flex-wrap items-center gap-2">
