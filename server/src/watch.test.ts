@@ -48,8 +48,8 @@ let venue: Venue;
 let application: Application;
 let watches: WatchService;
 
-async function start(): Promise<void> {
-  venue = new Venue({ port, stateFile: join(folder, "venue.state") });
+async function start(takesOrders = true): Promise<void> {
+  venue = new Venue({ port, stateFile: join(folder, "venue.state"), takesOrders });
   application = await makeApplication(
     { port: 0, venuePort: port, dataFolder: folder, webFolder: "none", queue: "", hasDemo: false },
     pino({ level: "silent" }),
@@ -493,4 +493,21 @@ test("the venue refuses what it can't read, and web pages altogether", async () 
   expect((await ask("/accounts/none/nobody/flatten", {})).status).toBe(404);
   expect((await ask("/clock", { speed: 0 })).status).toBe(400);
   expect((await ask("/clock", { speed: 60 }, { Origin: "http://localhost:4177" })).status).toBe(403);
+});
+
+test("on a feed of data alone a watch tells what it would do, and no other mode is taken", async () => {
+  await stop();
+  await start(false);
+  watches = application.startWatching();
+  await until("the venue", () => watches.venueStatus.connected);
+  const request = { planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS } };
+  await expect(watches.start(request)).rejects.toThrow('Choose the mode "alerts only"');
+  const { id } = await watches.start({ ...request, options: { mode: "alerts only" } });
+  await until(
+    "what it would do",
+    async () => (await watches.events(id, { ...EVERYTHING, search: "alerts only: nothing is sent" })).total > 0,
+  );
+  await expect(watches.change(id, { options: { ...PLAIN_WATCH_OPTIONS, mode: "automatic" } })).rejects.toThrow("data alone");
+  expect(await watches.get(id)).toMatchObject({ state: "armed", positions: [], options: { mode: "alerts only" } });
+  await watches.stop(id, "bare");
 });

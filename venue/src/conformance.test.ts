@@ -8,18 +8,25 @@ import { expect, test } from "vitest";
 import { conform } from "./conformance.ts";
 import { Venue } from "./venue.ts";
 
-test("the practice venue conforms", async () => {
-  const folder = mkdtempSync(join(tmpdir(), "plan-tester-conform-"));
-  const port = await new Promise<number>((resolve) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port: found } = probe.address() as { port: number };
-      probe.close(() => resolve(found));
+test.each([
+  ["the practice venue conforms", true, 10],
+  ["and so it does as a feed of data alone", false, 4],
+] as const)(
+  "%s",
+  async (_what, takesOrders, promises) => {
+    const folder = mkdtempSync(join(tmpdir(), "plan-tester-conform-"));
+    const port = await new Promise<number>((resolve) => {
+      const probe = createServer().listen(0, "127.0.0.1", () => {
+        const { port: found } = probe.address() as { port: number };
+        probe.close(() => resolve(found));
+      });
     });
-  });
-  const venue = new Venue({ port, stateFile: join(folder, "venue.state") });
-  const results = await conform(`http://127.0.0.1:${port}`, instrumentNamed("KELP")!);
-  await venue.close();
-  rmSync(folder, { recursive: true, force: true });
-  expect(results.length).toBeGreaterThan(8);
-  expect(results.filter(({ problem }) => problem !== "")).toEqual([]);
-}, 120_000);
+    const venue = new Venue({ port, stateFile: join(folder, "venue.state"), takesOrders });
+    const results = await conform(`http://127.0.0.1:${port}`, instrumentNamed("KELP")!);
+    await venue.close();
+    rmSync(folder, { recursive: true, force: true });
+    expect(results.length).toBeGreaterThan(promises);
+    expect(results.filter(({ problem }) => problem !== "")).toEqual([]);
+  },
+  120_000,
+);

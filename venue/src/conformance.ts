@@ -4,9 +4,10 @@
  */
 import { type Instrument, type OrderTicket, PLAIN_ORDER, type PlanCommand } from "@plan-tester/core";
 import { WebSocket } from "ws";
-import type { ClientMessage, FollowedMessage, OwnerHolding, VenueClock, VenueMessage, VenueWordMessage } from "./protocol.ts";
+import type { ClientMessage, FollowedMessage, OwnerHolding, VenueAnswer, VenueMessage, VenueWordMessage } from "./protocol.ts";
 
 const PATIENCE_MS = 20_000;
+const WRONG_CLOCK_MS = 60_000;
 
 type Report = Extract<VenueWordMessage, { type: "report" }>;
 
@@ -87,7 +88,10 @@ function must(holds: boolean, problem: string): void {
   if (!holds) throw new Error(problem);
 }
 
-/** Tries every promise, in order; those after a broken one may break with it. @param base such as http://127.0.0.1:4178 */
+/**
+ * Tries every promise, in order; those after a broken one may break with it. Of a venue that gives data alone, those of data.
+ * @param base such as http://127.0.0.1:4178 @param instrument one that the venue trades
+ */
 export async function conform(base: string, instrument: Instrument): Promise<Conformance[]> {
   const { symbol } = instrument;
   const id = `probe-${Date.now().toString(36)}`;
@@ -113,14 +117,16 @@ export async function conform(base: string, instrument: Instrument): Promise<Con
   const far = submit(2, { kind: "limit", price: instrument.tickSize });
   let probe!: Probe;
 
-  const promises: readonly (readonly [promise: string, keeps: () => Promise<unknown>])[] = [
+  type Promised = readonly [promise: string, keeps: () => Promise<unknown>];
+  const ofData: readonly Promised[] = [
     [
       "tells its clock",
       async () => {
         const { status, json } = await call("GET", "/status");
-        const { nowMs, speed, pace, holds, trouble } = json as VenueClock;
+        const { nowMs, speed, pace, holds, trouble, saidMs } = json as VenueAnswer;
         must(status === 200 && [nowMs, speed, pace].every(Number.isFinite), "GET /status lacks nowMs, speed or pace");
         must(typeof holds === "boolean" && typeof trouble === "string", "GET /status lacks holds or trouble");
+        must(Math.abs(saidMs - Date.now()) < WRONG_CLOCK_MS, "saidMs of GET /status is not the real time");
         await call("POST", "/clock", { speed: 600, holds: true });
       },
     ],
@@ -145,6 +151,23 @@ export async function conform(base: string, instrument: Instrument): Promise<Con
         must(missed?.length === 0, "a new account has missed reports");
       },
     ],
+    [
+      "tells each minute as it opens and, with its bar, when it is over",
+      async () => {
+        const opening = await probe.until("an opening", () =>
+          probe.heard.find((word) => word.type === "opening" && word.symbols.includes(symbol)),
+        );
+        const closing = await probe.until("its bar", () =>
+          probe.heard.find(
+            (word) => word.type === "closing" && word.minutes.some(({ bar }) => bar.time === (opening as { timeMs: number }).timeMs),
+          ),
+        );
+        const { bar } = (closing as Extract<VenueMessage, { type: "closing" }>).minutes.find((minute) => minute.symbol === symbol)!;
+        must(bar.low <= Math.min(bar.open, bar.close) && bar.high >= Math.max(bar.open, bar.close), "a bar's prices don't fit together");
+      },
+    ],
+  ];
+  const ofOrders: readonly Promised[] = [
     [
       "fills at the open that was told what is sent before it is acknowledged, and tells each thing in order",
       async () => {
@@ -225,8 +248,21 @@ export async function conform(base: string, instrument: Instrument): Promise<Con
       },
     ],
   ];
+  const ofNone: readonly Promised[] = [
+    [
+      "takes no orders, and says so",
+      async () => {
+        probe.atOpening(1, buy);
+        const { reason } = await probe.until("a refusal", () => probe.heard.find((message) => message.type === "refused"));
+        must(reason.length > 10, `the refusal says "${reason}"`);
+        await call("DELETE", `/accounts/${id}`);
+        probe.close();
+      },
+    ],
+  ];
+  const { takesOrders } = (await call("GET", "/status")).json as VenueAnswer;
   const results: Conformance[] = [];
-  for (const [promise, keeps] of promises)
+  for (const [promise, keeps] of [...ofData, ...(takesOrders ? ofOrders : ofNone)])
     results.push({
       promise,
       problem: await keeps().then(

@@ -4,6 +4,7 @@ export type {
   FollowedMessage,
   OwnerHolding,
   OwnerReport,
+  VenueAnswer,
   VenueClock,
   VenueMessage,
   VenueWordMessage,

@@ -1,7 +1,10 @@
-/** Entry of the practice venue's process: PORT and STATE_FILE say where. Ends with its parent. */
+/** Entry of the practice venue's process: PORT and STATE_FILE say where; TAKES_ORDERS=off makes it a feed of data alone. Ends with its parent. */
 import { Venue } from "./venue.ts";
 
-const venue = new Venue({ port: Number(process.env.PORT ?? 4178), stateFile: process.env.STATE_FILE ?? "venue.state" });
+const venue = new Venue({
+  ...{ port: Number(process.env.PORT ?? 4178), stateFile: process.env.STATE_FILE ?? "venue.state" },
+  takesOrders: process.env.TAKES_ORDERS !== "off",
+});
 
 async function end(code: number): Promise<void> {
   // A thread that does not come to its end holds nobody up.

@@ -14,6 +14,14 @@ export interface VenueClock {
   readonly trouble: string;
 }
 
+/** What is answered when a client asks how the venue is. */
+export interface VenueAnswer extends VenueClock {
+  /** Real time by the venue's own clock, UTC milliseconds: by it a client knows how far that is wrong. */
+  readonly saidMs: number;
+  /** false where it gives data alone: watches are in the mode "alerts only" then. */
+  readonly takesOrders: boolean;
+}
+
 /** An account as one of its owners sees it. */
 export interface OwnerReport {
   readonly account: string;

@@ -19,7 +19,7 @@ import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, res
 import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
 import { Inbox } from "./inbox.ts";
-import type { ClientMessage } from "./protocol.ts";
+import type { ClientMessage, VenueMessage } from "./protocol.ts";
 import {
   CLIENT_SCHEMAS,
   type ClockChange,
@@ -38,6 +38,8 @@ import { type Said, WordFaults } from "./word-faults.ts";
 export interface VenueOptions {
   readonly port: number;
   readonly stateFile: string;
+  /** false: it gives data alone, as a feed without an account does. */
+  readonly takesOrders?: boolean;
 }
 
 interface Waiting {
@@ -60,7 +62,10 @@ export class Venue {
   #lastQuestion = 0;
   #isStopping = false;
 
-  constructor({ port, stateFile }: VenueOptions) {
+  readonly #takesOrders: boolean;
+
+  constructor({ port, stateFile, takesOrders = true }: VenueOptions) {
+    this.#takesOrders = takesOrders;
     this.#thread = startExchangeThread({ stateFile, signal: this.#signal });
     this.#thread.on("message", (message: FromExchange) => this.#fromExchange(message));
     this.#thread.on("error", (error) => {
@@ -161,7 +166,13 @@ export class Venue {
     });
     socket.on("message", (data) => {
       try {
-        this.#toExchange({ type: "client", client: id, message: readMessage(String(data)) });
+        const message = readMessage(String(data));
+        if (message.type === "commands" && !this.#takesOrders) {
+          const { account, owner, first } = message;
+          const reason = "this venue gives data alone: it takes no orders";
+          return socket.send(JSON.stringify({ type: "refused", account, owner, awaited: first, reason } satisfies VenueMessage));
+        }
+        this.#toExchange({ type: "client", client: id, message });
       } catch (error) {
         // A client that says what nobody understands can't be relied on to have answered either.
         socket.close(1008, String((error as Error).message).slice(0, 120));
@@ -189,7 +200,7 @@ export class Venue {
     });
     app.use(express.json({ limit: "256kb" }));
     app.get("/status", async (_request, response) => {
-      response.json({ ...(await this.#ask("status", {})), saidMs: Date.now() + this.#words.skewMs });
+      response.json({ ...(await this.#ask("status", {})), saidMs: Date.now() + this.#words.skewMs, takesOrders: this.#takesOrders });
     });
     app.post("/clock", async (request, response) => {
       response.json(await this.#ask("setClock", check<ClockChange>(clockChangeSchema, request.body, "the clock")));

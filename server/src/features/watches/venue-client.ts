@@ -11,6 +11,7 @@ import {
   type OwnerReport,
   readAccount,
   readReport,
+  type VenueAnswer,
   type VenueClock,
   type VenueMessage,
   type VenueWordMessage,
@@ -79,7 +80,7 @@ export class VenueClient {
     const askedMs = Date.now();
     let saidMs: number;
     try {
-      ({ saidMs } = await this.#call<{ saidMs: number }>("GET", "/status"));
+      ({ saidMs } = await this.answer());
     } catch {
       // It is compared again in a while.
       return;
@@ -159,6 +160,11 @@ export class VenueClient {
     if (!response.ok)
       throw new PlanTesterError(answer.error?.code ?? "unavailable", answer.error?.message ?? `The venue answered ${response.status}.`, {});
     return answer;
+  }
+
+  /** How the venue is, and what it can do. */
+  answer(): Promise<VenueAnswer> {
+    return this.#call("GET", "/status");
   }
 
   /** What the practice venue took of mails and web calls. */

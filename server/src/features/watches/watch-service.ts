@@ -15,6 +15,7 @@ import {
   type WatchDetail,
   type WatchDrift,
   type WatchEventsPage,
+  type WatchOptions,
   type WatchRequest,
   type WatchSummary,
   type WatchVersion,
@@ -274,6 +275,7 @@ export class WatchService {
         "The practice venue does not answer. It is started with the server; wait a moment and try again.",
         {},
       );
+    await this.#checkMode(options);
     const description = await this.#pool.use((process) => describePlan(process, source));
     const facts: WatchFacts = {
       ...{ planId, source, settings },
@@ -429,8 +431,19 @@ export class WatchService {
     throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
   }
 
+  /** What the venue can't do is refused ahead of it. */
+  async #checkMode({ mode }: WatchOptions): Promise<void> {
+    if (mode === "alerts only" || (await this.#venue.answer()).takesOrders) return;
+    throw new PlanTesterError(
+      "bad-input",
+      `This venue gives data alone: it takes no orders, so that a watch can't be "${mode}". Choose the mode "alerts only".`,
+      { mode },
+    );
+  }
+
   async change(id: string, change: ChangeWatch): Promise<void> {
     const watch = this.#watches.get(id);
+    if (watch && change.options && change.options.mode !== watch.memory.options.mode) await this.#checkMode(change.options);
     if (watch) return watch.change(change);
     await this.#row(id);
     if (change.name === undefined) throw new PlanTesterError("conflict", "That watch is no longer active.", { id });
