@@ -2,6 +2,7 @@
  * The simulated exchange: markets, accounts and the clock that moves them from one moment to the next. Everything is done in
  * order and told before the next thing; it knows nothing of networks or of real time.
  */
+import { randomUUID } from "node:crypto";
 import type { OtherTrade, VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
@@ -53,6 +54,8 @@ interface Kept {
   readonly reports: Map<string, KeptReport[]>;
   /** Owners who are told of each price inside a minute. */
   readonly wantPrices: Set<string>;
+  /** Number of the last report of each owner when the venue started; null where the account was opened since. */
+  readonly restored: ReadonlyMap<string, number> | null;
 }
 
 /** Names one owner on one account. */
@@ -73,6 +76,7 @@ export class Exchange {
     cuts: ({ intent, quantity }) => intent !== "exit" && Number.isFinite(quantity) && this.orderFaults.takes("halveEntries"),
   };
   readonly #accounts = new Map<string, Kept>();
+  readonly #epoch = randomUUID();
   readonly #say: (word: Unnumbered) => void;
   /** Owners of whom a client wants to know. */
   readonly #followed = new Map<string, Address>();
@@ -136,7 +140,8 @@ export class Exchange {
       snapshot,
     );
     account.hindrance = this.#hindrance;
-    this.#accounts.set(facts.id, { facts, account, reports, wantPrices: new Set() });
+    const restored = snapshot ? new Map(account.owners.map((owner) => [owner, account.lastReport(owner)])) : null;
+    this.#accounts.set(facts.id, { facts, account, reports, wantPrices: new Set(), restored });
   }
 
   closeAccount(id: string): void {
@@ -169,7 +174,7 @@ export class Exchange {
   // --- what clients ask ---------------------------------------------------------------------------------------------
 
   follow({ account: id, owner, after, prices }: Extract<ClientMessage, { type: "follow" }>): FollowedMessage {
-    const { account, reports, wantPrices } = this.#kept(id);
+    const { account, reports, wantPrices, restored } = this.#kept(id);
     this.#followed.set(keyOf({ account: id, owner }), { account: id, owner });
     if (prices) wantPrices.add(owner);
     else wantPrices.delete(owner);
@@ -179,7 +184,8 @@ export class Exchange {
     const missed = kept.filter(({ number }) => number > after);
     const isWhole = after <= lastReport && missed.length === lastReport - after;
     return {
-      ...{ type: "followed", account: id, owner, timeMs: this.nowMs, lastReport },
+      ...{ type: "followed", account: id, owner, timeMs: this.nowMs, lastReport, epoch: this.#epoch },
+      restored: restored ? (restored.get(owner) ?? 0) : null,
       report: account.report(owner),
       missed: isWhole ? missed : null,
     };

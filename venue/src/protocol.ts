@@ -78,6 +78,10 @@ export interface FollowedMessage extends Address {
   readonly timeMs: number;
   readonly report: AccountReport;
   readonly lastReport: number;
+  /** Another one after each start of the venue: what it had told before, and not written down, it knows no longer. */
+  readonly epoch: string;
+  /** The owner's last report that was written down when the venue started; null where the account is younger than that. */
+  readonly restored: number | null;
   /** Reports after the one that the client named; null where they are not kept any more. */
   readonly missed: readonly (EventReport & { readonly timeMs: number })[] | null;
 }

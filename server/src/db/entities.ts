@@ -219,6 +219,8 @@ export interface WatchRow {
   isPaused: boolean;
   /** Number of the last report of the venue that is in the journal. */
   lastReport: number;
+  /** Of the venue's process that told it. */
+  epoch: string;
   /** The account as the venue told it last; null before it has. */
   held: AccountReport | null;
   /** What takes over when nothing is open; null where nothing waits. */
@@ -233,6 +235,8 @@ export interface WatchTradeRow {
   exitMs: number;
   net: number;
   trade: Trade;
+  /** Number of the venue's report that told it; 0 for one of an earlier version. */
+  report: number;
 }
 
 export interface WatchEventRow extends WatchEvent {
@@ -414,6 +418,7 @@ export const WatchEntity = new EntitySchema<WatchRow>({
     options: { ...json, default: "{}" },
     isPaused: { type: "boolean", default: false },
     lastReport: { ...int, default: 0 },
+    epoch: { ...text, default: "" },
     held: { ...jsonOrNull, default: "null" },
     pending: { ...jsonOrNull, default: "null" },
     declined: { ...text, default: "" },
@@ -438,7 +443,14 @@ export const WatchEventEntity = new EntitySchema<WatchEventRow>({
 
 export const WatchTradeEntity = new EntitySchema<WatchTradeRow>({
   name: "watch_trade",
-  columns: { id: { ...int, primary: true, generated: "increment" }, watchId: text, exitMs: int, net: real, trade: json },
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    watchId: text,
+    exitMs: int,
+    net: real,
+    trade: json,
+    report: { ...int, default: 0 },
+  },
   indices: [{ name: "watch_trade_watch", columns: ["watchId", "id"] }],
   foreignKeys: [
     { name: "watch_trade_watch_fk", target: "watch", columnNames: ["watchId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },

@@ -15,6 +15,7 @@ import { WatchDesk1796000000000 } from "./2026-11-29-watch-desk.ts";
 import { Alerts1796100000000 } from "./2026-11-30-alerts.ts";
 import { WatchVersions1796200000000 } from "./2026-12-01-watch-versions.ts";
 import { EventCause1796300000000 } from "./2026-12-02-event-cause.ts";
+import { VenueEpoch1796400000000 } from "./2026-12-03-venue-epoch.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -33,4 +34,5 @@ export const MIGRATIONS = [
   Alerts1796100000000,
   WatchVersions1796200000000,
   EventCause1796300000000,
+  VenueEpoch1796400000000,
 ];

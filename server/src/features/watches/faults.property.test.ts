@@ -139,6 +139,7 @@ type Fault =
   | "break the line"
   | "kill the server"
   | "kill the venue"
+  | "kill the venue before it has written down what it told"
   | "refuse an entry"
   | "refuse an exit"
   | "take half of an entry"
@@ -152,7 +153,7 @@ class World {
   exchange!: Exchange;
   watch!: Watch;
   plan: PlanHere | null = null;
-  readonly trades: Trade[] = [];
+  #told: { readonly trade: Trade; readonly report: number }[] = [];
   #saved: ExchangeState = { nowMs: NINE - 1, accounts: [] };
   #memory: WatchMemory = {
     ...{
@@ -160,6 +161,7 @@ class World {
       options: PLAIN_WATCH_OPTIONS,
       isPaused: false,
       lastReport: 0,
+      epoch: "",
       held: null,
       trades: 0,
       net: 0,
@@ -181,6 +183,10 @@ class World {
     this.exchange.openAccount({ id: "w", instruments: [KELP], settings: SETTINGS, timeframe: "5m" });
     this.#save();
     this.#startServer();
+  }
+
+  get trades(): Trade[] {
+    return this.#told.map(({ trade }) => trade);
   }
 
   #save(): void {
@@ -212,6 +218,7 @@ class World {
       },
       ...{ instruments: [KELP], engine: SETTINGS, feeds: async () => [], minutes: async () => [] },
       happened: (news) => this.#write(news),
+      trades: async () => this.trades,
       renewed: () => undefined,
       clock: () => ({ nowMs: this.exchange.nowMs, speed: 600, holds: true }),
     });
@@ -220,8 +227,9 @@ class World {
   }
 
   /** What is written down survives; it is written at once here. */
-  #write({ trades = [], memory = {} }: WatchNews): void {
-    this.trades.push(...structuredClone(trades));
+  #write({ trades = [], memory = {}, lostAfter }: WatchNews): void {
+    if (lostAfter !== undefined) this.#told = this.#told.filter(({ report }) => report <= lostAfter);
+    this.#told.push(...structuredClone(trades).map((trade) => ({ trade, report: memory.lastReport ?? 0 })));
     Object.assign(this.#written, structuredClone(memory));
   }
   readonly #written: Partial<WatchMemory> = {};
@@ -313,6 +321,19 @@ class World {
       case "another sells":
         this.exchange.trade("w", "w", { symbol: "KELP", side: fault === "another buys" ? 1 : -1, quantity: 2 });
         break;
+      case "kill the venue before it has written down what it told": {
+        const saved = structuredClone(this.#saved);
+        for (let moments = 0; moments < 8; moments++) {
+          this.exchange.step();
+          await this.settle();
+        }
+        this.#saved = saved;
+        this.#words = [];
+        this.watch.disconnected();
+        this.#startVenue();
+        this.connect();
+        break;
+      }
       case "cancel by hand": {
         const order = this.exchange.holdings()[0]?.report.books[0]?.orders[0];
         if (order) this.exchange.cancel("w", "w", order.id);
@@ -340,7 +361,14 @@ class World {
 
 const FAULTS: readonly Fault[] = [
   ...(["step", "step", "lose a word", "tell a word twice", "hold words back", "lose commands", "tell commands twice"] as const),
-  ...(["break the line", "kill the server", "kill the venue", "cancel by hand", "flatten by hand"] as const),
+  ...([
+    "break the line",
+    "kill the server",
+    "kill the venue",
+    "kill the venue before it has written down what it told",
+    "cancel by hand",
+    "flatten by hand",
+  ] as const),
   ...(["refuse an entry", "refuse an exit", "take half of an entry", "another buys", "another sells"] as const),
 ];
 

@@ -3,14 +3,15 @@ import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/cont
 import type { Trade } from "@plan-tester/core";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
-import type { WatchRepository } from "./watch-repository.ts";
+import type { ToldTrade, WatchRepository } from "./watch-repository.ts";
 import type { WatchNews } from "./watch-types.ts";
 
 interface Entry {
   readonly id: string;
   readonly events: readonly Omit<WatchEvent, "id">[];
-  readonly trades: readonly Trade[];
+  readonly trades: readonly ToldTrade[];
   readonly row: Partial<WatchRow>;
+  readonly lostAfter: number | null;
 }
 
 /** Entries of one watch that are written in one go. */
@@ -29,11 +30,16 @@ export class WatchJournal {
     this.#background = background;
   }
 
-  note(id: string, { events = [], trades = [], memory = {}, plan = undefined }: WatchNews): void {
+  note(id: string, { events = [], trades = [], memory = {}, plan = undefined, lostAfter }: WatchNews): void {
     const atMs = Date.now();
     const { hasEnded, ...rest } = memory;
     const row = { ...rest, ...plan, ...(hasEnded === undefined ? {} : { state: hasEnded ? "ended" : "armed" }) };
-    this.#unwritten.push({ id, events: events.map(({ alert: _alert, cause = "", ...event }) => ({ ...event, cause, atMs })), trades, row });
+    const { lastReport: report = 0 } = memory;
+    this.#unwritten.push({
+      ...{ id, row, lostAfter: lostAfter ?? null },
+      events: events.map(({ alert: _alert, cause = "", ...event }) => ({ ...event, cause, atMs })),
+      trades: trades.map((trade) => ({ trade, report })),
+    });
     if (this.#isWriting) return;
     this.#isWriting = true;
     this.#line = this.#line.then(() => this.#write());
@@ -42,9 +48,10 @@ export class WatchJournal {
   async #write(): Promise<void> {
     while (this.#unwritten.length > 0) {
       const [first] = this.#unwritten as [Entry];
-      // What came together of one watch is one write.
+      // What came together of one watch is one write; what strikes something out comes first in its own.
       let count = 1;
-      while (count < Math.min(MOST_AT_ONCE, this.#unwritten.length) && this.#unwritten[count]!.id === first.id) count++;
+      const goesWith = ({ id, lostAfter }: Entry): boolean => id === first.id && lostAfter === null;
+      while (count < Math.min(MOST_AT_ONCE, this.#unwritten.length) && goesWith(this.#unwritten[count]!)) count++;
       const entries = this.#unwritten.slice(0, count);
       const { id } = first;
       const isDone = await this.#background.insist("the journal of a watch was not saved", { watch: id }, () =>
@@ -53,6 +60,7 @@ export class WatchJournal {
           entries.flatMap(({ events }) => events),
           entries.flatMap(({ trades }) => trades),
           Object.assign({}, ...entries.map(({ row }) => row)),
+          first.lostAfter,
         ),
       );
       if (!isDone) break;
@@ -75,7 +83,7 @@ export class WatchJournal {
 
   /** Trades that are not written down yet. */
   trades(id: string): readonly Trade[] {
-    return this.#unwritten.flatMap((entry) => (entry.id === id ? entry.trades : []));
+    return this.#unwritten.flatMap((entry) => (entry.id === id ? entry.trades.map(({ trade }) => trade) : []));
   }
 
   /** Settles when what can be written is written. */

@@ -1,6 +1,6 @@
 import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
 import type { DriftMark, Trade } from "@plan-tester/core";
-import { Like, MoreThanOrEqual, Not } from "typeorm";
+import { Like, MoreThan, MoreThanOrEqual, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
 
@@ -8,6 +8,12 @@ import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "
 export interface TradeSums {
   readonly count: number;
   readonly net: number;
+}
+
+/** A trade, and the number of the venue's report that told it. */
+export interface ToldTrade {
+  readonly trade: Trade;
+  readonly report: number;
 }
 
 export class WatchRepository {
@@ -48,10 +54,20 @@ export class WatchRepository {
     return { total, events: rows.map(({ watchId: _watch, ...event }) => event) };
   }
 
-  /** What happened, the trades that closed with it, and what is remembered since: all of it or nothing. */
-  record(watchId: string, events: readonly Omit<WatchEvent, "id">[], trades: readonly Trade[], row: Partial<WatchRow>): Promise<unknown> {
+  /**
+   * What happened, the trades that closed with it, and what is remembered since: all of it or nothing.
+   * @param lostAfter trades that later reports told are struck out first; null where there are none
+   */
+  record(
+    watchId: string,
+    events: readonly Omit<WatchEvent, "id">[],
+    trades: readonly ToldTrade[],
+    row: Partial<WatchRow>,
+    lostAfter: number | null,
+  ): Promise<unknown> {
     return this.#database.write((manager) =>
       manager.transaction(async (inside) => {
+        if (lostAfter !== null) await inside.delete(WatchTradeEntity, { watchId, report: MoreThan(lostAfter) });
         if (events.length > 0)
           await inside.insert(
             WatchEventEntity,
@@ -60,7 +76,7 @@ export class WatchRepository {
         if (trades.length > 0)
           await inside.insert(
             WatchTradeEntity,
-            trades.map((trade) => ({ watchId, exitMs: trade.exitTime, net: trade.net, trade })),
+            trades.map(({ trade, report }) => ({ watchId, exitMs: trade.exitTime, net: trade.net, trade, report })),
           );
         if (Object.keys(row).length > 0) await inside.update(WatchEntity, { id: watchId }, row);
       }),

@@ -286,13 +286,13 @@ export class WatchService {
       createdMs: Date.now(),
     };
     const memory: WatchMemory = {
-      ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, held: null },
+      ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, epoch: "", held: null },
       ...{ trades: 0, net: 0, endReason: "", hasEnded: false, pending: null, declined: "" },
     };
     const watch = await this.#make(facts, memory);
     await this.#repository.insert({
       ...facts,
-      ...{ name: memory.name, options, isPaused: false, lastReport: 0, held: null, state: "armed", endReason: "" },
+      ...{ name: memory.name, options, isPaused: false, lastReport: 0, epoch: "", held: null, state: "armed", endReason: "" },
       ...{ pending: null, declined: "" },
     });
     watch.follow();
@@ -319,6 +319,10 @@ export class WatchService {
             this.#drifts.check(watch, () => this.drift(id)),
           );
         this.#events.send({ type: "watch", id });
+      },
+      trades: async () => {
+        await this.#journal.settled();
+        return this.#repository.trades(id);
       },
       renewed: (before, now) =>
         this.#background.run("a watch's new version was not noted in the Journal", { watch: id }, () =>
@@ -545,9 +549,9 @@ function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }:
 }
 
 function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
-  const { name, planTitle, options, isPaused, lastReport, held, endReason, state, pending, declined } = row;
+  const { name, planTitle, options, isPaused, lastReport, epoch, held, endReason, state, pending, declined } = row;
   return {
-    ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, held, endReason },
+    ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, epoch, held, endReason },
     ...{ trades: count, net, hasEnded: state === "ended", pending, declined },
   };
 }

@@ -25,6 +25,8 @@ export interface WatchMemory {
   options: WatchOptions;
   isPaused: boolean;
   lastReport: number;
+  /** Of the venue's process that told it; "" before there was one. */
+  epoch: string;
   held: AccountReport | null;
   trades: number;
   net: number;
@@ -41,8 +43,10 @@ export interface WatchNews {
   readonly events?: readonly NewEvent[];
   readonly trades?: readonly Trade[];
   readonly memory?: Partial<
-    Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "held" | "endReason" | "hasEnded" | "pending" | "declined">
+    Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "epoch" | "held" | "endReason" | "hasEnded" | "pending" | "declined">
   >;
+  /** The venue has lost what it told after this report: trades of it are struck out first. */
+  readonly lostAfter?: number;
   /** It runs something else from now on. */
   readonly plan?: WatchedPlan;
 }
@@ -58,6 +62,8 @@ export interface WatchParts {
   /** Minutes of an instrument that are over, from one time to another. */
   readonly minutes: (fromMs: number, toMs: number) => Promise<readonly Extract<VenueWord, { type: "closing" }>[]>;
   readonly happened: (news: WatchNews) => void;
+  /** Its trades, once all that happened is written down. */
+  readonly trades: () => Promise<readonly Trade[]>;
   /** It runs something else than before. */
   readonly renewed: (before: WatchFacts, now: WatchFacts) => void;
   /** Where the venue's clock stands, and how fast it goes. */

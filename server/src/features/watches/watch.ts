@@ -81,7 +81,9 @@ export class Watch {
   lastTimeMs: number | null = null;
   #ageMs: number | null = null;
   #lastSignalMs: number | null = null;
-  readonly #today = new TodaysNet();
+  #today = new TodaysNet();
+  /** Counts how often the venue has lost what it had told. */
+  #era = 0;
   #rounds = 0;
   figures: readonly OwnFigure[] = [];
 
@@ -172,6 +174,7 @@ export class Watch {
 
   /** The venue has said how the account is; words that follow are told from here on. */
   followed(message: FollowedMessage): void {
+    if (this.#hasForgotten(message)) return this.#askWhatIs();
     const { report, missed, lastReport, timeMs } = message;
     const before = this.account;
     if (missed === null)
@@ -208,6 +211,47 @@ export class Watch {
       this.#isStarting = true;
       this.#ready = this.#start(message).finally(this.#setBegun);
     }
+  }
+
+  /**
+   * The venue was killed before it had written down what it told us last: that has not happened. What it tells from there on is
+   * asked for.
+   */
+  #hasForgotten({ epoch, restored, timeMs }: FollowedMessage): boolean {
+    const { memory } = this;
+    if (epoch === memory.epoch) return false;
+    memory.epoch = epoch;
+    const known = Math.max(this.#seen, memory.lastReport);
+    if (restored === null || known <= restored) {
+      this.#parts.happened({ memory: { epoch } });
+      return false;
+    }
+    memory.lastReport = this.#seen = restored;
+    this.#era++;
+    const lost = `the venue was killed and has lost what it told after report ${restored} (${known - restored} of them): that is struck out`;
+    this.#parts.happened({
+      events: [{ ...errorEvent(timeMs, lost, "venue", "connection"), cause: "connection" }],
+      memory: { epoch, lastReport: restored },
+      lostAfter: restored,
+    });
+    void this.#recount(this.#era);
+    if (this.#isStarted) this.#startAgain(timeMs);
+    return true;
+  }
+
+  async #recount(era: number): Promise<void> {
+    let recorded: number;
+    let trades: readonly Trade[];
+    do {
+      recorded = this.memory.trades;
+      trades = await this.#parts.trades();
+      // Case: it has lost more meanwhile.
+      if (era !== this.#era) return;
+    } while (recorded !== this.memory.trades);
+    this.memory.trades = trades.length;
+    this.memory.net = trades.reduce((sum, { net }) => sum + net, 0);
+    this.#today = new TodaysNet();
+    this.recall(trades);
   }
 
   /** The venue has lost what it had not written down: the plan starts again with what it has. */
@@ -394,7 +438,9 @@ export class Watch {
     if (word.type !== "report" && word.account) this.memory.held = word.account;
     const { speed, holds } = this.#parts.clock();
     const running = this.#isStarted && !this.hasEnded ? this.#plan : null;
+    const era = this.#era;
     const answer = running ? await running.hear({ word, ageMs, speed: holds && ageMs === 0 ? 0 : speed, sentMs: Date.now() }) : null;
+    if (era !== this.#era) return;
     if (word.type === "report") {
       const raw = word.event.kind === "closed" ? [word.event.trade] : [];
       this.#record(word, word.timeMs, answer?.trades.length ? answer.trades : raw);
