@@ -55,10 +55,13 @@ async function prepare(): Promise<void> {
 
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
+/** What was found when it was last looked. */
+let last = "";
+
 async function until(what: string, holds: () => Promise<boolean>): Promise<void> {
   const deadline = Date.now() + 60_000;
   while (!(await holds().catch(() => false))) {
-    if (Date.now() > deadline) throw new Error(`Waited in vain for: ${what} (seed ${SEED})`);
+    if (Date.now() > deadline) throw new Error(`Waited in vain for: ${what} (seed ${SEED}); last ${last}`);
     await wait(50);
   }
 }
@@ -108,9 +111,12 @@ test("whatever is killed, and when, the venue and the watches agree, and nothing
     ids.push(id);
   }
   const stateOf = async (id: string): Promise<string> => (await ask<WatchDetail>("GET", `/watches/${id}`)).state;
+  /** A plan whose process has died ends its watch, which starts again where its user wants. */
   const isAtWork = async (): Promise<boolean> => {
-    for (const id of ids) if (!["armed", "in position"].includes(await stateOf(id))) return false;
-    return true;
+    const states = await Promise.all(ids.map(stateOf));
+    for (const [k, state] of states.entries()) if (state === "ended") await ask("POST", `/watches/${ids[k]}/restart`, { open: "adopt" });
+    last = states.join(", ");
+    return states.every((state) => state === "armed" || state === "in position");
   };
 
   const killed = { server: 0, venue: 0, plan: 0 };
@@ -130,8 +136,6 @@ test("whatever is killed, and when, the venue and the watches agree, and nothing
       process.kill(found[Math.floor(random.next() * found.length)]!, "SIGKILL");
       await wait(200);
       await until("the venue", async () => (await ask<{ connected: boolean }>("GET", "/venue")).connected);
-      // A plan whose process has died ends its watch, which starts again where its user wants.
-      for (const id of ids) if ((await stateOf(id)) === "ended") await ask("POST", `/watches/${id}/restart`, { open: "adopt" });
     }
   }
   await until("every watch at work", isAtWork);
@@ -154,13 +158,10 @@ test("whatever is killed, and when, the venue and the watches agree, and nothing
         bare: lots.books.flatMap((book) => book.lots).filter(({ stop }) => stop === null).length,
       };
     };
-    let last = "";
     await until("the journal", async () => {
       const now = await agree();
       last = JSON.stringify(now);
       return Math.abs(now.net - now.cash) < 1e-6;
-    }).catch((error: Error) => {
-      throw new Error(`${error.message}: ${last}`);
     });
     const { lots, held, ids: numbers, bare } = await agree();
     expect(held).toEqual(lots);

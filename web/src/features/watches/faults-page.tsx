@@ -37,7 +37,7 @@ export function FaultsPage() {
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="the faults" /> : null}
       {data ? (
-        <div className="mx-auto flex max-w-4xl flex-col gap-4 p-4">
+        <div className="mx-auto flex max-w-5xl flex-col gap-4 p-4">
           <p className="text-soft">
             A real venue fails now and then. Here it does on purpose: what watches make of it is in their logs, and what it cost is in their
             drift. How each watch answers is set when it starts.
