@@ -34,10 +34,14 @@ const app = await serveApp();
 const summaries = await app.call<PlanSummary[]>("GET", "/plans");
 const plans = await Promise.all(summaries.map(({ id }) => app.call<PlanDetail>("GET", `/plans/${id}`)));
 const wanted = TIMEFRAMES.flatMap((timeframe) => plans.map((plan) => ({ plan, timeframe }))).slice(0, WATCHES);
-for (const { id, state } of await app.call<WatchSummary[]>("GET", "/watches")) {
-  if (state !== "ended") await app.call("POST", `/watches/${id}/stop`, { leaving: "flatten" });
-}
 while (!(await app.call<VenueStatus>("GET", "/venue")).connected) await new Promise((resolve) => setTimeout(resolve, 200));
+// Those of before, and the first ones of a new workspace, may still be starting.
+for (let tries = 0; tries < 60; tries++) {
+  const left = (await app.call<WatchSummary[]>("GET", "/watches")).filter(({ state }) => state !== "ended");
+  if (left.length === 0 && tries > 4) break;
+  for (const { id } of left) await app.call("POST", `/watches/${id}/stop`, { leaving: "flatten" }).catch(() => undefined);
+  await new Promise((resolve) => setTimeout(resolve, 500));
+}
 await app.call("PUT", "/venue/clock", { speed: 60, holds: true });
 for (const { plan, timeframe } of wanted) {
   const { source, inputs, settings } = plan;

@@ -206,6 +206,10 @@ test("another version of the plan runs when nothing is open, its position handed
   expect(meta).toMatchObject({ hasMore: true, plots: [{ label: "Mean", pane: "price" }] });
   expect(columns.time).toHaveLength(60);
   expect(columns.plot0!.at(-2)).toBeGreaterThan(0);
+  // As far back as one likes: to the start of the history.
+  const all = unpackColumns<WatchChartMeta>((await watches.chart(id, 40_000)).slice().buffer);
+  expect(all.meta.hasMore).toBe(false);
+  expect(all.columns.time![0]! - (HISTORY_TO - 26 * DAY_MS)).toBeLessThan(DAY_MS);
 
   await expect(watches.changePlan(id, { source: "export default plan({", when: "now" })).rejects.toMatchObject({ code: "bad-plan" });
   await expect(watches.changePlan(id, { inputs: { held: "long" }, when: "now" })).rejects.toMatchObject({ code: "bad-input" });
@@ -261,7 +265,7 @@ test("with no faults a watch does what the backtest of the same bars does; what 
 
 describe("faults of the venue, and what the policy makes of them", () => {
   const source = `export default plan({ title: "Flood", build({ on, enter, position, log }) {
-  on.refused(({ note }) => log("heard: " + note));
+  on.refused(({ reason }) => log("heard: " + reason));
   on.barClose(() => {
     if (position.flat) enter.long({ size: units(4), stopLoss: ticks(4000), tag: "flood" });
     else if (position.barsHeld >= 3) position.close();

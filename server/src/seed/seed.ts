@@ -3,6 +3,7 @@
  * whether it was done before, so that a start that was cut off goes on where it was.
  */
 import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
+import { DAY_MS } from "@plan-tester/core";
 import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
 import { linkModules } from "@plan-tester/runner";
 import type { Database } from "../db/database.ts";
@@ -137,11 +138,28 @@ const FIRST_WATCHES: readonly (readonly [example: string, timeframe: string])[] 
   ["crown-high-water", "15m"],
 ];
 
-/** Sets examples to watch, so that the Watches have something to show. Waits for the venue. */
+/** Market time that they go through at once, so that there is a history to look at; in no more real time than this. */
+const FIRST_HISTORY_MS = 6 * DAY_MS;
+const FIRST_HISTORY_PATIENCE_MS = 90_000;
+/** As fast as it goes: the clock holds until plans have answered. */
+const AT_ONCE = 100_000;
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Sets examples to watch, and takes them through some days at once, so that the Watches have something to show. Waits for the venue. */
 export async function startFirstWatches(watches: WatchService): Promise<void> {
-  for (let attempt = 0; attempt < 60 && !watches.venueStatus.connected; attempt++) await new Promise((resolve) => setTimeout(resolve, 250));
+  for (let attempt = 0; attempt < 60 && !watches.venueStatus.connected; attempt++) await pause(250);
   for (const [id, timeframe] of FIRST_WATCHES) {
     const example = EXAMPLES.find((one) => one.id === id)!;
     await watches.start({ planId: id, source: exampleSource(example), inputs: {}, settings: { ...settingsOf(example), timeframe } });
   }
+  const { speed, nowMs } = watches.venueStatus;
+  const deadline = Date.now() + FIRST_HISTORY_PATIENCE_MS;
+  await watches.setClock({ speed: AT_ONCE, holds: true });
+  while (watches.venueStatus.nowMs < nowMs + FIRST_HISTORY_MS && Date.now() < deadline && watches.venueStatus.connected) {
+    await pause(250);
+    // Case: somebody has set the clock meanwhile.
+    if (watches.venueStatus.speed !== AT_ONCE) return;
+  }
+  await watches.setClock({ speed });
 }

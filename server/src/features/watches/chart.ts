@@ -1,10 +1,43 @@
 /** The chart of a watch as it is sent. */
 import { packColumns, type WatchChartMeta } from "@plan-tester/contract";
+import { type BarSeries, type LiveView, lowerBound, STRIP } from "@plan-tester/core";
 import type { LiveViewed } from "./plan-at-work.ts";
 
+/** Bars of the history ahead of those that the plan has; what it shows is not known on them. @param most how many */
+export function withEarlier(view: LiveView, history: BarSeries, most: number): LiveView {
+  const end = lowerBound(history.time, view.bars.time[0] ?? Number.POSITIVE_INFINITY);
+  const from = Math.max(0, end - most);
+  if (end === from) return view;
+  const ahead = (values: Float64Array): Float64Array => {
+    const whole = new Float64Array(end - from + values.length).fill(Number.NaN);
+    whole.set(values, end - from);
+    return whole;
+  };
+  const joined = <T extends Float64Array | Int32Array>(name: keyof LiveView["bars"]): T => {
+    const [before, after] = [history[name].subarray(from, end), view.bars[name]];
+    const whole = new (after.constructor as new (length: number) => T)(before.length + after.length);
+    whole.set(before);
+    whole.set(after, before.length);
+    return whole;
+  };
+  return {
+    ...view,
+    bars: {
+      ...{ time: joined("time"), closeTime: joined("closeTime"), open: joined("open"), high: joined("high"), low: joined("low") },
+      ...{ close: joined("close"), session: joined("session") },
+    },
+    plots: view.plots.map((plot) => ({ ...plot, values: ahead(plot.values) })),
+    strips: view.strips.map(({ label, values }) => {
+      const whole = new Uint8Array(end - from + values.length).fill(STRIP.unknown);
+      whole.set(values, end - from);
+      return { label, values: whole };
+    }),
+  };
+}
+
 /** @param asked so many bars */
-export function packChart({ view, notes }: LiveViewed, asked: number): Uint8Array {
-  const { bars, plots, strips, isForming } = view!;
+export function packChart(view: LiveView, notes: LiveViewed["notes"], asked: number): Uint8Array {
+  const { bars, plots, strips, isForming } = view;
   const { session, ...prices } = bars;
   const firstMs = bars.time[0] ?? 0;
   const meta: WatchChartMeta = {

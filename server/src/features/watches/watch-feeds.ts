@@ -1,6 +1,15 @@
 /** What a watch trades and on which bars: history of the server, minutes of the venue. */
 import { engineSettings } from "@plan-tester/contract";
-import { type BarColumns, type Instrument, lowerBound, MINUTE_MS, minuteOf, PlanTesterError, sliceColumns } from "@plan-tester/core";
+import {
+  type BarColumns,
+  type BarSeries,
+  type Instrument,
+  lowerBound,
+  MINUTE_MS,
+  minuteOf,
+  PlanTesterError,
+  sliceColumns,
+} from "@plan-tester/core";
 import { instrumentsOf, type LiveFeedData, type ProcessPool } from "@plan-tester/runner";
 import type { MarketService } from "../markets/market-service.ts";
 import type { VenueClient } from "./venue-client.ts";
@@ -39,6 +48,11 @@ export class WatchFeeds {
     const { history, hasMore } = await this.#markets.recent(instrument.symbol, timeframe, bars);
     const fromMs = history.length > 0 ? history.closeTime[history.length - 1]! : 0;
     return { instrument, history, hasMore, minutes: until(await this.#venue.bars(instrument.symbol, fromMs), nowMs) };
+  }
+
+  /** As many bars of the history as there are, up to those that a backtest warms up with. */
+  async history(symbol: string, timeframe: string): Promise<BarSeries> {
+    return (await this.#markets.recent(symbol, timeframe, Number.POSITIVE_INFINITY)).history;
   }
 
   /** Minutes that are over, from one time to another, as the venue would have said them. */

@@ -30,7 +30,7 @@ import { type Alert, levelOf } from "../alerts/alert.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import { isHolding } from "./account-view.ts";
-import { packChart } from "./chart.ts";
+import { packChart, withEarlier } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { roundsOf } from "./rounds.ts";
 import { VenueClient } from "./venue-client.ts";
@@ -414,7 +414,11 @@ export class WatchService {
     const watch = await this.#active(id);
     const viewed = await watch.view(bars);
     if (!viewed?.view) throw new PlanTesterError("conflict", "No plan runs there at present: it starts, or it has ended.", { id });
-    return packChart(viewed, bars);
+    const missing = bars - viewed.view.bars.time.length;
+    const { symbol, timeframe } = watch.facts.settings;
+    // Further back than what the plan was warmed up with.
+    const view = missing > 0 ? withEarlier(viewed.view, await this.#feeds.history(symbol, timeframe), missing) : viewed.view;
+    return packChart(view, viewed.notes, bars);
   }
 
   async trades(id: string): Promise<Trade[]> {

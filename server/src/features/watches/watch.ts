@@ -9,7 +9,6 @@ import {
   type Instrument,
   MINUTE_MS,
   nominalMs,
-  OTHER_TAG,
   type OwnFigure,
   PlanTesterError,
   type Trade,
@@ -22,6 +21,7 @@ import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { BrokenLine } from "./broken-line.ts";
 import { CommandLine } from "./command-line.ts";
+import { FailurePolicy } from "./failure-policy.ts";
 import { Lag } from "./lag.ts";
 import { ownWord } from "./own-word.ts";
 import type { LiveAnswer, LiveViewed, WorkingPlan } from "./plan-at-work.ts";
@@ -56,6 +56,16 @@ export class Watch {
   readonly #broken = new BrokenLine((seconds) =>
     this.#tell(errorEvent(this.#nowMs, `the line to the venue has been broken for ${seconds} s`, "policy", "connection")),
   );
+  readonly #policy = new FailurePolicy({
+    options: () => this.memory.options,
+    nowMs: () => this.#nowMs,
+    isFlat: () => this.#isFlat,
+    hasEnded: () => this.hasEnded,
+    tell: (...events) => this.#tell(...events),
+    end: (reason) => void this.end(reason, "protected", "policy"),
+    flatten: () => this.flatten("policy"),
+    closeOthers: () => this.#parts.venue.flatten(this.address.account, this.address.owner, "others"),
+  });
   #plan: WorkingPlan | null = null;
   /** Settles when the plan has started: words that come before wait for it. */
   #ready: Promise<void> = Promise.resolve();
@@ -354,7 +364,7 @@ export class Watch {
     const isRestart = isResumed && !this.#hasRun;
     this.#hasRun = true;
     this.#tell(isResumed ? { ...stateEvent(timeMs, `resumed: ${this.state}`), cause: "restart" } : stateEvent(timeMs, this.state));
-    if (isRestart && this.memory.options.onRestart === "flatten") await this.#closeByPolicy("the plan started again with something open");
+    if (isRestart) await this.#policy.restarted();
   }
 
   async #feeds(bars: number, nowMs: number): Promise<readonly LiveFeedData[]> {
@@ -380,15 +390,7 @@ export class Watch {
       ...stateEvent(timeMs, `connected again; ${minutes.length} minute${minutes.length === 1 ? "" : "s"} made up for`),
       ...(wasLong && { alert: "connection" as const }),
     });
-    const { onLineLost, lineSeconds } = this.memory.options;
-    if (wasLong && onLineLost === "flatten") await this.#closeByPolicy(`the line was broken for over ${lineSeconds} s`);
-  }
-
-  /** The failure policy closes what is open. */
-  async #closeByPolicy(reason: string): Promise<void> {
-    if (this.#isFlat) return;
-    this.#tell(errorEvent(this.#nowMs, `${reason}: what is open is closed`, "policy"));
-    await this.flatten("policy");
+    if (wasLong) await this.#policy.lineIsBack();
   }
 
   // --- what the venue says ------------------------------------------------------------------------------------------
@@ -484,45 +486,13 @@ export class Watch {
       trades,
       memory: { lastReport: report.number, held: report.account },
     });
-    this.#afterRefusal(report);
-    this.#afterUnknown(report);
+    this.#policy.reported(report);
     // Parts of a position that close one after the other are one round.
     if (trades.length > 0 && this.#isFlat) {
       this.#rounds++;
       this.#endAfterRounds();
     }
     this.#takePending();
-  }
-
-  /** What the failure policy says of an order that the venue did not take. */
-  #afterRefusal({ event }: EventReport): void {
-    if (event.kind !== "ended" || event.order.state !== "refused" || this.hasEnded) return;
-    const { note, intent, id } = event.order;
-    const { onEntryRefused, onExitRefused } = this.memory.options;
-    if (intent !== "exit" && onEntryRefused === "stop") void this.end(`the venue refused an entry: ${note}`, "protected", "policy");
-    if (intent !== "exit") return;
-    const words = `the venue refused exit ${id}: ${note}`;
-    if (onExitRefused === "flatten") void this.#closeByPolicy(words);
-    else this.#tell(errorEvent(this.#nowMs, words, "policy"));
-  }
-
-  /** What the failure policy says of a position that the plan did not ask for. */
-  #afterUnknown({ event }: EventReport): void {
-    if (event.kind !== "opened" || event.lot.tag !== OTHER_TAG) return;
-    const { side, quantity, entryPrice } = event.lot;
-    const what = `${side > 0 ? "long" : "short"} ${quantity} ${event.symbol} at ${entryPrice} was opened under this watch's name, and not by its plan`;
-    const isClosed = this.memory.options.onUnknown === "flatten";
-    const becomes = isClosed ? "it is closed at the next price" : "it is taken as the watch's own, without a stop";
-    this.#tell({ ...errorEvent(this.#nowMs, `${what}: ${becomes}`, "policy"), cause: "by hand" });
-    if (isClosed) void this.#closeOthers();
-  }
-
-  async #closeOthers(): Promise<void> {
-    try {
-      await this.#parts.venue.flatten(this.address.account, this.address.owner, "others");
-    } catch (error) {
-      this.#tell(errorEvent(this.#nowMs, `not closed: ${messageOf(error)} Close it by hand.`, "policy"));
-    }
   }
 
   #hold(report: AccountReport, lastReport: number): void {
