@@ -153,6 +153,7 @@ export class LiveRun {
       case "report":
         this.#happening(word.event.symbol, word.timeMs);
         this.mirror.hear(word);
+        this.retries.told(word.event);
     }
     return this.#answer();
   }

@@ -1,5 +1,6 @@
 /** Orders that the venue did not take, sent again at the opens that follow where the failure policy has it so. */
 import type { Order } from "../engine/orders.ts";
+import type { AccountEvent } from "./messages.ts";
 
 /** How often an order is sent again after the venue has refused it; 0 for never, Infinity without end. */
 export interface RetryLimits {
@@ -50,8 +51,9 @@ export class Retries {
     this.#attempts.set(order.id, attempt);
   }
 
-  /** An order was taken. */
-  settled(orderId: number): void {
-    this.#attempts.delete(orderId);
+  /** Something has become of an order: where it was taken, its tries are over. */
+  told(event: AccountEvent): void {
+    if (event.kind === "filled") this.#attempts.delete(event.fill.orderId);
+    else if (event.kind === "ended" && event.order.state !== "refused") this.#attempts.delete(event.order.id);
   }
 }
