@@ -64,8 +64,11 @@ if (isMade) console.log(`  done in ${((performance.now() - began) / 1000).toFixe
 
 const venue = startVenue(config, logger);
 const watches = application.startWatching();
+// Before anybody can look: the clock runs as fast as it goes meanwhile.
 if (isMade && (await watches.list()).length === 0)
-  application.background.run("the first watches were not started", {}, () => startFirstWatches(watches));
+  await startFirstWatches(watches, (text) => console.log(`  ${text}`)).catch((error: unknown) =>
+    application.background.report("the first watches were not started", {}, error),
+  );
 handle = application.app;
 logger.info({ port: config.port, folder: config.dataFolder, process: process.pid }, "server started");
 console.log(`Plan Tester is ready: ${address}`);

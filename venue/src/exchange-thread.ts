@@ -21,6 +21,8 @@ const signal = new Int32Array(shared);
 const STATUS_MS = 100;
 const SAVE_MS = 500;
 const START_SPEED = 60;
+/** Faster than this is for a rush through some days; one that was cut off does not go on after a restart. */
+const MOST_KEPT_SPEED = 10_000;
 /** A client that has not answered for so long is not waited for until it has caught up. */
 const PATIENCE_MS = 5000;
 
@@ -214,7 +216,8 @@ function answerTo(question: Question): unknown {
 function save(): void {
   saved = now();
   try {
-    const written: VenueState = { version: STATE_VERSION, ...exchange.state(), speed: time.speed, holds: time.holds };
+    const speed = time.speed > MOST_KEPT_SPEED ? START_SPEED : time.speed;
+    const written: VenueState = { version: STATE_VERSION, ...exchange.state(), speed, holds: time.holds };
     writeFileSync(`${stateFile}.new`, serialize(written));
     renameSync(`${stateFile}.new`, stateFile);
     exchange.isDirty = false;

@@ -139,15 +139,15 @@ const FIRST_WATCHES: readonly (readonly [example: string, timeframe: string])[] 
 ];
 
 /** Market time that they go through at once, so that there is a history to look at; in no more real time than this. */
-const FIRST_HISTORY_MS = 6 * DAY_MS;
-const FIRST_HISTORY_PATIENCE_MS = 90_000;
+const FIRST_HISTORY_MS = 4 * DAY_MS;
+const FIRST_HISTORY_PATIENCE_MS = 60_000;
 /** As fast as it goes: the clock holds until plans have answered. */
 const AT_ONCE = 100_000;
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Sets examples to watch, and takes them through some days at once, so that the Watches have something to show. Waits for the venue. */
-export async function startFirstWatches(watches: WatchService): Promise<void> {
+export async function startFirstWatches(watches: WatchService, say: (text: string) => void): Promise<void> {
   for (let attempt = 0; attempt < 60 && !watches.venueStatus.connected; attempt++) await pause(250);
   for (const [id, timeframe] of FIRST_WATCHES) {
     const example = EXAMPLES.find((one) => one.id === id)!;
@@ -156,10 +156,7 @@ export async function startFirstWatches(watches: WatchService): Promise<void> {
   const { speed, nowMs } = watches.venueStatus;
   const deadline = Date.now() + FIRST_HISTORY_PATIENCE_MS;
   await watches.setClock({ speed: AT_ONCE, holds: true });
-  while (watches.venueStatus.nowMs < nowMs + FIRST_HISTORY_MS && Date.now() < deadline && watches.venueStatus.connected) {
-    await pause(250);
-    // Case: somebody has set the clock meanwhile.
-    if (watches.venueStatus.speed !== AT_ONCE) return;
-  }
+  while (watches.venueStatus.nowMs < nowMs + FIRST_HISTORY_MS && Date.now() < deadline && watches.venueStatus.connected) await pause(250);
   await watches.setClock({ speed });
+  say(`two watches through their first ${Math.round((watches.venueStatus.nowMs - nowMs) / DAY_MS)} days`);
 }
