@@ -38,7 +38,7 @@ const ROWS = [
   ],
   [
     "onUnknown",
-    "If something else opens a position under its name, that",
+    "If something else opens a position on its account, that",
     [
       ["adopt", "is taken as its own"],
       ["flatten", "is closed at the next price"],
