@@ -140,7 +140,7 @@ const FIRST_WATCHES: readonly (readonly [example: string, timeframe: string])[] 
 
 /** Market time that they go through at once, so that there is a history to look at; in no more real time than this. */
 const FIRST_HISTORY_MS = 4 * DAY_MS;
-const FIRST_HISTORY_PATIENCE_MS = 60_000;
+const FIRST_HISTORY_PATIENCE_MS = 30_000;
 /** As fast as it goes: the clock holds until plans have answered. */
 const AT_ONCE = 100_000;
 
