@@ -331,7 +331,7 @@ export const ROUTES = {
       reply: "nothing",
     },
     body: shape<OtherTrade>(otherTradeSchema, "the trade"),
-    errors: ["conflict", "unavailable"],
+    errors: ["conflict", "not-found", "unavailable"],
   },
   restartVenue: { method: "POST", path: "/venue/restart", summary: "Kill the practice venue; it starts again by itself", reply: "nothing" },
   listHoldings: {

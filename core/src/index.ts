@@ -84,7 +84,7 @@ export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { type Hindrance, MinuteAccount, type MinuteAccountSnapshot, OTHER_TAG } from "./live/minute-account.ts";
 export { type Replayed, type ReplayFeed, replay } from "./live/replay.ts";
-export { NO_RETRIES, type RetryLimits } from "./live/retries.ts";
+export type { RetryLimits } from "./live/retries.ts";
 
 // market
 export { BarFrame, type MinuteBar, minuteOf } from "./market/bar-frame.ts";

@@ -3,9 +3,9 @@
  * the venue's account and what the watches hold agree, no trade is missing or written down twice, and nothing is open without
  * its stop (R8.4). What many more sequences do is told by faults.property.test.ts, in one process.
  */
-import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import { type ChildProcess, spawn } from "node:child_process";
 import { once } from "node:events";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { PLAIN_SETTINGS, type WatchDetail, type WatchSummary } from "@plan-tester/contract";
@@ -19,7 +19,7 @@ import { makeApplication } from "./app.ts";
 import { InstrumentEntity } from "./db/entities.ts";
 import { freePort } from "./testing.ts";
 
-const KILLS = Number(process.env.KILLS ?? 8);
+const KILLS = Number(process.env.KILLS ?? 6);
 const SEED = Number(process.env.KILL_SEED ?? Date.now() % 1e9);
 const folder = mkdtempSync(join(tmpdir(), "plan-tester-killed-"));
 let server: ChildProcess | null = null;
@@ -66,16 +66,19 @@ async function until(what: string, holds: () => Promise<boolean>): Promise<void>
   }
 }
 
-/** Processes below the server, by what they run. */
+/** Processes below another one, by what they run. */
 function below(pid: number, what: string): number[] {
-  const list = execFileSync("ps", ["-eo", "pid=,ppid=,args="], { encoding: "utf8" }).split("\n");
-  const rows = list.map((line) => /^\s*(\d+)\s+(\d+)\s+(.*)$/.exec(line)).filter((row) => row !== null);
-  const family = new Set([pid]);
-  for (let grown = 0; grown !== family.size; ) {
-    grown = family.size;
-    for (const [, own, parent] of rows) if (family.has(Number(parent))) family.add(Number(own));
-  }
-  return rows.flatMap(([, own, , args]) => (family.has(Number(own)) && args!.includes(what) ? Number(own) : []));
+  const kin = readdirSync("/proc").flatMap((name) => {
+    try {
+      const parent = Number(readFileSync(`/proc/${name}/stat`, "utf8").split(") ")[1]!.split(" ")[1]);
+      return [{ id: Number(name), parent, args: readFileSync(`/proc/${name}/cmdline`, "utf8") }];
+    } catch {
+      // No process, or one that has ended meanwhile.
+      return [];
+    }
+  });
+  const isBelow = (id: number): boolean => id === pid || kin.some((one) => one.id === id && one.parent > 1 && isBelow(one.parent));
+  return kin.flatMap(({ id, args }) => (args.includes(what) && isBelow(id) ? id : []));
 }
 
 test("whatever is killed, and when, the venue and the watches agree, and nothing is done twice or forgotten", async () => {

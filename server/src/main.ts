@@ -60,18 +60,9 @@ const isMade = await application.demo.atStart(config.hasDemo, (text) => {
   isSaid = true;
   console.log(`  ${text}`);
 });
-if (isMade) console.log(`  done in ${((performance.now() - began) / 1000).toFixed(1)} s`);
 
 const venue = startVenue(config, logger);
 const watches = application.startWatching();
-// Before anybody can look: the clock runs as fast as it goes meanwhile.
-if (isMade && (await watches.list()).length === 0)
-  await startFirstWatches(watches, (text) => console.log(`  ${text}`)).catch((error: unknown) =>
-    application.background.report("the first watches were not started", {}, error),
-  );
-handle = application.app;
-logger.info({ port: config.port, folder: config.dataFolder, process: process.pid }, "server started");
-console.log(`Plan Tester is ready: ${address}`);
 
 let closing = false;
 async function close(code: number, why: string): Promise<void> {
@@ -103,3 +94,13 @@ process.on("SIGINT", () => void close(0, "SIGINT").catch((error: unknown) => fai
 process.on("SIGTERM", () => void close(0, "SIGTERM").catch((error: unknown) => fail(error, "closing failed")));
 process.on("uncaughtException", (error) => fail(error, "an error that nobody caught"));
 process.on("unhandledRejection", (reason) => fail(reason, "a failure that nobody waited for"));
+
+// Before anybody can look: the clock runs as fast as it goes meanwhile.
+if (isMade && (await watches.list()).length === 0)
+  await startFirstWatches(watches, (text) => console.log(`  ${text}`)).catch((error: unknown) =>
+    application.background.report("the first watches were not started", {}, error),
+  );
+if (isMade) console.log(`  done in ${((performance.now() - began) / 1000).toFixed(1)} s`);
+handle = application.app;
+logger.info({ port: config.port, folder: config.dataFolder, process: process.pid }, "server started");
+console.log(`Plan Tester is ready: ${address}`);

@@ -146,7 +146,11 @@ export async function conform(base: string, instrument: Instrument): Promise<Con
         for (let times = 0; times < 2; times++) must((await call("POST", "/accounts", account)).status === 200, "POST /accounts failed");
         probe = await Probe.open(base, id, symbol);
         probe.follow(0);
-        const { report, lastReport, missed } = await probe.until("followed", () => probe.followed);
+        const { report, lastReport, missed, epoch, restored } = await probe.until("followed", () => probe.followed);
+        must(
+          typeof epoch === "string" && epoch !== "" && restored === null,
+          "a new account was there when the venue started, or it has no epoch",
+        );
         must(report.cash === 100_000 && report.commandsDone === 0 && lastReport === 0, "a new account has a past");
         must(missed?.length === 0, "a new account has missed reports");
       },

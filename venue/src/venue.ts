@@ -61,7 +61,6 @@ export class Venue {
   #lastClient = 0;
   #lastQuestion = 0;
   #isStopping = false;
-
   readonly #takesOrders: boolean;
 
   constructor({ port, stateFile, takesOrders = true }: VenueOptions) {

@@ -118,10 +118,16 @@ const CASES: readonly Case[] = [
     trades: [["long", 1, 97, 1, 98.5, "target"]],
   },
   {
-    name: "R3.4 an order whose time is over when it is sent is refused",
-    bars: [flat, flat, flat],
-    acts: { 0: ({ enter }) => enter.long({ goodFor: { until: "00:00" } }) },
+    name: "R3.4 an order that is good until a time does not fill at the open of that time",
+    bars: [flat, flat, [104, 105, 103, 104], flat],
+    acts: { 0: ({ enter }) => enter.long.stop(102, { goodFor: { until: "00:02" } }) },
     trades: [],
+  },
+  {
+    name: "R3.4 and fills at the open before it",
+    bars: [flat, [104, 105, 103, 104], [106, 106, 106, 106]],
+    acts: { 0: ({ enter }) => enter.long.stop(102, { goodFor: { until: "00:02" } }) },
+    trades: [["long", 1, 104, 2, 106, "end of data"]],
   },
   {
     name: "R3.5 a bracket sent by hand ends with its lot and never closes the next one",
@@ -479,4 +485,17 @@ describe("R5.1 two owners on one account touch only their own", () => {
     expect(two.lots.map(({ stop }) => stop)).toEqual([null]);
     expect([one.units, two.units]).toEqual([2, 2]);
   });
+});
+
+test.each([
+  ["00:01", "refused", "its time in force is over already (R3.4)"],
+  ["00:00", "refused", "its time in force is over already (R3.4)"],
+  ["00:02", "expired", "its time in force is over"],
+])("R3.4 a stop order sent at 00:01 and good until %s is %s", (until, state, note) => {
+  const { orders } = runBuild(barsOf([flat, flat, flat]), ({ on, enter, clock }) => {
+    on.barClose(() => {
+      if (clock.minutes === 1) enter.long.stop(500, { goodFor: { until } });
+    });
+  });
+  expect(orders.map((order) => [order.state, order.note])).toEqual([[state, note]]);
 });

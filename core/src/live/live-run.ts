@@ -226,6 +226,10 @@ export class LiveRun {
       const { instrument, lots } = this.mirror.books[feed]!;
       // Case: what it was there to close has been closed meanwhile, or the watch has ended.
       if (order.intent === "exit" ? closableBy(lots, order, instrument) <= 0 : this.#isEnded) continue;
+      if (this.markets[feed]!.bars.completed >= order.expiresBar || this.#nowMs >= order.expiresTime) {
+        this.host.log("notice", `order ${order.id} was refused by the venue, and its time in force is over: it is not sent again`);
+        continue;
+      }
       const times = most === Number.POSITIVE_INFINITY ? "" : ` (${attempt} of ${most} times)`;
       this.host.log("notice", `order ${order.id} was refused by the venue: it is sent again${times}`);
       this.retries.sent(retry, this.mirror.resend(feed, order));

@@ -11,8 +11,9 @@ import type { DeclaredPlan } from "../language/vocabulary.ts";
 import { LiveRun } from "../live/live-run.ts";
 import { viewOf } from "../live/live-view.ts";
 import type { PlanCommand, VenueWord } from "../live/messages.ts";
-import { MinuteAccount } from "../live/minute-account.ts";
+import { type Hindrance, MinuteAccount } from "../live/minute-account.ts";
 import { replay } from "../live/replay.ts";
+import type { RetryLimits } from "../live/retries.ts";
 import { minuteOf } from "../market/bar-frame.ts";
 import { type BarSeries, lowerBound, sliceColumns, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
@@ -114,8 +115,14 @@ export function replayed(watched: Watched): readonly Trade[] {
   }).closed;
 }
 
-/** Words go through JSON where `isWired`, as they do between processes. */
-export function watched(given: Watched, through: <T>(word: T) => T = (word) => word): Deeds {
+/** What a watch meets that a backtest does not. */
+export interface Trouble {
+  readonly hindrance: Hindrance;
+  readonly retries: RetryLimits;
+}
+
+/** @param through what each word goes through on its way, such as a copy, as between processes */
+export function watched(given: Watched, through: <T>(word: T) => T = (word) => word, trouble: Trouble | null = null): Deeds {
   const { plan, inputs, settings, timeframe, fromMs } = given;
   const feeds = laidOut(given);
   const instruments = feeds.map(({ instrument }) => instrument);
@@ -123,6 +130,7 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
   const account = new MinuteAccount({ instruments, settings, timeframe, nowMs: fromMs }, (_owner, report, timeMs) =>
     hear({ type: "report", timeMs, ...report }),
   );
+  account.hindrance = trouble?.hindrance ?? null;
   const equity: number[] = [];
   const run = new LiveRun({
     plan: plan(),
@@ -133,6 +141,7 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     nowMs: fromMs,
     account: account.report("plan"),
     lastReport: 0,
+    ...(trouble && { retries: trouble.retries }),
     onEquity: (_timeMs, value) => equity.push(value),
   });
   const deeds = { orders: [] as Order[], fills: [] as Fill[], trades: [] as Trade[], log: [] as LogLine[] };

@@ -5,6 +5,7 @@ import {
   type BarSeries,
   DAY_MS,
   type Instrument,
+  lowerBound,
   PlanTesterError,
   type Resampled,
   sliceByTime,
@@ -149,6 +150,13 @@ export class MarketService {
     const { series } = resampled;
     const from = Math.max(0, series.length - Math.min(most, MAX_LEAD_BARS));
     return { history: copied(sliceSeries(series, from, series.length)), hasMore: from > 0 && most < MAX_LEAD_BARS, instrument };
+  }
+
+  /** The last bars that open before a time, no more than so many: a part of what is kept, not a copy. */
+  async before(symbol: string, timeframe: string, timeMs: number, most: number): Promise<BarSeries> {
+    const { series } = (await this.#inTimeframe(symbol, timeframe)).resampled;
+    const end = lowerBound(series.time, timeMs);
+    return sliceSeries(series, Math.max(0, end - most), end);
   }
 
   /** Bars of the sessions from one date to another, both included. */

@@ -40,6 +40,7 @@ export class PlanService {
   readonly #versions: VersionRepository;
   readonly #events: EventStream;
   readonly #bin: Bin;
+  readonly #ownSaves = new OwnSaves();
 
   constructor(parts: {
     readonly plans: PlanRepository;
@@ -84,8 +85,6 @@ export class PlanService {
       throw new PlanTesterError("not-found", `There is no plan "${id}". It may have been deleted; Plans lists those there are.`, { id });
     return plan;
   }
-
-  readonly #ownSaves = new OwnSaves();
 
   async create({ title, source, copyOf }: PlanCreate): Promise<PlanDetail> {
     const original = copyOf ? await this.get(copyOf) : null;

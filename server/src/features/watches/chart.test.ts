@@ -1,5 +1,5 @@
 /** Bars ahead of those that a plan at work has. */
-import { type LiveView, makeSeries, STRIP } from "@plan-tester/core";
+import { type LiveView, makeSeries, STRIP, sliceSeries } from "@plan-tester/core";
 import { instrumentNamed } from "@plan-tester/demo";
 import { expect, test } from "vitest";
 import { withEarlier } from "./chart.ts";
@@ -26,15 +26,15 @@ function viewOf(count: number): LiveView {
 }
 
 test.each([
-  ["some", 4, 3, 7],
-  ["all there are", 4, 1000, 10],
-  ["none, where the plan has all", 10, 5, 10],
-])("%s of the history come ahead, on which what the plan shows is not known", (_what, own, most, length) => {
-  const { bars, plots, strips, isForming } = withEarlier(viewOf(own), SERIES, most);
+  ["some", 4, 3],
+  ["all there are", 4, 6],
+  ["none, where the plan has all", 10, 0],
+])("%s of the history come ahead, on which what the plan shows is not known", (_what, own, ahead) => {
+  const earlier = sliceSeries(SERIES, SERIES.length - own - ahead, SERIES.length - own);
+  const { bars, plots, strips, isForming } = withEarlier(viewOf(own), earlier);
   expect(isForming).toBe(true);
   for (const name of ["time", "closeTime", "open", "high", "low", "close", "session"] as const)
-    expect([...bars[name]]).toEqual([...SERIES[name].slice(-length)]);
-  const ahead = length - own;
+    expect([...bars[name]]).toEqual([...SERIES[name].slice(-own - ahead)]);
   expect([...plots[0]!.values]).toEqual([...Array(ahead).fill(Number.NaN), ...Array(own).fill(7)]);
   expect([...strips[0]!.values]).toEqual([...Array(ahead).fill(STRIP.unknown), ...Array(own).fill(STRIP.yes)]);
 });

@@ -1,20 +1,19 @@
 /** The chart of a watch as it is sent. */
 import { packColumns, type WatchChartMeta } from "@plan-tester/contract";
-import { type BarSeries, type LiveView, lowerBound, STRIP } from "@plan-tester/core";
+import { type BarSeries, type LiveView, STRIP } from "@plan-tester/core";
 import type { LiveViewed } from "./plan-at-work.ts";
 
-/** Bars of the history ahead of those that the plan has; what it shows is not known on them. @param most how many */
-export function withEarlier(view: LiveView, history: BarSeries, most: number): LiveView {
-  const end = lowerBound(history.time, view.bars.time[0] ?? Number.POSITIVE_INFINITY);
-  const from = Math.max(0, end - most);
-  if (end === from) return view;
+/** With bars ahead of those that the plan has; what it shows is not known on them. */
+export function withEarlier(view: LiveView, earlier: BarSeries): LiveView {
+  const { length } = earlier;
+  if (length === 0) return view;
   const ahead = (values: Float64Array): Float64Array => {
-    const whole = new Float64Array(end - from + values.length).fill(Number.NaN);
-    whole.set(values, end - from);
+    const whole = new Float64Array(length + values.length).fill(Number.NaN);
+    whole.set(values, length);
     return whole;
   };
   const joined = <T extends Float64Array | Int32Array>(name: keyof LiveView["bars"]): T => {
-    const [before, after] = [history[name].subarray(from, end), view.bars[name]];
+    const [before, after] = [earlier[name], view.bars[name]];
     const whole = new (after.constructor as new (length: number) => T)(before.length + after.length);
     whole.set(before);
     whole.set(after, before.length);
@@ -28,8 +27,8 @@ export function withEarlier(view: LiveView, history: BarSeries, most: number): L
     },
     plots: view.plots.map((plot) => ({ ...plot, values: ahead(plot.values) })),
     strips: view.strips.map(({ label, values }) => {
-      const whole = new Uint8Array(end - from + values.length).fill(STRIP.unknown);
-      whole.set(values, end - from);
+      const whole = new Uint8Array(length + values.length).fill(STRIP.unknown);
+      whole.set(values, length);
       return { label, values: whole };
     }),
   };

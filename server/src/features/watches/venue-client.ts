@@ -45,6 +45,7 @@ export class VenueClient {
   #lastSeq = 0;
   /** How far the venue's clock is ahead of ours, by a question and its answer. */
   #skewMs = 0;
+  readonly #comparing: NodeJS.Timeout;
 
   constructor(port: number, listener: VenueListener) {
     this.#base = `http://127.0.0.1:${port}`;
@@ -53,8 +54,6 @@ export class VenueClient {
     this.#comparing = setInterval(() => void this.#compareClocks(), COMPARE_MS);
     this.#comparing.unref();
   }
-
-  readonly #comparing: NodeJS.Timeout;
 
   #connect(): void {
     if (this.#isClosed) return;

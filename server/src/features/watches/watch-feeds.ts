@@ -50,9 +50,9 @@ export class WatchFeeds {
     return { instrument, history, hasMore, minutes: until(await this.#venue.bars(instrument.symbol, fromMs), nowMs) };
   }
 
-  /** As many bars of the history as there are, up to those that a backtest warms up with. */
-  async history(symbol: string, timeframe: string): Promise<BarSeries> {
-    return (await this.#markets.recent(symbol, timeframe, Number.POSITIVE_INFINITY)).history;
+  /** The last bars of the history that open before a time, no more than so many. */
+  before(symbol: string, timeframe: string, timeMs: number, most: number): Promise<BarSeries> {
+    return this.#markets.before(symbol, timeframe, timeMs, most);
   }
 
   /** Minutes that are over, from one time to another, as the venue would have said them. */

@@ -414,11 +414,13 @@ export class WatchService {
     const watch = await this.#active(id);
     const viewed = await watch.view(bars);
     if (!viewed?.view) throw new PlanTesterError("conflict", "No plan runs there at present: it starts, or it has ended.", { id });
-    const missing = bars - viewed.view.bars.time.length;
+    const { view, notes } = viewed;
+    const { time } = view.bars;
     const { symbol, timeframe } = watch.facts.settings;
     // Further back than what the plan was warmed up with.
-    const view = missing > 0 ? withEarlier(viewed.view, await this.#feeds.history(symbol, timeframe), missing) : viewed.view;
-    return packChart(view, viewed.notes, bars);
+    const earlier =
+      time.length < bars ? await this.#feeds.before(symbol, timeframe, time[0] ?? Number.POSITIVE_INFINITY, bars - time.length) : null;
+    return packChart(earlier ? withEarlier(view, earlier) : view, notes, bars);
   }
 
   async trades(id: string): Promise<Trade[]> {

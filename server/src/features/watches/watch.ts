@@ -22,6 +22,7 @@ import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
 import { BrokenLine } from "./broken-line.ts";
 import { CommandLine } from "./command-line.ts";
 import { FailurePolicy } from "./failure-policy.ts";
+import { HeardReports } from "./heard-reports.ts";
 import { Lag } from "./lag.ts";
 import { ownWord } from "./own-word.ts";
 import type { LiveAnswer, LiveViewed, WorkingPlan } from "./plan-at-work.ts";
@@ -78,9 +79,7 @@ export class Watch {
   #isStarting = false;
   #isStarted = false;
   #wasFollowed = false;
-  /** The last report that was heard, and whether one is missing since. */
-  #seen = 0;
-  #hasGap = false;
+  readonly #heard: HeardReports;
   /** Minutes for which commands have waited for the venue. */
   #stalled = 0;
   #setBegun: () => void = () => undefined;
@@ -92,8 +91,6 @@ export class Watch {
   #ageMs: number | null = null;
   #lastSignalMs: number | null = null;
   #today = new TodaysNet();
-  /** Counts how often the venue has lost what it had told. */
-  #era = 0;
   #rounds = 0;
   figures: readonly OwnFigure[] = [];
 
@@ -103,6 +100,7 @@ export class Watch {
     this.#parts = parts;
     this.address = { account: memory.options.account || facts.id, owner: facts.id };
     this.#line = new CommandLine(this.address, parts.venue);
+    this.#heard = new HeardReports(memory);
     this.prompts = new Prompts((orderId, isAccepted, note) => this.#settle(orderId, isAccepted, note));
   }
 
@@ -173,13 +171,12 @@ export class Watch {
   /** Starts the plan's process ahead of need, and asks the venue what there is. */
   follow(): void {
     if (!this.hasEnded) this.#plan ??= this.#parts.plan((reason) => this.#died(reason));
-    this.#seen = Math.max(this.#seen, this.memory.lastReport);
     this.#askWhatIs();
   }
 
   /** The venue is asked how the account is, and for what was not heard. */
   #askWhatIs(): void {
-    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#seen, prices: this.#plan?.wantsPrice ?? false });
+    this.#parts.venue.send({ type: "follow", ...this.address, after: this.#heard.last, prices: this.#plan?.wantsPrice ?? false });
   }
 
   /** The venue has said how the account is; words that follow are told from here on. */
@@ -201,9 +198,8 @@ export class Watch {
     this.memory.held = report;
     if (missed === null || !isHearing) this.memory.lastReport = lastReport;
     if (before && !this.#isFollowed) this.#tell(agreementEvent(before, report, missed?.length ?? 0, timeMs));
-    const isAgain = (this.#wasFollowed && !this.#isFollowed) || this.#hasGap;
-    this.#hasGap = false;
-    this.#seen = lastReport;
+    const hadGap = this.#heard.caughtUp(lastReport);
+    const isAgain = (this.#wasFollowed && !this.#isFollowed) || hadGap;
     this.#isFollowed = this.#wasFollowed = true;
     if (this.#owesClose) {
       this.#owesClose = false;
@@ -223,28 +219,23 @@ export class Watch {
     }
   }
 
-  /**
-   * The venue was killed before it had written down what it told us last: that has not happened. What it tells from there on is
-   * asked for.
-   */
-  #hasForgotten({ epoch, restored, timeMs }: FollowedMessage): boolean {
-    const { memory } = this;
-    if (epoch === memory.epoch) return false;
-    memory.epoch = epoch;
-    const known = Math.max(this.#seen, memory.lastReport);
-    if (restored === null || known <= restored) {
+  /** The venue was killed before it had written down what it told us last: that has not happened, and is told anew or not at all. */
+  #hasForgotten(message: FollowedMessage): boolean {
+    const lost = this.#heard.lost(message);
+    if (lost === null) return false;
+    const { epoch, lastReport } = this.memory;
+    if (lost === 0) {
       this.#parts.happened({ memory: { epoch } });
       return false;
     }
-    memory.lastReport = this.#seen = restored;
-    this.#era++;
-    const lost = `the venue was killed and has lost what it told after report ${restored} (${known - restored} of them): that is struck out`;
+    const { timeMs } = message;
+    const text = `the venue was killed and has lost what it told after report ${lastReport} (${lost} of them): that is struck out`;
     this.#parts.happened({
-      events: [{ ...errorEvent(timeMs, lost, "venue", "connection"), cause: "connection" }],
-      memory: { epoch, lastReport: restored },
-      lostAfter: restored,
+      events: [{ ...errorEvent(timeMs, text, "venue", "connection"), cause: "connection" }],
+      memory: { epoch, lastReport },
+      lostAfter: lastReport,
     });
-    void this.#recount(this.#era);
+    void this.#recount(this.#heard.era);
     if (this.#isStarted) this.#startAgain(timeMs);
     return true;
   }
@@ -256,7 +247,7 @@ export class Watch {
       recorded = this.memory.trades;
       trades = await this.#parts.trades();
       // Case: it has lost more meanwhile.
-      if (era !== this.#era) return;
+      if (era !== this.#heard.era) return;
     } while (recorded !== this.memory.trades);
     this.memory.trades = trades.length;
     this.memory.net = trades.reduce((sum, { net }) => sum + net, 0);
@@ -417,17 +408,11 @@ export class Watch {
 
   /** Whether a report is the next one. One that was heard before changes nothing; where one is missing it is asked for. */
   #isNext(number: number): boolean {
-    if (number === this.#seen + 1) {
-      this.#seen = number;
-      return true;
-    }
-    if (number > this.#seen) {
-      const missing = `report ${this.#seen + 1} of the venue is missing: it is asked for`;
-      if (!this.#hasGap) this.#tell({ ...stateEvent(this.#nowMs, missing), cause: "connection" });
-      this.#hasGap = true;
-      this.#askWhatIs();
-    }
-    return false;
+    const missing = `report ${this.#heard.last + 1} of the venue is missing: it is asked for`;
+    const judged = this.#heard.judge(number);
+    if (judged === "gap") this.#tell({ ...stateEvent(this.#nowMs, missing), cause: "connection" });
+    if (judged === "gap" || judged === "still a gap") this.#askWhatIs();
+    return judged === "next";
   }
 
   async #hear(word: VenueWord, ageMs: number, saidMs = Date.now()): Promise<void> {
@@ -440,9 +425,9 @@ export class Watch {
     if (word.type !== "report" && word.account) this.memory.held = word.account;
     const { speed, holds } = this.#parts.clock();
     const running = this.#isStarted && !this.hasEnded ? this.#plan : null;
-    const era = this.#era;
+    const { era } = this.#heard;
     const answer = running ? await running.hear({ word, ageMs, speed: holds && ageMs === 0 ? 0 : speed, sentMs: Date.now() }) : null;
-    if (era !== this.#era) return;
+    if (era !== this.#heard.era) return;
     if (word.type === "report") {
       const raw = word.event.kind === "closed" ? [word.event.trade] : [];
       this.#record(word, word.timeMs, answer?.trades.length ? answer.trades : raw);

@@ -1,6 +1,5 @@
 /** Dialogs of the Bench: what they ask of the server, and what they do when it refuses. */
 import { type Market, PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/contract";
-import { act } from "react";
 import { createMemoryRouter, RouterProvider } from "react-router";
 import { describe, expect, test, vi } from "vitest";
 import { queries } from "../../data/queries.ts";
@@ -114,13 +113,6 @@ describe("setting a plan to watch", () => {
     await show(<RouterProvider router={router} />);
     return { onClose, wentTo: () => router.state.location.pathname };
   };
-  const choose = async (label: string, value: string): Promise<void> => {
-    const select = control(document.body, label) as unknown as HTMLSelectElement;
-    await act(async () => {
-      select.value = value;
-      select.dispatchEvent(new Event("change", { bubbles: true }));
-    });
-  };
 
   test("says where it will trade and with what, and starts the draft as it is", async () => {
     const asked = serving(() => ({ id: "w1" }));
@@ -186,13 +178,30 @@ describe("setting a plan to watch", () => {
   test("in another mode it says what that means, and what was chosen is there the next time", async () => {
     const asked = serving(() => ({ id: "w1" }));
     await open();
-    await choose("Mode", "ask first");
+    await type(control(document.body, "Mode"), "ask first");
     expect(document.body.textContent).toContain("Each entry waits for your word and lapses if you give none");
     await type(control(document.body, "Rounds"), "3");
     await press(document.body, "Start watching");
     expect(asked[0]!.body).toMatchObject({ options: { mode: "ask first", rounds: 3, account: "" } });
     await open();
     expect(control(document.body, "Rounds").value).toBe("3");
+  });
+
+  test("says what becomes of a refused entry, how often it is sent again, and what something else opens", async () => {
+    const asked = serving(() => ({ id: "w1" }));
+    await open();
+    expect(document.querySelector('[aria-label="Times that an entry is sent again"]')).toBeNull();
+    await type(control(document.body, "If the venue refuses an entry"), "retry");
+    await type(control(document.body, "Times that an entry is sent again"), "7");
+    await type(control(document.body, "If the venue refuses an exit"), "retry");
+    await type(control(document.body, "If something else opens a position"), "flatten");
+    await press(document.body, "Start watching");
+    const made = asked.find(({ what }) => what === "POST /watches");
+    expect(made?.body).toMatchObject({
+      options: { onEntryRefused: "retry", entryRetries: 7, onExitRefused: "retry", onUnknown: "flatten" },
+    });
+    // No channel was chosen: no rule is made.
+    expect(asked.some(({ what }) => what === "PUT /alerts")).toBe(false);
   });
 
   test("an account's name that the venue would refuse is not sent", async () => {

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
+import { number } from "../../lib/format.ts";
 import { boundsOf } from "../../lib/read-number.ts";
 import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
@@ -99,7 +100,9 @@ function Row({ name, what, unit, means, first, now, onSet }: RowProps) {
   return (
     <tr>
       <td className={td}>{what}</td>
-      <td className={`${td} ${num} ${now === 0 ? "text-soft" : "font-semibold text-warn"}`}>{now === 0 ? "none" : `${now} ${unit}`}</td>
+      <td className={`${td} ${num} ${now === 0 ? "text-soft" : "font-semibold text-warn"}`}>
+        {now === 0 ? "none" : `${number(now)} ${unit}`}
+      </td>
       <td className={td}>
         <CheckedForm className="flex items-center gap-2" onSubmit={() => onSet(value)} aria-label={what}>
           <NumberInput

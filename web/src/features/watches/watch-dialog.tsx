@@ -67,7 +67,6 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
   const start = async (): Promise<void> => {
     remembered.setItem(REMEMBERED, JSON.stringify({ ...options, account: "" }));
     setStarting(true);
-    let last = "";
     const ids: string[] = [];
     for (const { key, name, planId, source, inputs, settings } of wanted) {
       const started = await createWatch.run(
@@ -75,15 +74,14 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
         { planId, source, inputs, settings: withEntries(settings, entries), name: name.trim() || title, options },
       );
       if (!started) break;
-      last = started.reply.id;
-      ids.push(last);
+      ids.push(started.reply.id);
       // What has started is not started again where a later one is refused.
       setChosen((before) => new Set([...before].filter((other) => other !== key)));
     }
     await tellOf(rule, ids);
     if (ids.length < wanted.length) return setStarting(false);
     onClose();
-    void navigate(one ? `/watches/${last}` : "/watches");
+    void navigate(one ? `/watches/${ids[0]}` : "/watches");
   };
   return (
     <Modal
