@@ -11,6 +11,7 @@ export default defineConfig({
           name: "core",
           isolate: false,
           testTimeout: 60_000,
+          hookTimeout: 60_000,
           include: ["core/src/**/*.test.ts", "contract/src/**/*.test.ts", "demo/src/**/*.test.ts", "scripts/**/*.test.ts"],
         },
       },

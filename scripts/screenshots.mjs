@@ -1,10 +1,11 @@
-// npm run screenshots: one picture of each main view, from the demo data of a running server, into docs/screenshots.
+// npm run screenshots [names]: one picture of each main view, from the demo data of a running server, into docs/screenshots.
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
 import { ensureChromium, root } from "./shared.mjs";
 
 const base = `http://localhost:${process.env.PLAN_TESTER_PORT ?? 4177}`;
+const wanted = process.argv.slice(2);
 const out = join(root, "docs", "screenshots");
 mkdirSync(out, { recursive: true });
 const browser = await chromium.launch({
@@ -14,6 +15,7 @@ const browser = await chromium.launch({
 
 /** @param {(page: import("@playwright/test").Page) => Promise<unknown>} [act] what is done on the page before the picture is taken */
 async function picture(name, path, act = async (_page) => undefined, theme = "paper") {
+  if (wanted.length > 0 && !wanted.includes(name)) return;
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.addInitScript((value) => localStorage.setItem("theme", value), theme);
   const page = await context.newPage();
@@ -27,7 +29,6 @@ async function picture(name, path, act = async (_page) => undefined, theme = "pa
 
 const first = async (path) => (await (await fetch(base + path)).json())[0]?.id;
 await picture("bench", "/plans/kelp-ebb-fade");
-await picture("bench-night", "/plans/auk-opening-break", undefined, "night");
 await picture("chart", "/plans/kelp-ebb-fade?tab=chart", async (page) => page.getByRole("button", { name: "Trade ›" }).click());
 await picture("trades", "/plans/brine-channel?tab=trades");
 await picture("exit-kit", "/plans/brine-base-entry", async (page) => {
@@ -67,4 +68,5 @@ const walk = await first("/api/walk-forwards");
 if (walk) await picture("walk-forward", `/walk-forwards/${walk}`);
 const watch = await first("/api/watches");
 if (watch) await picture("watch", `/watches/${watch}`);
+await picture("desk", "/watches", undefined, "night");
 await browser.close();

@@ -11,6 +11,7 @@ export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export type { OrderChange } from "./engine/order-change.ts";
 export * from "./engine/orders.ts";
 export { firstExtreme } from "./engine/path.ts";
+export { LEGS } from "./engine/path-walker.ts";
 export * from "./engine/settings.ts";
 export { type Size, type Sized, sizeOrder } from "./engine/sizing.ts";
 export { walkBar } from "./engine/walk-path.ts";

@@ -120,6 +120,7 @@ test("armed, in position with stop and target, found again after a restart, flat
   watches = application.startWatching();
   await until("the watch to be found again", async () => (await now()).state === "in position");
   const after = await now();
+  expect(after.lastSignalMs).toBeGreaterThanOrEqual(before.lastSignalMs!);
   const [held] = before.positions;
   expect(after.positions).toMatchObject([{ units: 2, entryPrice: held!.entryPrice, stop: held!.stop, target: held!.target }]);
   expect(after.events.map(({ text }) => text)).toContain("resumed: in position");

@@ -23,6 +23,8 @@ const SAVE_MS = 500;
 const START_SPEED = 60;
 /** Faster than this is for a rush through some days; one that was cut off does not go on after a restart. */
 const MOST_KEPT_SPEED = 10_000;
+/** Faster than this a minute is over before anybody could tell its steps apart. */
+const MOST_STEPPED_SPEED = 600;
 /** A client that has not answered for so long is not waited for until it has caught up. */
 const PATIENCE_MS = 5000;
 
@@ -61,7 +63,7 @@ const time = new VenueTime({
   speed: state?.speed ?? START_SPEED,
   holds: state?.holds ?? true,
 });
-const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, accounts: [] }, say);
+const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, legs: null, accounts: [] }, say);
 const clients = new Map<number, Client>();
 let seq = 0;
 let stopping = false;
@@ -238,6 +240,7 @@ while (!stopping) {
   const seen = Atomics.load(signal, 0);
   drain();
   const real = now();
+  exchange.walksInSteps = time.speed <= MOST_STEPPED_SPEED;
   const { nextMs } = exchange;
   const due = nextMs === Number.POSITIVE_INFINITY ? nextMs : time.dueAt(nextMs, real);
   if (due <= real) {

@@ -10,6 +10,8 @@ import {
   type EventReport,
   type Hindrance,
   type Instrument,
+  LEGS,
+  MINUTE_MS,
   MinuteAccount,
   type MinuteAccountSnapshot,
   PlanTesterError,
@@ -38,6 +40,8 @@ export interface AccountState extends AccountFacts {
 
 export interface ExchangeState {
   readonly nowMs: number;
+  /** How many legs of their paths the minutes under way have gone; null where none is. */
+  readonly legs: number | null;
   readonly accounts: readonly AccountState[];
 }
 
@@ -62,7 +66,13 @@ interface Kept {
 export const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
 
 export class Exchange {
+  /** The last open or close. */
   nowMs: number;
+  /** Whether minutes go along their paths in steps while they are under way; else at their end. */
+  walksInSteps = true;
+  /** How many legs of their paths the minutes under way have gone. */
+  #legs: number;
+  #isStepping = false;
   /** How many of the next orders that plans send, entries and exits told apart, are refused or cut. */
   readonly orderFaults = new FaultCounts<OrderFaults>({ refuseEntries: 0, refuseExits: 0, halveEntries: 0 });
   /** Whether an account has changed since this was last set to false. */
@@ -85,13 +95,14 @@ export class Exchange {
   constructor(state: ExchangeState, say: (word: Unnumbered) => void) {
     this.nowMs = state.nowMs;
     this.#say = say;
-    this.#markets = new Markets(state.nowMs);
+    this.#legs = state.legs ?? 0;
+    this.#markets = new Markets(state.nowMs, state.legs !== null);
     for (const { snapshot, reports, ...facts } of state.accounts) this.#open(facts, snapshot, reports);
   }
 
   state(): ExchangeState {
     return {
-      nowMs: this.nowMs,
+      ...{ nowMs: this.nowMs, legs: this.#markets.isAnyOpen ? this.#legs : null },
       accounts: [...this.#accounts.values()].map(({ facts, account, reports }) => ({
         ...facts,
         snapshot: account.snapshot(),
@@ -219,10 +230,10 @@ export class Exchange {
     const { account } = kept;
     const awaited = account.commandsDone(owner) + 1;
     if (first > awaited) return { type: "refused", account: id, owner, awaited, reason: `command ${awaited} is awaited, ${first} came` };
-    this.isDirty = true;
     commands.forEach((command, k) => {
       account.command(owner, first + k, command);
     });
+    this.#settle(kept);
     return null;
   }
 
@@ -233,33 +244,50 @@ export class Exchange {
   }
 
   flatten(id: string, owner: string, only: "everything" | "others" = "everything"): void {
-    this.isDirty = true;
-    const { account, facts } = this.#kept(id);
+    const kept = this.#kept(id);
+    const { account, facts } = kept;
     for (const { symbol } of facts.instruments)
       if (only === "others") account.closeOthers(owner, symbol, "not the plan's: closed");
       else account.closeByHand(owner, symbol, "closed by hand");
+    this.#settle(kept);
   }
 
   /** Something else than a plan trades under an owner's name, at market. */
   trade(id: string, owner: string, { symbol, side, quantity }: OtherTrade): void {
-    this.isDirty = true;
-    const { account, facts } = this.#kept(id);
+    const kept = this.#kept(id);
+    const { account, facts } = kept;
     if (!facts.instruments.some((one) => one.symbol === symbol))
       throw new PlanTesterError("not-found", `The account "${id}" does not trade ${symbol}.`, { symbol });
     account.tradeByOther(owner, symbol, side, quantity);
+    this.#settle(kept);
   }
 
   // --- the clock ----------------------------------------------------------------------------------------------------
 
   /** When something happens next; Infinity while no market is open. */
   get nextMs(): number {
-    return this.#markets.nextMs;
+    const { nextMs } = this.#markets;
+    const turnMs = this.nowMs + ((this.#legs + 1) * MINUTE_MS) / LEGS;
+    return this.walksInSteps && this.#markets.isAnyOpen && turnMs < nextMs ? turnMs : nextMs;
   }
 
-  /** The next moment: paths that end at it, closes, opens (R2). */
+  /** The next moment: a turning point of the paths under way, or paths that end at it, closes, opens (R2). */
   step(): void {
-    const timeMs = this.#markets.nextMs;
+    const { nextMs } = this;
+    this.#isStepping = true;
+    if (nextMs < this.#markets.nextMs) this.#turn();
+    else this.#moment(nextMs);
+    this.#isStepping = false;
+  }
+
+  #turn(): void {
+    this.#legs++;
+    for (const { account } of this.#accounts.values()) account.walk(this.#markets.nextMs, this.#legs);
+  }
+
+  #moment(timeMs: number): void {
     this.nowMs = timeMs;
+    this.#legs = 0;
     const closing: SymbolMinute[] = this.#markets.closeBy(timeMs);
     for (const { account } of this.#accounts.values()) account.walk(timeMs);
     for (const { account } of this.#accounts.values()) account.close(timeMs);
@@ -269,6 +297,12 @@ export class Exchange {
     for (const { account } of this.#accounts.values()) account.opening(timeMs, opening);
     this.#say({ type: "opening", timeMs, symbols: [...opening.keys()], accounts: this.#reports() });
     for (const { account } of this.#accounts.values()) account.fillOpens(timeMs);
+  }
+
+  /** What was asked for between two moments works from where price stands. */
+  #settle({ account }: Kept): void {
+    this.isDirty = true;
+    if (!this.#isStepping) account.settle();
   }
 
   /** Accounts of those who have something open or waiting: stops move, nights are charged, without an event. */

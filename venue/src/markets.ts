@@ -45,13 +45,15 @@ export class VenueMarket {
   #next = 0;
   isOpen = false;
 
-  constructor(instrument: Instrument, nowMs: number) {
+  /** @param isOpen whether a minute that opens at that time is open already */
+  constructor(instrument: Instrument, nowMs: number, isOpen: boolean) {
     this.instrument = instrument;
     this.#carry = carryOf(instrument.symbol);
     this.#builder = new BarBuilder(1 << 13, characterOf(instrument.symbol).spreadTicks !== undefined);
     this.#columns = this.#builder.finish();
     this.#make(nowMs + AHEAD_MS);
     this.#next = lowerBound(this.#columns.time, nowMs);
+    this.isOpen = isOpen && this.#columns.time[this.#next] === nowMs;
   }
 
   #make(toMs: number): void {
@@ -91,11 +93,16 @@ export class VenueMarket {
 
 export class Markets {
   readonly #nowMs: number;
+  readonly #isUnderWay: boolean;
   readonly #markets = new Map<string, VenueMarket>();
 
-  /** @param nowMs where markets start that are opened before any minute has gone by */
-  constructor(nowMs: number) {
+  /**
+   * @param nowMs where markets start that are opened before any minute has gone by
+   * @param isUnderWay whether minutes that open then are open already
+   */
+  constructor(nowMs: number, isUnderWay: boolean) {
     this.#nowMs = nowMs;
+    this.#isUnderWay = isUnderWay;
   }
 
   /** The market of a symbol, opened on first use; undefined where the venue does not trade it. */
@@ -104,7 +111,8 @@ export class Markets {
     if (known) return known;
     const instrument = INSTRUMENTS.find((candidate) => candidate.symbol === symbol);
     if (!instrument) return undefined;
-    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs));
+    const isUnderWay = this.#isUnderWay && this.#passedMs < this.#nowMs;
+    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs), isUnderWay);
     this.#markets.set(symbol, market);
     return market;
   }
@@ -117,6 +125,11 @@ export class Markets {
     let next = Number.POSITIVE_INFINITY;
     for (const market of this.#markets.values()) next = Math.min(next, market.nextMs);
     return next;
+  }
+
+  get isAnyOpen(): boolean {
+    for (const { isOpen } of this.#markets.values()) if (isOpen) return true;
+    return false;
   }
 
   /** Ends the minutes that are over by a time. */

@@ -22,7 +22,7 @@ const old = (lot: object, more: object = {}) =>
   }) as unknown as State;
 
 const present = {
-  ...{ nowMs: 7, speed: 60, version: STATE_VERSION },
+  ...{ nowMs: 7, legs: null, speed: 60, version: STATE_VERSION },
   accounts: [
     {
       ...{ id: "w", instruments: [{ symbol: "KELP" }], settings: { cash: 1 }, timeframe: "1m", reports: [] },
@@ -32,9 +32,10 @@ const present = {
             cash: 1,
             lots: [{ ...LOT, pendingMoves: [MOVE], order: { id: 3, owner: "w" } }],
             orders: [{ id: 4, owner: "w" }],
+            place: null,
           },
         ],
-        ...{ draws: 0, dates: [null], marks: [Number.NaN] },
+        ...{ draws: 0, dates: [null], marks: [Number.NaN], minutes: [], last: [], asked: [] },
         owners: [{ name: "w", commandsDone: 0, lastOrderId: 9, lastOwnId: 0, reports: 0 }],
         numbers: [[4, { owner: "w", id: 9 }]],
       },

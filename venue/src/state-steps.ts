@@ -1,7 +1,7 @@
 /** What the venue has written down, of whichever version, in the present form. */
 
 /** Of the present form; a later one gets the next number, and a step to it. */
-export const STATE_VERSION = 3;
+export const STATE_VERSION = 4;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -50,8 +50,17 @@ function withOwners(state: Stored): Stored {
   return { ...state, accounts };
 }
 
+/** Minutes went along their paths at their end only: none was under way. */
+function withMinutes(state: Stored): Stored {
+  const accounts = (state.accounts as unknown as readonly { readonly snapshot: Plain }[]).map(({ snapshot, ...account }) => {
+    const books = (snapshot.books as readonly Plain[]).map((book) => ({ ...book, place: null }));
+    return { ...account, snapshot: { ...snapshot, books, minutes: [], last: [], asked: [] } };
+  });
+  return { ...state, legs: null, accounts } as Stored;
+}
+
 /** By the version that they bring up. */
-const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves, 2: withOwners };
+const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves, 2: withOwners, 3: withMinutes };
 
 /** @throws Error where a later version has written it. */
 export function broughtUp(state: Stored): Stored {

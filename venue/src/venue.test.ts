@@ -12,13 +12,13 @@ const MINUTE = 60_000;
 
 describe("the markets", () => {
   test("one that is not traded is not there; nothing happens before one is open", () => {
-    const markets = new Markets(HISTORY_TO);
+    const markets = new Markets(HISTORY_TO, false);
     expect(markets.nextMs).toBe(Number.POSITIVE_INFINITY);
     expect(markets.open("GONE")).toBeUndefined();
   });
 
   test("minutes open and close in the order of time, of all markets at once, and one that starts later has the same", () => {
-    const markets = new Markets(HISTORY_TO);
+    const markets = new Markets(HISTORY_TO, false);
     for (const symbol of ["GANN", "PUFN"]) markets.open(symbol);
     const heard: [string, number][] = [];
     for (let i = 0; i < 20; i++) {
@@ -30,7 +30,7 @@ describe("the markets", () => {
       for (const bar of markets.openAt(timeMs).values()) expect(bar.time).toBe(timeMs);
     }
     expect(new Set(heard.map(([symbol]) => symbol))).toEqual(new Set(["GANN", "PUFN"]));
-    const alone = new Markets(HISTORY_TO).open("GANN")!;
+    const alone = new Markets(HISTORY_TO, false).open("GANN")!;
     const closes = Array.from({ length: 5 }, () => alone.close().close);
     expect(heard.flatMap(([symbol, close]) => (symbol === "GANN" ? [close] : [])).slice(0, 5)).toEqual(closes);
     expect([...markets.open("GANN")!.finished(0).close].slice(0, 5)).toEqual(closes);
@@ -92,7 +92,7 @@ describe("an exchange", () => {
   }
 
   test("fills at the next open, tells each thing in its order, and does nothing twice", () => {
-    const { exchange, ask, stepTo, events } = started({ nowMs: NINE - 1, accounts: [] });
+    const { exchange, ask, stepTo, events } = started({ nowMs: NINE - 1, legs: null, accounts: [] });
     exchange.openAccount(facts);
     exchange.follow({ type: "follow", account: "a", owner: "me", after: 0, prices: false });
     const commands = [
@@ -111,7 +111,7 @@ describe("an exchange", () => {
   });
 
   test("goes on after a restart with what it had: lots with their exits, orders, numbers, and the last reports", () => {
-    const before = started({ nowMs: NINE - 1, accounts: [] });
+    const before = started({ nowMs: NINE - 1, legs: null, accounts: [] });
     before.exchange.openAccount(facts);
     before.ask(1, submit(1, { stopLoss: { unit: "ticks", value: 400 } }), submit(2, { kind: "limit", price: 1 }));
     before.stepTo(NINE + 5 * MINUTE);
@@ -125,5 +125,49 @@ describe("an exchange", () => {
     expect(after.ask(3, { kind: "cancel", symbol: "KELP", orderId: 2, note: "no more", isExpiry: false })).toBeNull();
     after.stepTo(NINE + 6 * MINUTE);
     expect(after.exchange.holdings()[0]!.report.books[0]!.orders).toEqual([]);
+  });
+
+  const none: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [] };
+
+  test("a fill is told when the path is there, not at the minute's end, and a restart in between changes nothing", () => {
+    /** Reports of five minutes, each with the moment at which it was told; the exchange is written down and read back before every moment but the first. */
+    function told(inSteps: boolean, restarts: boolean) {
+      let world = started(none);
+      world.exchange.openAccount(facts);
+      world.ask(1, submit(1, { stopLoss: { unit: "ticks", value: 1 }, target: { unit: "ticks", value: 1 } }));
+      const heard: { readonly atMs: number; readonly kind: string; readonly timeMs: number }[] = [];
+      while (world.exchange.nextMs <= NINE + 5 * MINUTE) {
+        if (restarts) world = started(structuredClone(world.exchange.state()));
+        world.exchange.walksInSteps = inSteps;
+        const atMs = world.exchange.nextMs;
+        world.said.length = 0;
+        world.exchange.step();
+        for (const word of world.said) if (word.type === "report") heard.push({ atMs, kind: word.event.kind, timeMs: word.timeMs });
+      }
+      return heard;
+    }
+    const [whole, steps] = [told(false, false), told(true, false)];
+    const plain = (list: typeof whole) => list.map(({ kind, timeMs }) => ({ kind, timeMs }));
+    expect(plain(whole).map(({ kind }) => kind)).toEqual(["filled", "opened", "closed", "filled"]);
+    expect(plain(steps)).toEqual(plain(whole));
+    expect(told(true, true)).toEqual(steps);
+    expect(whole[2]!.atMs % MINUTE).toBe(0);
+    expect(steps[2]!.atMs % MINUTE).toBeGreaterThan(0);
+    expect(steps[2]!.atMs).toBeLessThan(whole[2]!.atMs);
+  });
+
+  test("what is closed by hand inside a minute is closed at once, where price stands", () => {
+    const { exchange, ask, stepTo, said, events } = started(none);
+    exchange.openAccount(facts);
+    ask(1, submit(1, {}));
+    stepTo(NINE + MINUTE / 2);
+    expect(exchange.nextMs).toBe(NINE + (2 * MINUTE) / 3);
+    said.length = 0;
+    exchange.flatten("a", "me");
+    expect(events()).toEqual(["accepted", "closed", "filled"]);
+    const price = exchange.holdings()[0]!.report.books[0]!.pathPrice;
+    expect(said.flatMap((word) => (word.type === "report" && word.event.kind === "closed" ? [word.event.trade.exitPrice] : []))).toEqual([
+      price,
+    ]);
   });
 });

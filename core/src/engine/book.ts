@@ -17,7 +17,7 @@ import type { Account, AccountBook } from "./account.ts";
 import { BookState } from "./book-state.ts";
 import { Ledger } from "./ledger.ts";
 import { LotExits } from "./lot-exits.ts";
-import type { BookCounts, BookListener, BookSnapshot, Lot, LotSnapshot } from "./lots.ts";
+import type { BookCounts, BookListener, BookPlace, BookSnapshot, Lot, LotSnapshot } from "./lots.ts";
 import { type Order, type OrderRequest, PLAIN_ORDER, type Side } from "./orders.ts";
 import { PathWalker, type Refusal } from "./path-walker.ts";
 import type { EngineSettings } from "./settings.ts";
@@ -306,6 +306,16 @@ export class Book implements AccountBook {
     this.#walker.alongPath(open, high, low, close, first);
   }
 
+  /** One leg of that path, 0 to 2. */
+  alongLeg(leg: number, open: number, high: number, low: number, close: number, first: "high" | "low"): void {
+    this.#walker.alongLeg(leg, open, high, low, close, first);
+  }
+
+  /** Fills what can fill where price stands, inside a bar. */
+  settle(): void {
+    this.#walker.settle();
+  }
+
   fillAtSessionClose(x: number): void {
     this.#walker.fillAtSessionClose(x);
   }
@@ -395,15 +405,31 @@ export class Book implements AccountBook {
         targetPrice: target?.price ?? null,
       })),
       orders: this.workingOrders(),
+      place: this.#place(),
     };
   }
 
+  #place(): BookPlace {
+    const { barIndex, timeMs, barRange, inBar, pathPrice, dependent } = this.state;
+    const { spread } = this.triggers;
+    const { isAsleep, asleep } = this.#orders;
+    return { barIndex, timeMs, barRange, spread, inBar, pathPrice, isAsleep, asleep: asleep.map(({ id }) => id), dependent };
+  }
+
+  /** For a book on which nothing has happened. */
   restore(snapshot: BookSnapshot): void {
     this.account.cash = snapshot.cash;
     this.account.sequence = snapshot.sequence;
-    this.account.trades = snapshot.counts.trades;
+    // Each book has a part of the account's trades.
+    this.account.trades += snapshot.counts.trades;
     Object.assign(this.counts, snapshot.counts);
-    this.take(snapshot.lots, snapshot.orders);
+    const { orders, place } = snapshot;
+    this.take(snapshot.lots, orders, place ? orders.filter(({ id }) => place.asleep.includes(id)) : []);
+    if (!place) return;
+    const { barIndex, timeMs, barRange, inBar, pathPrice, dependent } = place;
+    Object.assign(this.state, { barIndex, timeMs, barRange, inBar, pathPrice, dependent: dependent && new Map(dependent) });
+    this.setSpread(place.spread);
+    if (place.isAsleep) this.sleep();
   }
 
   /** These lots are open and these orders work, in place of what was. @param asleep those sent while the book sleeps */

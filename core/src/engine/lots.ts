@@ -117,6 +117,22 @@ export type LotSnapshot = Omit<Lot, "stop" | "target" | "moveTrigger"> & {
   readonly targetPrice: number | null;
 };
 
+/** Where a book stands in time and price. */
+export interface BookPlace {
+  readonly barIndex: number;
+  readonly timeMs: number;
+  readonly barRange: number;
+  /** Price units. */
+  readonly spread: number;
+  readonly inBar: boolean;
+  readonly pathPrice: number;
+  readonly isAsleep: boolean;
+  /** Numbers of the orders that were asked for while it slept. */
+  readonly asleep: readonly number[];
+  /** Orders whose result depends on the bar's path, with the money at stake. */
+  readonly dependent: ReadonlyMap<number, number> | null;
+}
+
 /** An account as it can be written down and taken up again. */
 export interface BookSnapshot {
   readonly cash: number;
@@ -124,6 +140,8 @@ export interface BookSnapshot {
   readonly counts: Readonly<BookCounts>;
   readonly lots: readonly LotSnapshot[];
   readonly orders: readonly Order[];
+  /** null: nothing has happened yet, or an earlier version has written it between two bars. */
+  readonly place: BookPlace | null;
 }
 
 /** What the book tells its owner, in the order in which it happens. */

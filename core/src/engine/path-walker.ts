@@ -23,6 +23,9 @@ export interface WalkerParts {
   readonly refusal: Refusal | null;
 }
 
+/** A path O-A-B-C has so many legs. */
+export const LEGS = 3;
+
 export class PathWalker {
   /** Somebody acts inside the bar: told at the open and at each turning point of the path, from where new orders work at once (R2.4). */
   onPrice: ((x: number) => void) | null = null;
@@ -70,11 +73,24 @@ export class PathWalker {
 
   /** Moves price along one path O-A-B-C; `first` tells which extreme comes first. The open has been dealt with already. */
   alongPath(open: number, high: number, low: number, close: number, first: "high" | "low"): void {
-    if (this.#isAdverse) this.#exits.beginAdverse(high, low, close);
-    this.#moveTo(open, first === "high" ? high : low);
-    this.#moveTo(this.#state.pathPrice, first === "high" ? low : high);
-    this.#moveTo(this.#state.pathPrice, close);
-    if (this.#isAdverse) this.#endAdverse(close);
+    for (let leg = 0; leg < LEGS; leg++) this.alongLeg(leg, open, high, low, close, first);
+  }
+
+  /** One leg of that path, 0 to 2; those before it have been walked. */
+  alongLeg(leg: number, open: number, high: number, low: number, close: number, first: "high" | "low"): void {
+    if (leg === 0) {
+      if (this.#isAdverse) this.#exits.beginAdverse(high, low, close);
+      this.#moveTo(open, first === "high" ? high : low);
+    } else if (leg === 1) this.#moveTo(this.#state.pathPrice, first === "high" ? low : high);
+    else {
+      this.#moveTo(this.#state.pathPrice, close);
+      if (this.#isAdverse) this.#endAdverse(close);
+    }
+  }
+
+  /** Fills what can fill where price stands: orders that came while it stood still. */
+  settle(): void {
+    this.#settleAt(this.#state.pathPrice);
   }
 
   #tellPrice(x: number): void {

@@ -26,6 +26,7 @@ export class Triggers {
   readonly #lots: readonly Lot[];
   readonly #basis: EngineSettings["basis"];
   readonly #through: number;
+  #spread = 0;
   #askOffset = 0;
   #bidOffset = 0;
   // Found anew when asked for after a change.
@@ -48,13 +49,20 @@ export class Triggers {
   /** Sets the spread in price units from here on. */
   setSpread(spread: number): void {
     const basis = this.#basis;
+    this.#spread = spread;
     this.#askOffset = basis === "bid" ? spread : basis === "ask" ? 0 : spread / 2;
     this.#bidOffset = spread - this.#askOffset;
     this.changed();
   }
 
+  /** In price units. */
+  get spread(): number {
+    return this.#spread;
+  }
+
   /** Takes over the quotes of another book. */
   quoteLike(other: Triggers): void {
+    this.#spread = other.#spread;
     this.#askOffset = other.#askOffset;
     this.#bidOffset = other.#bidOffset;
     this.changed();

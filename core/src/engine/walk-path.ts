@@ -3,6 +3,7 @@ import type { Book } from "./book.ts";
 import type { Outcome } from "./lots.ts";
 import { firstExtreme } from "./path.ts";
 import { outcomeOf } from "./path-fork.ts";
+import { LEGS } from "./path-walker.ts";
 
 /** The open point, then the assumed path. For books that live without a series. */
 export function walkBar(book: Book, open: number, high: number, low: number, close: number): void {
@@ -19,11 +20,28 @@ export function walkPath(book: Book, open: number, high: number, low: number, cl
     state.pathPrice = close;
     return;
   }
-  if (triggers.eventsWithin(low, high) >= 2) {
-    const upFirst = outcomeOf(state, open, high, low, close, "high");
-    state.dependent = differences(upFirst, outcomeOf(state, open, high, low, close, "low"));
-  }
+  compareOrders(book, open, high, low, close);
   book.alongPath(open, high, low, close, firstExtreme(open, high, low, close));
+  noteDependent(book);
+}
+
+/** The same leg by leg, 0 to 2, with time between them. */
+export function walkLeg(book: Book, leg: number, open: number, high: number, low: number, close: number): void {
+  if (leg === 0) {
+    book.state.inBar = true;
+    compareOrders(book, open, high, low, close);
+  }
+  book.alongLeg(leg, open, high, low, close, firstExtreme(open, high, low, close));
+  if (leg === LEGS - 1) noteDependent(book);
+}
+
+function compareOrders({ state, triggers }: Book, open: number, high: number, low: number, close: number): void {
+  if (triggers.eventsWithin(low, high) < 2) return;
+  const upFirst = outcomeOf(state, open, high, low, close, "high");
+  state.dependent = differences(upFirst, outcomeOf(state, open, high, low, close, "low"));
+}
+
+function noteDependent({ state }: Book): void {
   if (!state.dependent) return;
   for (const lot of state.lots) {
     const stake = state.dependent.get(lot.order.id);

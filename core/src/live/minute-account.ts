@@ -7,9 +7,10 @@ import { Account } from "../engine/account.ts";
 import { Book } from "../engine/book.ts";
 import { type BookSnapshot, isClosedBy, type Lot } from "../engine/lots.ts";
 import { type Order, type OrderRequest, PLAIN_ORDER, type Side, type Trade } from "../engine/orders.ts";
+import { LEGS } from "../engine/path-walker.ts";
 import { applyRates, type RateSource } from "../engine/rates.ts";
 import { costsIn, type EngineSettings } from "../engine/settings.ts";
-import { walkPath } from "../engine/walk-path.ts";
+import { walkLeg, walkPath } from "../engine/walk-path.ts";
 import { EXPIRED } from "../engine/working-orders.ts";
 import { BarFrame, type MinuteBar } from "../market/bar-frame.ts";
 import type { Instrument } from "../market/instrument.ts";
@@ -41,6 +42,12 @@ export interface MinuteAccountSnapshot {
   readonly numbers: readonly (readonly [number, OrderName])[];
   readonly dates: readonly (string | null)[];
   readonly marks: readonly number[];
+  /** Minutes under way. */
+  readonly minutes: readonly (OpenMinute | null)[];
+  /** The last minute of each instrument while its bar is not over. */
+  readonly last: readonly (MinuteBar | undefined)[];
+  /** What was asked for while a book slept, in order. */
+  readonly asked: readonly (readonly Asked[])[];
 }
 
 interface OwnerState {
@@ -60,6 +67,13 @@ interface OrderName {
 interface OpenMinute {
   readonly bar: MinuteBar;
   readonly isSessionEnd: boolean;
+  /** How much of its path has been walked. */
+  legs: number;
+}
+
+interface Asked {
+  readonly owner: string;
+  readonly command: PlanCommand;
 }
 
 /** Faults of a venue, for practice. */
@@ -89,6 +103,8 @@ export class MinuteAccount {
   readonly #names = new Map<number, OrderName>();
   /** Orders that worked when their owner was last told. */
   readonly #working = new Map<number, Order>();
+  /** What was asked for while a book slept; it remembers acts, and these outlive it. */
+  readonly #asked: Asked[][];
   /** The minute under way of each instrument, and the date of its session. */
   readonly #open: (OpenMinute | null)[];
   readonly #dates: (string | null)[];
@@ -110,6 +126,7 @@ export class MinuteAccount {
       const { financingLong, financingShort } = costsIn(settings, symbol);
       return financingLong !== 0 || financingShort !== 0;
     });
+    this.#asked = instruments.map(() => []);
     this.#open = instruments.map(() => null);
     this.#dates = instruments.map(() => null);
     this.books.forEach((book, k) => {
@@ -258,6 +275,7 @@ export class MinuteAccount {
   }
 
   #do(owner: OwnerState, book: Book, command: PlanCommand): void {
+    if (book.isAsleep) this.#asked[this.books.indexOf(book)]!.push({ owner: owner.name, command });
     if (command.kind === "exits") return void book.setExits(command.which, command.price, command.mayLoosen, owner.name);
     if (command.kind === "submit") return this.#submit(owner, book, command);
     if (command.kind === "due") {
@@ -292,7 +310,7 @@ export class MinuteAccount {
   closeByHand(name: string, symbol: string, tag: string): void {
     const book = this.books.find(({ instrument }) => instrument.symbol === symbol);
     if (!book) return;
-    for (const order of book.workingOrders()) if (order.owner === name) book.cancel(order, tag);
+    for (const order of book.workingOrders()) if (order.owner === name) this.#cancel(name, book, this.#nameOf(order.id), tag);
     for (const side of [1, -1] as const) this.#byHand(name, symbol, { side, quantity: Number.POSITIVE_INFINITY, intent: "exit", tag });
   }
 
@@ -322,8 +340,15 @@ export class MinuteAccount {
   cancelByHand(name: string, orderId: number, note: string): boolean {
     for (const book of this.books)
       for (const order of book.workingOrders())
-        if (order.owner === name && this.#nameOf(order.id) === orderId) return book.cancel(order, note);
+        if (order.owner === name && this.#nameOf(order.id) === orderId) {
+          this.#cancel(name, book, orderId, note);
+          return true;
+        }
     return false;
+  }
+
+  #cancel(name: string, book: Book, orderId: number, note: string): void {
+    this.#do(this.#owner(name), book, { kind: "cancel", symbol: book.instrument.symbol, orderId, note, isExpiry: false });
   }
 
   // --- the clock ----------------------------------------------------------------------------------------------------
@@ -339,7 +364,7 @@ export class MinuteAccount {
       const session = frame.sessionOf(timeMs);
       book.barIndex = timeMs / MINUTE_MS;
       book.timeMs = timeMs;
-      this.#open[k] = { bar, isSessionEnd: frame.minuteClose(timeMs) >= frame.sessions.closeMs[session]! };
+      this.#open[k] = { bar, legs: 0, isSessionEnd: frame.minuteClose(timeMs) >= frame.sessions.closeMs[session]! };
       this.#night(k, frame.sessions.dates[session]!);
       this.#overdue[k] = book.workingOrders().filter(({ expiresTime }) => timeMs >= expiresTime);
     });
@@ -371,27 +396,74 @@ export class MinuteAccount {
     });
   }
 
-  /** Minutes that are over by a time: each walks its path. */
-  walk(timeMs: number): void {
+  /**
+   * Minutes that are over by a time walk their paths, or so many legs of them while they are still under way. An instrument
+   * goes on only once the one before it is through, or nothing can happen on that one: things happen in the same order as
+   * where every path is walked at once (R2.2).
+   */
+  walk(timeMs: number, legs = LEGS): void {
     this.#momentMs = timeMs;
-    this.books.forEach((book, k) => {
-      const minute = this.#open[k];
-      if (!minute || this.#frames[k]!.minuteClose(minute.bar.time) > timeMs) {
-        this.#endSession(book, k, timeMs);
-        return;
+    const quiet: number[] = [];
+    const through = (): void => {
+      for (const k of quiet.splice(0)) this.#walkMinute(k, LEGS);
+    };
+    for (let k = 0; k < this.books.length; k++) {
+      const book = this.books[k]!;
+      if (!this.#isWalking(k, timeMs)) {
+        if (legs === LEGS) this.#endSession(book, k, timeMs);
+        else if (book.closing.length > 0) break;
+        continue;
       }
-      const { bar, isSessionEnd } = minute;
-      this.#nowMs = bar.time;
+      if (legs < LEGS && this.#isQuiet(k)) {
+        quiet.push(k);
+        continue;
+      }
+      through();
+      this.#walkMinute(k, legs);
+      if (legs < LEGS) break;
+    }
+    if (legs === LEGS) this.#nowMs = timeMs;
+    // Nobody can tell whether the price of the last one has moved on already: let it be where it is.
+    else if (quiet.length === 1) this.#walkMinute(quiet[0]!, legs);
+  }
+
+  #isWalking(k: number, timeMs: number): boolean {
+    const minute = this.#open[k];
+    return !!minute && this.#frames[k]!.minuteClose(minute.bar.time) <= timeMs;
+  }
+
+  /** Whether nothing can happen along the path of a minute that is not begun. */
+  #isQuiet(k: number): boolean {
+    const { bar, isSessionEnd, legs } = this.#open[k]!;
+    const { triggers, waiting, closing, onPrice } = this.books[k]!;
+    if (legs > 0 || onPrice !== null || waiting.length > 0 || (isSessionEnd && closing.length > 0)) return false;
+    return bar.high < triggers.upLevel && bar.low > triggers.downLevel;
+  }
+
+  #walkMinute(k: number, legs: number): void {
+    const book = this.books[k]!;
+    const minute = this.#open[k]!;
+    const { open, high, low, close, time } = minute.bar;
+    this.#nowMs = time;
+    if (minute.legs === 0) {
       applyRates(this.#rates, this.books);
       book.stir();
-      walkPath(book, bar.open, bar.high, bar.low, bar.close);
-      if (isSessionEnd && book.closing.length > 0) book.fillAtSessionClose(bar.close);
-      book.endBar();
-      book.wake();
-      this.#open[k] = null;
-      this.#last[k] = bar;
+    }
+    if (minute.legs === 0 && legs === LEGS) walkPath(book, open, high, low, close);
+    else for (; minute.legs < legs; minute.legs++) walkLeg(book, minute.legs, open, high, low, close);
+    if (legs < LEGS) return;
+    if (minute.isSessionEnd && book.closing.length > 0) book.fillAtSessionClose(close);
+    book.endBar();
+    this.#wake(k);
+    this.#open[k] = null;
+    this.#last[k] = minute.bar;
+  }
+
+  /** Between two moments: what has been asked for since the last fills where price stands. */
+  settle(): void {
+    this.books.forEach((book, k) => {
+      if (this.#open[k] && book.inBar && !book.isAsleep) book.settle();
     });
-    this.#nowMs = timeMs;
   }
 
   /** A session's last minutes are missing, and it is over: what waits for its close fills at the last price of its last bar. */
@@ -407,7 +479,12 @@ export class MinuteAccount {
     book.stir();
     book.fillAtSessionClose(bar.close);
     book.endBar();
-    book.wake();
+    this.#wake(k);
+  }
+
+  #wake(k: number): void {
+    this.#asked[k]!.length = 0;
+    this.books[k]!.wake();
   }
 
   /** The last minute of each instrument. */
@@ -447,11 +524,17 @@ export class MinuteAccount {
       numbers: [...this.#names],
       dates: [...this.#dates],
       marks: this.books.map(({ mark }) => mark),
+      minutes: this.#open.map((minute) => minute && { ...minute }),
+      last: [...this.#last],
+      asked: structuredClone(this.#asked),
     };
   }
 
-  #restore({ books, draws, owners, numbers, dates, marks }: MinuteAccountSnapshot): void {
+  #restore({ books, draws, owners, numbers, dates, marks, minutes, last, asked }: MinuteAccountSnapshot): void {
     books.forEach((book, k) => {
+      const minute = minutes[k] ?? null;
+      this.#last[k] = last[k];
+      this.#open[k] = minute && { ...minute };
       this.books[k]!.restore(book);
       this.books[k]!.mark = marks[k]!;
       for (const order of this.books[k]!.workingOrders()) this.#working.set(order.id, order);
@@ -461,6 +544,15 @@ export class MinuteAccount {
     for (const [id, name] of numbers) this.#names.set(id, name);
     dates.forEach((date, k) => {
       this.#dates[k] = date;
+    });
+    asked.forEach((commands, k) => {
+      const book = this.books[k]!;
+      const isStirred = !book.isAsleep;
+      // What was asked for while it slept waits for the end of the path, also where that is being walked.
+      book.sleep();
+      // Orders have been put to sleep again with the book.
+      for (const { owner, command } of commands) if (command.kind !== "submit") this.#do(this.#owner(owner), book, command);
+      if (isStirred) book.stir();
     });
   }
 

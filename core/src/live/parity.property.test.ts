@@ -12,7 +12,7 @@ import type { SessionCalendar } from "../market/calendar.ts";
 import { type Instrument, NO_COSTS } from "../market/instrument.ts";
 import { Random } from "../random.ts";
 import { INSTRUMENT, START } from "../testing/bars.ts";
-import { backtested, type Deeds, type MinuteFeed, replayed, watched } from "../testing/live.ts";
+import { backtested, type Deeds, type MinuteFeed, replayed, type Venue, watched } from "../testing/live.ts";
 import { declare, words } from "../testing/run.ts";
 
 const MINUTE = 60_000;
@@ -185,16 +185,19 @@ const cases: fc.Arbitrary<Case> = fc.record({
 
 const copied = <T>(word: T): T => structuredClone(word);
 
+/** Paths walked at the end of each minute, in steps, and in steps by an account that is written down and read back. */
+const VENUES: readonly Venue[] = [{}, { inSteps: true }, { inSteps: true, restartsEvery: 5 }];
+
 /** Both runs, told apart by what they did. */
-function both(one: Case): { backtest: Deeds; watch: Deeds } {
-  return { backtest: backtested(given(one)), watch: watched(given(one), copied) };
+function both(one: Case, venue: Venue): { backtest: Deeds; watch: Deeds } {
+  return { backtest: backtested(given(one)), watch: watched(given(one), copied, venue) };
 }
 
 let orders = 0;
 let fills = 0;
 
-function hold(one: Case): void {
-  const { backtest, watch } = both(one);
+function hold(one: Case, venue: Venue): void {
+  const { backtest, watch } = both(one, venue);
   orders += watch.orders.length;
   fills += watch.fills.length;
   expect(watch.log).toEqual(backtest.log);
@@ -207,7 +210,7 @@ function hold(one: Case): void {
 }
 
 test("random plans do on a watch what they do in a backtest", () => {
-  fc.assert(fc.property(cases, hold), { numRuns: 150 });
+  fc.assert(fc.property(cases, fc.constantFrom(...VENUES), hold), { numRuns: 150 });
   expect(orders).toBeGreaterThan(400);
   expect(fills).toBeGreaterThan(150);
 }, 180_000);
@@ -248,5 +251,5 @@ const FOUND: readonly (readonly [what: string, one: Case])[] = [
   ],
 ];
 test.each(FOUND)("%s", (_what, one) => {
-  hold(one);
+  for (const venue of VENUES) hold(one, venue);
 });

@@ -2,7 +2,7 @@
 import { expect, test } from "vitest";
 import { resolveSettings } from "../engine/settings.ts";
 import { barsOf, INSTRUMENT, type Ohlc } from "../testing/bars.ts";
-import { type Trouble, watched } from "../testing/live.ts";
+import { type Venue, watched } from "../testing/live.ts";
 import { declare, words } from "../testing/run.ts";
 
 const MINUTES = 12;
@@ -12,7 +12,7 @@ interface Given {
   /** How many entries and exits are refused, from the first. */
   readonly entries?: number;
   readonly exits?: number;
-  readonly retries: Trouble["retries"];
+  readonly retries: NonNullable<Venue["retries"]>;
   readonly order?: object;
 }
 

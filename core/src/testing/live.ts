@@ -4,6 +4,7 @@
  */
 import type { FinerBars } from "../engine/feed.ts";
 import type { Fill, LogLine, Order, Trade } from "../engine/orders.ts";
+import { LEGS } from "../engine/path-walker.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { InputValue } from "../language/inputs.ts";
 import { StudyStore } from "../language/study-store.ts";
@@ -11,13 +12,14 @@ import type { DeclaredPlan } from "../language/vocabulary.ts";
 import { LiveRun } from "../live/live-run.ts";
 import { viewOf } from "../live/live-view.ts";
 import type { PlanCommand, VenueWord } from "../live/messages.ts";
-import { type Hindrance, MinuteAccount } from "../live/minute-account.ts";
+import { type Hindrance, MinuteAccount, type MinuteAccountSnapshot } from "../live/minute-account.ts";
 import { replay } from "../live/replay.ts";
 import type { RetryLimits } from "../live/retries.ts";
 import { minuteOf } from "../market/bar-frame.ts";
 import { type BarSeries, lowerBound, sliceColumns, sliceSeries } from "../market/bars.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
+import { MINUTE_MS } from "../market/timeframe.ts";
 import { Backtest } from "../run/backtest.ts";
 import { STRIP } from "../run/trace.ts";
 
@@ -116,21 +118,31 @@ export function replayed(watched: Watched): readonly Trade[] {
 }
 
 /** What a watch meets that a backtest does not. */
-export interface Trouble {
-  readonly hindrance: Hindrance;
-  readonly retries: RetryLimits;
+export interface Venue {
+  readonly hindrance?: Hindrance;
+  readonly retries?: RetryLimits;
+  /** Paths are walked leg by leg, each at a moment of its own. */
+  readonly inSteps?: boolean;
+  /** The account is written down and read back after so many of these moments. */
+  readonly restartsEvery?: number;
 }
 
 /** @param through what each word goes through on its way, such as a copy, as between processes */
-export function watched(given: Watched, through: <T>(word: T) => T = (word) => word, trouble: Trouble | null = null): Deeds {
+export function watched(given: Watched, through: <T>(word: T) => T = (word) => word, venue: Venue = {}): Deeds {
   const { plan, inputs, settings, timeframe, fromMs } = given;
   const feeds = laidOut(given);
   const instruments = feeds.map(({ instrument }) => instrument);
   let sent = 0;
-  const account = new MinuteAccount({ instruments, settings, timeframe, nowMs: fromMs }, (_owner, report, timeMs) =>
-    hear({ type: "report", timeMs, ...report }),
-  );
-  account.hindrance = trouble?.hindrance ?? null;
+  const open = (nowMs: number, snapshot?: MinuteAccountSnapshot): MinuteAccount => {
+    const made = new MinuteAccount(
+      { instruments, settings, timeframe, nowMs },
+      (_owner, report, timeMs) => hear({ type: "report", timeMs, ...report }),
+      snapshot,
+    );
+    made.hindrance = venue.hindrance ?? null;
+    return made;
+  };
+  let account = open(fromMs);
   const equity: number[] = [];
   const run = new LiveRun({
     plan: plan(),
@@ -141,7 +153,7 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     nowMs: fromMs,
     account: account.report("plan"),
     lastReport: 0,
-    ...(trouble && { retries: trouble.retries }),
+    ...(venue.retries && { retries: venue.retries }),
     onEquity: (_timeMs, value) => equity.push(value),
   });
   const deeds = { orders: [] as Order[], fills: [] as Fill[], trades: [] as Trade[], log: [] as LogLine[] };
@@ -149,8 +161,20 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     const commands: readonly PlanCommand[] = run.hear(through(word));
     for (const command of commands) account.command("plan", ++sent, through(command));
   }
-  if (run.host.wantsPrice)
+  function listen(): void {
+    if (!run.host.wantsPrice) return;
     account.listenToPrices((symbol, timeMs, price) => hear({ type: "price", symbol, timeMs, price, account: account.report("plan") }));
+  }
+  listen();
+  let legs = 0;
+  function walkInSteps(timeMs: number): void {
+    for (let leg = 0; leg < LEGS; leg++) {
+      if (leg > 0) account.walk(timeMs + MINUTE_MS, leg);
+      if (!venue.restartsEvery || ++legs % venue.restartsEvery > 0) continue;
+      account = open(timeMs, structuredClone(account.snapshot()));
+      listen();
+    }
+  }
   // A venue tells the time where a bar ends without a minute, too.
   const ends = new Set(feeds.flatMap(({ series, lead }) => [...series.closeTime.subarray(lead)]));
   for (const { timeMs, opens, closes } of momentsOf(
@@ -169,6 +193,7 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     account.opening(timeMs, opening);
     hear({ type: "opening", timeMs, symbols: [...opening.keys()], account: account.report("plan") });
     account.fillOpens(timeMs);
+    if (venue.inSteps) walkInSteps(timeMs);
     const { orders, fills, trades, lines } = run.host.drain();
     deeds.orders.push(...orders);
     deeds.fills.push(...fills);

@@ -154,7 +154,7 @@ class World {
   watch!: Watch;
   plan: PlanHere | null = null;
   #told: { readonly trade: Trade; readonly report: number }[] = [];
-  #saved: ExchangeState = { nowMs: NINE - 1, accounts: [] };
+  #saved: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [] };
   #memory: WatchMemory = {
     ...{
       name: "Buoy",

@@ -99,6 +99,13 @@ export class WatchRepository {
     return rows.map(({ timeMs, cause }) => ({ timeMs, cause: cause as DriftMark["cause"] }));
   }
 
+  /** When the plan last asked for something at the venue, of its clock; null where it never has. */
+  async lastOrderMs(watchId: string): Promise<number | null> {
+    const where = { watchId, kind: "order" as const, by: Like("plan%") };
+    const last = await this.#database.read.findOne(WatchEventEntity, { select: { timeMs: true }, where, order: { id: "DESC" } });
+    return last?.timeMs ?? null;
+  }
+
   /** Times of the first and the last entry of a journal, of the venue's clock; null where it is empty. */
   async span(watchId: string): Promise<{ readonly firstMs: number; readonly lastMs: number } | null> {
     const ends = (order: "ASC" | "DESC") =>

@@ -219,7 +219,7 @@ export class WatchService {
         try {
           const watch = await this.#make(factsOf(row), memoryOf(row, sums.get(id) ?? NO_TRADES));
           const trades = await this.#repository.trades(id);
-          this.#recall(watch, trades);
+          await this.#recall(watch, trades);
           watch.recallRounds(roundsOf(trades));
           watch.follow();
           await watch.started;
@@ -235,8 +235,9 @@ export class WatchService {
     await Promise.all(Array.from({ length: STARTS_AT_ONCE }, next));
   }
 
-  #recall(watch: Watch, trades: readonly Trade[]): void {
-    watch.recall(trades.filter(({ exitTime }) => exitTime >= this.#status.nowMs - TODAY_MS));
+  async #recall(watch: Watch, trades: readonly Trade[]): Promise<void> {
+    const ofLate = trades.filter(({ exitTime }) => exitTime >= this.#status.nowMs - TODAY_MS);
+    watch.recall(ofLate, await this.#repository.lastOrderMs(watch.facts.id));
   }
 
   /** One that has ended goes on, on its account and with its journal; rounds are counted anew. @throws PlanTesterError conflict */
@@ -260,7 +261,7 @@ export class WatchService {
       events: [{ timeMs: this.#status.nowMs, kind: "state", by: "user", level: "", text, cause: "by hand" }],
       memory: { hasEnded: false, endReason: "" },
     });
-    this.#recall(watch, trades);
+    await this.#recall(watch, trades);
     watch.follow();
     await watch.started;
     return watch.summary();

@@ -158,8 +158,9 @@ export class Watch {
 
   // --- on the line with the venue -----------------------------------------------------------------------------------
 
-  /** After a restart: trades of late, oldest first, of which some may be today's. */
-  recall(trades: readonly Trade[]): void {
+  /** After a restart: trades of late, oldest first, of which some may be today's, and when its plan last sent an order. */
+  recall(trades: readonly Trade[], lastOrderMs = this.#lastSignalMs): void {
+    this.#lastSignalMs = lastOrderMs;
     for (const trade of trades) this.#today.count(trade, this.#instrument(trade.symbol));
   }
 

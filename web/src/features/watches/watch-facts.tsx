@@ -19,8 +19,10 @@ export function WatchFacts({ watch, zone, decimals }: WatchFactsProps) {
         ))}
         <dt>Last price</dt>
         <dd>
-          {priceText(watch.lastPrice, decimals)}{" "}
-          <span className="font-normal text-soft">{watch.lastTimeMs ? timeAt(watch.lastTimeMs, zone) : ""}</span>
+          {priceText(watch.lastPrice, decimals)}
+          {watch.lastTimeMs ? (
+            <span className="block whitespace-nowrap font-normal text-soft">{timeAt(watch.lastTimeMs, zone)}</span>
+          ) : null}
         </dd>
         <dt>Equity</dt>
         <dd>
@@ -31,7 +33,10 @@ export function WatchFacts({ watch, zone, decimals }: WatchFactsProps) {
           {watch.trades} · <Amount value={watch.net} />
         </dd>
         <dt title="Real time from the venue's word to the plan's answer.">Lag</dt>
-        <dd>{lagMs === null ? DASH : `${number(lagMs)} ms, 95 % within ${number(slowLagMs)} ms`}</dd>
+        <dd>
+          {lagMs === null ? DASH : `${number(lagMs)} ms`}
+          {slowLagMs === null ? null : <span className="block font-normal text-soft">95 % within {number(slowLagMs)} ms</span>}
+        </dd>
         <dt title="Of the venue's clock. A bar that is too old sends no entry.">Age of the last bar</dt>
         <dd>{ageMs === null ? DASH : ageMs < 1000 ? "none" : duration(ageMs)}</dd>
         {figures.map(({ label, value, unit }) => (

@@ -107,7 +107,7 @@ describe("the page of a watch", () => {
     );
     expect(facts).toMatchObject({
       ...{ Position: "short 2 KELP at 415.00", "Stop loss": "418.00", Target: "–", "Open profit": "+110 1.83 R", Equity: "101,250 XSC" },
-      ...{ "Closed trades, net": "2 · −40", Lag: "3 ms, 95 % within 12 ms", Heat: "1.50 R", "Input span": "20" },
+      ...{ "Closed trades, net": "2 · −40", Lag: "3 ms95 % within 12 ms", Heat: "1.50 R", "Input span": "20" },
     });
     const orders = [...host.querySelectorAll("[aria-label='Working orders'] li")].map(({ textContent }) => textContent);
     expect(orders.slice(0, 2)).toEqual(["buy all market “out”at marketCancel", "sell 1 limit 420.50Cancel"]);
