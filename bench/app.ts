@@ -1,7 +1,7 @@
 /** The built app on a data folder of its own, by itself or with a browser that looks at it. */
 import { spawn } from "node:child_process";
 import { once } from "node:events";
-import { existsSync, mkdirSync } from "node:fs";
+import { existsSync, mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { workspaceRoot } from "@plan-tester/demo/root";
 import { chromium, type Page } from "@playwright/test";
@@ -16,10 +16,14 @@ export interface Served {
   stop(): Promise<void>;
 }
 
-/** @param more settings by environment. */
-export async function serveApp(more: NodeJS.ProcessEnv = {}): Promise<Served> {
+/**
+ * @param more settings by environment.
+ * @param fresh name of a data folder that is made anew; else what all benches share is gone on with
+ */
+export async function serveApp(more: NodeJS.ProcessEnv = {}, fresh = ""): Promise<Served> {
   const root = workspaceRoot();
-  const data = join(root, ".cache", "bench-data");
+  const data = join(root, ".cache", fresh || "bench-data");
+  if (fresh) rmSync(data, { recursive: true, force: true });
   mkdirSync(data, { recursive: true });
   if (!existsSync(join(root, "dist", "server.js"))) throw new Error("The app is not built: run npm run build first.");
   const server = spawn(process.execPath, ["dist/server.js"], {

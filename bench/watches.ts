@@ -30,12 +30,13 @@ function memoryOf(pid: number): number {
 const quantile = (values: readonly number[], share: number): number =>
   [...values].sort((a, b) => a - b)[Math.floor(values.length * share)] ?? Number.NaN;
 
-const app = await serveApp();
+// What watches leave behind when they are cut off would go on beside every other measure.
+const app = await serveApp({}, "bench-watches");
 const summaries = await app.call<PlanSummary[]>("GET", "/plans");
 const plans = await Promise.all(summaries.map(({ id }) => app.call<PlanDetail>("GET", `/plans/${id}`)));
 const wanted = TIMEFRAMES.flatMap((timeframe) => plans.map((plan) => ({ plan, timeframe }))).slice(0, WATCHES);
 while (!(await app.call<VenueStatus>("GET", "/venue")).connected) await new Promise((resolve) => setTimeout(resolve, 200));
-// Those of before, and the first ones of a new workspace, may still be starting.
+// The first ones of a new workspace may still be starting.
 for (let tries = 0; tries < 60; tries++) {
   const left = (await app.call<WatchSummary[]>("GET", "/watches")).filter(({ state }) => state !== "ended");
   if (left.length === 0 && tries > 4) break;

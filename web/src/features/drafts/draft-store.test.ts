@@ -44,6 +44,20 @@ describe("drafts that the server does not have yet", () => {
     expect(localStorage.length).toBe(0);
   });
 
+  test("a run that begins goes first: the change waits in the browser's storage, and is saved all the same", async () => {
+    const server = new FakeServer();
+    const store = new DraftStore(server.send, localStorage);
+    store.change("lantern", { source: "a" });
+    store.yieldToRun("lantern");
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(server.order).toEqual([]);
+    expect(localStorage.length).toBe(1);
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order).toEqual([{ source: "a" }]);
+    store.yieldToRun("lantern");
+    expect(store.state("lantern").kind).toBe("saved");
+  });
+
   test("who leaves and comes back before the save finds the change", () => {
     const store = new DraftStore(new FakeServer().send, localStorage);
     store.change("lantern", { source: "just typed" });

@@ -7,6 +7,8 @@ import type { PlanDetail, PlanUpdate } from "@plan-tester/contract";
 import { ApiFailure, messageOf } from "../../data/api.ts";
 
 const SAVE_AFTER_MS = 500;
+/** A run that begins has its figures by then. */
+const AFTER_RUN_MS = 1500;
 /** Pauses between tries while the server does not answer; the last one repeats. */
 const RETRY_AFTER_MS = [1000, 2000, 5000, 15_000];
 const PREFIX = "draft:";
@@ -154,6 +156,12 @@ export class DraftStore {
   /** Sends everything now. `isLeaving`: the page is about to go, and what is sent must outlive it. */
   flush(isLeaving = false): void {
     for (const planId of this.#plans.keys()) void this.#save(planId, isLeaving);
+  }
+
+  /** A run begins: what waits to be saved, and is kept in the browser until then, lets it go first. */
+  yieldToRun(planId: string): void {
+    const plan = this.#plans.get(planId);
+    if (plan?.timer) this.#schedule(planId, plan, AFTER_RUN_MS);
   }
 
   #schedule(planId: string, plan: Pending, afterMs: number): void {

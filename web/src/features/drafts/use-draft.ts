@@ -3,7 +3,6 @@ import type { PlanDetail, RunSettings } from "@plan-tester/contract";
 import type { InputValue } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { refresh } from "../../data/client.ts";
 import { queries } from "../../data/queries.ts";
 import type { SaveState } from "./draft-store.ts";
 import { drafts } from "./drafts.ts";
@@ -42,10 +41,8 @@ export function useDraft(plan: PlanDetail): DraftState {
   const client = useQueryClient();
 
   useEffect(() => {
-    drafts.onSaved = (saved) => {
-      client.setQueryData(queries.plan(saved.id).queryKey, saved);
-      void refresh(client, ["listPlans"]);
-    };
+    // The list is read again when the server tells every page of the save.
+    drafts.onSaved = (saved) => client.setQueryData(queries.plan(saved.id).queryKey, saved);
   }, [client]);
 
   const take = useCallback(

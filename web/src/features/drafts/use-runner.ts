@@ -5,6 +5,7 @@ import { useCallback, useRef, useState } from "react";
 import { ApiFailure, call } from "../../data/api.ts";
 import { useServerEvents } from "../../data/events.ts";
 import { queries } from "../../data/queries.ts";
+import { drafts } from "./drafts.ts";
 
 export interface Running {
   readonly id: string;
@@ -47,6 +48,7 @@ export function useRunner(): Runner {
       if (current.current) return null;
       const id = crypto.randomUUID().slice(0, 13);
       current.current = id;
+      drafts.yieldToRun(request.planId);
       setRunning({ id, startedMs: performance.now(), done: 0, total: 0, figures: null });
       setFailure(null);
       try {
