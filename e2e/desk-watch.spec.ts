@@ -104,6 +104,13 @@ test("from a kept run to a watch: alerts, a fault and its recovery, a new versio
     timeout: 40_000,
   });
 
+  // What it did is kept as a run, beside the backtest of the same bars.
+  await page.getByRole("button", { name: "Open as run" }).click();
+  await expect(page.getByRole("heading", { name: /Drifter live.*, as it went/ })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole("tab", { name: /^Trades [1-9]/ })).toBeVisible();
+  await page.getByRole("link", { name: "Compare with the backtest of the same bars" }).click();
+  await expect(page.getByRole("columnheader", { name: /backtest/ })).toBeVisible();
+
   await page.goto("/watches/alerts?tab=inbox");
   await expect(page.getByRole("region", { name: "Mails" })).toContainText("Drifter live: filled", { timeout: 20_000 });
   await expect(page.getByRole("region", { name: "Web calls" })).toContainText("POST /inbox/calls/desk");

@@ -263,6 +263,8 @@ export interface RunEvidence {
   readonly warnings: readonly Warning[];
   /** Set where the run is stitched from the windows of a walk-forward, which has no single setting of inputs; "" for any other. */
   readonly walkForwardId: string;
+  /** Set where the run is that of a watch. */
+  readonly watched: WatchedRun | null;
   /** Likely slips in the program, by line. */
   readonly slips: readonly Slip[];
   readonly trades: readonly Trade[];
@@ -352,6 +354,27 @@ export interface StressAnswer {
   readonly reach: number;
   readonly seed: number;
   readonly slippage: readonly { readonly ticks: number; readonly net: number }[];
+}
+
+/** Moments in place of whole sessions, UTC milliseconds: bars that are over after the first and by the last. */
+export interface Stretch {
+  readonly fromMs: number;
+  readonly toMs: number;
+}
+
+/** A run that was made of a watch. */
+export interface WatchedRun extends Stretch {
+  readonly watchId: string;
+  /** Whether it is the backtest of the bars that the watch saw; else what the watch did. */
+  readonly isBacktest: boolean;
+  /** The other of the two. */
+  readonly besideId: string;
+}
+
+/** What a watch was opened as: what it did, and the backtest of the same bars. */
+export interface OpenedWatch {
+  readonly runId: string;
+  readonly backtestId: string;
 }
 
 /** What is known of the history that a plan has been tried on. */

@@ -16,6 +16,7 @@ import type {
   LineEvidence,
   LookAheadAnswer,
   Market,
+  OpenedWatch,
   PlanDescriptionBody,
   PlanDetail,
   PlanModule,
@@ -130,6 +131,7 @@ export interface Replies {
   readonly getWatch: WatchDetail;
   readonly getWatchEvents: WatchEventsPage;
   readonly getWatchDrift: WatchDrift;
+  readonly openWatch: OpenedWatch;
   readonly getWatchChart: WatchChartMeta;
   readonly getWatchTrades: readonly Trade[];
   readonly stopWatches: readonly WatchSummary[];

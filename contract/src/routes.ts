@@ -103,7 +103,7 @@ export const ROUTES = {
   getBars: {
     ...{ method: "GET", path: "/markets/:symbol/bars", summary: "Bars of a period, in any timeframe, as columns", reply: "columns" },
     query: shape<BarsQuery>(barsQuerySchema, "the query"),
-    errors: ["bad-timeframe", "bad-calendar", "bad-bars"],
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "unavailable"],
   },
   importBars: {
     ...{ method: "POST", path: "/imports/:id", summary: "Take in a CSV file of bars", reply: "json" },
@@ -384,6 +384,15 @@ export const ROUTES = {
   getWatchDrift: {
     ...{ method: "GET", path: "/watches/:id/drift", summary: "What a watch did against the backtest of the same bars", reply: "json" },
     errors: OF_RUNS,
+  },
+  openWatch: {
+    ...{
+      method: "POST",
+      path: "/watches/:id/runs",
+      summary: "Keep what a watch did, and the backtest of the same bars, as runs",
+      reply: "json",
+    },
+    errors: [...OF_RUNS, "unavailable"],
   },
   getWatchChart: {
     ...{ method: "GET", path: "/watches/:id/chart", summary: "The last bars of a watch with what its plan shows", reply: "columns" },

@@ -21,6 +21,8 @@ import { kitSchema } from "./kit-schema.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
+/** UTC milliseconds. */
+const moment = { type: "integer", minimum: 0, maximum: 8.64e15 } as const;
 const date = { type: "string", pattern: "^\\d{4}-\\d{2}-\\d{2}$", format: "calendar-date" } as const;
 const wallTime = { type: "string", pattern: "^\\d{1,2}:\\d{2}$" } as const;
 const timeframe = { type: "string", pattern: "^\\d{1,4}(m|h|d|w|mo)$" } as const;
@@ -348,7 +350,8 @@ export const barsQuerySchema = {
   type: "object",
   additionalProperties: false,
   required: ["timeframe", "from", "to"],
-  properties: { timeframe, from: date, to: date },
+  properties: { timeframe, from: date, to: date, fromMs: moment, toMs: moment },
+  dependencies: { fromMs: ["toMs"], toMs: ["fromMs"] },
 } as const;
 
 /** Bars of a run to step through, both inclusive. */

@@ -121,6 +121,7 @@ export {
   type TraceState,
   type TraceSteps,
 } from "./run/trace.ts";
+export { type Traded, tradedEquity } from "./run/traded-equity.ts";
 export { runVariant, SWEEP_FIGURES, SWEEP_SENSE, type SweepFigure, sweepFigures, widened } from "./run/variant.ts";
 // search
 export { type Aim, type AimCondition, type AimTerm, bestOf, scoresOf, type TriedFigures } from "./search/aim.ts";

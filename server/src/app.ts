@@ -210,7 +210,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     background,
     startWatching() {
       watches = new WatchService({
-        ...{ markets, pool: interactive, events, background, venuePort: config.venuePort },
+        ...{ markets, runs, pool: interactive, events, background, venuePort: config.venuePort },
         ...{ alerts: (told) => alerts.take(told), journal },
         sourceOf: async (planId) => {
           const plan = await plans.find(planId);

@@ -6,6 +6,7 @@ import {
   NO_FAULTS,
   PLAIN_SETTINGS,
   PLAIN_WATCH_OPTIONS,
+  type RunEvidence,
   unpackColumns,
   type WatchChartMeta,
   type WatchOptions,
@@ -136,6 +137,38 @@ test("armed, in position with stop and target, found again after a restart, flat
   await watches.stop(id, "flatten");
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
   await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
+}, 120_000);
+
+test("opened as a run, what it did stands beside the backtest of the same bars, which lie behind the history", async () => {
+  const source = SOURCE.replace("position.barsHeld === 4) log(", "position.barsHeld === 4) position.close(");
+  const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });
+  await expect(watches.open(id)).rejects.toThrow(/No bar of 5m is over since the watch began/);
+  await until("three trades", async () => (await watches.trades(id)).length >= 3);
+  await watches.stop(id, "flatten");
+  await until("the end", async () => (await watches.get(id)).state === "ended");
+  const opened = await watches.open(id);
+  expect(await watches.open(id)).toEqual(opened);
+
+  const evidence = async (run: string) => JSON.parse(Buffer.concat(await application.runs.evidenceText(run)).toString()) as RunEvidence;
+  const [did, backtest] = [await evidence(opened.runId), await evidence(opened.backtestId)];
+  expect(did.watched).toEqual({ ...backtest.watched, isBacktest: false, besideId: opened.backtestId });
+  expect(did.kept?.name).toMatch(/, as it went$/);
+  const closed = await watches.trades(id);
+  expect(did.trades.map(({ net }) => net)).toEqual(closed.map(({ net }) => net));
+  // What was closed by hand, or in the bar that was not over at the end, the backtest does not have.
+  const byPlan = closed.filter(({ exitTag, exitTime }) => exitTag !== "closed by hand" && exitTime < did.lastMs).length;
+  expect(byPlan).toBeGreaterThanOrEqual(2);
+  const plain = ({ trades }: RunEvidence) =>
+    trades.slice(0, byPlan).map(({ entryTime, entryPrice, entryBar, exitTime, exitPrice, exitBar, reason, net }) => ({
+      ...{ entryTime, entryPrice, entryBar, exitTime, exitPrice, exitBar, reason, net },
+    }));
+  expect(plain(did)).toEqual(plain(backtest));
+  expect(did.figures.netProfit).toBeCloseTo(
+    closed.reduce((sum, { net }) => sum + net, 0),
+    6,
+  );
+  expect([did.bars, did.firstMs, did.lastMs]).toEqual([backtest.bars, backtest.firstMs, backtest.lastMs]);
+  expect(did.firstMs).toBeGreaterThan(HISTORY_TO);
 }, 120_000);
 
 test("an order that waits for a word when the server closes is not sent, and that is told", async () => {

@@ -24,7 +24,7 @@ const START_SPEED = 60;
 /** Faster than this is for a rush through some days; one that was cut off does not go on after a restart. */
 const MOST_KEPT_SPEED = 10_000;
 /** Faster than this a minute is over before anybody could tell its steps apart. */
-const MOST_STEPPED_SPEED = 600;
+const MOST_STEPPED_SPEED = 120;
 /** A client that has not answered for so long is not waited for until it has caught up. */
 const PATIENCE_MS = 5000;
 

@@ -129,6 +129,26 @@ export function sliceColumns(columns: BarColumns, start: number, endExclusive: n
   };
 }
 
+/** Columns one after the other, in memory of their own. Where only one of them has spreads, those of the other are 0: as before. */
+export function joinBars(first: BarColumns, then: BarColumns): BarColumns {
+  const [before, after] = [first.time.length, then.time.length];
+  const join = (a: Float64Array | undefined, b: Float64Array | undefined): Float64Array => {
+    const joined = new Float64Array(before + after);
+    if (a) joined.set(a);
+    if (b) joined.set(b, before);
+    return joined;
+  };
+  return {
+    time: join(first.time, then.time),
+    open: join(first.open, then.open),
+    high: join(first.high, then.high),
+    low: join(first.low, then.low),
+    close: join(first.close, then.close),
+    volume: join(first.volume, then.volume),
+    spread: first.spread || then.spread ? join(first.spread, then.spread) : undefined,
+  };
+}
+
 /** The stretch [start, endExclusive) of a series, sharing its memory. */
 export function sliceSeries(series: BarSeries, start: number, endExclusive: number): BarSeries {
   return {

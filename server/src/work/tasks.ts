@@ -4,6 +4,7 @@ import {
   type BarSeries,
   type ErrorCode,
   effectiveTrials,
+  joinBars,
   layOutSessions,
   makeSeries,
   PlanTesterError,
@@ -27,6 +28,12 @@ export interface SeriesTask {
   readonly calendar: SessionCalendar;
 }
 
+export interface ContinueTask {
+  readonly series: BarSeries;
+  readonly columns: BarColumns;
+  readonly calendar: SessionCalendar;
+}
+
 export interface ResampleTask {
   readonly series: BarSeries;
   readonly timeframe: string;
@@ -46,6 +53,9 @@ function outcome<T>(work: () => T): Outcome<T> {
 
 export const seriesOf = ({ columns, timeframe, calendar }: SeriesTask): Outcome<BarSeries> =>
   outcome(() => inSharedMemory(makeSeries(columns, timeframe, calendar)));
+/** A series that goes on: columns of bars that open after its last. */
+export const continued = ({ series, columns, calendar }: ContinueTask): Outcome<BarSeries> =>
+  outcome(() => inSharedMemory(makeSeries(joinBars(series, columns), series.timeframe, calendar)));
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);

@@ -4,7 +4,7 @@ import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type 
 import { bundleOf } from "@plan-tester/demo/root";
 import { Piscina } from "piscina";
 import type { StorageFacts } from "./storage-facts.ts";
-import type { Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
+import type { ContinueTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 
@@ -20,7 +20,7 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ResampleTask, name: string): Promise<T> {
+  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask, name: string): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -28,6 +28,10 @@ export class WorkThread {
 
   series(task: SeriesTask): Promise<BarSeries> {
     return this.#made(task, "seriesOf");
+  }
+
+  continue(task: ContinueTask): Promise<BarSeries> {
+    return this.#made(task, "continued");
   }
 
   resample(task: ResampleTask): Promise<Resampled> {

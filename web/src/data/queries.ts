@@ -1,5 +1,13 @@
 /** Every query of the app: key, fetcher and type in one value. */
-import { type CallOf, type DeliveriesQuery, type EventsQuery, type RunQuery, runOrdersOf, type SweepRequest } from "@plan-tester/contract";
+import {
+  type CallOf,
+  type DeliveriesQuery,
+  type EventsQuery,
+  type RunEvidence,
+  type RunQuery,
+  runOrdersOf,
+  type SweepRequest,
+} from "@plan-tester/contract";
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { type Called, call } from "./api.ts";
 import { keyOf, type ReadRoute } from "./keys.ts";
@@ -40,6 +48,11 @@ export const queries = {
   markets: () => ask("listMarkets"),
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
   bars: (symbol: string, timeframe: string, from: string, to: string) => ({ ...ask("getBars", { symbol, timeframe, from, to }), ...LONG }),
+  /** Of a watch's run: those that the watch saw. */
+  barsOf: ({ settings: { symbol, timeframe, from, to }, watched }: Pick<RunEvidence, "settings" | "watched">, other = "") => {
+    const stretch = watched && { fromMs: watched.fromMs, toMs: watched.toMs };
+    return { ...ask("getBars", { symbol, timeframe: other || timeframe, from, to, ...stretch }), ...LONG };
+  },
 
   plans: () => ask("listPlans"),
   modules: () => ask("listModules"),

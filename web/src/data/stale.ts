@@ -69,6 +69,7 @@ export const AFTER_CHANGE: StaleAfter = {
   restartWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id }), "getWatchEvents"],
   changeWatchPlan: ({ id }) => ["listWatches", keyOf("getWatch", { id }), "getJournal"],
   deleteWatch: () => ["listWatches"],
+  openWatch: () => RUN_LISTS,
   stopWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   flattenWatch: ({ id }) => ["listWatches", keyOf("getWatch", { id })],
   cancelWatchOrder: ({ id }) => ["listWatches", keyOf("getWatch", { id })],

@@ -48,7 +48,7 @@ describe("the oldest document of each kind gets all that the present one has", (
   });
   test("run head", () => {
     expect(broughtUp("run head", OLDEST_HEAD)).toMatchObject({
-      ...{ resultHash: "", notes: [], ownFigures: [], slips: [], firstBar: 0, walkForwardId: "" },
+      ...{ resultHash: "", notes: [], ownFigures: [], slips: [], firstBar: 0, walkForwardId: "", watched: null },
       ...{ settings: PLAIN_SETTINGS_WITH_OLDEST, plots: [{ label: "MA", pane: "price", shift: 0 }] },
     });
   });

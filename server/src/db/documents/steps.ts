@@ -54,12 +54,15 @@ const headWithFigures: Step = (head) => {
   return { ...head, figures, long: filled(head.long), short: filled(head.short) };
 };
 
+/** Runs from before watches could be opened as runs. */
+const headWithWatched: Step = (head) => ({ watched: null, ...head });
+
 export const STEPS = {
   settings: [settingsWithAll],
   "sweep request": [sweepWithAll],
   "walk-forward request": [walkForwardWithAll],
   instrument: [instrumentWithAll],
-  "run head": [headWithAll, headWithFigures],
+  "run head": [headWithAll, headWithFigures, headWithWatched],
 } as const satisfies Readonly<Record<string, readonly Step[]>>;
 
 export type DocumentKind = keyof typeof STEPS;

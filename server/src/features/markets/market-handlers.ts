@@ -23,7 +23,9 @@ export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets"
   return {
     listMarkets: () => markets.list(),
     getHistory: ({ params }) => markets.thumbnail(params.symbol),
-    getBars: async ({ params: { symbol }, query: { timeframe, from, to } }) =>
-      new Pieces([packBars(symbol, await markets.period(symbol, timeframe, from, to))]),
+    getBars: async ({ params: { symbol }, query: { timeframe, from, to, fromMs, toMs } }) => {
+      const wanted = fromMs === undefined || toMs === undefined ? { from, to } : { fromMs, toMs };
+      return new Pieces([packBars(symbol, await markets.period(symbol, timeframe, wanted))]);
+    },
   };
 }

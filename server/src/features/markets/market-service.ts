@@ -1,14 +1,17 @@
 /** Instruments and their bars: loaded once, resampled once, cut to periods by sharing memory. */
 
-import type { HistoryThumbnail, Market, RunSettings } from "@plan-tester/contract";
+import type { HistoryThumbnail, Market, RunSettings, Stretch } from "@plan-tester/contract";
 import {
+  type BarColumns,
   type BarSeries,
   DAY_MS,
   type Instrument,
   lowerBound,
+  MINUTE_MS,
   PlanTesterError,
   type Resampled,
   sliceByTime,
+  sliceColumns,
   sliceSeries,
   wallToUtc,
 } from "@plan-tester/core";
@@ -26,6 +29,19 @@ const KEPT_RESAMPLED = 12;
 const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
 const MOST_INSTRUMENTS = 7;
+
+/** Minutes behind the end of the history, as a venue said them: those that open at or after a time. */
+export type Continuation = (symbol: string, fromMs: number) => Promise<BarColumns>;
+
+/** Bars in the timeframe they were stored in. */
+interface Base {
+  readonly series: BarSeries;
+  readonly hash: string;
+  readonly instrument: Instrument;
+}
+
+/** Which bars of a series are meant: those of sessions by their dates, or those of a stretch. */
+type Wanted = { readonly from: string; readonly to: string } | Stretch;
 
 /** A series in memory of its own: a cut one would be sent with all that it was cut from. */
 function copied(series: BarSeries): BarSeries {
@@ -73,6 +89,8 @@ export class MarketService {
 
   readonly #thread: WorkThread;
   readonly #background: Background;
+  /** Where bars come from that lie behind the history; null where there is no venue. */
+  continuation: Continuation | null = null;
 
   constructor(database: Database, bars: BarRepository, thread: WorkThread, background: Background) {
     this.#background = background;
@@ -124,7 +142,7 @@ export class MarketService {
   }
 
   /** All bars of an instrument in the timeframe they were stored in, with their hash. */
-  async base(symbol: string): Promise<{ series: BarSeries; hash: string; instrument: Instrument }> {
+  async base(symbol: string): Promise<Base> {
     const instrument = await this.instrument(symbol);
     const set = await this.#bars.setOf(symbol);
     if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
@@ -132,13 +150,26 @@ export class MarketService {
     return { series, hash: set.hash, instrument };
   }
 
-  async #inTimeframe(
-    symbol: string,
-    timeframe: string,
-  ): Promise<{ resampled: Resampled; base: BarSeries; hash: string; instrument: Instrument }> {
-    const { series, hash, instrument } = await this.base(symbol);
+  /** The same, and behind it the venue's minutes that are over by a time. */
+  async #baseUntil(symbol: string, toMs: number): Promise<Base> {
+    const base = await this.base(symbol);
+    const { series, hash, instrument } = base;
+    const endMs = series.closeTime[series.length - 1] ?? 0;
+    if (toMs <= endMs || series.timeframe !== "1m" || !this.continuation) return base;
+    const said = await this.continuation(symbol, endMs);
+    const columns = sliceColumns(said, 0, lowerBound(said.time, toMs - MINUTE_MS + 1));
+    if (columns.time.length === 0) return base;
+    const whole = `${hash}~${await this.#thread.hash(columns)}`;
+    const { calendar } = instrument;
+    const joined = await this.#base.get(`${symbol}:${whole}`, () => this.#thread.continue({ series, columns, calendar }));
+    return { series: joined, hash: whole, instrument };
+  }
+
+  async #inTimeframe(symbol: string, timeframe: string, toMs = 0): Promise<Base & { readonly resampled: Resampled }> {
+    const base = await this.#baseUntil(symbol, toMs);
+    const { series, hash } = base;
     const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, () => this.#thread.resample({ series, timeframe }));
-    return { resampled, base: series, hash, instrument };
+    return { ...base, resampled };
   }
 
   /**
@@ -159,26 +190,24 @@ export class MarketService {
     return sliceSeries(series, Math.max(0, end - most), end);
   }
 
-  /** Bars of the sessions from one date to another, both included. */
-  async period(symbol: string, timeframe: string, from: string, to: string): Promise<BarSeries> {
-    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe);
-    const [fromMs, toMs] = boundsOf(instrument, resampled.series, from, to);
-    return sliceByTime(resampled.series, fromMs, toMs);
+  /** Bars of the sessions from one date to another, both included, or of a stretch. */
+  async period(symbol: string, timeframe: string, wanted: Wanted): Promise<BarSeries> {
+    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
+    return cutTo(wanted, resampled.series, instrument);
   }
 
   /** The same for a run: with the finer bars inside when its paths need them. */
   async dataSet(
     symbol: string,
     timeframe: string,
-    from: string,
-    to: string,
+    wanted: Wanted,
     withFiner: boolean,
   ): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
-    const { resampled, base, hash, instrument } = await this.#inTimeframe(symbol, timeframe);
+    const { resampled, series: base, hash, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
     const { series, firstSource } = resampled;
-    const [fromMs, toMs] = boundsOf(instrument, series, from, to);
-    const cut = sliceByTime(series, fromMs, toMs);
-    const key = `${symbol}:${hash.slice(0, 16)}:${timeframe}:${from}:${to}:${withFiner ? "finer" : "plain"}`;
+    const cut = cutTo(wanted, series, instrument);
+    const shortHash = hash.replace(/[^~]+/g, (part) => part.slice(0, 16));
+    const key = [symbol, shortHash, timeframe, ...Object.values(wanted), withFiner ? "finer" : "plain"].join(":");
     if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
@@ -190,15 +219,24 @@ export class MarketService {
   }
 
   /** All instruments of a run, the plan's own first, with the hash of all their bars. */
-  async feeds(settings: RunSettings, from: string, to: string, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
-    const symbols = [...new Set([settings.symbol, ...settings.alsoOn, ...further])];
+  feeds(settings: RunSettings, from: string, to: string, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
+    return this.#feeds(settings, { from, to }, further);
+  }
+
+  /** The same of a stretch, which may lie behind the history. */
+  feedsOf(settings: RunSettings, { fromMs, toMs }: Stretch, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
+    return this.#feeds(settings, { fromMs, toMs }, further);
+  }
+
+  async #feeds({ symbol, alsoOn, timeframe, path }: RunSettings, wanted: Wanted, further: readonly string[]) {
+    const symbols = [...new Set([symbol, ...alsoOn, ...further])];
     if (symbols.length > MOST_INSTRUMENTS)
       throw new PlanTesterError(
         "bad-input",
         `A run takes at most ${MOST_INSTRUMENTS} instruments; this one names ${symbols.length}: ${symbols.join(", ")}. Leave some out.`,
         { symbols },
       );
-    const sets = await Promise.all(symbols.map((symbol) => this.dataSet(symbol, settings.timeframe, from, to, settings.path === "finer")));
+    const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer")));
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }
 
@@ -229,6 +267,18 @@ export class MarketService {
       return made;
     });
   }
+}
+
+const endOf = (wanted: Wanted): number => ("toMs" in wanted ? wanted.toMs : 0);
+
+function cutTo(wanted: Wanted, series: BarSeries, instrument: Instrument): BarSeries {
+  if ("from" in wanted) {
+    const [fromMs, toMs] = boundsOf(instrument, series, wanted.from, wanted.to);
+    return sliceByTime(series, fromMs, toMs);
+  }
+  // Bars that are over after the first moment and by the last: one that forms is none yet.
+  const first = lowerBound(series.closeTime, wanted.fromMs + 1);
+  return sliceSeries(series, first, Math.max(first, lowerBound(series.closeTime, wanted.toMs + 1)));
 }
 
 /** UTC bounds of a stretch of session dates: the opening of its first session and the end of its last. */

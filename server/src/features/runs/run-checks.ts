@@ -70,9 +70,16 @@ export class RunChecks {
         "conflict",
         "This run is stitched from the windows of a walk-forward: there is no single run of the plan to look into. Run the plan with the inputs of one window instead.",
       );
-    const { source, inputs, settings } = evidence;
+    const { source, inputs, settings, watched } = evidence;
+    if (watched && !watched.isBacktest)
+      throw new PlanTesterError(
+        "conflict",
+        "This is what a watch did: there is no single run of the plan to look into. Open the backtest of the same bars, which was kept with it.",
+      );
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
+    const { feeds, hash } = watched
+      ? await this.#markets.feedsOf(settings, watched, further)
+      : await this.#markets.feeds(settings, settings.from, settings.to, further);
     return {
       request: {
         source,
@@ -91,6 +98,11 @@ export class RunChecks {
   async verify(evidence: RunHead): Promise<VerifyAnswer> {
     if (evidence.walkForwardId)
       return { same: false, text: "This run is stitched from the windows of a walk-forward. Run the walk-forward again to compare." };
+    if (evidence.watched && !evidence.watched.isBacktest)
+      return {
+        same: false,
+        text: "This is what a watch did, which can't be done again. The view Drift of the watch compares it with its backtest.",
+      };
     const { request, hash } = await this.#requestOf(evidence);
     if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't be reproduced on them." };
     const { inputs, head } = await this.#pool.use((process) => headOfPlan(process, request));

@@ -247,8 +247,8 @@ function summaryOf(head: RunHead): Omit<RunSummary, "name" | "note" | "tags" | "
   };
 }
 
-function headOf(
-  { id, planId, source, settings }: RunRequestBody,
+export function headOf(
+  { id, planId, source, settings }: Pick<RunRequestBody, "id" | "planId" | "source" | "settings">,
   { description, inputs, head, elapsedMs }: PlanReport,
   fingerprint: string,
   dataHash: string,
@@ -257,7 +257,7 @@ function headOf(
   return {
     ...head,
     ...{ id, planId, kept: null, title: description.title, source, inputs, inputSpecs: description.inputs, settings },
-    ...{ walkForwardId: "", fingerprint, dataHash, createdMs: Date.now(), elapsedMs },
+    ...{ walkForwardId: "", watched: null, fingerprint, dataHash, createdMs: Date.now(), elapsedMs },
     bars: series.length,
     firstMs: series.time[0]!,
     lastMs: series.closeTime[series.length - 1]!,

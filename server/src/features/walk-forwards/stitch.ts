@@ -72,5 +72,6 @@ export function stitchedHead(
     lastMs: series.closeTime[series.length - 1]!,
     daily: { dates: head.daily.dates, equity: Array.from(head.daily.equity) },
     walkForwardId: id,
+    watched: null,
   };
 }

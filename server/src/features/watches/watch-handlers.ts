@@ -21,6 +21,7 @@ type Names =
   | "deleteWatch"
   | "getWatchEvents"
   | "getWatchDrift"
+  | "openWatch"
   | "getWatchChart"
   | "getWatchTrades"
   | "stopWatch"
@@ -52,6 +53,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     deleteWatch: ({ params }) => watches().delete(params.id),
     getWatchEvents: ({ params, query }) => watches().events(params.id, query),
     getWatchDrift: ({ params }) => watches().drift(params.id),
+    openWatch: ({ params }) => watches().open(params.id),
     getWatchChart: async ({ params, query }) => new Pieces([await watches().chart(params.id, query.bars)]),
     getWatchTrades: ({ params }) => watches().trades(params.id),
     stopWatch: ({ params, body }) => watches().stop(params.id, body.leaving),

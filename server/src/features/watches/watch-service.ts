@@ -4,6 +4,7 @@ import {
   type ChangeWatch,
   type EventsQuery,
   type Leaving,
+  type OpenedWatch,
   type OtherTrade,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
@@ -29,16 +30,18 @@ import type { EventStream } from "../../http/events.ts";
 import { type Alert, levelOf } from "../alerts/alert.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import type { RunService } from "../runs/run-service.ts";
 import { isHolding } from "./account-view.ts";
 import { packChart, withEarlier } from "./chart.ts";
 import { PlanAtWork } from "./plan-at-work.ts";
 import { roundsOf } from "./rounds.ts";
 import { VenueClient } from "./venue-client.ts";
 import { Watch } from "./watch.ts";
-import { WatchDrifts } from "./watch-drift.ts";
+import { type Drifting, WatchDrifts } from "./watch-drift.ts";
 import { WatchFeeds } from "./watch-feeds.ts";
 import { WatchJournal } from "./watch-journal.ts";
 import type { TradeSums, WatchRepository } from "./watch-repository.ts";
+import { WatchRuns } from "./watch-runs.ts";
 import type { NewEvent } from "./watch-texts.ts";
 import type { WatchFacts, WatchMemory, WatchParts } from "./watch-types.ts";
 
@@ -67,6 +70,7 @@ export class WatchService {
   readonly #venue: VenueClient;
   readonly #feeds: WatchFeeds;
   readonly #drifts: WatchDrifts;
+  readonly #runs: WatchRuns;
   readonly #watches = new Map<string, Watch>();
   /** Texts of plans as they were read a moment ago. */
   readonly #saved = new Map<string, { readonly untilMs: number; readonly source: Promise<string | null> }>();
@@ -80,6 +84,7 @@ export class WatchService {
     readonly markets: MarketService;
     readonly repository: WatchRepository;
     readonly pool: ProcessPool;
+    readonly runs: RunService;
     readonly events: EventStream;
     readonly background: Background;
     readonly venuePort: number;
@@ -111,6 +116,9 @@ export class WatchService {
     });
     this.#feeds = new WatchFeeds(parts.markets, parts.pool, this.#venue);
     this.#drifts = new WatchDrifts(parts.repository, parts.pool, this.#feeds);
+    const { repository, pool, markets, runs } = parts;
+    this.#runs = new WatchRuns({ repository, pool, markets, runs, feeds: this.#feeds });
+    markets.continuation = (symbol, fromMs) => this.#venue.bars(symbol, fromMs);
   }
 
   // --- the venue ----------------------------------------------------------------------------------------------------
@@ -403,11 +411,15 @@ export class WatchService {
     const row = await this.#row(id);
     const watch = this.#watches.get(id);
     await this.#journal.settled();
-    return this.#drifts.of({
-      facts: watch?.facts ?? factsOf(row),
-      account: watch?.account ?? row.held,
-      nowMs: (watch ? watch.hasEnded : row.state === "ended") ? null : (watch?.lastTimeMs ?? null),
-    });
+    return this.#drifts.of(drifting(watch, row));
+  }
+
+  /** Keeps what it did as a run, beside the backtest of the same bars. */
+  async open(id: string): Promise<OpenedWatch> {
+    const row = await this.#row(id);
+    const watch = this.#watches.get(id);
+    await this.#journal.settled();
+    return this.#runs.open({ ...drifting(watch, row), name: watch?.memory.name ?? row.name });
   }
 
   /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */
@@ -550,6 +562,13 @@ export class WatchService {
     await this.#journal.settled();
   }
 }
+
+/** @param watch undefined where it is not at work */
+const drifting = (watch: Watch | undefined, row: WatchRow): Drifting => ({
+  facts: watch?.facts ?? factsOf(row),
+  account: watch?.account ?? row.held,
+  nowMs: (watch ? watch.hasEnded : row.state === "ended") ? null : (watch?.lastTimeMs ?? null),
+});
 
 function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }: WatchRow): WatchFacts {
   return { id, planId, planTitle, source, createdMs, inputs, settings };

@@ -61,7 +61,7 @@ export interface EvidenceProps {
 function useEvidenceData(run: RunEvidence, markets: readonly Market[]): { data: EvidenceData | null; error: unknown } {
   const { settings } = run;
   const columns = useQuery(queries.runColumns(run.id));
-  const packed = useQuery(queries.bars(settings.symbol, settings.timeframe, settings.from, settings.to));
+  const packed = useQuery(queries.barsOf(run));
   const data = useMemo(() => {
     if (!columns.data || !packed.data || !marketOf(markets, settings.symbol)) return null;
     const bars = seriesOf(packed.data);

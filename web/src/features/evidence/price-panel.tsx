@@ -40,7 +40,7 @@ export function PricePanel({ run, data, market, decimals, tickSize, selected, on
   const [isStepping, setStepping] = useKept("chart stepper", false);
   const isOther = timeframe !== "" && timeframe !== settings.timeframe;
   const other = useQuery({
-    ...queries.bars(settings.symbol, timeframe || settings.timeframe, settings.from, settings.to),
+    ...queries.barsOf(run, timeframe),
     enabled: isOther,
   });
   const shown = useMemo(() => (isOther && other.data ? seriesOf(other.data) : null), [isOther, other.data]);

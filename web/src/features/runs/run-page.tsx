@@ -1,5 +1,5 @@
 /** One run with everything that made it, as it was; it can be made current again. */
-import type { RunEvidence } from "@plan-tester/contract";
+import type { RunEvidence, WatchedRun } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
@@ -7,7 +7,7 @@ import { useMarkets, zoneOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
-import { duration } from "../../lib/format.ts";
+import { duration, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { TabTitle } from "../../ui/page.tsx";
@@ -37,6 +37,24 @@ export function RunPage() {
 
 const nothing = (): void => undefined;
 
+/** In place of the history, behind whose end it lies: which bars they were, the watch, and what stands beside it. */
+function WatchedBars({ id, watched, zone }: { readonly id: string; readonly watched: WatchedRun; readonly zone: string }) {
+  const { watchId, isBacktest, besideId, fromMs, toMs } = watched;
+  const both = isBacktest ? [besideId, id] : [id, besideId];
+  return (
+    <p className="pt-1 pb-2 text-[13px]">
+      {isBacktest ? "The backtest of the bars that a watch saw" : "What a watch did"}, from {timeAt(fromMs, zone)} to {timeAt(toMs, zone)},
+      on bars of the venue behind the end of the history.
+      <Link to={`/watches/${watchId}`} className="ml-3 font-semibold text-accent hover:underline">
+        The watch
+      </Link>
+      <Link to={`/compare?runs=${both.join(",")}`} className="ml-3 font-semibold text-accent hover:underline">
+        {isBacktest ? "Compare with what the watch did" : "Compare with the backtest of the same bars"}
+      </Link>
+    </p>
+  );
+}
+
 function OpenRun({ run }: { readonly run: RunEvidence }) {
   const markets = useMarkets();
   const client = useQueryClient();
@@ -49,8 +67,9 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const lineEvidence = useLineMarks(run, run.source);
   const setTab = useCallback((tab: string) => setSearch({ tab }, { replace: true }), [setSearch]);
   const makeCurrent = async (): Promise<void> => {
-    const { source, inputs, settings } = run;
-    const saved = await updatePlan.run({ id: run.planId }, { source, inputs, settings });
+    const { source, inputs, settings, watched } = run;
+    // The bars of a watch lie behind the history: the plan keeps its own period.
+    const saved = await updatePlan.run({ id: run.planId }, { source, inputs, ...(watched ? {} : { settings }) });
     if (!saved) return;
     // What was typed before gives way to what the user has chosen now.
     drafts.drop(run.planId);
@@ -81,7 +100,13 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
             Make current
           </Button>
         }
-        ribbon={<HistoryRibbon symbol={run.settings.symbol} from={run.settings.from} to={run.settings.to} readOnly onChange={nothing} />}
+        ribbon={
+          run.watched ? (
+            <WatchedBars id={run.id} watched={run.watched} zone={zoneOf(markets, run.settings.symbol)} />
+          ) : (
+            <HistoryRibbon symbol={run.settings.symbol} from={run.settings.from} to={run.settings.to} readOnly onChange={nothing} />
+          )
+        }
         editor={
           <Editor
             value={run.source}

@@ -28,10 +28,16 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
   const flattenWatch = useChange("flattenWatch");
   const restartWatch = useChange("restartWatch");
   const deleteWatch = useChange("deleteWatch");
+  const openWatch = useChange("openWatch");
   const navigate = useNavigate();
   const isActive = state !== "ended";
   const holds = positions.length + workingOrders.length > 0;
   const pause = (): void => void changeWatch.run({ id }, { isPaused: !isPaused });
+  const open = async (): Promise<void> => {
+    const opened = await openWatch.run({ id });
+    if (opened) void navigate(`/runs/${opened.reply.runId}`);
+  };
+  useCommands([{ id: "open watch", label: "Open the watch as a run", act: () => void open() }]);
   useCommands(
     isActive
       ? [
@@ -77,6 +83,14 @@ export function WatchActions({ watch }: { readonly watch: WatchDetail }) {
       ) : null}
       <Button variant="quiet" onClick={() => setDialog("rename")}>
         Rename
+      </Button>
+      <Button
+        variant="quiet"
+        disabled={openWatch.isRunning}
+        onClick={() => void open()}
+        title="Keeps what the watch did as a run, beside the backtest of the same bars."
+      >
+        Open as run
       </Button>
       {isActive ? (
         <Button variant="danger" onClick={() => setDialog("stop")}>

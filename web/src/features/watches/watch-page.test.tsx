@@ -1,6 +1,6 @@
 import type { WatchDetail, WatchPrompt } from "@plan-tester/contract";
 import { act } from "react";
-import { MemoryRouter, Route, Routes } from "react-router";
+import { MemoryRouter, Route, Routes, useParams } from "react-router";
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { queries } from "../../data/queries.ts";
 import { click, control, press, refusal, serving, show, tall, type, unmeasured, withAnswers } from "../../testing.tsx";
@@ -68,6 +68,9 @@ const PROMPT: WatchPrompt = {
   ...{ stop: "40 ticks", target: "", risk: 200, sentMs: NOW - 60_000, barOverMs: NOW + 600_000, deadlineMs: NOW + 120_000 },
 };
 
+/** Which run is shown. */
+const Opened = () => <p>run {useParams().runId}</p>;
+
 const page = (more: object = {}, venue: object = CLOCK) => {
   const watch = { ...WATCH, ...more };
   return show(
@@ -86,6 +89,7 @@ const page = (more: object = {}, venue: object = CLOCK) => {
         <Routes>
           <Route path="/watches/:watchId" element={<WatchPage />} />
           <Route path="/watches" element={<WatchesPage />} />
+          <Route path="/runs/:runId" element={<Opened />} />
         </Routes>
       </MemoryRouter>,
     ),
@@ -161,6 +165,18 @@ describe("the page of a watch", () => {
     await click([...dialog.querySelectorAll("label")].find(({ textContent }) => textContent!.startsWith(words))!);
     await press(dialog, "Stop");
     await vi.waitFor(() => expect(changes(asked)).toEqual([{ what: "POST /watches/w1/stop", body: { leaving } }]));
+  });
+
+  test("is opened as the run that it was; a refusal leaves one where one is", async () => {
+    let answer: unknown = refusal(409, "conflict", "No bar of 15m is over since the watch began.");
+    const asked = serving((what) => (what === "POST /watches/w1/runs" ? answer : []));
+    const host = await page();
+    await press(host, "Open as run");
+    expect(buttons()).toContain("Open as run");
+    answer = { runId: "r1", backtestId: "r2" };
+    await press(host, "Open as run");
+    expect(host.textContent).toBe("run r1");
+    expect(changes(asked).map(({ what }) => what)).toEqual(["POST /watches/w1/runs", "POST /watches/w1/runs"]);
   });
 
   test("a plan that was changed is taken now, when nothing is open, or not at all; what waits is said", async () => {
