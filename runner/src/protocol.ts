@@ -178,6 +178,8 @@ export interface LiveStartMessage extends LiveMode {
 export interface LiveWordMessage {
   readonly type: "live-word";
   readonly id: number;
+  /** Words ahead of it that nobody had to answer. */
+  readonly before: readonly VenueWord[];
   readonly word: VenueWord;
   /** How old what it says was when it was passed on, of the venue's clock; and that clock's speed since. */
   readonly ageMs: number;
@@ -348,6 +350,8 @@ export type FromChild =
       /** Entries that were not let through, with the reason. */
       readonly held: readonly HeldOrder[];
       readonly wantsPrice: boolean;
+      /** Openings and closings of minutes before this time bring nothing about, unless something else is heard first. */
+      readonly quietUntilMs: number;
       /** How old what it answers was when the plan's handlers ran, of the venue's clock. */
       readonly ageMs: number;
     }

@@ -94,6 +94,12 @@ export class ClockDue {
     return isMissed ? "late" : now;
   }
 
+  /** The first open of the session's minutes at which it may be due; Infinity where it is done. */
+  earliestMs({ sessions }: BarSeries): number {
+    // What has no open of its own comes with the session's last.
+    return this.#isDone ? Number.POSITIVE_INFINITY : Math.min(this.#due, sessions.closeMs[this.#session]! - MINUTE_MS);
+  }
+
   /** A finer bar opens inside a bar. */
   atOpen({ sessions }: BarSeries, openMs: number, closeMs: number): Due {
     if (this.#isDone || !(openMs >= this.#due || closeMs >= sessions.closeMs[this.#session]!)) return null;

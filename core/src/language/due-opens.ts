@@ -37,6 +37,11 @@ export class DueOpens {
     return this.#hasStarted;
   }
 
+  /** Inside the bar under way nothing is due at opens before this time. */
+  earliestMs(bars: BarSeries): number {
+    return this.#actions.reduce((earliest, { due }) => Math.min(earliest, due.earliestMs(bars)), Number.POSITIVE_INFINITY);
+  }
+
   run(bars: BarSeries, minute: OpeningMinute): void {
     const host = this.#host;
     const { bar, isFirst, timeMs, closeMs } = minute;

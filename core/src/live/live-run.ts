@@ -130,6 +130,20 @@ export class LiveRun {
     return this.#opens[0]!.hasStarted;
   }
 
+  /**
+   * Before this time no opening and no closing of a minute brings anything about, unless something else is heard first:
+   * no handler runs, nothing is asked for. -Infinity where the next one may.
+   */
+  get quietUntilMs(): number {
+    if (!this.retries.isEmpty) return Number.NEGATIVE_INFINITY;
+    let untilMs = Number.POSITIVE_INFINITY;
+    for (const [k, { bars }] of this.markets.entries()) {
+      if (!bars.isOpen) return Number.NEGATIVE_INFINITY;
+      untilMs = Math.min(untilMs, bars.closeMs, this.#opens[k]!.earliestMs(bars.series), this.mirror.earliestExpiryMs(k));
+    }
+    return untilMs;
+  }
+
   /** Answers a word of the venue. What a handler throws comes out as it was thrown. */
   hear(word: VenueWord): readonly PlanCommand[] {
     switch (word.type) {

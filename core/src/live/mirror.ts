@@ -133,6 +133,11 @@ export class AccountMirror {
     this.#send({ kind: "cancel", symbol: instrument.symbol, orderId: id, note, isExpiry: state === "expired" });
   }
 
+  /** When a working order's time is over next; Infinity for never. */
+  earliestExpiryMs(feed: number): number {
+    return this.books[feed]!.workingOrders().reduce((earliest, order) => Math.min(earliest, order.expiresTime), Number.POSITIVE_INFINITY);
+  }
+
   /** A bar, or a minute in it, opens: what was good for a number of bars or until a time is over (R3.4, R3.6). */
   expire(feed: number, bar: number, timeMs: number): void {
     const book = this.books[feed]!;

@@ -39,6 +39,10 @@ export class Retries {
   }
 
   /** Those of an instrument, which opens. */
+  get isEmpty(): boolean {
+    return this.#due.length === 0;
+  }
+
   take(feed: number): readonly Retry[] {
     if (this.#due.length === 0) return this.#due;
     const due = this.#due.filter((one) => one.feed === feed);

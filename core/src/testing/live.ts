@@ -157,8 +157,20 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     onEquity: (_timeMs, value) => equity.push(value),
   });
   const deeds = { orders: [] as Order[], fills: [] as Fill[], trades: [] as Trade[], log: [] as LogLine[] };
+  function collect(): boolean {
+    const { orders, fills, trades, lines } = run.host.drain();
+    deeds.orders.push(...orders);
+    deeds.fills.push(...fills);
+    deeds.trades.push(...trades);
+    deeds.log.push(...lines);
+    return orders.length + fills.length + trades.length + lines.length > 0;
+  }
   function hear(word: VenueWord): void {
+    const isQuiet = (word.type === "opening" || word.type === "closing") && word.timeMs < run.quietUntilMs;
+    if (isQuiet) collect();
     const commands: readonly PlanCommand[] = run.hear(through(word));
+    if (isQuiet && (collect() || commands.length > 0))
+      throw new Error(`It was to be quiet, and the ${word.type} at ${new Date(word.timeMs).toISOString()} brought something about.`);
     for (const command of commands) account.command("plan", ++sent, through(command));
   }
   function listen(): void {
@@ -194,19 +206,12 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     hear({ type: "opening", timeMs, symbols: [...opening.keys()], account: account.report("plan") });
     account.fillOpens(timeMs);
     if (venue.inSteps) walkInSteps(timeMs);
-    const { orders, fills, trades, lines } = run.host.drain();
-    deeds.orders.push(...orders);
-    deeds.fills.push(...fills);
-    deeds.trades.push(...trades);
-    deeds.log.push(...lines);
+    collect();
   }
   run.end();
-  const { orders, fills, trades, lines } = run.host.drain();
+  collect();
   return {
-    orders: [...deeds.orders, ...orders],
-    fills: [...deeds.fills, ...fills],
-    trades: [...deeds.trades, ...trades],
-    log: [...deeds.log, ...lines],
+    ...deeds,
     equity,
     shown: shownOf(run, lowerBound(feeds[0]!.series.time, fromMs)),
   };

@@ -83,9 +83,9 @@ export class LiveSession {
     this.#act(() => this.#run.begin());
   }
 
-  hear({ word, ageMs, speed, sentMs }: LiveWordMessage): void {
+  hear({ before, word, ageMs, speed, sentMs }: LiveWordMessage): void {
     this.#ageMs = ageMs + Math.max(0, Date.now() - sentMs) * speed;
-    this.#act(() => this.#run.hear(word));
+    this.#act(() => [...before, word].flatMap((said) => this.#run.hear(said)));
   }
 
   mode({ noEntries, askFor, retries }: LiveMode): void {
@@ -132,6 +132,7 @@ export class LiveSession {
     const answer: Live = {
       ...{ type: "live", id: this.#id, commands, log, notes, fills, trades, figures, failure },
       ...{ asked: this.#run.mirror.asked, held, wantsPrice: host.wantsPrice, ageMs: this.#ageMs },
+      quietUntilMs: this.#run.quietUntilMs,
     };
     void this.#send(answer);
   }

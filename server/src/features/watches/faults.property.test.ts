@@ -12,6 +12,7 @@ import {
   type AccountReport,
   type DeclaredPlan,
   isoDate,
+  LEGS,
   LiveRun,
   makeSeries,
   NO_COSTS,
@@ -91,6 +92,7 @@ class PlanHere implements WorkingPlan {
       asked: [],
       held: [],
       wantsPrice: false,
+      quietUntilMs: Number.NEGATIVE_INFINITY,
       ageMs: 0,
     };
   }
@@ -397,7 +399,8 @@ test("after any sequence of faults book and venue agree, nothing was done twice 
       const world = new World(policies);
       await world.settle();
       for (const fault of faults) await world.act(fault);
-      for (let quiet = 0; quiet < 2; quiet++) await world.act("step");
+      // Two minutes without a fault, in the steps of their paths.
+      for (let quiet = 0; quiet < 2 * LEGS; quiet++) await world.act("step");
       // What was asked for last has no word after it yet.
       world.watch.follow();
       await world.settle();

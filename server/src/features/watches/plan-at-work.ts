@@ -1,4 +1,7 @@
-/** The process of a plan that is at work: it is told one word after the other, and each is answered in turn. One that hangs is ended. */
+/**
+ * The process of a plan that is at work: it is told one word after the other, and each is answered in turn. What can bring
+ * nothing about is told with the next word that may. One that hangs is ended.
+ */
 import {
   type FromChild,
   type LiveFeedData,
@@ -15,6 +18,8 @@ export type LiveViewed = Extract<FromChild, { type: "live-viewed" }>;
 
 /** Longer than the plan's own loop guard, which names the line. */
 const SILENCE_MS = 15_000;
+/** So many quiet words are told at once at most. */
+const MOST_QUIET = 120;
 
 interface Waiting {
   readonly resolve: (answer: LiveAnswer | null) => void;
@@ -28,7 +33,8 @@ export interface WorkingPlan {
     given: Omit<LiveStartMessage, "type" | "id" | "feeds">,
     feeds: (bars: number) => Promise<readonly LiveFeedData[]>,
   ): Promise<LiveAnswer | null>;
-  hear(given: Omit<LiveWordMessage, "type" | "id">): Promise<LiveAnswer | null>;
+  /** @returns null where it has ended, or need not answer yet: nothing can come of the word */
+  hear(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null>;
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
   end(): Promise<LiveAnswer | null>;
   mode(mode: LiveMode): void;
@@ -43,6 +49,9 @@ export class PlanAtWork implements WorkingPlan {
   readonly #process = new PlanProcess();
   readonly #task = nextTaskId();
   readonly #waiting: Waiting[] = [];
+  /** Words that it has not been told, since nothing comes of them, and until when that is so. */
+  #quiet: Omit<LiveWordMessage, "type" | "id" | "before">[] = [];
+  #quietUntilMs = Number.NEGATIVE_INFINITY;
   readonly #onEnd: (reason: string) => void;
   readonly #watchdog: NodeJS.Timeout;
   #looking: ((view: LiveViewed | null) => void)[] = [];
@@ -68,8 +77,10 @@ export class PlanAtWork implements WorkingPlan {
 
   #receive(message: FromChild): void {
     if (message.type === "live-needs") this.#needs?.(message.bars);
-    else if (message.type === "live") this.#waiting.shift()?.resolve(message);
-    else if (message.type === "live-viewed") this.#looking.shift()?.(message);
+    else if (message.type === "live") {
+      this.#quietUntilMs = message.quietUntilMs;
+      this.#waiting.shift()?.resolve(message);
+    } else if (message.type === "live-viewed") this.#looking.shift()?.(message);
     else if (message.type === "error") this.#end(message.message);
   }
 
@@ -81,6 +92,7 @@ export class PlanAtWork implements WorkingPlan {
 
   silence(): void {
     this.#isOver = true;
+    this.#quiet = [];
     clearInterval(this.#watchdog);
     for (const { resolve } of this.#waiting.splice(0)) resolve(null);
     for (const resolve of this.#looking.splice(0)) resolve(null);
@@ -125,20 +137,43 @@ export class PlanAtWork implements WorkingPlan {
     }
   }
 
-  hear(given: Omit<LiveWordMessage, "type" | "id">): Promise<LiveAnswer | null> {
-    return this.#ask({ type: "live-word", id: this.#task, ...given });
+  hear(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null> {
+    const { type, timeMs } = given.word;
+    const isQuiet = (type === "opening" || type === "closing") && timeMs < this.#quietUntilMs && this.#waiting.length === 0;
+    if (!isQuiet) return this.#tell(given);
+    this.#quiet.push(given);
+    if (this.#quiet.length >= MOST_QUIET) this.#catchUp();
+    return Promise.resolve(null);
+  }
+
+  #tell(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null> {
+    const before = this.#quiet.map(({ word }) => word);
+    this.#quiet = [];
+    return this.#ask({ type: "live-word", id: this.#task, before, ...given });
+  }
+
+  /** Tells what it has not been told: it is to be where the venue is. */
+  #catchUp(): void {
+    const last = this.#quiet.pop();
+    if (!last) return;
+    void this.#tell(last).then((answer) => {
+      if (answer?.failure) this.kill(answer.failure.message);
+    });
   }
 
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null> {
+    this.#catchUp();
     return this.#ask({ type: "live-settle", id: this.#task, orderId, isAccepted, note });
   }
 
   end(): Promise<LiveAnswer | null> {
+    this.#catchUp();
     return this.#ask({ type: "live-end", id: this.#task });
   }
 
   view(bars: number): Promise<LiveViewed | null> {
     if (this.#isOver) return Promise.resolve(null);
+    this.#catchUp();
     return new Promise((resolve) => {
       this.#looking.push(resolve);
       this.#process.post({ type: "live-view", id: this.#task, bars });
