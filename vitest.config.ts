@@ -10,8 +10,9 @@ export default defineConfig({
         test: {
           name: "core",
           isolate: false,
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          // Limits are for what hangs: a machine that others use too may give a test a tenth of its time.
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
           include: ["core/src/**/*.test.ts", "contract/src/**/*.test.ts", "demo/src/**/*.test.ts", "scripts/**/*.test.ts"],
         },
       },
@@ -21,8 +22,8 @@ export default defineConfig({
           isolate: false,
           include: ["runner/src/**/*.test.ts", "server/src/**/*.test.ts", "cli/src/**/*.test.ts", "venue/src/**/*.test.ts"],
           pool: "forks",
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
         },
       },
       {
@@ -30,6 +31,7 @@ export default defineConfig({
           name: "web",
           include: ["web/src/**/*.test.{ts,tsx}"],
           environment: "happy-dom",
+          testTimeout: 30_000,
           // The app's modules are loaded once for all files: a fifth of the time.
           isolate: false,
           setupFiles: "./web/src/testing-setup.ts",

@@ -12,8 +12,8 @@ export default defineConfig({
   testMatch: "*.spec.ts",
   // One at a time: page, server and plan processes already fill two cores.
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   reporter: [["list"], ["json"]],
   outputDir: "../test-results",
   use: {

@@ -59,7 +59,7 @@ const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(
 let last = "";
 
 async function until(what: string, holds: () => Promise<boolean>): Promise<void> {
-  const deadline = Date.now() + 60_000;
+  const deadline = Date.now() + 150_000;
   while (!(await holds().catch(() => false))) {
     if (Date.now() > deadline) throw new Error(`Waited in vain for: ${what} (seed ${SEED}); last ${last}`);
     await wait(50);

@@ -64,7 +64,7 @@ async function stop(): Promise<void> {
 }
 
 async function until(what: string, holds: () => Promise<boolean> | boolean): Promise<void> {
-  const deadline = Date.now() + 30_000;
+  const deadline = Date.now() + 90_000;
   while (!(await holds())) {
     if (Date.now() > deadline) throw new Error(`Waited in vain for: ${what}`);
     await new Promise((resolve) => setTimeout(resolve, 50));
@@ -137,7 +137,7 @@ test("armed, in position with stop and target, found again after a restart, flat
   await watches.stop(id, "flatten");
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
   await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
-}, 120_000);
+}, 300_000);
 
 test("opened as a run, what it did stands beside the backtest of the same bars, which lie behind the history", async () => {
   const source = SOURCE.replace("position.barsHeld === 4) log(", "position.barsHeld === 4) position.close(");
@@ -169,7 +169,7 @@ test("opened as a run, what it did stands beside the backtest of the same bars, 
   );
   expect([did.bars, did.firstMs, did.lastMs]).toEqual([backtest.bars, backtest.firstMs, backtest.lastMs]);
   expect(did.firstMs).toBeGreaterThan(HISTORY_TO);
-}, 120_000);
+}, 300_000);
 
 test("an order that waits for a word when the server closes is not sent, and that is told", async () => {
   const options = { ...PLAIN_WATCH_OPTIONS, mode: "ask first" as const, promptMinutes: 600 };
@@ -188,7 +188,7 @@ test("an order that waits for a word when the server closes is not sent, and tha
   expect(events[0]).toMatchObject({ by: "policy", text: "order 1 is not sent: the server closed while it waited for your word" });
   await watches.setClock({ speed: 600 });
   await watches.stop(id, "flatten");
-}, 120_000);
+}, 300_000);
 
 test("another version of the plan runs when nothing is open, its position handed over; inputs at once; both are in the Journal", async () => {
   const text = (version: string, further = ""): string => `export default plan({ title: "Tides", inputs: { held: whole(4) },

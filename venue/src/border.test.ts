@@ -174,7 +174,7 @@ describe("what it does", () => {
       say({ type: "ack", seq: (word as { seq: number }).seq });
     }
     socket.close();
-  }, 30_000);
+  }, 120_000);
 });
 
 test("a venue that can't write its state down goes on, says so, and writes it when it can", async () => {

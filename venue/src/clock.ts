@@ -2,6 +2,8 @@
 
 /** Stretches of market time without trading that are longer than this are skipped. */
 const SKIP_MS = 10 * 60_000;
+/** Market time that is made up for after something took long. */
+const CATCH_UP_MS = 60_000;
 /** The pace is that of so much real time. */
 const PACE_MS = 3000;
 
@@ -46,10 +48,9 @@ export class VenueTime {
     return this.#realMs + (marketMs - this.#marketMs) / this.speed;
   }
 
-  /** A moment has been dealt with. A clock that holds goes on from it; another catches up, by a minute at most. */
+  /** A moment has been dealt with. What that took is made up for, by a minute of the market at most. */
   passed(marketMs: number, realMs: number): void {
-    const lag = this.at(realMs) - marketMs;
-    if (lag > (this.holds ? 0 : 60_000)) this.#anchor(realMs, marketMs);
+    if (this.at(realMs) - marketMs > CATCH_UP_MS) this.#anchor(realMs, marketMs);
     this.#passed.push({ realMs, marketMs: marketMs - this.#skippedMs });
     while (this.#passed.length > 2 && realMs - this.#passed[0]!.realMs > PACE_MS) this.#passed.shift();
   }

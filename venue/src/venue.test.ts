@@ -47,15 +47,12 @@ describe("the clock", () => {
     expect(time.at(0)).toBe(60 * MINUTE);
   });
 
-  test("one that holds goes on from when it was answered; another catches up, by a minute at most", () => {
-    const held = clock(true);
-    held.passed(MINUTE, 5000);
-    expect(held.dueAt(2 * MINUTE, 5000)).toBe(6000);
-    const free = clock(false);
-    free.passed(MINUTE, 1500);
-    expect(free.dueAt(2 * MINUTE, 1500)).toBe(2000);
-    free.passed(2 * MINUTE, 9000);
-    expect(free.dueAt(3 * MINUTE, 9000)).toBe(10_000);
+  test.each([true, false])("what a moment took is made up for, by a minute of the market at most (a clock that holds: %s)", (holds) => {
+    const time = clock(holds);
+    time.passed(MINUTE, 1500);
+    expect(time.dueAt(2 * MINUTE, 1500)).toBe(2000);
+    time.passed(2 * MINUTE, 9000);
+    expect(time.dueAt(3 * MINUTE, 9000)).toBe(10_000);
   });
 
   test("tells the pace that was reached, without what was skipped", () => {
