@@ -1,5 +1,13 @@
 /** The result of a run from its trades and its equity: of one whose process died, or of later periods one after the other. */
-import { assembleResult, type BarSeries, type EngineSettings, type Instrument, type RunResult, type Trade } from "@plan-tester/core";
+import {
+  assembleResult,
+  type BarSeries,
+  type EngineSettings,
+  type Instrument,
+  type RunResult,
+  type Trade,
+  tradedEquity,
+} from "@plan-tester/core";
 import type { TradesPiece } from "./protocol.ts";
 
 export interface Assembly {
@@ -10,17 +18,19 @@ export interface Assembly {
   /** Why it ended early; "" where it did not. */
   readonly message: string;
   readonly trades: readonly TradesPiece[];
-  readonly equity: readonly Float64Array[];
+  /** null: worked out from the trades. */
+  readonly equity: readonly Float64Array[] | null;
 }
 
 export function assembled({ feeds, settings, done, message, trades, equity }: Assembly): RunResult {
   const { instrument, series } = feeds[0]!;
+  const row = inOneRow(trades);
   const failure = message ? { message, line: null, column: null, barIndex: done, barTimeMs: series.time[done] ?? null } : null;
   return assembleResult({
     ...{ status: failure ? "failed" : "complete", failure, bars: series, barsDone: done, firstBar: 0, instrument, settings },
     instruments: feeds.map((feed) => feed.instrument),
-    equity: joined(equity, done),
-    trades: inOneRow(trades),
+    equity: equity ? joined(equity, done) : tradedEquity(feeds, settings, row),
+    trades: row,
     ...{ orders: [], fills: [], log: [], notes: [], ownFigures: [], droppedLogLines: 0, counts: null, plots: [] },
   });
 }

@@ -86,7 +86,8 @@ export interface AssembleMessage extends Omit<RunMessage, "type" | "inputs" | "a
   /** Why it ended early; "" where it did not. */
   readonly message: string;
   readonly trades: readonly TradesPiece[];
-  readonly equity: readonly Float64Array[];
+  /** null: worked out from the trades. */
+  readonly equity: readonly Float64Array[] | null;
 }
 
 /** Long parts of a report. */

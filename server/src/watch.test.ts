@@ -167,6 +167,11 @@ test("opened as a run, what it did stands beside the backtest of the same bars, 
     closed.reduce((sum, { net }) => sum + net, 0),
     6,
   );
+  // Equity at the last close has all that was closed before it; where the backtest stands flat too, both stand there.
+  const netBefore = closed.filter(({ exitTime }) => exitTime < did.lastMs).reduce((sum, { net }) => sum + net, 0);
+  const isFlat = closed.every(({ entryTime, exitTime }) => exitTime < did.lastMs || entryTime >= did.lastMs);
+  if (isFlat) expect(did.daily.equity.at(-1)).toBeCloseTo(SETTINGS.cash + netBefore, 6);
+  else expect(did.daily.equity.at(-1)).not.toBe(SETTINGS.cash);
   expect([did.bars, did.firstMs, did.lastMs]).toEqual([backtest.bars, backtest.firstMs, backtest.lastMs]);
   expect(did.firstMs).toBeGreaterThan(HISTORY_TO);
 }, 300_000);

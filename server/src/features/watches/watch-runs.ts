@@ -1,6 +1,6 @@
 /** A watch opened as a run: what it did, kept as evidence beside the backtest of the same bars. */
 import type { OpenedWatch, RunHead, RunSettings, WatchedRun } from "@plan-tester/contract";
-import { type BarSeries, type Instrument, lowerBound, PlanTesterError, type Trade, tradedEquity } from "@plan-tester/core";
+import { type BarSeries, type Instrument, lowerBound, PlanTesterError, type Trade } from "@plan-tester/core";
 import { assemblePlan, type FeedData, hashText, type PlanReport, type ProcessPool, reportPlan } from "@plan-tester/runner";
 import type { MarketService } from "../markets/market-service.ts";
 import { fingerprintOfRun, headOf, type RunService } from "../runs/run-service.ts";
@@ -55,14 +55,9 @@ export class WatchRuns {
     const request = { source, inputs, settings: engine, feeds };
     const backtest = await pool.use((process) => reportPlan(process, request));
     const trades = tradesOn(feeds, [...(await repository.trades(facts.id)), ...stillOpen(account, instruments, feeds)]);
-    const equity = tradedEquity(
-      feeds.map(({ instrument, data }) => ({ instrument, series: data.series })),
-      engine,
-      trades,
-    );
     const piece = { text: Buffer.from(JSON.stringify(trades)), barOffset: 0 };
     const did = await pool.use((process) =>
-      assemblePlan(process, request, { message: "", done: series.length, trades: [piece], equity: [equity] }),
+      assemblePlan(process, request, { message: "", done: series.length, trades: [piece], equity: null }),
     );
     const keep = async (id: string, report: PlanReport, isBacktest: boolean, called: string): Promise<void> => {
       const fingerprint = isBacktest
