@@ -38,7 +38,7 @@ const erratic =
 test.each([1, 2, 3, 4, 5])("two instruments in two currencies, seed %i", (seed) => {
   const bars = barsOf(walk(seed, 200));
   const others = barsOf(walk(seed + 100, 200));
-  const given = { cash: 50_000, costs: NO_COSTS, conversions: { PEARL: 1.5 } } as const;
+  const given = { cash: 50_000, costs: { ...NO_COSTS, spreadTicks: 2, commissionPerUnit: 1.25 }, conversions: { PEARL: 1.5 } } as const;
   const result = runBuild(bars, erratic(seed), { settings: given, others: [{ instrument: OTHER, bars: others }] });
   expect(result.trades.length).toBeGreaterThan(20);
   const feeds = [
@@ -59,7 +59,15 @@ test("no trades leave the cash; one that is open stands at each close, and is ma
   const feeds = [{ instrument: INSTRUMENT, series: bars }];
   const settings = resolveSettings({ cash: 1000 });
   expect([...tradedEquity(feeds, settings, [])]).toEqual([1000, 1000, 1000]);
-  const open = { symbol: INSTRUMENT.symbol, side: 1, quantity: 2, entryTime: bars.time[1]!, entryPrice: 100 } as const;
+  const open = {
+    symbol: INSTRUMENT.symbol,
+    side: 1,
+    quantity: 2,
+    entryTime: bars.time[1]!,
+    entryPrice: 100,
+    commission: 0,
+    reason: "end of data",
+  } as const;
   const at = (points: number): number => 1000 + points * 2 * INSTRUMENT.pointValue;
   expect([...tradedEquity(feeds, settings, [{ ...open, exitTime: bars.closeTime[2]!, net: at(4) - 1000 }])]).toEqual([1000, at(2), at(4)]);
 });

@@ -9,13 +9,16 @@ import type { Instrument } from "../market/instrument.ts";
 import { ratesOf } from "./rates.ts";
 
 /** What equity needs of a trade. */
-export type Traded = Pick<Trade, "symbol" | "side" | "quantity" | "entryTime" | "entryPrice" | "exitTime" | "net">;
+export type Traded = Pick<
+  Trade,
+  "symbol" | "side" | "quantity" | "entryTime" | "entryPrice" | "exitTime" | "net" | "commission" | "reason"
+>;
 
 /**
  * @param feeds bars of each instrument, the one whose closes count first
  * @param trades with net results in account money; one that is still open ends with the last close
  * @returns account money at each close of the first instrument: cash, what closed trades made, and what open ones stand at.
- * Commissions count when a trade closes.
+ * Half of a trade's commission counts from its entry on; all of it where the data has ended it, which costs nothing.
  */
 export function tradedEquity(
   feeds: readonly { readonly instrument: Instrument; readonly series: BarSeries }[],
@@ -40,9 +43,10 @@ export function tradedEquity(
     while (waiting.length > 0 && waiting.at(-1)!.entryTime < closeMs) open.push(waiting.pop()!);
     for (const { exitTime, net } of open) if (exitTime < closeMs) made += net;
     open = open.filter(({ exitTime }) => exitTime >= closeMs);
-    return open.reduce((sum, { symbol, side, quantity, entryPrice }) => {
+    return open.reduce((sum, { symbol, side, quantity, entryPrice, commission, reason }) => {
       const { mark, pointMoney } = bookOf.get(symbol)!;
-      return Number.isFinite(mark) ? sum + side * quantity * (mark - entryPrice) * pointMoney : sum;
+      const paid = reason === "end of data" ? commission : commission / 2;
+      return Number.isFinite(mark) ? sum + side * quantity * (mark - entryPrice) * pointMoney - paid : sum;
     }, made);
   });
 }

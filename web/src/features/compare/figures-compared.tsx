@@ -33,14 +33,17 @@ const MAIN: readonly (keyof RunFigures)[] = [
   ...(["profitFactor", "averageTradeTicks", "costPerTradeTicks", "sqn", "longestDrawdownDays", "exposure", "pathDependentTrades"] as const),
 ];
 
+const isAlike = (a: number | null, b: number | null): boolean =>
+  a === b || (Number.isFinite(a) && Number.isFinite(b) && Math.abs(a! - b!) <= 1e-9 * Math.max(Math.abs(a!), Math.abs(b!)));
+
 function bestOf(values: readonly (number | null)[], sign: 1 | -1 | undefined): number {
   if (!sign) return -1;
   let best = -1;
   values.forEach((value, k) => {
     if (value !== null && (best < 0 || value * sign > values[best]! * sign)) best = k;
   });
-  // Where all are alike there is no best.
-  return best >= 0 && values.some((value) => value !== values[best]) ? best : -1;
+  // Where all are alike, but for rounding, there is no best.
+  return best >= 0 && values.some((value) => !isAlike(value, values[best]!)) ? best : -1;
 }
 
 export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[] }) {
@@ -94,7 +97,7 @@ export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[
 
 /** How far from the first run, in percent of it. */
 function difference(first: number | null | undefined, value: number | null): string {
-  if (first === null || first === undefined || value === null || first === value) return "";
+  if (first === null || first === undefined || value === null || isAlike(first, value)) return "";
   if (Math.abs(first) < 1e-12) return "";
   const share = ((value - first) / Math.abs(first)) * 100;
   return `${signed(share, Math.abs(share) < 10 ? 1 : 0)} %`;
