@@ -103,7 +103,7 @@ export class MinuteAccount {
   readonly #names = new Map<number, OrderName>();
   /** Orders that worked when their owner was last told. */
   readonly #working = new Map<number, Order>();
-  /** What was asked for while a book slept; it remembers acts, and these outlive it. */
+  /** What was asked for while a book slept, but for orders, which it tells itself: it remembers acts, and these outlive it. */
   readonly #asked: Asked[][];
   /** The minute under way of each instrument, and the date of its session. */
   readonly #open: (OpenMinute | null)[];
@@ -275,7 +275,7 @@ export class MinuteAccount {
   }
 
   #do(owner: OwnerState, book: Book, command: PlanCommand): void {
-    if (book.isAsleep) this.#asked[this.books.indexOf(book)]!.push({ owner: owner.name, command });
+    if (book.isAsleep && command.kind !== "submit") this.#asked[this.books.indexOf(book)]!.push({ owner: owner.name, command });
     if (command.kind === "exits") return void book.setExits(command.which, command.price, command.mayLoosen, owner.name);
     if (command.kind === "submit") return this.#submit(owner, book, command);
     if (command.kind === "due") {
@@ -550,8 +550,7 @@ export class MinuteAccount {
       const isStirred = !book.isAsleep;
       // What was asked for while it slept waits for the end of the path, also where that is being walked.
       book.sleep();
-      // Orders have been put to sleep again with the book.
-      for (const { owner, command } of commands) if (command.kind !== "submit") this.#do(this.#owner(owner), book, command);
+      for (const { owner, command } of commands) this.#do(this.#owner(owner), book, command);
       if (isStirred) book.stir();
     });
   }

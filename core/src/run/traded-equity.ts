@@ -32,7 +32,7 @@ export function tradedEquity(
   const bookOf = new Map(instruments.map(({ symbol }, k) => [symbol, books[k]!]));
   const reached = feeds.map(() => 0);
   const waiting = [...trades].sort((a, b) => b.entryTime - a.entryTime);
-  let open: Traded[] = [];
+  const open: Traded[] = [];
   let made = settings.cash;
   return Float64Array.from(feeds[0]!.series.closeTime, (closeMs) => {
     feeds.forEach(({ series }, k) => {
@@ -41,12 +41,19 @@ export function tradedEquity(
     applyRates(rates, books);
     // What fills at the next open has the time of this close, and belongs to the next bar.
     while (waiting.length > 0 && waiting.at(-1)!.entryTime < closeMs) open.push(waiting.pop()!);
-    for (const { exitTime, net } of open) if (exitTime < closeMs) made += net;
-    open = open.filter(({ exitTime }) => exitTime >= closeMs);
-    return open.reduce((sum, { symbol, side, quantity, entryPrice, commission, reason }) => {
-      const { mark, pointMoney } = bookOf.get(symbol)!;
-      const paid = reason === "end of data" ? commission : commission / 2;
-      return Number.isFinite(mark) ? sum + side * quantity * (mark - entryPrice) * pointMoney - paid : sum;
-    }, made);
+    let left = 0;
+    let value = 0;
+    for (const trade of open) {
+      if (trade.exitTime < closeMs) {
+        made += trade.net;
+        continue;
+      }
+      open[left++] = trade;
+      const { mark, pointMoney } = bookOf.get(trade.symbol)!;
+      const paid = trade.reason === "end of data" ? trade.commission : trade.commission / 2;
+      if (Number.isFinite(mark)) value += trade.side * trade.quantity * (mark - trade.entryPrice) * pointMoney - paid;
+    }
+    open.length = left;
+    return made + value;
   });
 }

@@ -207,7 +207,8 @@ export class MarketService {
     const { series, firstSource } = resampled;
     const cut = cutTo(wanted, series, instrument);
     const shortHash = hash.replace(/[^~]+/g, (part) => part.slice(0, 16));
-    const key = [symbol, shortHash, timeframe, ...Object.values(wanted), withFiner ? "finer" : "plain"].join(":");
+    const span = "from" in wanted ? [wanted.from, wanted.to] : [wanted.fromMs, wanted.toMs];
+    const key = [symbol, shortHash, timeframe, ...span, withFiner ? "finer" : "plain"].join(":");
     if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
@@ -219,16 +220,11 @@ export class MarketService {
   }
 
   /** All instruments of a run, the plan's own first, with the hash of all their bars. */
-  feeds(settings: RunSettings, from: string, to: string, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
-    return this.#feeds(settings, { from, to }, further);
-  }
-
-  /** The same of a stretch, which may lie behind the history. */
-  feedsOf(settings: RunSettings, { fromMs, toMs }: Stretch, further: readonly string[]): Promise<{ feeds: FeedData[]; hash: string }> {
-    return this.#feeds(settings, { fromMs, toMs }, further);
-  }
-
-  async #feeds({ symbol, alsoOn, timeframe, path }: RunSettings, wanted: Wanted, further: readonly string[]) {
+  async feeds(
+    { symbol, alsoOn, timeframe, path }: RunSettings,
+    wanted: Wanted,
+    further: readonly string[],
+  ): Promise<{ feeds: FeedData[]; hash: string }> {
     const symbols = [...new Set([symbol, ...alsoOn, ...further])];
     if (symbols.length > MOST_INSTRUMENTS)
       throw new PlanTesterError(

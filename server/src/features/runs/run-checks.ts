@@ -77,9 +77,7 @@ export class RunChecks {
         "This is what a watch did: there is no single run of the plan to look into. Open the backtest of the same bars, which was kept with it.",
       );
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds, hash } = watched
-      ? await this.#markets.feedsOf(settings, watched, further)
-      : await this.#markets.feeds(settings, settings.from, settings.to, further);
+    const { feeds, hash } = await this.#markets.feeds(settings, watched ?? settings, further);
     return {
       request: {
         source,

@@ -67,7 +67,7 @@ export class RunService {
       const { settings } = request;
       await this.#journal.refuseReserved(request.planId, settings.to);
       const further = await this.#pool.use((process) => instrumentsOf(process, request.source, request.inputs));
-      const { feeds, hash } = await this.#markets.feeds(settings, settings.from, settings.to, further);
+      const { feeds, hash } = await this.#markets.feeds(settings, settings, further);
       const { data } = feeds[0]!;
       const engine = engineSettings(
         settings,

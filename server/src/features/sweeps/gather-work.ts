@@ -46,7 +46,7 @@ export async function gatherWork(
     for (const timeframe of timeframes) {
       const own = { ...settings, symbol, timeframe };
       const parts: FeedData[][] = [];
-      for (const { from, to } of stretches) parts.push((await markets.feeds(own, from, to, further)).feeds);
+      for (const stretch of stretches) parts.push((await markets.feeds(own, stretch, further)).feeds);
       for (const [i, feeds] of parts.entries())
         for (const { instrument, data } of feeds)
           if (data.series.length === 0)

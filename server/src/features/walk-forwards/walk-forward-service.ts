@@ -265,7 +265,7 @@ export class WalkForwardService {
   /** What was chosen on one stretch, run on the next. */
   async #tryOut({ request, source }: WalkForwardDetail, { outOfSample }: WindowDates, chosen: InputValues, further: readonly string[]) {
     const { inputs, settings } = runOfVariant(chosen, request.settings);
-    const { feeds } = await this.#markets.feeds(settings, outOfSample.from, outOfSample.to, further);
+    const { feeds } = await this.#markets.feeds(settings, outOfSample, further);
     const engine = engineSettings(
       settings,
       feeds.map(({ instrument }) => instrument),
@@ -279,7 +279,7 @@ export class WalkForwardService {
     const { settings } = detail.request;
     const period = periodOf(pieces);
     const symbols = pieces[0]!.feeds.map(({ instrument }) => instrument.symbol);
-    const { feeds, hash } = await this.#markets.feeds(settings, period.from, period.to, symbols);
+    const { feeds, hash } = await this.#markets.feeds(settings, period, symbols);
     const feed = feeds[0]!;
     const { equity, trades } = joinPieces(pieces, feed, settings.cash);
     const request = {

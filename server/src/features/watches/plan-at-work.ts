@@ -26,6 +26,9 @@ interface Waiting {
   readonly sinceMs: number;
 }
 
+/** A word of the venue, with its age. */
+type ToldWord = Omit<LiveWordMessage, "type" | "id" | "before">;
+
 /** What a watch asks of whatever runs its plan. */
 export interface WorkingPlan {
   wantsPrice: boolean;
@@ -34,7 +37,7 @@ export interface WorkingPlan {
     feeds: (bars: number) => Promise<readonly LiveFeedData[]>,
   ): Promise<LiveAnswer | null>;
   /** @returns null where it has ended, or need not answer yet: nothing can come of the word */
-  hear(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null>;
+  hear(given: ToldWord): Promise<LiveAnswer | null>;
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
   end(): Promise<LiveAnswer | null>;
   mode(mode: LiveMode): void;
@@ -50,7 +53,7 @@ export class PlanAtWork implements WorkingPlan {
   readonly #task = nextTaskId();
   readonly #waiting: Waiting[] = [];
   /** Words that it has not been told, since nothing comes of them, and until when that is so. */
-  #quiet: Omit<LiveWordMessage, "type" | "id" | "before">[] = [];
+  #quiet: ToldWord[] = [];
   #quietUntilMs = Number.NEGATIVE_INFINITY;
   readonly #onEnd: (reason: string) => void;
   readonly #watchdog: NodeJS.Timeout;
@@ -137,7 +140,7 @@ export class PlanAtWork implements WorkingPlan {
     }
   }
 
-  hear(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null> {
+  hear(given: ToldWord): Promise<LiveAnswer | null> {
     const { type, timeMs } = given.word;
     const isQuiet = (type === "opening" || type === "closing") && timeMs < this.#quietUntilMs && this.#waiting.length === 0;
     if (!isQuiet) return this.#tell(given);
@@ -146,7 +149,7 @@ export class PlanAtWork implements WorkingPlan {
     return Promise.resolve(null);
   }
 
-  #tell(given: Omit<LiveWordMessage, "type" | "id" | "before">): Promise<LiveAnswer | null> {
+  #tell(given: ToldWord): Promise<LiveAnswer | null> {
     const before = this.#quiet.map(({ word }) => word);
     this.#quiet = [];
     return this.#ask({ type: "live-word", id: this.#task, before, ...given });

@@ -41,7 +41,7 @@ export class WatchRuns {
     if ((await runs.isKept(runId)) && (await runs.isKept(backtestId))) return { runId, backtestId };
     const instruments = await watchFeeds.instrumentsOf(facts);
     const symbols = instruments.map(({ symbol }) => symbol);
-    const { feeds, hash } = await markets.feedsOf({ ...facts.settings, path: "finer" }, { fromMs, toMs }, symbols);
+    const { feeds, hash } = await markets.feeds({ ...facts.settings, path: "finer" }, { fromMs, toMs }, symbols);
     const { series } = feeds[0]!.data;
     if (series.length === 0)
       throw new PlanTesterError(
