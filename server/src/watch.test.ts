@@ -141,8 +141,11 @@ test("armed, in position with stop and target, found again after a restart, flat
 
 test("opened as a run, what it did stands beside the backtest of the same bars, which lie behind the history", async () => {
   const source = SOURCE.replace("position.barsHeld === 4) log(", "position.barsHeld === 4) position.close(");
+  // At this speed no bar is over before it is asked for.
+  await watches.setClock({ speed: 1 });
   const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });
   await expect(watches.open(id)).rejects.toThrow(/No bar of 5m is over since the watch began/);
+  await watches.setClock({ speed: 600 });
   await until("three trades", async () => (await watches.trades(id)).length >= 3);
   await watches.stop(id, "flatten");
   await until("the end", async () => (await watches.get(id)).state === "ended");

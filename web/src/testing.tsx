@@ -173,7 +173,7 @@ export function serving(answer: (what: string, body: Record<string, unknown>) =>
     const what = `${method} ${url.replace(/^\/api/, "")}`;
     const sent = body ? (JSON.parse(String(body)) as Record<string, unknown>) : {};
     asked.push({ what, body: sent });
-    const said = answer(what, sent);
+    const said = await answer(what, sent);
     if (said instanceof Response) return said;
     return said === undefined ? new Response(null, { status: 204 }) : Response.json(said);
   });

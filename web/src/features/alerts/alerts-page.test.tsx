@@ -72,6 +72,23 @@ test("changes in quick succession are saved in order, each against the revision 
   });
 });
 
+test("a change shows at once, and one that is refused shows what is there again", async () => {
+  let answer = (): void => {};
+  const answered = new Promise<void>((resolve) => {
+    answer = resolve;
+  });
+  serving(async (what) => {
+    if (what === "PUT /alerts") return answered.then(() => refusal(409, "conflict", "Changed in another window."));
+    return what.endsWith("/alerts") ? { setup: SETUP, withSecret: [] } : [];
+  });
+  const host = await page();
+  const rule = control(host, "The rule is on") as HTMLInputElement;
+  act(() => rule.click());
+  expect(rule.checked).toBe(false);
+  answer();
+  await vi.waitFor(() => expect(rule.checked).toBe(true));
+});
+
 test("a channel is added with its text, a preview shows what it would send, and its secret goes apart", async () => {
   const asked = server();
   const host = await page();

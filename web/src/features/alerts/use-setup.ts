@@ -1,7 +1,7 @@
 /** The setup of alerts, and changes to it: each shows at once and is saved against the revision before it, one after the other. */
 import type { AlertChannel, AlertRule, AlertSetup } from "@plan-tester/contract";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
@@ -15,29 +15,30 @@ export function useSetup() {
   const { data, error } = useQuery(queries.alerts());
   const setAlerts = useChange("setAlerts");
   const line = useRef<Promise<unknown>>(Promise.resolve());
+  // They lie over what is read, so that nothing read meanwhile takes them from the screen.
+  const [unsaved, setUnsaved] = useState<readonly SetupPart[]>([]);
+  const setup = data && unsaved.reduce<AlertSetup>((whole, part) => ({ ...whole, ...part }), data.setup);
   /** @returns whether it was saved */
   const change = (part: SetupPart): Promise<boolean> => {
-    const before = client.getQueryData(queryKey);
-    if (!before) return Promise.resolve(false);
-    client.setQueryData(queryKey, { ...before, setup: { ...before.setup, ...part } });
+    setUnsaved((parts) => [...parts, part]);
     const saved = line.current.then(async () => {
-      const now = client.getQueryData(queryKey) ?? before;
-      const done = await setAlerts.run({}, { ...now.setup, ...part });
+      const now = client.getQueryData(queryKey);
+      const done = now ? await setAlerts.run({}, { ...now.setup, ...part }) : null;
       if (done) client.setQueryData(queryKey, done.reply);
       // What is there, and not what was wished for, is shown again.
       else await client.invalidateQueries({ queryKey });
+      setUnsaved((parts) => parts.filter((one) => one !== part));
       return done !== null;
     });
     line.current = saved;
     return saved;
   };
   const remove = async (part: SetupPart, what: string): Promise<void> => {
-    const before = client.getQueryData(queryKey)?.setup;
-    if (!before || !(await change(part))) return;
-    const { revision: _revision, ...whole } = before;
+    if (!setup || !(await change(part))) return;
+    const { revision: _revision, ...whole } = setup;
     toast(`${what} removed.`, { action: { label: "Undo", onClick: () => void change(whole) } });
   };
-  return { setup: data?.setup, withSecret: data?.withSecret ?? [], error, change, remove };
+  return { setup, withSecret: data?.withSecret ?? [], error, change, remove };
 }
 
 /** A list with one of its things put in place of the one with its id, or at the end. */
