@@ -84,6 +84,7 @@ export { type LiveFeed, LiveRun } from "./live/live-run.ts";
 export { type LiveView, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { type Hindrance, MinuteAccount, type MinuteAccountSnapshot, OTHER_TAG } from "./live/minute-account.ts";
+export { minuteSoFar } from "./live/minute-so-far.ts";
 export { type Replayed, type ReplayFeed, replay } from "./live/replay.ts";
 export type { RetryLimits } from "./live/retries.ts";
 

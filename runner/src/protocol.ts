@@ -17,6 +17,7 @@ import type {
   LiveView,
   LogLine,
   LookAheadReport,
+  MinuteBar,
   Order,
   OwnFigure,
   PlanCommand,
@@ -234,6 +235,8 @@ export interface LiveViewMessage {
   readonly type: "live-view";
   readonly id: number;
   readonly bars: number;
+  /** The minute of its instrument that is under way, as far as it has gone; null where none is known. */
+  readonly minute: MinuteBar | null;
 }
 
 /** What a watch did against the backtest of what it has seen since it began is wanted. */

@@ -99,6 +99,7 @@ function waitFor(number: number, told: readonly (readonly [number, Client])[]): 
     drain();
     const missing = told.filter(([id, client]) => clients.has(id) && client.answers && !client.isLate && client.acknowledged < number);
     if (missing.length === 0 || stopping) return;
+    if (exchange.goOn()) continue;
     const left = began + PATIENCE_MS - now();
     if (left <= 0) {
       for (const [, client] of missing) client.isLate = true;
@@ -246,6 +247,8 @@ while (!stopping) {
   if (due <= real) {
     exchange.step();
     time.passed(nextMs, now());
+    if (exchange.walksInSteps && clients.size > 0)
+      post({ type: "say", clients: null, message: { type: "forming", timeMs: nextMs, minutes: exchange.forming() } });
   }
   if (real - told > STATUS_MS) {
     told = real;

@@ -14,6 +14,7 @@ import {
   MINUTE_MS,
   MinuteAccount,
   type MinuteAccountSnapshot,
+  minuteSoFar,
   PlanTesterError,
 } from "@plan-tester/core";
 import { FaultCounts } from "./fault-counts.ts";
@@ -73,6 +74,8 @@ export class Exchange {
   /** How many legs of their paths the minutes under way have gone. */
   #legs: number;
   #isStepping = false;
+  /** Takes up the next account of those that something is done on; null between. */
+  #next: (() => boolean) | null = null;
   /** How many of the next orders that plans send, entries and exits told apart, are refused or cut. */
   readonly orderFaults = new FaultCounts<OrderFaults>({ refuseEntries: 0, refuseExits: 0, halveEntries: 0 });
   /** Whether an account has changed since this was last set to false. */
@@ -173,6 +176,11 @@ export class Exchange {
         ...{ account: facts.id, owner, report: account.report(owner), equity: account.account.equity },
       })),
     );
+  }
+
+  /** Minutes that are open, as far as they have gone. */
+  forming(): SymbolMinute[] {
+    return this.#markets.underWay().map(({ symbol, bar }) => ({ symbol, bar: minuteSoFar(bar, this.#legs) }));
   }
 
   /** Finished minutes of a market from a time on. */
@@ -282,21 +290,40 @@ export class Exchange {
 
   #turn(): void {
     this.#legs++;
-    for (const { account } of this.#accounts.values()) account.walk(this.#markets.nextMs, this.#legs);
+    this.#onEach((account) => account.walk(this.#markets.nextMs, this.#legs));
   }
 
   #moment(timeMs: number): void {
     this.nowMs = timeMs;
     this.#legs = 0;
     const closing: SymbolMinute[] = this.#markets.closeBy(timeMs);
-    for (const { account } of this.#accounts.values()) account.walk(timeMs);
-    for (const { account } of this.#accounts.values()) account.close(timeMs);
+    this.#onEach((account) => account.walk(timeMs));
+    this.#onEach((account) => account.close(timeMs));
     if (closing.length > 0) this.#say({ type: "closing", timeMs, minutes: closing, accounts: this.#reports() });
     const opening = this.#markets.openAt(timeMs);
     if (opening.size === 0) return;
-    for (const { account } of this.#accounts.values()) account.opening(timeMs, opening);
+    this.#onEach((account) => account.opening(timeMs, opening));
     this.#say({ type: "opening", timeMs, symbols: [...opening.keys()], accounts: this.#reports() });
-    for (const { account } of this.#accounts.values()) account.fillOpens(timeMs);
+    this.#onEach((account) => account.fillOpens(timeMs));
+  }
+
+  #onEach(act: (account: MinuteAccount) => void): void {
+    const rest = this.#accounts.entries();
+    this.#next = () => {
+      const { value } = rest.next();
+      if (value) act(value[1].account);
+      return value !== undefined;
+    };
+    while (this.#next());
+    this.#next = null;
+  }
+
+  /**
+   * While what was said of one account waits for its answer another one goes on, from where it stands to the end of what is
+   * being done on all: accounts have nothing to do with each other. @returns whether there was one left
+   */
+  goOn(): boolean {
+    return this.#next?.() ?? false;
   }
 
   /** What was asked for between two moments works from where price stands. */

@@ -4,6 +4,7 @@ export type {
   FollowedMessage,
   OwnerHolding,
   OwnerReport,
+  SymbolMinute,
   VenueAnswer,
   VenueClock,
   VenueMessage,

@@ -132,6 +132,11 @@ export class Markets {
     return false;
   }
 
+  /** Minutes that are open, whole. */
+  underWay(): SymbolMinute[] {
+    return [...this.#markets].flatMap(([symbol, { isOpen, minute }]) => (isOpen ? { symbol, bar: minute } : []));
+  }
+
   /** Ends the minutes that are over by a time. */
   closeBy(timeMs: number): SymbolMinute[] {
     this.#passedMs = timeMs;

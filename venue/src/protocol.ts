@@ -88,6 +88,8 @@ export interface FollowedMessage extends Address {
 
 export type VenueMessage =
   | ({ readonly type: "status" } & VenueClock)
+  /** Minutes that are open, as far as their prices have gone: to look at, not to be answered. */
+  | { readonly type: "forming"; readonly timeMs: number; readonly minutes: readonly SymbolMinute[] }
   | VenueWordMessage
   | FollowedMessage
   /** Commands were not taken: others are awaited first, or the account is not there. */

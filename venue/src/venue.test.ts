@@ -167,4 +167,58 @@ describe("an exchange", () => {
       price,
     ]);
   });
+
+  test("minutes that are open are shown as far as they have gone, and stand where what is open is marked", () => {
+    const { exchange, ask } = started(none);
+    exchange.openAccount(facts);
+    ask(1, submit(1, {}));
+    exchange.step();
+    const seen: number[] = [];
+    for (let leg = 0; leg <= 3; leg++) {
+      const [{ bar }] = exchange.forming() as [ReturnType<typeof exchange.forming>[0]];
+      expect(bar).toMatchObject(leg < 3 ? { time: NINE } : { time: NINE + MINUTE });
+      if (leg < 3) expect(exchange.holdings()[0]!.report.books[0]!.pathPrice).toBe(bar.close);
+      seen.push(bar.high - bar.low);
+      exchange.step();
+    }
+    expect(seen[0]).toBe(0);
+    expect(seen[1]).toBeLessThanOrEqual(seen[2]!);
+    expect(seen[3]).toBe(0);
+    const [high, low] = [exchange.bars("KELP", NINE).high[0]!, exchange.bars("KELP", NINE).low[0]!];
+    expect(seen[2]).toBeCloseTo(high - low, 9);
+  });
+
+  test("while one account waits for an answer the others go on, each in its own order", () => {
+    const names = ["a", "b", "c", "d"];
+    /** What was said of each account, and how many answers were awaited at once at most. */
+    function told(goesOn: boolean) {
+      const said = new Map<string, string[]>();
+      let [waiting, most] = [0, 0];
+      const exchange = new Exchange(none, (word) => {
+        if (word.type !== "report") return;
+        const { account, owner } = word.to;
+        said.set(account, [...(said.get(account) ?? []), `${word.event.kind} ${word.number} ${word.timeMs}`]);
+        most = Math.max(most, ++waiting);
+        while (goesOn && exchange.goOn());
+        // What its fill is answered with works from there.
+        if (word.event.kind === "opened")
+          exchange.command({
+            ...{ type: "commands", account, owner, first: 2 },
+            commands: [submit(2, { side: -1, intent: "exit", quantity: Number.POSITIVE_INFINITY })],
+          });
+        waiting--;
+      });
+      for (const id of names) {
+        exchange.openAccount({ ...facts, id });
+        exchange.command({ type: "commands", account: id, owner: "me", first: 1, commands: [submit(1, {})] });
+      }
+      while (exchange.nextMs <= NINE + 2 * MINUTE) exchange.step();
+      return { said, most };
+    }
+    const [inTurn, sideBySide] = [told(false), told(true)];
+    expect(inTurn.most).toBe(1);
+    expect(sideBySide.most).toBe(names.length);
+    expect(sideBySide.said).toEqual(inTurn.said);
+    for (const id of names) expect(sideBySide.said.get(id)!.length).toBeGreaterThan(3);
+  });
 });

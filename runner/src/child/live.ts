@@ -1,6 +1,16 @@
 /** One plan on a live feed, in its process: the venue's words in, the commands of its handlers and what they left behind out. */
 import { type ChartNote, LiveRun, type Order, type PlanCommand, type PlanFailure, resolveInputs, specsOf, viewOf } from "@plan-tester/core";
-import type { AskFor, FromChild, HeldOrder, LiveMode, LiveSettleMessage, LiveStartMessage, LiveWordMessage, Send } from "../protocol.ts";
+import type {
+  AskFor,
+  FromChild,
+  HeldOrder,
+  LiveMode,
+  LiveSettleMessage,
+  LiveStartMessage,
+  LiveViewMessage,
+  LiveWordMessage,
+  Send,
+} from "../protocol.ts";
 import { currentLine, failureOf, guard, type LoadedPlan, loadPlan } from "./sandbox.ts";
 
 /** Kept for the chart. */
@@ -99,8 +109,8 @@ export class LiveSession {
   }
 
   /** What a chart of it shows. */
-  view(bars: number): void {
-    const view = this.#hasFailed ? null : viewOf(this.#run, bars);
+  view({ bars, minute }: LiveViewMessage): void {
+    const view = this.#hasFailed ? null : viewOf(this.#run, bars, minute);
     void this.#send({ type: "live-viewed", id: this.#id, view, notes: this.#notes });
   }
 

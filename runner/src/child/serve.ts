@@ -64,7 +64,7 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
       case "live-settle":
         return sessions.get(message.id)?.settle(message);
       case "live-view":
-        return sessions.get(message.id)?.view(message.bars);
+        return sessions.get(message.id)?.view(message);
       case "live-end":
         return sessions.get(message.id)?.end();
     }

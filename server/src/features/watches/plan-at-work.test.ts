@@ -1,6 +1,17 @@
 /** Words of which nothing can come are told with the next that may: what the plan does is the same, told by fewer messages. */
 import { engineSettings, PLAIN_SETTINGS } from "@plan-tester/contract";
-import { type AccountReport, makeSeries, minuteOf, resample, sliceColumns, sliceSeries, type VenueWord } from "@plan-tester/core";
+import {
+  type AccountReport,
+  LEGS,
+  lowerBound,
+  makeSeries,
+  minuteOf,
+  minuteSoFar,
+  resample,
+  sliceColumns,
+  sliceSeries,
+  type VenueWord,
+} from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { afterEach, expect, test } from "vitest";
 import { PlanAtWork } from "./plan-at-work.ts";
@@ -32,8 +43,24 @@ function end(): void {
 }
 afterEach(end);
 
+/** The bar under way while minute i is, as it is shown and as it is known from the minutes. */
+async function formingBar(i: number): Promise<{ shown: number[]; known: number[] }> {
+  const minute = minuteSoFar(minuteOf(minutes, i), i % (LEGS + 1));
+  const { bars, isForming } = (await plan!.view(1, minute))!.view!;
+  expect(isForming).toBe(true);
+  const firstMs = bars.time[0]!;
+  expect(minute.time - firstMs).toBeLessThan(60 * MINUTE);
+  const { open, high, low } = sliceColumns(minutes, lowerBound(minutes.time, firstMs), i);
+  return {
+    shown: [bars.open[0]!, bars.high[0]!, bars.low[0]!, bars.close[0]!],
+    known: [open[0] ?? minute.open, Math.max(...high, minute.high), Math.min(...low, minute.low), minute.close],
+  };
+}
+
 /** @param looks whether somebody looks at the plan's chart after each word: then it is told at once */
-async function heard(looks: boolean): Promise<{ lines: string[]; answers: number }> {
+async function heard(
+  looks: boolean,
+): Promise<{ lines: string[]; answers: number; forming: readonly { shown: number[]; known: number[] }[] }> {
   let reason = "";
   plan = new PlanAtWork((told) => {
     reason ||= told;
@@ -49,10 +76,11 @@ async function heard(looks: boolean): Promise<{ lines: string[]; answers: number
   );
   expect(started?.failure).toBeNull();
   const lines: string[] = [];
+  const forming: { shown: number[]; known: number[] }[] = [];
   let answers = 0;
   const tell = async (word: VenueWord): Promise<void> => {
     const answer = await plan!.hear({ word, ageMs: 0, speed: 0, sentMs: Date.now() });
-    if (looks) await plan!.view(1);
+    if (looks) await plan!.view(1, null);
     if (!answer) return;
     answers++;
     lines.push(...answer.log.map(({ timeMs, text }) => `${timeMs} ${text}`));
@@ -60,10 +88,11 @@ async function heard(looks: boolean): Promise<{ lines: string[]; answers: number
   for (let i = 0; i < minutes.time.length; i++) {
     const timeMs = minutes.time[i]!;
     await tell({ type: "opening", timeMs, symbols: ["KELP"], account: null });
+    if (looks) forming.push(await formingBar(i));
     await tell({ type: "closing", timeMs: timeMs + MINUTE, minutes: [{ symbol: "KELP", bar: minuteOf(minutes, i) }], account: null });
   }
   expect(reason).toBe("");
-  return { lines, answers };
+  return { lines, answers, forming };
 }
 
 test("a plan on hours hears of a session in a few messages, and does what it does when it is told of each minute", async () => {
@@ -74,4 +103,6 @@ test("a plan on hours hears of a session in a few messages, and does what it doe
   expect(few.lines.filter((line) => line.includes("seven past twelve")).length).toBe(1);
   expect(few.lines).toEqual(each.lines);
   expect(few.answers).toBeLessThan(minutes.time.length / 5);
+  expect(each.forming).toHaveLength(minutes.time.length);
+  for (const { shown, known } of each.forming) expect(shown).toEqual(known);
 });

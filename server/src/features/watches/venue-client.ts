@@ -11,6 +11,7 @@ import {
   type OwnerReport,
   readAccount,
   readReport,
+  type SymbolMinute,
   type VenueAnswer,
   type VenueClock,
   type VenueMessage,
@@ -30,6 +31,8 @@ export interface VenueListener {
   followed(message: FollowedMessage): void;
   refused(message: Extract<VenueMessage, { type: "refused" }>): void;
   clock(clock: VenueClock): void;
+  /** Minutes that are open now, as far as they have gone. */
+  forming(minutes: readonly SymbolMinute[]): void;
   connected(isConnected: boolean): void;
   /** The venue's clock is so far ahead of ours; 0 where it is right again. */
   skewed(skewMs: number): void;
@@ -96,6 +99,8 @@ export class VenueClient {
     switch (message.type) {
       case "status":
         return this.#listener.clock(message);
+      case "forming":
+        return this.#listener.forming(message.minutes);
       case "followed":
         return this.#listener.followed({
           ...message,

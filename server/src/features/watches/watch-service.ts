@@ -23,7 +23,7 @@ import {
 } from "@plan-tester/contract";
 import { DAY_MS, PlanTesterError, resolveInputs, type Trade } from "@plan-tester/core";
 import { describePlan, hashText, instrumentsOf, type ProcessPool } from "@plan-tester/runner";
-import type { VenueClock, VenueWordMessage } from "@plan-tester/venue";
+import type { SymbolMinute, VenueClock, VenueWordMessage } from "@plan-tester/venue";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
@@ -63,6 +63,8 @@ export class WatchService {
   readonly #journal: WatchJournal;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
+  /** Minutes that are open at the venue, as far as they have gone. */
+  #forming: readonly SymbolMinute[] = [];
   readonly #background: Background;
   readonly #journalOfPlans: Journal;
   readonly #sourceOf: (planId: string) => Promise<string | null>;
@@ -111,6 +113,7 @@ export class WatchService {
         this.#watches.get(owner)?.follow();
       },
       clock: (clock) => this.#clock(clock),
+      forming: (minutes) => this.#moved(minutes),
       connected: (isConnected) => this.#connected(isConnected),
       skewed: (skewMs) => this.#skewed(skewMs),
     });
@@ -193,7 +196,14 @@ export class WatchService {
     for (const watch of this.#watches.values()) if (!watch.hasEnded) watch.note(text);
   }
 
+  #moved(minutes: readonly SymbolMinute[]): void {
+    this.#forming = minutes;
+    for (const watch of this.#watches.values()) watch.priced(minutes);
+    this.#tellPages();
+  }
+
   async #word(word: VenueWordMessage): Promise<void> {
+    if (word.type === "closing") this.#forming = this.#forming.filter(({ symbol }) => !word.minutes.some((over) => over.symbol === symbol));
     if (word.type === "report") await this.#watches.get(word.to.owner)?.take(word, this.#venue.waiting);
     else if (word.type === "price")
       await Promise.all(word.accounts.map(({ owner }) => this.#watches.get(owner)?.take(word, this.#venue.waiting)));
@@ -425,7 +435,8 @@ export class WatchService {
   /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */
   async chart(id: string, bars: number): Promise<Uint8Array> {
     const watch = await this.#active(id);
-    const viewed = await watch.view(bars);
+    const minute = this.#forming.find(({ symbol }) => symbol === watch.facts.settings.symbol)?.bar ?? null;
+    const viewed = await watch.view(bars, minute);
     if (!viewed?.view) throw new PlanTesterError("conflict", "No plan runs there at present: it starts, or it has ended.", { id });
     const { view, notes } = viewed;
     const { time } = view.bars;

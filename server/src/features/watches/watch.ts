@@ -8,6 +8,7 @@ import {
   type EventReport,
   type Instrument,
   MINUTE_MS,
+  type MinuteBar,
   nominalMs,
   type OwnFigure,
   PlanTesterError,
@@ -15,7 +16,7 @@ import {
   type VenueWord,
 } from "@plan-tester/core";
 import type { LiveFeedData, LiveMode } from "@plan-tester/runner";
-import type { Address, FollowedMessage, VenueWordMessage } from "@plan-tester/venue";
+import type { Address, FollowedMessage, SymbolMinute, VenueWordMessage } from "@plan-tester/venue";
 import { messageOf } from "../../text.ts";
 import { changesBetween } from "../journal/changes.ts";
 import { isHolding, leaving, ordersOf, positionsOf } from "./account-view.ts";
@@ -399,6 +400,11 @@ export class Watch {
     await this.#hear(word, isHeld ? 0 : delayMs * speed, message.saidMs);
   }
 
+  /** Prices move inside a minute: what is open is worth that much now. */
+  priced(minutes: readonly SymbolMinute[]): void {
+    for (const { symbol, bar } of minutes) if (this.symbols.includes(symbol)) this.#prices.set(symbol, bar.close);
+  }
+
   /** Commands that the venue has not confirmed over some minutes may be lost: it is asked what it has, and gets them again. */
   #askWhereStalled(): void {
     this.#stalled = this.#line.waiting > 0 ? this.#stalled + 1 : 0;
@@ -718,8 +724,8 @@ export class Watch {
   }
 
   /** What its chart shows; null where no plan runs. */
-  async view(bars: number): Promise<LiveViewed | null> {
-    return this.#isStarted && !this.hasEnded ? ((await this.#plan?.view(bars)) ?? null) : null;
+  async view(bars: number, minute: MinuteBar | null): Promise<LiveViewed | null> {
+    return this.#isStarted && !this.hasEnded ? ((await this.#plan?.view(bars, minute)) ?? null) : null;
   }
 
   get workingOrders(): WatchOrder[] {
