@@ -2,9 +2,11 @@
 import { spawnSync } from "node:child_process";
 import { join } from "node:path";
 import { build } from "esbuild";
-import { ensureInstalled, external, root } from "./shared.mjs";
+import { ensureBuilt, ensureInstalled, external, root } from "./shared.mjs";
 
 ensureInstalled();
+// Some of them measure the app as it is served.
+ensureBuilt();
 const all = [
   "engine-cross",
   "sweep",

@@ -4,8 +4,9 @@
  */
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
-import { type ColumnValues, newColumn } from "../studies/definition.ts";
+import type { ColumnValues } from "../studies/definition.ts";
 import { displaced } from "../studies/displaced.ts";
+import { isGoingOn, isGrowing, newBits, newColumn, startAt } from "../studies/growth.ts";
 import type { Cursor } from "./cursor.ts";
 import { formingFlag, formingNumber } from "./forming.ts";
 import type { Scope } from "./scope.ts";
@@ -93,7 +94,7 @@ export class Column {
       const { values, first } = parts[0] as NumberEntry;
       const n = values.length;
       const out = newColumn(n, first);
-      for (let i = first; i < n; i++) out[i] = Math.abs(values[i]!);
+      for (let i = startAt(first); i < n; i++) out[i] = Math.abs(values[i]!);
       return { values: out, first };
     });
   }
@@ -143,29 +144,36 @@ const derive = deriveColumn;
 /** A column of another scope as this one sees it: the value of the last bar that is completed there at each close. */
 export function alignedEntry(scope: Scope, from: Scope, entry: NumberEntry): NumberEntry {
   if (from === scope) return entry;
+  let start = 0;
   return scope.store.number(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const { values, first } = entry;
     const map = scope.store.alignment(from.store);
     const n = bars.length;
-    let start = 0;
-    while (start < n && map[start]! < first) start++;
+    start = firstAligned(map, first, start);
     const out = newColumn(n, start);
-    for (let i = start; i < n; i++) out[i] = values[map[i]!]!;
+    for (let i = startAt(start); i < n; i++) out[i] = values[map[i]!]!;
     return { values: out, first: start };
   });
+}
+
+/** The first bar at which the aligned column is full. @param known of fewer bars: it does not come earlier on more */
+function firstAligned(map: Int32Array, first: number, known: number): number {
+  let start = isGoingOn() ? Math.min(known, startAt(0)) : 0;
+  while (start < map.length && map[start]! < first) start++;
+  return start;
 }
 
 /** The same for a condition. */
 export function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
   if (from === scope) return entry;
+  let start = 0;
   return scope.store.flag(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const source = bitsOf(entry);
     const map = scope.store.alignment(from.store);
     const n = bars.length;
-    const bits = new Uint8Array(n);
-    let start = 0;
-    while (start < n && map[start]! < entry.first) start++;
-    for (let i = start; i < n; i++) bits[i] = source[map[i]!]!;
+    const bits = newBits(n);
+    start = firstAligned(map, entry.first, start);
+    for (let i = startAt(start); i < n; i++) bits[i] = source[map[i]!]!;
     return { bits, first: start };
   });
 }
@@ -173,7 +181,7 @@ export function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagE
 /** The entry of a column, or of a column that holds one number throughout. */
 export function operand(scope: Scope, value: Value, where: string): NumberEntry {
   if (typeof value === "number")
-    return scope.store.number(String(value), 0, [], (bars) => ({ values: new Float64Array(bars.length).fill(value), first: 0 }));
+    return scope.store.number(String(value), 0, [], (bars) => ({ values: newColumn(bars.length, 0).fill(value, startAt(0)), first: 0 }));
   const column = asColumn(value, where);
   return alignedEntry(scope, scopeOf(column), entryOf(column));
 }
@@ -202,7 +210,7 @@ function combine(a: Column, sign: string, b: Value, operation: Operation): Colum
     const first = Math.max(x.first, y.first);
     const n = x.values.length;
     const values = newColumn(n, first);
-    operation(x.values, y.values, values, first, n);
+    operation(x.values, y.values, values, startAt(first), n);
     return { values, first };
   });
 }
@@ -281,8 +289,8 @@ export class Condition {
       const part = parts[0] as FlagEntry;
       const source = bitsOf(part);
       const n = part.length;
-      const bits = new Uint8Array(n);
-      for (let i = part.first; i < n; i++) bits[i] = source[i]! ^ 1;
+      const bits = newBits(n);
+      for (let i = startAt(part.first); i < n; i++) bits[i] = source[i]! ^ 1;
       return { bits, first: part.first };
     });
   }
@@ -327,9 +335,9 @@ function logic<T extends Condition>(
     const [p, q] = parts as readonly [FlagEntry, FlagEntry];
     const [x, y] = [bitsOf(p), bitsOf(q)];
     const n = p.length;
-    const bits = new Uint8Array(n);
+    const bits = newBits(n);
     const first = Math.max(p.first, q.first);
-    for (let i = first; i < n; i++) bits[i] = operation(x[i]!, y[i]!);
+    for (let i = startAt(first); i < n; i++) bits[i] = operation(x[i]!, y[i]!);
     return { bits, first };
   });
 }
@@ -376,10 +384,20 @@ function crossingsOf(x: Float64Array, y: Float64Array, first: number): Crossings
   return { up: toInt32(up), down: toInt32(down) };
 }
 
+/** The same one way, bar by bar: on a series that grows. */
+function crossingBits(x: Float64Array, y: Float64Array, first: number, direction: "up" | "down"): Uint8Array {
+  const n = x.length;
+  const bits = newBits(n);
+  const [a, b] = direction === "up" ? [x, y] : [y, x];
+  for (let i = startAt(first + 1); i < n; i++) if (a[i]! > b[i]! && !(a[i - 1]! > b[i - 1]!)) bits[i] = 1;
+  return bits;
+}
+
 function crossing(name: string, a: Column, b: Value, direction: "up" | "down"): Crossing {
   const scope = meet(a, b, `${name}()`);
   return compare(name, a, b, Crossing, 1, (x, y, bars) => {
     const first = Math.max(x.first, y.first);
+    if (isGrowing()) return { bits: crossingBits(x.values, y.values, first, direction), first: first + 1 };
     const make = (): Crossings => crossingsOf(x.values, y.values, first);
     const both = bars === scope.store.bars ? scope.store.crossings(x, y, make) : make();
     return { hits: both[direction], first: first + 1 };
@@ -389,10 +407,10 @@ function crossing(name: string, a: Column, b: Value, direction: "up" | "down"): 
 function state(test: (x: Float64Array, y: Float64Array, bits: Uint8Array, first: number, n: number) => void) {
   return (x: ColumnValues, y: ColumnValues): FlagValues => {
     const n = x.values.length;
-    const bits = new Uint8Array(n);
+    const bits = newBits(n);
     const first = Math.max(x.first, y.first);
     // The end goes in as a number: reading a length in a loop is slow once prototypes are frozen.
-    test(x.values, y.values, bits, first, n);
+    test(x.values, y.values, bits, startAt(first), n);
     return { bits, first };
   };
 }
@@ -445,9 +463,9 @@ export function becomes(state: Condition): Crossing {
     const part = parts[0] as FlagEntry;
     const source = bitsOf(part);
     const n = part.length;
-    const bits = new Uint8Array(n);
+    const bits = newBits(n);
     const first = part.first + 1;
-    for (let i = first; i < n; i++) if (source[i] === 1 && source[i - 1] === 0) bits[i] = 1;
+    for (let i = startAt(first); i < n; i++) if (source[i] === 1 && source[i - 1] === 0) bits[i] = 1;
     return { bits, first };
   });
 }

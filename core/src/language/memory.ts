@@ -1,6 +1,6 @@
 /** Columns and conditions that remember: since an event, when it last was, rising for some bars, between two bounds. */
 import { PlanTesterError } from "../errors.ts";
-import { newColumn } from "../studies/definition.ts";
+import { isGoingOn, newBits, newColumn, startAt } from "../studies/growth.ts";
 import {
   asColumn,
   asCondition,
@@ -32,6 +32,14 @@ function wholeBars(value: unknown, where: string): number {
   throw new PlanTesterError("plan-error", `${where} takes a whole number of bars from 1 to 100000; it got ${describe(value)}.`);
 }
 
+/** The first bar from `first` on at which a condition holds. @param known where the search had come to on fewer bars */
+function firstHit(bits: Uint8Array, first: number, known: number): number {
+  const n = bits.length;
+  let i = isGoingOn() ? Math.max(first, Math.min(known, startAt(0))) : first;
+  while (i < n && bits[i] !== 1) i++;
+  return i;
+}
+
 /** Folds a column over the bars since a condition last held; NaN before it first did. */
 function sinceEvent(
   name: string,
@@ -42,15 +50,16 @@ function sinceEvent(
   const flags = flagsOf(asCondition(condition, `${name}()`));
   const scope = scopeOfCondition(condition);
   const column = operand(scope, asColumn(source, `${name}()`), `${name}()`);
+  let known = 0;
   return deriveColumn(scope, `${name}(${flags.key}, ${column.key})`, ALL_HISTORY, [flags, column], (_bars, parts) => {
     const [when, what] = parts as readonly [FlagEntry, NumberEntry];
     const bits = bitsOf(when);
     const n = when.length;
-    let i = Math.max(when.first, what.first);
-    while (i < n && bits[i] !== 1) i++;
+    const i = (known = firstHit(bits, Math.max(when.first, what.first), known));
     const out = newColumn(n, i);
-    let kept = Number.NaN;
-    for (let k = i; k < n; k++) {
+    const start = startAt(i);
+    let kept = start > i ? out[start - 1]! : Number.NaN;
+    for (let k = start; k < n; k++) {
       kept = next(kept, what.values[k]!, bits[k] === 1);
       out[k] = kept;
     }
@@ -73,15 +82,16 @@ export const lowestSince = (condition: Condition, source: Column): Column =>
 /** Bars since a condition last held: 0 on that bar. */
 export function barsSince(condition: Condition): Column {
   const flags = flagsOf(asCondition(condition, "barsSince()"));
+  let known = 0;
   return deriveColumn(scopeOfCondition(condition), `barsSince(${flags.key})`, ALL_HISTORY, [flags], (_bars, parts) => {
     const when = parts[0] as FlagEntry;
     const bits = bitsOf(when);
     const n = when.length;
-    let i = when.first;
-    while (i < n && bits[i] !== 1) i++;
+    const i = (known = firstHit(bits, when.first, known));
     const out = newColumn(n, i);
-    let since = 0;
-    for (let k = i; k < n; k++) {
+    const start = startAt(i);
+    let since = start > i ? out[start - 1]! : 0;
+    for (let k = start; k < n; k++) {
       since = bits[k] === 1 ? 0 : since + 1;
       out[k] = since;
     }
@@ -95,15 +105,16 @@ export function countOf(condition: Condition, span: number): Column {
   const flags = flagsOf(asCondition(condition, "countOf()"));
   return deriveColumn(scopeOfCondition(condition), `countOf(${flags.key}, ${bars})`, bars, [flags], (_bars, parts) => {
     const when = parts[0] as FlagEntry;
-    const bits = bitsOf(when);
+    const flagged = bitsOf(when);
     const n = when.length;
     const first = when.first + bars - 1;
     const out = newColumn(n, first);
+    const from = startAt(first);
     let count = 0;
-    for (let i = when.first; i < n; i++) {
-      count += bits[i]!;
-      if (i - bars >= when.first) count -= bits[i - bars]!;
-      if (i >= first) out[i] = count;
+    for (let i = Math.max(when.first, from - bars + 1); i < n; i++) {
+      count += flagged[i]!;
+      if (i > from && i - bars >= when.first) count -= flagged[i - bars]!;
+      if (i >= from) out[i] = count;
     }
     return { values: out, first };
   });
@@ -115,13 +126,15 @@ function running(name: string, source: Column, span: number, goesOn: (now: numbe
   return deriveFlags(scopeOf(source), `${name}(${entry.key}, ${bars})`, StateClass, bars, [entry], (_bars, parts) => {
     const { values, first } = parts[0] as NumberEntry;
     const n = values.length;
-    const bits = new Uint8Array(n);
+    const flagged = newBits(n);
+    const from = startAt(first + 1);
     let run = 0;
-    for (let i = first + 1; i < n; i++) {
+    while (run < bars && from - 1 - run > first && goesOn(values[from - 1 - run]!, values[from - 2 - run]!)) run++;
+    for (let i = from; i < n; i++) {
       run = goesOn(values[i]!, values[i - 1]!) ? run + 1 : 0;
-      if (run >= bars) bits[i] = 1;
+      if (run >= bars) flagged[i] = 1;
     }
-    return { bits, first: first + bars };
+    return { bits: flagged, first: first + bars };
   });
 }
 
@@ -155,7 +168,7 @@ export function choose(condition: Condition, yes: Value, no: Value): Column {
     const n = when.length;
     const first = Math.max(when.first, x.first, y.first);
     const out = newColumn(n, first);
-    for (let i = first; i < n; i++) out[i] = bits[i] === 1 ? x.values[i]! : y.values[i]!;
+    for (let i = startAt(first); i < n; i++) out[i] = bits[i] === 1 ? x.values[i]! : y.values[i]!;
     return { values: out, first };
   });
 }

@@ -3,7 +3,7 @@
  * computation takes its step from an instance of the plan that has seen nothing and is never asked again (`OwnStudies`).
  */
 import { PlanTesterError } from "../errors.ts";
-import { newColumn } from "../studies/definition.ts";
+import { isGoingOn, isGrowing, newColumn, startAt } from "../studies/growth.ts";
 import { asColumn, type Column, deriveColumn, describe, meetingScope, operand, scopeOf } from "./columns.ts";
 import type { NumberEntry } from "./study-store.ts";
 
@@ -38,21 +38,30 @@ export function stepwise(columns: unknown, start: unknown): Column {
   const name = own.search?.names[index] ?? String(++made);
   own.names.push(name);
   const key = `stepwise#${name}(${parts.map((part) => part.key).join(", ")})`;
-  return deriveColumn(scope, key, Number.POSITIVE_INFINITY, parts, (_bars, entries) => {
+  const freshStep = (): Step => {
     const begin = (own.freshStart ? own.freshStart(index) : start) as () => unknown;
     const step = begin() as Step;
-    if (typeof step !== "function")
-      throw new PlanTesterError(
-        "plan-error",
-        `stepwise(): the second argument must return the step function; it returned ${describe(step)}.`,
-      );
+    if (typeof step === "function") return step;
+    throw new PlanTesterError(
+      "plan-error",
+      `stepwise(): the second argument must return the step function; it returned ${describe(step)}.`,
+    );
+  };
+  let kept: Step | null = null;
+  return deriveColumn(scope, key, Number.POSITIVE_INFINITY, parts, (_bars, entries) => {
+    const step = isGoingOn() && kept ? kept : freshStep();
+    // What has seen a bar that is not final could not go on from it: the last of a series that grows is left out.
+    const isOpen = isGrowing();
+    if (isOpen) kept = step;
     const sources = (entries as readonly NumberEntry[]).map(({ values }) => values);
     const first = (entries as readonly NumberEntry[]).reduce((latest, entry) => Math.max(latest, entry.first), 0);
-    const n = sources[0]!.length;
+    const length = sources[0]!.length;
+    const n = isOpen ? length - 1 : length;
     const width = sources.length;
-    const out = newColumn(n, first);
+    const out = newColumn(length, first);
+    if (isOpen) out[n] = Number.NaN;
     const values: number[] = new Array(width).fill(0);
-    for (let i = first; i < n; i++) {
+    for (let i = startAt(first); i < n; i++) {
       for (let k = 0; k < width; k++) values[k] = sources[k]![i]!;
       const value = width === 1 ? step(values[0]!) : width === 2 ? step(values[0]!, values[1]!) : step.apply(undefined, values);
       if (typeof value !== "number")

@@ -1,7 +1,7 @@
 /**
  * Computed columns of one bar series, by the text that names them. A store outlives a run: the variants of a sweep and
- * the runs of an editing session read the same columns. On a live feed the series grow and `refreshStores` computes every
- * column again, in the order in which they were first asked for.
+ * the runs of an editing session read the same columns. On a live feed the series grow and `refreshStores` goes on
+ * with every column, in the order in which they were first asked for.
  *
  * Each entry keeps the entries it is made of and the formula over them, so that it can also be computed on a few bars of
  * its own with a bar that is still forming (`forming.ts`).
@@ -10,6 +10,7 @@ import type { BarSeries } from "../market/bars.ts";
 import { resample } from "../market/resample.ts";
 import { giveColumn } from "../studies/column-pool.ts";
 import type { ColumnValues } from "../studies/definition.ts";
+import { ColumnMemory, within } from "../studies/growth.ts";
 
 /** A condition over all bars: by a bit for each bar, or by the bars on which it holds. One is made from the other when asked for. */
 export type FlagValues = { readonly first: number } & ({ readonly bits: Uint8Array } | { readonly hits: Int32Array });
@@ -29,6 +30,8 @@ export interface NumberEntry {
   readonly settle: number;
   readonly parts: readonly Entry[];
   readonly formula: NumberFormula;
+  /** Of a series that grows. */
+  memory?: ColumnMemory;
 }
 
 export interface FlagEntry {
@@ -42,6 +45,7 @@ export interface FlagEntry {
   readonly settle: number;
   readonly parts: readonly Entry[];
   readonly formula: FlagFormula;
+  memory?: ColumnMemory;
 }
 
 export function setFlags(entry: FlagEntry, values: FlagValues, length: number): void {
@@ -79,6 +83,14 @@ export interface ColumnExchange {
   within(timeframe: string): ColumnExchange;
 }
 
+/** Of two series as they were when it was made: `map` is the part of `whole` that is in use. */
+interface Alignment {
+  readonly bars: BarSeries;
+  readonly others: BarSeries;
+  readonly whole: Int32Array;
+  readonly map: Int32Array;
+}
+
 /** Prices are bars, numbers cost nothing, and a study of a plan's own is that of one run. */
 const isShareable = (key: string): boolean => key.includes("(") && !key.includes("stepwise#");
 
@@ -99,7 +111,7 @@ export class StudyStore {
   readonly #crossings = new Map<string, Crossings>();
   /** The same bars in higher timeframes, by timeframe. */
   readonly #higher = new Map<string, StudyStore>();
-  readonly #alignments = new Map<StudyStore, Int32Array>();
+  readonly #alignments = new Map<StudyStore, Alignment>();
   #bytes = 0;
 
   /** Of the columns that are kept. */
@@ -199,17 +211,21 @@ export class StudyStore {
   /** For each bar of this store the last bar of another that is completed at its close; -1 for none (R1.5). */
   alignment(other: StudyStore): Int32Array {
     const known = this.#alignments.get(other);
-    if (known) return known;
+    if (known && known.bars === this.bars && known.others === other.bars) return known.map;
     const mine = this.bars.closeTime;
     const theirs = other.bars.closeTime;
     const [n, m] = [this.bars.length, other.bars.length];
-    const map = new Int32Array(n);
-    let k = -1;
-    for (let i = 0; i < n; i++) {
+    // Only the last bar of what has grown was not final.
+    const from = known ? Math.max(0, known.map.length - 1) : 0;
+    const whole = known && known.whole.length >= n ? known.whole : new Int32Array(known ? n + (n >> 1) : n);
+    if (known && whole !== known.whole) whole.set(known.map);
+    let k = from > 0 ? whole[from - 1]! : -1;
+    for (let i = from; i < n; i++) {
       while (k + 1 < m && theirs[k + 1]! <= mine[i]!) k++;
-      map[i] = k;
+      whole[i] = k;
     }
-    this.#alignments.set(other, map);
+    const map = whole.subarray(0, n);
+    this.#alignments.set(other, { bars: this.bars, others: other.bars, whole, map });
     return map;
   }
 
@@ -255,22 +271,34 @@ export class StudyStore {
     return this.#higher;
   }
 
-  /** Takes the place of the bars; every column is to be computed again. */
+  /** Takes the place of the bars; every column is to be gone on with. */
   regrow(bars: BarSeries): readonly Entry[] {
     this.bars = bars;
     this.#crossings.clear();
-    this.#alignments.clear();
     return [...this.#numbers.values(), ...this.#flags.values()];
   }
 }
 
-/** Series have grown: computes every column on them, each after those it is made of, in whichever store they are. */
+/** Series have grown: goes on with every column on them, each after those it is made of, in whichever store they are. */
 export function refreshStores(grown: readonly { readonly store: StudyStore; readonly bars: BarSeries }[]): void {
   const entries = grown.flatMap(({ store, bars }) => store.regrow(bars).map((entry) => ({ entry, bars })));
   entries.sort((a, b) => a.entry.sequence - b.entry.sequence);
   for (const { entry, bars } of entries) {
-    if (entry.kind === "flag") setFlags(entry, entry.formula(bars, entry.parts), bars.length);
-    else Object.assign(entry, entry.formula(bars, entry.parts));
+    entry.memory ??= new ColumnMemory();
+    if (entry.kind === "flag") {
+      const { formula, parts } = entry;
+      setFlags(
+        entry,
+        within(entry.memory, bars.length, () => formula(bars, parts)),
+        bars.length,
+      );
+    } else {
+      const { formula, parts } = entry;
+      Object.assign(
+        entry,
+        within(entry.memory, bars.length, () => formula(bars, parts)),
+      );
+    }
   }
 }
 

@@ -6,7 +6,7 @@ import { type NumberEntry, StudyStore } from "../language/study-store.ts";
 import { makeSeries } from "../market/bars.ts";
 import { ALWAYS_OPEN } from "../market/calendar.ts";
 import { NO_COSTS } from "../market/instrument.ts";
-import { newColumn } from "../studies/definition.ts";
+import { newColumn } from "../studies/growth.ts";
 import { INSTRUMENT, START, walk } from "../testing/bars.ts";
 import { type Build, backtestOf, declare, words } from "../testing/run.ts";
 import { Backtest } from "./backtest.ts";

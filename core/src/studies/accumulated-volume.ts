@@ -1,6 +1,7 @@
 /** Volume added up over all of the history, with a sign that each bar decides. */
 import type { BarSeries } from "../market/bars.ts";
-import { ALL_HISTORY, BARS, newColumn, type StudyDefinition } from "./definition.ts";
+import { ALL_HISTORY, BARS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 const definition = (
   name: string,
@@ -23,8 +24,9 @@ const definition = (
   compute: ({ bars }) => {
     const { volume, length } = bars;
     const out = newColumn(length, 0);
-    let sum = 0;
-    for (let i = 0; i < length; i++) {
+    const start = startAt(0);
+    let sum = start > 0 ? out[start - 1]! : 0;
+    for (let i = start; i < length; i++) {
       if (i > 0) sum += share(bars, i) * volume[i]!;
       out[i] = sum;
     }

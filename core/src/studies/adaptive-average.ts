@@ -1,5 +1,6 @@
-import { ALL_HISTORY, barsInput, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { ALL_HISTORY, barsInput, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
 import { efficiencyOf } from "./efficiency.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export const adaptiveAverage: StudyDefinition = {
   name: "adaptiveAverage",
@@ -20,8 +21,9 @@ export const adaptiveAverage: StudyDefinition = {
     const { values: ratio, first } = efficiencyOf(columns[0]!, numbers[0]!);
     const n = values.length;
     const out = newColumn(n, first);
-    let y = first > 0 && first <= n ? values[first - 1]! : Number.NaN;
-    for (let i = first; i < n; i++) {
+    const start = startAt(first);
+    let y = start > first ? out[start - 1]! : first > 0 && first <= n ? values[first - 1]! : Number.NaN;
+    for (let i = start; i < n; i++) {
       const c = calm + ratio[i]! * (quick - calm);
       y += c * c * (values[i]! - y);
       out[i] = y;

@@ -1,4 +1,5 @@
-import { BARS, type ColumnValues, newColumn, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { BARS, type ColumnValues, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { barByBar } from "./windows.ts";
 
 /** 100 when the extreme of the last `length` + 1 values is the newest, 0 when it is the oldest; of equal ones the newest counts. */
@@ -6,13 +7,15 @@ function freshness(values: Float64Array, length: number, sign: 1 | -1): ColumnVa
   const n = values.length;
   const out = newColumn(n, length);
   // Places of values that fall (for the highest) from head to tail, as in extremes.ts.
-  const queue = new Int32Array(n);
+  const from = startAt(length);
+  const start = Math.max(0, from - length);
+  const queue = new Int32Array(Math.max(0, n - start));
   let [head, tail] = [0, 0];
-  for (let i = 0; i < n; i++) {
+  for (let i = start; i < n; i++) {
     while (tail > head && sign * values[queue[tail - 1]!]! <= sign * values[i]!) tail--;
     queue[tail++] = i;
     if (queue[head]! < i - length) head++;
-    if (i >= length) out[i] = (100 * (queue[head]! - i + length)) / length;
+    if (i >= from) out[i] = (100 * (queue[head]! - i + length)) / length;
   }
   return { values: out, first: length };
 }

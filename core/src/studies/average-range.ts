@@ -1,4 +1,5 @@
-import { BARS, newColumn, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { simpleAverage } from "./sma.ts";
 
 export const averageRange: StudyDefinition = {
@@ -16,7 +17,7 @@ export const averageRange: StudyDefinition = {
   compute: ({ bars, numbers }) => {
     const { high, low, length } = bars;
     const range = newColumn(length, 0);
-    for (let i = 0; i < length; i++) range[i] = high[i]! - low[i]!;
+    for (let i = startAt(0); i < length; i++) range[i] = high[i]! - low[i]!;
     return [simpleAverage({ values: range, first: 0 }, numbers[0]!)];
   },
 };

@@ -1,4 +1,5 @@
-import { newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { simpleAverage } from "./sma.ts";
 import { deviationOf } from "./standard-deviation.ts";
 
@@ -21,7 +22,7 @@ export const bollinger: StudyDefinition = {
     const n = middle.values.length;
     const upper = newColumn(n, middle.first);
     const lower = newColumn(n, middle.first);
-    for (let i = middle.first; i < n; i++) {
+    for (let i = startAt(middle.first); i < n; i++) {
       const reach = width * deviation.values[i]!;
       upper[i] = middle.values[i]! + reach;
       lower[i] = middle.values[i]! - reach;

@@ -1,6 +1,7 @@
 import { isStill } from "../still.ts";
-import { BARS, type ColumnValues, newColumn, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { BARS, type ColumnValues, type StudyDefinition, span, WINDOW } from "./definition.ts";
 import { DeviationWindow } from "./deviation-window.ts";
+import { isGoingOn, newColumn } from "./growth.ts";
 import { SHORT_WINDOW } from "./long-windows.ts";
 import { typicalOf } from "./prices.ts";
 import { meanOf, overWindows } from "./windows.ts";
@@ -41,5 +42,5 @@ export const cci: StudyDefinition = {
   inputs: [BARS, span(20)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ bars, numbers }) => [(numbers[0]! > SHORT_WINDOW ? cciInOrder : cciAfresh)(typicalOf(bars), numbers[0]!)],
+  compute: ({ bars, numbers }) => [(numbers[0]! > SHORT_WINDOW && !isGoingOn() ? cciInOrder : cciAfresh)(typicalOf(bars), numbers[0]!)],
 };

@@ -1,12 +1,13 @@
 /** What has changed since some bars ago. */
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export function changeOf(source: ColumnValues, back: number, value: (now: number, then: number) => number): ColumnValues {
   const { values } = source;
   const n = values.length;
   const first = source.first + back;
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) out[i] = value(values[i]!, values[i - back]!);
+  for (let i = startAt(first); i < n; i++) out[i] = value(values[i]!, values[i - back]!);
   return { values: out, first };
 }
 

@@ -4,7 +4,6 @@
  */
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
-import { takeColumn } from "./column-pool.ts";
 
 export type StudyInput =
   | { readonly kind: "bars"; readonly name: "bars" }
@@ -122,8 +121,3 @@ export const BARS: StudyInput = { kind: "bars", name: "bars" };
 
 /** A further column input under a name of its own. */
 export const columnInput = (name: string): StudyInput => ({ kind: "column", name });
-
-/** A column with NaN before `first`; the caller writes everything from there on. */
-export function newColumn(length: number, first: number): Float64Array {
-  return takeColumn(length).fill(Number.NaN, 0, Math.min(first, length));
-}

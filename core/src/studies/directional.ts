@@ -1,4 +1,5 @@
-import { BARS, EXPONENTIAL, newColumn, type StudyDefinition, span } from "./definition.ts";
+import { BARS, EXPONENTIAL, type StudyDefinition, span } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { wilderAverage } from "./smoothing.ts";
 import { trueRangeOf } from "./true-range.ts";
 import { barByBar } from "./windows.ts";
@@ -19,7 +20,7 @@ export const directional: StudyDefinition = {
     const { high, low, length } = bars;
     const up = newColumn(length, 1);
     const down = newColumn(length, 1);
-    for (let i = 1; i < length; i++) {
+    for (let i = startAt(1); i < length; i++) {
       const rise = high[i]! - high[i - 1]!;
       const fall = low[i - 1]! - low[i]!;
       up[i] = rise > fall && rise > 0 ? rise : 0;

@@ -8,7 +8,8 @@
  * Only values inside the window are ever added up, so nothing that has left it can spoil a value, and the result is as
  * exact as adding up each window afresh.
  */
-import { type ColumnValues, newColumn } from "./definition.ts";
+import type { ColumnValues } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 /** Windows up to this long are computed afresh, which is quicker and keeps their values to the last bit. */
 export const SHORT_WINDOW = 64;
@@ -33,8 +34,11 @@ export function overBlocks(n: number, start: number, length: number, { width, pr
   // Slot k holds the tail of the last block that begins at its value k; the one past the end is empty.
   const tails = new Float64Array((length + 1) * width);
   const head = new Float64Array(width);
-  let count = 0;
-  for (let i = start; i < n; i++) {
+  // From the start of the block in which the first value to be written lies, behind a whole block or none.
+  const from = startAt(first);
+  const blocks = Math.floor((startAt(start) - start) / length);
+  let count = blocks > 0 ? length : 0;
+  for (let i = start + blocks * length; i < n; i++) {
     if (count === length) {
       tails.fill(0, length * width);
       for (let k = length - 1; k >= 0; k--) prepend(tails, (k + 1) * width, k * width, i - length + k, length - 1 - k);
@@ -43,7 +47,7 @@ export function overBlocks(n: number, start: number, length: number, { width, pr
     }
     append(head, i, count);
     count++;
-    if (i >= first) out[i] = combine(tails, count * width, length - count, head, count, i);
+    if (i >= from) out[i] = combine(tails, count * width, length - count, head, count, i);
   }
   return { values: out, first };
 }

@@ -1,4 +1,5 @@
-import { type ColumnValues, EXPONENTIAL, newColumn, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
+import { type ColumnValues, EXPONENTIAL, SOURCE_COLUMN, type StudyDefinition, type StudyInput } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { smooth } from "./smoothing.ts";
 
 const length = (name: string, value: number): StudyInput => ({ kind: "number", name, min: 1, max: 100_000, whole: true, default: value });
@@ -7,7 +8,7 @@ function difference(a: ColumnValues, b: ColumnValues): ColumnValues {
   const first = Math.max(a.first, b.first);
   const values = newColumn(a.values.length, first);
   const n = values.length;
-  for (let i = first; i < n; i++) values[i] = a.values[i]! - b.values[i]!;
+  for (let i = startAt(first); i < n; i++) values[i] = a.values[i]! - b.values[i]!;
   return { values, first };
 }
 

@@ -1,5 +1,6 @@
 import { wallMinuteIn } from "../market/calendar.ts";
-import { BARS, newColumn, type StudyDefinition } from "./definition.ts";
+import { BARS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export const minuteOfDay: StudyDefinition = {
   name: "minuteOfDay",
@@ -16,7 +17,7 @@ export const minuteOfDay: StudyDefinition = {
   compute: ({ bars }) => {
     const { time, session, sessions, length } = bars;
     const out = newColumn(length, 0);
-    for (let i = 0; i < length; i++) {
+    for (let i = startAt(0); i < length; i++) {
       const s = session[i]!;
       out[i] = wallMinuteIn(sessions, s, time[i]!);
     }

@@ -1,4 +1,5 @@
-import { BARS, barsInput, newColumn, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { BARS, barsInput, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export const openingRange: StudyDefinition = {
   name: "openingRange",
@@ -16,8 +17,11 @@ export const openingRange: StudyDefinition = {
     const { session, length } = bars;
     const high = newColumn(length, 0);
     const low = newColumn(length, 0);
+    const start = startAt(0);
+    // How old the session is counts only up to the end of its opening.
     let age = 0;
-    for (let i = 0; i < length; i++) {
+    while (age <= numbers[0]! && age < start && session[start - 1 - age] === session[start - 1]) age++;
+    for (let i = start; i < length; i++) {
       age = i > 0 && session[i] === session[i - 1] ? age + 1 : 1;
       const isFirst = age === 1;
       high[i] = isFirst ? bars.high[i]! : age <= numbers[0]! ? Math.max(high[i - 1]!, bars.high[i]!) : high[i - 1]!;

@@ -1,4 +1,5 @@
-import { ALL_HISTORY, BARS, newColumn, numberInput, type StudyDefinition } from "./definition.ts";
+import { ALL_HISTORY, BARS, numberInput, type StudyDefinition } from "./definition.ts";
+import { carriedBefore, carry, newColumn, startAt } from "./growth.ts";
 
 export const parabolic: StudyDefinition = {
   name: "parabolic",
@@ -22,10 +23,14 @@ export const parabolic: StudyDefinition = {
     let stop = length > 0 ? (side > 0 ? low[0]! : high[0]!) : Number.NaN;
     let extreme = length > 0 ? (side > 0 ? high[0]! : low[0]!) : Number.NaN;
     let speed = step;
-    for (let i = 1; i < length; i++) {
-      const before = Math.max(i - 2, 0);
+    // The first side is that of the first two bars: they have to be final.
+    const before = startAt(0) > 1 ? carriedBefore() : null;
+    if (before) [side, stop, extreme, speed] = before as [number, number, number, number];
+    for (let i = before ? startAt(1) : 1; i < length; i++) {
+      if (i === length - 1) carry(side, stop, extreme, speed);
+      const second = Math.max(i - 2, 0);
       stop += speed * (extreme - stop);
-      stop = side > 0 ? Math.min(stop, low[i - 1]!, low[before]!) : Math.max(stop, high[i - 1]!, high[before]!);
+      stop = side > 0 ? Math.min(stop, low[i - 1]!, low[second]!) : Math.max(stop, high[i - 1]!, high[second]!);
       if (side > 0 ? low[i]! < stop : high[i]! > stop) {
         side = -side;
         stop = side > 0 ? Math.min(extreme, low[i]!) : Math.max(extreme, high[i]!);

@@ -1,4 +1,5 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { isGoingOn, newColumn } from "./growth.ts";
 import { SHORT_WINDOW } from "./long-windows.ts";
 import { OrderedWindow } from "./ordered-window.ts";
 import { overWindows } from "./windows.ts";
@@ -37,5 +38,5 @@ export const percentRank: StudyDefinition = {
   inputs: [SOURCE_COLUMN, span(100)],
   outputs: ["value"],
   settle: WINDOW,
-  compute: ({ columns, numbers }) => [(numbers[0]! > SHORT_WINDOW ? rankInOrder : rankByCount)(columns[0]!, numbers[0]!)],
+  compute: ({ columns, numbers }) => [(numbers[0]! > SHORT_WINDOW && !isGoingOn() ? rankInOrder : rankByCount)(columns[0]!, numbers[0]!)],
 };

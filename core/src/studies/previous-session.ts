@@ -1,6 +1,7 @@
 /** Facts of the session before the current one, known from the current session's first bar on. */
 import type { BarSeries } from "../market/bars.ts";
-import { BARS, type ColumnValues, newColumn, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { BARS, type ColumnValues, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export interface SessionFacts {
   readonly open: ColumnValues;
@@ -19,10 +20,18 @@ export function previousSessionOf({ open, high, low, close, session, length }: B
     low: newColumn(length, first),
     close: newColumn(length, first),
   };
+  const from = startAt(first);
+  const isFirstOfSession = (i: number): boolean => i === 0 || session[i] !== session[i - 1];
+  // From the start of the session before that of the first value to be written.
+  let start = Math.min(startAt(0), Math.max(0, length - 1));
+  while (!isFirstOfSession(start)) start--;
+  if (start > 0)
+    do start--;
+    while (!isFirstOfSession(start));
   let [lastOpen, lastHigh, lastLow, lastClose] = [0, 0, 0, 0];
   let [nowOpen, nowHigh, nowLow] = [0, 0, 0];
-  for (let i = 0; i < length; i++) {
-    if (i === 0 || session[i] !== session[i - 1]) {
+  for (let i = start; i < length; i++) {
+    if (isFirstOfSession(i)) {
       lastOpen = nowOpen;
       lastHigh = nowHigh;
       lastLow = nowLow;
@@ -34,7 +43,7 @@ export function previousSessionOf({ open, high, low, close, session, length }: B
       nowHigh = Math.max(nowHigh, high[i]!);
       nowLow = Math.min(nowLow, low[i]!);
     }
-    if (i < first) continue;
+    if (i < from) continue;
     made.open[i] = lastOpen;
     made.high[i] = lastHigh;
     made.low[i] = lastLow;
@@ -60,7 +69,7 @@ export const previousSession: StudyDefinition = {
     const { open, high, low, close } = previousSessionOf(bars);
     const n = bars.length;
     const range = newColumn(n, high.first);
-    for (let i = high.first; i < n; i++) range[i] = high.values[i]! - low.values[i]!;
+    for (let i = startAt(high.first); i < n; i++) range[i] = high.values[i]! - low.values[i]!;
     return [open, high, low, close, { values: range, first: high.first }];
   },
 };

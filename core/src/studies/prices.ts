@@ -1,11 +1,12 @@
 /** Prices made of a bar's own four. */
 import type { BarSeries } from "../market/bars.ts";
-import { BARS, type ColumnValues, newColumn, type StudyDefinition } from "./definition.ts";
+import { BARS, type ColumnValues, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 function eachBar(bars: BarSeries, value: (i: number) => number): ColumnValues {
   const out = newColumn(bars.length, 0);
   const n = bars.length;
-  for (let i = 0; i < n; i++) out[i] = value(i);
+  for (let i = startAt(0); i < n; i++) out[i] = value(i);
   return { values: out, first: 0 };
 }
 

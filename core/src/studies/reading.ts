@@ -1,4 +1,5 @@
-import { ALL_HISTORY, newColumn, numberInput, SOURCE_COLUMN, type StudyDefinition } from "./definition.ts";
+import { ALL_HISTORY, numberInput, SOURCE_COLUMN, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export const reading: StudyDefinition = {
   name: "reading",
@@ -16,8 +17,9 @@ export const reading: StudyDefinition = {
     const { values, first } = columns[0]!;
     const n = values.length;
     const out = newColumn(n, first);
-    let now = 0;
-    for (let i = first; i < n; i++) {
+    const start = startAt(first);
+    let now = start > first ? out[start - 1]! : 0;
+    for (let i = start; i < n; i++) {
       if (values[i]! > numbers[0]!) now = 1;
       else if (values[i]! < numbers[1]!) now = -1;
       out[i] = now;

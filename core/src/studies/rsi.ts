@@ -1,4 +1,5 @@
-import { type ColumnValues, EXPONENTIAL, newColumn, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { type ColumnValues, EXPONENTIAL, SOURCE_COLUMN, type StudyDefinition, span } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { smooth } from "./smoothing.ts";
 
 function relativeStrength(source: ColumnValues, length: number): ColumnValues {
@@ -6,15 +7,15 @@ function relativeStrength(source: ColumnValues, length: number): ColumnValues {
   const n = values.length;
   const up = newColumn(n, source.first + 1);
   const down = newColumn(n, source.first + 1);
-  for (let i = source.first + 1; i < n; i++) {
+  for (let i = startAt(source.first + 1); i < n; i++) {
     const change = values[i]! - values[i - 1]!;
     up[i] = Math.max(change, 0);
     down[i] = change < 0 ? -change : 0;
   }
   const gains = smooth({ values: up, first: source.first + 1 }, length, 1 / length);
   const losses = smooth({ values: down, first: source.first + 1 }, length, 1 / length);
-  const out = up.fill(Number.NaN, 0, gains.first);
-  for (let i = gains.first; i < n; i++) {
+  const out = newColumn(n, gains.first);
+  for (let i = startAt(gains.first); i < n; i++) {
     const total = gains.values[i]! + losses.values[i]!;
     out[i] = total === 0 ? 50 : (100 * gains.values[i]!) / total;
   }

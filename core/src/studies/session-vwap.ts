@@ -1,4 +1,5 @@
-import { BARS, newColumn, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { BARS, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 export const sessionVwap: StudyDefinition = {
   name: "sessionVwap",
@@ -16,7 +17,10 @@ export const sessionVwap: StudyDefinition = {
     const { high, low, close, volume, session, length } = bars;
     const out = newColumn(length, 0);
     let [paid, traded] = [0, 0];
-    for (let i = 0; i < length; i++) {
+    let start = startAt(0);
+    // A session is added up from its first bar.
+    while (start > 0 && session[start] === session[start - 1]) start--;
+    for (let i = start; i < length; i++) {
       if (i === 0 || session[i] !== session[i - 1]) paid = traded = 0;
       const typical = (high[i]! + low[i]! + close[i]!) / 3;
       paid += typical * volume[i]!;

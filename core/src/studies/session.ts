@@ -1,12 +1,13 @@
 /** Facts of the session so far. A session that the data enter in the middle counts from its first bar there. */
 import type { BarSeries } from "../market/bars.ts";
 import { BARS, type ColumnValues, SESSIONS, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 /** One value a bar, folded over the bars of its session in order. */
 function foldSession(bars: BarSeries, start: (i: number) => number, next: (value: number, i: number) => number): ColumnValues {
   const { session, length } = bars;
-  const out = new Float64Array(length);
-  for (let i = 0; i < length; i++) out[i] = i === 0 || session[i] !== session[i - 1] ? start(i) : next(out[i - 1]!, i);
+  const out = newColumn(length, 0);
+  for (let i = startAt(0); i < length; i++) out[i] = i === 0 || session[i] !== session[i - 1] ? start(i) : next(out[i - 1]!, i);
   return { values: out, first: 0 };
 }
 

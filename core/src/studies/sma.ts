@@ -1,4 +1,6 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
+import { stillUpTo } from "./windows.ts";
 
 /** The running sum is summed afresh after this many steps, so that one huge value can't spoil the rest of the column. */
 const RESEED_EVERY = 256;
@@ -10,10 +12,12 @@ export function simpleAverage(source: ColumnValues, length: number): ColumnValue
   const n = values.length;
   const out = newColumn(n, first);
   let sum = 0;
+  const from = startAt(first);
+  // On from where the sum was summed afresh last.
+  const start = from - ((from - first) % RESEED_EVERY);
   // How many values up to now are one and the same: their mean is that value, to the last bit.
-  let still = 1;
-  for (let i = source.first + 1; i < first && i < n; i++) still = values[i] === values[i - 1] ? still + 1 : 1;
-  for (let i = first; i < n; i++) {
+  let still = stillUpTo(source, Math.min(start, n) - 1, length);
+  for (let i = start; i < n; i++) {
     if (i > source.first) still = values[i] === values[i - 1] ? still + 1 : 1;
     if (still >= length) {
       sum = values[i]! * length;

@@ -1,4 +1,5 @@
-import { type ColumnValues, newColumn } from "./definition.ts";
+import type { ColumnValues } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 /**
  * Exponential smoothing with a fixed weight, seeded by the simple mean of the first `length` values:
@@ -16,10 +17,16 @@ export function smooth(source: ColumnValues, length: number, alpha: number): Col
   for (let k = source.first; k <= first; k++) away += values[k]! - start;
   let y = start + away / length;
   out[first] = y;
+  let i = first + 1;
+  const from = startAt(i);
+  if (from > i) {
+    // On from the last whole pair.
+    i = from - ((from - i) % 2);
+    y = out[i - 1]!;
+  }
   // Two values at a time from the one before both: half as long a chain of steps that wait for one another. Which formula
   // a value has depends on its distance from the first alone, so a shorter series has the same values.
   const alphaKept = alpha * (1 - alpha);
-  let i = first + 1;
   for (; i + 1 < n; i += 2) {
     const a = values[i]!;
     const b = values[i + 1]!;

@@ -1,4 +1,5 @@
-import { type ColumnValues, newColumn, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { type ColumnValues, SOURCE_COLUMN, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { SHORT_WINDOW, squaresOver } from "./long-windows.ts";
 import { whereStill } from "./windows.ts";
 
@@ -9,7 +10,7 @@ export function deviationOf(source: ColumnValues, length: number): ColumnValues 
   const n = values.length;
   const first = source.first + length - 1;
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) {
+  for (let i = startAt(first); i < n; i++) {
     const start = i - length + 1;
     let sum = 0;
     for (let k = start; k <= i; k++) sum += values[k]!;

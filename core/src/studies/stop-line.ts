@@ -1,4 +1,5 @@
-import { ALL_HISTORY, BARS, newColumn, numberInput, type StudyDefinition, span } from "./definition.ts";
+import { ALL_HISTORY, BARS, numberInput, type StudyDefinition, span } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { wilderAverage } from "./smoothing.ts";
 import { trueRangeOf } from "./true-range.ts";
 
@@ -20,9 +21,10 @@ export const stopLine: StudyDefinition = {
     const { values: range, first } = wilderAverage(trueRangeOf(bars), numbers[0]!);
     const line = newColumn(length, first);
     const direction = newColumn(length, first);
-    let side = 1;
-    let level = Number.NEGATIVE_INFINITY;
-    for (let i = first; i < length; i++) {
+    const start = startAt(first);
+    let side = start > first ? direction[start - 1]! : 1;
+    let level = start > first ? line[start - 1]! : Number.NEGATIVE_INFINITY;
+    for (let i = start; i < length; i++) {
       const middle = (high[i]! + low[i]!) / 2;
       const reach = numbers[1]! * range[i]!;
       if (side * (close[i]! - level) < 0) {

@@ -1,12 +1,13 @@
 import type { BarSeries } from "../market/bars.ts";
 import { BARS, type ColumnValues, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 /** True range of every bar; the first bar has no previous close, so its range is high - low. */
 export function trueRangeOf(bars: BarSeries): ColumnValues {
   const { high, low, close, length } = bars;
-  const out = new Float64Array(length);
+  const out = newColumn(length, 0);
   if (length > 0) out[0] = high[0]! - low[0]!;
-  for (let i = 1; i < length; i++) {
+  for (let i = startAt(1); i < length; i++) {
     const previous = close[i - 1]!;
     out[i] = Math.max(high[i]!, previous) - Math.min(low[i]!, previous);
   }

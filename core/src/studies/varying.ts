@@ -1,5 +1,6 @@
 /** Windows whose length is itself a column, between a floor and a ceiling: the look-back adapts bar by bar. */
-import { barsInput, type ColumnValues, columnInput, newColumn, SOURCE_COLUMN, type StudyDefinition } from "./definition.ts";
+import { barsInput, type ColumnValues, columnInput, SOURCE_COLUMN, type StudyDefinition } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 import { meanOf } from "./windows.ts";
 
 type Fold = (values: Float64Array, from: number, to: number) => number;
@@ -8,7 +9,7 @@ function overVarying(source: ColumnValues, lengths: ColumnValues, floor: number,
   const n = source.values.length;
   const first = Math.max(source.first + Math.max(floor, ceiling) - 1, lengths.first);
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) {
+  for (let i = startAt(first); i < n; i++) {
     const length = Math.max(floor, Math.min(ceiling, Math.floor(lengths.values[i]!)));
     out[i] = fold(source.values, i - length + 1, i);
   }

@@ -1,5 +1,6 @@
 /** Sliding windows over columns. Each window is computed afresh, so nothing that has left it can spoil a value. */
-import { type ColumnValues, newColumn } from "./definition.ts";
+import type { ColumnValues } from "./definition.ts";
+import { newColumn, startAt } from "./growth.ts";
 
 /** One value for each window of `length` values, from the values at `from` to `to`, both included. O(n * length). */
 export function overWindows(
@@ -11,7 +12,7 @@ export function overWindows(
   const n = values.length;
   const first = source.first + length - 1;
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) out[i] = value(values, i - length + 1, i);
+  for (let i = startAt(first); i < n; i++) out[i] = value(values, i - length + 1, i);
   return { values: out, first };
 }
 
@@ -21,19 +22,28 @@ export function barByBar(columns: readonly ColumnValues[], value: (i: number) =>
   for (let k = 0; k < columns.length; k++) first = Math.max(first, columns[k]!.first);
   const n = columns[0]!.values.length;
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) out[i] = value(i);
+  for (let i = startAt(first); i < n; i++) out[i] = value(i);
   return { values: out, first };
 }
 
 /** Puts a neutral value, the standing value itself by default, where all of a window's values are one and the same. In place. */
 export function whereStill(out: ColumnValues, source: ColumnValues, length: number, neutral?: number): ColumnValues {
   const { values } = source;
-  let still = 0;
-  for (let i = source.first; i < values.length; i++) {
+  const start = startAt(source.first);
+  let still = stillUpTo(source, start - 1, length);
+  for (let i = start; i < values.length; i++) {
     still = i > source.first && values[i] === values[i - 1] ? still + 1 : 1;
     if (still >= length && i >= out.first) out.values[i] = neutral ?? values[i]!;
   }
   return out;
+}
+
+/** How many values that end with the one at `at` are one and the same; no more than `most` are counted. */
+export function stillUpTo({ values, first }: ColumnValues, at: number, most: number): number {
+  if (at < first) return 0;
+  let still = 1;
+  for (let i = at; i > first && still < most && values[i] === values[i - 1]; i--) still++;
+  return still;
 }
 
 /** a + factor * b. */
@@ -42,7 +52,7 @@ export function plusTimes(a: ColumnValues, factor: number, b: ColumnValues): Col
   const [x, y] = [a.values, b.values];
   const n = x.length;
   const out = newColumn(n, first);
-  for (let i = first; i < n; i++) out[i] = x[i]! + factor * y[i]!;
+  for (let i = startAt(first); i < n; i++) out[i] = x[i]! + factor * y[i]!;
   return { values: out, first };
 }
 
