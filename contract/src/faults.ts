@@ -55,3 +55,17 @@ export const otherTradeSchema = {
 } as const;
 
 export type OtherTrade = FromSchema<typeof otherTradeSchema>;
+
+/** The price of an instrument jumps with the next minute that opens, and goes on from there. */
+export const priceJumpSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["symbol", "percent"],
+  properties: {
+    symbol: { type: "string", minLength: 1, maxLength: 24 },
+    /** Up; below 0 down. */
+    percent: { type: "number", minimum: -50, maximum: 100 },
+  },
+} as const;
+
+export type PriceJump = FromSchema<typeof priceJumpSchema>;

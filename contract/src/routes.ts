@@ -10,7 +10,7 @@ import {
   type DeliveriesQuery,
   deliveriesQuerySchema,
 } from "./alerts.ts";
-import { type OtherTrade, otherTradeSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
+import { type OtherTrade, otherTradeSchema, type PriceJump, priceJumpSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
@@ -332,6 +332,11 @@ export const ROUTES = {
     },
     body: shape<OtherTrade>(otherTradeSchema, "the trade"),
     errors: ["conflict", "not-found", "unavailable"],
+  },
+  jumpPrice: {
+    ...{ method: "POST", path: "/venue/jumps", summary: "Let a price jump at the practice venue, with the next minute", reply: "nothing" },
+    body: shape<PriceJump>(priceJumpSchema, "the jump"),
+    errors: ["not-found", "unavailable"],
   },
   restartVenue: { method: "POST", path: "/venue/restart", summary: "Kill the practice venue; it starts again by itself", reply: "nothing" },
   listHoldings: {

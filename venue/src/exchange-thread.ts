@@ -63,7 +63,7 @@ const time = new VenueTime({
   speed: state?.speed ?? START_SPEED,
   holds: state?.holds ?? true,
 });
-const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, legs: null, accounts: [] }, say);
+const exchange = new Exchange(state ?? { nowMs: HISTORY_TO, legs: null, accounts: [], jumps: [] }, say);
 const clients = new Map<number, Client>();
 let seq = 0;
 let stopping = false;
@@ -206,6 +206,9 @@ function answerTo(question: Question): unknown {
       return exchange.cancel(given.id, given.owner, given.orderId);
     case "flatten":
       exchange.flatten(given.id, given.owner, given.only);
+      return null;
+    case "jump":
+      exchange.jump(given);
       return null;
     case "trade":
       exchange.trade(given.id, given.owner, given);

@@ -3,7 +3,7 @@
  * order and told before the next thing; it knows nothing of networks or of real time.
  */
 import { randomUUID } from "node:crypto";
-import type { OtherTrade, VenueFaults } from "@plan-tester/contract";
+import type { OtherTrade, PriceJump, VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
   type EngineSettings,
@@ -18,7 +18,7 @@ import {
   PlanTesterError,
 } from "@plan-tester/core";
 import { FaultCounts } from "./fault-counts.ts";
-import { Markets } from "./markets.ts";
+import { type Jump, Markets } from "./markets.ts";
 import type { Address, ClientMessage, FollowedMessage, OwnerHolding, OwnerReport, SymbolMinute, VenueMessage } from "./protocol.ts";
 
 /** How many of the next orders are refused or cut. */
@@ -44,6 +44,7 @@ export interface ExchangeState {
   /** How many legs of their paths the minutes under way have gone; null where none is. */
   readonly legs: number | null;
   readonly accounts: readonly AccountState[];
+  readonly jumps: readonly Jump[];
 }
 
 /** Reports kept for a client that comes back. */
@@ -99,13 +100,13 @@ export class Exchange {
     this.nowMs = state.nowMs;
     this.#say = say;
     this.#legs = state.legs ?? 0;
-    this.#markets = new Markets(state.nowMs, state.legs !== null);
+    this.#markets = new Markets(state.nowMs, state.legs !== null, state.jumps);
     for (const { snapshot, reports, ...facts } of state.accounts) this.#open(facts, snapshot, reports);
   }
 
   state(): ExchangeState {
     return {
-      ...{ nowMs: this.nowMs, legs: this.#markets.isAnyOpen ? this.#legs : null },
+      ...{ nowMs: this.nowMs, legs: this.#markets.isAnyOpen ? this.#legs : null, jumps: this.#markets.jumps },
       accounts: [...this.#accounts.values()].map(({ facts, account, reports }) => ({
         ...facts,
         snapshot: account.snapshot(),
@@ -268,6 +269,14 @@ export class Exchange {
       throw new PlanTesterError("not-found", `The account "${id}" does not trade ${symbol}.`, { symbol });
     account.tradeByOther(owner, symbol, side, quantity);
     this.#settle(kept);
+  }
+
+  /** The price of an instrument jumps, for practice. */
+  jump({ symbol, percent }: PriceJump): void {
+    const market = this.#markets.open(symbol);
+    if (!market) throw new PlanTesterError("not-found", `The venue does not trade ${symbol}.`, { symbol });
+    market.jump(1 + percent / 100);
+    this.isDirty = true;
   }
 
   // --- the clock ----------------------------------------------------------------------------------------------------

@@ -8,6 +8,7 @@ import {
   type MinuteBar,
   minuteOf,
   sliceColumns,
+  toGrid,
 } from "@plan-tester/core";
 import {
   BarBuilder,
@@ -36,6 +37,13 @@ function carryOf(symbol: string): Carry {
   return structuredClone(carry);
 }
 
+/** From a time on the prices of an instrument are so many times those of the generator, on its grid. */
+export interface Jump {
+  readonly symbol: string;
+  readonly fromMs: number;
+  readonly factor: number;
+}
+
 export class VenueMarket {
   readonly instrument: Instrument;
   #carry: Carry;
@@ -44,10 +52,12 @@ export class VenueMarket {
   #columns: BarColumns;
   #next = 0;
   isOpen = false;
+  readonly #jumps: Jump[];
 
   /** @param isOpen whether a minute that opens at that time is open already */
-  constructor(instrument: Instrument, nowMs: number, isOpen: boolean) {
+  constructor(instrument: Instrument, nowMs: number, isOpen: boolean, jumps: readonly Jump[] = []) {
     this.instrument = instrument;
+    this.#jumps = [...jumps];
     this.#carry = carryOf(instrument.symbol);
     this.#builder = new BarBuilder(1 << 13, characterOf(instrument.symbol).spreadTicks !== undefined);
     this.#columns = this.#builder.finish();
@@ -64,6 +74,28 @@ export class VenueMarket {
     for (const session of sessions) generateSession(this.instrument, session, this.#carry, this.#builder);
     this.#madeTo = toMs;
     this.#columns = this.#builder.finish();
+    for (const jump of this.#jumps) this.#apply(jump);
+  }
+
+  get jumps(): readonly Jump[] {
+    return this.#jumps;
+  }
+
+  /** With the next minute that opens prices are so many times what they would have been. */
+  jump(factor: number): void {
+    while (this.#next + 1 >= this.#columns.time.length) this.#make(this.#madeTo + AHEAD_MS);
+    const jump = { symbol: this.instrument.symbol, fromMs: this.#columns.time[this.#next + (this.isOpen ? 1 : 0)]!, factor };
+    this.#jumps.push(jump);
+    this.#apply(jump);
+  }
+
+  #apply({ fromMs, factor }: Jump): void {
+    const { tickSize } = this.instrument;
+    const from = lowerBound(this.#columns.time, fromMs);
+    for (const name of ["open", "high", "low", "close"] as const) {
+      const prices = this.#columns[name];
+      for (let i = from; i < prices.length; i++) prices[i] = Math.max(tickSize, toGrid(prices[i]! * factor, tickSize, "nearest"));
+    }
   }
 
   /** When it opens or closes a minute next. */
@@ -94,13 +126,16 @@ export class VenueMarket {
 export class Markets {
   readonly #nowMs: number;
   readonly #isUnderWay: boolean;
+  /** Of before the start. */
+  readonly #jumps: readonly Jump[];
   readonly #markets = new Map<string, VenueMarket>();
 
   /**
    * @param nowMs where markets start that are opened before any minute has gone by
    * @param isUnderWay whether minutes that open then are open already
    */
-  constructor(nowMs: number, isUnderWay: boolean) {
+  constructor(nowMs: number, isUnderWay: boolean, jumps: readonly Jump[] = []) {
+    this.#jumps = jumps;
     this.#nowMs = nowMs;
     this.#isUnderWay = isUnderWay;
   }
@@ -112,9 +147,17 @@ export class Markets {
     const instrument = INSTRUMENTS.find((candidate) => candidate.symbol === symbol);
     if (!instrument) return undefined;
     const isUnderWay = this.#isUnderWay && this.#passedMs < this.#nowMs;
-    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs), isUnderWay);
+    const jumps = this.#jumps.filter((jump) => jump.symbol === symbol);
+    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs), isUnderWay, jumps);
     this.#markets.set(symbol, market);
     return market;
+  }
+
+  get jumps(): Jump[] {
+    return [
+      ...this.#jumps.filter(({ symbol }) => !this.#markets.has(symbol)),
+      ...[...this.#markets.values()].flatMap(({ jumps }) => jumps),
+    ];
   }
 
   /** The last moment that has gone by. */

@@ -22,7 +22,7 @@ const old = (lot: object, more: object = {}) =>
   }) as unknown as State;
 
 const present = {
-  ...{ nowMs: 7, legs: null, speed: 60, version: STATE_VERSION },
+  ...{ nowMs: 7, legs: null, jumps: [], speed: 60, version: STATE_VERSION },
   accounts: [
     {
       ...{ id: "w", instruments: [{ symbol: "KELP" }], settings: { cash: 1 }, timeframe: "1m", reports: [] },

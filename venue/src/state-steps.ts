@@ -1,7 +1,7 @@
 /** What the venue has written down, of whichever version, in the present form. */
 
 /** Of the present form; a later one gets the next number, and a step to it. */
-export const STATE_VERSION = 4;
+export const STATE_VERSION = 5;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -59,8 +59,11 @@ function withMinutes(state: Stored): Stored {
   return { ...state, legs: null, accounts } as Stored;
 }
 
+/** Prices did not jump. */
+const withJumps = (state: Stored): Stored => ({ ...state, jumps: [] }) as Stored;
+
 /** By the version that they bring up. */
-const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves, 2: withOwners, 3: withMinutes };
+const STEPS: Readonly<Record<number, (state: Stored) => Stored>> = { 1: withPendingMoves, 2: withOwners, 3: withMinutes, 4: withJumps };
 
 /** @throws Error where a later version has written it. */
 export function broughtUp(state: Stored): Stored {

@@ -1,5 +1,5 @@
 /** What passes between the venue's process and the thread that its exchange lives in. */
-import type { OtherTrade } from "@plan-tester/contract";
+import type { OtherTrade, PriceJump } from "@plan-tester/contract";
 import type { BarColumns, ErrorCode } from "@plan-tester/core";
 import type { AccountFacts, OrderFaults } from "./exchange.ts";
 import type { ClientMessage, OwnerHolding, VenueClock, VenueMessage } from "./protocol.ts";
@@ -19,6 +19,7 @@ export interface Asked {
     readonly ask: { readonly id: string; readonly owner: string; readonly only: "everything" | "others" };
     readonly answer: null;
   };
+  jump: { readonly ask: PriceJump; readonly answer: null };
   trade: { readonly ask: { readonly id: string; readonly owner: string } & OtherTrade; readonly answer: null };
 }
 export type AskName = keyof Asked;

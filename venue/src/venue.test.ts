@@ -76,6 +76,8 @@ describe("an exchange", () => {
       ...more,
     },
   });
+  const none: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [], jumps: [] };
+
   function started(state: ExchangeState) {
     const said: Unnumbered[] = [];
     const exchange = new Exchange(state, (word) => said.push(word));
@@ -89,7 +91,7 @@ describe("an exchange", () => {
   }
 
   test("fills at the next open, tells each thing in its order, and does nothing twice", () => {
-    const { exchange, ask, stepTo, events } = started({ nowMs: NINE - 1, legs: null, accounts: [] });
+    const { exchange, ask, stepTo, events } = started(none);
     exchange.openAccount(facts);
     exchange.follow({ type: "follow", account: "a", owner: "me", after: 0, prices: false });
     const commands = [
@@ -108,7 +110,7 @@ describe("an exchange", () => {
   });
 
   test("goes on after a restart with what it had: lots with their exits, orders, numbers, and the last reports", () => {
-    const before = started({ nowMs: NINE - 1, legs: null, accounts: [] });
+    const before = started(none);
     before.exchange.openAccount(facts);
     before.ask(1, submit(1, { stopLoss: { unit: "ticks", value: 400 } }), submit(2, { kind: "limit", price: 1 }));
     before.stepTo(NINE + 5 * MINUTE);
@@ -123,8 +125,6 @@ describe("an exchange", () => {
     after.stepTo(NINE + 6 * MINUTE);
     expect(after.exchange.holdings()[0]!.report.books[0]!.orders).toEqual([]);
   });
-
-  const none: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [] };
 
   test("a fill is told when the path is there, not at the minute's end, and a restart in between changes nothing", () => {
     /** Reports of five minutes, each with the moment at which it was told; the exchange is written down and read back before every moment but the first. */
@@ -220,5 +220,31 @@ describe("an exchange", () => {
     expect(sideBySide.most).toBe(names.length);
     expect(sideBySide.said).toEqual(inTurn.said);
     for (const id of names) expect(sideBySide.said.get(id)!.length).toBeGreaterThan(3);
+  });
+
+  test("a price that jumps opens the next minute there and goes on, also after a restart, and a stop fills beyond its price", () => {
+    const plain = started(none);
+    plain.exchange.openAccount(facts);
+    plain.stepTo(NINE + 9 * MINUTE);
+    const before = started(none);
+    before.exchange.openAccount(facts);
+    before.ask(1, submit(1, { stopLoss: { unit: "percent", value: 1 } }));
+    before.stepTo(NINE + 3 * MINUTE);
+    before.exchange.jump({ symbol: "KELP", percent: -5 });
+    expect(() => before.exchange.jump({ symbol: "GONE", percent: 1 })).toThrow(/does not trade GONE/);
+    before.stepTo(NINE + 5 * MINUTE);
+    const stop = before.said.flatMap((word) => (word.type === "report" && word.event.kind === "closed" ? [word.event.trade] : []))[0]!;
+    const after = started(structuredClone(before.exchange.state()));
+    after.stepTo(NINE + 9 * MINUTE);
+    const [was, is] = [plain.exchange.bars("KELP", NINE), after.exchange.bars("KELP", NINE)];
+    for (let i = 0; i < 9; i++) {
+      const factor = i < 4 ? 1 : 0.95;
+      for (const name of ["open", "high", "low", "close"] as const)
+        expect(Math.abs(is[name][i]! - was[name][i]! * factor)).toBeLessThanOrEqual(KELP.tickSize / 2 + 1e-9);
+      expect(is.volume[i]).toBe(was.volume[i]);
+    }
+    expect(stop).toMatchObject({ exitTime: NINE + 4 * MINUTE, exitPrice: is.open[4] });
+    expect(stop.exitPrice).toBeLessThan(0.96 * stop.entryPrice);
+    expect(before.exchange.state().jumps).toEqual(after.exchange.state().jumps);
   });
 });

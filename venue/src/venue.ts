@@ -9,7 +9,9 @@ import {
   isLocalHost,
   type OtherTrade,
   otherTradeSchema,
+  type PriceJump,
   packColumns,
+  priceJumpSchema,
   readInstrument,
   type VenueFaults,
   type VenueFaultsChange,
@@ -207,6 +209,10 @@ export class Venue {
     app.get("/faults", async (_request, response) => void response.json(await this.#faults()));
     app.patch("/faults", async (request, response) => {
       response.json(await this.#setFaults(check<VenueFaultsChange>(venueFaultsSchema, request.body, "the faults")));
+    });
+    app.post("/jumps", async (request, response) => {
+      await this.#ask("jump", check<PriceJump>(priceJumpSchema, request.body, "the jump"));
+      response.json({});
     });
     app.post("/kill", (_request, response) => {
       // As by kill -9: what was not written down is lost.

@@ -62,6 +62,7 @@ export const AFTER_CHANGE: StaleAfter = {
   setVenueFaults: () => ["getVenueFaults"],
   restartVenue: () => ["getVenueFaults"],
   tradeBesideWatch: () => ["listWatches"],
+  jumpPrice: () => [],
   closeHolding: () => ["listHoldings"],
   createWatch: () => ["listWatches"],
   stopWatches: () => ["listWatches", "getWatch"],

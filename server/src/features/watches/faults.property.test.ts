@@ -148,7 +148,9 @@ type Fault =
   | "cancel by hand"
   | "flatten by hand"
   | "another buys"
-  | "another sells";
+  | "another sells"
+  | "price jumps up"
+  | "price jumps down";
 
 /** The world of one sequence: an exchange that survives as its state, a watch that survives as its memory, a line between them. */
 class World {
@@ -156,7 +158,7 @@ class World {
   watch!: Watch;
   plan: PlanHere | null = null;
   #told: { readonly trade: Trade; readonly report: number }[] = [];
-  #saved: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [] };
+  #saved: ExchangeState = { nowMs: NINE - 1, legs: null, accounts: [], jumps: [] };
   #memory: WatchMemory = {
     ...{
       name: "Buoy",
@@ -328,6 +330,10 @@ class World {
       case "another sells":
         this.exchange.trade("w", "w", { symbol: "KELP", side: fault === "another buys" ? 1 : -1, quantity: 2 });
         break;
+      case "price jumps up":
+      case "price jumps down":
+        this.exchange.jump({ symbol: "KELP", percent: fault === "price jumps up" ? 3 : -3 });
+        break;
       case "kill the venue before it has written down what it told": {
         const saved = structuredClone(this.#saved);
         for (let moments = 0; moments < 8; moments++) {
@@ -377,6 +383,7 @@ const FAULTS: readonly Fault[] = [
     "flatten by hand",
   ] as const),
   ...(["refuse an entry", "refuse an exit", "take half of an entry", "another buys", "another sells"] as const),
+  ...(["price jumps up", "price jumps down"] as const),
 ];
 
 const POLICIES: fc.Arbitrary<Partial<WatchOptions>> = fc.record({

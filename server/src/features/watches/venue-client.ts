@@ -2,7 +2,14 @@
  * The server's line to a venue: HTTP for what is asked, one WebSocket for what is said both ways, made again when it breaks.
  * A word of the venue is acknowledged when everything that it brought about has been sent, and all words before it.
  */
-import { type OtherTrade, type PracticeInbox, unpackColumns, type VenueFaults, type VenueFaultsChange } from "@plan-tester/contract";
+import {
+  type OtherTrade,
+  type PracticeInbox,
+  type PriceJump,
+  unpackColumns,
+  type VenueFaults,
+  type VenueFaultsChange,
+} from "@plan-tester/contract";
 import { type BarColumns, type EngineSettings, type Instrument, PlanTesterError } from "@plan-tester/core";
 import {
   type ClientMessage,
@@ -211,6 +218,11 @@ export class VenueClient {
   /** @param only "others" for what something else than its plan has opened */
   flatten(account: string, owner: string, only: "everything" | "others" = "everything"): Promise<unknown> {
     return this.#call("POST", `/accounts/${account}/${owner}/flatten`, { only });
+  }
+
+  /** A price jumps, for practice. */
+  jump(jump: PriceJump): Promise<unknown> {
+    return this.#call("POST", "/jumps", jump);
   }
 
   /** Something else trades under an owner's name, for practice. */

@@ -8,6 +8,7 @@ type Names =
   | "getVenueFaults"
   | "setVenueFaults"
   | "restartVenue"
+  | "jumpPrice"
   | "tradeBesideWatch"
   | "listHoldings"
   | "closeHolding"
@@ -37,6 +38,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     getVenueFaults: () => watches().faults(),
     setVenueFaults: ({ body }) => watches().setFaults(body),
     tradeBesideWatch: ({ params, body }) => watches().tradeBeside(params.id, body),
+    jumpPrice: ({ body }) => watches().jump(body),
     restartVenue: () => watches().killVenue(),
     listHoldings: () => watches().holdings(),
     closeHolding: ({ params }) => watches().closeHolding(params.account, params.owner),

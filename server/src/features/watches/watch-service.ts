@@ -8,6 +8,7 @@ import {
   type OtherTrade,
   PLAIN_WATCH_OPTIONS,
   type PracticeInbox,
+  type PriceJump,
   type RestartWatch,
   type VenueFaults,
   type VenueFaultsChange,
@@ -140,6 +141,14 @@ export class WatchService {
     for (const watch of this.#watches.values())
       if (!watch.hasEnded) watch.note(`faults of the venue for practice: ${words.join(", ")}`, "user");
     return faults;
+  }
+
+  /** A price jumps at the venue, for practice: told where the instrument is traded. */
+  async jump(jump: PriceJump): Promise<void> {
+    await this.#venue.jump(jump);
+    const { symbol, percent } = jump;
+    const text = `a fault for practice: the price of ${symbol} jumps by ${percent} % with the next minute`;
+    for (const watch of this.#watches.values()) if (!watch.hasEnded && watch.symbols.includes(symbol)) watch.note(text, "user");
   }
 
   /** Something else trades under a watch's name, for practice. */

@@ -17,7 +17,7 @@ export function useSetup() {
   const line = useRef<Promise<unknown>>(Promise.resolve());
   // They lie over what is read, so that nothing read meanwhile takes them from the screen.
   const [unsaved, setUnsaved] = useState<readonly SetupPart[]>([]);
-  const setup = data && unsaved.reduce<AlertSetup>((whole, part) => ({ ...whole, ...part }), data.setup);
+  const setup: AlertSetup | undefined = data && Object.assign({}, data.setup, ...unsaved);
   /** @returns whether it was saved */
   const change = (part: SetupPart): Promise<boolean> => {
     setUnsaved((parts) => [...parts, part]);

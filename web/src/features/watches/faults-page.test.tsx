@@ -6,7 +6,7 @@ import { queries } from "../../data/queries.ts";
 import { control, press, refusal, serving, show, type, withAnswers } from "../../testing.tsx";
 import { FaultsPage } from "./faults-page.tsx";
 
-const watch = (id: string, state: string, symbol: string) => ({ id, name: `Watch ${id}`, state, settings: { symbol } });
+const watch = (id: string, state: string, symbol: string) => ({ id, name: `Watch ${id}`, state, settings: { symbol, alsoOn: [] } });
 const WATCHES = [watch("w1", "ended", "KELP"), watch("w2", "armed", "AUKL"), watch("w3", "in position", "KELP")];
 const MARKETS = [
   { instrument: { symbol: "KELP", minQuantity: 1, quantityStep: 1 } },
@@ -69,7 +69,20 @@ test("something else trades beside a watch that is at work, no less than its ins
   ]);
 });
 
+test("the price of an instrument that is traded jumps by a percentage within bounds", async () => {
+  const asked = serving(() => undefined);
+  const host = await page();
+  expect([...(control(host, "Instrument") as HTMLSelectElement).options].map(({ text }) => text)).toEqual(["AUKL", "KELP"]);
+  await type(control(host, "Instrument"), "KELP");
+  await type(control(host, "Percent"), "-60");
+  await press(row(host, "Let a price jump"), "Jump");
+  expect(asked).toEqual([]);
+  await type(control(host, "Percent"), "4.5");
+  await press(row(host, "Let a price jump"), "Jump");
+  expect(asked).toEqual([{ what: "POST /venue/jumps", body: { symbol: "KELP", percent: 4.5 } }]);
+});
+
 test("where no watch is at work that is said in place of a form", async () => {
   const host = await page({}, WATCHES.slice(0, 1));
-  expect(row(host, "Let another trade").textContent).toContain("No watch is at work.");
+  for (const what of ["Let another trade", "Let a price jump"]) expect(row(host, what).textContent).toContain("No watch is at work.");
 });

@@ -12,6 +12,7 @@ import { NumberInput } from "../../ui/number-field.tsx";
 import { num, Page, td, tdText, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { OtherTradeRow } from "./other-trade-row.tsx";
+import { PriceJumpRow } from "./price-jump-row.tsx";
 import { VenueBar } from "./venue-bar.tsx";
 
 type Name = keyof VenueFaults;
@@ -61,6 +62,7 @@ export function FaultsPage() {
                   onSet={(value) => void setVenueFaults.run({}, { [name]: value })}
                 />
               ))}
+              <PriceJumpRow />
               <OtherTradeRow />
               <tr>
                 <td className={td}>Kill the venue</td>
