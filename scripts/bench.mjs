@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { build } from "esbuild";
 import { ensureBuilt, ensureInstalled, external, root } from "./shared.mjs";
 
-ensureInstalled();
+await ensureInstalled();
 // Some of them measure the app as it is served.
 ensureBuilt();
 const all = [

@@ -6,7 +6,7 @@ import { pathToFileURL } from "node:url";
 import { build } from "esbuild";
 import { ensureInstalled, external, root } from "./shared.mjs";
 
-ensureInstalled();
+await ensureInstalled();
 const [address = "http://127.0.0.1:4178", symbol = "KELP"] = process.argv.slice(2);
 const outfile = join(root, "dist-bench", "conformance.js");
 await build({

@@ -1,7 +1,7 @@
 // npm run dev: the server restarts and the page reloads as the source changes.
 import { companion, ensureInstalled } from "./shared.mjs";
 
-ensureInstalled();
+await ensureInstalled();
 const port = Number(process.env.PLAN_TESTER_PORT ?? 4177);
 companion("npx", ["tsx", "watch", "--clear-screen=false", "server/src/main.ts"]);
 const web = companion("npx", ["vite", "web"], { env: { ...process.env, PLAN_TESTER_PORT: String(port) } });

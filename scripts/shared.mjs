@@ -70,7 +70,10 @@ export function must(command, args, options = {}) {
   }
 }
 
-/** Installs packages when the lock file has changed since the last time. */
+/**
+ * Installs packages when the lock file has changed since the last time. The database driver is compiled beside whatever is
+ * done meanwhile. @returns settles when that is done too
+ */
 export function ensureInstalled() {
   const major = Number(process.versions.node.split(".")[0]);
   if (major < 20) {
@@ -80,10 +83,22 @@ export function ensureInstalled() {
   const lock = createHash("sha256")
     .update(readFileSync(join(root, "package-lock.json")))
     .digest("hex");
-  if (readStamp("installed") === lock && existsSync(join(root, "node_modules", "typeorm"))) return;
+  if (readStamp("installed") === lock && existsSync(join(root, "node_modules", "typeorm"))) return Promise.resolve();
   console.log("Installing packages; the database driver is compiled, which takes two to three minutes the first time.");
-  must("npm", ["ci", "--no-audit", "--no-fund"]);
-  writeStamp("installed", lock);
+  must("npm", ["ci", "--no-audit", "--no-fund", "--ignore-scripts"]);
+  const compiling = companion("npm", ["rebuild", "better-sqlite3"]);
+  return new Promise((resolve) => {
+    compiling.on("exit", (code) => {
+      if (code !== 0) {
+        console.error(
+          "\nThe database driver could not be compiled; it needs a C++ compiler, make and Python (apt install build-essential python3).",
+        );
+        process.exit(code ?? 1);
+      }
+      writeStamp("installed", lock);
+      resolve();
+    });
+  });
 }
 
 export function ensureBuilt() {
