@@ -83,7 +83,7 @@ export function ensureInstalled() {
   const lock = createHash("sha256")
     .update(readFileSync(join(root, "package-lock.json")))
     .digest("hex");
-  if (readStamp("installed") === lock && existsSync(join(root, "node_modules", "typeorm"))) return Promise.resolve();
+  if (readStamp("installed") === lock && existsSync(join(root, "node_modules", "typeorm"))) return Promise.resolve(undefined);
   console.log("Installing packages; the database driver is compiled, which takes two to three minutes the first time.");
   must("npm", ["ci", "--no-audit", "--no-fund", "--ignore-scripts"]);
   const compiling = companion("npm", ["rebuild", "better-sqlite3"]);
@@ -96,7 +96,7 @@ export function ensureInstalled() {
         process.exit(code ?? 1);
       }
       writeStamp("installed", lock);
-      resolve();
+      resolve(undefined);
     });
   });
 }
