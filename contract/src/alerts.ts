@@ -22,6 +22,10 @@ export type AlertEvent = (typeof ALERT_EVENTS)[number];
 
 /** From the least to the most urgent. */
 export const ALERT_LEVELS = ["info", "notice", "warning", "alert"] as const;
+
+/** A level and those above it. */
+export const levelsFrom = (level: (typeof ALERT_LEVELS)[number]): readonly (typeof ALERT_LEVELS)[number][] =>
+  ALERT_LEVELS.slice(ALERT_LEVELS.indexOf(level));
 export type AlertLevel = (typeof ALERT_LEVELS)[number];
 
 /** Names that a template may use between double braces. */

@@ -509,9 +509,11 @@ export interface WatchPosition {
   /** Below zero when short. */
   readonly units: number;
   readonly entryPrice: number;
+  /** At the last price, in account money. */
+  readonly value: number;
   readonly stop: number | null;
   readonly target: number | null;
-  /** At the last price. */
+  /** At the last price, in account money. */
   readonly profit: number;
   /** The same in multiples of the initial risk; null where there was no stop. */
   readonly r: number | null;
@@ -572,6 +574,14 @@ export interface WatchSummary {
   readonly ageMs: number | null;
   /** When it last sent an order. */
   readonly lastSignalMs: number | null;
+  readonly alerts: AlertCounts;
+}
+
+/** Alerts of one watch by what became of them, one for each channel; of the outcomes that are kept. */
+export interface AlertCounts {
+  readonly sent: number;
+  /** Failed or left out. */
+  readonly failed: number;
 }
 
 export interface WatchEvent {

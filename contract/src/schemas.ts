@@ -14,7 +14,7 @@ import {
   SWEEP_FIGURES,
 } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
-import { alertSetupSchema } from "./alerts.ts";
+import { ALERT_LEVELS, alertSetupSchema } from "./alerts.ts";
 import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 import { venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
@@ -381,6 +381,8 @@ export const eventsQuerySchema = {
     limit: { type: "integer", minimum: 1, maximum: 20_000, default: 200 },
     kind: { enum: ["", "state", "order", "fill", "trade", "log", "error", "prompt"], default: "" },
     search: { type: "string", maxLength: 100, default: "" },
+    /** Lines of the plan's log alone, at this level or above. */
+    level: { enum: ["", ...ALERT_LEVELS], default: "" },
   },
 } as const;
 

@@ -109,6 +109,7 @@ export {
   lookAheadComparisons,
   MIN_CUTS,
 } from "./run/look-ahead.ts";
+export { pointMoneyAt } from "./run/rates.ts";
 export { assembleResult, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";

@@ -211,7 +211,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     startWatching() {
       watches = new WatchService({
         ...{ markets, runs, pool: interactive, events, background, venuePort: config.venuePort },
-        ...{ alerts: (told) => alerts.take(told), journal },
+        ...{ alerts, journal },
         sourceOf: async (planId) => {
           const plan = await plans.find(planId);
           return plan && linker.link(plan.source);

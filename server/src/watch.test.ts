@@ -42,7 +42,7 @@ const SOURCE = `export default plan({ title: "Buoy", build({ on, enter, position
   });
 } });`;
 
-const EVERYTHING = { offset: 0, limit: 1000, kind: "", search: "" } as const;
+const EVERYTHING = { offset: 0, limit: 1000, level: "", kind: "", search: "" } as const;
 
 let port = 0;
 let venue: Venue;
@@ -484,7 +484,7 @@ test("a plan that fails ends its watch and says on which line", async () => {
 }, 60_000);
 
 test("the journal of a watch loses no line and no order while the disk is full, and tells what is not written down yet", async () => {
-  const source = `export default plan({ title: "Ticker", build({ on, log }) { let n = 0; on.barClose(() => log("bar " + n++)); } });`;
+  const source = `export default plan({ title: "Ticker", build({ on, log }) { let n = 0; on.barClose(() => log("bar " + n, ["info", "warning", "alert"][n++ % 3])); } });`;
   const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS, timeframe: "1m" } });
   const lines = async (): Promise<string[]> =>
     (await watches.events(id, EVERYTHING)).events.map(({ text }) => text).filter((text) => text.startsWith("bar "));
@@ -496,12 +496,19 @@ test("the journal of a watch loses no line and no order while the disk is full, 
   const before = (await lines()).length;
   await until("more lines", async () => (await lines()).length >= before + 4);
   expect((await watches.events(id, EVERYTHING)).events[0]!.id).toBeLessThan(0);
-  expect(background.troubles[0]!.text).toMatch(/^The journal of a watch was not saved yet, it is tried again: The disk/);
+  const ofLevel = async (level: "notice" | "alert"): Promise<string[]> =>
+    (await watches.events(id, { ...EVERYTHING, level })).events.map(({ text }) => text).reverse();
+  // Written down or not.
+  expect((await ofLevel("notice")).slice(0, 4)).toEqual(["bar 1", "bar 2", "bar 4", "bar 5"]);
+  expect(background.troubles.map(({ text }) => text)).toContainEqual(
+    expect.stringMatching(/^The journal of a watch was not saved yet, it is tried again: The disk/),
+  );
   database.beforeWrite = null;
   await watches.stop(id, "flatten");
   await until("all of it written", async () => (await watches.events(id, EVERYTHING)).events.every((event) => event.id > 0));
   const told = (await lines()).reverse();
   expect(told).toEqual(told.map((_text, n) => `bar ${n}`));
+  expect((await ofLevel("alert")).slice(0, 2)).toEqual(["bar 2", "bar 5"]);
   expect(await watches.get(id)).toMatchObject({ state: "ended" });
 }, 60_000);
 

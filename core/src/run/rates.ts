@@ -5,6 +5,24 @@ import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { Instrument } from "../market/instrument.ts";
 
+/**
+ * Account money for a move of one price unit of one unit of an instrument, at the last prices. A rate whose price is not known
+ * yet counts as 1, as in a run before its first close.
+ * @param instruments those of the account, its own first @param priceOf undefined before there is a price
+ */
+export function pointMoneyAt(
+  { currency, pointValue }: Pick<Instrument, "currency" | "pointValue">,
+  instruments: readonly Instrument[],
+  settings: Pick<EngineSettings, "currency" | "conversions">,
+  priceOf: (symbol: string) => number | undefined,
+): number {
+  const conversion = settings.conversions[currency];
+  if (currency === (settings.currency || instruments[0]?.currency) || conversion === undefined) return pointValue;
+  if (typeof conversion === "number") return conversion * pointValue;
+  const price = priceOf(conversion.symbol) ?? 1;
+  return pointValue * (conversion.inverse ? 1 / price : price);
+}
+
 /** How each instrument's money becomes the account's: fixed rates are set at once, others follow a feed. */
 export function ratesOf(instruments: readonly Instrument[], settings: EngineSettings, books: readonly Book[]): (RateSource | null)[] {
   const own = settings.currency || instruments[0]!.currency;

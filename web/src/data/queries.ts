@@ -128,7 +128,7 @@ export const queries = {
     refetchInterval: CHART_MS * Math.ceil(bars / CHART_BARS),
   }),
   /** What a watch did, newest first, as far back as one scrolls. */
-  watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search">) =>
+  watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search" | "level">) =>
     infiniteQueryOptions({
       queryKey: keyOf("getWatchEvents", { id, ...query }),
       queryFn: ({ pageParam }) => call("getWatchEvents", { id, ...query, offset: pageParam, limit: EVENTS_A_PAGE }),

@@ -1,4 +1,4 @@
-import type { AlertDelivery, AlertSetup, DeliveriesPage, DeliveriesQuery } from "@plan-tester/contract";
+import type { AlertCounts, AlertDelivery, AlertSetup, DeliveriesPage, DeliveriesQuery } from "@plan-tester/contract";
 import { LessThan } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { AlertDeliveryEntity, type AlertDeliveryRow, AlertSecretEntity, WorkspaceEntity } from "../../db/entities.ts";
@@ -49,6 +49,15 @@ export class AlertRepository {
 
   update(id: number, change: Partial<AlertDelivery>): Promise<unknown> {
     return this.#database.write((manager) => manager.update(AlertDeliveryEntity, { id }, change));
+  }
+
+  /** Deliveries of each watch by what became of them. */
+  async counts(): Promise<Map<string, AlertCounts>> {
+    const rows: (AlertCounts & { readonly watchId: string })[] = await this.#database.read.query(
+      `SELECT "watchId", sum("state" = 'sent') AS "sent", sum("state" IN ('failed', 'left out')) AS "failed"
+       FROM "alert_delivery" WHERE "event" <> 'test' GROUP BY "watchId"`,
+    );
+    return new Map(rows.map(({ watchId, sent, failed }) => [watchId, { sent, failed }]));
   }
 
   async waiting(): Promise<AlertDeliveryRow[]> {

@@ -159,6 +159,7 @@ test("what fails is tried again, and each alert comes once", async () => {
   await alerts.take([alert("once")]);
   await settled();
   expect(await outcomes()).toMatchObject([{ state: "sent", tries: 3 }]);
+  expect(alerts.countsOf("w1")).toEqual({ sent: 1, failed: 0 });
 });
 
 test("what keeps failing is given up with its reason, and the screen says so", async () => {
@@ -170,6 +171,16 @@ test("what keeps failing is given up with its reason, and the screen says so", a
   expect(told).toContainEqual(
     expect.objectContaining({ type: "alert", level: "warning", text: "not sent through Web: answered 500: thanks" }),
   );
+  answers = [];
+  await alerts.take([alert("then")]);
+  await settled();
+  await alerts.test("web");
+  expect(alerts.countsOf("w1")).toEqual({ sent: 1, failed: 1 });
+  // The next server knows as much.
+  await alerts.close();
+  alerts = await open();
+  expect(alerts.countsOf("w1")).toEqual({ sent: 1, failed: 1 });
+  expect(alerts.countsOf("another")).toEqual({ sent: 0, failed: 0 });
 });
 
 test("redirects are not followed, and not tried again", async () => {

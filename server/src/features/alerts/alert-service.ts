@@ -4,6 +4,7 @@
  */
 import type {
   AlertChannel,
+  AlertCounts,
   AlertDelivery,
   AlertPreview,
   AlertSetup,
@@ -40,6 +41,8 @@ const MAX_WAITING = 500;
 /** Outcomes are kept so long. */
 const KEPT_MS = 90 * DAY_MS;
 
+const NONE: AlertCounts = { sent: 0, failed: 0 };
+
 const EXAMPLE: Alert = {
   ...{ watchId: "example", watchName: "Example watch", planTitle: "Example plan", symbol: "KELP", event: "filled", level: "notice" },
   ...{ text: "bought 2 KELP at 412.50", by: "venue", timeMs: Date.UTC(2025, 5, 2, 9, 30), atMs: Date.UTC(2025, 5, 2, 9, 30) },
@@ -69,6 +72,7 @@ export class AlertService {
   #line: Promise<unknown> = Promise.resolve();
   readonly #end = new AbortController();
   #last: Alert | null = null;
+  #counts = new Map<string, AlertCounts>();
 
   constructor({ repository, background, events, pace = PACE }: AlertParts) {
     this.#repository = repository;
@@ -82,7 +86,19 @@ export class AlertService {
     this.#setup = (await this.#repository.setup()) ?? FIRST_SETUP;
     this.#secrets = await this.#repository.secrets();
     await this.#repository.prune(nowMs - KEPT_MS);
+    this.#counts = await this.#repository.counts();
     for (const row of await this.#repository.waiting()) this.#enqueue(row);
+  }
+
+  /** What became of the alerts of a watch. */
+  countsOf(watchId: string): AlertCounts {
+    return this.#counts.get(watchId) ?? NONE;
+  }
+
+  #count({ watchId, event, state }: Pick<AlertDelivery, "watchId" | "event" | "state">): void {
+    if (event === "test" || state === "waiting") return;
+    const { sent, failed } = this.countsOf(watchId);
+    this.#counts.set(watchId, state === "sent" ? { sent: sent + 1, failed } : { sent, failed: failed + 1 });
   }
 
   // --- channels and rules -------------------------------------------------------------------------------------------
@@ -149,7 +165,9 @@ export class AlertService {
       this.#last = alert;
       for (const channel of channelsFor(alert, this.#setup)) {
         if (channel.kind === "screen") this.#show(alert);
-        rows.push(this.#rowOf(alert, channel));
+        const row = this.#rowOf(alert, channel);
+        this.#count(row);
+        rows.push(row);
       }
     }
     if (rows.length === 0) return Promise.resolve();
@@ -238,10 +256,12 @@ export class AlertService {
           },
         },
       );
+      this.#count({ ...row, state: "sent" });
       await this.#note(row, { state: "sent", tries, outcome, doneMs: Date.now() });
     } catch (error) {
       // Case: the server ends. The next one goes on with it.
       if (signal.aborted) return;
+      this.#count({ ...row, state: "failed" });
       await this.#note(row, { state: "failed", tries, outcome: messageOf(error), doneMs: Date.now() });
       this.#show({ ...row, level: "warning", text: `not sent through ${row.channelName}: ${messageOf(error)}` });
     }

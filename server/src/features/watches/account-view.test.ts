@@ -48,14 +48,20 @@ describe("a position", () => {
   const shown = (lots: readonly LotReport[], price?: number) =>
     positionsOf(
       account(lots),
-      () => instrumentNamed("KELP")!,
+      () => instrumentNamed("KELP")!.pointValue,
       () => price,
     );
 
   test("of several lots: units, mean entry, profit at the last price, and in multiples of the risk", () => {
     const { pointValue } = instrumentNamed("KELP")!;
     const [position] = shown([LOT, { ...LOT, quantity: 1, entryPrice: 403 }], 410);
-    expect(position).toMatchObject({ units: 3, entryPrice: 401, stop: 395, profit: (2 * 10 + 7) * pointValue });
+    expect(position).toMatchObject({
+      units: 3,
+      entryPrice: 401,
+      stop: 395,
+      profit: (2 * 10 + 7) * pointValue,
+      value: 3 * 410 * pointValue,
+    });
     expect(position!.r).toBeCloseTo(27 / 15, 12);
   });
 

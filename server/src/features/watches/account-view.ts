@@ -1,25 +1,29 @@
 /** What a watch has at the venue, as it is shown: positions, working orders, and what becomes of them when it ends. */
 import type { WatchOrder, WatchPosition } from "@plan-tester/contract";
-import type { AccountReport, Instrument, PlanCommand } from "@plan-tester/core";
+import type { AccountReport, PlanCommand } from "@plan-tester/core";
 
-/** @param priceOf the last price of an instrument; undefined before there is one */
+/**
+ * @param pointMoneyOf account money for a move of one price unit of one unit
+ * @param priceOf the last price of an instrument; undefined before there is one
+ */
 export function positionsOf(
   account: AccountReport,
-  instrumentOf: (symbol: string) => Instrument,
+  pointMoneyOf: (symbol: string) => number,
   priceOf: (symbol: string) => number | undefined,
 ): WatchPosition[] {
   return account.books.flatMap(({ symbol, lots }) => {
     const [first] = lots;
     if (!first) return [];
-    const { pointValue } = instrumentOf(symbol);
+    const pointMoney = pointMoneyOf(symbol);
     const price = priceOf(symbol);
     const units = lots.reduce((sum, lot) => sum + lot.side * lot.quantity, 0);
     const gross = lots.reduce((sum, lot) => sum + lot.quantity, 0);
     const entryPrice = lots.reduce((sum, lot) => sum + lot.quantity * lot.entryPrice, 0) / gross;
     const moved = price === undefined ? 0 : lots.reduce((sum, lot) => sum + lot.side * lot.quantity * (price - lot.entryPrice), 0);
-    const profit = moved * pointValue;
-    const risk = lots.reduce((sum, lot) => sum + (lot.riskPerUnit ?? Number.NaN) * lot.quantity, 0) * pointValue;
-    return [{ symbol, units, entryPrice, stop: first.stop, target: first.target, profit, r: risk > 0 ? profit / risk : null }];
+    const profit = moved * pointMoney;
+    const risk = lots.reduce((sum, lot) => sum + (lot.riskPerUnit ?? Number.NaN) * lot.quantity, 0) * pointMoney;
+    const value = Math.abs(units) * (price ?? entryPrice) * pointMoney;
+    return [{ symbol, units, entryPrice, value, stop: first.stop, target: first.target, profit, r: risk > 0 ? profit / risk : null }];
   });
 }
 

@@ -17,11 +17,17 @@ function distanceWords(distance: Distance | null): string {
   return distance.unit === "price" ? String(value) : `${value} ${distance.unit}`;
 }
 
-/** Money lost at a stop; null where that can't be told before the fill. */
-function riskOf({ order }: AskedOrder, instrument: Instrument): number | null {
+/** What an order trades, and account money for a move of one price unit of one unit. */
+interface Traded {
+  readonly instrument: Instrument;
+  readonly pointMoney: number;
+}
+
+/** Account money lost at a stop; null where that can't be told before the fill. */
+function riskOf({ order }: AskedOrder, { instrument, pointMoney }: Traded): number | null {
   const { stopLoss, quantity, price } = order;
   if (!stopLoss || !Number.isFinite(quantity)) return null;
-  const money = quantity * instrument.pointValue;
+  const money = quantity * pointMoney;
   switch (stopLoss.unit) {
     case "ticks":
       return stopLoss.value * instrument.tickSize * money;
@@ -70,7 +76,7 @@ export class Prompts {
     nowMs: number,
     lastMs: number,
     barMs: number,
-    instrumentOf: (asked: AskedOrder) => Instrument,
+    tradedBy: (asked: AskedOrder) => Traded,
   ): readonly AskedPrompt[] {
     const ids = new Set(asked.map(({ order }) => order.id));
     for (const id of this.#answered) if (!ids.has(id)) this.#answered.delete(id);
@@ -79,13 +85,13 @@ export class Prompts {
       .filter(({ order }) => !this.#answered.has(order.id) && !this.find(order.id))
       .map((one): AskedPrompt => {
         const { order, symbol } = one;
-        const instrument = instrumentOf(one);
+        const traded = tradedBy(one);
         return {
           ...{ orderId: order.id, symbol, side: order.side > 0 ? "buy" : "sell", intent: order.intent, kind: order.kind },
           ...{ quantity: orNull(order.quantity), price: orNull(order.price), tag: order.tag, line: order.line },
-          ...{ stop: distanceWords(order.stopLoss), target: distanceWords(order.target), risk: riskOf(one, instrument) },
+          ...{ stop: distanceWords(order.stopLoss), target: distanceWords(order.target), risk: riskOf(one, traded) },
           ...{ sentMs: nowMs, barOverMs: nowMs + barMs, deadlineMs: nowMs + lastMs },
-          words: `may order ${order.id} be sent? ${orderWords(order, instrument)}`,
+          words: `may order ${order.id} be sent? ${orderWords(order, traded.instrument)}`,
         };
       });
     this.#open.push(...fresh);

@@ -1,6 +1,6 @@
 /** What a watch did against the backtest of the same bars, and when that is to be told. */
 import type { WatchDrift } from "@plan-tester/contract";
-import { type AccountReport, type DriftLeg, type Instrument, legOf, nominalMs } from "@plan-tester/core";
+import { type AccountReport, type DriftLeg, type EngineSettings, type Instrument, legOf, nominalMs, pointMoneyAt } from "@plan-tester/core";
 import { type ProcessPool, replayPlan } from "@plan-tester/runner";
 import type { Watch } from "./watch.ts";
 import type { WatchFeeds } from "./watch-feeds.ts";
@@ -43,7 +43,7 @@ export class WatchDrifts {
     const engine = this.#feeds.engineOf(facts, instruments);
     const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
     const closed = (await this.#repository.trades(id)).map((trade) => legOf(trade));
-    const open = openLegs(account, instruments, (symbol) => lastPrices.get(symbol));
+    const open = openLegs(account, instruments, engine, (symbol) => lastPrices.get(symbol));
     const marks = await this.#repository.marks(id);
     const barMs = nominalMs(settings.timeframe);
     const compared = await this.#pool.use((process) =>
@@ -72,13 +72,15 @@ export class WatchDrifts {
 export function openLegs(
   account: AccountReport | null,
   instruments: readonly Instrument[],
+  settings: EngineSettings,
   priceOf: (symbol: string) => number | undefined,
 ): DriftLeg[] {
   return (account?.books ?? []).flatMap(({ symbol, lots }) => {
-    const pointValue = instruments.find((instrument) => instrument.symbol === symbol)?.pointValue ?? 1;
+    const instrument = instruments.find((one) => one.symbol === symbol);
+    const pointMoney = instrument ? pointMoneyAt(instrument, instruments, settings, priceOf) : 1;
     return lots.map(({ side, quantity, entryPrice, entryTime, tag }) => {
       const exitPrice = priceOf(symbol) ?? entryPrice;
-      const net = side * quantity * (exitPrice - entryPrice) * pointValue;
+      const net = side * quantity * (exitPrice - entryPrice) * pointMoney;
       return { symbol, side, quantity, entryPrice, entryTime, entryTag: tag, exitPrice, net, exitTime: null, reason: "" };
     });
   });

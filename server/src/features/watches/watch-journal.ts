@@ -1,5 +1,5 @@
 /** What watches do, written down in order: each entry until it is written, whatever the disk says. */
-import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
+import { type EventsQuery, levelsFrom, type WatchEvent, type WatchEventsPage } from "@plan-tester/contract";
 import type { Trade } from "@plan-tester/core";
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
@@ -71,8 +71,11 @@ export class WatchJournal {
 
   /** Newest first. What is not written down yet has numbers below 0. */
   async events(id: string, query: EventsQuery): Promise<WatchEventsPage> {
-    const fits = ({ kind, text }: Omit<WatchEvent, "id">): boolean =>
-      (query.kind === "" || kind === query.kind) && text.toLowerCase().includes(query.search.toLowerCase());
+    const levels = query.level === "" ? null : levelsFrom(query.level);
+    const fits = ({ kind, level, text }: Omit<WatchEvent, "id">): boolean =>
+      (query.kind === "" || kind === query.kind) &&
+      (!levels || levels.some((one) => one === level)) &&
+      text.toLowerCase().includes(query.search.toLowerCase());
     const unwritten = this.#unwritten.flatMap((entry) => (entry.id === id ? entry.events.filter(fits) : []));
     const stored = await this.#repository.events(id, query);
     const { total, events } = stored;

@@ -1,6 +1,6 @@
-import type { EventsQuery, WatchEvent, WatchEventsPage } from "@plan-tester/contract";
+import { type EventsQuery, levelsFrom, type WatchEvent, type WatchEventsPage } from "@plan-tester/contract";
 import type { DriftMark, Trade } from "@plan-tester/core";
-import { Like, MoreThan, MoreThanOrEqual, Not } from "typeorm";
+import { In, Like, MoreThan, MoreThanOrEqual, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
 
@@ -43,8 +43,13 @@ export class WatchRepository {
     return this.#database.write((manager) => manager.delete(WatchEntity, { id }));
   }
 
-  async events(watchId: string, { offset, limit, kind, search }: EventsQuery): Promise<WatchEventsPage> {
-    const where = { watchId, ...(kind && { kind }), ...(search && { text: Like(`%${search.replaceAll("%", "")}%`) }) };
+  async events(watchId: string, { offset, limit, kind, search, level }: EventsQuery): Promise<WatchEventsPage> {
+    const where = {
+      watchId,
+      ...(kind && { kind }),
+      ...(level && { level: In([...levelsFrom(level)]) }),
+      ...(search && { text: Like(`%${search.replaceAll("%", "")}%`) }),
+    };
     const [rows, total] = await this.#database.read.findAndCount(WatchEventEntity, {
       where,
       order: { id: "DESC" },

@@ -1,6 +1,14 @@
 /** A watch opened as a run: what it did, kept as evidence beside the backtest of the same bars. */
 import type { OpenedWatch, RunHead, RunSettings, WatchedRun } from "@plan-tester/contract";
-import { type BarSeries, type Instrument, lowerBound, PlanTesterError, type Trade } from "@plan-tester/core";
+import {
+  type BarSeries,
+  type EngineSettings,
+  type Instrument,
+  lowerBound,
+  PlanTesterError,
+  pointMoneyAt,
+  type Trade,
+} from "@plan-tester/core";
 import { assemblePlan, type FeedData, hashText, type PlanReport, type ProcessPool, reportPlan } from "@plan-tester/runner";
 import type { MarketService } from "../markets/market-service.ts";
 import { fingerprintOfRun, headOf, type RunService } from "../runs/run-service.ts";
@@ -54,7 +62,7 @@ export class WatchRuns {
     const { source, inputs } = facts;
     const request = { source, inputs, settings: engine, feeds };
     const backtest = await pool.use((process) => reportPlan(process, request));
-    const trades = tradesOn(feeds, [...(await repository.trades(facts.id)), ...stillOpen(account, instruments, feeds)]);
+    const trades = tradesOn(feeds, [...(await repository.trades(facts.id)), ...stillOpen(account, instruments, engine, feeds)]);
     const piece = { text: Buffer.from(JSON.stringify(trades)), barOffset: 0 };
     const did = await pool.use((process) =>
       assemblePlan(process, request, { message: "", done: series.length, trades: [piece], equity: null }),
@@ -85,14 +93,20 @@ function settingsOf({ settings }: WatchFacts, { session, sessions, length }: Bar
 }
 
 /** What is open is marked out at the last close, as at the end of a backtest's data. */
-function stillOpen(account: Drifting["account"], instruments: readonly Instrument[], feeds: readonly FeedData[]): Trade[] {
+function stillOpen(
+  account: Drifting["account"],
+  instruments: readonly Instrument[],
+  settings: EngineSettings,
+  feeds: readonly FeedData[],
+): Trade[] {
   const seriesOf = new Map(feeds.map(({ instrument, data }) => [instrument.symbol, data.series]));
   const lastOf = (symbol: string): number | undefined => seriesOf.get(symbol)?.close.at(-1);
   const lots = (account?.books ?? []).flatMap(({ lots }) => lots);
-  return openLegs(account, instruments, lastOf).map((leg, k) => {
+  return openLegs(account, instruments, settings, lastOf).map((leg, k) => {
     const { orderId, line, high, low, riskPerUnit } = lots[k]!;
     const { side, quantity, entryPrice, exitPrice, net } = leg;
-    const move = quantity * (instruments.find(({ symbol }) => symbol === leg.symbol)?.pointValue ?? 1);
+    const instrument = instruments.find(({ symbol }) => symbol === leg.symbol);
+    const move = quantity * (instrument ? pointMoneyAt(instrument, instruments, settings, lastOf) : 1);
     const risk = riskPerUnit === null ? null : riskPerUnit * move;
     const [worst, best] = side > 0 ? [entryPrice - low, high - entryPrice] : [high - entryPrice, entryPrice - low];
     return {

@@ -28,7 +28,8 @@ import type { SymbolMinute, VenueClock, VenueWordMessage } from "@plan-tester/ve
 import type { Background } from "../../background.ts";
 import type { WatchRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
-import { type Alert, levelOf } from "../alerts/alert.ts";
+import { levelOf } from "../alerts/alert.ts";
+import type { AlertService } from "../alerts/alert-service.ts";
 import type { Journal } from "../journal/journal.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RunService } from "../runs/run-service.ts";
@@ -69,7 +70,7 @@ export class WatchService {
   readonly #background: Background;
   readonly #journalOfPlans: Journal;
   readonly #sourceOf: (planId: string) => Promise<string | null>;
-  readonly #alerts: (alerts: readonly Alert[]) => unknown;
+  readonly #alerts: Pick<AlertService, "take" | "countsOf">;
   readonly #venue: VenueClient;
   readonly #feeds: WatchFeeds;
   readonly #drifts: WatchDrifts;
@@ -95,7 +96,7 @@ export class WatchService {
     /** A plan's text as it is saved, with its modules; null where it is gone. */
     readonly sourceOf: (planId: string) => Promise<string | null>;
     /** Takes what watches have to tell beyond their pages. */
-    readonly alerts: (alerts: readonly Alert[]) => unknown;
+    readonly alerts: Pick<AlertService, "take" | "countsOf">;
   }) {
     const { venuePort } = parts;
     this.#repository = parts.repository;
@@ -291,7 +292,7 @@ export class WatchService {
     await this.#recall(watch, trades);
     watch.follow();
     await watch.started;
-    return watch.summary();
+    return this.#summaryOf(watch);
   }
 
   async start(request: WatchRequest): Promise<WatchSummary> {
@@ -325,7 +326,7 @@ export class WatchService {
     });
     watch.follow();
     await watch.started;
-    return watch.summary();
+    return this.#summaryOf(watch);
   }
 
   async #make(facts: WatchFacts, memory: WatchMemory): Promise<Watch> {
@@ -367,7 +368,7 @@ export class WatchService {
   #alert({ facts, memory }: Watch, events: readonly NewEvent[]): void {
     const { id: watchId, planTitle, settings } = facts;
     const source = { watchId, watchName: memory.name, planTitle, symbol: settings.symbol };
-    void this.#alerts(
+    void this.#alerts.take(
       events.flatMap(({ alert: event, level, text, by, timeMs }) =>
         event ? [{ ...source, event, level: levelOf(event, level), text, by, timeMs, atMs: Date.now() }] : [],
       ),
@@ -381,7 +382,14 @@ export class WatchService {
   }
 
   async #summary(row: WatchRow): Promise<WatchSummary> {
-    return this.#watches.get(row.id)?.summary() ?? storedSummary(row, (await this.#earlierSums()).get(row.id) ?? NO_TRADES);
+    const watch = this.#watches.get(row.id);
+    return watch
+      ? this.#summaryOf(watch)
+      : { ...storedSummary(row, (await this.#earlierSums()).get(row.id) ?? NO_TRADES), alerts: this.#alerts.countsOf(row.id) };
+  }
+
+  #summaryOf(watch: Watch): WatchSummary {
+    return { ...watch.summary(), alerts: this.#alerts.countsOf(watch.facts.id) };
   }
 
   /** Sums of watches of earlier lives of the server, read once: one that is at work keeps its own, another has no more trades. */
@@ -603,7 +611,7 @@ function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
 }
 
 /** One that has ended before the server began, or has not been resumed yet. */
-function storedSummary(row: WatchRow, sums: TradeSums): WatchSummary {
+function storedSummary(row: WatchRow, sums: TradeSums): Omit<WatchSummary, "alerts"> {
   const { source: _source, ...facts } = factsOf(row);
   const { name, options, isPaused, endReason, trades, net } = memoryOf(row, sums);
   return {

@@ -12,6 +12,7 @@ import {
   nominalMs,
   type OwnFigure,
   PlanTesterError,
+  pointMoneyAt,
   type Trade,
   type VenueWord,
 } from "@plan-tester/core";
@@ -518,7 +519,7 @@ export class Watch {
       timeMs,
       this.memory.options.promptMinutes * 60_000,
       nominalMs(this.facts.settings.timeframe),
-      (prompt) => this.#instrument(prompt.symbol),
+      ({ symbol }) => ({ instrument: this.#instrument(symbol), pointMoney: this.#pointMoney(symbol) }),
     );
     this.#tell(
       ...log.map(logEvent),
@@ -690,12 +691,17 @@ export class Watch {
   #positions(): WatchPosition[] {
     return positionsOf(
       this.account ?? { books: [], cash: 0, commandsDone: 0, lastOrderId: 0 },
-      (symbol) => this.#instrument(symbol),
+      (symbol) => this.#pointMoney(symbol),
       (symbol) => this.#prices.get(symbol),
     );
   }
 
-  summary(): WatchSummary {
+  #pointMoney(symbol: string): number {
+    const { instruments, engine } = this.#parts;
+    return pointMoneyAt(this.#instrument(symbol), instruments, engine, (other) => this.#prices.get(other));
+  }
+
+  summary(): Omit<WatchSummary, "alerts"> {
     const { id, planId, planTitle, settings, inputs, createdMs } = this.facts;
     const { name, options, isPaused, endReason, trades, net } = this.memory;
     const positions = this.#positions();

@@ -2,7 +2,7 @@
 import type { AlertDelivery, DeliveriesQuery } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { count, HERE, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
@@ -21,7 +21,8 @@ const tones: Readonly<Record<AlertDelivery["state"], string>> = {
 
 export function Outcomes() {
   const [state, setState] = useState<DeliveriesQuery["state"]>("");
-  const [watchId, setWatchId] = useState("");
+  const [place, setPlace] = useSearchParams();
+  const watchId = place.get("watch") ?? "";
   const watches = useQuery(queries.watches());
   const pages = useInfiniteQuery(queries.deliveries({ state, watchId }));
   const rows = pages.data?.pages.flatMap(({ deliveries }) => deliveries) ?? [];
@@ -43,7 +44,12 @@ export function Outcomes() {
             </option>
           ))}
         </Select>
-        <Select aria-label="Only one watch" className="w-auto max-w-56" value={watchId} onChange={({ target }) => setWatchId(target.value)}>
+        <Select
+          aria-label="Only one watch"
+          className="w-auto max-w-56"
+          value={watchId}
+          onChange={({ target }) => setPlace({ tab: "outcomes", ...(target.value && { watch: target.value }) }, { replace: true })}
+        >
           <option value="">every watch</option>
           {watches.data?.map(({ id, name }) => (
             <option key={id} value={id}>

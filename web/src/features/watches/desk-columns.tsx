@@ -81,6 +81,24 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
     ),
   },
   {
+    ...{ key: "alerts", label: "Alerts", name: "Alerts that were sent, and that failed", width: 76, downFirst: true },
+    value: ({ alerts }) => alerts.sent + alerts.failed,
+    text: ({ alerts: { sent, failed } }) => (failed > 0 ? `${sent}, ${failed} failed` : String(sent)),
+    show: ({ id, alerts: { sent, failed } }) =>
+      sent + failed === 0 ? (
+        DASH
+      ) : (
+        <Link
+          to={`/watches/alerts?tab=outcomes&watch=${id}`}
+          className={failed > 0 ? "text-warn hover:underline" : "hover:underline"}
+          title={`${number(sent)} sent${failed > 0 ? `, ${number(failed)} failed or left out` : ""}`}
+        >
+          {number(sent)}
+          {failed > 0 ? ` + ${number(failed)}!` : ""}
+        </Link>
+      ),
+  },
+  {
     ...{ key: "signal", label: "Last order", width: 150, downFirst: true },
     value: ({ lastSignalMs }) => lastSignalMs,
     text: ({ lastSignalMs }) => timeAt(lastSignalMs, zone),

@@ -1,5 +1,5 @@
 /** Everything that a watch did, newest first: who or what did it, by kind and by words, as far back as it goes. */
-import type { EventsQuery, WatchDetail, WatchEvent } from "@plan-tester/contract";
+import { ALERT_LEVELS, type EventsQuery, type WatchDetail, type WatchEvent } from "@plan-tester/contract";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
@@ -30,9 +30,10 @@ const levels: Readonly<Partial<Record<WatchEvent["level"], string>>> = { warning
 
 export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonly zone: string }) {
   const [kind, setKind] = useState<EventsQuery["kind"]>("");
+  const [level, setLevel] = useState<EventsQuery["level"]>("");
   const [search, setSearch] = useState("");
   const words = useDeferredValue(search);
-  const pages = useInfiniteQuery(queries.watchEvents(watch.id, { kind, search: words }));
+  const pages = useInfiniteQuery(queries.watchEvents(watch.id, { kind, level, search: words }));
   const events = pages.data?.pages.flatMap((page) => page.events) ?? [];
   const total = pages.data?.pages[0]?.total ?? 0;
   const save = async (as: "json" | "csv"): Promise<void> => {
@@ -51,7 +52,10 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
           aria-label="Only one kind"
           className="w-auto"
           value={kind}
-          onChange={(event) => setKind(event.target.value as EventsQuery["kind"])}
+          onChange={(event) => {
+            setKind(event.target.value as EventsQuery["kind"]);
+            setLevel("");
+          }}
         >
           {KINDS.map((one) => (
             <option key={one} value={one}>
@@ -59,6 +63,21 @@ export function WatchLog({ watch, zone }: { readonly watch: WatchDetail; readonl
             </option>
           ))}
         </Select>
+        {kind === "" || kind === "log" ? (
+          <Select
+            aria-label="Least level of the log"
+            className="w-auto"
+            value={level}
+            onChange={(event) => setLevel(event.target.value as EventsQuery["level"])}
+          >
+            <option value="">any level</option>
+            {ALERT_LEVELS.slice(1).map((one) => (
+              <option key={one} value={one}>
+                {one === "alert" ? "log: alerts" : `log: ${one} and above`}
+              </option>
+            ))}
+          </Select>
+        ) : null}
         <TextInput
           aria-label="Search what happened"
           placeholder="Search"

@@ -15,7 +15,8 @@ const WATCH = {
   ...{ equity: 101_250, net: -40, netToday: 12, trades: 2, openProfit: 110, currency: "XSC", options: OPTIONS, inputs: { span: 20 } },
   ...{ lastPrice: 412.25, lastTimeMs: Date.UTC(2026, 2, 2, 9, 59), settings: { symbol: "KELP", timeframe: "15m", alsoOn: [] } },
   ...{ lagMs: 3, slowLagMs: 12, ageMs: 0, lastSignalMs: null, figures: [{ label: "Heat", value: 1.5, unit: "R" }] },
-  positions: [{ symbol: "KELP", units: -2, entryPrice: 415, stop: 418, target: null, profit: 110, r: 1.83 }],
+  alerts: { sent: 3, failed: 1 },
+  positions: [{ symbol: "KELP", units: -2, entryPrice: 415, value: 8260, stop: 418, target: null, profit: 110, r: 1.83 }],
   workingOrders: [
     { id: 4, symbol: "KELP", side: 1, quantity: null, kind: "market", tag: "out", price: null },
     { id: 5, symbol: "KELP", side: -1, quantity: 1, kind: "limit", tag: "", price: 420.5 },
@@ -79,7 +80,7 @@ const page = (more: object = {}, venue: object = CLOCK) => {
         [queries.watch("w1").queryKey, watch],
         [queries.watches().queryKey, [watch]],
         [queries.watchTrades("w1", 2).queryKey, TRADES],
-        [queries.watchEvents("w1", { kind: "", search: "" }).queryKey, { pages: [EVENTS], pageParams: [0] }],
+        [queries.watchEvents("w1", { kind: "", search: "", level: "" }).queryKey, { pages: [EVENTS], pageParams: [0] }],
         [queries.holdings().queryKey, []],
         [queries.markets().queryKey, MARKETS],
         [queries.venue().queryKey, venue],
@@ -121,6 +122,19 @@ describe("the page of a watch", () => {
     await act(async () => trades.dispatchEvent(new MouseEvent("mousedown", { bubbles: true, button: 0 })));
     // The newest trade first.
     expect(host.querySelector("[aria-label='Trades of the watch']")!.textContent).toMatch(/target.*stop/);
+  });
+
+  test("what happened is looked through by the level of the plan's log", async () => {
+    const asked = serving((what) => (what.includes("/events") ? EVENTS : undefined));
+    const host = await page();
+    await type(control(host, "Least level of the log"), "warning");
+    const wanted = (): string => asked.findLast(({ what }) => what.includes("/events"))?.what ?? "";
+    await vi.waitFor(() => expect(wanted()).toMatch(/level=warning/));
+    // Orders and fills have no level.
+    await type(control(host, "Only one kind"), "fill");
+    expect(host.querySelector("[aria-label='Least level of the log']")).toBeNull();
+    await vi.waitFor(() => expect(wanted()).toMatch(/kind=fill/));
+    expect(wanted()).not.toMatch(/level=warning/);
   });
 
   test("a position without a stop says so", async () => {
@@ -274,6 +288,7 @@ describe("the desk", () => {
     positions: [],
     openProfit: 0,
     netToday: 8,
+    alerts: { sent: 0, failed: 0 },
   };
   const desk = (holdings: readonly object[] = [], watches: readonly object[] = [WATCH, other]) =>
     show(
@@ -291,7 +306,10 @@ describe("the desk", () => {
 
   test("adds up what the watches come to, and finds one by its words", async () => {
     const host = await desk();
-    expect(host.textContent).toMatch(/Open profit \+110 Today \+20 Closed −80/);
+    expect(host.textContent).toMatch(/Open profit \+110 Today \+20 Closed −80 Exposure 8,260/);
+    const alerts = [...host.querySelectorAll<HTMLAnchorElement>("[role=grid] a[href*=outcomes]")];
+    expect(alerts.map(({ textContent, title }) => `${textContent} (${title})`)).toEqual(["3 + 1! (3 sent, 1 failed or left out)"]);
+    expect(alerts[0]!.getAttribute("href")).toBe("/watches/alerts?tab=outcomes&watch=w1");
     expect(host.textContent).toContain("1 of 2 in position");
     await type(control(host, "Search watches"), "tide");
     expect(host.querySelector("[role=grid]")!.textContent).toContain("Tide turn");

@@ -6,7 +6,7 @@ import { Link, useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
-import { count, number } from "../../lib/format.ts";
+import { count, money, number } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button, Key } from "../../ui/button.tsx";
 import { TextInput } from "../../ui/field.tsx";
@@ -100,6 +100,9 @@ function Desk({ watches, held, children }: DeskProps) {
         <span>
           Closed <Sums watches={watches} of={({ net }) => net} />
         </span>
+        <span title="Worth of all that is open, long and short alike, at the last prices">
+          Exposure <Sums watches={watches} isPlain of={({ positions }) => positions.reduce((sum, { value }) => sum + value, 0)} />
+        </span>
         <span className="text-soft">
           {held.length} of {number(watches.length)} in position
         </span>
@@ -127,13 +130,20 @@ function Desk({ watches, held, children }: DeskProps) {
   );
 }
 
+interface SumsProps {
+  readonly watches: readonly WatchSummary[];
+  readonly of: (watch: WatchSummary) => number;
+  /** Neither gain nor loss. */
+  readonly isPlain?: boolean;
+}
+
 /** Money of one currency is added up; different ones stand side by side. */
-function Sums({ watches, of }: { readonly watches: readonly WatchSummary[]; readonly of: (watch: WatchSummary) => number }) {
+function Sums({ watches, of, isPlain }: SumsProps) {
   const sums = new Map<string, number>();
   for (const watch of watches) sums.set(watch.currency, (sums.get(watch.currency) ?? 0) + of(watch));
   return [...sums].map(([currency, sum]) => (
     <span key={currency} className="mr-1.5">
-      <Amount value={sum} /> {sums.size > 1 ? <span className="text-soft">{currency}</span> : null}
+      {isPlain ? money(sum) : <Amount value={sum} />} {sums.size > 1 ? <span className="text-soft">{currency}</span> : null}
     </span>
   ));
 }
