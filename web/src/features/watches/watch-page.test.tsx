@@ -97,6 +97,10 @@ const page = (more: object = {}, venue: object = CLOCK) => {
   );
 };
 const changes = (asked: ReturnType<typeof serving>) => asked.filter(({ what }) => !what.startsWith("GET"));
+async function openTab(host: HTMLElement, words: string): Promise<void> {
+  const tab = [...host.querySelectorAll<HTMLElement>("[role=tab]")].find(({ textContent }) => textContent!.startsWith(words))!;
+  await act(async () => tab.dispatchEvent(new MouseEvent("mousedown", { bubbles: true, button: 0 })));
+}
 const buttons = (): string[] => [...document.querySelectorAll("button")].map(({ textContent }) => textContent!.trim());
 
 beforeEach(() => {
@@ -118,8 +122,7 @@ describe("the page of a watch", () => {
     expect(orders.slice(0, 2)).toEqual(["buy all market “out”at marketCancel", "sell 1 limit 420.50Cancel"]);
     expect(host.textContent).toContain("plan, line 12");
     expect(host.textContent).toContain("Line 12: nothing to divide.");
-    const trades = [...host.querySelectorAll<HTMLElement>("[role=tab]")].find(({ textContent }) => textContent!.startsWith("Trades"))!;
-    await act(async () => trades.dispatchEvent(new MouseEvent("mousedown", { bubbles: true, button: 0 })));
+    await openTab(host, "Trades");
     // The newest trade first.
     expect(host.querySelector("[aria-label='Trades of the watch']")!.textContent).toMatch(/target.*stop/);
   });
@@ -127,6 +130,7 @@ describe("the page of a watch", () => {
   test("what happened is looked through by the level of the plan's log", async () => {
     const asked = serving((what) => (what.includes("/events") ? EVENTS : undefined));
     const host = await page();
+    await openTab(host, "What happened");
     await type(control(host, "Least level of the log"), "warning");
     const wanted = (): string => asked.findLast(({ what }) => what.includes("/events"))?.what ?? "";
     await vi.waitFor(() => expect(wanted()).toMatch(/level=warning/));
