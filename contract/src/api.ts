@@ -632,6 +632,8 @@ export interface WatchDrift extends Drift {
 export interface WatchChartMeta {
   /** Whether the last bar is still forming. */
   readonly isForming: boolean;
+  /** Whether there are none behind them. */
+  readonly isLast: boolean;
   /** Whether there are earlier ones. */
   readonly hasMore: boolean;
   readonly plots: readonly { readonly label: string; readonly pane: "price" | "own"; readonly shift: number }[];

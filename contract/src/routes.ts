@@ -400,7 +400,12 @@ export const ROUTES = {
     errors: [...OF_RUNS, "unavailable"],
   },
   getWatchChart: {
-    ...{ method: "GET", path: "/watches/:id/chart", summary: "The last bars of a watch with what its plan shows", reply: "columns" },
+    ...{
+      method: "GET",
+      path: "/watches/:id/chart",
+      summary: "Bars of a watch, the last or those up to a time, with what its plan shows",
+      reply: "columns",
+    },
     query: shape<WatchChartQuery, Partial<WatchChartQuery>>(watchChartSchema, "the query"),
     errors: ["conflict"],
   },

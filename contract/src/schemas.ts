@@ -649,7 +649,11 @@ export const watchVersionSchema = {
 export const watchChartSchema = {
   type: "object",
   additionalProperties: false,
-  properties: { bars: { type: "integer", minimum: 10, maximum: 40_000, default: 400 } },
+  properties: {
+    bars: { type: "integer", minimum: 10, maximum: 40_000, default: 400 },
+    /** Bars that open by this time, UTC milliseconds; 0 for the last ones. */
+    until: { type: "integer", minimum: 0, maximum: 8.64e15, default: 0 },
+  },
 } as const;
 
 export const venueClockSchema = {

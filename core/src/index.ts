@@ -81,7 +81,7 @@ export {
   legsAt,
 } from "./live/drift.ts";
 export { type LiveFeed, LiveRun } from "./live/live-run.ts";
-export { type LiveView, viewOf } from "./live/live-view.ts";
+export { type LiveView, type LookedAt, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { type Hindrance, MinuteAccount, type MinuteAccountSnapshot, OTHER_TAG } from "./live/minute-account.ts";
 export { minuteSoFar } from "./live/minute-so-far.ts";

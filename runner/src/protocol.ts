@@ -17,7 +17,7 @@ import type {
   LiveView,
   LogLine,
   LookAheadReport,
-  MinuteBar,
+  LookedAt,
   Order,
   OwnFigure,
   PlanCommand,
@@ -230,13 +230,11 @@ export interface HeldOrder extends AskedOrder {
   readonly cause: "mode" | "restart" | "lag";
 }
 
-/** The last bars are to be looked at, with what the plan shows on them. */
+/** Bars are to be looked at, with what the plan shows on them. */
 export interface LiveViewMessage {
   readonly type: "live-view";
   readonly id: number;
-  readonly bars: number;
-  /** The minute of its instrument that is under way, as far as it has gone; null where none is known. */
-  readonly minute: MinuteBar | null;
+  readonly lookedAt: LookedAt;
 }
 
 /** What a watch did against the backtest of what it has seen since it began is wanted. */

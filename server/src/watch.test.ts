@@ -244,14 +244,19 @@ test("another version of the plan runs when nothing is open, its position handed
   await until("the other inputs", () => said("two starts, 7"));
   expect((await watches.get(id)).positions).toMatchObject([{ entryPrice: held!.entryPrice }]);
 
-  const { meta, columns } = unpackColumns<WatchChartMeta>((await watches.chart(id, 60)).slice().buffer);
+  const { meta, columns } = unpackColumns<WatchChartMeta>((await watches.chart(id, { bars: 60, until: 0 })).slice().buffer);
   expect(meta).toMatchObject({ hasMore: true, plots: [{ label: "Mean", pane: "price" }] });
   expect(columns.time).toHaveLength(60);
   expect(columns.plot0!.at(-2)).toBeGreaterThan(0);
   // As far back as one likes: to the start of the history.
-  const all = unpackColumns<WatchChartMeta>((await watches.chart(id, 40_000)).slice().buffer);
+  const all = unpackColumns<WatchChartMeta>((await watches.chart(id, { bars: 40_000, until: 0 })).slice().buffer);
   expect(all.meta.hasMore).toBe(false);
   expect(all.columns.time![0]! - (HISTORY_TO - 26 * DAY_MS)).toBeLessThan(DAY_MS);
+  for (const end of [90, all.columns.time!.length - 20]) {
+    const past = unpackColumns<WatchChartMeta>((await watches.chart(id, { bars: 50, until: all.columns.time![end]! })).slice().buffer);
+    expect(past.meta).toMatchObject({ isLast: false, isForming: false, hasMore: true });
+    for (const name of ["time", "close", "plot0"]) expect(past.columns[name]).toEqual(all.columns[name]!.slice(end - 49, end + 1));
+  }
 
   await expect(watches.changePlan(id, { source: "export default plan({", when: "now" })).rejects.toMatchObject({ code: "bad-plan" });
   await expect(watches.changePlan(id, { inputs: { held: "long" }, when: "now" })).rejects.toMatchObject({ code: "bad-input" });

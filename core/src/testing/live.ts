@@ -223,7 +223,7 @@ const unnumbered = (label: string): string => label.replaceAll(/#\d+/g, "");
 /** Of the chart's bars, those that are completed since the watch began. */
 function shownOf(run: LiveRun, lead: number): Deeds["shown"] {
   const { completed } = run.markets[0]!.bars;
-  const { isForming, plots, strips } = viewOf(run, Number.POSITIVE_INFINITY);
+  const { isForming, plots, strips } = viewOf(run, { count: Number.POSITIVE_INFINITY, untilMs: null, minute: null });
   const since = (values: Float64Array | Uint8Array): number[] => [...values.subarray(lead, completed)];
   if (isForming && plots.some(({ values }) => !Number.isNaN(values.at(-1)!))) throw new Error("A bar that forms has a value already.");
   return [

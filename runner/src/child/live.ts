@@ -109,8 +109,8 @@ export class LiveSession {
   }
 
   /** What a chart of it shows. */
-  view({ bars, minute }: LiveViewMessage): void {
-    const view = this.#hasFailed ? null : viewOf(this.#run, bars, minute);
+  view({ lookedAt }: LiveViewMessage): void {
+    const view = this.#hasFailed ? null : viewOf(this.#run, lookedAt);
     void this.#send({ type: "live-viewed", id: this.#id, view, notes: this.#notes });
   }
 

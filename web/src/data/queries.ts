@@ -122,10 +122,11 @@ export const queries = {
   /** It runs a backtest: read when it is looked at, and when that is asked for. */
   watchDrift: (id: string) => ({ ...ask("getWatchDrift", { id }), staleTime: FOREVER, retry: false }),
   /** @param bars so many of the last: read again as they grow, the less often the more they are */
-  watchChart: (id: string, bars: number) => ({
-    ...ask("getWatchChart", { id, bars }),
+  /** @param until bars that open by this time; 0 for the last ones, which are followed */
+  watchChart: (id: string, bars: number, until = 0) => ({
+    ...ask("getWatchChart", { id, bars, ...(until > 0 && { until }) }),
     ...{ placeholderData: keepPreviousData, structuralSharing: false, retry: false },
-    refetchInterval: CHART_MS * Math.ceil(bars / CHART_BARS),
+    refetchInterval: until > 0 ? (false as const) : CHART_MS * Math.ceil(bars / CHART_BARS),
   }),
   /** What a watch did, newest first, as far back as one scrolls. */
   watchEvents: (id: string, query: Pick<EventsQuery, "kind" | "search" | "level">) =>

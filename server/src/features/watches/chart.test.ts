@@ -20,6 +20,7 @@ function viewOf(count: number): LiveView {
       session: cut(session),
     },
     isForming: true,
+    isLast: true,
     plots: [{ label: "Mean", pane: "price", shift: 0, values: Float64Array.from({ length: count }, () => 7) }],
     strips: [{ label: "above", values: new Uint8Array(count).fill(STRIP.yes) }],
   };

@@ -36,11 +36,11 @@ export function withEarlier(view: LiveView, earlier: BarSeries): LiveView {
 
 /** @param asked so many bars */
 export function packChart(view: LiveView, notes: LiveViewed["notes"], asked: number): Uint8Array {
-  const { bars, plots, strips, isForming } = view;
+  const { bars, plots, strips, isForming, isLast } = view;
   const { session, ...prices } = bars;
   const firstMs = bars.time[0] ?? 0;
   const meta: WatchChartMeta = {
-    ...{ isForming, hasMore: bars.time.length >= asked },
+    ...{ isForming, isLast, hasMore: bars.time.length >= asked },
     plots: plots.map(({ label, pane, shift }) => ({ label, pane, shift })),
     strips: strips.map(({ label }) => label),
     notes: notes.filter(({ timeMs }) => timeMs >= firstMs).map(({ timeMs, price, text }) => ({ timeMs, price, text })),

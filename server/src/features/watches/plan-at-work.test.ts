@@ -46,7 +46,7 @@ afterEach(end);
 /** The bar under way while minute i is, as it is shown and as it is known from the minutes. */
 async function formingBar(i: number): Promise<{ shown: number[]; known: number[] }> {
   const minute = minuteSoFar(minuteOf(minutes, i), i % (LEGS + 1));
-  const { bars, isForming } = (await plan!.view(1, minute))!.view!;
+  const { bars, isForming } = (await plan!.view({ count: 1, untilMs: null, minute }))!.view!;
   expect(isForming).toBe(true);
   const firstMs = bars.time[0]!;
   expect(minute.time - firstMs).toBeLessThan(60 * MINUTE);
@@ -80,7 +80,7 @@ async function heard(
   let answers = 0;
   const tell = async (word: VenueWord): Promise<void> => {
     const answer = await plan!.hear({ word, ageMs: 0, speed: 0, sentMs: Date.now() });
-    if (looks) await plan!.view(1, null);
+    if (looks) await plan!.view({ count: 1, untilMs: null, minute: null });
     if (!answer) return;
     answers++;
     lines.push(...answer.log.map(({ timeMs, text }) => `${timeMs} ${text}`));

@@ -2,7 +2,7 @@
  * The process of a plan that is at work: it is told one word after the other, and each is answered in turn. What can bring
  * nothing about is told with the next word that may. One that hangs is ended.
  */
-import type { MinuteBar } from "@plan-tester/core";
+import type { LookedAt } from "@plan-tester/core";
 import {
   type FromChild,
   type LiveFeedData,
@@ -42,8 +42,8 @@ export interface WorkingPlan {
   settle(orderId: number, isAccepted: boolean, note: string): Promise<LiveAnswer | null>;
   end(): Promise<LiveAnswer | null>;
   mode(mode: LiveMode): void;
-  /** The last bars with what the plan shows on them, with the minute under way; null where it has ended. */
-  view(bars: number, minute: MinuteBar | null): Promise<LiveViewed | null>;
+  /** Bars with what the plan shows on them; null where it has ended. */
+  view(lookedAt: LookedAt): Promise<LiveViewed | null>;
   /** Its end is nobody's concern any more. */
   silence(): void;
   kill(reason: string): void;
@@ -175,12 +175,12 @@ export class PlanAtWork implements WorkingPlan {
     return this.#ask({ type: "live-end", id: this.#task });
   }
 
-  view(bars: number, minute: MinuteBar | null): Promise<LiveViewed | null> {
+  view(lookedAt: LookedAt): Promise<LiveViewed | null> {
     if (this.#isOver) return Promise.resolve(null);
     this.#catchUp();
     return new Promise((resolve) => {
       this.#looking.push(resolve);
-      this.#process.post({ type: "live-view", id: this.#task, bars, minute });
+      this.#process.post({ type: "live-view", id: this.#task, lookedAt });
     });
   }
 

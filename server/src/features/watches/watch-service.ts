@@ -14,6 +14,7 @@ import {
   type VenueFaultsChange,
   type VenueHolding,
   type VenueStatus,
+  type WatchChartQuery,
   type WatchDetail,
   type WatchDrift,
   type WatchEventsPage,
@@ -449,18 +450,26 @@ export class WatchService {
     return this.#runs.open({ ...drifting(watch, row), name: watch?.memory.name ?? row.name });
   }
 
-  /** The last bars of a watch with what its plan shows. @throws PlanTesterError conflict where none runs */
-  async chart(id: string, bars: number): Promise<Uint8Array> {
+  /** Bars of a watch, the last or those up to a time, with what its plan shows. @throws PlanTesterError conflict where none runs */
+  async chart(id: string, { bars, until }: WatchChartQuery): Promise<Uint8Array> {
     const watch = await this.#active(id);
     const minute = this.#forming.find(({ symbol }) => symbol === watch.facts.settings.symbol)?.bar ?? null;
-    const viewed = await watch.view(bars, minute);
+    const untilMs = until || null;
+    const viewed = await watch.view({ count: bars, untilMs, minute });
     if (!viewed?.view) throw new PlanTesterError("conflict", "No plan runs there at present: it starts, or it has ended.", { id });
     const { view, notes } = viewed;
     const { time } = view.bars;
     const { symbol, timeframe } = watch.facts.settings;
     // Further back than what the plan was warmed up with.
     const earlier =
-      time.length < bars ? await this.#feeds.before(symbol, timeframe, time[0] ?? Number.POSITIVE_INFINITY, bars - time.length) : null;
+      time.length < bars
+        ? await this.#feeds.before(
+            symbol,
+            timeframe,
+            time[0] ?? (untilMs === null ? Number.POSITIVE_INFINITY : untilMs + 1),
+            bars - time.length,
+          )
+        : null;
     return packChart(earlier ? withEarlier(view, earlier) : view, notes, bars);
   }
 

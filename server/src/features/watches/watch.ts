@@ -7,8 +7,8 @@ import {
   type AccountReport,
   type EventReport,
   type Instrument,
+  type LookedAt,
   MINUTE_MS,
-  type MinuteBar,
   nominalMs,
   type OwnFigure,
   PlanTesterError,
@@ -730,8 +730,8 @@ export class Watch {
   }
 
   /** What its chart shows; null where no plan runs. */
-  async view(bars: number, minute: MinuteBar | null): Promise<LiveViewed | null> {
-    return this.#isStarted && !this.hasEnded ? ((await this.#plan?.view(bars, minute)) ?? null) : null;
+  async view(lookedAt: LookedAt): Promise<LiveViewed | null> {
+    return this.#isStarted && !this.hasEnded ? ((await this.#plan?.view(lookedAt)) ?? null) : null;
   }
 
   get workingOrders(): WatchOrder[] {

@@ -9,6 +9,7 @@ import { queries } from "../../data/queries.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
+import { type BarsRead, FIRST_BARS, MAX_BARS, readNext } from "./chart-window.ts";
 import { levelsOf, watchPanes } from "./watch-panes.ts";
 
 export interface WatchChartProps {
@@ -18,8 +19,6 @@ export interface WatchChartProps {
   readonly tickSize: number;
 }
 
-const FIRST_BARS = 400;
-const MAX_BARS = 40_000;
 const FIRST_SPAN = 110;
 /** Room at the right of the last bar. */
 const AHEAD = 6;
@@ -32,10 +31,10 @@ interface Looking {
 
 export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps) {
   const { id, settings } = watch;
-  const [bars, setBars] = useState(FIRST_BARS);
+  const [read, setRead] = useState<BarsRead>({ bars: FIRST_BARS, until: 0 });
   const [looking, setLooking] = useState<Looking>({ span: FIRST_SPAN, endMs: null });
   const [withStrips, setWithStrips] = useKept("watch chart strips", false);
-  const chart = useQuery(queries.watchChart(id, bars)).data;
+  const { data: chart, isPlaceholderData } = useQuery(queries.watchChart(id, read.bars, read.until));
   const trades = useQuery(queries.watchTrades(id, watch.trades)).data;
   // Of a watch that is told anew several times a second only what is drawn matters.
   const levelsText = JSON.stringify(levelsOf(watch, decimals));
@@ -58,21 +57,22 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
   const length = time?.length ?? 0;
   const to = !time || looking.endMs === null ? length - 1 + AHEAD : lowerBound(time, looking.endMs);
   const view: View = { from: to - looking.span, to };
-  const isAtStart = view.from < looking.span / 2;
-  const hasMore = chart?.meta.hasMore ?? false;
   useEffect(() => {
-    if (isAtStart && hasMore && bars < MAX_BARS) setBars(Math.min(MAX_BARS, bars * 2));
-  }, [isAtStart, hasMore, bars]);
+    if (chart && time && !isPlaceholderData) setRead((now) => readNext(now, { time, ...chart.meta }, view, looking.endMs === null));
+  });
   if (!chart || !time) return <p className="p-4 text-soft">The chart comes as soon as the plan has started.</p>;
   const look = ({ from, to: end }: View): void => {
     const next = clampView({ from, to: end }, length + AHEAD);
-    const isAtEnd = next.to >= length - 1.5;
-    setLooking({ span: next.to - next.from, endMs: isAtEnd ? null : (time[Math.max(0, Math.round(next.to))] ?? null) });
+    const follows = chart.meta.isLast && next.to >= length - 1.5;
+    setLooking({
+      span: next.to - next.from,
+      endMs: follows ? null : (time[Math.min(length - 1, Math.max(0, Math.round(next.to)))] ?? null),
+    });
   };
   const follow = (): void => {
     setLooking({ ...looking, endMs: null });
     // What was looked back to need not be read again every second.
-    setBars(Math.max(FIRST_BARS, 2 * Math.ceil(looking.span)));
+    setRead({ bars: Math.min(MAX_BARS, Math.max(FIRST_BARS, 2 * Math.ceil(looking.span))), until: 0 });
   };
   const { open, high, low, close } = chart.columns;
   return (
