@@ -13,7 +13,8 @@ function there({ bars, until }: BarsRead) {
 }
 
 /** Looks at so many bars that end with a time, and reads until that is enough. */
-function looked(read: BarsRead, endMs: number, span: number): BarsRead {
+function looked(before: BarsRead, endMs: number, span: number): BarsRead {
+  let read = before;
   for (let reads = 0; reads < 20; reads++) {
     const bars = there(read);
     const to = lowerBound(bars.time, endMs);
