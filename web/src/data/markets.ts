@@ -2,6 +2,7 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { COMMON_TIMEFRAMES, DAY_MS, type Instrument, nominalMs } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
+import { useCallback } from "react";
 import { queries } from "./queries.ts";
 
 const NONE: readonly Market[] = [];
@@ -13,6 +14,12 @@ export const marketOf = (markets: readonly Market[], symbol: string): Market | u
   markets.find(({ instrument }) => instrument.symbol === symbol);
 
 export const instrumentOf = (markets: readonly Market[], symbol: string): Instrument | undefined => marketOf(markets, symbol)?.instrument;
+
+/** Decimals of an instrument's prices; 2 while it is not known. */
+export function useDecimals(): (symbol: string) => number {
+  const markets = useMarkets();
+  return useCallback((symbol) => instrumentOf(markets, symbol)?.decimals ?? 2, [markets]);
+}
 
 export const zoneOf = (markets: readonly Market[], symbol: string): string => instrumentOf(markets, symbol)?.calendar.zone ?? "UTC";
 

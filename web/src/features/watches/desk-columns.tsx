@@ -1,24 +1,25 @@
 /** The columns of the desk: what a watch is, how it stands, and how late it hears. */
-import type { WatchSummary } from "@plan-tester/contract";
+import type { WatchPosition, WatchSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { Link } from "react-router";
-import { DASH, duration, money, number, timeAt, units } from "../../lib/format.ts";
+import { DASH, duration, money, number, priceText, timeAt, units } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import type { GridColumn } from "../../ui/grid/use-grid.ts";
 import { StateBadge } from "./state-badge.tsx";
 
-const positionText = ({ positions }: WatchSummary): string =>
-  positions
-    .map(
-      ({ symbol, units: held, entryPrice }) =>
-        `${held > 0 ? "long" : "short"} ${units(Math.abs(held))} ${symbol} at ${number(entryPrice, 2)}`,
-    )
-    .join(", ");
+/** A position in words. */
+export const positionText = (
+  { symbol, units: held, entryPrice }: Pick<WatchPosition, "symbol" | "units" | "entryPrice">,
+  decimals: number,
+): string => `${held > 0 ? "long" : "short"} ${units(Math.abs(held))} ${symbol} at ${priceText(entryPrice, decimals)}`;
 
-/** @param zone in which times are shown */
-export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] => [
+const positionsText = (positions: WatchSummary["positions"], decimalsOf: (symbol: string) => number): string =>
+  positions.map((position) => positionText(position, decimalsOf(position.symbol))).join(", ");
+
+/** @param zone in which times are shown @param decimalsOf decimals of an instrument's prices */
+export const deskColumns = (zone: string, decimalsOf: (symbol: string) => number): readonly GridColumn<WatchSummary>[] => [
   {
-    ...{ key: "name", label: "Watch", width: 190, left: true, grows: true, isFixed: true },
+    ...{ key: "name", label: "Watch", width: 170, left: true, grows: true, isFixed: true },
     value: ({ name }) => name,
     show: ({ id, name, planTitle }) => (
       <Link to={`/watches/${id}`} className="font-semibold hover:underline" title={planTitle}>
@@ -46,9 +47,9 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
   },
   { ...{ key: "mode", label: "Mode", width: 84, left: true }, value: ({ options }) => options.mode, show: ({ options }) => options.mode },
   {
-    ...{ key: "position", label: "Position", width: 184, left: true },
-    value: positionText,
-    show: (watch) => positionText(watch) || DASH,
+    ...{ key: "position", label: "Position", width: 192, left: true },
+    value: ({ positions }) => positionsText(positions, decimalsOf),
+    show: ({ positions }) => positionsText(positions, decimalsOf) || DASH,
   },
   {
     ...{ key: "openProfit", label: "Open profit", width: 96, downFirst: true },
@@ -81,7 +82,7 @@ export const deskColumns = (zone: string): readonly GridColumn<WatchSummary>[] =
     ),
   },
   {
-    ...{ key: "alerts", label: "Alerts", name: "Alerts that were sent, and that failed", width: 76, downFirst: true },
+    ...{ key: "alerts", label: "Alerts", name: "Alerts that were sent, and that failed", width: 64, downFirst: true },
     value: ({ alerts }) => alerts.sent + alerts.failed,
     text: ({ alerts: { sent, failed } }) => (failed > 0 ? `${sent}, ${failed} failed` : String(sent)),
     show: ({ id, alerts: { sent, failed } }) =>

@@ -80,7 +80,7 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
       <div className="flex items-center gap-2 px-3 py-1 text-[13px]">
         <span className="flex-1 text-soft">
           {looking.endMs === null ? "Follows the last bar" : "Looking back"}
-          {chart.meta.isForming ? "; it is still forming" : ""}
+          {looking.endMs === null && chart.meta.isForming ? "; it is still forming" : ""}
         </span>
         {chart.meta.strips.length > 0 ? (
           <Button variant="quiet" className="h-6" aria-pressed={withStrips} onClick={() => setWithStrips(!withStrips)}>

@@ -1,25 +1,27 @@
 /** How a watch stands: its positions with stop, target and profit, its money, how late it hears, and the plan's own figures. */
 import type { WatchDetail, WatchPosition } from "@plan-tester/contract";
-import { DASH, duration, money, number, priceText, timeAt, units } from "../../lib/format.ts";
+import { useDecimals } from "../../data/markets.ts";
+import { DASH, duration, money, number, priceText, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
+import { positionText } from "./desk-columns.tsx";
 
 export interface WatchFactsProps {
   readonly watch: WatchDetail;
   readonly zone: string;
-  readonly decimals: number;
 }
 
-export function WatchFacts({ watch, zone, decimals }: WatchFactsProps) {
+export function WatchFacts({ watch, zone }: WatchFactsProps) {
+  const decimalsOf = useDecimals();
   const { positions, lagMs, slowLagMs, ageMs, figures, inputs } = watch;
   return (
     <section aria-label="How it stands">
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 [&_dd]:text-right [&_dd]:font-semibold [&_dt]:text-soft">
         {positions.map((position) => (
-          <Position key={position.symbol} position={position} decimals={decimals} />
+          <Position key={position.symbol} position={position} decimals={decimalsOf(position.symbol)} />
         ))}
         <dt>Last price</dt>
         <dd>
-          {priceText(watch.lastPrice, decimals)}
+          {priceText(watch.lastPrice, decimalsOf(watch.settings.symbol))}
           {watch.lastTimeMs ? (
             <span className="block whitespace-nowrap font-normal text-soft">{timeAt(watch.lastTimeMs, zone)}</span>
           ) : null}
@@ -58,13 +60,11 @@ const Fact = ({ label, value }: { readonly label: string; readonly value: string
 );
 
 function Position({ position, decimals }: { readonly position: WatchPosition; readonly decimals: number }) {
-  const { symbol, units: held, entryPrice, stop, target, profit, r } = position;
+  const { stop, target, profit, r } = position;
   return (
     <>
       <dt>Position</dt>
-      <dd>
-        {held > 0 ? "long" : "short"} {units(Math.abs(held))} {symbol} at {priceText(entryPrice, decimals)}
-      </dd>
+      <dd>{positionText(position, decimals)}</dd>
       <dt>Stop loss</dt>
       <dd>{stop === null ? <span className="text-warn">none</span> : priceText(stop, decimals)}</dd>
       <dt>Target</dt>

@@ -1,11 +1,13 @@
 /** Working orders of a watch; each can be cancelled by hand. */
 import type { WatchDetail } from "@plan-tester/contract";
+import { useDecimals } from "../../data/markets.ts";
 import { useChange } from "../../data/use-change.ts";
 import { priceText, units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 
-export function WatchOrders({ watch, decimals }: { readonly watch: WatchDetail; readonly decimals: number }) {
+export function WatchOrders({ watch }: { readonly watch: WatchDetail }) {
   const { id, workingOrders } = watch;
+  const decimalsOf = useDecimals();
   const cancelWatchOrder = useChange("cancelWatchOrder");
   return (
     <section aria-label="Working orders">
@@ -19,7 +21,7 @@ export function WatchOrders({ watch, decimals }: { readonly watch: WatchDetail; 
               {order.tag ? `“${order.tag}”` : ""}
             </span>
             <span className="flex items-center gap-3">
-              <strong>{order.kind === "market" ? "at market" : priceText(order.price, decimals)}</strong>
+              <strong>{order.kind === "market" ? "at market" : priceText(order.price, decimalsOf(order.symbol))}</strong>
               <Button
                 variant="quiet"
                 aria-label={`Cancel order ${order.id}`}

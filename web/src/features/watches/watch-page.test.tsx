@@ -300,6 +300,7 @@ describe("the desk", () => {
         [
           [queries.watches().queryKey, watches],
           [queries.holdings().queryKey, holdings],
+          [queries.markets().queryKey, MARKETS],
           [queries.venue().queryKey, CLOCK],
         ],
         <MemoryRouter>
@@ -350,7 +351,7 @@ describe("the desk", () => {
   test("shows what is open at the venue and belongs to no watch, and closes it", async () => {
     const asked = serving(() => []);
     const host = await desk([{ account: "old", owner: "gone", positions: [{ symbol: "KELP", units: 3, entryPrice: 400 }], orders: 1 }]);
-    expect(host.textContent).toContain("“old” holds what belongs to no watch: 3 KELP at 400.00 and 1 order");
+    expect(host.textContent).toContain("“old” holds what belongs to no watch: long 3 KELP at 400.00 and 1 order");
     await press(host, "Cancel and close it");
     await vi.waitFor(() => expect(changes(asked).map(({ what }) => what)).toEqual(["DELETE /venue/holdings/old/gone"]));
   });

@@ -14,7 +14,7 @@ import { Prompts } from "./prompts.tsx";
 import { StateBadge } from "./state-badge.tsx";
 import { VenueBar } from "./venue-bar.tsx";
 import { WatchActions } from "./watch-actions.tsx";
-import { WatchChart } from "./watch-chart.tsx";
+import { WatchChart, type WatchChartProps } from "./watch-chart.tsx";
 import { WatchDrift } from "./watch-drift.tsx";
 import { WatchFacts } from "./watch-facts.tsx";
 import { WatchLog } from "./watch-log.tsx";
@@ -36,11 +36,10 @@ export function WatchPage() {
 interface OpenWatchProps {
   readonly watch: WatchDetail;
   readonly zone: string;
-  readonly decimals: number;
 }
 
 /** What it did, and its trades. */
-function Below({ watch, zone, decimals }: OpenWatchProps) {
+function Below({ watch, zone }: OpenWatchProps) {
   const [tab, setTab] = useKept<string>("watch tab", "log");
   return (
     <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
@@ -59,7 +58,7 @@ function Below({ watch, zone, decimals }: OpenWatchProps) {
         <WatchLog watch={watch} zone={zone} />
       </Tabs.Content>
       <Tabs.Content value="trades" className="flex min-h-0 flex-1 flex-col">
-        <WatchTrades watch={watch} zone={zone} decimals={decimals} />
+        <WatchTrades watch={watch} zone={zone} />
       </Tabs.Content>
       <Tabs.Content value="drift" className="flex min-h-0 flex-1 flex-col">
         <WatchDrift watch={watch} zone={zone} />
@@ -68,7 +67,7 @@ function Below({ watch, zone, decimals }: OpenWatchProps) {
   );
 }
 
-function OpenWatch({ watch, zone, decimals, tickSize }: OpenWatchProps & { readonly tickSize: number }) {
+function OpenWatch({ watch, zone, decimals, tickSize }: OpenWatchProps & Pick<WatchChartProps, "decimals" | "tickSize">) {
   const { settings } = watch;
   return (
     <Page
@@ -105,11 +104,11 @@ function OpenWatch({ watch, zone, decimals, tickSize }: OpenWatchProps & { reado
                 <WatchChart {...{ watch, zone, decimals, tickSize }} />
               </div>
             )}
-            <Below {...{ watch, zone, decimals }} />
+            <Below {...{ watch, zone }} />
           </div>
           <div className="flex min-h-0 flex-col gap-4 p-4 lg:overflow-auto">
-            <WatchFacts watch={watch} zone={zone} decimals={decimals} />
-            <WatchOrders watch={watch} decimals={decimals} />
+            <WatchFacts watch={watch} zone={zone} />
+            <WatchOrders watch={watch} />
           </div>
         </div>
       </div>

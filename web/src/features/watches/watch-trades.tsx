@@ -3,6 +3,7 @@ import type { WatchDetail } from "@plan-tester/contract";
 import type { Trade } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { useDecimals } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { number, priceText, timeAt, units } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
@@ -13,7 +14,7 @@ import type { WatchFactsProps } from "./watch-facts.tsx";
 
 const idOf = ({ id, exitTime }: Trade): string => `${id} ${exitTime}`;
 
-function columnsOf(zone: string, decimals: number): readonly GridColumn<Trade>[] {
+function columnsOf(zone: string, decimalsOf: (symbol: string) => number): readonly GridColumn<Trade>[] {
   return [
     {
       ...{ key: "exit", label: "Exit", width: 130, left: true, isFixed: true, downFirst: true },
@@ -30,12 +31,12 @@ function columnsOf(zone: string, decimals: number): readonly GridColumn<Trade>[]
     {
       ...{ key: "in", label: "In", width: 70 },
       value: ({ entryPrice }) => entryPrice,
-      show: ({ entryPrice }) => priceText(entryPrice, decimals),
+      show: ({ entryPrice, symbol }) => priceText(entryPrice, decimalsOf(symbol)),
     },
     {
       ...{ key: "out", label: "Out", width: 70 },
       value: ({ exitPrice }) => exitPrice,
-      show: ({ exitPrice }) => priceText(exitPrice, decimals),
+      show: ({ exitPrice, symbol }) => priceText(exitPrice, decimalsOf(symbol)),
     },
     { ...{ key: "by", label: "By", width: 60, left: true, grows: true }, value: ({ reason }) => reason, show: ({ reason }) => reason },
     { ...{ key: "r", label: "R", width: 50, downFirst: true }, value: ({ r }) => r, show: ({ r }) => number(r, 2) },
@@ -43,10 +44,11 @@ function columnsOf(zone: string, decimals: number): readonly GridColumn<Trade>[]
   ];
 }
 
-export function WatchTrades({ watch, zone, decimals }: Pick<WatchFactsProps, "zone" | "decimals"> & { readonly watch: WatchDetail }) {
+export function WatchTrades({ watch, zone }: Pick<WatchFactsProps, "zone"> & { readonly watch: WatchDetail }) {
+  const decimalsOf = useDecimals();
   const { data = [] } = useQuery(queries.watchTrades(watch.id, watch.trades));
   const [sort, onSort] = useState<GridSort>({ key: "exit", down: true });
-  const columns = useMemo(() => columnsOf(zone, decimals), [zone, decimals]);
+  const columns = useMemo(() => columnsOf(zone, decimalsOf), [zone, decimalsOf]);
   const grid = useGrid({ rows: data, columns, idOf, name: "watch trades", firstHidden: ["symbol"], sort, onSort });
   return (
     <section aria-label="Trades" className="flex min-h-60 flex-1 flex-col">

@@ -3,6 +3,7 @@ import type { WatchSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useDecimals } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
@@ -82,12 +83,13 @@ function Desk({ watches, held, children }: DeskProps) {
   const [sort, onSort] = useState<GridSort>({ key: "state", down: true });
   const [search, setSearch] = useState("");
   const [selected, setSelected] = useState<string | null>(null);
-  const columns = useMemo(() => deskColumns(ZONE), []);
+  const decimalsOf = useDecimals();
+  const columns = useMemo(() => deskColumns(ZONE, decimalsOf), [decimalsOf]);
   const words = search.toLowerCase();
   const rows = watches.filter(({ name, planTitle, settings, state }) =>
     `${name} ${planTitle} ${settings.symbol} ${settings.timeframe} ${state}`.toLowerCase().includes(words),
   );
-  const grid = useGrid({ rows, columns, idOf, name: "desk", firstHidden: ["mode"], sort, onSort });
+  const grid = useGrid({ rows, columns, idOf, name: "desk", firstHidden: ["mode", "trades"], sort, onSort });
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-rule border-b px-4 py-2">
