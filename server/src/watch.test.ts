@@ -71,22 +71,24 @@ async function until(what: string, holds: () => Promise<boolean> | boolean): Pro
   }
 }
 
+const KELP = instrumentNamed("KELP")!;
+
+/** History up to a time, in place of what there was; behind the end of the demo's its prices are so many times as high. */
+async function importBars(toMs: number, factor: number): Promise<void> {
+  const all = makeSeries(generateHistory("KELP", toMs).columns, "1m", KELP.calendar);
+  const { time, open, high, low, close, volume } = sliceByTime(all, HISTORY_TO - 26 * DAY_MS, null);
+  const prices = [open, high, low, close].map((values) => values.map((price, i) => (time[i]! < HISTORY_TO ? price : factor * price)));
+  const [o, h, l, c] = prices as [Float64Array, Float64Array, Float64Array, Float64Array];
+  await application.bars.replace("KELP", "1m", { time: time.slice(), open: o, high: h, low: l, close: c, volume: volume.slice() });
+}
+
 beforeAll(async () => {
   port = await freePort();
   await start();
-  const instrument = instrumentNamed("KELP")!;
-  const minutes = sliceByTime(
-    makeSeries(generateHistory("KELP", HISTORY_TO).columns, "1m", instrument.calendar),
-    HISTORY_TO - 26 * DAY_MS,
-    null,
-  );
-  const columns = Object.fromEntries(
-    (["time", "open", "high", "low", "close", "volume"] as const).map((name) => [name, minutes[name].slice()]),
-  ) as unknown as typeof minutes;
   await application.database.write((manager) =>
-    manager.insert(InstrumentEntity, { symbol: "KELP", facts: instrument, origin: "demo", createdMs: 1 }),
+    manager.insert(InstrumentEntity, { symbol: "KELP", facts: KELP, origin: "demo", createdMs: 1 }),
   );
-  await application.bars.replace("KELP", "1m", columns);
+  await importBars(HISTORY_TO, 1);
   watches = application.startWatching();
   await until("the venue", () => watches.venueStatus.connected);
   await watches.setClock({ speed: 600 });
@@ -308,6 +310,33 @@ test("with no faults a watch does what the backtest of the same bars does; what 
   await until("its end", async () => !(await watches.get(id)).positions.length);
   // The bars since do not count.
   expect((await watches.drift(id)).untilMs).toBeLessThan(watches.venueStatus.nowMs + 1);
+});
+
+test("what is imported over a watch's time changes nothing of its drift, and warms nothing up with what is still to come", async () => {
+  const source = `export default plan({ title: "Drift", build({ bars, on, enter, position, show }) {
+  show(sma(bars.close, 3), { label: "Mean" });
+  on.barClose(() => {
+    if (position.flat) enter.long({ stopLoss: ticks(40), target: ticks(60) });
+    else if (position.barsHeld >= 2) position.close();
+  });
+} });`;
+  const { id } = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });
+  await until("some trades", async () => (await watches.trades(id)).length >= 3);
+  // Other prices than the venue had, and further than it has come.
+  const toMs = HISTORY_TO + 30 * DAY_MS;
+  await importBars(toMs, 2);
+  try {
+    expect((await watches.drift(id)).items).toEqual([]);
+    await watches.setClock({ speed: 1 });
+    const late = await watches.start({ planId: "p", source, inputs: {}, settings: { ...SETTINGS } });
+    const { columns } = unpackColumns<WatchChartMeta>((await watches.chart(late.id, { bars: 40, until: 0 })).slice().buffer);
+    expect(columns.time!.at(-1)).toBeLessThanOrEqual(watches.venueStatus.nowMs);
+    expect(watches.venueStatus.nowMs).toBeLessThan(toMs - DAY_MS);
+  } finally {
+    await importBars(HISTORY_TO, 1);
+    await watches.setClock({ speed: 600 });
+  }
+  await watches.stopAll("flatten");
 });
 
 describe("faults of the venue, and what the policy makes of them", () => {

@@ -175,12 +175,19 @@ export class MarketService {
   /**
    * The last bars of an instrument in a timeframe, copied, to warm a plan up that goes to work (R2.7).
    * @param most how many; no more than a backtest takes
+   * @param untilMs by when they are over: what was imported since may go further than a venue has come
    */
-  async recent(symbol: string, timeframe: string, most: number): Promise<{ history: BarSeries; hasMore: boolean; instrument: Instrument }> {
+  async recent(
+    symbol: string,
+    timeframe: string,
+    most: number,
+    untilMs: number,
+  ): Promise<{ history: BarSeries; hasMore: boolean; instrument: Instrument }> {
     const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe);
     const { series } = resampled;
-    const from = Math.max(0, series.length - Math.min(most, MAX_LEAD_BARS));
-    return { history: copied(sliceSeries(series, from, series.length)), hasMore: from > 0 && most < MAX_LEAD_BARS, instrument };
+    const end = lowerBound(series.closeTime, untilMs + 1);
+    const from = Math.max(0, end - Math.min(most, MAX_LEAD_BARS));
+    return { history: copied(sliceSeries(series, from, end)), hasMore: from > 0 && most < MAX_LEAD_BARS, instrument };
   }
 
   /** The last bars that open before a time, no more than so many: a part of what is kept, not a copy. */

@@ -39,7 +39,8 @@ export class WatchDrifts {
     const startMs = span?.firstMs ?? nowMs ?? 0;
     const endMs = nowMs ?? span?.lastMs ?? startMs;
     const instruments = await this.#feeds.instrumentsOf(facts);
-    const feeds = await Promise.all(instruments.map((one) => this.#feeds.feed(one, settings.timeframe, MAX_HISTORY, endMs)));
+    // What is imported over its time since is not what it went by.
+    const feeds = await Promise.all(instruments.map((one) => this.#feeds.feed(one, settings.timeframe, MAX_HISTORY, endMs, startMs)));
     const engine = this.#feeds.engineOf(facts, instruments);
     const lastPrices = new Map(feeds.map(({ instrument: { symbol }, minutes }) => [symbol, minutes.close.at(-1)]));
     const closed = (await this.#repository.trades(id)).map((trade) => legOf(trade));

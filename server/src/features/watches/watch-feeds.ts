@@ -43,9 +43,9 @@ export class WatchFeeds {
     return instrument;
   }
 
-  /** History up to its end, and the venue's minutes that are over by a time. */
-  async feed(instrument: Instrument, timeframe: string, bars: number, nowMs: number): Promise<LiveFeedData> {
-    const { history, hasMore } = await this.#markets.recent(instrument.symbol, timeframe, bars);
+  /** History up to its end, or that of a time, and the venue's minutes since that are over by a time. */
+  async feed(instrument: Instrument, timeframe: string, bars: number, nowMs: number, historyToMs = nowMs): Promise<LiveFeedData> {
+    const { history, hasMore } = await this.#markets.recent(instrument.symbol, timeframe, bars, historyToMs);
     const fromMs = history.length > 0 ? history.closeTime[history.length - 1]! : 0;
     return { instrument, history, hasMore, minutes: until(await this.#venue.bars(instrument.symbol, fromMs), nowMs) };
   }
