@@ -3,7 +3,7 @@
  * computation takes its step from an instance of the plan that has seen nothing and is never asked again (`OwnStudies`).
  */
 import { PlanTesterError } from "../errors.ts";
-import { isGoingOn, isGrowing, newColumn, startAt } from "../studies/growth.ts";
+import { apart, isGoingOn, isGrowing, newColumn, startAt } from "../studies/growth.ts";
 import { asColumn, type Column, deriveColumn, describe, meetingScope, operand, scopeOf } from "./columns.ts";
 import type { NumberEntry } from "./study-store.ts";
 
@@ -49,7 +49,7 @@ export function stepwise(columns: unknown, start: unknown): Column {
   };
   let kept: Step | null = null;
   return deriveColumn(scope, key, Number.POSITIVE_INFINITY, parts, (_bars, entries) => {
-    const step = isGoingOn() && kept ? kept : freshStep();
+    const step = isGoingOn() && kept ? kept : apart(freshStep);
     // What has seen a bar that is not final could not go on from it: the last of a series that grows is left out.
     const isOpen = isGrowing();
     if (isOpen) kept = step;

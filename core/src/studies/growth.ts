@@ -79,6 +79,17 @@ export function within<T>(kept: ColumnMemory, length: number, compute: () => T):
   }
 }
 
+/** Computes something that is no part of it. */
+export function apart<T>(compute: () => T): T {
+  const kept = memory;
+  memory = null;
+  try {
+    return compute();
+  } finally {
+    memory = kept;
+  }
+}
+
 /** A column with NaN before `first`; the caller writes everything from `startAt(first)` on. */
 export function newColumn(length: number, first: number): Float64Array {
   const end = Math.min(first, length);

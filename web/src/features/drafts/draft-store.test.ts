@@ -58,6 +58,23 @@ describe("drafts that the server does not have yet", () => {
     expect(store.state("lantern").kind).toBe("saved");
   });
 
+  test("what was asked for before a save and comes after it is no conflict with oneself", async () => {
+    const server = new FakeServer();
+    const store = new DraftStore(server.send, localStorage);
+    store.read({ id: "lantern", revision: 3 });
+    store.change("lantern", { source: "a" });
+    await vi.advanceTimersByTimeAsync(600);
+    store.read({ id: "lantern", revision: 3 });
+    store.change("lantern", { source: "ab" });
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order.map(({ baseRevision }) => baseRevision)).toEqual([3, 4]);
+    // Saved elsewhere.
+    store.read({ id: "lantern", revision: 9 });
+    store.change("lantern", { source: "abc" });
+    await vi.advanceTimersByTimeAsync(600);
+    expect(server.order.at(-1)!.baseRevision).toBe(9);
+  });
+
   test("who leaves and comes back before the save finds the change", () => {
     const store = new DraftStore(new FakeServer().send, localStorage);
     store.change("lantern", { source: "just typed" });

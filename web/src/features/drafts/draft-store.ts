@@ -83,9 +83,12 @@ export class DraftStore {
     }
   }
 
-  /** The page has read a plan as it was at a revision: changes from now on are made from that. */
+  /**
+   * The page has read a plan as it was at a revision: changes from now on are made from that. What was asked for before a
+   * save and comes after it is older than what the page has.
+   */
   read({ id, revision }: Pick<PlanDetail, "id" | "revision">): void {
-    if (!this.#plans.has(id)) this.#revisions.set(id, revision);
+    if (!this.#plans.has(id)) this.#revisions.set(id, Math.max(revision, this.#revisions.get(id) ?? revision));
   }
 
   /** Whether a plan that was saved somewhere is newer than what this page has, and nothing here would be lost by taking it. */
