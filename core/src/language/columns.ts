@@ -6,7 +6,7 @@ import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import type { ColumnValues } from "../studies/definition.ts";
 import { displaced } from "../studies/displaced.ts";
-import { isGoingOn, isGrowing, newBits, newColumn, startAt } from "../studies/growth.ts";
+import { firstBar, isGrowing, newBits, newColumn, startAt } from "../studies/growth.ts";
 import type { Cursor } from "./cursor.ts";
 import { formingFlag, formingNumber } from "./forming.ts";
 import type { Scope } from "./scope.ts";
@@ -144,35 +144,26 @@ const derive = deriveColumn;
 /** A column of another scope as this one sees it: the value of the last bar that is completed there at each close. */
 export function alignedEntry(scope: Scope, from: Scope, entry: NumberEntry): NumberEntry {
   if (from === scope) return entry;
-  let start = 0;
   return scope.store.number(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const { values, first } = entry;
     const map = scope.store.alignment(from.store);
     const n = bars.length;
-    start = firstAligned(map, first, start);
+    const start = firstBar(n, 0, (i) => map[i]! >= first);
     const out = newColumn(n, start);
     for (let i = startAt(start); i < n; i++) out[i] = values[map[i]!]!;
     return { values: out, first: start };
   });
 }
 
-/** The first bar at which the aligned column is full. @param known of fewer bars: it does not come earlier on more */
-function firstAligned(map: Int32Array, first: number, known: number): number {
-  let start = isGoingOn() ? Math.min(known, startAt(0)) : 0;
-  while (start < map.length && map[start]! < first) start++;
-  return start;
-}
-
 /** The same for a condition. */
 export function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
   if (from === scope) return entry;
-  let start = 0;
   return scope.store.flag(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const source = bitsOf(entry);
     const map = scope.store.alignment(from.store);
     const n = bars.length;
     const bits = newBits(n);
-    start = firstAligned(map, entry.first, start);
+    const start = firstBar(n, 0, (i) => map[i]! >= entry.first);
     for (let i = startAt(start); i < n; i++) bits[i] = source[map[i]!]!;
     return { bits, first: start };
   });

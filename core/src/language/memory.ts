@@ -1,6 +1,6 @@
 /** Columns and conditions that remember: since an event, when it last was, rising for some bars, between two bounds. */
 import { PlanTesterError } from "../errors.ts";
-import { isGoingOn, newBits, newColumn, startAt } from "../studies/growth.ts";
+import { firstBar, newBits, newColumn, startAt } from "../studies/growth.ts";
 import {
   asColumn,
   asCondition,
@@ -32,14 +32,6 @@ function wholeBars(value: unknown, where: string): number {
   throw new PlanTesterError("plan-error", `${where} takes a whole number of bars from 1 to 100000; it got ${describe(value)}.`);
 }
 
-/** The first bar from `first` on at which a condition holds. @param known where the search had come to on fewer bars */
-function firstHit(bits: Uint8Array, first: number, known: number): number {
-  const n = bits.length;
-  let i = isGoingOn() ? Math.max(first, Math.min(known, startAt(0))) : first;
-  while (i < n && bits[i] !== 1) i++;
-  return i;
-}
-
 /** Folds a column over the bars since a condition last held; NaN before it first did. */
 function sinceEvent(
   name: string,
@@ -50,12 +42,11 @@ function sinceEvent(
   const flags = flagsOf(asCondition(condition, `${name}()`));
   const scope = scopeOfCondition(condition);
   const column = operand(scope, asColumn(source, `${name}()`), `${name}()`);
-  let known = 0;
   return deriveColumn(scope, `${name}(${flags.key}, ${column.key})`, ALL_HISTORY, [flags, column], (_bars, parts) => {
     const [when, what] = parts as readonly [FlagEntry, NumberEntry];
     const bits = bitsOf(when);
     const n = when.length;
-    const i = (known = firstHit(bits, Math.max(when.first, what.first), known));
+    const i = firstBar(n, Math.max(when.first, what.first), (k) => bits[k] === 1);
     const out = newColumn(n, i);
     const start = startAt(i);
     let kept = start > i ? out[start - 1]! : Number.NaN;
@@ -82,12 +73,11 @@ export const lowestSince = (condition: Condition, source: Column): Column =>
 /** Bars since a condition last held: 0 on that bar. */
 export function barsSince(condition: Condition): Column {
   const flags = flagsOf(asCondition(condition, "barsSince()"));
-  let known = 0;
   return deriveColumn(scopeOfCondition(condition), `barsSince(${flags.key})`, ALL_HISTORY, [flags], (_bars, parts) => {
     const when = parts[0] as FlagEntry;
     const bits = bitsOf(when);
     const n = when.length;
-    const i = (known = firstHit(bits, when.first, known));
+    const i = firstBar(n, when.first, (k) => bits[k] === 1);
     const out = newColumn(n, i);
     const start = startAt(i);
     let since = start > i ? out[start - 1]! : 0;

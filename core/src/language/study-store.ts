@@ -10,7 +10,7 @@ import type { BarSeries } from "../market/bars.ts";
 import { resample } from "../market/resample.ts";
 import { giveColumn } from "../studies/column-pool.ts";
 import type { ColumnValues } from "../studies/definition.ts";
-import { ColumnMemory, within } from "../studies/growth.ts";
+import { apart, ColumnMemory, newPlaces, startAt, within } from "../studies/growth.ts";
 
 /** A condition over all bars: by a bit for each bar, or by the bars on which it holds. One is made from the other when asked for. */
 export type FlagValues = { readonly first: number } & ({ readonly bits: Uint8Array } | { readonly hits: Int32Array });
@@ -83,11 +83,11 @@ export interface ColumnExchange {
   within(timeframe: string): ColumnExchange;
 }
 
-/** Of two series as they were when it was made: `map` is the part of `whole` that is in use. */
+/** Of two series as they were when it was made. */
 interface Alignment {
   readonly bars: BarSeries;
   readonly others: BarSeries;
-  readonly whole: Int32Array;
+  readonly memory: ColumnMemory;
   readonly map: Int32Array;
 }
 
@@ -112,6 +112,8 @@ export class StudyStore {
   /** The same bars in higher timeframes, by timeframe. */
   readonly #higher = new Map<string, StudyStore>();
   readonly #alignments = new Map<StudyStore, Alignment>();
+  /** Whether bars have been completed since it was made. */
+  #isGrowing = false;
   #bytes = 0;
 
   /** Of the columns that are kept. */
@@ -215,17 +217,19 @@ export class StudyStore {
     const mine = this.bars.closeTime;
     const theirs = other.bars.closeTime;
     const [n, m] = [this.bars.length, other.bars.length];
-    // Only the last bar of what has grown was not final.
-    const from = known ? Math.max(0, known.map.length - 1) : 0;
-    const whole = known && known.whole.length >= n ? known.whole : new Int32Array(known ? n + (n >> 1) : n);
-    if (known && whole !== known.whole) whole.set(known.map);
-    let k = from > 0 ? whole[from - 1]! : -1;
-    for (let i = from; i < n; i++) {
-      while (k + 1 < m && theirs[k + 1]! <= mine[i]!) k++;
-      whole[i] = k;
-    }
-    const map = whole.subarray(0, n);
-    this.#alignments.set(other, { bars: this.bars, others: other.bars, whole, map });
+    const memory = known?.memory ?? new ColumnMemory();
+    const make = (): Int32Array => {
+      const map = newPlaces(n);
+      const start = startAt(0);
+      let k = start > 0 ? map[start - 1]! : -1;
+      for (let i = start; i < n; i++) {
+        while (k + 1 < m && theirs[k + 1]! <= mine[i]!) k++;
+        map[i] = k;
+      }
+      return map;
+    };
+    const map = this.#isGrowing ? within(memory, n, make) : apart(make);
+    this.#alignments.set(other, { bars: this.bars, others: other.bars, memory, map });
     return map;
   }
 
@@ -274,6 +278,7 @@ export class StudyStore {
   /** Takes the place of the bars; every column is to be gone on with. */
   regrow(bars: BarSeries): readonly Entry[] {
     this.bars = bars;
+    this.#isGrowing = true;
     this.#crossings.clear();
     return [...this.#numbers.values(), ...this.#flags.values()];
   }
@@ -286,18 +291,11 @@ export function refreshStores(grown: readonly { readonly store: StudyStore; read
   for (const { entry, bars } of entries) {
     entry.memory ??= new ColumnMemory();
     if (entry.kind === "flag") {
-      const { formula, parts } = entry;
-      setFlags(
-        entry,
-        within(entry.memory, bars.length, () => formula(bars, parts)),
-        bars.length,
-      );
+      const flags = within(entry.memory, bars.length, () => entry.formula(bars, entry.parts));
+      setFlags(entry, flags, bars.length);
     } else {
-      const { formula, parts } = entry;
-      Object.assign(
-        entry,
-        within(entry.memory, bars.length, () => formula(bars, parts)),
-      );
+      const column = within(entry.memory, bars.length, () => entry.formula(bars, entry.parts));
+      Object.assign(entry, column);
     }
   }
 }

@@ -8,8 +8,10 @@
  */
 import { takeColumn } from "./column-pool.ts";
 
+type Values = Float64Array | Uint8Array | Int32Array;
+
 interface Slot {
-  buffer: Float64Array | Uint8Array;
+  buffer: Values;
   first: number;
 }
 
@@ -41,7 +43,7 @@ export class ColumnMemory {
   }
 
   /** The column that was asked for at this place before, as long as the series is now: values before the open bar stand. */
-  take<T extends Float64Array | Uint8Array>(length: number, first: number, make: (capacity: number) => T): T {
+  take<T extends Values>(length: number, first: number, make: (capacity: number) => T): T {
     const { openBar } = this;
     const known = this.#slots[this.#next];
     const slot = known ?? { buffer: make(capacityFor(length)), first };
@@ -67,26 +69,22 @@ let memory: ColumnMemory | null = null;
 export function within<T>(kept: ColumnMemory, length: number, compute: () => T): T {
   for (;;) {
     kept.begin();
-    memory = kept;
-    let made: T;
-    try {
-      made = compute();
-    } finally {
-      memory = null;
-    }
+    const made = by(kept, compute);
     // Case: nothing of what is kept counts any more. It is computed from the first bar on.
     if (kept.end(length)) return made;
   }
 }
 
-/** Computes something that is no part of it. */
-export function apart<T>(compute: () => T): T {
-  const kept = memory;
-  memory = null;
+/** Computes something that is no part of what goes on. */
+export const apart = <T>(compute: () => T): T => by(null, compute);
+
+function by<T>(kept: ColumnMemory | null, compute: () => T): T {
+  const outer = memory;
+  memory = kept;
   try {
     return compute();
   } finally {
-    memory = kept;
+    memory = outer;
   }
 }
 
@@ -106,6 +104,10 @@ export function newBits(length: number): Uint8Array {
   return memory.take(length, 0, (capacity) => new Uint8Array(capacity)).fill(0, openBar);
 }
 
+/** A whole number for each bar; the caller writes everything from `startAt(0)` on. */
+export const newPlaces = (length: number): Int32Array =>
+  memory ? memory.take(length, 0, (capacity) => new Int32Array(capacity)) : new Int32Array(length);
+
 /** The first bar whose value is to be written, of a column that is full from `first` on. */
 export const startAt = (first: number): number => (memory && memory.openBar > first ? memory.openBar : first);
 
@@ -121,4 +123,12 @@ export const carriedBefore = (): readonly number[] | null => (isGoingOn() && mem
 /** Keeps what a fold carries: to be called before its last bar. */
 export function carry(...numbers: readonly number[]): void {
   if (memory) memory.carried.splice(0, memory.carried.length, ...numbers);
+}
+
+/** The first bar from `first` on at which something holds; `length` where none does. The only thing that its formula carries. */
+export function firstBar(length: number, first: number, holds: (i: number) => boolean): number {
+  let i = Math.max(first, carriedBefore()?.[0] ?? 0);
+  while (i < length && !holds(i)) i++;
+  carry(Math.min(i, length - 1));
+  return i;
 }
