@@ -402,6 +402,25 @@ describe("faults of the venue, and what the policy makes of them", () => {
     await watches.stop(id, "flatten");
   });
 
+  test("prices move inside a minute; one that jumps is told, and opens the next minute there", async () => {
+    const id = await start();
+    await watches.setClock({ speed: 60 });
+    const seen = new Map<number, Set<number>>();
+    await until("two prices in one minute", async () => {
+      const { lastTimeMs, lastPrice } = await watches.get(id);
+      const prices = seen.get(lastTimeMs ?? 0) ?? new Set();
+      seen.set(lastTimeMs ?? 0, prices.add(lastPrice ?? 0));
+      return prices.size > 1;
+    });
+    const before = (await watches.get(id)).lastPrice!;
+    await watches.jump({ symbol: "KELP", percent: 10 });
+    await until("the jump", async () => (await watches.get(id)).lastPrice! > 1.05 * before);
+    expect(await said(id, "the price of KELP jumps by 10 % with the next minute")).toBe(true);
+    await expect(watches.jump({ symbol: "GONE", percent: 1 })).rejects.toThrow(/does not trade GONE/);
+    await watches.setClock({ speed: 600 });
+    await watches.stop(id, "flatten");
+  });
+
   test("what something else opens under its name is told, and taken as its own or closed", async () => {
     const [adopting, closing] = [await start({ onUnknown: "adopt" }), await start({ onUnknown: "flatten" })] as const;
     for (const id of [adopting, closing]) await until("a position", () => isHeld(id));

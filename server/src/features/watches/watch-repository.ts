@@ -1,6 +1,6 @@
 import { type EventsQuery, levelsFrom, type WatchEvent, type WatchEventsPage } from "@plan-tester/contract";
 import type { DriftMark, Trade } from "@plan-tester/core";
-import { In, Like, MoreThan, MoreThanOrEqual, Not } from "typeorm";
+import { In, Like, MoreThan, MoreThanOrEqual, Not, Raw } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { WatchEntity, WatchEventEntity, type WatchRow, WatchTradeEntity } from "../../db/entities.ts";
 
@@ -48,7 +48,7 @@ export class WatchRepository {
       watchId,
       ...(kind && { kind }),
       ...(level && { level: In([...levelsFrom(level)]) }),
-      ...(search && { text: Like(`%${search.replaceAll("%", "")}%`) }),
+      ...(search && { text: Raw((text) => `instr(lower(${text}), lower(:search)) > 0`, { search }) }),
     };
     const [rows, total] = await this.#database.read.findAndCount(WatchEventEntity, {
       where,

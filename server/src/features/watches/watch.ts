@@ -403,7 +403,8 @@ export class Watch {
 
   /** Prices move inside a minute: what is open is worth that much now. */
   priced(minutes: readonly SymbolMinute[]): void {
-    for (const { symbol, bar } of minutes) if (this.symbols.includes(symbol)) this.#prices.set(symbol, bar.close);
+    const { symbols } = this;
+    for (const { symbol, bar } of minutes) if (symbols.includes(symbol)) this.#prices.set(symbol, bar.close);
   }
 
   /** Commands that the venue has not confirmed over some minutes may be lost: it is asked what it has, and gets them again. */

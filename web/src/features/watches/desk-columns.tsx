@@ -1,17 +1,12 @@
 /** The columns of the desk: what a watch is, how it stands, and how late it hears. */
-import type { WatchPosition, WatchSummary } from "@plan-tester/contract";
+import type { WatchSummary } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { Link } from "react-router";
-import { DASH, duration, money, number, priceText, timeAt, units } from "../../lib/format.ts";
+import { DASH, duration, money, number, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import type { GridColumn } from "../../ui/grid/use-grid.ts";
+import { positionText } from "./position-text.ts";
 import { StateBadge } from "./state-badge.tsx";
-
-/** A position in words. */
-export const positionText = (
-  { symbol, units: held, entryPrice }: Pick<WatchPosition, "symbol" | "units" | "entryPrice">,
-  decimals: number,
-): string => `${held > 0 ? "long" : "short"} ${units(Math.abs(held))} ${symbol} at ${priceText(entryPrice, decimals)}`;
 
 const positionsText = (positions: WatchSummary["positions"], decimalsOf: (symbol: string) => number): string =>
   positions.map((position) => positionText(position, decimalsOf(position.symbol))).join(", ");

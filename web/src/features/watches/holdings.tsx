@@ -5,7 +5,7 @@ import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
-import { positionText } from "./desk-columns.tsx";
+import { positionText } from "./position-text.ts";
 
 export function Holdings() {
   const { data } = useQuery(queries.holdings());

@@ -3,7 +3,7 @@ import type { WatchDetail, WatchPosition } from "@plan-tester/contract";
 import { useDecimals } from "../../data/markets.ts";
 import { DASH, duration, money, number, priceText, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
-import { positionText } from "./desk-columns.tsx";
+import { positionText } from "./position-text.ts";
 
 export interface WatchFactsProps {
   readonly watch: WatchDetail;
