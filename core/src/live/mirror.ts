@@ -40,8 +40,6 @@ export class AccountMirror {
   readonly #listeners: BookListener[] = [];
   /** Orders that work, by number. */
   readonly #orders = new Map<number, Order>();
-  /** Orders that opened what is open, by number. */
-  readonly #entries = new Map<number, Order>();
   /** Those that wait for somebody's word: the venue does not know of them. */
   readonly #asked = new Map<number, Book>();
   #onItsWay: OnItsWay[] = [];
@@ -247,43 +245,13 @@ export class AccountMirror {
     const { orderId, side, quantity, entryPrice, entryTime, tag, line, high, low, riskPerUnit, stop, stopReason, target, timeLimit } = told;
     const entryBar = this.#run.barOf(feed, entryTime);
     return {
-      order: this.#entryOf(orderId, side, tag, line),
-      side,
-      quantity,
-      entryPrice,
-      entryTime,
-      entryBar,
-      high,
-      low,
-      riskPerUnit,
-      stopReason,
+      ...BARE_LOT,
+      order: { ...ENTRY_ORDER, id: orderId, side, tag, line },
+      ...{ side, quantity, entryPrice, entryTime, entryBar, high, low, riskPerUnit, stopReason },
       dueBar: timeLimit && "bars" in timeLimit ? entryBar + timeLimit.bars : Number.POSITIVE_INFINITY,
       stopPrice: stop,
       targetPrice: target,
-      // What only the venue keeps of a lot.
-      commissionPerUnit: 0,
-      spreadPerUnit: 0,
-      slippagePerUnit: 0,
-      financingPerUnit: 0,
-      trail: null,
-      pendingMoves: [],
-      dueTime: Number.POSITIVE_INFINITY,
-      targetIsOff: false,
-      stopIsHit: false,
-      isOnEntryPath: false,
-      pathDependent: false,
-      atStake: 0,
-      rails: [],
     };
-  }
-
-  /** The order that opened a lot, one and the same for as long as it is open. */
-  #entryOf(id: number, side: Order["side"], tag: string, line: number): Order {
-    const known = this.#entries.get(id);
-    if (known && known.side === side && known.tag === tag && known.line === line) return known;
-    const entry = { ...ENTRY_ORDER, id, side, tag, line };
-    this.#entries.set(id, entry);
-    return entry;
   }
 
   /** Something has happened. A report that has been heard before changes nothing. */
@@ -307,7 +275,6 @@ export class AccountMirror {
       case "opened":
         return listener.opened(book.lots.findLast(({ order }) => order.id === event.lot.orderId)!);
       case "closed":
-        if (!book.lots.some(({ order }) => order.id === event.trade.orderId)) this.#entries.delete(event.trade.orderId);
         return listener.closed(this.#inBars(feed, event.trade, barIndex));
       case "ended":
         // Case: the plan has ended it itself, and has heard of it.
@@ -355,3 +322,20 @@ const ENTRY_ORDER = {
   fillBar: -1,
   endBar: -1,
 } as const;
+
+/** What only the venue keeps of a lot. */
+const BARE_LOT = {
+  commissionPerUnit: 0,
+  spreadPerUnit: 0,
+  slippagePerUnit: 0,
+  financingPerUnit: 0,
+  trail: null,
+  pendingMoves: [],
+  dueTime: Number.POSITIVE_INFINITY,
+  targetIsOff: false,
+  stopIsHit: false,
+  isOnEntryPath: false,
+  pathDependent: false,
+  atStake: 0,
+  rails: [],
+};

@@ -14,6 +14,6 @@ test.each([
   ["a price that is not known yet", FOREIGN, { ORM: { symbol: "FAR", inverse: true } }, 10],
 ])("a point is worth account money by %s", (_what, instrument, conversions, money) => {
   const priceOf = (symbol: string): number | undefined => (symbol === "XSC/ORM" ? 2 : undefined);
-  expect(pointMoneyAt(instrument, ALL, { currency: "", conversions }, priceOf)).toBe(money);
-  expect(pointMoneyAt(instrument, ALL, { currency: "XSC", conversions }, priceOf)).toBe(money);
+  expect(pointMoneyAt(instrument.symbol, ALL, { currency: "", conversions }, priceOf)).toBe(money);
+  expect(pointMoneyAt(instrument.symbol, ALL, { currency: "XSC", conversions }, priceOf)).toBe(money);
 });

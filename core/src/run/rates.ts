@@ -11,13 +11,14 @@ import type { Instrument } from "../market/instrument.ts";
  * @param instruments those of the account, its own first @param priceOf undefined before there is a price
  */
 export function pointMoneyAt(
-  { currency, pointValue }: Pick<Instrument, "currency" | "pointValue">,
+  symbol: string,
   instruments: readonly Instrument[],
   settings: Pick<EngineSettings, "currency" | "conversions">,
   priceOf: (symbol: string) => number | undefined,
 ): number {
+  const { currency, pointValue } = instruments.find((instrument) => instrument.symbol === symbol)!;
   const conversion = settings.conversions[currency];
-  if (currency === (settings.currency || instruments[0]?.currency) || conversion === undefined) return pointValue;
+  if (currency === (settings.currency || instruments[0]!.currency) || conversion === undefined) return pointValue;
   if (typeof conversion === "number") return conversion * pointValue;
   const price = priceOf(conversion.symbol) ?? 1;
   return pointValue * (conversion.inverse ? 1 / price : price);

@@ -77,8 +77,7 @@ export function openLegs(
   priceOf: (symbol: string) => number | undefined,
 ): DriftLeg[] {
   return (account?.books ?? []).flatMap(({ symbol, lots }) => {
-    const instrument = instruments.find((one) => one.symbol === symbol);
-    const pointMoney = instrument ? pointMoneyAt(instrument, instruments, settings, priceOf) : 1;
+    const pointMoney = pointMoneyAt(symbol, instruments, settings, priceOf);
     return lots.map(({ side, quantity, entryPrice, entryTime, tag }) => {
       const exitPrice = priceOf(symbol) ?? entryPrice;
       const net = side * quantity * (exitPrice - entryPrice) * pointMoney;

@@ -105,8 +105,7 @@ function stillOpen(
   return openLegs(account, instruments, settings, lastOf).map((leg, k) => {
     const { orderId, line, high, low, riskPerUnit } = lots[k]!;
     const { side, quantity, entryPrice, exitPrice, net } = leg;
-    const instrument = instruments.find(({ symbol }) => symbol === leg.symbol);
-    const move = quantity * (instrument ? pointMoneyAt(instrument, instruments, settings, lastOf) : 1);
+    const move = quantity * pointMoneyAt(leg.symbol, instruments, settings, lastOf);
     const risk = riskPerUnit === null ? null : riskPerUnit * move;
     const [worst, best] = side > 0 ? [entryPrice - low, high - entryPrice] : [high - entryPrice, entryPrice - low];
     return {

@@ -171,6 +171,7 @@ export class WatchService {
 
   async setClock(change: { readonly speed?: number | undefined; readonly holds?: boolean | undefined }): Promise<VenueStatus> {
     this.#clock(await this.#venue.setClock(change));
+    for (const watch of this.#watches.values()) watch.forgetLag();
     return this.#status;
   }
 

@@ -55,7 +55,7 @@ export class Watch {
   readonly prompts: Prompts;
   readonly #parts: WatchParts;
   readonly #line: CommandLine;
-  readonly #lag = new Lag();
+  #lag = new Lag();
   readonly #broken = new BrokenLine((seconds) =>
     this.#tell(errorEvent(this.#nowMs, `the line to the venue has been broken for ${seconds} s`, "policy", "connection")),
   );
@@ -401,6 +401,11 @@ export class Watch {
     await this.#hear(word, isHeld ? 0 : delayMs * speed, message.saidMs);
   }
 
+  /** The venue's clock is set otherwise: how late answers were before says nothing of now. */
+  forgetLag(): void {
+    this.#lag = new Lag();
+  }
+
   /** Prices move inside a minute: what is open is worth that much now. */
   priced(minutes: readonly SymbolMinute[]): void {
     const { symbols } = this;
@@ -699,7 +704,7 @@ export class Watch {
 
   #pointMoney(symbol: string): number {
     const { instruments, engine } = this.#parts;
-    return pointMoneyAt(this.#instrument(symbol), instruments, engine, (other) => this.#prices.get(other));
+    return pointMoneyAt(symbol, instruments, engine, (other) => this.#prices.get(other));
   }
 
   summary(): Omit<WatchSummary, "alerts"> {
