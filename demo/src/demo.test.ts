@@ -45,9 +45,14 @@ describe.each(INSTRUMENTS.map((instrument) => [instrument.symbol, instrument] as
   });
 });
 
-/** The shipped history of an instrument. */
-const shipped = (symbol: string): BarSeries =>
-  makeSeries(generateHistory(symbol, HISTORY_TO).columns, "1m", instrumentNamed(symbol)!.calendar);
+const histories = new Map<string, BarSeries>();
+
+/** The shipped history of an instrument, made once. */
+function shipped(symbol: string): BarSeries {
+  const kept = histories.get(symbol) ?? makeSeries(generateHistory(symbol, HISTORY_TO).columns, "1m", instrumentNamed(symbol)!.calendar);
+  histories.set(symbol, kept);
+  return kept;
+}
 
 describe("stylised facts of the shipped histories", () => {
   type Bounds = Readonly<Record<keyof StylisedFacts, readonly [number, number]>>;
