@@ -155,16 +155,18 @@ export function alignedEntry(scope: Scope, from: Scope, entry: NumberEntry): Num
   });
 }
 
-/** The same for a condition. */
-export function alignedFlags(scope: Scope, from: Scope, entry: FlagEntry): FlagEntry {
+/** The same for a condition. A crossing of longer bars happens on one bar here too: the one at whose close the longer is completed. */
+export function alignedFlags(scope: Scope, condition: Condition): FlagEntry {
+  const [from, entry] = [scopeOfCondition(condition), flagsOf(condition)];
   if (from === scope) return entry;
-  return scope.store.flag(`${from.name || "main"}:${entry.key}`, Number.POSITIVE_INFINITY, [], (bars) => {
+  const isMoment = condition instanceof Crossing;
+  return scope.store.flag(`${from.name || "main"}:${entry.key}${isMoment ? " once" : ""}`, Number.POSITIVE_INFINITY, [], (bars) => {
     const source = bitsOf(entry);
     const map = scope.store.alignment(from.store);
     const n = bars.length;
     const bits = newBits(n);
     const start = firstBar(n, 0, (i) => map[i]! >= entry.first);
-    for (let i = startAt(start); i < n; i++) bits[i] = source[map[i]!]!;
+    for (let i = startAt(start); i < n; i++) if (!isMoment || i === 0 || map[i] !== map[i - 1]) bits[i] = source[map[i]!]!;
     return { bits, first: start };
   });
 }
@@ -321,7 +323,7 @@ function logic<T extends Condition>(
   asCondition(b, `${word}()`);
   const [one, other] = [scopeOfCondition(a), scopeOfCondition(b)];
   const scope = meetingScope(one, other);
-  const [left, right] = [alignedFlags(scope, one, flagsOf(a)), alignedFlags(scope, other, flagsOf(b))];
+  const [left, right] = [alignedFlags(scope, a), alignedFlags(scope, b)];
   return deriveFlags(scope, `(${left.key} ${word} ${right.key})`, kind, 0, [left, right], (_bars, parts) => {
     const [p, q] = parts as readonly [FlagEntry, FlagEntry];
     const [x, y] = [bitsOf(p), bitsOf(q)];

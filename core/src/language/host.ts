@@ -436,9 +436,7 @@ export class PlanHost implements Builder {
   awaited(): { readonly label: string; readonly bits: Uint8Array }[] {
     const main = this.#bases[0]!;
     return this.#close.flatMap(({ feed, condition }) =>
-      feed === 0 && condition
-        ? [{ label: String(condition), bits: bitsOf(alignedFlags(main, scopeOfCondition(condition), flagsOf(condition))) }]
-        : [],
+      feed === 0 && condition ? [{ label: String(condition), bits: bitsOf(alignedFlags(main, condition)) }] : [],
     );
   }
 

@@ -4,7 +4,7 @@
  * named values and tests report themselves; the run it explains is the same to the last bit.
  */
 import type { Order, Side } from "../engine/orders.ts";
-import { alignedEntry, alignedFlags, Column, Condition, entryOf, flagsOf, scopeOf, scopeOfCondition } from "../language/columns.ts";
+import { alignedEntry, alignedFlags, Column, Condition, entryOf, scopeOf } from "../language/columns.ts";
 import { bitsOf } from "../language/study-store.ts";
 import { Backtest, type BacktestOptions, type BookEvent, periodOf } from "./backtest.ts";
 
@@ -193,7 +193,7 @@ export class Trace {
     const strips: Strip[] = [];
     this.#declared.forEach((value, name) => {
       if (!(value instanceof Condition)) return;
-      const entry = alignedFlags(main, scopeOfCondition(value), flagsOf(value));
+      const entry = alignedFlags(main, value);
       const bits = bitsOf(entry);
       const values = new Uint8Array(this.#bars);
       const { lead } = backtest;
