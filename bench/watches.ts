@@ -77,7 +77,7 @@ for (const clock of [
   const memory = memoryOf(process.pid);
   if (watches.length < wanted.length * 0.9) throw new Error(`Only ${watches.length} of ${wanted.length} watches are left.`);
   console.log(
-    `${clock.speed}x, ${clock.holds ? "the clock holds" : "the market waits for nobody"}: pace ${quantile(paces, 0.5).toFixed(0)}x (least ${Math.min(...paces).toFixed(0)}x), lag p95 by watch: median ${quantile(lags, 0.5)} ms, 95 of 100 within ${quantile(lags, 0.95)} ms, most ${slowest.slowLagMs} ms (${slowest.planTitle} on ${slowest.timeframe}); GET / p95 ${quantile(pages, 0.95).toFixed(0)} ms; memory ${first.toFixed(0)} to ${memory.toFixed(0)} MB (${(memory / first).toFixed(2)})`,
+    `${clock.speed}x, ${clock.holds ? "the clock holds" : "the market waits for nobody"}: pace ${quantile(paces, 0.5).toFixed(0)}x (least ${Math.min(...paces).toFixed(0)}x), lag p95 by watch: median ${quantile(lags, 0.5)} ms, 95 of 100 within ${quantile(lags, 0.95)} ms, most ${slowest.slowLagMs} ms (${slowest.planTitle} on ${slowest.settings.timeframe}); GET / p95 ${quantile(pages, 0.95).toFixed(0)} ms; memory ${first.toFixed(0)} to ${memory.toFixed(0)} MB (${(memory / first).toFixed(2)})`,
   );
 }
 const began = performance.now();

@@ -54,7 +54,7 @@ function startUnitTests() {
   const [report, output] = [join(folder, "unit.json"), join(folder, "unit.txt")];
   const file = openSync(output, "w");
   const child = companion(bin("vitest"), vitest(report, ["core", "web"]), { env: plain, stdio: ["ignore", file, file] });
-  setPriority(child.pid, constants.priority.PRIORITY_LOW);
+  if (child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_LOW);
   return new Promise((resolve) => {
     child.on("exit", (code) => {
       const ok = code === 0;
