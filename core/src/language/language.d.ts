@@ -455,6 +455,13 @@ declare function isBetween(a: Column, low: Column | number, high: Column | numbe
 declare function isRising(source: Column, span?: number): State;
 /** Each of the last `span` values is below the one before it. */
 declare function isFalling(source: Column, span?: number): State;
+/** Holds on bars that open from the first exchange time ("HH:MM") up to, not including, the second; may pass midnight. */
+declare function opensBetween(bars: Bars, from: string, to: string): State;
+/** Holds on bars of sessions whose date is one of these weekdays: `isOnWeekday(bars, ["monday", "friday"])`. */
+declare function isOnWeekday(
+  bars: Bars,
+  days: readonly ("monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday")[],
+): State;
 /** The bar on which a state begins to hold. */
 declare function becomes(state: Condition): Crossing;
 

@@ -407,6 +407,20 @@ declare function barsSinceOpen(bars: Bars): Column;
 declare function minuteOfDay(bars: Bars): Column;
 
 /**
+ * Weekday of the session's date: 1 for Monday to 7 for Sunday. Unit: 1 to 7.
+ * Formula: day of the week of the session's date.
+ * First value: none.
+ */
+declare function weekday(bars: Bars): Column;
+
+/**
+ * Minutes from the bar's close to the session's scheduled close, early closes included; 0 on its last bar. Unit: minutes.
+ * Formula: session close - bar close, not below 0.
+ * First value: none.
+ */
+declare function minutesToClose(bars: Bars): Column;
+
+/**
  * Mean of high, low and close. Unit: price.
  * Formula: (high + low + close) / 3.
  * First value: none.

@@ -9,6 +9,7 @@ import { PlanTesterError } from "../errors.ts";
 import { Random } from "../random.ts";
 import { STUDIES } from "../studies/catalogue.ts";
 import type { StudyDefinition } from "../studies/definition.ts";
+import { isOnWeekday, opensBetween } from "./calendar-states.ts";
 import { ClockView } from "./clock.ts";
 import { COLUMN_WORDS } from "./column-words.ts";
 import {
@@ -153,6 +154,8 @@ export const VOCABULARY: Readonly<Record<string, unknown>> = Object.freeze({
   isAtOrAbove,
   isAtOrBelow,
   isBetween,
+  opensBetween,
+  isOnWeekday,
   ...COLUMN_WORDS,
   stepwise,
   readColumn: (given: unknown, bars: PlanBars) => readColumn(String(given), bars),

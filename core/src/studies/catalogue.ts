@@ -35,6 +35,7 @@ import { regression } from "./regression.ts";
 import { sumOf } from "./rolling-sum.ts";
 import { rsi } from "./rsi.ts";
 import { barsSinceOpen, sessionHigh, sessionLow, sessionOpen } from "./session.ts";
+import { minutesToClose, weekday } from "./session-clock.ts";
 import { sessionVwap } from "./session-vwap.ts";
 import { sma } from "./sma.ts";
 import { standardDeviation } from "./standard-deviation.ts";
@@ -110,6 +111,8 @@ export const STUDIES: readonly StudyDefinition[] = [
   pivots,
   barsSinceOpen,
   minuteOfDay,
+  weekday,
+  minutesToClose,
   typicalPrice,
   medianPrice,
   barRange,

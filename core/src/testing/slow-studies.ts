@@ -376,6 +376,8 @@ export function twinsOf(bars: BarSeries): readonly (readonly [string, List])[] {
     ["pivots()", before((from, to) => pivotOf(from, to))],
     ["pivots().r1", before((from, to) => 2 * pivotOf(from, to) - Math.min(...low.slice(from, to)))],
     ["pivots().s2", before((from, to) => pivotOf(from, to) - Math.max(...high.slice(from, to)) + Math.min(...low.slice(from, to)))],
+    ["weekday()", Array.from(bars.session, (s) => new Date(bars.sessions.dates[s]!).getUTCDay() || 7)],
+    ["minutesToClose()", Array.from(bars.closeTime, (ms, i) => Math.max(0, (bars.sessions.closeMs[bars.session[i]!]! - ms) / 60_000))],
     ["minuteOfDay()", Array.from(bars.time, (ms) => new Date(ms).getUTCHours() * 60 + new Date(ms).getUTCMinutes())],
     ["typicalPrice()", typical],
     ["medianPrice()", zip(high, low, (a, b) => b + (a - b) / 2)],
