@@ -1,9 +1,9 @@
 // npm test: types, lint, unit and API tests, then the browser tests on the real app; ends with one line that counts them all.
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, openSync, readFileSync, rmSync } from "node:fs";
-import { constants, setPriority, tmpdir } from "node:os";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { companion, ensureBuilt, ensureChromium, ensureInstalled, ensureRedis, root } from "./shared.mjs";
+import { ensureBuilt, ensureChromium, ensureInstalled, ensureRedis, root } from "./shared.mjs";
 
 const installed = ensureInstalled();
 const chromium = ensureChromium();
@@ -28,17 +28,18 @@ function count(ok) {
   else failed++;
 }
 
-function vitest(report, projects) {
-  return [
+count(step("types", process.execPath, ["scripts/typecheck.mjs"]));
+count(step("lint", bin("biome"), ["check", "."]));
+
+function unitTests(name, ...projects) {
+  const report = join(folder, "unit.json");
+  const ok = step(name, bin("vitest"), [
     "run",
     ...projects.flatMap((project) => ["--project", project]),
     "--reporter=default",
     "--reporter=json",
     `--outputFile.json=${report}`,
-  ];
-}
-
-function countTests(report, ok) {
+  ]);
   try {
     const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, "utf8"));
     passed += numPassedTests;
@@ -46,34 +47,13 @@ function countTests(report, ok) {
   } catch {
     failed++;
   }
+  rmSync(report, { force: true });
 }
 
-/** Those of core and web take what the others leave of the machine, which wait more than they work; told when they are over. */
-function startUnitTests() {
-  const began = performance.now();
-  const [report, output] = [join(folder, "unit.json"), join(folder, "unit.txt")];
-  const file = openSync(output, "w");
-  const child = companion(bin("vitest"), vitest(report, ["core", "web"]), { env: plain, stdio: ["ignore", file, file] });
-  if (child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_LOW);
-  return new Promise((resolve) => {
-    child.on("exit", (code) => {
-      const ok = code === 0;
-      const seconds = ((performance.now() - began) / 1000).toFixed(0);
-      resolve(() => {
-        console.log(`${readFileSync(output, "utf8")}\n-- unit tests: ${ok ? "ok" : "FAILED"} in ${seconds} s, beside the others`);
-        countTests(report, ok);
-      });
-    });
-  });
-}
-
-const unitTests = startUnitTests();
-count(step("types", process.execPath, ["scripts/typecheck.mjs"]));
-count(step("lint", bin("biome"), ["check", "."]));
+// Those without a database go ahead while its driver is compiled.
+unitTests("unit tests", "core", "web");
 await installed;
-
-const processReport = join(folder, "processes.json");
-countTests(processReport, step("process and API tests", bin("vitest"), vitest(processReport, ["processes"])));
+unitTests("process and API tests", "processes");
 
 const browserReport = join(folder, "browser.json");
 const browserOk = step("browser tests", bin("playwright"), ["test", "--config", "e2e/playwright.config.ts"], {
@@ -86,8 +66,6 @@ try {
 } catch {
   failed++;
 }
-const tellUnitTests = await unitTests;
-tellUnitTests();
 rmSync(folder, { recursive: true, force: true });
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 ? 1 : 0);
