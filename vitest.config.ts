@@ -10,6 +10,7 @@ export default defineConfig({
         test: {
           name: "core",
           isolate: false,
+          setupFiles: "./scripts/typed-array-equality.ts",
           // Limits are for what hangs: a machine that others use too may give a test a tenth of its time.
           testTimeout: 120_000,
           hookTimeout: 120_000,
@@ -19,7 +20,10 @@ export default defineConfig({
       {
         test: {
           name: "processes",
+          // They wait more for processes than they work.
+          maxWorkers: 3,
           isolate: false,
+          setupFiles: "./scripts/typed-array-equality.ts",
           include: ["runner/src/**/*.test.ts", "server/src/**/*.test.ts", "cli/src/**/*.test.ts", "venue/src/**/*.test.ts"],
           pool: "forks",
           testTimeout: 120_000,

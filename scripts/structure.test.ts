@@ -71,11 +71,12 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   engine: ["market"],
   figures: ["market", "engine"],
   language: ["market", "engine", "studies"],
+  sheet: ["market", "engine", "studies", "language"],
   run: ["market", "engine", "studies", "figures", "language"],
   trust: ["market", "engine", "figures"],
   search: ["run", "trust"],
   live: ["market", "engine", "studies", "language", "run"],
-  testing: ["market", "engine", "studies", "figures", "language", "run", "live"],
+  testing: ["market", "engine", "studies", "figures", "language", "run", "live", "sheet"],
 };
 
 test("folders of the core know only those below them", () => {

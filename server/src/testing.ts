@@ -1,5 +1,4 @@
 /** The whole server on a folder of its own, with a small market, for tests of the API. */
-import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import type { Server } from "node:http";
 import { type AddressInfo, createServer } from "node:net";
@@ -56,13 +55,24 @@ export const SWING_SETTINGS: RunSettings = {
   costs: "none",
 };
 
-/** A port that nobody listens on. */
+/** Below those that the system gives to connections. */
+const LOWEST_PORT = 20_000;
+const PORTS = 12_000;
+
+/** A port that nobody listens on, nor on the next: a venue has its mailbox there. */
 export async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, "127.0.0.1");
-  await once(probe, "listening");
-  const { port } = probe.address() as AddressInfo;
-  probe.close();
-  return port;
+  for (;;) {
+    const port = LOWEST_PORT + Math.floor(Math.random() * PORTS);
+    if ((await isFree(port)) && (await isFree(port + 1))) return port;
+  }
+}
+
+function isFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const probe = createServer();
+    probe.once("error", () => resolve(false));
+    probe.listen(port, "127.0.0.1", () => probe.close(() => resolve(true)));
+  });
 }
 
 export class TestServer {
