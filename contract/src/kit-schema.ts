@@ -25,7 +25,8 @@ const lock = {
   properties: { after: distance, keep: distance },
 } as const;
 
-const exits = {
+/** Exits of one side, null for none. */
+export const exitsSchema = {
   type: "object",
   nullable: true,
   default: null,
@@ -62,7 +63,8 @@ const exits = {
   },
 } as const;
 
-const window = {
+/** When entries of one side are allowed. */
+export const windowSchema = {
   anyOf: [
     nothing,
     {
@@ -83,7 +85,7 @@ const window = {
 const sizeBy = (by: string) =>
   ({ type: "object", additionalProperties: false, required: ["by", "value"], properties: { by: { const: by }, value: positive } }) as const;
 
-const size = {
+export const sizeSchema = {
   anyOf: [
     nothing,
     sizeBy("units"),
@@ -106,9 +108,9 @@ export const kitSchema = {
   properties: {
     name: { type: "string", maxLength: 80 },
     plansExits: { type: "boolean", default: true },
-    long: exits,
-    short: exits,
-    size: { ...size, default: null },
+    long: exitsSchema,
+    short: exitsSchema,
+    size: { ...sizeSchema, default: null },
     sides: { enum: ["both", "long", "short"], default: "both" },
     entryLimit: {
       type: "object",
@@ -124,8 +126,8 @@ export const kitSchema = {
     entriesPerSession: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
     coolDownBars: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
     dailyLoss: { anyOf: [nothing, positive], default: null },
-    longWindow: { ...window, default: null },
-    shortWindow: { ...window, default: null },
+    longWindow: { ...windowSchema, default: null },
+    shortWindow: { ...windowSchema, default: null },
     filter: { type: "string", maxLength: 400, default: "" },
   },
 } as const;

@@ -3,7 +3,7 @@ import { PlanTesterError } from "@plan-tester/core";
 import { Ajv, type ErrorObject, type ValidateFunction } from "ajv";
 import { LEAST_POSITIVE } from "./bounds.ts";
 
-const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true });
+const ajv = new Ajv({ allErrors: true, useDefaults: true, allowUnionTypes: true, coerceTypes: false, verbose: true, discriminator: true });
 /** A day that there is: 2025-02-30 is none. */
 ajv.addFormat("calendar-date", (text: string) => {
   const day = new Date(`${text}T00:00:00Z`);
@@ -28,6 +28,8 @@ function inWords(error: ErrorObject, what: string): string {
   if (error.keyword === "required") return `${where} lacks "${error.params.missingProperty}"`;
   if (error.keyword === "enum") return `${where} must be one of ${error.params.allowedValues.join(", ")}${got}`;
   if (error.keyword === "minimum" && error.params.limit === LEAST_POSITIVE && Number(error.data) <= 0) return `${where} must be > 0${got}`;
+  if (error.keyword === "discriminator")
+    return `${where} has no "${error.params.tag}" that is known (it is ${JSON.stringify(error.params.tagValue)})`;
   if (error.keyword === "format") return `${where} is no day of the calendar${got}`;
   return `${where} ${error.message}${got}`;
 }

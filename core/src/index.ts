@@ -131,6 +131,16 @@ export { ranksOf } from "./search/ranks.ts";
 export { nextPoints, SEARCH_METHODS, type Search, type SearchMethod } from "./search/search.ts";
 export { placesOf, pointAt, pointsIn, type SearchSpace, type Tried } from "./search/space.ts";
 export { spreadPoints } from "./search/spread.ts";
+// rule sheets
+export { emptySheet } from "./sheet/empty-sheet.ts";
+export { mirrorRow } from "./sheet/mirror.ts";
+export { distanceText, type ReadBack, readBack, readBackText, sizeText } from "./sheet/read-back.ts";
+export { type Fitting, fittingAt, type ReadRules, readRules, readValue } from "./sheet/read-sentence.ts";
+export * from "./sheet/sheet.ts";
+export { type SheetProblem, sheetProblems } from "./sheet/sheet-problems.ts";
+export { type BothSides, rulesOfSides, type SideRules } from "./sheet/sides.ts";
+export { activeRules, groupText, type Piece, rowPieces, rowText, type SheetPath, type SlotKind, textOf, valueText } from "./sheet/words.ts";
+export { type WrittenProgram, writeProgram } from "./sheet/write-program.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";

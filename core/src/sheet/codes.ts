@@ -100,5 +100,6 @@ export function testCode(test: SheetTest<string>, names: BarNames): string {
 export function rowCode({ test, heldFor, within }: SheetRow<string>, names: BarNames): string {
   let code = testCode(test, names);
   if (heldFor !== null) code = `isAtOrAbove(countOf(${code}, ${heldFor}), ${heldFor})`;
-  return within === null ? code : `isAtOrBelow(barsSince(${code}), ${within})`;
+  // Not by barsSince(): that is unknown until it has held once, and a plan waits for all that is unknown.
+  return within === null ? code : `isAtOrAbove(countOf(${code}, ${within} + 1), 1)`;
 }

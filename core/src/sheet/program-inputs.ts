@@ -82,7 +82,7 @@ export function valueName<N>(value: SheetValue<N>): string {
 export function testName<N>(test: SheetTest<N>): string {
   switch (test.kind) {
     case "compare":
-      return `${valueName(test.left)} ${test.relation}`;
+      return `${aboutOf(test)} ${test.relation}`;
     case "between":
       return `${valueName(test.value)} is between`;
     case "trend":

@@ -6,14 +6,14 @@ import { PlanTesterError } from "../errors.ts";
 import { parseTimeframe } from "../market/timeframe.ts";
 import type { StudyDefinition } from "../studies/definition.ts";
 import {
-  CROSSINGS,
-  HERE,
+  OWN_BARS,
+  SHEET_CROSSINGS,
   SHEET_PRICES,
+  SHEET_STANDINGS,
+  SHEET_WEEKDAYS,
   type SheetRow,
   type SheetTest,
   type SheetValue,
-  STANDINGS,
-  WEEKDAYS,
   type Weekday,
   type Where,
 } from "./sheet.ts";
@@ -34,7 +34,7 @@ export interface Fitting {
 
 const TOKEN = /\s*(\d{1,2}:\d{2}|-?\d+(?:\.\d+)?(?:[a-z]+\b)?|[A-Za-z][\w/-]*|[(),])/gy;
 /** Longer phrases first: none hides another. */
-const RELATIONS = [...CROSSINGS, ...STANDINGS].sort((a, b) => b.length - a.length);
+const RELATIONS = [...SHEET_CROSSINGS, ...SHEET_STANDINGS].sort((a, b) => b.length - a.length);
 const IN_WORDS = {
   number: "a number",
   whole: "a whole number",
@@ -66,7 +66,7 @@ function tokensOf(text: string): { tokens: Token[]; end: number } {
 class Unreadable extends Error {}
 
 const defaultsOf = (study: string): number[] => numberInputs(study).map((input) => input.default);
-const price = (name: (typeof SHEET_PRICES)[number], on: Where = HERE): SheetValue => ({ kind: "price", price: name, on, ago: null });
+const price = (name: (typeof SHEET_PRICES)[number], on: Where = OWN_BARS): SheetValue => ({ kind: "price", price: name, on, ago: null });
 
 class Reader {
   readonly #tokens: readonly Token[];
@@ -155,7 +155,7 @@ class Reader {
     let timeframe = this.#accept("on") ? this.#timeframe() : "";
     const instrument = this.#accept("in") ? this.#word("symbol", (text) => /^[A-Za-z]/.test(text)).toUpperCase() : "";
     if (timeframe === "" && instrument !== "" && this.#accept("on", true)) timeframe = this.#timeframe();
-    return timeframe === "" && instrument === "" ? HERE : { timeframe, instrument };
+    return timeframe === "" && instrument === "" ? OWN_BARS : { timeframe, instrument };
   }
 
   value(): SheetValue {
@@ -251,14 +251,14 @@ class Reader {
     }
     const wanted = columnInputs(name);
     const hasBars = takesBars(name);
-    let on = hasBars ? this.#where() : HERE;
+    let on = hasBars ? this.#where() : OWN_BARS;
     const sources: SheetValue[] = [];
     if (wanted.length > 0 && this.#accept("of")) {
       sources.push(this.#tight());
       while (sources.length < wanted.length && this.#accept("and")) sources.push(this.#tight());
     } else if (!hasBars) on = this.#where();
     for (const input of wanted.slice(sources.length)) sources.push(price(input.name === "volume" ? "volume" : "close", on));
-    return { kind: "study", study: name, output, numbers, sources, on: hasBars ? on : HERE, ago: null };
+    return { kind: "study", study: name, output, numbers, sources, on: hasBars ? on : OWN_BARS, ago: null };
   }
 
   /** "the bar range" and its like are studies, not the bar. */
@@ -289,16 +289,16 @@ class Reader {
   #weekdays(): Weekday[] {
     const days: Weekday[] = [];
     do {
-      const day = this.#oneOf(WEEKDAYS);
+      const day = this.#oneOf(SHEET_WEEKDAYS);
       if (!day) this.#fail();
       days.push(day);
     } while (this.#nextIsDay() && (this.#accept(",") || this.#accept("or")));
-    return WEEKDAYS.filter((day) => days.includes(day));
+    return SHEET_WEEKDAYS.filter((day) => days.includes(day));
   }
 
   #nextIsDay(): boolean {
     const following = this.#tokens[this.#at + 1]?.lower;
-    return WEEKDAYS.some((day) => day.toLowerCase() === following);
+    return SHEET_WEEKDAYS.some((day) => day.toLowerCase() === following);
   }
 
   /** What is said of a value. */

@@ -16,10 +16,10 @@ export interface Where {
   readonly instrument: string;
 }
 
-export const HERE: Where = Object.freeze({ timeframe: "", instrument: "" });
+export const OWN_BARS: Where = Object.freeze({ timeframe: "", instrument: "" });
 
-export const MATH = ["plus", "minus", "times", "over"] as const;
-export const SINCE = ["highest", "lowest", "value"] as const;
+export const SHEET_MATH = ["plus", "minus", "times", "over"] as const;
+export const SHEET_SINCE = ["highest", "lowest", "value"] as const;
 
 /** What every column may be: displaced so many bars into the past. */
 interface Displaced<N> {
@@ -44,7 +44,7 @@ export type SheetValue<N = number> =
     } & Displaced<N>)
   | ({
       readonly kind: "math";
-      readonly by: (typeof MATH)[number];
+      readonly by: (typeof SHEET_MATH)[number];
       readonly left: SheetValue<N>;
       readonly right: SheetValue<N>;
     } & Displaced<N>)
@@ -52,7 +52,7 @@ export type SheetValue<N = number> =
   /** Since a test last held, that bar included: the highest or lowest of a value, or the value it had then. */
   | ({
       readonly kind: "since";
-      readonly what: (typeof SINCE)[number];
+      readonly what: (typeof SHEET_SINCE)[number];
       readonly value: SheetValue<N>;
       readonly event: SheetTest<N>;
     } & Displaced<N>)
@@ -66,14 +66,14 @@ export type SheetValue<N = number> =
     } & Displaced<N>);
 
 /** Moments: true on the one bar on which it happens. */
-export const CROSSINGS = ["crosses above", "crosses below", "crosses"] as const;
+export const SHEET_CROSSINGS = ["crosses above", "crosses below", "crosses"] as const;
 /** States: true while it holds. */
-export const STANDINGS = ["is above", "is below", "is at or above", "is at or below"] as const;
-export type Relation = (typeof CROSSINGS)[number] | (typeof STANDINGS)[number];
+export const SHEET_STANDINGS = ["is above", "is below", "is at or above", "is at or below"] as const;
+export type Relation = (typeof SHEET_CROSSINGS)[number] | (typeof SHEET_STANDINGS)[number];
 
-export const ENDS = ["both", "neither", "lower", "upper"] as const;
-export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
-export type Weekday = (typeof WEEKDAYS)[number];
+export const SHEET_ENDS = ["both", "neither", "lower", "upper"] as const;
+export const SHEET_WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
+export type Weekday = (typeof SHEET_WEEKDAYS)[number];
 
 /** A yes or no for every bar. */
 export type SheetTest<N = number> =
@@ -84,7 +84,7 @@ export type SheetTest<N = number> =
       readonly low: SheetValue<N>;
       readonly high: SheetValue<N>;
       /** Which of the two bounds count. */
-      readonly ends: (typeof ENDS)[number];
+      readonly ends: (typeof SHEET_ENDS)[number];
     }
   /** Each of the last so many values is above (below) the one before. */
   | { readonly kind: "trend"; readonly value: SheetValue<N>; readonly way: "rising" | "falling"; readonly bars: N }
@@ -114,11 +114,11 @@ export interface SheetRow<N = number> extends Entry {
   readonly within: N | null;
 }
 
-export const GROUPINGS = ["all", "any", "none"] as const;
+export const SHEET_JOINS = ["all", "any", "none"] as const;
 
 export interface SheetGroup<N = number> extends Entry {
   readonly kind: "group";
-  readonly of: (typeof GROUPINGS)[number];
+  readonly of: (typeof SHEET_JOINS)[number];
   readonly rules: readonly SheetRule<N>[];
 }
 

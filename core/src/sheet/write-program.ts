@@ -248,6 +248,7 @@ class ProgramWriter {
     const names: Record<SideName, string> = { long: "", short: "" };
     if (acts === "alerts") return names;
     const sides = (["long", "short"] as const).filter((side) => activeRules(code[side].entry).length > 0);
+    if (sides.length === 0) return names;
     const sizeOption = size ? [sizeCode(size, this.#inputs)] : [];
     const isShared = shortExits === null;
     let shared: { name: string; flat: string | null } | null = null;

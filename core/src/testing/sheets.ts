@@ -1,20 +1,22 @@
 /** Random rule sheets: every kind of value and test, on small spans, so that few bars are enough. */
 import fc from "fast-check";
+import type { KitDistance, KitExits, KitWindow } from "../engine/kit.ts";
 import { emptySheet } from "../sheet/empty-sheet.ts";
 import {
-  CROSSINGS,
-  ENDS,
-  GROUPINGS,
-  MATH,
   type RuleSheet,
+  SHEET_CROSSINGS,
+  SHEET_ENDS,
+  SHEET_JOINS,
+  SHEET_MATH,
   SHEET_PRICES,
+  SHEET_STANDINGS,
+  SHEET_WEEKDAYS,
   type SheetGroup,
+  type SheetOrder,
   type SheetRow,
   type SheetRule,
   type SheetTest,
   type SheetValue,
-  STANDINGS,
-  WEEKDAYS,
   type Where,
 } from "../sheet/sheet.ts";
 import { STUDIES } from "../studies/catalogue.ts";
@@ -60,7 +62,13 @@ const event = (depth: number): fc.Arbitrary<SheetTest> => test(depth - 1);
 function column(depth: number): fc.Arbitrary<SheetValue> {
   if (depth <= 0) return price;
   const math = fc
-    .record({ kind: fc.constant("math" as const), by: fc.constantFrom(...MATH), left: column(depth - 1), right: value(depth - 1), ago })
+    .record({
+      kind: fc.constant("math" as const),
+      by: fc.constantFrom(...SHEET_MATH),
+      left: column(depth - 1),
+      right: value(depth - 1),
+      ago,
+    })
     .filter(({ by, right }) => by !== "over" || right.kind !== "number" || right.value !== 0);
   return fc.oneof(
     { weight: 3, arbitrary: price },
@@ -87,7 +95,7 @@ const value = (depth: number): fc.Arbitrary<SheetValue> =>
 const clock = fc.integer({ min: 0, max: 23 }).map((hour) => `${String(hour).padStart(2, "0")}:30`);
 
 export function test(depth: number): fc.Arbitrary<SheetTest> {
-  const days = fc.subarray([...WEEKDAYS], { minLength: 1 });
+  const days = fc.subarray([...SHEET_WEEKDAYS], { minLength: 1 });
   return fc.oneof(
     {
       weight: 6,
@@ -95,7 +103,7 @@ export function test(depth: number): fc.Arbitrary<SheetTest> {
         .record({
           kind: fc.constant("compare" as const),
           left: value(depth),
-          relation: fc.constantFrom(...CROSSINGS, ...STANDINGS),
+          relation: fc.constantFrom(...SHEET_CROSSINGS, ...SHEET_STANDINGS),
           right: value(depth),
         })
         .filter(({ left, right }) => left.kind !== "number" || right.kind !== "number"),
@@ -107,7 +115,7 @@ export function test(depth: number): fc.Arbitrary<SheetTest> {
         value: column(depth),
         low: value(depth),
         high: value(depth),
-        ends: fc.constantFrom(...ENDS),
+        ends: fc.constantFrom(...SHEET_ENDS),
       }),
     },
     {
@@ -155,7 +163,7 @@ const group = (depth: number, rules: { readonly min: number }): fc.Arbitrary<She
     name: names,
     comment: fc.constant(""),
     isOff: fc.constant(false),
-    of: fc.constantFrom(...GROUPINGS),
+    of: fc.constantFrom(...SHEET_JOINS),
     rules: fc.array<SheetRule>(depth > 0 ? fc.oneof({ weight: 4, arbitrary: row }, group(depth - 1, { min: 0 })) : row, {
       minLength: rules.min,
       maxLength: 3,
@@ -171,7 +179,7 @@ function numbered(rules: SheetGroup, id: string): SheetGroup {
   };
 }
 
-/** Sheets with rules of every kind at market; what an order and its exits may be is for tests of their own. */
+/** Sheets with rules of every kind, at market, without exits. */
 export const sheet: fc.Arbitrary<RuleSheet> = fc
   .record({
     longEntry: group(2, { min: 1 }),
@@ -191,3 +199,100 @@ export const sheet: fc.Arbitrary<RuleSheet> = fc
     shortExit: numbered(shortExit, "shortExit"),
     filters: numbered(filters, "filters"),
   }));
+
+const distance = fc.constantFrom<KitDistance>(
+  { unit: "ticks", value: 40 },
+  { unit: "percent", value: 0.5 },
+  { unit: "points", value: 2, study: "atr(14)" },
+  { unit: "points", value: 3.5 },
+);
+const step = fc.constantFrom<KitDistance>({ unit: "R", value: 1 }, { unit: "ticks", value: 8 });
+const lock = fc.record({ after: step, keep: fc.constantFrom<KitDistance>({ unit: "points", value: 0 }, { unit: "ticks", value: -4 }) });
+const maybe = <T>(arbitrary: fc.Arbitrary<T>): fc.Arbitrary<T | null> => fc.option(arbitrary, { freq: 2 });
+const exits: fc.Arbitrary<KitExits> = fc.record({
+  stopLoss: distance,
+  target: maybe(fc.oneof(distance, fc.constant<KitDistance>({ unit: "R", value: 2 }))),
+  trail: maybe(fc.record({ distance, after: maybe(step), step: maybe(fc.constant<KitDistance>({ unit: "ticks", value: 2 })) })),
+  breakEven: maybe(lock),
+  locks: fc.array(lock, { maxLength: 2 }),
+  timeLimit: maybe(fc.constantFrom({ bars: 20 }, { minutes: 90 })),
+  flat: maybe(fc.record({ minutes: fc.integer({ min: 1, max: 60 }), of: fc.constant("session" as const) })),
+});
+const window = maybe(
+  fc.constantFrom<KitWindow>(
+    { by: "clock", from: "09:30", to: "15:00" },
+    { by: "bars", from: 2, to: 200 },
+    { by: "clock", from: "22:00", to: "04:00" },
+  ),
+);
+const order: fc.Arbitrary<SheetOrder> = fc.oneof(
+  fc.constant<SheetOrder>({ kind: "market" }),
+  fc.record({
+    kind: fc.constantFrom("stop" as const, "limit" as const, "price given" as const),
+    level: column(1),
+    offsetTicks: fc.constantFrom(0, 2),
+    goodForBars: fc.constantFrom(0, 5),
+    cancelsOther: fc.boolean(),
+  }),
+);
+
+/** Rules that hold every now and then on any walk: what an order does is seen where there are orders. */
+const often: fc.Arbitrary<SheetRow> = fc.record({
+  kind: fc.constant("row" as const),
+  id: fc.constant(""),
+  name: names,
+  comment: fc.constant(""),
+  isOff: fc.constant(false),
+  test: fc.oneof(
+    fc.record({
+      kind: fc.constant("trend" as const),
+      value: fc.constant<SheetValue>({ kind: "price", price: "close", on: { timeframe: "", instrument: "" }, ago: null }),
+      way: fc.constantFrom("rising" as const, "falling" as const),
+      bars: fc.integer({ min: 1, max: 3 }),
+    }),
+    fc.record({
+      kind: fc.constant("bar" as const),
+      way: fc.constantFrom("up" as const, "down" as const),
+      against: fc.constantFrom("open" as const, "close before" as const),
+      on: fc.constant({ timeframe: "", instrument: "" }),
+    }),
+  ),
+  heldFor: few,
+  within: few,
+});
+const oftenGroup = group(0, { min: 1 }).chain((made) =>
+  fc.array(often, { minLength: 1, maxLength: 2 }).map((rules) => ({ ...made, of: "any" as const, rules })),
+);
+
+/** Sheets that say all that a sheet can say. */
+export const fullSheet: fc.Arbitrary<RuleSheet> = fc
+  .record({
+    rules: sheet,
+    // Every other one has rules that hold often; the others may wait for what never comes.
+    holding: fc.option(fc.tuple(oftenGroup, oftenGroup), { freq: 1 }),
+    more: fc.record({
+      longWindow: window,
+      shortWindow: window,
+      order,
+      longExits: exits,
+      shortExits: maybe(exits),
+      size: fc.constantFrom<RuleSheet["size"]>(
+        null,
+        { by: "units", value: 2 },
+        { by: "risk percent", value: 0.5 },
+        { by: "balance step", value: 1, step: 20_000 },
+      ),
+      guards: fc.record({
+        whileOpen: fc.constantFrom("wait" as const, "add" as const, "reverse" as const),
+        entriesPerSession: maybe(fc.integer({ min: 1, max: 4 })),
+        coolDownBars: maybe(fc.integer({ min: 1, max: 9 })),
+      }),
+      acts: fc.constantFrom("orders" as const, "orders" as const, "alerts" as const),
+    }),
+  })
+  .map(({ rules, holding, more }) => {
+    if (!holding) return { ...rules, ...more };
+    const [long, short] = holding;
+    const none = emptySheet(rules.title);
+    return { ...none, shortMirrorsLong: rules.shortMirrorsLong, ...more, longEntry: numbered(long, "l"), shortEntry: numbered(short, "s") };
+  });

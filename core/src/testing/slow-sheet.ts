@@ -3,7 +3,7 @@ import type { BarSeries } from "../market/bars.ts";
 import { wallTimeOf } from "../market/calendar.ts";
 import { resample } from "../market/resample.ts";
 import type { SheetRow, SheetTest, SheetValue, Where } from "../sheet/sheet.ts";
-import { WEEKDAYS } from "../sheet/sheet.ts";
+import { SHEET_WEEKDAYS } from "../sheet/sheet.ts";
 import { studyNamed } from "../studies/catalogue.ts";
 
 /** One thing a bar of some series; undefined where it is not known yet. */
@@ -139,8 +139,8 @@ export class SlowSheet {
         if (relation === "is at or above") return this.#both(a, b, (x, y) => x >= y);
         if (relation === "is at or below") return this.#both(a, b, (x, y) => x <= y);
         const { series, at } = this.#both(a, b, (x, y) => Math.sign(x - y));
-        const isUp = (i: number): boolean => at[i]! > 0 && at[i - 1]! <= 0;
-        const isDown = (i: number): boolean => at[i]! < 0 && at[i - 1]! >= 0;
+        const isUp = (i: number): boolean => at[i]! > 0 && !(at[i - 1]! > 0);
+        const isDown = (i: number): boolean => at[i]! < 0 && !(at[i - 1]! < 0);
         return {
           series,
           at: at.map((x, i) => {
@@ -194,7 +194,7 @@ export class SlowSheet {
         return {
           series: bars,
           at: Array.from(bars.session, (s) => {
-            const day = WEEKDAYS[(new Date(bars.sessions.dates[s]!).getUTCDay() + 6) % 7]!;
+            const day = SHEET_WEEKDAYS[(new Date(bars.sessions.dates[s]!).getUTCDay() + 6) % 7]!;
             return test.days.includes(day);
           }),
         };
@@ -211,10 +211,7 @@ export class SlowSheet {
     if (within === null) return { series, at: held };
     return {
       series,
-      at: held.map((_x, i) => {
-        const bars = back(held, i);
-        return bars === undefined ? undefined : bars <= within;
-      }),
+      at: held.map((_x, i) => (held[i - within] === undefined ? undefined : range(i - within, i).some((k) => held[k]))),
     };
   }
 
