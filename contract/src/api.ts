@@ -322,6 +322,22 @@ export interface TracedPlace {
   readonly line: number;
 }
 
+/** What a condition that a plan names is on the bars of a period, without a run of it. */
+export interface ConditionEvidence extends TracedPlace {
+  /** Bars on which it is known, on which it holds, and on which it begins to hold. */
+  readonly known: number;
+  readonly held: number;
+  readonly began: number;
+  /** Of equal parts of the period, the share of bars on which it holds: 0 to 1. */
+  readonly shares: readonly number[];
+}
+
+export interface ConditionsAnswer {
+  /** Bars of the period. */
+  readonly bars: number;
+  readonly conditions: readonly ConditionEvidence[];
+}
+
 /** Meta of the strips of a run; the columns are bytes by `strip0`, `strip1` …: 0 not known, 1 no, 2 yes. */
 export interface StripsMeta {
   readonly strips: readonly (TracedPlace & {

@@ -26,7 +26,7 @@ export {
   statusOf,
 } from "./route.ts";
 export { type CallOf, REQUEST_SHAPES, type ReplyOf, ROUTE_NAMES, ROUTES, type RouteName, type RouteOf } from "./routes.ts";
-export { hasSheet, readSheet, sheetOf, textOfSheet, withoutSheet } from "./rule-sheets.ts";
+export { readSheet, sheetOf, textOfSheet } from "./rule-sheets.ts";
 export { type DocumentParts, type RunDocument, runDocument } from "./run-document.ts";
 export { costsOfRun, engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";
@@ -40,6 +40,7 @@ export {
   withSettings,
 } from "./setting-axes.ts";
 export { settingLabel, valueWords } from "./setting-words.ts";
+export { hasSheet, withoutSheet } from "./sheet-line.ts";
 export { sheetSchema } from "./sheet-schema.ts";
 export { SKELETON } from "./skeleton.ts";
 export {

@@ -7,6 +7,7 @@ import type { AlertDelivery, AlertPreview, AlertsView, DeliveriesPage, PracticeI
 import type {
   BarsMeta,
   BatchBegun,
+  ConditionsAnswer,
   DailyReturnsMeta,
   DemoStanding,
   Health,
@@ -77,6 +78,7 @@ export interface Replies {
   readonly createPlanFromFile: PlanDetail;
   readonly listModules: readonly PlanModule[];
   readonly describePlan: PlanDescriptionBody;
+  readonly findConditions: ConditionsAnswer;
   readonly readKit: ExitKit;
   readonly listVariants: readonly Variant[];
   readonly createVariant: Variant;

@@ -23,8 +23,10 @@ import {
   batchRequestSchema,
   type ChangeWatch,
   type ComparedRequest,
+  type ConditionsRequest,
   changeWatchSchema,
   comparedSchema,
+  conditionsRequestSchema,
   type DescribeRequest,
   describeRequestSchema,
   type EventsQuery,
@@ -150,6 +152,11 @@ export const ROUTES = {
   describePlan: {
     ...{ method: "POST", path: "/describe", summary: "Title and inputs that a text declares", reply: "json" },
     body: shape<DescribeRequest>(describeRequestSchema, "the request"),
+    errors: OF_RUNS,
+  },
+  findConditions: {
+    ...{ method: "POST", path: "/conditions", summary: "When the conditions that a text names hold, without a run", reply: "json" },
+    body: shape<ConditionsRequest>(conditionsRequestSchema, "the request"),
     errors: OF_RUNS,
   },
   readKit: {

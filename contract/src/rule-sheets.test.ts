@@ -3,7 +3,8 @@ import { emptySheet, type RuleSheet } from "@plan-tester/core";
 import { fullSheet } from "@plan-tester/core/testing/sheets";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { hasSheet, readSheet, sheetOf, textOfSheet, withoutSheet } from "./rule-sheets.ts";
+import { readSheet, sheetOf, textOfSheet } from "./rule-sheets.ts";
+import { hasSheet, withoutSheet } from "./sheet-line.ts";
 import { sheetSchema } from "./sheet-schema.ts";
 
 test("every sheet fits the schema, and comes back from the text of its plan", () => {

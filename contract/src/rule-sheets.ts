@@ -4,10 +4,10 @@
  * run that was made by one is the same run however sheets are written later.
  */
 import { PlanTesterError, type RuleSheet, writeProgram } from "@plan-tester/core";
+import { SHEET_LINE } from "./sheet-line.ts";
 import { sheetSchema } from "./sheet-schema.ts";
 import { check } from "./validate.ts";
 
-const LINE = /^\/\/! sheet (\{.*)$/m;
 /** Groups, values and events inside each other: far more than anybody reads, and far less than a stack holds. */
 const MOST_NESTED = 60;
 
@@ -27,9 +27,6 @@ function depthOf(json: string): number {
   return most;
 }
 
-/** Whether a plan's text was made by a rule sheet. */
-export const hasSheet = (text: string): boolean => LINE.test(text);
-
 /**
  * A sheet of its JSON.
  * @throws PlanTesterError bad-plan when it is no JSON, bad-input naming what does not fit in it
@@ -48,12 +45,9 @@ export function readSheet(json: string): RuleSheet {
 
 /** The sheet that made a plan's text, or null where none did. @throws as `readSheet` */
 export function sheetOf(text: string): RuleSheet | null {
-  const json = LINE.exec(text)?.[1];
+  const json = SHEET_LINE.exec(text)?.[1];
   return json === undefined ? null : readSheet(json);
 }
-
-/** A plan's text without its sheet: what one goes on with in code. */
-export const withoutSheet = (text: string): string => text.replace(/^\/\/! sheet .*\n?/m, "");
 
 /** JSON in one line that holds nothing a program may not hold, comments included. */
 const inComment = (sheet: RuleSheet): string =>

@@ -206,6 +206,12 @@ export const instrumentSchema = {
   },
 } as const;
 
+export const conditionsRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["source", "inputs", "settings"],
+  properties: { source, inputs: inputValuesSchema, settings: runSettingsSchema },
+} as const;
 export const describeRequestSchema = { type: "object", additionalProperties: false, required: ["source"], properties: { source } } as const;
 
 export const planCreateSchema = {
@@ -745,6 +751,7 @@ export const PLAIN_SETTINGS = {
   riskFree: 0,
 } satisfies Partial<RunSettings>;
 export type InstrumentFile = FromSchema<typeof instrumentSchema>;
+export type ConditionsRequest = WithSettings<FromSchema<typeof conditionsRequestSchema>>;
 export type DescribeRequest = FromSchema<typeof describeRequestSchema>;
 export type PlanCreate = FromSchema<typeof planCreateSchema>;
 export type PlanUpdate = Omit<FromSchema<typeof planUpdateSchema>, "settings" | "inputs"> & {

@@ -114,6 +114,7 @@ export { assembleResult, type RunFacts, type RunFigures, type RunResult, type Ru
 export { SLIP_CODES, type Slip } from "./run/slip.ts";
 export { type StretchResult, type StretchSource, stretchResult } from "./run/stretch.ts";
 export {
+  type Holding,
   STRIP,
   type Strip,
   Trace,
@@ -139,6 +140,7 @@ export { type Fitting, fittingAt, type ReadRules, readRules, readValue } from ".
 export * from "./sheet/sheet.ts";
 export { type SheetProblem, sheetProblems } from "./sheet/sheet-problems.ts";
 export { type BothSides, rulesOfSides, type SideRules } from "./sheet/sides.ts";
+export { spokenStudy } from "./sheet/study-words.ts";
 export { activeRules, groupText, type Piece, rowPieces, rowText, type SheetPath, type SlotKind, textOf, valueText } from "./sheet/words.ts";
 export { type WrittenProgram, writeProgram } from "./sheet/write-program.ts";
 // studies

@@ -14,6 +14,7 @@ export {
   type DataSet,
   describePlan,
   type FeedData,
+  holdingsOfPlan,
   instrumentsOf,
   type RunOutcome,
   type RunRequest,

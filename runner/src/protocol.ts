@@ -11,6 +11,7 @@ import type {
   EngineSettings,
   ExitKit,
   Fill,
+  Holding,
   InputSpec,
   InputValues,
   Instrument,
@@ -131,6 +132,19 @@ export interface LookAheadMessage extends Omit<RunMessage, "type" | "answer"> {
 export interface TraceMessage extends Omit<RunMessage, "type" | "answer"> {
   readonly type: "trace";
   readonly stretch: { readonly from: number; readonly to: number } | null;
+}
+
+/** What the conditions that a plan names are on the bars of a period, without a run of it. */
+export interface HoldingsMessage extends Omit<RunMessage, "type" | "answer"> {
+  readonly type: "holdings";
+  /** Equal parts of the period of which each share is told. */
+  readonly parts: number;
+}
+
+/** A named condition with its place. */
+export interface NamedHolding extends Omit<Holding, "name"> {
+  readonly text: string;
+  readonly line: number;
 }
 
 /** What a traced pass has found out. */
@@ -275,6 +289,7 @@ export type ToChild =
   | SweepMessage
   | LookAheadMessage
   | TraceMessage
+  | HoldingsMessage
   | StopMessage
   | ReplayMessage
   | LiveStartMessage
@@ -292,6 +307,7 @@ export interface PlanDescription {
 export type FromChild =
   | { readonly type: "ready" }
   | { readonly type: "traced"; readonly id: number; readonly findings: TraceFindings }
+  | { readonly type: "held"; readonly id: number; readonly bars: number; readonly holdings: readonly NamedHolding[] }
   | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {

@@ -17,6 +17,7 @@ import type {
   DataMessage,
   FinerData,
   FromChild,
+  NamedHolding,
   PlanDescription,
   ReplayMessage,
   RunMessage,
@@ -189,6 +190,18 @@ export async function tracePlan(
   await ensureFeeds(process, feeds);
   const message = { type: "trace", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), stretch } as const;
   return (await process.ask(message, "traced")).findings;
+}
+
+/** What the conditions that a plan names are on the bars of its period, without a run: as strips of so many parts, and counted. */
+export async function holdingsOfPlan(
+  process: PlanProcess,
+  { source, inputs, settings, feeds }: RunRequest,
+  parts: number,
+): Promise<{ readonly bars: number; readonly holdings: readonly NamedHolding[] }> {
+  await ensureFeeds(process, feeds);
+  const message = { type: "holdings", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), parts } as const;
+  const { bars, holdings } = await process.ask(message, "held");
+  return { bars, holdings };
 }
 
 export const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });

@@ -20,6 +20,18 @@ export interface Strip {
   readonly values: Uint8Array;
 }
 
+/** How often a condition that a plan names holds in a period, and when. */
+export interface Holding {
+  /** Number of the name. */
+  readonly name: number;
+  /** Bars on which it is known, on which it holds, and on which it begins to hold. */
+  readonly known: number;
+  readonly held: number;
+  readonly began: number;
+  /** Of so many equal parts of the period, the share of bars on which it holds: 0 to 1. */
+  readonly shares: readonly number[];
+}
+
 export interface TraceEvent {
   /** Counts the events of a stretch. */
   readonly id: number;
@@ -206,6 +218,17 @@ export class Trace {
     return strips;
   }
 
+  /**
+   * What the conditions that the plan names are on the bars of the period, without a run of it: they are whole columns once
+   * the plan is built. @throws what the plan's build throws.
+   */
+  holdings(options: Omit<BacktestOptions, "observer">, parts: number): Holding[] {
+    const { length } = periodOf(options.feeds[0]!);
+    this.#bars = length;
+    this.#backtest = new Backtest(options);
+    return this.strips().map(({ name, values }) => holdingOf(name, values, Math.min(parts, length)));
+  }
+
   /** What happened in the stretch that was asked for; null where none was. */
   steps(): TraceSteps | null {
     const stretch = this.#stretch;
@@ -294,6 +317,22 @@ export class Trace {
     }
     return this.#states.length - 1;
   }
+}
+
+function holdingOf(name: number, values: Uint8Array, parts: number): Holding {
+  let [known, held, began] = [0, 0, 0];
+  const counts = new Array<number>(parts).fill(0);
+  const n = values.length;
+  for (let i = 0; i < n; i++) {
+    if (values[i] === STRIP.unknown) continue;
+    known++;
+    if (values[i] !== STRIP.yes) continue;
+    held++;
+    if (i === 0 || values[i - 1] !== STRIP.yes) began++;
+    counts[Math.floor((i * parts) / n)]!++;
+  }
+  const sizeOf = (part: number): number => Math.ceil(((part + 1) * n) / parts) - Math.ceil((part * n) / parts);
+  return { name, known, held, began, shares: counts.map((count, part) => count / sizeOf(part)) };
 }
 
 /** The columns among an object's own values; a plan may hand over anything, also what throws when it is read. */

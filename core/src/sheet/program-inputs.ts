@@ -19,6 +19,8 @@ export const capital = (text: string): string => text.charAt(0).toUpperCase() + 
 
 export class ProgramInputs {
   readonly lines: string[] = [];
+  /** What each is where nothing else is set. */
+  readonly defaults = new Map<string, number | string>();
   readonly #names: Identifiers;
 
   constructor(names: Identifiers) {
@@ -26,19 +28,20 @@ export class ProgramInputs {
   }
 
   /** Declares an input; answers how the program speaks of it. */
-  #declare(wanted: string, call: string, value: string, options: Readonly<Record<string, string | number | null>>): string {
+  #declare(wanted: string, call: string, value: number | string, options: Readonly<Record<string, string | number | null>>): string {
     const name = this.#names.take(wanted);
     const given = Object.entries(options)
       .filter(([, option]) => option !== null && option !== "")
       .map(([key, option]) => `${key}: ${typeof option === "string" ? quoted(option) : option}`);
-    this.lines.push(`${name}: ${call}(${value}${given.length > 0 ? `, { ${given.join(", ")} }` : ""}),`);
+    this.defaults.set(name, value);
+    this.lines.push(`${name}: ${call}(${JSON.stringify(value)}${given.length > 0 ? `, { ${given.join(", ")} }` : ""}),`);
     return `inputs.${name}`;
   }
 
   number(wanted: string, value: number, role: Omit<NumberRole, "name" | "of">, label: string, group: string): string {
     const { min, max, unit } = role;
     const isWhole = role.whole && Number.isInteger(value);
-    return this.#declare(wanted, isWhole ? "whole" : "decimal", String(value), { min, max, unit, label, group });
+    return this.#declare(wanted, isWhole ? "whole" : "decimal", value, { min, max, unit, label, group });
   }
 
   /** A number of a rule, named after the rule and what it is there for. */
@@ -49,11 +52,11 @@ export class ProgramInputs {
   }
 
   time(wanted: string, value: string, label: string, group: string): string {
-    return this.#declare(wanted, "time", JSON.stringify(value), { label, group });
+    return this.#declare(wanted, "time", value, { label, group });
   }
 
   instrument(symbol: string): string {
-    return this.#declare(camelCase(symbol.toLowerCase()), "instrument", JSON.stringify(symbol), { label: symbol });
+    return this.#declare(camelCase(symbol.toLowerCase()), "instrument", symbol, { label: symbol });
   }
 }
 

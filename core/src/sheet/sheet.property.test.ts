@@ -68,7 +68,7 @@ test("the written program's conditions are those of a slow reading, bar by bar",
     fc.property(sheets, (sheet) => {
       const { source, conditions } = writeProgram(sheet);
       const rows = activeRows(sheet);
-      expect([...conditions.keys()].sort()).toEqual(rows.map(({ key }) => key).sort());
+      expect([...conditions.keys()].filter((key) => key.includes(":")).sort()).toEqual(rows.map(({ key }) => key).sort());
       const bits = conditionsOf(source, [...conditions.values()]);
       const slow = new SlowSheet(bars);
       for (const { key, row: one } of rows) {

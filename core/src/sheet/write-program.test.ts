@@ -56,7 +56,8 @@ export default plan({
     const dip = crossesBelow(rsi(bars1h.close, inputs.dipSpan), inputs.dipLevel);
     // trend: close is above the EMA (50) of close on 1d
     const trend = isAbove(bars.close, ema(bars1d.close, inputs.trendSpan));
-    when(dip.and(trend).and(hours), () => {
+    const longEntry = dip.and(trend);
+    when(longEntry.and(hours), () => {
       if (!position.flat || orders.working.length > 0) return;
       enter.long({ ...exits, tag: "long" });
     });
@@ -71,7 +72,8 @@ export default plan({
     const dipShort = crossesAbove(rsi(bars1h.close, inputs.dipSpan), 100 - inputs.dipLevel);
     // trend: close is below the EMA (50) of close on 1d
     const trendShort = isBelow(bars.close, ema(bars1d.close, inputs.trendSpan));
-    when(dipShort.and(trendShort).and(hours), () => {
+    const shortEntry = dipShort.and(trendShort);
+    when(shortEntry.and(hours), () => {
       if (!position.flat || orders.working.length > 0) return;
       enter.short({ ...exits, tag: "short" });
     });
@@ -229,7 +231,8 @@ describe("what a sheet says, its program does", () => {
         rules: [...sheet.longEntry.rules, any, { ...any, id: "n", of: "none", rules: [rowOf("low is above 5", "d")] }],
       },
     }).source;
-    expect(program).toContain("when(closeCrossesAbove.and(barIsUp.or(volumeIsAbove)).and(lowIsAbove.not()), () => {");
+    expect(program).toContain("const longEntry = closeCrossesAbove.and(barIsUp.or(volumeIsAbove)).and(lowIsAbove.not());");
+    expect(program).toContain("when(longEntry, () => {");
     expect(program).not.toContain("inputs.closeLevel");
   });
 

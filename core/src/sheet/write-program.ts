@@ -18,8 +18,10 @@ export interface WrittenProgram {
   readonly source: string;
   /** The row that each line says, by line number from 1; lines of no row are not in it. */
   readonly rowOfLine: ReadonlyMap<number, string>;
-  /** The name of each row's condition, by its part and id: "longEntry:a". */
+  /** The name of each row's condition, by its part and id: "longEntry:a"; of a whole part by its own: "longEntry". */
   readonly conditions: ReadonlyMap<string, string>;
+  /** Each input with what it is where nothing else is set. */
+  readonly inputs: ReadonlyMap<string, number | string>;
 }
 
 interface Line {
@@ -85,6 +87,7 @@ class ProgramWriter {
       source: `${lines.map(({ text }) => text).join("\n")}\n`,
       rowOfLine: new Map(lines.flatMap(({ rowId }, i) => (rowId === null ? [] : [[i + 1, rowId] as const]))),
       conditions: this.#conditions,
+      inputs: this.#inputs.defaults,
     };
   }
 
@@ -190,7 +193,7 @@ class ProgramWriter {
       else for (const inner of rule.rules) collect(inner);
     };
     collect(words);
-    return this.#combined({ ...code, rules }, (row) => {
+    const whole = this.#combined({ ...code, rules }, (row) => {
       const { name, comment } = row;
       const sentence = rowText(sentences.get(row.id)!);
       for (const text of wrapped(safeText(comment))) this.#add(`// ${text}`, row.id);
@@ -202,6 +205,11 @@ class ProgramWriter {
         row.test.kind === "compare" && row.test.relation.startsWith("crosses") && row.heldFor === null && row.within === null;
       return { code: variable, isMoment };
     });
+    const isNamed = /^\w+$/.test(whole.code);
+    const name = isNamed ? whole.code : this.#names.take(part);
+    this.#conditions.set(part, name);
+    if (!isNamed) this.#add(`const ${name} = ${whole.code};`);
+    return { ...whole, code: name };
   }
 
   #combined(group: SheetGroup<string>, declare: (row: SheetRow<string>) => Named): Named {

@@ -32,6 +32,7 @@ import type {
   DataMessage,
   FeedKey,
   FromChild,
+  HoldingsMessage,
   LookAheadMessage,
   PlanDescription,
   RunMessage,
@@ -393,6 +394,30 @@ export function traceRun(message: TraceMessage, send: Send): void {
     steps: trace.steps(),
   };
   void send({ type: "traced", id: message.id, findings });
+}
+
+/** Builds the plan and tells what its named conditions are. A plan that can't be built fails as a run of it would. */
+export function holdings(message: HoldingsMessage, send: Send): void {
+  const feeds = message.feeds.map(loaded);
+  const plan = loadPlan(message.source, true);
+  const { names, tests, statements } = plan.places;
+  startCounts(statements.length);
+  const trace = new Trace(
+    names.map(({ line }) => line),
+    tests.map(({ line }) => line),
+  );
+  listenTo(trace);
+  try {
+    const declared = plan.instantiate();
+    const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
+    const held = trace.holdings({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.parts);
+    const named = held.map(({ name, ...rest }) => ({ ...rest, text: names[name]!.name, line: names[name]!.line }));
+    void send({ type: "held", id: message.id, bars: periodOf(feeds[0]!).length, holdings: named });
+  } catch (error) {
+    sendError(error, plan, message.id, send);
+  } finally {
+    listenTo(null);
+  }
 }
 
 const equityBuffers = new Map<string, Float64Array>();

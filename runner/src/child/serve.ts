@@ -4,7 +4,20 @@ import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
 import { type LiveSession, startLive } from "./live.ts";
 import { replayPlan } from "./replay.ts";
-import { assemble, describe, forgetData, isAllocationFailure, keepData, lookAhead, run, sendError, stop, sweep, traceRun } from "./run.ts";
+import {
+  assemble,
+  describe,
+  forgetData,
+  holdings,
+  isAllocationFailure,
+  keepData,
+  lookAhead,
+  run,
+  sendError,
+  stop,
+  sweep,
+  traceRun,
+} from "./run.ts";
 import { lockDown } from "./sandbox.ts";
 
 /** Where messages come from and go to. */
@@ -51,6 +64,8 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
         return lookAhead(message, send);
       case "trace":
         return traceRun(message, send);
+      case "holdings":
+        return holdings(message, send);
       case "stop":
         return;
       case "replay":

@@ -1,5 +1,7 @@
 /** Puts a run in doubt: can it be reproduced, and does it know only what it could? */
 import {
+  type ConditionsAnswer,
+  type ConditionsRequest,
   engineSettings,
   type LineEvidence,
   type LookAheadAnswer,
@@ -13,6 +15,7 @@ import { type Costs, type InputSpec, type InputValue, type InputValues, PlanTest
 import {
   checkPlanLookAhead,
   headOfPlan,
+  holdingsOfPlan,
   instrumentsOf,
   isCurrentHash,
   type ProcessPool,
@@ -28,6 +31,9 @@ import { fingerprintOfRun } from "./run-service.ts";
 const KEPT_PASSES = 6;
 const KEPT_STRETCHES = 24;
 const LONGEST_STRETCH = 5000;
+
+/** As many as a strip is wide on screen, about. */
+const STRIP_PARTS = 160;
 
 const JITTERS = 40;
 const JITTER = 0.15;
@@ -131,6 +137,16 @@ export class RunChecks {
     made.catch(() => kept.delete(key));
     if (kept.size > most) kept.delete(kept.keys().next().value!);
     return made;
+  }
+
+  /** When the conditions that a text names hold, without a run of it. Parts of the period are told by their share. */
+  async conditions({ source, inputs, settings }: ConditionsRequest): Promise<ConditionsAnswer> {
+    const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
+    const { feeds } = await this.#markets.feeds(settings, settings, further);
+    const instruments = feeds.map(({ instrument }) => instrument);
+    const request = { source, inputs, settings: engineSettings(settings, instruments), feeds };
+    const { bars, holdings } = await this.#pool.use((process) => holdingsOfPlan(process, request, STRIP_PARTS));
+    return { bars, conditions: holdings };
   }
 
   /** How often each line of the plan ran: counted in a pass of its own, once for each fingerprint. */

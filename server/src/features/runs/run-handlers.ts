@@ -8,7 +8,15 @@ import type { RunService } from "./run-service.ts";
 
 type Runs = "listRuns" | "getRunFacets" | "getLastDraft" | "createRun" | "getRun" | "getRunOrders" | "getRunColumns" | "stopRun";
 type Kept = "keepRun" | "deleteRun" | "noteCompared";
-type Checks = "getRunLines" | "getRunStrips" | "getRunSteps" | "verifyRun" | "stressRun" | "checkLookAhead" | "stopLookAhead";
+type Checks =
+  | "findConditions"
+  | "getRunLines"
+  | "getRunStrips"
+  | "getRunSteps"
+  | "verifyRun"
+  | "stressRun"
+  | "checkLookAhead"
+  | "stopLookAhead";
 type Queue = "listQueue" | "queueRuns" | "stopQueuedRun" | "clearQueue";
 
 export interface RunParts {
@@ -36,6 +44,7 @@ export function runHandlers({ runs, checks, queue, linker, bin }: RunParts): Han
     deleteRun: ({ params }) => bin.put("run", params.id),
     noteCompared: ({ body }) => runs.compared(body.ids),
 
+    findConditions: async ({ body }) => checks.conditions(await linker.linked(body)),
     getRunLines: async ({ params }) => checks.lines(await runs.head(params.id)),
     getRunStrips: async ({ params }) => new Pieces([await checks.strips(await runs.head(params.id))]),
     getRunSteps: async ({ params, query }) => checks.steps(await runs.head(params.id), query.from, query.to),

@@ -21,10 +21,10 @@ import { BenchAside } from "./bench-aside.tsx";
 import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
 import { BenchLayout } from "./bench-layout.tsx";
 import { ConflictDialog } from "./conflict-dialog.tsx";
-import { Editor } from "./editor.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 import { HistoryUse } from "./history-use.tsx";
 import { OlderEvidence } from "./older-evidence.tsx";
+import { PlanText } from "./plan-text.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
 import { useAutoRun } from "./use-auto-run.ts";
@@ -146,13 +146,10 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
           />
         }
         editor={
-          <Editor
-            value={draft.source}
-            edition={edition}
+          <PlanText
+            {...{ draft, edition, markets, reveal, change, type }}
             problem={problem ?? runProblem}
-            reveal={reveal}
             marks={lineEvidence.marks}
-            onChange={type}
             onRun={() => void start()}
             onLineTrades={wantLine}
           />

@@ -3,8 +3,8 @@ import { type KitDistance, NO_COSTS } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { costsWords } from "../../lib/settings-words.ts";
 import { control, hold, type } from "../../testing.tsx";
+import { DistanceField } from "../inputs/distance-field.tsx";
 import { CostsForm } from "./costs-form.tsx";
-import { DistanceField } from "./distance-field.tsx";
 
 describe("a distance", () => {
   const shown = (first: KitDistance | null) =>

@@ -3,14 +3,14 @@
  * exits here; a kit with different sides comes from a file and is kept as it is.
  */
 import type { RunSettings } from "@plan-tester/contract";
-import { EMPTY_KIT, type ExitKit, type KitDistance, type KitExits, NO_EXITS } from "@plan-tester/core";
+import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { useId } from "react";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { EntryLimitFields } from "../inputs/entry-limit-fields.tsx";
-import { DistanceField } from "./distance-field.tsx";
+import { ExitsFields } from "../inputs/exits-fields.tsx";
 import { KitFile } from "./kit-file.tsx";
 
 export const kitWords = ({ kit, testPosition }: RunSettings): string =>
@@ -79,14 +79,6 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
   const id = useId();
   const isMirrored = JSON.stringify(kit.long) === JSON.stringify(kit.short);
   const exits = kit.long ?? NO_EXITS;
-  const setExits = (part: Partial<KitExits>): void => {
-    const next = { ...exits, ...part };
-    change({ long: next, short: next });
-  };
-  const trail = exits.trail?.distance ?? null;
-  const setTrail = (distance: KitDistance | null): void =>
-    setExits({ trail: distance && { after: null, step: null, ...exits.trail, distance } });
-  const zero: KitDistance = { unit: "points", value: 0 };
   return (
     <>
       <div className="grid grid-cols-2 items-end gap-2">
@@ -104,58 +96,13 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           The plan's own exits stay in force
         </label>
       </div>
-      {isMirrored ? (
-        <div className="grid grid-cols-2 gap-2">
-          <DistanceField label="Stop loss" value={exits.stopLoss} onChange={(stopLoss) => setExits({ stopLoss })} />
-          <DistanceField label="Target" value={exits.target} hasR onChange={(target) => setExits({ target })} />
-          <DistanceField label="Trail" value={trail} hasR onChange={setTrail} />
-          <DistanceField
-            label="Break-even after"
-            value={exits.breakEven?.after ?? null}
-            hasR
-            onChange={(after) => setExits({ breakEven: after && { after, keep: exits.breakEven?.keep ?? zero } })}
-          />
-        </div>
-      ) : (
+      {isMirrored ? null : (
         <p className="text-[13px]">
           This kit has different exits for long and short, as its file says. Save it, edit the file and load it again.
         </p>
       )}
+      <ExitsFields exits={exits} disabled={!isMirrored} onChange={(next) => change({ long: next, short: next })} />
       <div className="grid grid-cols-3 gap-2">
-        <NumberField
-          label="Time limit, bars"
-          value={exits.timeLimit && "bars" in exits.timeLimit ? exits.timeLimit.bars : null}
-          placeholder="none"
-          disabled={!isMirrored}
-          {...BOUNDS.timeLimitBars}
-          onChange={(bars) => setExits({ timeLimit: { bars } })}
-          onEmpty={() => setExits({ timeLimit: null })}
-        />
-        <Field label="Flat">
-          {(field) => (
-            <Select
-              id={field}
-              value={exits.flat?.of ?? "never"}
-              disabled={!isMirrored}
-              onChange={({ target }) =>
-                setExits({
-                  flat: target.value === "never" ? null : { minutes: exits.flat?.minutes ?? 15, of: target.value as "session" | "week" },
-                })
-              }
-            >
-              <option value="never">when its exits say</option>
-              <option value="session">before each close</option>
-              <option value="week">before weekends</option>
-            </Select>
-          )}
-        </Field>
-        <NumberField
-          label="Minutes before, 0: at it"
-          value={exits.flat?.minutes ?? null}
-          disabled={!isMirrored || !exits.flat}
-          {...BOUNDS.flatMinutes}
-          onChange={(minutes) => exits.flat && setExits({ flat: { ...exits.flat, minutes } })}
-        />
         <Field label="Sides">
           {(field) => (
             <Select id={field} value={kit.sides} onChange={({ target }) => change({ sides: target.value as ExitKit["sides"] })}>

@@ -10,12 +10,12 @@ import { cx } from "../../ui/cx.ts";
 import { DateField } from "../../ui/date-field.tsx";
 import { Field } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
+import { Word } from "../../ui/word.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
 import { PathChoice, pathWords } from "./path-choice.tsx";
-import { Word } from "./sentence-word.tsx";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;

@@ -1,5 +1,5 @@
 /** All plans, with the last kept run of each. */
-import type { PlanFile, PlanSummary } from "@plan-tester/contract";
+import type { PlanCreate, PlanFile, PlanSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useNavigate } from "react-router";
@@ -22,8 +22,8 @@ export function PlansPage() {
   const createFromFile = useChange("createPlanFromFile");
   const deleteIt = useDelete();
 
-  const create = async (copyOf?: string): Promise<void> => {
-    const made = await createPlan.run({}, copyOf ? { copyOf } : {});
+  const create = async (given: PlanCreate = {}): Promise<void> => {
+    const made = await createPlan.run({}, given);
     if (made) navigate(`/plans/${made.reply.id}`);
   };
   const openFile = async (file: File): Promise<void> => {
@@ -34,7 +34,14 @@ export function PlansPage() {
   const remove = async ({ id, title }: PlanSummary): Promise<void> => {
     if (await deleteIt("plan", id, title)) drafts.drop(id);
   };
-  useCommands([{ id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() }]);
+  const createSheet = async (): Promise<void> => {
+    const { newSheetText } = await import("../sheet/new-sheet.ts");
+    await create({ source: newSheetText() });
+  };
+  useCommands([
+    { id: "new-plan", label: "New plan", keys: "Alt+n", act: () => void create() },
+    { id: "new-sheet", label: "New rule sheet", keys: "Alt+Shift+n", act: () => void createSheet() },
+  ]);
 
   return (
     <Page
@@ -42,6 +49,9 @@ export function PlansPage() {
       aside={
         <>
           <FileButton label="Open a plan file" onFile={(file) => void openFile(file)} />
+          <Button onClick={() => void createSheet()}>
+            <Plus size={14} aria-hidden /> New rule sheet
+          </Button>
           <Button variant="primary" onClick={() => void create()}>
             <Plus size={14} aria-hidden /> New plan
           </Button>
@@ -51,7 +61,9 @@ export function PlansPage() {
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="plans" /> : null}
       {data?.length === 0 ? <Empty title="No plans yet">Begin with a new plan: it starts from a skeleton that runs.</Empty> : null}
-      {data && data.length > 0 ? <PlanTable plans={data} onCopy={(id) => void create(id)} onDelete={(plan) => void remove(plan)} /> : null}
+      {data && data.length > 0 ? (
+        <PlanTable plans={data} onCopy={(id) => void create({ copyOf: id })} onDelete={(plan) => void remove(plan)} />
+      ) : null}
     </Page>
   );
 }

@@ -1,0 +1,358 @@
+/** What a sheet says beside its rules, as sentences whose words are the controls: orders, size, exits, windows, guards. */
+import {
+  distanceText,
+  type KitExits,
+  type KitWindow,
+  type RuleSheet,
+  readValue,
+  type SheetOrder,
+  sizeText,
+  valueText,
+} from "@plan-tester/core";
+import { useState } from "react";
+import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
+import { Word } from "../../ui/word.tsx";
+import { ExitsFields } from "../inputs/exits-fields.tsx";
+
+export interface SheetTermsProps {
+  readonly sheet: RuleSheet;
+  readonly onChange: (sheet: RuleSheet) => void;
+}
+
+const ORDERS = {
+  market: "at market",
+  stop: "by stop orders",
+  limit: "by limit orders",
+  "price given": "by stop or limit orders, as the price lies",
+};
+const OPEN = { wait: "nothing is entered", add: "entries add to it", reverse: "an opposite entry closes it and reverses" };
+
+export function SheetTerms({ sheet, onChange }: SheetTermsProps) {
+  const { order, guards, longExits, shortExits } = sheet;
+  const set = (part: Partial<RuleSheet>): void => onChange({ ...sheet, ...part });
+  return (
+    <div className="flex flex-col gap-1.5 leading-6">
+      <p>
+        Rules send{" "}
+        <Choice
+          label="What rules do"
+          value={sheet.acts}
+          of={{ orders: "orders", alerts: "alerts only" }}
+          onChange={(acts) => set({ acts })}
+        />
+        ; those that hold for a while act{" "}
+        <Choice
+          label="When states act"
+          value={sheet.entersOn}
+          of={{ beginning: "on the bar on which they begin to hold", "every bar": "on every bar on which they hold" }}
+          onChange={(entersOn) => set({ entersOn })}
+        />
+        .
+      </p>
+      {sheet.acts === "orders" ? (
+        <>
+          <p>
+            Entries are{" "}
+            <Word label="Kind of order" text={orderWords(order)} readOnly={false}>
+              {() => <OrderFields order={order} onChange={(next) => set({ order: next })} />}
+            </Word>{" "}
+            of{" "}
+            <Word label="Size" text={sizeText(sheet.size)} readOnly={false}>
+              {() => <SizeFields size={sheet.size} onChange={(size) => set({ size })} />}
+            </Word>
+            .
+          </p>
+          <p>
+            {shortExits ? "Longs have" : "They have"}{" "}
+            <Word label={shortExits ? "Exits of longs" : "Exits"} text={exitsWords(longExits)} readOnly={false}>
+              {() => <ExitsFields exits={longExits} hasWeek={false} onChange={(next) => set({ longExits: next })} />}
+            </Word>
+            {shortExits ? (
+              <>
+                , shorts{" "}
+                <Word label="Exits of shorts" text={exitsWords(shortExits)} readOnly={false}>
+                  {() => <ExitsFields exits={shortExits} hasWeek={false} onChange={(next) => set({ shortExits: next })} />}
+                </Word>
+              </>
+            ) : null}
+            ; both sides{" "}
+            <Choice
+              label="Exits of both sides"
+              value={shortExits ? "own" : "same"}
+              of={{ same: "have the same exits", own: "have exits of their own" }}
+              onChange={(which) => set({ shortExits: which === "own" ? longExits : null })}
+            />
+            .
+          </p>
+          <p>
+            While a position is open{" "}
+            <Choice
+              label="While a position is open"
+              value={guards.whileOpen}
+              of={OPEN}
+              onChange={(whileOpen) => set({ guards: { ...guards, whileOpen } })}
+            />
+            ;{" "}
+            <Word
+              label="Entries per session"
+              text={guards.entriesPerSession === null ? "any number of entries" : `at most ${guards.entriesPerSession} entries`}
+              readOnly={false}
+            >
+              {() => (
+                <NumberField
+                  label="Entries per session"
+                  whole
+                  min={0}
+                  placeholder="any"
+                  value={guards.entriesPerSession}
+                  onChange={(entriesPerSession) => set({ guards: { ...guards, entriesPerSession } })}
+                  onEmpty={() => set({ guards: { ...guards, entriesPerSession: null } })}
+                />
+              )}
+            </Word>{" "}
+            a session, and{" "}
+            <Word
+              label="Cool-down after a loss"
+              text={guards.coolDownBars === null ? "no pause" : `a pause of ${guards.coolDownBars} bars`}
+              readOnly={false}
+            >
+              {() => (
+                <NumberField
+                  label="Bars without entries after a loss"
+                  whole
+                  min={0}
+                  placeholder="none"
+                  value={guards.coolDownBars}
+                  onChange={(coolDownBars) => set({ guards: { ...guards, coolDownBars } })}
+                  onEmpty={() => set({ guards: { ...guards, coolDownBars: null } })}
+                />
+              )}
+            </Word>{" "}
+            after a loss.
+          </p>
+        </>
+      ) : null}
+      <p>
+        Longs are entered{" "}
+        <Word label="Entry window of longs" text={windowWords(sheet.longWindow)} readOnly={false}>
+          {() => <WindowFields window={sheet.longWindow} onChange={(longWindow) => set({ longWindow })} />}
+        </Word>
+        , shorts{" "}
+        <Word label="Entry window of shorts" text={windowWords(sheet.shortWindow)} readOnly={false}>
+          {() => <WindowFields window={sheet.shortWindow} onChange={(shortWindow) => set({ shortWindow })} />}
+        </Word>
+        .
+      </p>
+    </div>
+  );
+}
+
+function Choice<Key extends string>({
+  label,
+  value,
+  of,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: Key;
+  readonly of: Readonly<Record<Key, string>>;
+  readonly onChange: (value: Key) => void;
+}) {
+  return (
+    <Word label={label} text={of[value]} readOnly={false}>
+      {(close) => (
+        <div className="max-w-80">
+          {(Object.keys(of) as Key[]).map((key) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={key === value}
+              className="block w-full rounded px-2 py-0.5 text-left hover:bg-sunk aria-pressed:bg-accent-wash aria-pressed:font-semibold"
+              onClick={() => {
+                onChange(key);
+                close();
+              }}
+            >
+              {of[key]}
+            </button>
+          ))}
+        </div>
+      )}
+    </Word>
+  );
+}
+
+function orderWords(order: SheetOrder): string {
+  if (order.kind === "market") return ORDERS.market;
+  const away = order.offsetTicks === 0 ? "at" : `${order.offsetTicks} ticks ${order.kind === "limit" ? "before" : "beyond"}`;
+  return `${ORDERS[order.kind]} ${away} ${valueText(order.level)}, ${order.goodForBars === 0 ? "for the session" : `for ${order.goodForBars} bars`}`;
+}
+
+const FIRST_LEVEL = readValue("highest (20) of high");
+
+function OrderFields({ order, onChange }: { readonly order: SheetOrder; readonly onChange: (order: SheetOrder) => void }) {
+  const [problem, setProblem] = useState("");
+  const choose = (kind: SheetOrder["kind"]): void => {
+    if (kind === "market") return onChange({ kind });
+    const last = order.kind === "market" ? { level: FIRST_LEVEL, offsetTicks: 0, goodForBars: 1, cancelsOther: true } : order;
+    onChange({ ...last, kind });
+  };
+  return (
+    <div className="flex w-80 flex-col gap-2">
+      <Field label="Entries">
+        {(id) => (
+          <Select id={id} value={order.kind} onChange={({ target }) => choose(target.value as SheetOrder["kind"])}>
+            {Object.entries(ORDERS).map(([kind, words]) => (
+              <option key={kind} value={kind}>
+                {words}
+              </option>
+            ))}
+          </Select>
+        )}
+      </Field>
+      {order.kind === "market" ? null : (
+        <>
+          <Field label="Level of a long entry; that of a short is mirrored">
+            {(id) => (
+              <TextInput
+                id={id}
+                defaultValue={valueText(order.level)}
+                maxLength={400}
+                onBlur={({ target }) => {
+                  try {
+                    onChange({ ...order, level: readValue(target.value) });
+                    setProblem("");
+                  } catch (error) {
+                    setProblem(error instanceof Error ? error.message : String(error));
+                  }
+                }}
+              />
+            )}
+          </Field>
+          {problem ? (
+            <p role="alert" className="text-[12px] text-loss">
+              {problem}
+            </p>
+          ) : null}
+          <div className="grid grid-cols-2 gap-2">
+            <NumberField label="Ticks away" value={order.offsetTicks} onChange={(offsetTicks) => onChange({ ...order, offsetTicks })} />
+            <NumberField
+              label="Works for bars, 0: the session"
+              whole
+              min={0}
+              value={order.goodForBars}
+              onChange={(goodForBars) => onChange({ ...order, goodForBars })}
+            />
+          </div>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-4 accent-(--accent)"
+              checked={order.cancelsOther}
+              onChange={({ target }) => onChange({ ...order, cancelsOther: target.checked })}
+            />
+            The first to fill cancels the other side's
+          </label>
+        </>
+      )}
+    </div>
+  );
+}
+
+function SizeFields({ size, onChange }: { readonly size: RuleSheet["size"]; readonly onChange: (size: RuleSheet["size"]) => void }) {
+  const value = size?.value ?? 1;
+  const make = (by: string, next: number): void =>
+    onChange(
+      by === "balance step"
+        ? { by, value: next, step: size?.by === "balance step" ? size.step : 10_000 }
+        : ({ by, value: next } as NonNullable<RuleSheet["size"]>),
+    );
+  return (
+    <div className="flex w-72 flex-col gap-2">
+      <Field label="Size">
+        {(id) => (
+          <Select id={id} value={size?.by ?? "units"} onChange={({ target }) => make(target.value, value)}>
+            <option value="units">a number of units</option>
+            <option value="equity percent">percent of equity</option>
+            <option value="risk percent">risk, percent of equity</option>
+            <option value="risk money">risk, money</option>
+            <option value="balance step">units for every full balance of</option>
+          </Select>
+        )}
+      </Field>
+      <NumberField label="Amount" above={0} value={value} onChange={(next) => make(size?.by ?? "units", next)} />
+      {size?.by === "balance step" ? (
+        <NumberField label="Balance" above={0} value={size.step} onChange={(step) => onChange({ ...size, step })} />
+      ) : null}
+    </div>
+  );
+}
+
+function windowWords(window: KitWindow | null): string {
+  if (!window) return "at any time";
+  return window.by === "clock" ? `from ${window.from} to ${window.to}` : `on bars ${window.from} to ${window.to} of the session`;
+}
+
+function WindowFields({ window, onChange }: { readonly window: KitWindow | null; readonly onChange: (window: KitWindow | null) => void }) {
+  return (
+    <div className="flex w-72 flex-col gap-2">
+      <Field label="Entries">
+        {(id) => (
+          <Select
+            id={id}
+            value={window?.by ?? "any"}
+            onChange={({ target }) =>
+              onChange(
+                target.value === "clock"
+                  ? { by: "clock", from: "09:00", to: "16:00" }
+                  : target.value === "bars"
+                    ? { by: "bars", from: 1, to: 20 }
+                    : null,
+              )
+            }
+          >
+            <option value="any">at any time</option>
+            <option value="clock">by the clock of the exchange</option>
+            <option value="bars">by bars of the session</option>
+          </Select>
+        )}
+      </Field>
+      {window?.by === "clock" ? (
+        <div className="grid grid-cols-2 gap-2">
+          {(["from", "to"] as const).map((end) => (
+            <Field key={end} label={end === "from" ? "From" : "To"}>
+              {(id) => (
+                <TextInput
+                  id={id}
+                  type="time"
+                  value={window[end]}
+                  onChange={({ target }) => target.value && onChange({ ...window, [end]: target.value })}
+                />
+              )}
+            </Field>
+          ))}
+        </div>
+      ) : null}
+      {window?.by === "bars" ? (
+        <div className="grid grid-cols-2 gap-2">
+          <NumberField label="From bar" whole min={0} value={window.from} onChange={(from) => onChange({ ...window, from })} />
+          <NumberField label="To bar" whole min={0} value={window.to} onChange={(to) => onChange({ ...window, to })} />
+        </div>
+      ) : null}
+    </div>
+  );
+}
+
+function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit, flat }: KitExits): string {
+  const words = [
+    ...(stopLoss ? [`a stop loss of ${distanceText(stopLoss)}`] : []),
+    ...(target ? [`a target of ${distanceText(target)}`] : []),
+    ...(trail ? [`a trail of ${distanceText(trail.distance)}`] : []),
+    ...(breakEven ? [`break-even after ${distanceText(breakEven.after)}`] : []),
+    ...(locks.length > 0 ? [`${locks.length} locks`] : []),
+    ...(timeLimit ? [`a limit of ${"bars" in timeLimit ? `${timeLimit.bars} bars` : `${timeLimit.minutes} minutes`}`] : []),
+    ...(flat ? [`an end ${flat.minutes} minutes before the close`] : []),
+  ];
+  return words.length === 0 ? "no exits but the exit rules" : words.join(", ");
+}
