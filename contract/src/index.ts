@@ -5,6 +5,7 @@ export * from "./alerts.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
 export { LEAST_POSITIVE, MOST } from "./bounds.ts";
+export { readSheet, sheetOf } from "./check-sheet.ts";
 export { readConstraint } from "./constraint.ts";
 export { evidenceDocument } from "./evidence-document.ts";
 export * from "./faults.ts";
@@ -26,7 +27,7 @@ export {
   statusOf,
 } from "./route.ts";
 export { type CallOf, REQUEST_SHAPES, type ReplyOf, ROUTE_NAMES, ROUTES, type RouteName, type RouteOf } from "./routes.ts";
-export { readSheet, sheetOf, textOfSheet } from "./rule-sheets.ts";
+export { sheetIn, textOfSheet } from "./rule-sheets.ts";
 export { type DocumentParts, type RunDocument, runDocument } from "./run-document.ts";
 export { costsOfRun, engineSettings } from "./run-settings.ts";
 export * from "./schemas.ts";

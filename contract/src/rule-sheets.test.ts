@@ -3,7 +3,8 @@ import { emptySheet, type RuleSheet } from "@plan-tester/core";
 import { fullSheet } from "@plan-tester/core/testing/sheets";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { readSheet, sheetOf, textOfSheet } from "./rule-sheets.ts";
+import { readSheet, sheetOf } from "./check-sheet.ts";
+import { sheetIn, textOfSheet } from "./rule-sheets.ts";
 import { hasSheet, withoutSheet } from "./sheet-line.ts";
 import { sheetSchema } from "./sheet-schema.ts";
 
@@ -14,6 +15,7 @@ test("every sheet fits the schema, and comes back from the text of its plan", ()
       const text = textOfSheet(sheet);
       expect(hasSheet(text)).toBe(true);
       expect(sheetOf(text)).toEqual(sheet);
+      expect(sheetIn(text)).toEqual(sheet);
       expect(text).not.toMatch(/\bimport\s*\(|<!--|-->/);
       expect(hasSheet(withoutSheet(text))).toBe(false);
       expect(text.startsWith(withoutSheet(text))).toBe(true);

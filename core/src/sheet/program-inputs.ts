@@ -15,6 +15,8 @@ export const safeText = (text: string): string =>
 
 export const quoted = (text: string): string => JSON.stringify(safeText(text));
 
+const MOST_BARS = 100_000;
+
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 export class ProgramInputs {
@@ -39,7 +41,9 @@ export class ProgramInputs {
   }
 
   number(wanted: string, value: number, role: Omit<NumberRole, "name" | "of">, label: string, group: string): string {
-    const { min, max, unit } = role;
+    const { min, unit } = role;
+    // A bound that nobody meets says nothing.
+    const max = role.max !== null && role.max >= MOST_BARS ? null : role.max;
     const isWhole = role.whole && Number.isInteger(value);
     return this.#declare(wanted, isWhole ? "whole" : "decimal", value, { min, max, unit, label, group });
   }

@@ -373,7 +373,9 @@ const SOME = 8;
 
 function complain(text: string, { at, words }: Fitting): PlanTesterError {
   const there = text.slice(at).trim().split(/\s+/)[0];
-  const fits = words.slice(0, SOME).join(", ") + (words.length > SOME ? " and others" : "");
+  const begun = (word: string): number => (there !== undefined && there !== "" && word.startsWith(there.toLowerCase()) ? 0 : 1);
+  const likely = [...words].sort((a, b) => begun(a) - begun(b));
+  const fits = likely.slice(0, SOME).join(", ") + (words.length > SOME ? " and others" : "");
   const what = there ? `"${there}" (character ${at + 1}) does not fit` : "the sentence is not complete";
   return new PlanTesterError("bad-plan", `Can't read "${text.trim()}": ${what}. There fits: ${fits}.`, { sentence: text, at, fits: words });
 }

@@ -10,19 +10,7 @@ import { spokenStudy } from "./study-words.ts";
 export type SheetPath = readonly (string | number)[];
 
 /** What kind of word stands there, which says what may stand there instead. */
-export type SlotKind =
-  | "value"
-  | "number"
-  | "whole"
-  | "output"
-  | "relation"
-  | "ends"
-  | "way"
-  | "against"
-  | "where"
-  | "time"
-  | "weekdays"
-  | "math";
+export type SlotKind = "value" | "number" | "whole" | "output" | "relation" | "ends" | "way" | "where" | "time" | "weekdays" | "math";
 
 export interface Piece {
   readonly text: string;

@@ -27,10 +27,10 @@ test("a mirrored sheet's program: one input serves both sides", () => {
 export default plan({
   title: "Oversold on two timeframes",
   inputs: {
-    dipSpan: whole(14, { min: 1, max: 100000, unit: "bars", label: "RSI span", group: "Dip" }),
+    dipSpan: whole(14, { min: 1, unit: "bars", label: "RSI span", group: "Dip" }),
     dipLevel: decimal(30, { label: "Level", group: "Dip" }),
-    trendSpan: whole(50, { min: 1, max: 100000, unit: "bars", label: "EMA span", group: "Trend" }),
-    rsiSpan: whole(14, { min: 1, max: 100000, unit: "bars", label: "RSI span", group: "The RSI (14) of close on 1h crosses above 55" }),
+    trendSpan: whole(50, { min: 1, unit: "bars", label: "EMA span", group: "Trend" }),
+    rsiSpan: whole(14, { min: 1, unit: "bars", label: "RSI span", group: "The RSI (14) of close on 1h crosses above 55" }),
     rsiLevel: decimal(55, { label: "Level", group: "The RSI (14) of close on 1h crosses above 55" }),
     hoursFrom: time("09:30", { label: "From", group: "The time is from 09:30 to 16:00" }),
     hoursTo: time("16:00", { label: "To", group: "The time is from 09:30 to 16:00" }),

@@ -1,6 +1,6 @@
 /** A plan with everything it needs as one file, and back: its text, modules, inputs, settings with exit kit, note and variants. */
 import { randomUUID } from "node:crypto";
-import type { PlanDetail, PlanFile } from "@plan-tester/contract";
+import { type PlanDetail, type PlanFile, sheetOf } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { moduleName } from "@plan-tester/runner";
 import type { Linker } from "../../modules/linker.ts";
@@ -36,9 +36,10 @@ export class PlanFiles {
 
   /**
    * Takes a plan in as a new one. Modules that the workspace has stay as they are.
-   * @throws PlanTesterError bad-input for a module whose text differs from the workspace's of the same name.
+   * @throws PlanTesterError bad-input for a rule sheet that does not fit, or a module whose text differs from the workspace's of the same name.
    */
   async read({ title, source, inputs, settings, note, modules, variants }: PlanFile): Promise<PlanDetail> {
+    sheetOf(source);
     const known = new Map((await this.#plans.modules()).map((module) => [module.name, module.source]));
     const missing: { name: string; text: string }[] = [];
     for (const text of modules) {

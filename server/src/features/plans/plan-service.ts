@@ -10,6 +10,7 @@ import {
   type PlanUpdate,
   type RunSettings,
   SKELETON,
+  sheetOf,
 } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { describePlan, type ProcessPool } from "@plan-tester/runner";
@@ -86,7 +87,9 @@ export class PlanService {
     return plan;
   }
 
+  /** @throws PlanTesterError bad-input or bad-plan for a text whose rule sheet does not fit */
   async create({ title, source, copyOf }: PlanCreate): Promise<PlanDetail> {
+    if (source !== undefined) sheetOf(source);
     const original = copyOf ? await this.get(copyOf) : null;
     const plan: PlanDetail = {
       id: randomUUID().slice(0, 8),
@@ -103,7 +106,9 @@ export class PlanService {
     return plan;
   }
 
+  /** @throws PlanTesterError conflict with what was saved elsewhere; bad-input or bad-plan as `create` */
   async update(id: string, given: PlanUpdate): Promise<PlanDetail> {
+    if (given.source !== undefined) sheetOf(given.source);
     const before = await this.get(id);
     const isRename = given.title !== undefined && given.source === undefined;
     const change = isRename ? { baseRevision: before.revision, ...given, source: renamed(before.source, given.title!) } : given;

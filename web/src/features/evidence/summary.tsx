@@ -23,8 +23,8 @@ export interface SummaryProps {
 
 function Headline({ value, tone, children }: { readonly value: string; readonly tone?: string; readonly children: ReactNode }) {
   return (
-    <p className="whitespace-nowrap">
-      <strong className={cx("font-bold text-[22px]", tone)}>{value}</strong> <span className="text-soft">{children}</span>
+    <p className="truncate">
+      <strong className={cx("font-bold text-[22px]", tone)}>{value}</strong> <span className="text-[13px] text-soft">{children}</span>
     </p>
   );
 }

@@ -7,11 +7,18 @@ export function holdingWords({ known, held, began }: ConditionEvidence, bars: nu
   if (held === 0) return "never holds in this period";
   if (held === known) return "always holds in this period";
   const share = (100 * held) / bars;
-  return `holds on ${number(held)} bars (${share < 0.1 ? "< 0.1" : share.toFixed(1)} %), begins ${number(began)} ${began === 1 ? "time" : "times"}`;
+  return `on ${number(held)} bars (${share < 0.1 ? "< 0.1" : share.toFixed(1)} %), begins ${number(began)} ${began === 1 ? "time" : "times"}`;
 }
 
 /** Parts of the period are drawn as high as the share of bars on which the rule holds; even one bar is seen. */
-export function HoldingStrip({ evidence, bars }: { readonly evidence: ConditionEvidence; readonly bars: number }) {
+export interface HoldingStripProps {
+  readonly evidence: ConditionEvidence;
+  readonly bars: number;
+  /** Stands ahead of the words. */
+  readonly label?: string;
+}
+
+export function HoldingStrip({ evidence, bars, label }: HoldingStripProps) {
   const { shares, held, known } = evidence;
   const isIdle = held === 0 || held === known;
   const path = shares.map((share, i) => (share === 0 ? "" : `M${i} 10V${(10 - Math.max(2, 10 * share)).toFixed(1)}h1V10z`)).join("");
@@ -20,11 +27,12 @@ export function HoldingStrip({ evidence, bars }: { readonly evidence: ConditionE
       <svg
         viewBox={`0 0 ${Math.max(1, shares.length)} 10`}
         preserveAspectRatio="none"
-        className="h-2.5 w-40 shrink-0 border-rule border-b"
+        className="h-2.5 w-36 shrink-0 border-rule border-b"
         aria-hidden
       >
         <path d={path} className="fill-accent" />
       </svg>
+      {label ? <span className="text-ink">{label}</span> : null}
       <span className={isIdle ? "font-semibold text-loss" : "truncate"}>{holdingWords(evidence, bars)}</span>
     </span>
   );

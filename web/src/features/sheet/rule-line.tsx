@@ -5,6 +5,8 @@ import { cx } from "../../ui/cx.ts";
 
 export interface RuleLineProps {
   readonly label: string;
+  /** Shows what a rule may look like. */
+  readonly hasExample: boolean;
   readonly onRules: (rules: ReadRules) => void;
 }
 
@@ -27,7 +29,7 @@ function offerFor(text: string): Offer {
   return { head: head === "" || head.endsWith(" ") || head.endsWith("(") ? head : `${head} `, words: offered.slice(0, MOST_OFFERED) };
 }
 
-export function RuleLine({ label, onRules }: RuleLineProps) {
+export function RuleLine({ label, hasExample, onRules }: RuleLineProps) {
   const [text, setText] = useState("");
   const [problem, setProblem] = useState<{ readonly at: number; readonly message: string } | null>(null);
   const [chosen, setChosen] = useState(-1);
@@ -87,7 +89,7 @@ export function RuleLine({ label, onRules }: RuleLineProps) {
         aria-activedescendant={words[chosen] === undefined ? undefined : `${listId}-${chosen}`}
         aria-invalid={problem !== null}
         className="h-7 w-full rounded border border-rule border-dashed bg-transparent px-2 text-[13px] placeholder:text-soft focus:border-solid"
-        placeholder="Add a rule: RSI (14) of close on 1h crosses below 30, and close is above EMA (50) on 1d"
+        placeholder={hasExample ? "Write a rule: RSI on 1h crosses below 30, and close is above EMA (50) on 1d" : "Add a rule"}
         autoComplete="off"
         spellCheck={false}
         maxLength={1000}

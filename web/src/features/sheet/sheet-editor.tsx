@@ -48,19 +48,24 @@ export function SheetEditor({ draft, markets, reveal, program, onChange, onCode 
   ]);
   return (
     <div className="flex h-full min-h-0 flex-col bg-sheet">
-      <div className="flex items-center gap-1 border-rule border-b px-2 py-1" role="tablist" aria-label="Rule sheet">
-        {TABS.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={tab === name}
-            className={cx("rounded px-2 py-0.5 text-[13px] hover:bg-sunk", tab === name && "bg-accent-wash font-semibold")}
-            onClick={() => setTab(name)}
-          >
-            {name}
-          </button>
-        ))}
+      <div className="flex flex-wrap items-center gap-1 border-rule border-b px-2 py-1">
+        <div role="tablist" aria-label="Rule sheet" className="flex gap-1">
+          {TABS.map((name) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={tab === name}
+              className={cx(
+                "whitespace-nowrap rounded px-2 py-0.5 text-[13px] hover:bg-sunk",
+                tab === name && "bg-accent-wash font-semibold",
+              )}
+              onClick={() => setTab(name)}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
         <span className="flex-1" />
         <Button variant="quiet" disabled={!undo} onClick={() => undo?.()}>
           Undo

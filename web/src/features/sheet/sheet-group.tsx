@@ -58,7 +58,11 @@ export function SheetGroupView(props: SheetGroupViewProps) {
         </Movable>
       ))}
       <EndOf id={group.id}>
-        <RuleLine label={`Add a rule: ${title}`} onRules={(read) => acts.add(group.id, rulesRead(read))} />
+        <RuleLine
+          label={`Add a rule: ${title}`}
+          hasExample={group.id === "longEntry" && group.rules.length === 0}
+          onRules={(read) => acts.add(group.id, rulesRead(read))}
+        />
       </EndOf>
     </div>
   );

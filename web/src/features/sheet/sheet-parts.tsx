@@ -113,8 +113,12 @@ export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: S
                   Shorts mirror longs
                 </label>
               ) : null}
-              {whole && group.rules.length > 1 ? <HoldingStrip evidence={whole} bars={conditions?.bars ?? 0} /> : null}
             </div>
+            {whole && group.rules.length > 1 ? (
+              <div className="pl-[2.6rem]">
+                <HoldingStrip evidence={whole} bars={conditions?.bars ?? 0} label="together" />
+              </div>
+            ) : null}
             <SheetGroupView
               {...{ group, title, markets, shownRow }}
               bars={conditions?.bars ?? 0}

@@ -1,6 +1,6 @@
 /** A rule as a sentence whose words are its controls, with when it holds, and what can be done with it. */
 import type { ConditionEvidence, Market } from "@plan-tester/contract";
-import { type Piece, rowPieces, type SheetRow } from "@plan-tester/core";
+import { type Piece, rowPieces, type SheetRow, type SlotKind } from "@plan-tester/core";
 import { GripVertical, MoreHorizontal } from "lucide-react";
 import { Fragment, type ReactNode } from "react";
 import { cx } from "../../ui/cx.ts";
@@ -26,6 +26,20 @@ export interface SheetRowViewProps {
 /** Whether it happens on one bar, or holds for a while: told apart by their look. */
 const isMoment = ({ test, heldFor, within }: SheetRow): boolean =>
   test.kind === "compare" && test.relation.startsWith("crosses") && heldFor === null && within === null;
+
+const SLOT_LABELS: Readonly<Record<SlotKind, string>> = {
+  value: "Value",
+  number: "Number",
+  whole: "Bars",
+  output: "Column of the study",
+  relation: "Relation",
+  ends: "Bounds",
+  way: "Way",
+  where: "Bars that it is read from",
+  time: "Time",
+  weekdays: "Weekdays",
+  math: "Arithmetic",
+};
 
 const NO_SPACE_AHEAD = /^[),]/;
 
@@ -74,7 +88,7 @@ export function SheetRowView({ row, markets, evidence, bars, isMirrored, isShown
         <p className={cx("leading-6", row.isOff && "line-through")}>
           {spaced(rowPieces(row), ({ text, slot }) =>
             slot ? (
-              <Word label={slot.kind} text={text} readOnly={isMirrored} isMoment={slot.kind === "relation" && moment}>
+              <Word label={SLOT_LABELS[slot.kind]} text={text} readOnly={isMirrored} isMoment={slot.kind === "relation" && moment}>
                 {(close) => <SlotChoice {...{ row, slot, markets, onChange }} onClose={close} />}
               </Word>
             ) : (

@@ -1,5 +1,5 @@
 /** The sheet of a plan's text, and how it is changed: with undo, and with inputs that follow the numbers of the sheet. */
-import { sheetOf, textOfSheet } from "@plan-tester/contract";
+import { sheetIn, textOfSheet } from "@plan-tester/contract";
 import { type InputValue, type RuleSheet, writeProgram } from "@plan-tester/core";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
@@ -24,9 +24,9 @@ export function inputsKept(before: RuleSheet, next: RuleSheet, inputs: SheetDraf
   return Object.fromEntries(Object.entries(inputs).filter(([name]) => now.has(name) && old.get(name) === now.get(name)));
 }
 
-/** @throws PlanTesterError for a text whose sheet can't be read */
+/** @param draft of a plan with a sheet */
 export function useSheet(draft: SheetDraft, onChange: (draft: SheetDraft) => void): SheetState {
-  const sheet = useMemo(() => sheetOf(draft.source)!, [draft.source]);
+  const sheet = useMemo(() => sheetIn(draft.source)!, [draft.source]);
   const latest = useRef({ sheet, inputs: draft.inputs });
   latest.current = { sheet, inputs: draft.inputs };
   const [past, setPast] = useState<readonly RuleSheet[]>([]);
