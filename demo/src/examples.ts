@@ -15,6 +15,8 @@ export interface Example {
   readonly to: string;
   /** Further instruments of its run. */
   readonly alsoOn?: readonly string[];
+  /** A rule sheet: the example whose program says the same. */
+  readonly saysAs?: string;
   /** Opens with a forced test position. */
   readonly testPosition?: TestPosition;
   readonly note: string;
@@ -228,6 +230,51 @@ export const EXAMPLES: readonly Example[] = [
     timeframe: "15m",
     ...YEAR,
     note: "A bias by hour of day, learnt as it goes, blended with a break.",
+  },
+  {
+    id: "brine-cross-sheet",
+    file: "brine-cross-sheet.plan.ts",
+    saysAs: "brine-cross",
+    symbol: "BRIN",
+    timeframe: "1h",
+    ...TWO_YEARS,
+    note: "A rule sheet: the cross of two averages, with shorts that mirror longs. Its trades are those of the program.",
+  },
+  {
+    id: "puffin-dip-sheet",
+    file: "puffin-dip-sheet.plan.ts",
+    saysAs: "puffin-dip",
+    symbol: "PUFN",
+    timeframe: "1h",
+    ...TWO_YEARS,
+    note: "A rule sheet: an oversold dip in a rising share. Switch the trend off and see what it was worth.",
+  },
+  {
+    id: "kelp-swing-sheet",
+    file: "kelp-swing-sheet.plan.ts",
+    saysAs: "kelp-swing",
+    symbol: "KELP",
+    timeframe: "15m",
+    ...YEAR,
+    note: "A rule sheet: an oscillator turns at its edge. The short threshold is the long one turned about the middle.",
+  },
+  {
+    id: "kelp-windows-sheet",
+    file: "kelp-windows-sheet.plan.ts",
+    saysAs: "kelp-windows",
+    symbol: "KELP",
+    timeframe: "15m",
+    ...YEAR,
+    note: "A rule sheet: channel breaks inside a window of bars, with other exits for each side.",
+  },
+  {
+    id: "brine-base-entry-sheet",
+    file: "brine-base-entry-sheet.plan.ts",
+    saysAs: "brine-base-entry",
+    symbol: "BRIN",
+    timeframe: "1h",
+    ...TWO_YEARS,
+    note: "A rule sheet without exits of its own: lay exit kits over it.",
   },
 ];
 

@@ -1,4 +1,6 @@
 /** Every example plan on its own bars: it runs to the end, trades, and sees nothing ahead (R7.1). */
+
+import { sheetOf, textOfSheet } from "@plan-tester/contract";
 import { makeSeries, resample, resolveSettings } from "@plan-tester/core";
 import { EXAMPLES, type Example, exampleSource, generateHistory, instrumentNamed, moduleText } from "@plan-tester/demo";
 import { checkPlanLookAhead, type FeedData, findSlips, linkModules, PlanProcess, runPlan } from "@plan-tester/runner";
@@ -42,7 +44,10 @@ async function requestOf(example: Example) {
   return { source, inputs: {}, settings, feeds };
 }
 
-describe.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", (_id, example) => {
+const PROGRAMS = EXAMPLES.filter(({ saysAs }) => saysAs === undefined);
+const SHEETS = EXAMPLES.filter(({ saysAs }) => saysAs !== undefined);
+
+describe.each(PROGRAMS.map((example) => [example.id, example] as const))("%s", (_id, example) => {
   test("runs to the end, trades, and no order is refused", async () => {
     const request = await requestOf(example);
     const { result, description } = await runPlan(worker, request);
@@ -58,3 +63,26 @@ describe.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", (
     expect((await checkPlanLookAhead(worker, await requestOf(example))).difference).toBeNull();
   });
 });
+
+describe.each(SHEETS.map((example) => [example.id, example] as const))("%s", (_id, example) => {
+  const twin = EXAMPLES.find(({ id }) => id === example.saysAs)!;
+
+  test("trades as the program that says the same", async () => {
+    const [sheet, program] = await Promise.all([requestOf(example), requestOf(twin)]);
+    expect([example.symbol, example.timeframe]).toEqual([twin.symbol, twin.timeframe]);
+    const tradesOf = async (request: typeof sheet) =>
+      (await runPlan(worker, request)).result.trades.map(({ side, quantity, entryPrice, exitPrice, entryBar, exitBar, reason, net }) => ({
+        ...{ side, quantity, entryPrice, exitPrice, entryBar, exitBar, reason, net },
+      }));
+    const trades = await tradesOf(sheet);
+    expect(trades).toEqual(await tradesOf(program));
+    expect(trades.length).toBeGreaterThan(2);
+  });
+
+  test("its text is what its sheet writes today", async () => {
+    const text = exampleSource(example);
+    await expect(textOfSheet(sheetOf(text)!)).toMatchFileSnapshot(`../../demo/plans/${example.file}`);
+  });
+});
+
+test("there are five sheets", () => expect(SHEETS.length).toBe(5));

@@ -73,17 +73,21 @@ async function both(example: Example) {
 
 let orders = 0;
 let shown = 0;
-test.each(EXAMPLES.map((example) => [example.id, example] as const))("%s", async (_id, example) => {
-  const { backtest, watch } = await both(example);
-  orders += watch.orders.length;
-  expect(watch.fills).toEqual(backtest.fills);
-  expect(watch.trades).toEqual(backtest.trades);
-  expect(watch.orders).toEqual(backtest.orders);
-  expect(watch.equity).toEqual(backtest.equity);
-  expect(watch.log).toEqual(backtest.log);
-  expect(watch.shown).toEqual(backtest.shown);
-  shown += watch.shown.length;
-});
+// Sheets are programs, whose twins are among them.
+test.each(EXAMPLES.filter(({ saysAs }) => saysAs === undefined).map((example) => [example.id, example] as const))(
+  "%s",
+  async (_id, example) => {
+    const { backtest, watch } = await both(example);
+    orders += watch.orders.length;
+    expect(watch.fills).toEqual(backtest.fills);
+    expect(watch.trades).toEqual(backtest.trades);
+    expect(watch.orders).toEqual(backtest.orders);
+    expect(watch.equity).toEqual(backtest.equity);
+    expect(watch.log).toEqual(backtest.log);
+    expect(watch.shown).toEqual(backtest.shown);
+    shown += watch.shown.length;
+  },
+);
 
 test("the plans did something", () => {
   expect(EXAMPLES.length).toBeGreaterThan(20);
