@@ -179,12 +179,12 @@ export const rowText = (row: SheetRow): string => textOf(rowPieces(row));
 export const valueText = (value: SheetValue): string => textOf(new Sentence().value(value, []).pieces);
 export const testText = (test: SheetTest): string => textOf(new Sentence().test(test, []).pieces);
 
-/** Rules of a group that are on; groups with nothing on in them are none. */
+/** Rules of a group that are on; a group counts when it holds one. */
 export function activeRules<N>(group: SheetGroup<N>): SheetRule<N>[] {
   return group.isOff ? [] : group.rules.filter((rule) => !rule.isOff && (rule.kind === "row" || activeRules(rule).length > 0));
 }
 
-/** A whole group as one clause: "a, and b", "either a or b", "neither a nor b". "" when nothing is on in it. */
+/** A whole group as one clause: "a, and b", "either a or b", "neither a nor b". "" when it holds none that counts. */
 export function groupText(group: SheetGroup): string {
   const rules = activeRules(group);
   const parts = rules.map((rule) => (rule.kind === "row" ? rowText(rule) : `(${groupText(rule)})`));

@@ -16,25 +16,25 @@ export interface ExitsFieldsProps {
 const ZERO: KitDistance = { unit: "points", value: 0 };
 
 export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange }: ExitsFieldsProps) {
-  const set = (part: Partial<KitExits>): void => onChange({ ...exits, ...part });
+  const put = (part: Partial<KitExits>): void => onChange({ ...exits, ...part });
   const { breakEven, flat, timeLimit } = exits;
   return (
     <div className="flex flex-col gap-2">
       {disabled ? null : (
         <div className="grid grid-cols-2 gap-2">
-          <DistanceField label="Stop loss" value={exits.stopLoss} onChange={(stopLoss) => set({ stopLoss })} />
-          <DistanceField label="Target" value={exits.target} hasR onChange={(target) => set({ target })} />
+          <DistanceField label="Stop loss" value={exits.stopLoss} onChange={(stopLoss) => put({ stopLoss })} />
+          <DistanceField label="Target" value={exits.target} hasR onChange={(target) => put({ target })} />
           <DistanceField
             label="Trail"
             value={exits.trail?.distance ?? null}
             hasR
-            onChange={(distance) => set({ trail: distance && { after: null, step: null, ...exits.trail, distance } })}
+            onChange={(distance) => put({ trail: distance && { after: null, step: null, ...exits.trail, distance } })}
           />
           <DistanceField
             label="Break-even after"
             value={breakEven?.after ?? null}
             hasR
-            onChange={(after) => set({ breakEven: after && { after, keep: breakEven?.keep ?? ZERO } })}
+            onChange={(after) => put({ breakEven: after && { after, keep: breakEven?.keep ?? ZERO } })}
           />
         </div>
       )}
@@ -45,8 +45,8 @@ export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange 
           placeholder="none"
           disabled={disabled}
           {...BOUNDS.timeLimitBars}
-          onChange={(bars) => set({ timeLimit: { bars } })}
-          onEmpty={() => set({ timeLimit: null })}
+          onChange={(bars) => put({ timeLimit: { bars } })}
+          onEmpty={() => put({ timeLimit: null })}
         />
         <Field label="Flat">
           {(field) => (
@@ -55,7 +55,7 @@ export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange 
               value={flat?.of ?? "never"}
               disabled={disabled}
               onChange={({ target }) =>
-                set({ flat: target.value === "never" ? null : { minutes: flat?.minutes ?? 15, of: target.value as "session" | "week" } })
+                put({ flat: target.value === "never" ? null : { minutes: flat?.minutes ?? 15, of: target.value as "session" | "week" } })
               }
             >
               <option value="never">when its exits say</option>
@@ -70,7 +70,7 @@ export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange 
           disabled={disabled || !flat}
           {...BOUNDS.flatMinutes}
           {...(hasWeek ? {} : { min: 1 })}
-          onChange={(minutes) => flat && set({ flat: { ...flat, minutes } })}
+          onChange={(minutes) => flat && put({ flat: { ...flat, minutes } })}
         />
       </div>
     </div>
