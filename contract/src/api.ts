@@ -322,6 +322,19 @@ export interface TracedPlace {
   readonly line: number;
 }
 
+/** One thing that a program does, in words, with its line. */
+export interface ProgramAct {
+  readonly line: number;
+  readonly kind: "entry" | "exit" | "change" | "alert";
+  readonly what: string;
+  /** What has to hold for it; "" for nothing. */
+  readonly when: string;
+}
+
+export interface ProgramReading {
+  readonly acts: readonly ProgramAct[];
+}
+
 /** What a condition that a plan names is on the bars of a period, without a run of it. */
 export interface ConditionEvidence extends TracedPlace {
   /** Bars on which it is known, on which it holds, and on which it begins to hold. */

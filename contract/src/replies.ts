@@ -24,6 +24,7 @@ import type {
   PlanSummary,
   PlanVersion,
   PlanVersionDetail,
+  ProgramReading,
   QueuedRun,
   RunEvidence,
   RunFacets,
@@ -78,6 +79,7 @@ export interface Replies {
   readonly createPlanFromFile: PlanDetail;
   readonly listModules: readonly PlanModule[];
   readonly describePlan: PlanDescriptionBody;
+  readonly readProgram: ProgramReading;
   readonly findConditions: ConditionsAnswer;
   readonly readKit: ExitKit;
   readonly listVariants: readonly Variant[];

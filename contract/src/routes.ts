@@ -154,6 +154,11 @@ export const ROUTES = {
     body: shape<DescribeRequest>(describeRequestSchema, "the request"),
     errors: OF_RUNS,
   },
+  readProgram: {
+    ...{ method: "POST", path: "/readings", summary: "What a program does, in words, each act with its line", reply: "json" },
+    body: shape<DescribeRequest>(describeRequestSchema, "the request"),
+    errors: ["bad-plan"],
+  },
   findConditions: {
     ...{ method: "POST", path: "/conditions", summary: "When the conditions that a text names hold, without a run", reply: "json" },
     body: shape<ConditionsRequest>(conditionsRequestSchema, "the request"),

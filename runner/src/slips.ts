@@ -9,31 +9,7 @@ import { parse } from "acorn";
 import { ancestor, full, simple } from "acorn-walk";
 import { planScript } from "./compile.ts";
 import { splitModules } from "./modules.ts";
-
-/** A node with the fields that are asked for here; which it has depends on its type. */
-interface Part extends Node {
-  readonly name?: string;
-  readonly computed?: boolean;
-  readonly callee?: Part;
-  readonly object?: Part;
-  readonly property?: Part;
-  readonly properties?: readonly Part[];
-  readonly arguments?: readonly Part[];
-  readonly key?: Part;
-  readonly value?: unknown;
-  readonly id?: Part;
-  readonly init?: Part | null;
-  readonly test?: Part;
-  readonly consequent?: Part;
-  readonly alternate?: Part | null;
-}
-
-const lineOf = (node: Node): number => node.loc?.start.line ?? 0;
-const argumentsOf = (call: Part): readonly Part[] => call.arguments ?? [];
-
-/** Value of a property of an object written out in the source. */
-const propertyOf = (object: Part | undefined, name: string): Part | undefined =>
-  object?.properties?.find((property) => property.key?.name === name)?.value as Part | undefined;
+import { argumentsOf, lineOf, type Part, propertyOf, sideOf } from "./syntax.ts";
 
 /** The run's part may be left out: then only the program is read. */
 export function findSlips(source: string, result: Pick<RunResult, "orders" | "trades"> | null): Slip[] {
@@ -49,18 +25,6 @@ export function findSlips(source: string, result: Pick<RunResult, "orders" | "tr
 }
 
 // --- the program ---------------------------------------------------------------------------------------------------
-
-/** `enter.long`, `exit.short` and the like, of any market: which verb and side a call is about, or null. */
-function sideOf(call: Part): { verb: "enter" | "exit"; side: "long" | "short" } | null {
-  let node: Part | undefined = call.callee;
-  while (node?.type === "MemberExpression") {
-    const side = node.property?.name;
-    const verb = node.object?.name ?? node.object?.property?.name;
-    if ((side === "long" || side === "short") && (verb === "enter" || verb === "exit")) return { verb, side };
-    node = node.object;
-  }
-  return null;
-}
 
 interface Entry {
   readonly node: Node;

@@ -165,7 +165,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...importHandlers(new ImportService(database, bars, markets, events, thread, bin), config.dataFolder),
       ...demoHandlers(demo, background),
       ...marketHandlers(markets),
-      ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker }),
+      ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker, thread }),
       ...runHandlers({ runs, checks: new RunChecks(markets, interactive, events), queue, linker, bin }),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),

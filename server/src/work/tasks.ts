@@ -12,7 +12,7 @@ import {
   resample,
   type SessionCalendar,
 } from "@plan-tester/core";
-import { hashBars, importsOf, inSharedMemory } from "@plan-tester/runner";
+import { hashBars, importsOf, inSharedMemory, type ProgramAct, readProgram } from "@plan-tester/runner";
 
 export { compact, storageFacts } from "./storage-facts.ts";
 
@@ -59,6 +59,7 @@ export const continued = ({ series, columns, calendar }: ContinueTask): Outcome<
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
+export const read = (text: string): Outcome<readonly ProgramAct[]> => outcome(() => readProgram(text));
 export const imports = (text: string): Promise<string[]> => importsOf(text);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

@@ -2,6 +2,7 @@
 import { fileURLToPath } from "node:url";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
+import type { ProgramAct } from "@plan-tester/runner";
 import { Piscina } from "piscina";
 import type { StorageFacts } from "./storage-facts.ts";
 import type { ContinueTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
@@ -20,7 +21,7 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask, name: string): Promise<T> {
+  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | string, name: string): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -40,6 +41,11 @@ export class WorkThread {
 
   hash(columns: BarColumns): Promise<string> {
     return this.#pool.run(columns, { name: "hashed" }) as Promise<string>;
+  }
+
+  /** What a program does, in words. @throws PlanTesterError bad-plan when it can't be read */
+  read(text: string): Promise<readonly ProgramAct[]> {
+    return this.#made(text, "read");
   }
 
   /** Names of the modules that a plan's text imports. */

@@ -29,6 +29,7 @@ export const AFTER_CHANGE: StaleAfter = {
   deletePlan: () => ["listPlans", "getStorage"],
   createPlanFromFile: () => ["listPlans", "listModules"],
   describePlan: NOTHING,
+  readProgram: NOTHING,
   findConditions: NOTHING,
   readKit: NOTHING,
   createVariant: ({ id }) => [keyOf("listVariants", { id })],

@@ -1,5 +1,6 @@
 import type { HandlersOf } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
+import type { WorkThread } from "../../work/work-thread.ts";
 import type { PlanFiles } from "./plan-files.ts";
 import type { PlanService } from "./plan-service.ts";
 import type { VariantRepository } from "./variants.ts";
@@ -14,6 +15,7 @@ type Names =
   | "createPlanFromFile"
   | "listModules"
   | "describePlan"
+  | "readProgram"
   | "readKit"
   | "listVariants"
   | "createVariant"
@@ -25,9 +27,10 @@ export interface PlanParts {
   readonly files: PlanFiles;
   readonly variants: VariantRepository;
   readonly linker: Linker;
+  readonly thread: WorkThread;
 }
 
-export function planHandlers({ plans, files, variants, linker }: PlanParts): HandlersOf<Names> {
+export function planHandlers({ plans, files, variants, linker, thread }: PlanParts): HandlersOf<Names> {
   return {
     listPlans: () => plans.list(),
     createPlan: ({ body }) => plans.create(body),
@@ -38,6 +41,7 @@ export function planHandlers({ plans, files, variants, linker }: PlanParts): Han
     createPlanFromFile: ({ body }) => files.read(body),
     listModules: () => plans.modules(),
     describePlan: async ({ body }) => plans.describe(await linker.link(body.source)),
+    readProgram: async ({ body }) => ({ acts: await thread.read(body.source) }),
     // Checked and filled in on its way here.
     readKit: ({ body }) => body,
     listVariants: ({ params }) => variants.list(params.id),

@@ -152,6 +152,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             marks={lineEvidence.marks}
             onRun={() => void start()}
             onLineTrades={wantLine}
+            onLine={showLine}
           />
         }
         inputs={

@@ -1,10 +1,10 @@
 /**
- * An exit kit laid over the plan: exits, size and limits on entries, without touching its program. Both sides get the same
- * exits here; a kit with different sides comes from a file and is kept as it is.
+ * An exit kit laid over the plan: exits, size and limits on entries, without touching its program, for both sides
+ * together or each on its own.
  */
 import type { RunSettings } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
-import { useId } from "react";
+import { useId, useState } from "react";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
@@ -79,6 +79,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
   const id = useId();
   const isMirrored = JSON.stringify(kit.long) === JSON.stringify(kit.short);
   const exits = kit.long ?? NO_EXITS;
+  const [areApart, setApart] = useState(false);
   return (
     <>
       <div className="grid grid-cols-2 items-end gap-2">
@@ -96,12 +97,30 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           The plan's own exits stay in force
         </label>
       </div>
-      {isMirrored ? null : (
-        <p className="text-[13px]">
-          This kit has different exits for long and short, as its file says. Save it, edit the file and load it again.
-        </p>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-4 accent-(--accent)"
+          checked={isMirrored && !areApart}
+          onChange={({ target }) => {
+            setApart(!target.checked);
+            if (target.checked) change({ short: kit.long });
+          }}
+        />
+        The same exits for longs and shorts
+      </label>
+      {isMirrored && !areApart ? (
+        <ExitsFields exits={exits} onChange={(next) => change({ long: next, short: next })} />
+      ) : (
+        (["long", "short"] as const).map((side) => (
+          <ExitsFields
+            key={side}
+            side={side === "long" ? "Long" : "Short"}
+            exits={kit[side] ?? NO_EXITS}
+            onChange={(next) => change({ [side]: next })}
+          />
+        ))
       )}
-      <ExitsFields exits={exits} disabled={!isMirrored} onChange={(next) => change({ long: next, short: next })} />
       <div className="grid grid-cols-3 gap-2">
         <Field label="Sides">
           {(field) => (

@@ -9,6 +9,8 @@ export interface DistanceFieldProps {
   readonly value: KitDistance | null;
   /** Whether it may be given in multiples of the stop loss. */
   readonly hasR?: boolean;
+  /** What is kept may be nothing, or a loss. */
+  readonly canBeNegative?: boolean;
   readonly onChange: (value: KitDistance | null) => void;
 }
 
@@ -17,7 +19,7 @@ const FIRST_STUDY = "atr(14)";
 
 const unitOf = (value: KitDistance | null): string | undefined => (value?.study ? MULTIPLE : value?.unit);
 
-export function DistanceField({ label, value, hasR = false, onChange }: DistanceFieldProps) {
+export function DistanceField({ label, value, hasR = false, canBeNegative = false, onChange }: DistanceFieldProps) {
   const id = useId();
   const units: readonly (DistanceUnit | typeof MULTIPLE)[] = [
     ...DISTANCE_UNITS.filter((unit) => unit !== "price" && (hasR || unit !== "R")),
@@ -43,7 +45,7 @@ export function DistanceField({ label, value, hasR = false, onChange }: Distance
         className="w-20"
         placeholder="none"
         value={amount}
-        above={0}
+        {...(canBeNegative ? {} : { above: 0 })}
         onChange={(next) => make(unit, next)}
         onEmpty={() => make(unit, null)}
       >

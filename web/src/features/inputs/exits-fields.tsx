@@ -1,59 +1,133 @@
-/** Exits of an entry: stop, target, trail, break-even, time limit, flat. A ladder of locks from a file stays as it is. */
+/** Exits of an entry, all that there are: stop, target, trail, break-even, a ladder of locks, time limit, flat. */
 import type { KitDistance, KitExits } from "@plan-tester/core";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
+import { Button } from "../../ui/button.tsx";
 import { Field, Select } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { DistanceField } from "./distance-field.tsx";
 
 export interface ExitsFieldsProps {
   readonly exits: KitExits;
+  /** Put ahead of labels where both sides have exits of their own. */
+  readonly side?: "Long" | "Short";
   /** Whether it can be flat before weekends too, and at the close itself. */
   readonly hasWeek?: boolean;
-  readonly disabled?: boolean;
   readonly onChange: (exits: KitExits) => void;
 }
 
 const ZERO: KitDistance = { unit: "points", value: 0 };
+const FIRST_LOCK = { after: { unit: "R", value: 1 }, keep: ZERO } as const;
 
-export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange }: ExitsFieldsProps) {
+export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFieldsProps) {
   const put = (part: Partial<KitExits>): void => onChange({ ...exits, ...part });
-  const { breakEven, flat, timeLimit } = exits;
+  const named = (label: string): string => (side ? `${side}: ${label.charAt(0).toLowerCase()}${label.slice(1)}` : label);
+  const { breakEven, flat, trail, timeLimit, locks } = exits;
+  const timeUnit = timeLimit && "minutes" in timeLimit ? "minutes" : "bars";
+  const limitTime = (unit: string, value: number): void =>
+    put({ timeLimit: unit === "minutes" ? { minutes: value } : { bars: Math.round(value) } });
   return (
     <div className="flex flex-col gap-2">
-      {disabled ? null : (
-        <div className="grid grid-cols-2 gap-2">
-          <DistanceField label="Stop loss" value={exits.stopLoss} onChange={(stopLoss) => put({ stopLoss })} />
-          <DistanceField label="Target" value={exits.target} hasR onChange={(target) => put({ target })} />
+      <div className="grid grid-cols-2 gap-2">
+        <DistanceField label={named("Stop loss")} value={exits.stopLoss} onChange={(stopLoss) => put({ stopLoss })} />
+        <DistanceField label={named("Target")} value={exits.target} hasR onChange={(target) => put({ target })} />
+        <DistanceField
+          label={named("Trail")}
+          value={trail?.distance ?? null}
+          hasR
+          onChange={(distance) => put({ trail: distance && { after: null, step: null, ...trail, distance } })}
+        />
+        <DistanceField
+          label={named("Break-even after")}
+          value={breakEven?.after ?? null}
+          hasR
+          onChange={(after) => put({ breakEven: after && { after, keep: breakEven?.keep ?? ZERO } })}
+        />
+        {trail ? (
+          <>
+            <DistanceField
+              label={named("Trail starts at a profit of")}
+              value={trail.after}
+              hasR
+              onChange={(after) => put({ trail: { ...trail, after } })}
+            />
+            <DistanceField
+              label={named("Trail moves in steps of")}
+              value={trail.step}
+              hasR
+              onChange={(step) => put({ trail: { ...trail, step } })}
+            />
+          </>
+        ) : null}
+        {breakEven ? (
           <DistanceField
-            label="Trail"
-            value={exits.trail?.distance ?? null}
+            label={named("Break-even keeps")}
+            value={breakEven.keep}
             hasR
-            onChange={(distance) => put({ trail: distance && { after: null, step: null, ...exits.trail, distance } })}
+            canBeNegative
+            onChange={(keep) => put({ breakEven: { ...breakEven, keep: keep ?? ZERO } })}
           />
-          <DistanceField
-            label="Break-even after"
-            value={breakEven?.after ?? null}
-            hasR
-            onChange={(after) => put({ breakEven: after && { after, keep: breakEven?.keep ?? ZERO } })}
-          />
-        </div>
-      )}
-      <div className="grid grid-cols-3 gap-2">
+        ) : null}
+      </div>
+      {locks.map((lock, i) => {
+        const change = (part: Partial<typeof lock>): void => put({ locks: locks.map((one, k) => (k === i ? { ...one, ...part } : one)) });
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a lock is known by its place in the ladder
+          <div key={i} className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+            <DistanceField
+              label={named(`Lock ${i + 1}: after a profit of`)}
+              value={lock.after}
+              hasR
+              onChange={(after) => after && change({ after })}
+            />
+            <DistanceField
+              label={named(`Lock ${i + 1} keeps`)}
+              value={lock.keep}
+              hasR
+              canBeNegative
+              onChange={(keep) => change({ keep: keep ?? ZERO })}
+            />
+            <Button
+              variant="danger"
+              aria-label={named(`Remove lock ${i + 1}`)}
+              onClick={() => put({ locks: locks.filter((_one, k) => k !== i) })}
+            >
+              Remove
+            </Button>
+          </div>
+        );
+      })}
+      {locks.length < 20 ? (
+        <Button className="self-start" onClick={() => put({ locks: [...locks, locks.at(-1) ?? FIRST_LOCK] })}>
+          {named("Add a lock")}
+        </Button>
+      ) : null}
+      <div className="grid grid-cols-4 gap-2">
         <NumberField
-          label="Time limit, bars"
-          value={timeLimit && "bars" in timeLimit ? timeLimit.bars : null}
+          label={named("Time limit")}
+          value={timeLimit ? ("bars" in timeLimit ? timeLimit.bars : timeLimit.minutes) : null}
           placeholder="none"
-          disabled={disabled}
-          {...BOUNDS.timeLimitBars}
-          onChange={(bars) => put({ timeLimit: { bars } })}
+          {...(timeUnit === "bars" ? BOUNDS.timeLimitBars : { above: 0 })}
+          onChange={(value) => limitTime(timeUnit, value)}
           onEmpty={() => put({ timeLimit: null })}
         />
-        <Field label="Flat">
+        <Field label={named("counted in")}>
+          {(field) => (
+            <Select
+              id={field}
+              value={timeUnit}
+              disabled={!timeLimit}
+              onChange={({ target }) => timeLimit && limitTime(target.value, "bars" in timeLimit ? timeLimit.bars : timeLimit.minutes)}
+            >
+              <option>bars</option>
+              <option>minutes</option>
+            </Select>
+          )}
+        </Field>
+        <Field label={named("Flat")}>
           {(field) => (
             <Select
               id={field}
               value={flat?.of ?? "never"}
-              disabled={disabled}
               onChange={({ target }) =>
                 put({ flat: target.value === "never" ? null : { minutes: flat?.minutes ?? 15, of: target.value as "session" | "week" } })
               }
@@ -65,9 +139,9 @@ export function ExitsFields({ exits, hasWeek = true, disabled = false, onChange 
           )}
         </Field>
         <NumberField
-          label={hasWeek ? "Minutes before, 0: at it" : "Minutes before"}
+          label={named(hasWeek ? "Minutes before, 0: at it" : "Minutes before")}
           value={flat?.minutes ?? null}
-          disabled={disabled || !flat}
+          disabled={!flat}
           {...BOUNDS.flatMinutes}
           {...(hasWeek ? {} : { min: 1 })}
           onChange={(minutes) => flat && put({ flat: { ...flat, minutes } })}
