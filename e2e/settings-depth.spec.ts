@@ -42,7 +42,7 @@ test("a kit that can't be read is refused in words, and nothing is lost", async 
     buffer: Buffer.from('{"name":"Tight","long":{"stopLoss":{"unit":"ticks","value":9}},"short":{"timeLimit":{"bars":4}}}'),
   });
   await expect(page.getByRole("button", { name: "Exit kit: Tight" })).toBeVisible();
-  await expect(page.getByText("different exits for long and short")).toBeVisible();
+  await expect(page.getByLabel("Short: stop loss", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Remove" }).click();
 });
 

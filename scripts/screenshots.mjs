@@ -46,7 +46,12 @@ await picture("line-evidence", "/plans/worded-rules", async (page) => {
 await picture("basket", "/plans/isles-short-line?tab=trades");
 await picture("plans", "/plans");
 await picture("markets", "/markets");
-await picture("market", "/markets/BRIN");
+await picture("rule-sheet", "/plans/puffin-dip-sheet", async (page) =>
+  page
+    .getByText(/begins [\d,]+ times/)
+    .first()
+    .waitFor(),
+);
 await picture("runs", "/runs");
 const sweep = await first("/api/sweeps");
 await picture("sweep", `/sweeps/${sweep}`, async (page) => page.getByRole("grid", { name: "Variants" }).getByRole("row").nth(2).click());

@@ -1,6 +1,6 @@
 /** When the conditions of a text hold is told without a run, and is what the run's strips say. */
-import { unpackColumns } from "@plan-tester/contract";
-import { STRIP } from "@plan-tester/core";
+import { sheetOf, textOfSheet, unpackColumns, withoutSheet } from "@plan-tester/contract";
+import { emptySheet, STRIP } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
 
@@ -59,4 +59,34 @@ test("inputs count, and what is wrong with a text is said with its line", async 
     expect(status).toBeGreaterThanOrEqual(400);
     expect(JSON.stringify(body)).toContain('"line":5');
   }
+});
+
+test("a program is read back in words, with its lines; one that can't be read is refused", async () => {
+  const { body } = await server.ask("readProgram", {}, { source });
+  expect(body.acts).toEqual([
+    {
+      line: 6,
+      kind: "entry",
+      what: "Enters long at market, stop loss 1 %",
+      when: expect.stringMatching(/^close crosses above the SMA \(3\) of close on 1h and .* and no position is open and /),
+    },
+  ]);
+  const wrong = await server.ask("readProgram", {}, { source: "export default plan({\n  build( {" });
+  expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([422, expect.stringContaining("Line 2")]);
+});
+
+test("a sheet that does not fit is refused where it comes in, and a sound one is renamed in both its places", async () => {
+  const { body: made } = await server.ask("createPlan", {}, { source: textOfSheet(emptySheet("A sheet")) });
+  const odd = `${withoutSheet(made.source)}//! sheet {"version":1,"title":3}\n`;
+  for (const refused of [
+    await server.ask("createPlan", {}, { source: odd }),
+    await server.ask("updatePlan", { id: made.id }, { source: odd, baseRevision: made.revision }),
+  ]) {
+    expect(refused.status).toBe(400);
+    expect(JSON.stringify(refused.body)).toContain("title must be string");
+  }
+  const { body: renamed } = await server.ask("updatePlan", { id: made.id }, { title: "Another name" });
+  expect(renamed.title).toBe("Another name");
+  expect(sheetOf(renamed.source)?.title).toBe("Another name");
+  expect(renamed.source).toContain('title: "Another name"');
 });

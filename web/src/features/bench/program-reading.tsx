@@ -58,7 +58,7 @@ export function ProgramReading({ source, onLine }: { readonly source: string; re
                 <li key={`${act.line} ${act.what} ${act.when}`} className="flex gap-3 border-rule border-b py-1">
                   <button
                     type="button"
-                    className="w-12 shrink-0 text-left font-mono text-[12px] text-soft underline decoration-dotted hover:text-accent"
+                    className="h-6 w-16 shrink-0 whitespace-nowrap text-left font-mono text-[12px] text-soft underline decoration-dotted hover:text-accent"
                     onClick={() => onLine(act.line)}
                   >
                     line {act.line}

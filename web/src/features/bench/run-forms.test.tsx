@@ -30,7 +30,7 @@ describe("the exit kit", () => {
     await type(control(form.host, "Stop loss"), "40");
     await type(control(form.host, "Target"), "2");
     await type(control(form.host, "Target, unit"), "R");
-    await type(control(form.host, "Time limit, bars"), "12");
+    await type(control(form.host, "Time limit"), "12");
     await type(control(form.host, "Break-even after"), "20");
     const exits = {
       ...NO_EXITS,
@@ -77,13 +77,36 @@ describe("the exit kit", () => {
     expect(form.value().kit).toMatchObject({ dailyLoss: null, entriesPerSession: null });
   });
 
-  test("with different sides is kept as its file says", async () => {
+  test("has exits for each side on its own, or the long ones for both", async () => {
     const long = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value: 30 } };
     const form = await shown({ kit: { ...EMPTY_KIT, long, short: NO_EXITS } });
-    expect(form.host.textContent).toContain("different exits for long and short");
-    expect(control(form.host, "Time limit, bars").hasAttribute("disabled")).toBe(true);
+    await type(control(form.host, "Short: stop loss"), "12");
+    expect(form.value().kit).toMatchObject({ long, short: { stopLoss: { unit: "ticks", value: 12 } } });
     await type(control(form.host, "Sides"), "short");
-    expect(form.value().kit).toMatchObject({ long, short: NO_EXITS, sides: "short" });
+    expect(form.value().kit).toMatchObject({ long, sides: "short" });
+    await click(control(form.host, "The same exits for longs and shorts"));
+    expect(form.value().kit).toMatchObject({ long, short: long });
+    expect(control(form.host, "Stop loss").value).toBe("30");
+  });
+
+  test("has a ladder of locks, each with what it keeps, a loss too", async () => {
+    const form = await shown({ kit: { ...EMPTY_KIT, name: "Ladder" } });
+    await press(form.host, "Add a lock");
+    await press(form.host, "Add a lock");
+    await type(control(form.host, "Lock 2: after a profit of"), "2");
+    await type(control(form.host, "Lock 2 keeps"), "-4");
+    const first = { after: { unit: "R", value: 1 }, keep: { unit: "points", value: 0 } };
+    const second = { after: { unit: "R", value: 2 }, keep: { unit: "points", value: -4 } };
+    expect(form.value().kit!.long!.locks).toEqual([first, second]);
+    await press(form.host, "Remove lock 1");
+    expect(form.value().kit!.short!.locks).toEqual([second]);
+  });
+
+  test("limits time by bars or minutes", async () => {
+    const form = await shown({ kit: { ...EMPTY_KIT, name: "Timed" } });
+    await type(control(form.host, "Time limit"), "90");
+    await type(control(form.host, "counted in"), "minutes");
+    expect(form.value().kit!.long!.timeLimit).toEqual({ minutes: 90 });
   });
 
   test("that is loaded over another shows its own numbers", async () => {

@@ -26,7 +26,7 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
   const limitTime = (unit: string, value: number): void =>
     put({ timeLimit: unit === "minutes" ? { minutes: value } : { bars: Math.round(value) } });
   return (
-    <div className="flex flex-col gap-2">
+    <div className="flex w-[29.5rem] max-w-full flex-col gap-2">
       <div className="grid grid-cols-2 gap-2">
         <DistanceField label={named("Stop loss")} value={exits.stopLoss} onChange={(stopLoss) => put({ stopLoss })} />
         <DistanceField label={named("Target")} value={exits.target} hasR onChange={(target) => put({ target })} />
@@ -101,7 +101,7 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
           {named("Add a lock")}
         </Button>
       ) : null}
-      <div className="grid grid-cols-4 gap-2">
+      <div className="grid grid-cols-[1fr_1fr_1.5fr_1fr] items-end gap-2">
         <NumberField
           label={named("Time limit")}
           value={timeLimit ? ("bars" in timeLimit ? timeLimit.bars : timeLimit.minutes) : null}

@@ -350,7 +350,7 @@ function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit, flat
     ...(target ? [`a target of ${distanceText(target)}`] : []),
     ...(trail ? [`a trail of ${distanceText(trail.distance)}`] : []),
     ...(breakEven ? [`break-even after ${distanceText(breakEven.after)}`] : []),
-    ...(locks.length > 0 ? [`${locks.length} locks`] : []),
+    ...(locks.length > 0 ? [`${locks.length} ${locks.length === 1 ? "lock" : "locks"}`] : []),
     ...(timeLimit ? [`a limit of ${"bars" in timeLimit ? `${timeLimit.bars} bars` : `${timeLimit.minutes} minutes`}`] : []),
     ...(flat ? [`an end ${flat.minutes} minutes before the close`] : []),
   ];
