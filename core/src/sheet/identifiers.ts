@@ -7,7 +7,7 @@ const RESERVED = new Set(
     "implements import in instanceof interface let new null package private protected public return static super switch this " +
     "throw true try typeof undefined var void while with yield await async arguments eval of get set NaN Infinity Object Array " +
     "Number String Boolean Math Map Set JSON Date Error Symbol inputs bars when during on enter exit position orders account " +
-    "market markets clock log note figure show random build plan title options"
+    "market markets clock log note figure show random build plan title options entries coolDown minutesLeft longOrder shortOrder trade"
   )
     .split(" ")
     .concat(Object.keys(VOCABULARY)),
@@ -28,7 +28,12 @@ export function camelCase(text: string): string {
 const startLower = (word: string): string => (/^[A-Z0-9]+$/.test(word) ? word.toLowerCase() : word[0]!.toLowerCase() + word.slice(1));
 
 export class Identifiers {
-  readonly #taken = new Set(RESERVED);
+  readonly #taken: Set<string>;
+
+  /** @param taken names that mean something else already */
+  constructor(taken: Iterable<string> = RESERVED) {
+    this.#taken = new Set(taken);
+  }
 
   /** The name wanted, or the next free one with a number behind it. */
   take(wanted: string): string {

@@ -141,7 +141,7 @@ export function test(depth: number): fc.Arbitrary<SheetTest> {
   );
 }
 
-const names = fc.constantFrom("", "", "", "Über­kauft!", "trend", "when", "3 bars", "close");
+const names = fc.constantFrom("", "", "", "Über­kauft!", "trend", "when", "3 bars", "close", "entries", "cool down", "exits", "long entry");
 const isOff = fc.constantFrom(false, false, false, false, true);
 const few = fc.option(fc.integer({ min: 1, max: 4 }), { freq: 4 });
 
