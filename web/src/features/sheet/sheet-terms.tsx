@@ -1,31 +1,17 @@
 /** What a sheet says beside its rules, as sentences whose words are the controls: orders, size, exits, windows, guards. */
-import {
-  distanceText,
-  type KitExits,
-  type KitWindow,
-  type RuleSheet,
-  readValue,
-  type SheetOrder,
-  sizeText,
-  valueText,
-} from "@plan-tester/core";
-import { useState } from "react";
-import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { distanceText, type KitExits, type KitWindow, type RuleSheet, type SheetOrder, sizeText, valueText } from "@plan-tester/core";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
 import { ExitsFields } from "../inputs/exits-fields.tsx";
+import { ORDERS, OrderFields } from "./order-fields.tsx";
+import { SizeFields } from "./size-fields.tsx";
+import { WindowFields } from "./window-fields.tsx";
 
 export interface SheetTermsProps {
   readonly sheet: RuleSheet;
   readonly onChange: (sheet: RuleSheet) => void;
 }
 
-const ORDERS = {
-  market: "at market",
-  stop: "by stop orders",
-  limit: "by limit orders",
-  "price given": "by stop or limit orders, as the price lies",
-};
 const OPEN = { wait: "nothing is entered", add: "entries add to it", reverse: "an opposite entry closes it and reverses" };
 
 export function SheetTerms({ sheet, onChange }: SheetTermsProps) {
@@ -189,159 +175,9 @@ function orderWords(order: SheetOrder): string {
   return `${ORDERS[order.kind]} ${away} ${valueText(order.level)}, ${order.goodForBars === 0 ? "for the session" : `for ${order.goodForBars} bars`}`;
 }
 
-const FIRST_LEVEL = readValue("highest (20) of high");
-
-function OrderFields({ order, onChange }: { readonly order: SheetOrder; readonly onChange: (order: SheetOrder) => void }) {
-  const [problem, setProblem] = useState("");
-  const choose = (kind: SheetOrder["kind"]): void => {
-    if (kind === "market") return onChange({ kind });
-    const last = order.kind === "market" ? { level: FIRST_LEVEL, offsetTicks: 0, goodForBars: 1, cancelsOther: true } : order;
-    onChange({ ...last, kind });
-  };
-  return (
-    <div className="flex w-80 flex-col gap-2">
-      <Field label="Entries">
-        {(id) => (
-          <Select id={id} value={order.kind} onChange={({ target }) => choose(target.value as SheetOrder["kind"])}>
-            {Object.entries(ORDERS).map(([kind, words]) => (
-              <option key={kind} value={kind}>
-                {words}
-              </option>
-            ))}
-          </Select>
-        )}
-      </Field>
-      {order.kind === "market" ? null : (
-        <>
-          <Field label="Level of a long entry; that of a short is mirrored">
-            {(id) => (
-              <TextInput
-                id={id}
-                defaultValue={valueText(order.level)}
-                maxLength={400}
-                onBlur={({ target }) => {
-                  try {
-                    onChange({ ...order, level: readValue(target.value) });
-                    setProblem("");
-                  } catch (error) {
-                    setProblem(error instanceof Error ? error.message : String(error));
-                  }
-                }}
-              />
-            )}
-          </Field>
-          {problem ? (
-            <p role="alert" className="text-[12px] text-loss">
-              {problem}
-            </p>
-          ) : null}
-          <div className="grid grid-cols-2 gap-2">
-            <NumberField label="Ticks away" value={order.offsetTicks} onChange={(offsetTicks) => onChange({ ...order, offsetTicks })} />
-            <NumberField
-              label="Works for bars, 0: the session"
-              whole
-              min={0}
-              value={order.goodForBars}
-              onChange={(goodForBars) => onChange({ ...order, goodForBars })}
-            />
-          </div>
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-4 accent-(--accent)"
-              checked={order.cancelsOther}
-              onChange={({ target }) => onChange({ ...order, cancelsOther: target.checked })}
-            />
-            The first to fill cancels the other side's
-          </label>
-        </>
-      )}
-    </div>
-  );
-}
-
-function SizeFields({ size, onChange }: { readonly size: RuleSheet["size"]; readonly onChange: (size: RuleSheet["size"]) => void }) {
-  const value = size?.value ?? 1;
-  const make = (by: string, next: number): void =>
-    onChange(
-      by === "balance step"
-        ? { by, value: next, step: size?.by === "balance step" ? size.step : 10_000 }
-        : ({ by, value: next } as NonNullable<RuleSheet["size"]>),
-    );
-  return (
-    <div className="flex w-72 flex-col gap-2">
-      <Field label="Size">
-        {(id) => (
-          <Select id={id} value={size?.by ?? "units"} onChange={({ target }) => make(target.value, value)}>
-            <option value="units">a number of units</option>
-            <option value="equity percent">percent of equity</option>
-            <option value="risk percent">risk, percent of equity</option>
-            <option value="risk money">risk, money</option>
-            <option value="balance step">units for every full balance of</option>
-          </Select>
-        )}
-      </Field>
-      <NumberField label="Amount" above={0} value={value} onChange={(next) => make(size?.by ?? "units", next)} />
-      {size?.by === "balance step" ? (
-        <NumberField label="Balance" above={0} value={size.step} onChange={(step) => onChange({ ...size, step })} />
-      ) : null}
-    </div>
-  );
-}
-
 function windowWords(window: KitWindow | null): string {
   if (!window) return "at any time";
   return window.by === "clock" ? `from ${window.from} to ${window.to}` : `on bars ${window.from} to ${window.to} of the session`;
-}
-
-function WindowFields({ window, onChange }: { readonly window: KitWindow | null; readonly onChange: (window: KitWindow | null) => void }) {
-  return (
-    <div className="flex w-72 flex-col gap-2">
-      <Field label="Entries">
-        {(id) => (
-          <Select
-            id={id}
-            value={window?.by ?? "any"}
-            onChange={({ target }) =>
-              onChange(
-                target.value === "clock"
-                  ? { by: "clock", from: "09:00", to: "16:00" }
-                  : target.value === "bars"
-                    ? { by: "bars", from: 1, to: 20 }
-                    : null,
-              )
-            }
-          >
-            <option value="any">at any time</option>
-            <option value="clock">by the clock of the exchange</option>
-            <option value="bars">by bars of the session</option>
-          </Select>
-        )}
-      </Field>
-      {window?.by === "clock" ? (
-        <div className="grid grid-cols-2 gap-2">
-          {(["from", "to"] as const).map((end) => (
-            <Field key={end} label={end === "from" ? "From" : "To"}>
-              {(id) => (
-                <TextInput
-                  id={id}
-                  type="time"
-                  value={window[end]}
-                  onChange={({ target }) => target.value && onChange({ ...window, [end]: target.value })}
-                />
-              )}
-            </Field>
-          ))}
-        </div>
-      ) : null}
-      {window?.by === "bars" ? (
-        <div className="grid grid-cols-2 gap-2">
-          <NumberField label="From bar" whole min={0} value={window.from} onChange={(from) => onChange({ ...window, from })} />
-          <NumberField label="To bar" whole min={0} value={window.to} onChange={(to) => onChange({ ...window, to })} />
-        </div>
-      ) : null}
-    </div>
-  );
 }
 
 function exitsWords({ stopLoss, target, trail, breakEven, locks, timeLimit, flat }: KitExits): string {
