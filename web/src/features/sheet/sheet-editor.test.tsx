@@ -15,14 +15,14 @@ const EMPTY = emptySheet("A sheet");
 const withRow = (text: string): RuleSheet => ({ ...EMPTY, longEntry: { ...EMPTY.longEntry, rules: [row(text, "a")] } });
 
 /** The editor over a draft that is kept here. */
-async function edit(sheet: RuleSheet, reveal: { line: number; turn: number } | null = null) {
+async function edit(sheet: RuleSheet, reveal: { line: number; turn: number } | null = null, inputs: ConditionsDraft["inputs"] = {}) {
   serving((what) =>
     what === "POST /conditions"
       ? { bars: 1000, conditions: [{ text: "closeIsAbove", line: 9, known: 1000, held: 250, began: 40, shares: [0, 0.5, 0.5, 0] }] }
       : {},
   );
   const onCode = vi.fn();
-  const first: ConditionsDraft = { source: textOfSheet(sheet), inputs: {}, settings: {} as never };
+  const first: ConditionsDraft = { source: textOfSheet(sheet), inputs, settings: {} as never };
   const { host, value } = await hold(first, (draft, onChange) => (
     <SheetEditor
       draft={draft}
@@ -34,7 +34,7 @@ async function edit(sheet: RuleSheet, reveal: { line: number; turn: number } | n
     />
   ));
   const part = (name: string): HTMLElement => host.querySelector<HTMLElement>(`section[aria-label="${name}"]`)!;
-  return { host, part, onCode, sheet: () => sheetIn(value().source)! };
+  return { host, part, onCode, sheet: () => sheetIn(value().source)!, inputs: () => value().inputs };
 }
 
 const words = ({ longEntry }: RuleSheet): string[] => longEntry.rules.map((rule) => (rule.kind === "row" ? rowText(rule) : rule.of));
@@ -100,4 +100,12 @@ test("a line of the program leads to its row; words and program are a tab away",
   expect(host.querySelector("pre")?.textContent).not.toContain("//! sheet");
   await press(host, "Go on in code");
   expect(onCode).toHaveBeenCalledWith(expect.not.stringContaining("//! sheet"));
+});
+
+test("inputs that are set otherwise are told, and set back", async () => {
+  const { host, inputs } = await edit(withRow("the RSI (14) of close crosses below 30"), null, { rsiLevel: 25, rsiSpan: 14 });
+  expect(host.textContent).toContain("Set otherwise than the sheet says: rsiLevel 25 (30).");
+  await press(host, "As the sheet says");
+  expect(inputs()).toEqual({});
+  expect(host.textContent).not.toContain("Set otherwise");
 });

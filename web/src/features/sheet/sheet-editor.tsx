@@ -32,6 +32,8 @@ export function SheetEditor({ draft, markets, reveal, program, onChange, onCode 
   const { conditions, error } = useConditions(draft);
   const [tab, setTab] = useState<(typeof TABS)[number]>("Rules");
   const written = useMemo(() => writeProgram(sheet), [sheet]);
+  /** Inputs that a form, a variant or a sweep has set. */
+  const otherwise = Object.entries(draft.inputs).filter(([name, value]) => written.inputs.has(name) && written.inputs.get(name) !== value);
   const [shownRow, setShownRow] = useState<string | null>(null);
   useEffect(() => {
     if (!reveal) return;
@@ -75,6 +77,15 @@ export function SheetEditor({ draft, markets, reveal, program, onChange, onCode 
         </Button>
         <Button onClick={() => onCode(withoutSheet(draft.source))}>Go on in code</Button>
       </div>
+      {otherwise.length > 0 ? (
+        <p className="flex flex-wrap items-center gap-x-2 bg-warn-wash px-3 py-1 text-[13px]">
+          Set otherwise than the sheet says: {otherwise.map(([name, value]) => `${name} ${value} (${written.inputs.get(name)})`).join(", ")}
+          .
+          <Button variant="quiet" className="h-6 px-1 text-accent" onClick={() => onChange({ source: draft.source, inputs: {} })}>
+            As the sheet says
+          </Button>
+        </p>
+      ) : null}
       {error && tab === "Rules" ? <p className="bg-loss-wash px-3 py-1 text-[13px] text-loss">{error.message}</p> : null}
       {tab === "Program" ? <div className="min-h-0 flex-1">{program(withoutSheet(draft.source))}</div> : null}
       {tab === "In words" ? (
