@@ -20,8 +20,6 @@ export default defineConfig({
       {
         test: {
           name: "processes",
-          // They wait more for processes than they work.
-          maxWorkers: 3,
           isolate: false,
           setupFiles: "./scripts/typed-array-equality.ts",
           include: ["runner/src/**/*.test.ts", "server/src/**/*.test.ts", "cli/src/**/*.test.ts", "venue/src/**/*.test.ts"],
