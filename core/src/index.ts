@@ -134,7 +134,7 @@ export { placesOf, pointAt, pointsIn, type SearchSpace, type Tried } from "./sea
 export { spreadPoints } from "./search/spread.ts";
 // rule sheets
 export { emptySheet } from "./sheet/empty-sheet.ts";
-export { mirrorRow } from "./sheet/mirror.ts";
+export { mirroredId, mirrorRow } from "./sheet/mirror.ts";
 export { distanceText, type ReadBack, readBack, readBackText, sizeText } from "./sheet/read-back.ts";
 export { type Fitting, fittingAt, type ReadRules, readRules, readValue } from "./sheet/read-sentence.ts";
 export * from "./sheet/sheet.ts";

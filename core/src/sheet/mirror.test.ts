@@ -65,7 +65,7 @@ test("a level of an order is turned like a rule", () => {
   expect(valueText(mirrorValue(readValue("the highest (20) of high plus 2"), turn))).toBe("the lowest (20) of low minus 2");
 });
 
-test("rows of the short side's own stand in for those of the same id, others are added", () => {
+test("rows of the short side's own stand in for those of the id, others are added", () => {
   const sheet = sheetOf(
     { longEntry: ["the RSI (14) of close crosses below 30", "close is above open"], shortEntry: ["close is below 400"] },
     { shortMirrorsLong: true },
@@ -74,7 +74,7 @@ test("rows of the short side's own stand in for those of the same id, others are
     ...sheet,
     shortEntry: {
       ...sheet.shortEntry,
-      rules: [{ ...rowOf("the RSI (9) of close crosses above 80", ""), id: "longEntry0" }, ...sheet.shortEntry.rules],
+      rules: [{ ...rowOf("the RSI (9) of close crosses above 80", ""), id: "short longEntry0" }, ...sheet.shortEntry.rules],
     },
   };
   const words = rulesOfSides(own).short.entry.rules.map((rule) => rowText(rule as SheetRow));

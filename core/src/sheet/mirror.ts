@@ -243,17 +243,18 @@ export function mirrorTest<N>(test: SheetTest<N>, reflect: TurnNumber<N>): Sheet
 /** A row turned; its id and name stay. */
 export const mirrorRow = <N>(row: SheetRow<N>, reflect: TurnNumber<N>): SheetRow<N> => ({ ...row, test: mirrorTest(row.test, reflect) });
 
-/**
- * A group turned, in which rows of `own` with the same id stand in for those that would be turned; rows of `own` with an
- * id of their own are added.
- */
+/** The id of the short rule that a long one turns into: a row of the short side's own with it stands in for that. */
+export const mirroredId = (id: string): string => `short ${id}`;
+
+/** A group turned, in which rules of `own` with the id of a turned one stand in for it; the others are added. */
 export function mirrorGroup<N>(group: SheetGroup<N>, own: readonly SheetRule<N>[], reflect: TurnNumber<N>): SheetGroup<N> {
   const byId = new Map(own.map((rule) => [rule.id, rule]));
   const turn = (rule: SheetRule<N>): SheetRule<N> => {
-    const instead = byId.get(rule.id);
-    byId.delete(rule.id);
+    const id = mirroredId(rule.id);
+    const instead = byId.get(id);
+    byId.delete(id);
     if (instead) return instead;
-    return rule.kind === "row" ? mirrorRow(rule, reflect) : { ...rule, rules: rule.rules.map(turn) };
+    return rule.kind === "row" ? { ...mirrorRow(rule, reflect), id } : { ...rule, id, rules: rule.rules.map(turn) };
   };
   const rules = group.rules.map(turn);
   return { ...group, rules: [...rules, ...byId.values()] };

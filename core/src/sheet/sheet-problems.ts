@@ -118,15 +118,13 @@ export function sheetProblems(sheet: RuleSheet): SheetProblem[] {
     (row: SheetRow): Note =>
     (message) =>
       problems.push({ rowId: row.id, message });
-  const visit = (rule: SheetRule, part: string): void => {
-    // Case: rows of the short side that stand in for mirrored ones have the id of the row that they replace.
-    const id = sheet.shortMirrorsLong && part.startsWith("short") ? `short ${rule.id}` : rule.id;
-    if (ids.has(id)) problems.push({ rowId: rule.id, message: `Two rules have the id "${rule.id}".` });
-    ids.add(id);
+  const visit = (rule: SheetRule): void => {
+    if (ids.has(rule.id)) problems.push({ rowId: rule.id, message: `Two rules have the id "${rule.id}".` });
+    ids.add(rule.id);
     if (rule.kind === "row") checkTest(rule.test, rowNote(rule));
-    else for (const inner of rule.rules) visit(inner, part);
+    else for (const inner of rule.rules) visit(inner);
   };
-  for (const part of SHEET_PARTS) for (const rule of sheet[part].rules) visit(rule, part);
+  for (const part of SHEET_PARTS) for (const rule of sheet[part].rules) visit(rule);
   const note: Note = (message) => problems.push({ rowId: "", message });
   if (sheet.order.kind !== "market") checkColumn(sheet.order.level, note);
   const isRisk = sheet.size?.by === "risk percent" || sheet.size?.by === "risk money";

@@ -158,7 +158,7 @@ export interface RuleSheet extends Readonly<Record<SheetPart, SheetGroup>> {
   readonly version: 1;
   readonly title: string;
   readonly description: string;
-  /** The short side is made of the long side; rows of its own under `shortEntry` and `shortExit` with the same id stand in for theirs. */
+  /** The short side is made of the long side; rules of its own under `shortEntry` and `shortExit` with the id "short x" stand in for that of x turned. */
   readonly shortMirrorsLong: boolean;
   /** Rules of states alone: enter on the bar on which they begin to hold, or on every bar on which they hold. */
   readonly entersOn: "beginning" | "every bar";

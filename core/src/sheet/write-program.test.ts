@@ -92,7 +92,7 @@ test("each line of a rule leads back to its row", () => {
   const lines = source.split("\n");
   const said = [...rowOfLine].map(([line, row]) => `${row}: ${lines[line - 1]!.trim()}`);
   expect(said).toContain("longEntry0: const dip = crossesBelow(rsi(bars1h.close, inputs.dipSpan), inputs.dipLevel);");
-  expect(said).toContain("longEntry0: const dipShort = crossesAbove(rsi(bars1h.close, inputs.dipSpan), 100 - inputs.dipLevel);");
+  expect(said).toContain("short longEntry0: const dipShort = crossesAbove(rsi(bars1h.close, inputs.dipSpan), 100 - inputs.dipLevel);");
   expect(said).toContain("filters0: // the time is from 09:30 to 16:00");
 });
 

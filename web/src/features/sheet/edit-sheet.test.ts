@@ -1,5 +1,15 @@
 /** Changes of a sheet: what moves where, what stays, and what a sheet never loses. */
-import { emptySheet, type RuleSheet, readRules, rowText, type SheetGroup, type SheetRow, type SheetRule } from "@plan-tester/core";
+import {
+  emptySheet,
+  type RuleSheet,
+  readRules,
+  rowText,
+  rulesOfSides,
+  type SheetGroup,
+  type SheetRow,
+  type SheetRule,
+  sheetProblems,
+} from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import {
   addRules,
@@ -14,7 +24,8 @@ import {
   rulesRead,
   ungroup,
   valueAt,
-  withOwnRow,
+  withMirror,
+  withOwnRule,
   withValueAt,
 } from "./edit-sheet.ts";
 import { inputsKept } from "./use-sheet.ts";
@@ -89,10 +100,27 @@ test("a copy for the other side is mirrored, with an id of its own", () => {
   expect(copyToOther(sheet, "filters", "a")).toBe(sheet);
 });
 
-test("a row of the short side's own stands in for the mirrored one, until it is taken back", () => {
-  const own = withOwnRow({ ...sheet, shortMirrorsLong: true }, "shortEntry", "a", { ...a, name: "own" });
-  expect(own.shortEntry.rules).toMatchObject([{ id: "a", name: "own" }]);
-  expect(withOwnRow(own, "shortEntry", "a", null).shortEntry.rules).toEqual([]);
+test("a rule of the short side's own is changed alone, and taken back", () => {
+  const mirrored = { ...withRules([a]), shortMirrorsLong: true };
+  const [turned] = rulesOfSides(mirrored).short.entry.rules as [SheetRow];
+  const own = withOwnRule(mirrored, "shortEntry", turned.id, { ...turned, name: "own" });
+  expect(own.shortEntry.rules).toMatchObject([{ id: "short a", name: "own" }]);
+  const off = changeRule(own, "short a", (rule) => ({ ...rule, isOff: true }));
+  expect([off.longEntry.rules[0]!.isOff, off.shortEntry.rules[0]!.isOff]).toEqual([false, true]);
+  expect(sheetProblems(off)).toEqual([]);
+  expect(removeRule(off, "short a").longEntry.rules).toEqual(mirrored.longEntry.rules);
+  expect(withOwnRule(own, "shortEntry", "short a", null)).toEqual(mirrored);
+});
+
+test("switching the mirror off and on changes nothing that is shown, and loses no rule", () => {
+  const mirrored = { ...withRules([a, group]), shortMirrorsLong: true };
+  const shown = rulesOfSides(mirrored).short;
+  const off = withMirror(mirrored, false);
+  expect(off.shortEntry.rules).toEqual(shown.entry.rules);
+  expect(sheetProblems(off)).toEqual([]);
+  expect(withMirror(off, true)).toEqual(mirrored);
+  const changed = changeRule(off, "short a", (rule) => ({ ...rule, name: "own" }));
+  expect(rulesOfSides(withMirror(changed, true)).short.entry.rules).toEqual(changed.shortEntry.rules);
 });
 
 test("a value set beside the sheet stays until its number is changed in the sheet", () => {

@@ -3,6 +3,7 @@ import {
   mirrorRow,
   type ReadRules,
   type RuleSheet,
+  rulesOfSides,
   SHEET_PARTS,
   type SheetGroup,
   type SheetPart,
@@ -127,8 +128,33 @@ export function copyToOther(sheet: RuleSheet, part: SheetPart, id: string): Rule
   return other && rule ? addRules(sheet, sheet[other].id, [turned(rule)]) : sheet;
 }
 
-/** A row of the short side of its own, in place of the mirrored one of the same id; without `row` the mirrored one again. */
-export function withOwnRow(sheet: RuleSheet, part: SheetPart, id: string, row: SheetRule | null): RuleSheet {
-  const others = sheet[part].rules.filter((rule) => rule.id !== id);
-  return { ...sheet, [part]: { ...sheet[part], rules: row ? [...others, row] : others } };
+/** A rule of the short side's own, in place of the mirrored one of its id; without `rule` the mirrored one again. */
+export function withOwnRule(sheet: RuleSheet, part: SheetPart, id: string, rule: SheetRule | null): RuleSheet {
+  const others = sheet[part].rules.filter((one) => one.id !== id);
+  return { ...sheet, [part]: { ...sheet[part], rules: rule ? [...others, rule] : others } };
+}
+
+/**
+ * With shorts made of longs or not; what is shown stays as it is. Switched off, the mirrored rules become the short side's own;
+ * switched on again, those that were not changed since follow the long side again.
+ */
+export function withMirror(sheet: RuleSheet, isOn: boolean): RuleSheet {
+  const made = rulesOfSides({
+    ...sheet,
+    shortMirrorsLong: true,
+    shortEntry: { ...sheet.shortEntry, rules: [] },
+    shortExit: { ...sheet.shortExit, rules: [] },
+  }).short;
+  const { short } = rulesOfSides(sheet);
+  const side = (part: "shortEntry" | "shortExit", shown: SheetGroup, turned: SheetGroup): SheetGroup => {
+    if (!isOn) return { ...shown, id: sheet[part].id };
+    const unchanged = new Set(turned.rules.map((rule) => JSON.stringify(rule)));
+    return { ...sheet[part], rules: sheet[part].rules.filter((rule) => !unchanged.has(JSON.stringify(rule))) };
+  };
+  return {
+    ...sheet,
+    shortMirrorsLong: isOn,
+    shortEntry: side("shortEntry", short.entry, made.entry),
+    shortExit: side("shortExit", short.exit, made.exit),
+  };
 }

@@ -4,7 +4,19 @@ import type { Market } from "@plan-tester/contract";
 import { type RuleSheet, rulesOfSides, type SheetGroup, type SheetPart, type SheetRule, writeProgram } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import type { MenuItem } from "../../ui/menu.tsx";
-import { addRules, changeRule, copyToOther, groupRule, moveRule, nudgeRule, removeRule, ungroup, withOwnRow } from "./edit-sheet.ts";
+import {
+  addRules,
+  changeRule,
+  copyToOther,
+  groupRule,
+  moveRule,
+  nudgeRule,
+  removeRule,
+  ruleOf,
+  ungroup,
+  withMirror,
+  withOwnRule,
+} from "./edit-sheet.ts";
 import { HoldingStrip } from "./holding-strip.tsx";
 import { NameDialog } from "./name-dialog.tsx";
 import { JoinWord, SheetGroupView } from "./sheet-group.tsx";
@@ -51,9 +63,10 @@ export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: S
       const isOfLong = isMirrored && part.startsWith("short") && !sheet[part].rules.some((own) => own.id === id);
       if (isOfLong)
         return [
-          { label: "Numbers and words of its own", act: () => onChange(withOwnRow(sheet, part, id, rule)), isOff: rule.kind === "group" },
+          { label: "Numbers and words of its own", act: () => onChange(withOwnRule(sheet, part, id, rule)), isOff: rule.kind === "group" },
         ];
-      const standsIn = isMirrored && part.startsWith("short") && sheet[LONG_OF[part]!]?.rules.some((own) => own.id === id);
+      const standsIn =
+        isMirrored && part.startsWith("short") && ruleOf(sheet, id.replace(/^short /, "")) !== null && id.startsWith("short ");
       return [
         { label: "Name and comment …", act: () => setNamed(rule) },
         {
@@ -72,7 +85,7 @@ export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: S
               { label: "Into a group: any of", act: () => onChange(groupRule(sheet, id, "any")) },
               { label: "Into a group: none of", act: () => onChange(groupRule(sheet, id, "none")) },
             ]),
-        ...(standsIn ? [{ label: "As the long side again", act: () => onChange(withOwnRow(sheet, part, id, null)) }] : []),
+        ...(standsIn ? [{ label: "As the long side again", act: () => onChange(withOwnRule(sheet, part, id, null)) }] : []),
         { label: "Remove", act: () => onChange(removeRule(sheet, id)) },
       ];
     };
@@ -108,7 +121,7 @@ export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: S
                     type="checkbox"
                     className="size-4 accent-(--accent)"
                     checked={isMirrored}
-                    onChange={({ target }) => onChange({ ...sheet, shortMirrorsLong: target.checked })}
+                    onChange={({ target }) => onChange(withMirror(sheet, target.checked))}
                   />
                   Shorts mirror longs
                 </label>
@@ -144,8 +157,6 @@ export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: S
     </DndContext>
   );
 }
-
-const LONG_OF: Readonly<Partial<Record<SheetPart, SheetPart>>> = { shortEntry: "longEntry", shortExit: "longExit" };
 
 type OnChange = (sheet: RuleSheet) => void;
 type Row = Extract<SheetRule, { kind: "row" }>;
