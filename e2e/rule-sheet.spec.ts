@@ -62,6 +62,13 @@ test("from an empty sheet to a run, mirrored, swept, and on in code", async ({ p
   await page.getByRole("button", { name: "Go on in code" }).click();
   await expect(page.getByRole("textbox", { name: /Editor content|source/i }).first()).toBeVisible();
   await expect(page.getByRole("button", { name: "Go on in code" })).toHaveCount(0);
+
+  // The sheet stays in the versions, and one can return to it.
+  await page.keyboard.press("Alt+v");
+  const versions = page.getByRole("dialog", { name: "Versions of this plan" });
+  await versions.getByRole("button", { name: /^Rule sheet/ }).click();
+  await versions.getByRole("button", { name: "Restore" }).click();
+  await expect(part(page, "Short entry")).toContainText("crosses above 65");
 });
 
 test("what can't be read is marked, words are offered, and rules are moved by keys", async ({ page }) => {

@@ -147,6 +147,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
         }
         editor={
           <PlanText
+            planId={plan.id}
             {...{ draft, edition, markets, reveal, change, type }}
             problem={problem ?? runProblem}
             marks={lineEvidence.marks}

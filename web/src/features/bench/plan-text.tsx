@@ -1,9 +1,12 @@
 /** What a plan says: its program in the editor, or the rule sheet that writes it. */
 import { hasSheet, type Market, withoutSheet } from "@plan-tester/contract";
-import { Component, lazy, type ReactNode, Suspense, useState } from "react";
+import { Tabs } from "radix-ui";
+import { Component, lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { Button } from "../../ui/button.tsx";
 import { Loading } from "../../ui/states.tsx";
+import { tabClass } from "../../ui/tab.ts";
 import type { DraftState } from "../drafts/use-draft.ts";
 import { Editor, type EditorProps } from "./editor.tsx";
 import { ProgramReading } from "./program-reading.tsx";
@@ -14,6 +17,7 @@ const SheetEditor = lazy(async () => ({ default: (await import("../sheet/sheet-e
 export interface PlanTextProps
   extends Pick<DraftState, "draft" | "edition" | "change" | "type">,
     Pick<EditorProps, "problem" | "marks" | "onRun" | "onLineTrades"> {
+  readonly planId: string;
   readonly markets: readonly Market[];
   readonly reveal: Reveal | null;
   /** A line of the program is to be shown. */
@@ -21,52 +25,52 @@ export interface PlanTextProps
 }
 
 /** The editor, which keeps its place and its undo while the program is read in words. */
-function Program({ draft, edition, type, reveal, onLine, ...editor }: Omit<PlanTextProps, "change" | "markets">) {
-  const [isRead, setRead] = useState(false);
-  useCommands([{ id: "read-program", label: isRead ? "Show the source" : "Read this plan in words", act: () => setRead(!isRead) }]);
+function Program({ draft, edition, type, reveal, onLine, ...editor }: Omit<PlanTextProps, "planId" | "change" | "markets">) {
+  const [tab, setTab] = useState("source");
+  const isRead = tab === "words";
+  // A line that evidence points at is one of the source.
+  useEffect(() => {
+    if (reveal) setTab("source");
+  }, [reveal]);
+  useCommands([
+    { id: "read-program", label: isRead ? "Show the source" : "Read this plan in words", act: () => setTab(isRead ? "source" : "words") },
+  ]);
   return (
-    <div className="flex h-full min-h-0 flex-col">
-      <div role="tablist" aria-label="The plan" className="flex gap-1 border-rule border-b bg-sheet px-2 py-0.5">
-        {["Source", "In words"].map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={isRead === (name === "In words")}
-            className="rounded px-2 py-0.5 text-[13px] hover:bg-sunk aria-selected:bg-accent-wash aria-selected:font-semibold"
-            onClick={() => setRead(name === "In words")}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
-      <div className={isRead ? "hidden" : "min-h-0 flex-1"}>
+    <Tabs.Root value={tab} onValueChange={setTab} className="flex h-full min-h-0 flex-col">
+      <Tabs.List aria-label="The plan" className="flex gap-1 border-rule border-b bg-sheet px-2 py-0.5 text-[13px]">
+        <Tabs.Trigger value="source" className={tabClass}>
+          Source
+        </Tabs.Trigger>
+        <Tabs.Trigger value="words" className={tabClass}>
+          In words
+        </Tabs.Trigger>
+      </Tabs.List>
+      <Tabs.Content value="source" forceMount className="min-h-0 flex-1 data-[state=inactive]:hidden">
         <Editor {...editor} value={draft.source} edition={edition} reveal={reveal} onChange={type} />
-      </div>
-      {isRead ? (
-        <div className="min-h-0 flex-1">
-          <ProgramReading
-            source={draft.source}
-            onLine={(line) => {
-              setRead(false);
-              onLine(line);
-            }}
-          />
-        </div>
-      ) : null}
-    </div>
+      </Tabs.Content>
+      <Tabs.Content value="words" className="min-h-0 flex-1">
+        <ProgramReading source={draft.source} onLine={onLine} />
+      </Tabs.Content>
+    </Tabs.Root>
   );
 }
 
-export function PlanText({ draft, edition, change, type, markets, reveal, onLine, ...editor }: PlanTextProps) {
+export function PlanText({ planId, draft, edition, change, type, markets, reveal, onLine, ...editor }: PlanTextProps) {
+  const createVersion = useChange("createVersion");
+  /** The sheet is kept as a version first: one can return to it. */
+  const goOnInCode = async (): Promise<void> => {
+    const { source, inputs, settings } = draft;
+    const kept = await createVersion.run({ id: planId }, { source, inputs, settings, name: "Rule sheet" });
+    if (kept) change({ source: withoutSheet(source) });
+  };
   if (!hasSheet(draft.source)) return <Program {...{ draft, edition, type, reveal, onLine }} {...editor} />;
   return (
-    <Readable onCode={() => change({ source: withoutSheet(draft.source) })}>
+    <Readable onCode={() => void goOnInCode()}>
       <Suspense fallback={<Loading what="the rule sheet" />}>
         <SheetEditor
           {...{ draft, markets, reveal }}
           onChange={change}
-          onCode={(source) => change({ source })}
+          onCode={() => void goOnInCode()}
           program={(text) => <Editor {...editor} value={text} edition={text} reveal={reveal} readOnly />}
         />
       </Suspense>

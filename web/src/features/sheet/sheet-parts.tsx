@@ -1,8 +1,8 @@
 /** The parts of a sheet, one under the other: entries and exits of both sides, filters. Rules are dragged from any to any. */
 import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import type { Market } from "@plan-tester/contract";
-import { type RuleSheet, rulesOfSides, type SheetGroup, type SheetPart, type SheetRule, writeProgram } from "@plan-tester/core";
-import { useMemo, useState } from "react";
+import { type RuleSheet, rulesOfSides, type SheetGroup, type SheetPart, type SheetRule } from "@plan-tester/core";
+import { useState } from "react";
 import type { MenuItem } from "../../ui/menu.tsx";
 import {
   addRules,
@@ -34,14 +34,15 @@ const ORDER: readonly SheetPart[] = ["longEntry", "longExit", "shortEntry", "sho
 
 export interface SheetPartsProps {
   readonly sheet: RuleSheet;
+  /** Names of conditions in the written program, by part and row. */
+  readonly names: ReadonlyMap<string, string>;
   readonly markets: readonly Market[];
   readonly conditions: Conditions | null;
   readonly shownRow: string | null;
   readonly onChange: (sheet: RuleSheet) => void;
 }
 
-export function SheetParts({ sheet, markets, conditions, shownRow, onChange }: SheetPartsProps) {
-  const names = useMemo(() => writeProgram(sheet).conditions, [sheet]);
+export function SheetParts({ sheet, names, markets, conditions, shownRow, onChange }: SheetPartsProps) {
   const [named, setNamed] = useState<SheetRule | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor));
   const { short } = rulesOfSides(sheet);
