@@ -67,7 +67,7 @@ test("from an empty sheet to a run, mirrored, swept, and on in code", async ({ p
   await page.keyboard.press("Alt+v");
   const versions = page.getByRole("dialog", { name: "Versions of this plan" });
   await versions.getByRole("button", { name: /^Rule sheet/ }).click();
-  await versions.getByRole("button", { name: "Restore" }).click();
+  await versions.getByRole("button", { name: "Bring back the text" }).click();
   await expect(part(page, "Short entry")).toContainText("crosses above 65");
 });
 

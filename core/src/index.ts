@@ -133,9 +133,11 @@ export { nextPoints, SEARCH_METHODS, type Search, type SearchMethod } from "./se
 export { placesOf, pointAt, pointsIn, type SearchSpace, type Tried } from "./search/space.ts";
 export { spreadPoints } from "./search/spread.ts";
 // rule sheets
+export { RELATION_CALLS } from "./sheet/codes.ts";
 export { emptySheet } from "./sheet/empty-sheet.ts";
+export { DISTANCE_CALLS } from "./sheet/exits-code.ts";
 export { mirroredId, mirrorRow } from "./sheet/mirror.ts";
-export { distanceText, type ReadBack, readBack, readBackText, sizeText } from "./sheet/read-back.ts";
+export { amountText, distanceText, type ReadBack, readBack, readBackText, sizeText } from "./sheet/read-back.ts";
 export { type Fitting, fittingAt, type ReadRules, readRules, readValue } from "./sheet/read-sentence.ts";
 export * from "./sheet/sheet.ts";
 export { type SheetProblem, sheetProblems } from "./sheet/sheet-problems.ts";

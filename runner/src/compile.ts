@@ -3,7 +3,7 @@
  * characters that are put in are remembered, so that an error's column can be taken back to the source too.
  */
 import { PlanTesterError } from "@plan-tester/core";
-import { type AnyNode, parse } from "acorn";
+import { type AnyNode, type Program, parse } from "acorn";
 import { full } from "acorn-walk";
 import MagicString from "magic-string";
 import { transform } from "sucrase";
@@ -63,6 +63,22 @@ export function planScript(source: string): string {
   try {
     return transform(source, { transforms: ["typescript", "imports"], disableESTransforms: true, filePath: PLAN_FILE }).code;
   } catch (error) {
+    throw readable(error);
+  }
+}
+
+/**
+ * Its syntax tree, with lines, and the script that places in it are of.
+ * @throws PlanTesterError bad-plan with line and column when it can't be read, or has too many levels inside each other
+ */
+export function planTree(source: string): { readonly script: string; readonly tree: Program } {
+  try {
+    const script = planScript(source);
+    return { script, tree: parse(script, { ecmaVersion: 2023, sourceType: "script", locations: true }) };
+  } catch (error) {
+    if (error instanceof PlanTesterError) throw error;
+    if (error instanceof RangeError)
+      throw new PlanTesterError("bad-plan", "The program has too many levels inside each other to be read.", {});
     throw readable(error);
   }
 }

@@ -7,7 +7,6 @@ export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-process.ts";
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
-export type { ProgramAct } from "./reading/acts.ts";
 export { readProgram } from "./reading/read-program.ts";
 export { assemblePlan, headOfPlan, type PlanReport, reportPlan } from "./report-plan.ts";
 export { isCurrentHash, resultHashOf } from "./result-hash.ts";

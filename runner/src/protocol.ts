@@ -1,5 +1,5 @@
 /** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
-import type { FirstFigures } from "@plan-tester/contract";
+import type { ConditionEvidence, FirstFigures } from "@plan-tester/contract";
 import type {
   AccountReport,
   BarColumns,
@@ -11,7 +11,6 @@ import type {
   EngineSettings,
   ExitKit,
   Fill,
-  Holding,
   InputSpec,
   InputValues,
   Instrument,
@@ -139,12 +138,6 @@ export interface HoldingsMessage extends Omit<RunMessage, "type" | "answer"> {
   readonly type: "holdings";
   /** Equal parts of the period of which each share is told. */
   readonly parts: number;
-}
-
-/** A named condition with its place. */
-export interface NamedHolding extends Omit<Holding, "name"> {
-  readonly text: string;
-  readonly line: number;
 }
 
 /** What a traced pass has found out. */
@@ -307,7 +300,7 @@ export interface PlanDescription {
 export type FromChild =
   | { readonly type: "ready" }
   | { readonly type: "traced"; readonly id: number; readonly findings: TraceFindings }
-  | { readonly type: "held"; readonly id: number; readonly bars: number; readonly holdings: readonly NamedHolding[] }
+  | { readonly type: "held"; readonly id: number; readonly bars: number; readonly holdings: readonly ConditionEvidence[] }
   | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {

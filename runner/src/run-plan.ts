@@ -1,4 +1,5 @@
 /** Runs a plan in a process of its own and brings back the result, or what is left of it. */
+import type { ConditionEvidence } from "@plan-tester/contract";
 import {
   type BarSeries,
   type EngineSettings,
@@ -17,7 +18,6 @@ import type {
   DataMessage,
   FinerData,
   FromChild,
-  NamedHolding,
   PlanDescription,
   ReplayMessage,
   RunMessage,
@@ -197,7 +197,7 @@ export async function holdingsOfPlan(
   process: PlanProcess,
   { source, inputs, settings, feeds }: RunRequest,
   parts: number,
-): Promise<{ readonly bars: number; readonly holdings: readonly NamedHolding[] }> {
+): Promise<{ readonly bars: number; readonly holdings: readonly ConditionEvidence[] }> {
   await ensureFeeds(process, feeds);
   const message = { type: "holdings", id: nextTaskId(), source, inputs, settings, feeds: feeds.map(keyed), parts } as const;
   const { bars, holdings } = await process.ask(message, "held");

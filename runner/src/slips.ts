@@ -5,9 +5,8 @@
  */
 import { firstAtOrAfter, type RunResult, type Slip, type Trade } from "@plan-tester/core";
 import type { Node } from "acorn";
-import { parse } from "acorn";
 import { ancestor, full, simple } from "acorn-walk";
-import { planScript } from "./compile.ts";
+import { planTree } from "./compile.ts";
 import { splitModules } from "./modules.ts";
 import { argumentsOf, lineOf, type Part, propertyOf, sideOf } from "./syntax.ts";
 
@@ -15,7 +14,7 @@ import { argumentsOf, lineOf, type Part, propertyOf, sideOf } from "./syntax.ts"
 export function findSlips(source: string, result: Pick<RunResult, "orders" | "trades"> | null): Slip[] {
   let tree: Node;
   try {
-    tree = parse(planScript(splitModules(source).plan), { ecmaVersion: 2023, sourceType: "script", locations: true });
+    tree = planTree(splitModules(source).plan).tree;
   } catch {
     return [];
   }

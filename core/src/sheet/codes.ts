@@ -1,6 +1,6 @@
 /** Values and tests of a sheet as expressions of the plan language. Numbers are code already: the names of inputs. */
 import { studyNamed } from "../studies/catalogue.ts";
-import type { Relation, SheetRow, SheetTest, SheetValue, Where } from "./sheet.ts";
+import { type Relation, type SheetRow, type SheetTest, type SheetValue, TURNED_RELATIONS, type Where } from "./sheet.ts";
 
 /** Names for the bars that rules look at, and for what comes from own modules. */
 export interface BarNames {
@@ -16,17 +16,6 @@ export const RELATION_CALLS: Readonly<Record<Relation, string>> = {
   "is below": "isBelow",
   "is at or above": "isAtOrAbove",
   "is at or below": "isAtOrBelow",
-};
-
-/** The same said from the other side: a above b is b below a. */
-const TURNED_ROUND: Readonly<Record<Relation, Relation>> = {
-  "crosses above": "crosses below",
-  "crosses below": "crosses above",
-  crosses: "crosses",
-  "is above": "is below",
-  "is below": "is above",
-  "is at or above": "is at or below",
-  "is at or below": "is at or above",
 };
 
 type Value = SheetValue<string>;
@@ -79,7 +68,7 @@ export function testCode(test: SheetTest<string>, names: BarNames): string {
   switch (test.kind) {
     case "compare":
       return test.left.kind === "number"
-        ? `${RELATION_CALLS[TURNED_ROUND[test.relation]]}(${code(test.right)}, ${code(test.left)})`
+        ? `${RELATION_CALLS[TURNED_RELATIONS[test.relation]]}(${code(test.right)}, ${code(test.left)})`
         : `${RELATION_CALLS[test.relation]}(${code(test.left)}, ${code(test.right)})`;
     case "between":
       return `isBetween(${code(test.value)}, ${code(test.low)}, ${code(test.high)}, "${test.ends}")`;

@@ -1,10 +1,11 @@
 /** Exits and size of a sheet as options of an entry. */
 import type { KitDistance, KitExits } from "../engine/kit.ts";
 import type { DistanceUnit } from "../engine/orders.ts";
-import type { ProgramInputs } from "./program-inputs.ts";
+import { capital, type ProgramInputs } from "./program-inputs.ts";
 import type { SheetSize } from "./sheet.ts";
 
-const CALLS: Readonly<Record<DistanceUnit, string>> = {
+/** The words of the language for distances, by unit. */
+export const DISTANCE_CALLS: Readonly<Record<DistanceUnit, string>> = {
   ticks: "ticks",
   points: "points",
   pips: "pips",
@@ -33,13 +34,13 @@ export class ExitsCode {
   }
 
   #named(name: string): string {
-    return this.#side === "" ? name : this.#side + name.charAt(0).toUpperCase() + name.slice(1);
+    return this.#side === "" ? name : this.#side + capital(name);
   }
 
   #distance({ unit, value, study }: KitDistance, name: string, label: string): string {
     const bounds = { whole: false, min: value < 0 ? null : 0, max: null, unit: study ? `x ${study}` : unit };
     const input = this.#inputs.number(this.#named(name), value, bounds, label, this.#group);
-    return study ? `multiple(${this.#studies(study)}, ${input})` : `${CALLS[unit]}(${input})`;
+    return study ? `multiple(${this.#studies(study)}, ${input})` : `${DISTANCE_CALLS[unit]}(${input})`;
   }
 
   /** Options, one a line: "stopLoss: ticks(inputs.stopLoss)". */

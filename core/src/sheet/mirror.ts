@@ -4,7 +4,7 @@
  * such as a range, a volume or a time, stays.
  */
 import { studyNamed } from "../studies/catalogue.ts";
-import type { Relation, SheetGroup, SheetRow, SheetRule, SheetTest, SheetValue } from "./sheet.ts";
+import { type SheetGroup, type SheetRow, type SheetRule, type SheetTest, type SheetValue, TURNED_RELATIONS } from "./sheet.ts";
 
 /**
  * How a value turns. "price": upside down, with no number to turn it about. A number: about that sum, so that x becomes
@@ -187,16 +187,6 @@ function mirrorMath<N>(value: Extract<SheetValue<N>, { kind: "math" }>, reflect:
   return { ...value, left, right };
 }
 
-const OPPOSITES: Readonly<Record<Relation, Relation>> = {
-  "crosses above": "crosses below",
-  "crosses below": "crosses above",
-  crosses: "crosses",
-  "is above": "is below",
-  "is below": "is above",
-  "is at or above": "is at or below",
-  "is at or below": "is at or above",
-};
-
 /** A bound or threshold of something that turns so. */
 function bound<N>(value: SheetValue<N>, turn: Turn, reflect: TurnNumber<N>): SheetValue<N> {
   if (value.kind === "number" && typeof turn === "number") return { ...value, value: reflect(value.value, turn) };
@@ -212,7 +202,7 @@ export function mirrorTest<N>(test: SheetTest<N>, reflect: TurnNumber<N>): Sheet
       return {
         ...test,
         left: bound(test.left, b, reflect),
-        relation: turns ? OPPOSITES[test.relation] : test.relation,
+        relation: turns ? TURNED_RELATIONS[test.relation] : test.relation,
         right: bound(test.right, a, reflect),
       };
     }

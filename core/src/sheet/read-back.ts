@@ -1,5 +1,6 @@
 /** A whole sheet as a short text that a colleague could check: both sides, exits and size, and what is not said. */
 import type { KitDistance, KitExits, KitWindow } from "../engine/kit.ts";
+import { capital } from "./program-inputs.ts";
 import type { RuleSheet, SheetGroup, SheetSize } from "./sheet.ts";
 import { rulesOfSides } from "./sides.ts";
 import { activeRules, groupText, listed, numberText, valueText } from "./words.ts";
@@ -15,8 +16,11 @@ const UNITS: Readonly<Record<KitDistance["unit"], (value: string) => string>> = 
   R: (value) => `${value} R`,
 };
 
+/** An amount, as it is written, with its unit. */
+export const amountText = (unit: KitDistance["unit"], amount: string): string => UNITS[unit](amount);
+
 export const distanceText = ({ unit, value, study }: KitDistance): string =>
-  study ? `${numberText(value)} times ${study}` : UNITS[unit](numberText(value));
+  study ? `${numberText(value)} times ${study}` : amountText(unit, numberText(value));
 
 export function sizeText(size: SheetSize | null): string {
   if (!size) return "1 unit";
@@ -62,7 +66,6 @@ function windowSentence(side: string, window: KitWindow | null): string[] {
     : [`${side} entries on bars ${window.from} to ${window.to} of the session only.`];
 }
 
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 const hasRules = (group: SheetGroup): boolean => activeRules(group).length > 0;
 
 export interface ReadBack {

@@ -71,6 +71,17 @@ export const SHEET_CROSSINGS = ["crosses above", "crosses below", "crosses"] as 
 export const SHEET_STANDINGS = ["is above", "is below", "is at or above", "is at or below"] as const;
 export type Relation = (typeof SHEET_CROSSINGS)[number] | (typeof SHEET_STANDINGS)[number];
 
+/** Each relation from the other side: "a above b" is "b below a"; so it is on a market turned upside down. */
+export const TURNED_RELATIONS: Readonly<Record<Relation, Relation>> = {
+  "crosses above": "crosses below",
+  "crosses below": "crosses above",
+  crosses: "crosses",
+  "is above": "is below",
+  "is below": "is above",
+  "is at or above": "is at or below",
+  "is at or below": "is at or above",
+};
+
 export const SHEET_ENDS = ["both", "neither", "lower", "upper"] as const;
 export const SHEET_WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
 export type Weekday = (typeof SHEET_WEEKDAYS)[number];
@@ -113,6 +124,10 @@ export interface SheetRow<N = number> extends Entry {
   /** It held now or at most so many bars ago; null where it has to hold now. */
   readonly within: N | null;
 }
+
+/** Whether a rule happens on one bar, rather than holds for a while. */
+export const isMoment = <N>({ test, heldFor, within }: SheetRow<N>): boolean =>
+  test.kind === "compare" && (SHEET_CROSSINGS as readonly string[]).includes(test.relation) && heldFor === null && within === null;
 
 export const SHEET_JOINS = ["all", "any", "none"] as const;
 

@@ -8,7 +8,7 @@ import { camelCase } from "./identifiers.ts";
 import { mapRow } from "./map-numbers.ts";
 import { aboutOf, capital, safeText, testName } from "./program-inputs.ts";
 import { ProgramText, wrapped } from "./program-text.ts";
-import type { RuleSheet, SheetGroup, SheetPart, SheetRow, SheetRule } from "./sheet.ts";
+import { isMoment, type RuleSheet, type SheetGroup, type SheetPart, type SheetRow, type SheetRule } from "./sheet.ts";
 import { checkSheet } from "./sheet-problems.ts";
 import { rulesOfSides, sidesOf } from "./sides.ts";
 import { activeRules, rowText } from "./words.ts";
@@ -103,9 +103,7 @@ class ProgramWriter {
       const variable = this.#text.names.take(camelCase(name === "" ? testName(row.test) : `${name}${suffix === "" ? "" : ` ${suffix}`}`));
       this.#conditions.set(`${part}:${row.id}`, variable);
       this.#text.add(`const ${variable} = ${rowCode(row, this.#text.barNames)};`, row.id);
-      const isMoment =
-        row.test.kind === "compare" && row.test.relation.startsWith("crosses") && row.heldFor === null && row.within === null;
-      return { code: variable, isMoment };
+      return { code: variable, isMoment: isMoment(row) };
     });
     const isNamed = /^\w+$/.test(whole.code);
     const name = isNamed ? whole.code : this.#text.names.take(part);
@@ -120,7 +118,7 @@ class ProgramWriter {
     const word = group.of === "all" ? "and" : "or";
     const joined = first.code + rest.map(({ code }) => `.${word}(${code})`).join("");
     if (group.of === "none") return { code: `${joined}.not()`, isMoment: false };
-    const isMoment = group.of === "all" ? parts.some((part) => part.isMoment) : parts.every((part) => part.isMoment);
-    return { code: joined, isMoment };
+    const happens = group.of === "all" ? parts.some((part) => part.isMoment) : parts.every((part) => part.isMoment);
+    return { code: joined, isMoment: happens };
   }
 }

@@ -362,11 +362,9 @@ function sendProgress(id: number, done: number, total: number, send: Send): void
   void send({ type: "progress", id, done, total, trades: new Uint8Array(0), equity: new Float64Array(0) });
 }
 
-/** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
-export function traceRun(message: TraceMessage, send: Send): void {
-  const feeds = message.feeds.map(loaded);
-  const total = periodOf(feeds[0]!).length;
-  const plan = loadPlan(message.source, true);
+/** A plan whose names and tests report to a trace, from now on and until `listenTo(null)`. */
+function traced(source: string) {
+  const plan = loadPlan(source, true);
   const { names, tests, statements } = plan.places;
   const counts = startCounts(statements.length);
   const trace = new Trace(
@@ -374,11 +372,27 @@ export function traceRun(message: TraceMessage, send: Send): void {
     tests.map(({ line }) => line),
   );
   listenTo(trace);
+  return { plan, trace, counts };
+}
+
+/** Without fresh instances for its own studies, whose build() would be counted with the run's. */
+function tracedOptions(plan: LoadedPlan, { feeds, inputs, settings }: Pick<RunMessage, "feeds" | "inputs" | "settings">) {
+  const declared = plan.instantiate();
+  return {
+    plan: declared,
+    inputs: resolveInputs(specsOf(declared.inputs), inputs),
+    feeds: feeds.map(loaded),
+    settings,
+    sourceLine: currentLine,
+  };
+}
+
+/** Looks into a run, in a pass of its own. A plan that throws is looked into up to there. */
+export function traceRun(message: TraceMessage, send: Send): void {
+  const total = periodOf(loaded(message.feeds[0]!)).length;
+  const { plan, trace, counts } = traced(message.source);
   try {
-    const declared = plan.instantiate();
-    const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
-    // Without fresh instances for its own studies, whose build() would be counted with the run's.
-    trace.run({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.stretch, (done) => {
+    trace.run(tracedOptions(plan, message), message.stretch, (done) => {
       guard.restart();
       sendProgress(message.id, done, total, send);
     });
@@ -388,7 +402,7 @@ export function traceRun(message: TraceMessage, send: Send): void {
     listenTo(null);
   }
   const findings = {
-    places: { names, tests, statements },
+    places: plan.places,
     counts: Array.from(counts),
     strips: message.stretch ? [] : trace.strips(),
     steps: trace.steps(),
@@ -398,21 +412,15 @@ export function traceRun(message: TraceMessage, send: Send): void {
 
 /** Builds the plan and tells what its named conditions are. A plan that can't be built fails as a run of it would. */
 export function holdings(message: HoldingsMessage, send: Send): void {
-  const feeds = message.feeds.map(loaded);
-  const plan = loadPlan(message.source, true);
-  const { names, tests, statements } = plan.places;
-  startCounts(statements.length);
-  const trace = new Trace(
-    names.map(({ line }) => line),
-    tests.map(({ line }) => line),
-  );
-  listenTo(trace);
+  const { plan, trace } = traced(message.source);
+  beAlive(message.id, send);
   try {
-    const declared = plan.instantiate();
-    const inputs = resolveInputs(specsOf(declared.inputs), message.inputs);
-    const held = trace.holdings({ plan: declared, inputs, feeds, settings: message.settings, sourceLine: currentLine }, message.parts);
-    const named = held.map(({ name, ...rest }) => ({ ...rest, text: names[name]!.name, line: names[name]!.line }));
-    void send({ type: "held", id: message.id, bars: periodOf(feeds[0]!).length, holdings: named });
+    const options = tracedOptions(plan, message);
+    const held = trace.holdings(options, message.parts).map(({ name, ...rest }) => {
+      const { name: text, line } = plan.places.names[name]!;
+      return { ...rest, text, line };
+    });
+    void send({ type: "held", id: message.id, bars: periodOf(options.feeds[0]!).length, holdings: held });
   } catch (error) {
     sendError(error, plan, message.id, send);
   } finally {

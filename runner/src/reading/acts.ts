@@ -1,18 +1,9 @@
 /** What a plan's handlers do, each act with its line and with what leads to it. */
+import type { ProgramAct } from "@plan-tester/contract";
+import { amountText, DISTANCE_CALLS, type DistanceUnit } from "@plan-tester/core";
 import { argumentsOf, lineOf, type Part, propertyOf, sideOf } from "../syntax.ts";
 import type { Names } from "./names.ts";
 import type { Speaker } from "./say.ts";
-
-/** One thing that a plan does, in words. */
-export interface ProgramAct {
-  /** Line of the program. */
-  readonly line: number;
-  readonly kind: "entry" | "exit" | "change" | "alert";
-  /** "Enters long at market, with a stop loss of 50 ticks". */
-  readonly what: string;
-  /** When it does it, all that has to hold joined by "and"; "" for always. */
-  readonly when: string;
-}
 
 const EVENTS: Readonly<Record<string, string>> = {
   barClose: "a bar closes",
@@ -32,15 +23,9 @@ const EVENTS: Readonly<Record<string, string>> = {
   closed: "a trade is closed",
 };
 
-const DISTANCES: Readonly<Record<string, string>> = {
-  ticks: "ticks",
-  points: "points",
-  pips: "pips",
-  percent: "%",
-  money: "of money",
-  moneyPerUnit: "of money a unit",
-  R: "R",
-};
+const UNITS: ReadonlyMap<string, DistanceUnit> = new Map(
+  Object.entries(DISTANCE_CALLS).map(([unit, call]) => [call, unit as DistanceUnit] as const),
+);
 const ORDER_KINDS: Readonly<Record<string, string>> = {
   stop: "by a stop order",
   limit: "by a limit order",
@@ -51,14 +36,18 @@ const ORDER_KINDS: Readonly<Record<string, string>> = {
 const DEEPEST = 4;
 /** More than anybody reads, and an end to functions that call one another again and again. */
 const MOST_ACTS = 200;
-const MOST_CALLS = 5_000;
+const MOST_CALLS = 50_000;
+const MOST_CALLS_OF_ONE = 2_000;
 
 export class ActReader {
   readonly acts: ProgramAct[] = [];
+  readonly #told = new Set<string>();
   readonly #speaker: Speaker;
   readonly #names: Names;
   #depth = 0;
   #calls = 0;
+  /** Those of the handler that is read now: one that calls on and on leaves the others theirs. */
+  #callsHere = 0;
 
   constructor(speaker: Speaker, names: Names) {
     this.#speaker = speaker;
@@ -71,7 +60,11 @@ export class ActReader {
   }
 
   #add(node: Part, kind: ProgramAct["kind"], what: string, conditions: readonly string[]): void {
-    if (this.acts.length < MOST_ACTS) this.acts.push({ line: lineOf(node), kind, what, when: [...new Set(conditions)].join(", and ") });
+    const act: ProgramAct = { line: lineOf(node), kind, what, when: [...new Set(conditions)].join(", and ") };
+    const key = JSON.stringify(act);
+    if (this.acts.length >= MOST_ACTS || this.#told.has(key)) return;
+    this.#told.add(key);
+    this.acts.push(act);
   }
 
   /** A function's body, a block, or one statement or expression. */
@@ -140,7 +133,7 @@ export class ActReader {
   }
 
   #call(node: Part, conditions: readonly string[]): void {
-    if (++this.#calls > MOST_CALLS || this.#register(node, conditions)) return;
+    if (++this.#calls > MOST_CALLS || this.#register(node, conditions) || ++this.#callsHere > MOST_CALLS_OF_ONE) return;
     const given = argumentsOf(node);
     const target = sideOf(node);
     if (target?.verb === "enter") return this.#enter(node, target.side, given, conditions);
@@ -184,6 +177,7 @@ export class ActReader {
             }[name] ?? EVENTS[name])
           : undefined;
     if (lead === undefined) return false;
+    this.#callsHere = 0;
     this.#block(handler, [...conditions, lead]);
     return true;
   }
@@ -276,7 +270,8 @@ export class ActReader {
     const [name, [first, second]] = [part.callee?.name ?? "", argumentsOf(part)];
     if (name === "multiple" && first) return `${second ? this.#speaker.say(second) : 1} times ${this.#speaker.say(first)}`;
     if (name === "price" && first) return `at ${this.#speaker.say(first)}`;
-    return DISTANCES[name] && first ? `${this.#speaker.say(first)} ${DISTANCES[name]}` : this.#speaker.quote(part);
+    const unit = UNITS.get(name);
+    return unit && first ? amountText(unit, this.#speaker.say(first)) : this.#speaker.quote(part);
   }
 
   #size(node: Part): string {

@@ -1,20 +1,15 @@
 /** Expressions of the plan language in words. What can't be put into words is quoted as it is written. */
-import { SHEET_PRICES, STUDIES, spokenStudy, studyNamed } from "@plan-tester/core";
+import { RELATION_CALLS, SHEET_PRICES, STUDIES, spokenStudy, studyNamed } from "@plan-tester/core";
 import { argumentsOf, type Part } from "../syntax.ts";
 import type { Names } from "./names.ts";
 
 const STUDY_NAMES: ReadonlySet<string> = new Set(STUDIES.map(({ name }) => name));
 const PRICES: ReadonlySet<string> = new Set(SHEET_PRICES);
 
-const RELATIONS: Readonly<Record<string, string>> = {
-  crossesAbove: "crosses above",
-  crossesBelow: "crosses below",
-  crosses: "crosses",
-  isAbove: "is above",
-  isBelow: "is below",
-  isAtOrAbove: "is at or above",
-  isAtOrBelow: "is at or below",
-};
+/** What relations are called in words, by their word of the language. */
+const RELATIONS: Readonly<Record<string, string>> = Object.fromEntries(
+  Object.entries(RELATION_CALLS).map(([words, call]) => [call, words]),
+);
 const COMPARISONS: Readonly<Record<string, string>> = {
   ">": "is above",
   "<": "is below",

@@ -1,4 +1,5 @@
 /** Work that grows with bars, days or text, in a thread of its own. Columns come and go in shared memory, so that nothing is copied. */
+import type { ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarSeries,
@@ -12,7 +13,7 @@ import {
   resample,
   type SessionCalendar,
 } from "@plan-tester/core";
-import { hashBars, importsOf, inSharedMemory, type ProgramAct, readProgram } from "@plan-tester/runner";
+import { hashBars, importsOf, inSharedMemory, readProgram } from "@plan-tester/runner";
 
 export { compact, storageFacts } from "./storage-facts.ts";
 

@@ -1,8 +1,8 @@
 /** The thread that does what grows with bars, days or a plan's text; the server's own only waits for it. */
 import { fileURLToPath } from "node:url";
+import type { ProgramAct } from "@plan-tester/contract";
 import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
-import type { ProgramAct } from "@plan-tester/runner";
 import { Piscina } from "piscina";
 import type { StorageFacts } from "./storage-facts.ts";
 import type { ContinueTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";

@@ -82,20 +82,15 @@ export class RunChecks {
         "conflict",
         "This is what a watch did: there is no single run of the plan to look into. Open the backtest of the same bars, which was kept with it.",
       );
+    return this.#requestFor({ source, inputs, settings }, watched ?? settings);
+  }
+
+  /** What a plan process is asked with, and the hash of its bars. */
+  async #requestFor({ source, inputs, settings }: ConditionsRequest, period: Parameters<MarketService["feeds"]>[1]) {
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds, hash } = await this.#markets.feeds(settings, watched ?? settings, further);
-    return {
-      request: {
-        source,
-        inputs,
-        settings: engineSettings(
-          settings,
-          feeds.map(({ instrument }) => instrument),
-        ),
-        feeds,
-      },
-      hash,
-    };
+    const { feeds, hash } = await this.#markets.feeds(settings, period, further);
+    const instruments = feeds.map(({ instrument }) => instrument);
+    return { request: { source, inputs, settings: engineSettings(settings, instruments), feeds }, hash };
   }
 
   /** Runs again with what made it and compares, to the last bit. */
@@ -140,11 +135,8 @@ export class RunChecks {
   }
 
   /** When the conditions that a text names hold, without a run of it. Parts of the period are told by their share. */
-  async conditions({ source, inputs, settings }: ConditionsRequest): Promise<ConditionsAnswer> {
-    const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds } = await this.#markets.feeds(settings, settings, further);
-    const instruments = feeds.map(({ instrument }) => instrument);
-    const request = { source, inputs, settings: engineSettings(settings, instruments), feeds };
+  async conditions(asked: ConditionsRequest): Promise<ConditionsAnswer> {
+    const { request } = await this.#requestFor(asked, asked.settings);
     const { bars, holdings } = await this.#pool.use((process) => holdingsOfPlan(process, request, STRIP_PARTS));
     return { bars, conditions: holdings };
   }

@@ -1,6 +1,6 @@
 /** A rule as a sentence whose words are its controls, with when it holds, and what can be done with it. */
 import type { ConditionEvidence, Market } from "@plan-tester/contract";
-import { type Piece, rowPieces, type SheetRow, type SlotKind } from "@plan-tester/core";
+import { isMoment, type Piece, rowPieces, type SheetRow, type SlotKind } from "@plan-tester/core";
 import { GripVertical, MoreHorizontal } from "lucide-react";
 import { Fragment, type ReactNode } from "react";
 import { cx } from "../../ui/cx.ts";
@@ -22,10 +22,6 @@ export interface SheetRowViewProps {
   readonly handle: Readonly<Record<string, unknown>> | null;
   readonly onChange: (row: SheetRow) => void;
 }
-
-/** Whether it happens on one bar, or holds for a while: told apart by their look. */
-const isMoment = ({ test, heldFor, within }: SheetRow): boolean =>
-  test.kind === "compare" && test.relation.startsWith("crosses") && heldFor === null && within === null;
 
 const SLOT_LABELS: Readonly<Record<SlotKind, string>> = {
   value: "Value",
