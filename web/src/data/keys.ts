@@ -2,7 +2,7 @@
 import type { RouteName } from "@plan-tester/contract";
 
 /** Routes whose answers are kept. */
-export type ReadRoute = Extract<RouteName, `${"list" | "get"}${string}`> | "stressRun" | "estimateSweep";
+export type ReadRoute = Extract<RouteName, `${"list" | "get"}${string}`> | "stressRun" | "estimateSweep" | "findConditions" | "readProgram";
 
 export type Key = readonly [name: ReadRoute, fields?: Readonly<Record<string, unknown>>, asOf?: unknown];
 

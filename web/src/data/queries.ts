@@ -1,6 +1,7 @@
 /** Every query of the app: key, fetcher and type in one value. */
 import {
   type CallOf,
+  type ConditionsRequest,
   type DeliveriesQuery,
   type EventsQuery,
   type RunEvidence,
@@ -21,6 +22,9 @@ const FOREVER = Number.POSITIVE_INFINITY;
 const FIXED = { staleTime: FOREVER } as const;
 /** As that, and long: not compared with what was there before, and soon let go where it is not shown. */
 const LONG = { staleTime: FOREVER, gcTime: 120_000, structuralSharing: false } as const;
+
+/** What is told of a text while it is written: the answer on the last one stays until there is another. */
+const OF_A_TEXT = { staleTime: FOREVER, gcTime: 60_000, placeholderData: keepPreviousData, retry: false } as const;
 
 /** The answer of one route, as it is. */
 function ask<Name extends ReadRoute>(name: Name, ...given: CallOf<Name>) {
@@ -112,6 +116,15 @@ export const queries = {
       retry: false,
       staleTime: 60_000,
     }),
+  /** When the conditions of a text hold; those of the text before stay until then. */
+  conditions: ({ source, inputs, settings }: ConditionsRequest) =>
+    queryOptions({
+      queryKey: keyOf("findConditions", { source, inputs, settings }),
+      queryFn: () => call("findConditions", {}, { source, inputs, settings }),
+      ...OF_A_TEXT,
+    }),
+  reading: (source: string) =>
+    queryOptions({ queryKey: keyOf("readProgram", { source }), queryFn: () => call("readProgram", {}, { source }), ...OF_A_TEXT }),
   walkForwards: () => ask("listWalkForwards"),
   walkForward: (id: string) => ask("getWalkForward", { id }),
 

@@ -29,8 +29,6 @@ export const AFTER_CHANGE: StaleAfter = {
   deletePlan: () => ["listPlans", "getStorage"],
   createPlanFromFile: () => ["listPlans", "listModules"],
   describePlan: NOTHING,
-  readProgram: NOTHING,
-  findConditions: NOTHING,
   readKit: NOTHING,
   createVariant: ({ id }) => [keyOf("listVariants", { id })],
   replaceVariant: () => ["listVariants"],

@@ -1,11 +1,10 @@
 /** A program read back: when it enters, with what order, size and exits, and when it leaves, each with its line. */
 import type { ProgramAct } from "@plan-tester/contract";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { call, messageOf } from "../../data/api.ts";
+import { useQuery } from "@tanstack/react-query";
+import { messageOf } from "../../data/api.ts";
+import { queries } from "../../data/queries.ts";
+import { useSettled } from "../../lib/use-settled.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-
-const ASK_AFTER_MS = 300;
 
 const KINDS: Readonly<Record<ProgramAct["kind"], string>> = {
   entry: "Enters",
@@ -29,19 +28,7 @@ function Words({ text }: { readonly text: string }) {
 }
 
 export function ProgramReading({ source, onLine }: { readonly source: string; readonly onLine: (line: number) => void }) {
-  const [asked, setAsked] = useState(source);
-  useEffect(() => {
-    const timer = setTimeout(() => setAsked(source), ASK_AFTER_MS);
-    return () => clearTimeout(timer);
-  }, [source]);
-  const { data, error } = useQuery({
-    queryKey: ["readings", asked],
-    queryFn: () => call("readProgram", {}, { source: asked }),
-    placeholderData: keepPreviousData,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-    retry: false,
-  });
+  const { data, error } = useQuery(queries.reading(useSettled(source)));
   if (error && !data) return <Failure error={error} />;
   if (!data) return <Loading what="the program" />;
   if (data.acts.length === 0) return <Empty title="It does nothing yet">No order and no alert was found in it.</Empty>;

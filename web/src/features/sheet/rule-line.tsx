@@ -56,7 +56,7 @@ export function RuleLine({ label, hasExample, onRules }: RuleLineProps) {
       setOpen(false);
     } catch (error) {
       if (!(error instanceof PlanTesterError)) throw error;
-      setProblem({ at: Number(error.details.at), message: error.message.replace(/^Can't read ".*?": /s, "") });
+      setProblem({ at: Number(error.details.at), message: String(error.details.problem) });
       setOpen(false);
     }
   };

@@ -1,11 +1,10 @@
 /** A rule sheet at work: what is written becomes rules, words change them, and the text of the plan follows. */
-import { sheetIn, textOfSheet } from "@plan-tester/contract";
+import { type ConditionsRequest, sheetIn, textOfSheet } from "@plan-tester/contract";
 import { emptySheet, type RuleSheet, readRules, rowText, type SheetRow } from "@plan-tester/core";
 import { act } from "react";
 import { expect, test, vi } from "vitest";
 import { control, hold, keyOn, press, serving, type } from "../../testing.tsx";
 import { SheetEditor } from "./sheet-editor.tsx";
-import type { ConditionsDraft } from "./use-conditions.ts";
 
 const row = (text: string, id: string): SheetRow => ({
   ...{ kind: "row", id, name: "", comment: "", isOff: false },
@@ -16,14 +15,14 @@ const EMPTY = emptySheet("A sheet");
 const withRow = (text: string): RuleSheet => ({ ...EMPTY, longEntry: { ...EMPTY.longEntry, rules: [row(text, "a")] } });
 
 /** The editor over a draft that is kept here. */
-async function edit(sheet: RuleSheet, reveal: { line: number; turn: number } | null = null, inputs: ConditionsDraft["inputs"] = {}) {
+async function edit(sheet: RuleSheet, reveal: { line: number; turn: number } | null = null, inputs: ConditionsRequest["inputs"] = {}) {
   serving((what) =>
     what === "POST /conditions"
       ? { bars: 1000, conditions: [{ text: "closeIsAbove", line: 9, known: 1000, held: 250, began: 40, shares: [0, 0.5, 0.5, 0] }] }
       : {},
   );
   const onCode = vi.fn();
-  const first: ConditionsDraft = { source: textOfSheet(sheet), inputs, settings: {} as never };
+  const first: ConditionsRequest = { source: textOfSheet(sheet), inputs, settings: {} as never };
   const { host, value } = await hold(first, (draft, onChange) => (
     <SheetEditor
       draft={draft}

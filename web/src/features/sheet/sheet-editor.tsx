@@ -1,6 +1,6 @@
 /** A rule sheet in place of a program: its rules and terms, what it says in words, and the program that it writes. */
 
-import type { Market } from "@plan-tester/contract";
+import type { ConditionsRequest, Market } from "@plan-tester/contract";
 import { withoutSheet } from "@plan-tester/contract";
 import { readBack, writeProgram } from "@plan-tester/core";
 import { Tabs } from "radix-ui";
@@ -11,11 +11,11 @@ import { Field, inputClass, TextInput } from "../../ui/field.tsx";
 import { tabClass } from "../../ui/tab.ts";
 import { SheetParts } from "./sheet-parts.tsx";
 import { SheetTerms } from "./sheet-terms.tsx";
-import { type ConditionsDraft, useConditions } from "./use-conditions.ts";
+import { useConditions } from "./use-conditions.ts";
 import { type SheetDraft, useSheet } from "./use-sheet.ts";
 
 export interface SheetEditorProps {
-  readonly draft: ConditionsDraft;
+  readonly draft: ConditionsRequest;
   readonly markets: readonly Market[];
   /** A line of the written program that evidence points at; `turn` counts how often it did. */
   readonly reveal: { readonly line: number; readonly turn: number } | null;

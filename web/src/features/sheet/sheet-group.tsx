@@ -3,6 +3,7 @@ import { useDraggable, useDroppable } from "@dnd-kit/core";
 import type { ConditionEvidence, Market } from "@plan-tester/contract";
 import type { SheetGroup, SheetRow, SheetRule } from "@plan-tester/core";
 import type { ReactNode } from "react";
+import { ChoiceList } from "../../ui/choice-list.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Menu, type MenuItem } from "../../ui/menu.tsx";
 import { Word } from "../../ui/word.tsx";
@@ -111,22 +112,15 @@ export function JoinWord({
   return (
     <Word label="How the rules are joined" text={JOINS[group.of]} readOnly={readOnly}>
       {(close) => (
-        <div className="w-52">
-          {(Object.keys(JOINS) as SheetGroup["of"][]).map((of) => (
-            <button
-              key={of}
-              type="button"
-              aria-pressed={of === group.of}
-              className={cx("block w-full rounded px-2 py-0.5 text-left hover:bg-sunk", of === group.of && "bg-accent-wash font-semibold")}
-              onClick={() => {
-                onChange(of);
-                close();
-              }}
-            >
-              {JOINS[of]} these hold
-            </button>
-          ))}
-        </div>
+        <ChoiceList
+          label="Of these rules, those that have to hold"
+          of={JOINS}
+          value={group.of}
+          onChoose={(of) => {
+            onChange(of);
+            close();
+          }}
+        />
       )}
     </Word>
   );

@@ -1,5 +1,6 @@
 /** What a sheet says beside its rules, as sentences whose words are the controls: orders, size, exits, windows, guards. */
 import { distanceText, type KitExits, type KitWindow, type RuleSheet, type SheetOrder, sizeText, valueText } from "@plan-tester/core";
+import { ChoiceList } from "../../ui/choice-list.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
 import { ExitsFields } from "../inputs/exits-fields.tsx";
@@ -148,22 +149,13 @@ function Choice<Key extends string>({
   return (
     <Word label={label} text={of[value]} readOnly={false}>
       {(close) => (
-        <div className="max-w-80">
-          {(Object.keys(of) as Key[]).map((key) => (
-            <button
-              key={key}
-              type="button"
-              aria-pressed={key === value}
-              className="block w-full rounded px-2 py-0.5 text-left hover:bg-sunk aria-pressed:bg-accent-wash aria-pressed:font-semibold"
-              onClick={() => {
-                onChange(key);
-                close();
-              }}
-            >
-              {of[key]}
-            </button>
-          ))}
-        </div>
+        <ChoiceList
+          {...{ label, of, value }}
+          onChoose={(key) => {
+            onChange(key);
+            close();
+          }}
+        />
       )}
     </Word>
   );

@@ -2,7 +2,6 @@
 import type { Market } from "@plan-tester/contract";
 import {
   SHEET_CROSSINGS,
-  SHEET_ENDS,
   SHEET_MATH,
   SHEET_STANDINGS,
   SHEET_WEEKDAYS,
@@ -14,7 +13,7 @@ import {
   type Weekday,
   type Where,
 } from "@plan-tester/core";
-import { cx } from "../../ui/cx.ts";
+import { asWords, ChoiceList } from "../../ui/choice-list.tsx";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { valueAt, withValueAt } from "./edit-sheet.ts";
@@ -48,8 +47,8 @@ export function SlotChoice({ row, slot: { kind, path }, markets, onChange, onClo
     case "relation":
       return (
         <div className="flex w-64 flex-col gap-2">
-          <Choices label="On the one bar on which it happens" of={SHEET_CROSSINGS} value={value} onChoose={choose} />
-          <Choices label="While it holds" of={SHEET_STANDINGS} value={value} onChoose={choose} />
+          <ChoiceList label="On the one bar on which it happens" of={asWords(SHEET_CROSSINGS)} value={String(value)} onChoose={choose} />
+          <ChoiceList label="While it holds" of={asWords(SHEET_STANDINGS)} value={String(value)} onChoose={choose} />
         </div>
       );
     case "number":
@@ -57,16 +56,21 @@ export function SlotChoice({ row, slot: { kind, path }, markets, onChange, onClo
     case "whole":
       return <NumberField label="Bars" whole min={path.at(-1) === "ago" ? 0 : 1} value={value as number} onChange={put} />;
     case "output":
-      return <Choices label="Which of its columns" of={studyNamed(String(parent.study)).outputs} value={value} onChoose={choose} />;
-    case "math":
-      return <Choices label="Arithmetic" of={SHEET_MATH} value={value} onChoose={choose} />;
-    case "ends":
       return (
-        <Choices label="Which bounds count" of={SHEET_ENDS} words={(end) => ENDS_IN_WORDS[end as "both"]} value={value} onChoose={choose} />
+        <ChoiceList
+          label="Which of its columns"
+          of={asWords(studyNamed(String(parent.study)).outputs)}
+          value={String(value)}
+          onChoose={choose}
+        />
       );
+    case "math":
+      return <ChoiceList label="Arithmetic" of={asWords(SHEET_MATH)} value={String(value)} onChoose={choose} />;
+    case "ends":
+      return <ChoiceList label="Which bounds count" of={ENDS_IN_WORDS} value={String(value)} onChoose={choose} />;
     case "way":
       return parent.kind === "trend" ? (
-        <Choices label="Way" of={["rising", "falling"]} value={value} onChoose={choose} />
+        <ChoiceList label="Way" of={asWords(["rising", "falling"])} value={String(value)} onChoose={choose} />
       ) : (
         <BarChoice row={row} path={path.slice(0, -1)} onChange={onChange} onClose={onClose} />
       );
@@ -85,40 +89,13 @@ export function SlotChoice({ row, slot: { kind, path }, markets, onChange, onClo
   }
 }
 
-interface ChoicesProps {
-  readonly label: string;
-  readonly of: readonly string[];
-  readonly words?: (word: string) => string;
-  readonly value: unknown;
-  readonly onChoose: (word: string) => void;
-}
-
-function Choices({ label, of, words = (word) => word, value, onChoose }: ChoicesProps) {
-  return (
-    <fieldset>
-      <legend className="px-1 pb-0.5 text-[12px] text-soft">{label}</legend>
-      {of.map((word) => (
-        <button
-          key={word}
-          type="button"
-          aria-pressed={word === value}
-          className={cx("block w-full rounded px-2 py-0.5 text-left hover:bg-sunk", word === value && "bg-accent-wash font-semibold")}
-          onClick={() => onChoose(word)}
-        >
-          {words(word)}
-        </button>
-      ))}
-    </fieldset>
-  );
-}
-
 function BarChoice({ row, path, onChange, onClose }: Pick<SlotChoiceProps, "row" | "onChange" | "onClose"> & { readonly path: SheetPath }) {
   const test = valueAt(row, path) as { readonly way: string; readonly against: string };
   const kinds = ["up against its open", "down against its open", "up against the close before", "down against the close before"];
   return (
-    <Choices
+    <ChoiceList
       label="Colour of the bar"
-      of={kinds}
+      of={asWords(kinds)}
       value={`${test.way} against ${test.against === "open" ? "its open" : "the close before"}`}
       onChoose={(word) => {
         const against = word.endsWith("its open") ? "open" : "close before";

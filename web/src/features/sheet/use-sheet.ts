@@ -20,6 +20,7 @@ export interface SheetDraft {
 
 /** Values that were set beside the sheet and whose input is still what it was: what is changed in the sheet counts from then on. */
 export function inputsKept(before: RuleSheet, next: RuleSheet, inputs: SheetDraft["inputs"]): SheetDraft["inputs"] {
+  if (Object.keys(inputs).length === 0) return inputs;
   const [old, now] = [writeProgram(before).inputs, writeProgram(next).inputs];
   return Object.fromEntries(Object.entries(inputs).filter(([name]) => now.has(name) && old.get(name) === now.get(name)));
 }
