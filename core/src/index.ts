@@ -6,6 +6,7 @@ export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export type { FinerBars } from "./engine/feed.ts";
 export * from "./engine/kit.ts";
+export { distanceMove, type KitLevel, type KitLevelsAt, kitLevels } from "./engine/kit-levels.ts";
 export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export type { OrderChange } from "./engine/order-change.ts";
@@ -35,11 +36,12 @@ export {
 } from "./figures/equity-figures.ts";
 export { type Period, type PeriodUnit, periodLabel, periods } from "./figures/periods.ts";
 export { type PositionColumns, positionColumns } from "./figures/position-columns.ts";
+export { sessionsPerYearOf } from "./figures/sessions-per-year.ts";
 export { mean, quantile, sampleDeviation } from "./figures/statistics.ts";
 export { costsOf, isTradeIn, tradeKey } from "./figures/trade-facts.ts";
 export { type TradeFigures, tradeFigures } from "./figures/trade-figures.ts";
 export { GROUPINGS, type Grouping, type TradeGroup, tradeGroups } from "./figures/trade-groups.ts";
-export { matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
+export { type MatchedTrade, matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
@@ -51,6 +53,7 @@ export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importi
 export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";
 export { isZoneName } from "./importing/zone-text.ts";
 // language
+export { type Alteration, altered } from "./language/alteration.ts";
 export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";
 export { PlanContext } from "./language/context.ts";
@@ -66,6 +69,7 @@ export {
   resolveInputs,
   specsOf,
 } from "./language/inputs.ts";
+export { expressionOf } from "./language/study-face.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 // live
@@ -154,6 +158,7 @@ export { effectiveTrials } from "./trust/effective-trials.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
 export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
+export { MOST_AS_GOOD, type RuleEarnings, type RuleRun, ruleEarnings, type TradeSum } from "./trust/rule-earnings.ts";
 export {
   chanceVariance,
   deflatedSharpe,

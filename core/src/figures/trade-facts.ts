@@ -10,4 +10,5 @@ export const isTradeIn = ({ symbol }: Pick<Trade, "symbol">, instrument: Pick<In
   !symbol || symbol === instrument.symbol;
 
 /** Tells a trade of one run again in another: instrument, side, time of entry and tag agree. Parts of one lot have the same key. */
-export const tradeKey = ({ symbol, side, entryTime, entryTag }: Trade): string => `${symbol}:${side}:${entryTime}:${entryTag}`;
+export const tradeKey = ({ symbol, side, entryTime, entryTag }: Pick<Trade, "symbol" | "side" | "entryTime" | "entryTag">): string =>
+  `${symbol}:${side}:${entryTime}:${entryTag}`;

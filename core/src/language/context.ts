@@ -11,6 +11,7 @@ import { asColumn, type Column, Condition, Crossing, describe } from "./columns.
 import { checkHandler, EVENTS, type Events } from "./events.ts";
 import type { InputValue } from "./inputs.ts";
 import type { Market, PlanBars } from "./market.ts";
+import { MirroredSide } from "./mirrored.ts";
 import type { AccountView, Orders } from "./order-handle.ts";
 import type { Position } from "./position.ts";
 import type { Handler } from "./schedule.ts";
@@ -111,6 +112,14 @@ export class PlanContext {
       if (!(condition instanceof Condition))
         throw new PlanTesterError("plan-error", `during() takes a condition such as isAbove(a, b); it got ${describe(condition)}.`);
       this.#host.addCloseHandler("during()", condition, handler);
+    };
+  }
+
+  /** Does the same for longs and for shorts, turned. */
+  get mirrored(): (write: unknown) => void {
+    return (write) => {
+      checkHandler(this.#host.run, "mirrored()", write);
+      for (const sign of [1, -1] as const) (write as (side: MirroredSide) => void)(new MirroredSide(sign, this.#main));
     };
   }
 

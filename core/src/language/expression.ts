@@ -30,7 +30,7 @@ import { type PlanBars, priceEntry, scopeOfBars } from "./market.ts";
 import { newRunScope, newScope, type Scope } from "./scope.ts";
 import { StudyStore } from "./study-store.ts";
 
-const PRICES = ["open", "high", "low", "close", "volume"] as const;
+const PRICES = ["open", "high", "low", "close", "volume", "spread"] as const;
 const TOKEN = /\s*(?:([A-Za-z]\w*)|(\d+(?:\.\d+)?)|(>=|<=|[()[\],.+\-*/<>]))/y;
 type Term = Column | Condition | number;
 

@@ -48,6 +48,8 @@ function withForming(scope: Scope, settle: number): BarSeries {
     low: grown(whole.low, low),
     close: grown(whole.close, close),
     volume: grown(whole.volume, volume),
+    // What the spread is inside the bar nobody says: that of the bar before stands.
+    spread: whole.spread && grown(whole.spread, whole.spread[index]!),
     closeTime: grown(whole.closeTime, whole.closeTime[index + 1] ?? time),
     session,
     sessions: whole.sessions,

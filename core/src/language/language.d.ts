@@ -289,6 +289,11 @@ interface Context<Values> {
   when(crossing: Crossing, handler: () => void): void;
   /** Runs a handler at the close of every bar on which a condition holds. */
   during(condition: Condition, handler: () => void): void;
+  /**
+   * Writes a rule once for both sides: called for longs, then for shorts, whose words are turned.
+   * `mirrored((side) => when(side.crossesAbove(bars.close, side.highest(bars, 20).earlier(1)), () => side.enter({ stopLoss: ticks(40) })));`
+   */
+  mirrored(write: (side: Side) => void): void;
   readonly on: {
     /** At the close of every bar, once all studies have full values. */
     barClose(handler: () => void): void;
@@ -362,12 +367,49 @@ interface Context<Values> {
   random(): number;
 }
 
+/** One side of a rule that `mirrored()` writes for both. Its words are those of a long, and are turned for a short. */
+interface Side {
+  readonly name: "long" | "short";
+  /** 1 for longs, -1 for shorts. */
+  readonly sign: 1 | -1;
+  /** `enter.long`, or `enter.short`. */
+  readonly enter: EntrySide;
+  /** `exit.long`, or `exit.short`. */
+  readonly exit: ExitSide;
+  /** Whether a position of this side is open. */
+  readonly isOpen: boolean;
+  crossesAbove(a: Column, b: Column | number): Crossing;
+  crossesBelow(a: Column, b: Column | number): Crossing;
+  isAbove(a: Column, b: Column | number): State;
+  isBelow(a: Column, b: Column | number): State;
+  isAtOrAbove(a: Column, b: Column | number): State;
+  isAtOrBelow(a: Column, b: Column | number): State;
+  isRising(source: Column, span: number): State;
+  isFalling(source: Column, span: number): State;
+  /** The bars' highs; their lows for a short. */
+  high(bars: Bars): Column;
+  low(bars: Bars): Column;
+  /** The highest high of so many bars; the lowest low for a short. */
+  highest(bars: Bars, span: number): Column;
+  lowest(bars: Bars, span: number): Column;
+  /** The upper of two bands; the lower for a short. */
+  upper(bands: { readonly upper: Column; readonly lower: Column }): Column;
+  lower(bands: { readonly upper: Column; readonly lower: Column }): Column;
+  /** A threshold of something that swings about a middle: `side.threshold(30, 50)` is 70 for a short. */
+  threshold(value: number, middle: number): number;
+  /** So far above a price or column; below it for a short. */
+  beyond(from: number, by: number): number;
+  beyond(from: Column, by: Column | number): Column;
+}
+
 interface Bars {
   readonly open: Column;
   readonly high: Column;
   readonly low: Column;
   readonly close: Column;
   readonly volume: Column;
+  /** Widest spread of the bar in price units, where the data have one; else 0. */
+  readonly spread: Column;
   readonly instrument: {
     readonly symbol: string;
     readonly name: string;

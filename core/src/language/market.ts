@@ -1,6 +1,7 @@
 /** One market of a run as a plan sees it: bars, orders and position of one instrument. */
 import type { Instrument } from "../market/instrument.ts";
 import { parseTimeframe } from "../market/timeframe.ts";
+import { newColumn, startAt } from "../studies/growth.ts";
 import { Column } from "./columns.ts";
 import { AccountView, Orders } from "./order-handle.ts";
 import type { Position } from "./position.ts";
@@ -11,10 +12,11 @@ import type { Trading } from "./trading.ts";
 /** The scope of a plan's bars, undefined when it is something else. */
 export let scopeOfBars: (bars: unknown) => Scope | undefined;
 
-const FIELDS = ["open", "high", "low", "close", "volume"] as const;
+const FIELDS = ["open", "high", "low", "close", "volume", "spread"] as const;
 
 export function priceEntry(scope: Scope, field: (typeof FIELDS)[number]): NumberEntry {
-  return scope.store.number(field, 0, [], (bars) => ({ values: bars[field], first: 0 }));
+  // Data without spreads have none.
+  return scope.store.number(field, 0, [], (bars) => ({ values: bars[field] ?? newColumn(bars.length, 0).fill(0, startAt(0)), first: 0 }));
 }
 
 /** The bars of one series. */
@@ -59,6 +61,10 @@ export class PlanBars {
 
   get volume(): Column {
     return this.#column("volume");
+  }
+
+  get spread(): Column {
+    return this.#column("spread");
   }
 
   get timeframe(): string {

@@ -5,7 +5,7 @@
 import { PlanTesterError } from "../errors.ts";
 import { apart, isGoingOn, isGrowing, newColumn, startAt } from "../studies/growth.ts";
 import { asColumn, type Column, deriveColumn, describe, meetingScope, operand, scopeOf } from "./columns.ts";
-import type { NumberEntry } from "./study-store.ts";
+import { type NumberEntry, ONE_RUN } from "./study-store.ts";
 
 type Step = (...values: number[]) => unknown;
 
@@ -37,7 +37,7 @@ export function stepwise(columns: unknown, start: unknown): Column {
   // Two functions can't be told apart, so each declaration has a column of its own.
   const name = own.search?.names[index] ?? String(++made);
   own.names.push(name);
-  const key = `stepwise#${name}(${parts.map((part) => part.key).join(", ")})`;
+  const key = `stepwise${ONE_RUN}${name}(${parts.map((part) => part.key).join(", ")})`;
   const freshStep = (): Step => {
     const begin = (own.freshStart ? own.freshStart(index) : start) as () => unknown;
     const step = begin() as Step;

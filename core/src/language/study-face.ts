@@ -31,13 +31,20 @@ export function studyTypes(): string {
 
 const cell = (text: string): string => text.replaceAll("|", "\\|");
 
+/** Columns that an example gives to inputs of these names. */
+const EXAMPLE_COLUMNS: Readonly<Record<string, string>> = {
+  volume: "volume",
+  other: "volume",
+  anchor: "barsSinceOpen()",
+  length: "barsSinceOpen()",
+};
+
 /** How a study is called in a text expression, where bars need not be named. */
-export function expressionOf(study: StudyDefinition): string {
+export function expressionOf(study: StudyDefinition, output = study.outputs[0]!): string {
   const args = study.inputs.flatMap((input) =>
-    input.kind === "bars" ? [] : input.kind === "column" ? [input.name === "volume" ? "volume" : "close"] : [String(input.default)],
+    input.kind === "bars" ? [] : input.kind === "column" ? [EXAMPLE_COLUMNS[input.name] ?? "close"] : [String(input.default)],
   );
-  const output = study.outputs.length > 1 ? `.${study.outputs[0]}` : "";
-  return `${study.name}(${args.join(", ")})${output}`;
+  return `${study.name}(${args.join(", ")})${study.outputs.length > 1 ? `.${output}` : ""}`;
 }
 
 /** The reference of all studies, in Markdown, by group. */
@@ -53,5 +60,5 @@ export function studyReference(): string {
     (group) =>
       `## ${group[0]!.toUpperCase()}${group.slice(1)}\n\n| study | what it is | inputs | outputs | unit | formula | first full value | source | as text |\n|---|---|---|---|---|---|---|---|---|\n${rows(group)}\n`,
   );
-  return `# Studies\n\nMade from the studies' metadata by \`npm run faces\`. Every study sees whole columns of the past only; before its first full value it is NaN, and plans wait for it.\n\n${sections.join("\n")}`;
+  return `# Studies\n\nMade from the studies' metadata by \`npm run faces\`. Every study sees whole columns of the past only; before its first full value it is NaN, and plans wait for it. *Studies* (Ctrl+K) shows each on a chart, with lines to copy.\n\n${sections.join("\n")}`;
 }

@@ -91,8 +91,11 @@ interface Alignment {
   readonly map: Int32Array;
 }
 
-/** Prices are bars, numbers cost nothing, and a study of a plan's own is that of one run. */
-const isShareable = (key: string): boolean => key.includes("(") && !key.includes("stepwise#");
+/** Marks the key of what is made for one run, and so is nothing to others. */
+export const ONE_RUN = "#";
+
+/** Prices are bars and numbers cost nothing. */
+const isShareable = (key: string): boolean => key.includes("(") && !key.includes(ONE_RUN);
 
 /** A condition over fewer bars is found sooner than asked for. */
 const CONDITION_BARS = 100_000;
@@ -242,8 +245,8 @@ export class StudyStore {
 
   /** Forgets everything and gives its memory back: no run, column or result of this store may be used after it. */
   clear(): void {
-    const { open, high, low, close, volume } = this.bars;
-    const own = new Set([open, high, low, close, volume]);
+    const { open, high, low, close, volume, spread } = this.bars;
+    const own = new Set([open, high, low, close, volume, spread]);
     // What is shared is not this store's to give.
     for (const { values } of this.#numbers.values()) if (!own.has(values) && values.buffer instanceof ArrayBuffer) giveColumn(values);
     this.#numbers.clear();

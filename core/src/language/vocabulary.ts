@@ -34,6 +34,7 @@ import { readColumn, readCondition } from "./expression.ts";
 import { choice, DeclaredInput, decimal, instrument, text, time, timeframe, whole, yesNo } from "./inputs.ts";
 import { Market, PlanBars, scopeOfBars } from "./market.ts";
 import { isBetween } from "./memory.ts";
+import { MirroredSide } from "./mirrored.ts";
 import { AccountView, OrderHandle, Orders } from "./order-handle.ts";
 import { Position } from "./position.ts";
 import type { Scope } from "./scope.ts";
@@ -187,6 +188,7 @@ export const SHARED_CLASSES: readonly (abstract new (...args: never[]) => unknow
   DeclaredInput,
   DeclaredPlan,
   Market,
+  MirroredSide,
   OrderHandle,
   Orders,
   PlanBars,

@@ -1,5 +1,6 @@
 /** One variant of a sweep: the main figures only, without keeping trades or curves. */
 import { EquityStretches } from "../engine/equity.ts";
+import type { Trade } from "../engine/orders.ts";
 import type { TradeTotals } from "../engine/trade-totals.ts";
 import { dailyEquity, dailyReturns, profitableYears, ruinDate } from "../figures/daily.ts";
 import { drawdowns } from "../figures/drawdown.ts";
@@ -100,13 +101,20 @@ const stretches = new EquityStretches();
 /**
  * Runs a variant and writes its figures to `out` from `at` on; an undefined figure is NaN. Answers its daily returns.
  * @param pace called ahead of every step of the run; answers how many bars it may take
+ * @param onTrades is given its trades, where somebody wants them
  */
-export function runVariant(options: BacktestOptions, out: Float64Array, at: number, pace = () => Number.POSITIVE_INFINITY): Float64Array {
+export function runVariant(
+  options: BacktestOptions,
+  out: Float64Array,
+  at: number,
+  pace = () => Number.POSITIVE_INFINITY,
+  onTrades: ((trades: readonly Trade[]) => void) | null = null,
+): Float64Array {
   const { settings, feeds } = options;
   const { instrument } = feeds[0]!;
   const bars = periodOf(feeds[0]!);
   stretches.clear();
-  const backtest = new Backtest({ ...options, isLean: true, record: stretches });
+  const backtest = new Backtest({ ...options, isLean: onTrades === null, record: stretches });
   while (backtest.barsDone < bars.length && !backtest.isOver) backtest.advance(backtest.barsDone + pace());
   const trades = backtest.totals
     ? figuresOf(backtest.totals)
@@ -114,6 +122,7 @@ export function runVariant(options: BacktestOptions, out: Float64Array, at: numb
         backtest.host.trades,
         feeds.map((feed) => feed.instrument),
       );
+  onTrades?.(backtest.host.trades);
   // Several instruments have drawn a column together.
   const isJoint = feeds.length > 1;
   const fall = isJoint ? fallsOfColumn(backtest.equity, settings.cash, bars) : deepestFallsIn(stretches, settings.cash, bars);

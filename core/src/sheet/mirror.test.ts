@@ -107,6 +107,19 @@ const VALUES = [
   "the Keltner band lower (5, 1)",
   "the Donchian channel upper (7)",
   "the session high",
+  "the swing high (2) of high",
+  "the swing low (1) of close",
+  "the cloud lines base (3, 5, 9)",
+  "the cloud lines leadA (3, 5, 9)",
+  "the weekly VWAP upper (1)",
+  "the anchored VWAP lower (1) of bars since open",
+  "the floor pivots r3",
+  "the open pivots s1",
+  "the close pivots r2",
+  "the opening minutes high (60)",
+  "the averaged bars close",
+  "the averaged bars high",
+  "the quantile (8, 0.25) of close",
   "the previous session low",
   "the pivots r1",
   "the pivots s2",
@@ -119,6 +132,19 @@ const VALUES = [
   "the highest (4) of high minus 1.13",
 ];
 const CENTRED = [
+  ["the percent range (6)", -27.3],
+  ["the rise-fall momentum (5) of close", 13.7],
+  ["the true strength line (4, 3, 2) of close", 11.3],
+  ["the mid-price momentum (2, 6)", 1.37],
+  ["the three-span oscillator (2, 4, 8)", 41.3],
+  ["the Fisher transform (5) of close", 0.613],
+  ["the detrended price (6) of close", 1.37],
+  ["the skewness (8) of close", 0.137],
+  ["the vortex plus (5)", 0.813],
+  ["the choppiness (6)", 47.3],
+  ["the bars since highest (6) of high", 2.5],
+  ["the kurtosis (8) of close", 2.13],
+  ["the cointegration score (8) of close and high", 0.713],
   ["the RSI (5) of close", 37.3],
   ["the stochastic k (6, 2, 2)", 31.7],
   ["the CCI (6)", -43.7],
@@ -156,7 +182,7 @@ test("on bars turned upside down the mirrored rule holds where the rule did", ()
       expect(differ, `${rowText(long)} / ${rowText(mirrorRow(long, turn))}`).toBeLessThanOrEqual(2);
       if (holds.some(Boolean) && !holds.every(Boolean)) both++;
     }),
-    { numRuns: 300 },
+    { numRuns: 400 },
   );
   expect(both).toBeGreaterThan(100);
 }, 120_000);

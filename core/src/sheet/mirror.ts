@@ -20,6 +20,8 @@ const PARTNERS: Readonly<Record<string, string>> = (() => {
     ["highest", "lowest"],
     ["highestOver", "lowestOver"],
     ["sessionHigh", "sessionLow"],
+    ["swingHigh", "swingLow"],
+    ["barsSinceHighest", "barsSinceLowest"],
   ] as const;
   return Object.fromEntries(
     pairs.flatMap(([a, b]) => [
@@ -37,6 +39,7 @@ const OUTPUT_PARTNERS: Readonly<Record<string, string>> = (() => {
     ["plus", "minus"],
     ["r1", "s1"],
     ["r2", "s2"],
+    ["r3", "s3"],
   ] as const;
   return Object.fromEntries(
     pairs.flatMap(([a, b]) => [
@@ -62,6 +65,14 @@ const ABOUT: Readonly<Record<string, number>> = {
   zScore: 0,
   volumePressure: 0,
   barBody: 0,
+  percentRange: -100,
+  riseFall: 0,
+  trueStrength: 0,
+  midMomentum: 0,
+  threeSpan: 100,
+  fisher: 0,
+  detrended: 0,
+  skewness: 0,
 };
 
 /** Studies and outputs that have no side, whatever they are taken of. */
@@ -85,7 +96,21 @@ const STILL: ReadonlySet<string> = new Set([
   "aroon.down",
   "regression.fit",
   "previousSession.range",
+  "barsSinceHighest",
+  "barsSinceLowest",
+  "vortex",
+  "choppiness",
+  "parkinsonVolatility",
+  "garmanKlassVolatility",
+  "rogersSatchellVolatility",
+  "yangZhangVolatility",
+  "kurtosis",
+  "autocorrelation",
+  "halfLife",
 ]);
+
+/** Whose value is a price, whatever is given beside the bars. */
+const PRICES: ReadonlySet<string> = new Set(["anchoredVwap"]);
 
 /** Outputs about a middle where the study is not. */
 const OUTPUT_ABOUT: Readonly<Record<string, number>> = {
@@ -93,17 +118,21 @@ const OUTPUT_ABOUT: Readonly<Record<string, number>> = {
   "regression.slope": 0,
   "stopLine.direction": 0,
   "parabolic.direction": 0,
+  "zigzag.direction": 0,
 };
 
 function turnOfStudy<N>({ study, output, sources }: Extract<SheetValue<N>, { kind: "study" }>): Turn {
   const name = `${study}.${output}`;
   if (STILL.has(study) || STILL.has(name)) return "still";
-  if (study === "correlation" || study === "beta") {
+  if (PRICES.has(study)) return "price";
+  if (study === "correlation" || study === "beta" || name === "cointegration.beta") {
     const sided = sources.filter((source) => turnOf(source) !== "still").length;
     return sided === 1 ? 0 : "still";
   }
   const source = sources[0] ? turnOf(sources[0]) : "price";
   if (source === "still") return "still";
+  // What is left of a column turns with it.
+  if (study === "cointegration") return 0;
   return OUTPUT_ABOUT[name] ?? ABOUT[study] ?? source;
 }
 
@@ -125,7 +154,7 @@ export function turnOf<N>(value: SheetValue<N>): Turn {
     case "size of":
       return "still";
     case "price":
-      return value.price === "volume" ? "still" : "price";
+      return value.price === "volume" || value.price === "spread" ? "still" : "price";
     case "study":
       return turnOfStudy(value);
     case "math":
@@ -147,13 +176,16 @@ export function mirrorValue<N>(value: SheetValue<N>, reflect: TurnNumber<N>): Sh
     case "price":
       return { ...value, price: value.price === "high" ? "low" : value.price === "low" ? "high" : value.price };
     case "study": {
+      const { study, numbers, sources } = value;
       const output = swapped(OUTPUT_PARTNERS, value.output);
-      const study = swapped(PARTNERS, value.study);
+      const hasSide = sources[0] === undefined || turnOf(sources[0]) !== "still";
       return {
         ...value,
-        study: turnOf(value) === "still" ? value.study : study,
-        output: studyNamed(value.study).outputs.includes(output) ? output : value.output,
-        sources: value.sources.map(turned),
+        study: hasSide ? swapped(PARTNERS, study) : study,
+        output: studyNamed(study).outputs.includes(output) ? output : value.output,
+        // The share of values that are below becomes that of those above.
+        numbers: study === "quantileOf" && hasSide ? [numbers[0]!, reflect(numbers[1]!, 1)] : numbers,
+        sources: sources.map(turned),
       };
     }
     case "math":

@@ -5,7 +5,7 @@
 import type { KitExits, KitWindow } from "../engine/kit.ts";
 import type { Size } from "../engine/sizing.ts";
 
-export const SHEET_PRICES = ["open", "high", "low", "close", "volume"] as const;
+export const SHEET_PRICES = ["open", "high", "low", "close", "volume", "spread"] as const;
 export type SheetPrice = (typeof SHEET_PRICES)[number];
 
 /** Which bars a value is taken from: those of the run where both are empty. */

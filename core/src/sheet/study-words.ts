@@ -30,6 +30,19 @@ const SPOKEN: Readonly<Record<string, string>> = {
   onBalanceVolume: "on-balance volume",
   sessionVwap: "session VWAP",
   weekday: "weekday number",
+  weeklyVwap: "weekly VWAP",
+  anchoredVwap: "anchored VWAP",
+  fisher: "Fisher transform",
+  detrended: "detrended price",
+  riseFall: "rise-fall momentum",
+  midMomentum: "mid-price momentum",
+  threeSpan: "three-span oscillator",
+  quantileOf: "quantile",
+  halfLife: "half-life",
+  parkinsonVolatility: "Parkinson volatility",
+  garmanKlassVolatility: "Garman-Klass volatility",
+  rogersSatchellVolatility: "Rogers-Satchell volatility",
+  yangZhangVolatility: "Yang-Zhang volatility",
 };
 
 /** The study's name as sentences have it: "RSI", "standard deviation". */

@@ -1,24 +1,6 @@
-import { BARS, type ColumnValues, type StudyDefinition, span, WINDOW } from "./definition.ts";
-import { newColumn, startAt } from "./growth.ts";
+import { BARS, type StudyDefinition, span, WINDOW } from "./definition.ts";
+import { sinceExtreme } from "./extreme-age.ts";
 import { barByBar } from "./windows.ts";
-
-/** 100 when the extreme of the last `length` + 1 values is the newest, 0 when it is the oldest; of equal ones the newest counts. */
-function freshness(values: Float64Array, length: number, sign: 1 | -1): ColumnValues {
-  const n = values.length;
-  const out = newColumn(n, length);
-  // Places of values that fall (for the highest) from head to tail, as in extremes.ts.
-  const from = startAt(length);
-  const start = Math.max(0, from - length);
-  const queue = new Int32Array(Math.max(0, n - start));
-  let [head, tail] = [0, 0];
-  for (let i = start; i < n; i++) {
-    while (tail > head && sign * values[queue[tail - 1]!]! <= sign * values[i]!) tail--;
-    queue[tail++] = i;
-    if (queue[head]! < i - length) head++;
-    if (i >= from) out[i] = (100 * (queue[head]! - i + length)) / length;
-  }
-  return { values: out, first: length };
-}
 
 export const aroon: StudyDefinition = {
   name: "aroon",
@@ -33,8 +15,11 @@ export const aroon: StudyDefinition = {
   outputs: ["up", "down", "gap"],
   settle: WINDOW,
   compute: ({ bars, numbers }) => {
-    const up = freshness(bars.high, numbers[0]!, 1);
-    const down = freshness(bars.low, numbers[0]!, -1);
+    const length = numbers[0]!;
+    // 100 when the extreme is the newest, 0 when it is the oldest.
+    const fresh = (age: number): number => (100 * (length - age)) / length;
+    const up = sinceExtreme({ values: bars.high, first: 0 }, length + 1, 1, fresh);
+    const down = sinceExtreme({ values: bars.low, first: 0 }, length + 1, -1, fresh);
     return [up, down, barByBar([up, down], (i) => up.values[i]! - down.values[i]!)];
   },
 };

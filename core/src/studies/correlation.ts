@@ -5,7 +5,12 @@ import { type ColumnValues, columnInput, SOURCE_COLUMN, type StudyDefinition, sp
 import { productsOver } from "./long-windows.ts";
 
 /** Of each window of `length` values: the sum of products of distances from the means, and those of squares. O(n). */
-function together(a: ColumnValues, b: ColumnValues, length: number, value: (xy: number, xx: number, yy: number) => number): ColumnValues {
+export function together(
+  a: ColumnValues,
+  b: ColumnValues,
+  length: number,
+  value: (xy: number, xx: number, yy: number) => number,
+): ColumnValues {
   const [x, y] = [a.values, b.values];
   const start = Math.max(a.first, b.first);
   // What did not move but for rounding did not move.

@@ -12,6 +12,8 @@ function eachBar(bars: BarSeries, value: (i: number) => number): ColumnValues {
 
 export const typicalOf = (bars: BarSeries): ColumnValues => eachBar(bars, (i) => (bars.high[i]! + bars.low[i]! + bars.close[i]!) / 3);
 
+export const middlesOf = (bars: BarSeries): ColumnValues => eachBar(bars, (i) => (bars.high[i]! + bars.low[i]!) / 2);
+
 const definition = (
   name: string,
   pane: "price" | "own",

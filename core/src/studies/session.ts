@@ -32,13 +32,14 @@ const definition = (
   compute: ({ bars }) => [compute(bars)],
 });
 
-export const sessionOpen = definition("sessionOpen", "Open of the session's first bar", "open of the first bar", "price", (bars) =>
+export const sessionOpenOf = (bars: BarSeries): ColumnValues =>
   foldSession(
     bars,
     (i) => bars.open[i]!,
     (value) => value,
-  ),
-);
+  );
+
+export const sessionOpen = definition("sessionOpen", "Open of the session's first bar", "open of the first bar", "price", sessionOpenOf);
 
 export const sessionHigh = definition(
   "sessionHigh",

@@ -72,7 +72,7 @@ export class SlowSheet {
     switch (value.kind) {
       case "price": {
         const series = this.#seriesOf(value.on);
-        return { series, at: known(series[value.price]) };
+        return { series, at: known(series[value.price] ?? new Float64Array(series.length)) };
       }
       case "study":
         return this.#study(value);

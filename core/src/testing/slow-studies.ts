@@ -3,35 +3,23 @@
  * columns against these.
  */
 import type { BarSeries } from "../market/bars.ts";
-
-type List = readonly number[];
-
-const meanOf = (values: readonly number[]): number => values.reduce((sum, value) => sum + value, 0) / values.length;
-const windowOf = (values: readonly number[], i: number, span: number): number[] => values.slice(i - span + 1, i + 1);
-
-function slowSmooth(values: readonly number[], span: number, alpha: number, from = 0): number[] {
-  const out: number[] = values.map(() => Number.NaN);
-  out[from + span - 1] = meanOf(values.slice(from, from + span));
-  for (let i = from + span; i < values.length; i++) out[i] = alpha * values[i]! + (1 - alpha) * out[i - 1]!;
-  return out;
-}
-const slowEma = (values: readonly number[], span: number, from = 0): number[] => slowSmooth(values, span, 2 / (span + 1), from);
-const slowDeviation = (values: readonly number[]): number => Math.sqrt(meanOf(values.map((value) => (value - meanOf(values)) ** 2)));
-
-/** Value of each window of `span` values that is full from `from` on. */
-const windows = (values: List, span: number, from: number, fold: (window: number[], i: number) => number): number[] =>
-  values.map((_value, i) => (i < from + span - 1 ? Number.NaN : fold(windowOf(values, i, span), i)));
-const slowWma = (values: List, span: number, from = 0): number[] =>
-  windows(values, span, from, (window) => window.reduce((sum, value, k) => sum + value * (k + 1), 0) / ((span * (span + 1)) / 2));
-const zip = (a: List, b: List, fold: (x: number, y: number) => number): number[] => a.map((value, i) => fold(value, b[i]!));
-const back = (values: List, bars: number, fold: (now: number, then: number) => number): number[] =>
-  values.map((value, i) => (i < bars ? Number.NaN : fold(value, values[i - bars]!)));
-const sumOf = (values: List): number => values.reduce((sum, value) => sum + value, 0);
-const rankOf = (window: List): number => {
-  const before = window.slice(0, -1);
-  const x = window.at(-1)!;
-  return (100 * (before.filter((value) => value < x).length + before.filter((value) => value === x).length / 2)) / before.length;
-};
+import { levelTwins } from "./slow-levels.ts";
+import {
+  back,
+  type List,
+  meanOf,
+  rankOf,
+  slowDeviation,
+  slowEma,
+  slowSmooth,
+  slowWma,
+  sumOf,
+  windowOf,
+  windows,
+  zip,
+} from "./slow-lists.ts";
+import { oscillatorTwins } from "./slow-oscillators.ts";
+import { statisticTwins } from "./slow-statistics.ts";
 
 /** Slope and intercept by the normal equations. */
 function lineOf(window: List): { slope: number; end: number; fit: number } {
@@ -383,5 +371,8 @@ export function twinsOf(bars: BarSeries): readonly (readonly [string, List])[] {
     ["medianPrice()", zip(high, low, (a, b) => b + (a - b) / 2)],
     ["barRange()", zip(high, low, (a, b) => a - b)],
     ["barBody()", zip(close, open, (a, b) => a - b)],
+    ...oscillatorTwins(bars),
+    ...statisticTwins(bars),
+    ...levelTwins(bars),
   ];
 }
