@@ -9,24 +9,20 @@ export default plan({
     back: whole(8, { min: 1, max: 100, unit: "bars", label: "Displaced by", group: "Averages" }),
     stop: decimal(2, { min: 0.5, max: 10, step: 0.25, unit: "ATR", label: "Stop", group: "Exits" }),
   },
-  build({ bars, inputs, when, enter, exit, position, note, show }) {
-    const top = ema(bars.high, inputs.span).earlier(inputs.back);
-    const bottom = ema(bars.low, inputs.span).earlier(inputs.back);
+  build({ bars, inputs, when, mirrored, position, note, show }) {
     const range = atr(bars, 20);
-    show(top, { label: "Displaced highs" });
-    show(bottom, { label: "Displaced lows" });
 
-    when(crossesAbove(bars.close, top), () => {
-      if (position.short) exit.short({ tag: "cleared the highs" });
-      if (!position.flat) return;
-      enter.long({ stopLoss: multiple(range, inputs.stop), tag: "above" });
-      note("cleared the displaced highs", bars.low.now);
-    });
-    when(crossesBelow(bars.close, bottom), () => {
-      if (position.long) exit.long({ tag: "lost the lows" });
-      if (!position.flat) return;
-      enter.short({ stopLoss: multiple(range, inputs.stop), tag: "below" });
-      note("lost the displaced lows", bars.high.now);
+    // Longs clear the highs; shorts are the same, turned over.
+    mirrored((side) => {
+      const level = ema(side.high(bars), inputs.span).earlier(inputs.back);
+      const what = side.sign > 0 ? "highs" : "lows";
+      show(level, { label: `Displaced ${what}` });
+      when(side.crossesAbove(bars.close, level), () => {
+        if (!position.flat && !side.isOpen) position.close(`cleared the ${what}`);
+        if (!position.flat) return;
+        side.enter({ stopLoss: multiple(range, inputs.stop), tag: `cleared the ${what}` });
+        note(`cleared the displaced ${what}`, side.low(bars).now);
+      });
     });
   },
 });

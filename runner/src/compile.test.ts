@@ -34,7 +34,7 @@ test("an order call that is all of a loop's body is put in order", () => {
 test("statements are counted where they begin, branches and arrows without braces too", () => {
   const source =
     "const a = 1;\nif (a) work();\nelse rest();\nconst f = () => a + 1;\nfunction g() {\n  return f();\n}\nfor (const x of list) use(x);";
-  const { code, places } = compilePlan(source, { isTraced: true });
+  const { code, places } = compilePlan(source, { reports: "all" });
   const { statements } = places;
   const at = (line: number) =>
     statements.filter((statement) => statement.line === line).map(({ column, endColumn }) => [column, endColumn]);
@@ -60,7 +60,7 @@ test.each([
   ["const x = a ? b : c;", "const x = __see(0,(__test(0,(a)) ? b : c));", ["x"], ["a"]],
   ["when(crossesAbove(a, b), go);", "when(__see(0,(crossesAbove(a, b))), go);", ["crossesAbove(a, b)"], []],
 ])("%s reports its names and tests", (source, expected, names, tests) => {
-  const { code, places } = compilePlan(`first();\n${source}`, { isTraced: true });
+  const { code, places } = compilePlan(`first();\n${source}`, { reports: "all" });
   expect(code.split("\n")[1]!.replace(/^__hit\(\d+\);/, "")).toBe(expected);
   expect(places.names.map(({ name }) => name)).toEqual(names);
   expect(places.tests.map(({ text }) => text)).toEqual(tests);

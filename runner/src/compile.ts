@@ -36,9 +36,14 @@ export interface CompiledPlan {
 
 export interface CompileOptions {
   readonly role?: Role;
-  /** Counts how often each statement runs and reports named values and tests: for evidence, which is a pass of its own. */
-  readonly isTraced?: boolean;
+  readonly reports?: Reports;
 }
+
+/**
+ * What a script reports on itself: for evidence, which is a pass of its own, how often each statement runs, and named values
+ * and tests; where conditions are put in the place of others, the values of declared names.
+ */
+export type Reports = "none" | "names" | "all";
 
 /** A syntax error as the editor shows it. */
 export function syntaxError(message: string, line: number, column: number): PlanTesterError {
@@ -48,11 +53,11 @@ export function syntaxError(message: string, line: number, column: number): Plan
 /**
  * @throws PlanTesterError bad-plan with line and column when the source can't be read.
  */
-export function compilePlan(source: string, { role = "plan", isTraced = false }: CompileOptions = {}): CompiledPlan {
+export function compilePlan(source: string, { role = "plan", reports = "none" }: CompileOptions = {}): CompiledPlan {
   if (source.length > MOST_SOURCE)
     throw new PlanTesterError("bad-plan", `The plan is ${source.length} characters long; the most is ${MOST_SOURCE}.`, {});
   refuseImports(source);
-  return instrument(planScript(source), role, isTraced);
+  return instrument(planScript(source), role, reports);
 }
 
 /**
@@ -138,7 +143,7 @@ interface CallNode extends Spanned {
  * the line it stands on; and a note of the line in front of every call that may send an order, so that each order and
  * trade knows where it came from at no cost.
  */
-function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan {
+function instrument(script: string, role: Role, reports: Reports): CompiledPlan {
   let tree: ReturnType<typeof parse>;
   try {
     tree = parse(script, { ecmaVersion: 2023, sourceType: "script", locations: false });
@@ -164,7 +169,7 @@ function instrument(script: string, role: Role, isTraced: boolean): CompiledPlan
     const column = (at: { line: number; column: number }): number => Math.max(1, at.column - (at.line === 1 ? head : 0));
     return { line: begin.line, column: column(begin), endLine: end.line, endColumn: column(end) };
   };
-  const marks = isTraced ? new TraceMarks({ script, head, placeOf, insert, insertAfter }) : null;
+  const marks = reports === "none" ? null : new TraceMarks({ script, head, placeOf, insert, insertAfter }, reports === "names");
   refuseIn(tree, (message, node) => {
     const { line, column } = placeOf(node);
     throw syntaxError(message, line, column);

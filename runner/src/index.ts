@@ -8,6 +8,7 @@ export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-proc
 export { nextTaskId, ProcessPool } from "./parent/pool.ts";
 export type * from "./protocol.ts";
 export { readProgram } from "./reading/read-program.ts";
+export { type PlanRule, rulesOf } from "./reading/rules.ts";
 export { assemblePlan, headOfPlan, type PlanReport, reportPlan } from "./report-plan.ts";
 export { isCurrentHash, resultHashOf } from "./result-hash.ts";
 export {
@@ -20,6 +21,7 @@ export {
   type RunOutcome,
   type RunRequest,
   replayPlan,
+  runChanged,
   runPlan,
   type SweepAnswer,
   type SweepBatch,

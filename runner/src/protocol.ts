@@ -2,6 +2,7 @@
 import type { ConditionEvidence, FirstFigures } from "@plan-tester/contract";
 import type {
   AccountReport,
+  Alteration,
   BarColumns,
   BarSeries,
   ChartNote,
@@ -18,6 +19,7 @@ import type {
   LogLine,
   LookAheadReport,
   LookedAt,
+  MatchedTrade,
   Order,
   OwnFigure,
   PlanCommand,
@@ -120,6 +122,16 @@ export interface SweepMessage {
   readonly settings: EngineSettings;
   /** Variants, by their number in the batch, whose daily returns on the first stretch are wanted too. */
   readonly dailyOf: readonly number[];
+  /** For each variant the conditions that are another in it, where they are in any. */
+  readonly changes: readonly (RuleChange | null)[] | null;
+  /** Variants, by their number in the batch, whose trades on the first stretch are wanted too. */
+  readonly tradesOf: readonly number[];
+}
+
+/** Conditions of a plan, by the names that it gives to them, in whose place others are put. */
+export interface RuleChange {
+  readonly names: readonly string[];
+  readonly alteration: Alteration;
 }
 
 /** Compares the plan with itself on bars that have another future, at many places (R7.1). */
@@ -336,6 +348,8 @@ export type FromChild =
       readonly figures: Float64Array;
       /** Daily returns on the first stretch, a row for each of `dailyOf`; one that failed has zeros. null where there are none. */
       readonly daily: Float32Array | null;
+      /** Trades on the first stretch, a list for each of `tradesOf`. */
+      readonly trades: readonly (readonly MatchedTrade[])[];
       readonly failures: readonly { readonly variant: number; readonly message: string }[];
       /** Memory that the process holds, bytes. */
       readonly memoryBytes: number;

@@ -9,7 +9,7 @@ import { run } from "./testing.ts";
 const reference = readFileSync(new URL("../../docs/plan-language.md", import.meta.url), "utf8");
 const examples = [...reference.matchAll(/```ts\n([\s\S]*?)```/g)].map(([, code]) => code!);
 const NAMES =
-  "bars, inputs, markets, market, when, during, on, enter, exit, position, orders, account, clock, log, note, figure, show, random";
+  "bars, inputs, markets, market, when, during, mirrored, on, enter, exit, position, orders, account, clock, log, note, figure, show, random";
 const asPlan = (code: string): string =>
   code.includes("export default") ? code : `export default plan({ title: "Example", build({ ${NAMES} }) {\n${code}} });`;
 

@@ -20,6 +20,7 @@ import type {
   FromChild,
   PlanDescription,
   ReplayMessage,
+  RuleChange,
   RunMessage,
   TraceFindings,
   TradesPiece,
@@ -223,15 +224,30 @@ export interface SweepBatch {
 }
 
 /** What came of a batch of variants. */
-export type SweepAnswer = Omit<Extract<FromChild, { type: "swept" }>, "type" | "id">;
+type Swept = Omit<Extract<FromChild, { type: "swept" }>, "type" | "id">;
+export type SweepAnswer = Omit<Swept, "trades">;
 
 export async function sweepPlan(process: PlanProcess, batch: SweepBatch): Promise<SweepAnswer> {
   const { source, variants, kits = null, stretches, settings, dailyOf = [] } = batch;
   for (const feeds of stretches) await ensureFeeds(process, feeds);
-  const message = { type: "sweep", id: nextTaskId(), source, variants, kits, settings, dailyOf } as const;
+  const message = { type: "sweep", id: nextTaskId(), source, variants, kits, settings, dailyOf, changes: null, tradesOf: [] } as const;
   const { figures, failures, daily, memoryBytes } = await process.ask(
     { ...message, stretches: stretches.map((feeds) => feeds.map(keyed)) },
     "swept",
   );
   return { figures, failures, daily, memoryBytes };
+}
+
+/** Runs a plan once for each change of its conditions, null for none; with daily returns of all and trades of those asked for. */
+export async function runChanged(
+  process: PlanProcess,
+  { source, inputs, settings, feeds }: RunRequest,
+  changes: readonly (RuleChange | null)[],
+  tradesOf: readonly number[],
+): Promise<Swept> {
+  await ensureFeeds(process, feeds);
+  const message = { type: "sweep", id: nextTaskId(), source, settings, kits: null, changes, tradesOf } as const;
+  const each = { variants: changes.map(() => inputs), dailyOf: [...changes.keys()], stretches: [feeds.map(keyed)] };
+  const { figures, failures, daily, trades, memoryBytes } = await process.ask({ ...message, ...each }, "swept");
+  return { figures, failures, daily, trades, memoryBytes };
 }

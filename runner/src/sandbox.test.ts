@@ -143,6 +143,11 @@ describe("errors point at the source", () => {
 
   test.each([
     ["no plan", "const a = 1;", /exports nothing to run/],
+    [
+      "a module without its header",
+      "export const keel = 1; export function hull() {}",
+      /This is a module: it exports keel, hull for other plans/,
+    ],
     ["a plan without a title", "export default plan({ build() {} });", /needs a title/],
     ["an input that is no input", "export default plan({ title: 'x', inputs: { a: 5 }, build() {} });", /Input "a"/],
     ["something odd thrown", "throw { toString() { throw 1; } };", /can't be read|plan threw/i],

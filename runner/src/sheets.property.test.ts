@@ -7,6 +7,7 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { textOfSheet } from "@plan-tester/contract";
+import { activeRules } from "@plan-tester/core";
 import { fullSheet } from "@plan-tester/core/testing/sheets";
 import fc from "fast-check";
 import { afterAll, beforeAll, expect, test } from "vitest";
@@ -15,7 +16,9 @@ import { findSlips } from "./slips.ts";
 import { run } from "./testing.ts";
 
 const RUNS = Number(process.env.SHEETS ?? 60);
-const programs = fc.sample(fullSheet, { numRuns: RUNS, seed: 7 }).map(textOfSheet);
+// A sheet whose entries are all switched off has filters of nothing.
+const entering = fullSheet.filter(({ longEntry, shortEntry }) => [longEntry, shortEntry].some((group) => activeRules(group).length > 0));
+const programs = fc.sample(entering, { numRuns: RUNS, seed: 7 }).map(textOfSheet);
 const NEVER: ReadonlySet<string> = new Set(["unused input", "wrong side", "copied side"]);
 const worker = new PlanProcess();
 beforeAll(() => worker.warm());

@@ -61,6 +61,16 @@ const FUNCTIONS = new Set(["ArrowFunctionExpression", "FunctionExpression", "Cla
 const WAITING = new Set(["when", "during"]);
 const MOST_TEXT = 60;
 
+/** A piece of the source as the name of what it makes. */
+export function shortText(source: string): string {
+  const text = source.replace(/\s+/g, " ");
+  return text.length > MOST_TEXT ? `${text.slice(0, MOST_TEXT - 1)}…` : text;
+}
+
+/** Whether a call waits for a condition that is written out in it. */
+export const waitsFor = (callee: { readonly type: string; readonly name?: string } | undefined, first: Spanned | undefined): boolean =>
+  callee?.type === "Identifier" && WAITING.has(callee.name!) && first?.type === "CallExpression";
+
 export interface Editing {
   readonly script: string;
   /** Length of the prologue that the script has before the source begins. */
@@ -78,12 +88,21 @@ export class TraceMarks {
   readonly tests: TestPlace[] = [];
   readonly #edit: Editing;
 
-  constructor(edit: Editing) {
+  /** Only names to which a declaration gives a value, and conditions that are waited for. */
+  readonly #isOfNames: boolean;
+
+  constructor(edit: Editing, isOfNames: boolean) {
     this.#edit = edit;
+    this.#isOfNames = isOfNames;
   }
 
   mark(given: Spanned): void {
     const node = given as Node;
+    if (this.#isOfNames) {
+      if (node.type === "VariableDeclaration") this.#markDeclaration(node);
+      else if (node.type === "CallExpression") this.#markCall(node);
+      return;
+    }
     this.#markStatements(node);
     switch (node.type) {
       case "IfStatement":
@@ -102,8 +121,7 @@ export class TraceMarks {
   }
 
   #text({ start, end }: Spanned): string {
-    const text = this.#edit.script.slice(start, end).replace(/\s+/g, " ");
-    return text.length > MOST_TEXT ? `${text.slice(0, MOST_TEXT - 1)}…` : text;
+    return shortText(this.#edit.script.slice(start, end));
   }
 
   #see(node: Spanned, name: string): void {
@@ -118,7 +136,7 @@ export class TraceMarks {
       if (!init || FUNCTIONS.has(init.type)) continue;
       if (id.type === "Identifier") this.#see(init, id.name!);
       // Case: several names at once. They are shown after the statement, where there is one.
-      else if (isStatement)
+      else if (isStatement && !this.#isOfNames)
         for (const part of namesIn(id)) {
           this.names.push({ name: part.name!, ...this.#edit.placeOf(part) });
           this.#edit.insertAfter(end, `__see(${this.names.length - 1},${part.name});`);
@@ -151,7 +169,7 @@ export class TraceMarks {
 
   #markCall({ callee, arguments: given }: Node): void {
     const [first] = given ?? [];
-    if (callee?.type === "Identifier" && WAITING.has(callee.name!) && first?.type === "CallExpression") this.#see(first, this.#text(first));
+    if (waitsFor(callee, first)) this.#see(first!, this.#text(first!));
   }
 
   /** Puts a counter in front of every statement of a node, and in front of branches and arrow functions without braces. */

@@ -1,6 +1,7 @@
 /** Runs and sweeps inside the plan process. Long work is cut into steps so that progress goes out and a stop comes in. */
 import {
   advanceInSteps,
+  altered,
   Backtest,
   type BarSeries,
   type ColumnExchange,
@@ -8,6 +9,7 @@ import {
   type FinerBars,
   type LookAheadReport,
   lookAheadComparisons,
+  type MatchedTrade,
   MIN_CUTS,
   type PlanFailure,
   PlanTesterError,
@@ -22,6 +24,7 @@ import {
   sliceSeries,
   specsOf,
   Trace,
+  type Trade,
 } from "@plan-tester/core";
 import { assembled } from "../assemble.ts";
 import { compilePlan } from "../compile.ts";
@@ -35,13 +38,14 @@ import type {
   HoldingsMessage,
   LookAheadMessage,
   PlanDescription,
+  RuleChange,
   RunMessage,
   Send,
   SweepMessage,
   TraceMessage,
 } from "../protocol.ts";
 import { report, tradesText } from "./report.ts";
-import { currentLine, failureOf as failureIn, guard, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
+import { currentLine, failureOf as failureIn, guard, type Listener, type LoadedPlan, listenTo, loadPlan, startCounts } from "./sandbox.ts";
 
 interface KeptData {
   readonly store: StudyStore;
@@ -234,8 +238,9 @@ export function sweep(
   const failures: { variant: number; message: string }[] = [];
   let daily: Float32Array | null = null;
   const rows = new Map(message.dailyOf.map((variant, row) => [variant, row]));
-  const plan = loadPlan(message.source);
+  const plan = loadPlan(message.source, message.changes ? "names" : "none");
   const specs = specsOf(plan.instantiate().inputs);
+  const trades: (readonly MatchedTrade[])[] = message.tradesOf.map(() => []);
   const stretches = message.stretches.map((keys) => {
     const feeds = keys.map(loaded);
     // Several instruments draw one curve; a single one keeps sums only.
@@ -244,6 +249,8 @@ export function sweep(
   beAlive(message.id, send);
   const pace = pacer(message.id, send);
   message.variants.forEach((given, variant) => {
+    const change = message.changes?.[variant];
+    if (change) listenTo(changing(plan, change));
     try {
       const inputs = resolveInputs(specs, given);
       const kit = message.kits?.[variant];
@@ -251,11 +258,13 @@ export function sweep(
       stretches.forEach(({ feeds, equity }, stretch) => {
         pace.begin();
         const at = (variant * stretches.length + stretch) * width;
+        const tradesRow = stretch === 0 ? message.tradesOf.indexOf(variant) : -1;
         const returns = runVariant(
           { plan: plan.instantiate(), freshPlan: plan.instantiate, inputs, feeds, settings, equity },
           figures,
           at,
           pace.next,
+          tradesRow < 0 ? null : (made) => (trades[tradesRow] = made.map(briefly)),
         );
         const row = stretch === 0 ? rows.get(variant) : undefined;
         if (row !== undefined) {
@@ -267,9 +276,26 @@ export function sweep(
       if (sharesMemory && isAllocationFailure(error)) throw error;
       const failure = failureOf(error, plan, null, null);
       failures.push({ variant, message: failure.line === null ? failure.message : `line ${failure.line}: ${failure.message}` });
+    } finally {
+      listenTo(null);
     }
   });
-  return { type: "swept", id: message.id, figures, failures, daily };
+  return { type: "swept", id: message.id, figures, failures, daily, trades };
+}
+
+/** What two runs are compared by: much less to hand over than whole trades. */
+const briefly = ({ symbol, side, entryTime, entryTag, exitTime, reason, net }: Trade): MatchedTrade => ({
+  ...{ symbol, side, entryTime, entryTag },
+  ...{ exitTime, reason, net },
+});
+
+/** Puts other conditions in the place of those that a plan names. */
+function changing({ places }: LoadedPlan, { names, alteration }: RuleChange): Listener {
+  const changed = new Set(names);
+  return {
+    see: (name, value) => (changed.has(places.names[name]!.name) ? altered(value, alteration) : value),
+    test: (_test, value) => value,
+  };
 }
 
 /** Lets variants go on in steps, as runs do: the loop guard begins again with each, and the server hears that they go on. */
@@ -364,7 +390,7 @@ function sendProgress(id: number, done: number, total: number, send: Send): void
 
 /** A plan whose names and tests report to a trace, from now on and until `listenTo(null)`. */
 function traced(source: string) {
-  const plan = loadPlan(source, true);
+  const plan = loadPlan(source, "all");
   const { names, tests, statements } = plan.places;
   const counts = startCounts(statements.length);
   const trace = new Trace(

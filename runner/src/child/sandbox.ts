@@ -3,8 +3,8 @@
  * clock or unseeded randomness. Names of the language and of the standard library come in as parameters, because a free
  * global name costs a proxy look-up each time.
  */
-import { DeclaredPlan, PlanContext, type PlanFailure, PlanTesterError, SHARED_CLASSES, type Trace, VOCABULARY } from "@plan-tester/core";
-import { type CompiledPlan, compilePlan, PLAN_FILE } from "../compile.ts";
+import { DeclaredPlan, PlanContext, type PlanFailure, PlanTesterError, SHARED_CLASSES, VOCABULARY } from "@plan-tester/core";
+import { type CompiledPlan, compilePlan, PLAN_FILE, type Reports } from "../compile.ts";
 import { splitModules } from "../modules.ts";
 import type { TracePlaces } from "../trace-marks.ts";
 
@@ -177,13 +177,18 @@ export function startCounts(statements: number): Float64Array {
   return hits;
 }
 
-/** Who listens to named values and tests, while a pass traces them. */
-let trace: Pick<Trace, "see" | "test"> | null = null;
-const see = (name: number, value: unknown): unknown => (trace ? trace.see(name, value) : value);
-const test = (number: number, value: unknown): unknown => (trace ? trace.test(number, value) : value);
+/** Hears named values and tests by the number of their place; the plan goes on with what it answers. */
+export interface Listener {
+  see(name: number, value: unknown): unknown;
+  test(test: number, value: unknown): unknown;
+}
 
-export function listenTo(listener: Pick<Trace, "see" | "test"> | null): void {
-  trace = listener;
+let heardBy: Listener | null = null;
+const see = (name: number, value: unknown): unknown => (heardBy ? heardBy.see(name, value) : value);
+const test = (number: number, value: unknown): unknown => (heardBy ? heardBy.test(number, value) : value);
+
+export function listenTo(listener: Listener | null): void {
+  heardBy = listener;
 }
 
 type Factory = (...args: unknown[]) => void;
@@ -221,15 +226,19 @@ const KEEP = 16;
  * Compiles and loads a linked plan; the last few are kept by their source.
  * @throws PlanTesterError bad-plan when it can't be read.
  */
-export function loadPlan(source: string, isTraced = false): LoadedPlan {
+export function loadPlan(source: string, reports: Reports = "none"): LoadedPlan {
   guard.restart();
-  const key = isTraced ? `traced ${source}` : source;
+  const key = `${reports} ${source}`;
   const known = kept.get(key);
   if (known) return known;
   const { plan: text, modules } = splitModules(source);
   if (text.trim() === "" && modules.size > 0)
-    throw new PlanTesterError("bad-plan", `This is a module: it runs with the plans that import from "${[...modules.keys()][0]}".`, {});
-  const compiled = compilePlan(text, { isTraced });
+    throw new PlanTesterError(
+      "bad-plan",
+      `This is a module: it exports studies and functions for other plans, and runs with those that import from "${[...modules.keys()][0]}".`,
+      {},
+    );
+  const compiled = compilePlan(text, { reports });
   const compartment = compartmentForPlan();
   const main = evaluate(compartment, compiled, PLAN_FILE);
   const factories = new Map(
@@ -253,13 +262,9 @@ export function loadPlan(source: string, isTraced = false): LoadedPlan {
   ];
   const plan: LoadedPlan = {
     instantiate() {
-      const declared = instantiate(main, factories, values).default;
-      if (!(declared instanceof DeclaredPlan))
-        throw new PlanTesterError(
-          "bad-plan",
-          'The plan exports nothing to run. Begin with: export default plan({ title: "…", build({ bars }) { … } });',
-          {},
-        );
+      const exported = instantiate(main, factories, values);
+      const declared = exported.default;
+      if (!(declared instanceof DeclaredPlan)) throw new PlanTesterError("bad-plan", nothingToRun(Object.keys(exported)), {});
       return declared;
     },
     places: compiled.places,
@@ -290,6 +295,14 @@ function inModule<T>(name: string, make: () => T): T {
     const text = error instanceof Error ? error.message : String(error);
     throw new PlanTesterError("bad-plan", `In module "${name}": ${text}`, {});
   }
+}
+
+/** Why a text can't be run: it is a module without its header, or nothing yet. */
+function nothingToRun(names: readonly string[]): string {
+  const exported = names.filter((name) => name !== "default");
+  if (exported.length === 0)
+    return 'The plan exports nothing to run. Begin with: export default plan({ title: "…", build({ bars }) { … } });';
+  return `This is a module: it exports ${exported.slice(0, 5).join(", ")}${exported.length > 5 ? " and more" : ""} for other plans. Name it in its first line, //! module "its-name", and they import from "its-name". A plan to run has: export default plan({ title: "…", build({ bars }) { … } });`;
 }
 
 /** Runs the plan's text, and the texts of the modules that it asks for, once each. */

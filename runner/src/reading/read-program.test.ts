@@ -11,6 +11,25 @@ const told = (source: string): string[] => readProgram(source).map(({ line, what
 const plan = (body: string): string =>
   `export default plan({ title: "x", inputs: { span: whole(20, {}), from: time("09:30") }, build({ bars, inputs, when, during, on, enter, exit, position, orders, clock, log, market }) {\n${body}\n} });`;
 
+test("a rule written once for both sides is read on each, its words turned and its names its own", () => {
+  const source = `export default plan({ title: "x", build({ bars, mirrored, when, position }) {
+    mirrored((side) => {
+      const level = side.highest(bars, 20).earlier(1);
+      const calm = side.isAbove(rsi(bars.close, 14), side.threshold(40, 50));
+      when(side.crossesAbove(bars.close, level).and(calm), () => {
+        if (position.flat) side.enter({ stopLoss: ticks(40) });
+      });
+      when(side.crossesBelow(bars.close, side.lower(bollinger(bars.close, 20, 2))), () => side.isOpen && side.exit());
+    });
+  } });`;
+  expect(told(source)).toEqual([
+    "6: Enters long at market, stop loss 40 ticks when close crosses above the highest (20) of high 1 bar ago and the RSI (14) of close is above 40, and no position is open",
+    "8: Closes longs at market when close crosses below the Bollinger band lower (20, 2) of close, and a long is open",
+    "6: Enters short at market, stop loss 40 ticks when close crosses below the lowest (20) of low 1 bar ago and the RSI (14) of close is below 60, and no position is open",
+    "8: Closes shorts at market when close crosses above the Bollinger band upper (20, 2) of close, and a short is open",
+  ]);
+});
+
 test("every example is read, with its entries and exits", async () => {
   expect(examples.length).toBeGreaterThan(25);
   const all = examples.map((name) => {

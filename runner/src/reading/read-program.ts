@@ -8,10 +8,12 @@ import { splitModules } from "../modules.ts";
 import { ActReader } from "./acts.ts";
 import { namesOf } from "./names.ts";
 import { Speaker } from "./say.ts";
+import { unfoldMirrored } from "./unfold-mirrored.ts";
 
 /** @throws PlanTesterError bad-plan with line and column when the text can't be read */
 export function readProgram(source: string): readonly ProgramAct[] {
   const { script, tree } = planTree(splitModules(source).plan);
+  unfoldMirrored(tree);
   const names = namesOf(tree);
   if (!names.build) return [];
   const reader = new ActReader(new Speaker(script, names), names);
