@@ -16,6 +16,7 @@ import type {
   OwnFigure,
   Period,
   PlanFailure,
+  RuleEarnings,
   RunFigures,
   RunStatus,
   Slip,
@@ -203,12 +204,27 @@ export interface Variant {
   readonly market: VariantMarket | null;
 }
 
+/** An exit kit of the workspace's library. Whoever uses it has a copy: a change here changes no plan. */
+export interface LibraryKit {
+  readonly id: string;
+  readonly name: string;
+  readonly description: string;
+  readonly kit: ExitKit;
+  readonly createdMs: number;
+  readonly updatedMs: number;
+  /** Plans with a kit of this name in their settings or in so many of their variants. */
+  readonly usedBy: readonly { readonly planId: string; readonly title: string; readonly variants: number }[];
+}
+
+/** What a plan's journal tells of. The last three are no trials: nothing was chosen by them. */
+export type TrialKind = "run" | "sweep" | "walk-forward" | "reserve" | "watch" | "rules";
+
 /** Something that was tried with a plan: what was changed since the trial before it, and what came of it. */
 export interface Trial {
   readonly id: number;
   readonly planId: string;
   readonly createdMs: number;
-  readonly kind: "run" | "sweep" | "walk-forward" | "reserve" | "watch";
+  readonly kind: TrialKind;
   readonly runId: string;
   readonly versionId: string;
   readonly settings: RunSettings;
@@ -433,6 +449,42 @@ export interface TrialContext {
 }
 
 export type LookAheadAnswer = LookAheadReport;
+
+/** The plan with a rule and without it. Money in account currency. */
+export interface RuleFigures {
+  readonly netProfit: number;
+  readonly maxDrawdown: number;
+  readonly trades: number;
+  /** null without trades. */
+  readonly averageTrade: number | null;
+}
+
+/** What a rule earns. */
+export interface RuleAnswer extends RuleEarnings {
+  /** Of a sheet's row its part and id, "longEntry:a"; else the name of its condition. */
+  readonly key: string;
+  readonly label: string;
+  /** Names of its conditions in the plan's program. */
+  readonly names: readonly string[];
+  readonly line: number;
+  /** What it was taken for in the run without it. */
+  readonly without: "always" | "never";
+  readonly figures: RuleFigures;
+}
+
+export interface RulesAnswer {
+  readonly rules: readonly RuleAnswer[];
+  /** Rules without which the plan can't be run, and why. */
+  readonly failed: readonly { readonly label: string; readonly line: number; readonly message: string }[];
+  /** Figures of the run itself. */
+  readonly figures: RuleFigures;
+  /** Placebos of each rule that were wanted. */
+  readonly placebos: number;
+  /** Whether it was stopped before all were run. */
+  readonly isStopped: boolean;
+  /** Rules of the plan that were too many to be looked at. */
+  readonly left: number;
+}
 
 /** What an order doesn't have. */
 type Missing = "quantity" | "price" | "limitPrice" | "expiresBar" | "expiresTime" | "fillPrice" | "fillTime";
@@ -736,6 +788,9 @@ export interface StorageReport {
 export type ServerEvent =
   | ({ readonly type: "run-figures"; readonly id: string } & FirstFigures)
   | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
+  | { readonly type: "rules-progress"; readonly id: string; readonly done: number; readonly total: number }
+  /** What each rule of a run earns is in the journal of its plan. */
+  | { readonly type: "rules-noted"; readonly id: string }
   | {
       readonly type: "sweep-progress";
       readonly id: string;

@@ -14,6 +14,7 @@ import type {
   HistoryThumbnail,
   ImportReport,
   LastDraft,
+  LibraryKit,
   LineEvidence,
   LookAheadAnswer,
   Market,
@@ -26,6 +27,7 @@ import type {
   PlanVersionDetail,
   ProgramReading,
   QueuedRun,
+  RulesAnswer,
   RunEvidence,
   RunFacets,
   RunOrdersBody,
@@ -86,6 +88,10 @@ export interface Replies {
   readonly createVariant: Variant;
   readonly replaceVariant: Variant;
 
+  readonly listKits: readonly LibraryKit[];
+  readonly createKit: LibraryKit;
+  readonly replaceKit: LibraryKit;
+
   readonly getJournal: readonly Trial[];
   readonly getTrialContext: TrialContext;
   readonly listVersions: readonly PlanVersion[];
@@ -106,6 +112,7 @@ export interface Replies {
   readonly verifyRun: VerifyAnswer;
   readonly stressRun: StressAnswer;
   readonly checkLookAhead: LookAheadAnswer;
+  readonly checkRules: RulesAnswer;
   readonly keepRun: RunSummary;
   readonly listQueue: readonly QueuedRun[];
   readonly queueRuns: BatchBegun;

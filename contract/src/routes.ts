@@ -34,10 +34,14 @@ import {
   type ImportQuery,
   importQuerySchema,
   type KeepRequest,
+  type KitBody,
   keepRequestSchema,
+  kitBodySchema,
+  type PlacebosQuery,
   type PlanCreate,
   type PlanFile,
   type PlanUpdate,
+  placebosQuerySchema,
   planCreateSchema,
   planFileSchema,
   planUpdateSchema,
@@ -179,6 +183,19 @@ export const ROUTES = {
   },
   deleteVariant: { method: "DELETE", path: "/variants/:id", summary: "Delete a variant", reply: "nothing" },
 
+  listKits: { method: "GET", path: "/kits", summary: "Exit kits of the library, and who uses them", reply: "json" },
+  createKit: {
+    ...{ method: "POST", path: "/kits", summary: "Put an exit kit into the library", reply: "json", status: 201 },
+    body: shape<KitBody>(kitBodySchema, "the exit kit"),
+    errors: ["conflict"],
+  },
+  replaceKit: {
+    ...{ method: "PUT", path: "/kits/:id", summary: "Replace an exit kit of the library", reply: "json" },
+    body: shape<KitBody>(kitBodySchema, "the exit kit"),
+    errors: ["conflict"],
+  },
+  deleteKit: { method: "DELETE", path: "/kits/:id", summary: "Delete an exit kit of the library", reply: "nothing" },
+
   getJournal: { method: "GET", path: "/plans/:id/journal", summary: "Trials of a plan, newest first", reply: "json" },
   getTrialContext: {
     method: "GET",
@@ -246,6 +263,12 @@ export const ROUTES = {
     reply: "json",
     errors: OF_RUNS,
   },
+  checkRules: {
+    ...{ method: "POST", path: "/runs/:id/rules", summary: "What each rule of the plan earns", reply: "json" },
+    query: shape<PlacebosQuery>(placebosQuerySchema, "the query"),
+    errors: OF_RUNS,
+  },
+  stopRules: { method: "POST", path: "/runs/:id/rules/stop", summary: "Stop that; it answers with what is done", reply: "nothing" },
   stopLookAhead: { method: "POST", path: "/runs/:id/look-ahead/stop", summary: "Stop that check", reply: "nothing" },
   keepRun: {
     ...{ method: "PUT", path: "/runs/:id/keep", summary: "Keep a run under a name, or rename a kept one", reply: "json" },

@@ -360,6 +360,14 @@ export const barsQuerySchema = {
   dependencies: { fromMs: ["toMs"], toMs: ["fromMs"] },
 } as const;
 
+export const placebosQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["placebos"],
+  /** How many of each rule: none for a quick answer. */
+  properties: { placebos: { type: "integer", minimum: 0, maximum: 999 } },
+} as const;
+
 /** Bars of a run to step through, both inclusive. */
 export const stepsQuerySchema = {
   type: "object",
@@ -411,6 +419,17 @@ export const versionCreateSchema = {
 } as const;
 
 export const renameSchema = { type: "object", additionalProperties: false, required: ["name"], properties: { name: title } } as const;
+
+export const kitBodySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "kit"],
+  properties: {
+    name: { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" },
+    description: { type: "string", maxLength: 1000, default: "" },
+    kit: kitSchema,
+  },
+} as const;
 
 export const variantSchema = {
   type: "object",
@@ -767,6 +786,7 @@ export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>
 export type Rename = FromSchema<typeof renameSchema>;
 /** The instrument and timeframe that a variant was found on. */
 export type VariantMarket = Pick<RunSettings, "symbol" | "timeframe">;
+export type KitBody = Required<Omit<FromSchema<typeof kitBodySchema>, "kit">> & { readonly kit: ExitKit };
 export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit" | "market" | "inputs"> & {
   readonly inputs: InputValues;
   readonly kit: ExitKit | null;
@@ -794,6 +814,7 @@ export type WatchRequest = Omit<WithSettings<FromSchema<typeof watchRequestSchem
 export type SweepSetup = Omit<SweepRequest, "source">;
 export type WalkForwardSetup = Omit<WalkForwardRequest, "source">;
 export type BarsQuery = FromSchema<typeof barsQuerySchema>;
+export type PlacebosQuery = FromSchema<typeof placebosQuerySchema>;
 export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
 export type Leaving = (typeof LEAVINGS)[number];
 export type StopWatch = FromSchema<typeof stopWatchSchema>;

@@ -6,7 +6,7 @@ export const SKELETON = `export default plan({
     slow: whole(60, { min: 5, max: 400, unit: "bars", label: "Slow average" }),
     stop: whole(40, { min: 4, max: 400, unit: "ticks", label: "Stop" }),
   },
-  build({ bars, inputs, when, during, on, enter, exit, position,
+  build({ bars, inputs, when, during, mirrored, on, enter, exit, position,
           orders, account, clock, log, note, figure, show }) {
     // Declare studies and conditions here, once.
     const fast = ema(bars.close, inputs.fast);

@@ -21,6 +21,8 @@ import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
 import { journalHandlers } from "./features/journal/journal-handlers.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
+import { kitHandlers } from "./features/kits/kit-handlers.ts";
+import { KitRepository } from "./features/kits/kit-repository.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
 import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
@@ -30,10 +32,12 @@ import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
 import { VariantRepository } from "./features/plans/variants.ts";
 import { QueueRepository } from "./features/runs/queue-repository.ts";
+import { RuleChecks } from "./features/runs/rule-checks.ts";
 import { RunChecks } from "./features/runs/run-checks.ts";
 import { runHandlers } from "./features/runs/run-handlers.ts";
 import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
+import { RunRequests } from "./features/runs/run-requests.ts";
 import { RunService } from "./features/runs/run-service.ts";
 import { storageHandlers } from "./features/storage/storage-handlers.ts";
 import { StorageService } from "./features/storage/storage-service.ts";
@@ -148,6 +152,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   await alerts.open(Date.now());
   let watches: WatchService | null = null;
 
+  const requests = new RunRequests(markets, interactive);
   const demo = new DemoWorld({ database, bars, bin, plans, runs, sweeps, walks, markets, watches: () => watches });
   const app = express();
   app.disable("x-powered-by");
@@ -166,7 +171,12 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...demoHandlers(demo, background),
       ...marketHandlers(markets),
       ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker, thread }),
-      ...runHandlers({ runs, checks: new RunChecks(markets, interactive, events), queue, linker, bin }),
+      ...runHandlers({
+        ...{ runs, queue, linker, bin },
+        checks: new RunChecks(requests, interactive, events),
+        rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
+      }),
+      ...kitHandlers(new KitRepository(database)),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),

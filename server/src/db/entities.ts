@@ -8,6 +8,7 @@ import type {
   SweepSetup,
   SweepStatus,
   TemplateField,
+  TrialKind,
   VariantMarket,
   WalkForwardSetup,
   WalkForwardSummary,
@@ -124,12 +125,22 @@ export interface VariantRow {
   market: VariantMarket | null;
 }
 
+/** An exit kit of the workspace's library. */
+export interface KitRow {
+  id: string;
+  name: string;
+  description: string;
+  kit: ExitKit;
+  createdMs: number;
+  updatedMs: number;
+}
+
 /** Something that was tried with a plan, and what came of it. */
 export interface TrialRow {
   id: number;
   planId: string;
   createdMs: number;
-  kind: "run" | "sweep" | "walk-forward" | "reserve" | "watch";
+  kind: TrialKind;
   runId: string;
   versionId: string;
   inputs: InputValues;
@@ -504,6 +515,11 @@ export const VariantEntity = new EntitySchema<VariantRow>({
   indices: [{ name: "variant_plan", columns: ["planId", "createdMs"] }],
 });
 
+export const KitEntity = new EntitySchema<KitRow>({
+  name: "kit",
+  columns: { id: { ...text, primary: true }, name: text, description: text, kit: json, createdMs: int, updatedMs: int },
+});
+
 export const TrialEntity = new EntitySchema<TrialRow>({
   name: "trial",
   columns: {
@@ -585,6 +601,7 @@ export const ENTITIES = [
   AlertDeliveryEntity,
   PlanVersionEntity,
   VariantEntity,
+  KitEntity,
   TrialEntity,
   WalkForwardEntity,
 ];

@@ -2,4 +2,5 @@
 import { register } from "tsx/esm/api";
 
 register();
-export const { seriesOf, resampled, hashed, outside, independent, imports, storageFacts, compact } = await import("./tasks.ts");
+export const { seriesOf, continued, resampled, hashed, outside, independent, read, rules, earnings, imports, storageFacts, compact } =
+  await import("./tasks.ts");

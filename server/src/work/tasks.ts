@@ -10,10 +10,13 @@ import {
   makeSeries,
   PlanTesterError,
   type Resampled,
+  type RuleEarnings,
+  type RuleRun,
   resample,
+  ruleEarnings,
   type SessionCalendar,
 } from "@plan-tester/core";
-import { hashBars, importsOf, inSharedMemory, readProgram } from "@plan-tester/runner";
+import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
 
 export { compact, storageFacts } from "./storage-facts.ts";
 
@@ -33,6 +36,14 @@ export interface ContinueTask {
   readonly series: BarSeries;
   readonly columns: BarColumns;
   readonly calendar: SessionCalendar;
+}
+
+export interface EarningsTask {
+  readonly withIt: RuleRun;
+  /** For each rule the plan without it, and the mean daily return of each placebo. */
+  readonly rules: readonly { readonly without: RuleRun; readonly placebos: readonly number[] }[];
+  readonly sessionsPerYear: number;
+  readonly seed: number;
 }
 
 export interface ResampleTask {
@@ -61,6 +72,9 @@ export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resample
   outcome(() => inSharedMemory(resample(series, timeframe)));
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
 export const read = (text: string): Outcome<readonly ProgramAct[]> => outcome(() => readProgram(text));
+export const rules = (text: string): Outcome<readonly PlanRule[]> => outcome(() => rulesOf(text));
+export const earnings = ({ withIt, rules, sessionsPerYear, seed }: EarningsTask): RuleEarnings[] =>
+  rules.map(({ without, placebos }) => ruleEarnings(withIt, without, placebos, { sessionsPerYear, seed }));
 export const imports = (text: string): Promise<string[]> => importsOf(text);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

@@ -1,11 +1,19 @@
 /** The thread that does what grows with bars, days or a plan's text; the server's own only waits for it. */
 import { fileURLToPath } from "node:url";
 import type { ProgramAct } from "@plan-tester/contract";
-import { type BarColumns, type BarSeries, PlanTesterError, type Resampled, type SessionCalendar } from "@plan-tester/core";
+import {
+  type BarColumns,
+  type BarSeries,
+  PlanTesterError,
+  type Resampled,
+  type RuleEarnings,
+  type SessionCalendar,
+} from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
+import type { PlanRule } from "@plan-tester/runner";
 import { Piscina } from "piscina";
 import type { StorageFacts } from "./storage-facts.ts";
-import type { ContinueTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
+import type { ContinueTask, EarningsTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 
@@ -46,6 +54,15 @@ export class WorkThread {
   /** What a program does, in words. @throws PlanTesterError bad-plan when it can't be read */
   read(text: string): Promise<readonly ProgramAct[]> {
     return this.#made(text, "read");
+  }
+
+  /** The rules of a plan. @throws PlanTesterError bad-plan when its text can't be read */
+  rulesOf(text: string): Promise<readonly PlanRule[]> {
+    return this.#made(text, "rules");
+  }
+
+  earnings(task: EarningsTask): Promise<RuleEarnings[]> {
+    return this.#pool.run(task, { name: "earnings" }) as Promise<RuleEarnings[]>;
   }
 
   /** Names of the modules that a plan's text imports. */

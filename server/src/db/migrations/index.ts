@@ -16,6 +16,7 @@ import { Alerts1796100000000 } from "./2026-11-30-alerts.ts";
 import { WatchVersions1796200000000 } from "./2026-12-01-watch-versions.ts";
 import { EventCause1796300000000 } from "./2026-12-02-event-cause.ts";
 import { VenueEpoch1796400000000 } from "./2026-12-03-venue-epoch.ts";
+import { Kits1796500000000 } from "./2026-12-04-kits.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -35,4 +36,5 @@ export const MIGRATIONS = [
   WatchVersions1796200000000,
   EventCause1796300000000,
   VenueEpoch1796400000000,
+  Kits1796500000000,
 ];

@@ -1,7 +1,7 @@
 /** The dated record of what was tried with each plan. */
-import type { PlanDetail, RunHead, SweepDetail, Trial, TrialContext, WalkForwardDetail } from "@plan-tester/contract";
+import type { PlanDetail, RunHead, SweepDetail, Trial, TrialContext, TrialKind, WalkForwardDetail } from "@plan-tester/contract";
 import { type InputSpec, type InputValues, PlanTesterError } from "@plan-tester/core";
-import { Not } from "typeorm";
+import { In, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { PlanEntity, PlanVersionEntity, TrialEntity, type TrialRow } from "../../db/entities.ts";
 import { changesBetween, type Tried } from "./changes.ts";
@@ -103,8 +103,18 @@ export class Journal {
     await this.#remark("watch", planId, now, [`watch "${watchName}" renewed`, ...changesBetween(before, now)]);
   }
 
-  /** An entry that is no trial: nothing was tried on history. */
-  async #remark(kind: "reserve" | "watch", planId: string, { source, inputs, settings }: Tried, changes: string[]): Promise<void> {
+  /** Notes what each rule of a run's plan earns, in a line each. What is taken off is not chosen among: it is no trial. */
+  async weighed({ planId, source, inputs, settings }: RunHead, lines: readonly string[]): Promise<void> {
+    await this.#remark("rules", planId, { source, inputs, settings }, [...lines]);
+  }
+
+  /** An entry that is no trial: nothing was chosen by it. */
+  async #remark(
+    kind: Exclude<TrialKind, "run" | "sweep" | "walk-forward">,
+    planId: string,
+    { source, inputs, settings }: Tried,
+    changes: string[],
+  ): Promise<void> {
     const version = await this.#versions.keep(planId, { source, inputs, settings, name: "" });
     const base = { planId, createdMs: Date.now(), kind, runId: "", variants: 0, independent: null, status: "", ...NO_FIGURES };
     await this.#database.write((manager) => manager.insert(TrialEntity, { ...base, versionId: version.id, inputs, settings, changes }));
@@ -135,7 +145,7 @@ export class Journal {
     const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", max(coalesce("independent", "variants")) AS "independent", json_extract("settings", '$.symbol') AS "symbol",
       json_extract("settings", '$.from') AS "from", json_extract("settings", '$.to') AS "to", "versionId", "inputs",
       json_remove("settings", '$.from', '$.to') AS "rest", CASE "kind" WHEN 'walk-forward' THEN "runId" ELSE '' END AS "walkForwardId"
-      FROM "trial" WHERE "planId" = ? AND "kind" NOT IN ('reserve', 'watch') GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
+      FROM "trial" WHERE "planId" = ? AND "kind" NOT IN ('reserve', 'watch', 'rules') GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
     const stretches = await this.#database.read.query<TrialContext["stretches"]>(
       `SELECT "kind", "symbol", "from", "to", sum("variants") AS "variants" FROM (${distinct}) GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
       [planId],
@@ -172,7 +182,7 @@ export class Journal {
   /** The last thing tried with a plan. */
   async #lastOf(planId: string): Promise<Tried | null> {
     const [last] = await this.#database.read.find(TrialEntity, {
-      where: { planId, kind: Not("watch") },
+      where: { planId, kind: Not(In(["watch", "rules"])) },
       order: { id: "DESC" },
       take: 1,
     });

@@ -2,7 +2,6 @@
 import {
   type ConditionsAnswer,
   type ConditionsRequest,
-  engineSettings,
   type LineEvidence,
   type LookAheadAnswer,
   packColumns,
@@ -16,7 +15,6 @@ import {
   checkPlanLookAhead,
   headOfPlan,
   holdingsOfPlan,
-  instrumentsOf,
   isCurrentHash,
   type ProcessPool,
   sweepPlan,
@@ -24,7 +22,7 @@ import {
   tracePlan,
 } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
-import type { MarketService } from "../markets/market-service.ts";
+import type { RunRequests } from "./run-requests.ts";
 import { fingerprintOfRun } from "./run-service.ts";
 
 /** Whole passes are kept with a byte for each bar and strip; stretches are short. */
@@ -54,7 +52,7 @@ function perturbedInputs(specs: readonly InputSpec[], inputs: InputValues, rando
 }
 
 export class RunChecks {
-  readonly #markets: MarketService;
+  readonly #requests: RunRequests;
   readonly #pool: ProcessPool;
   readonly #events: EventStream;
 
@@ -63,34 +61,10 @@ export class RunChecks {
   /** Look-ahead checks under way, by run. */
   readonly #looking = new Map<string, AbortController>();
 
-  constructor(markets: MarketService, pool: ProcessPool, events: EventStream) {
-    this.#markets = markets;
+  constructor(requests: RunRequests, pool: ProcessPool, events: EventStream) {
+    this.#requests = requests;
     this.#pool = pool;
     this.#events = events;
-  }
-
-  /** @throws PlanTesterError conflict for a run that no single program run made. */
-  async #requestOf(evidence: RunHead) {
-    if (evidence.walkForwardId)
-      throw new PlanTesterError(
-        "conflict",
-        "This run is stitched from the windows of a walk-forward: there is no single run of the plan to look into. Run the plan with the inputs of one window instead.",
-      );
-    const { source, inputs, settings, watched } = evidence;
-    if (watched && !watched.isBacktest)
-      throw new PlanTesterError(
-        "conflict",
-        "This is what a watch did: there is no single run of the plan to look into. Open the backtest of the same bars, which was kept with it.",
-      );
-    return this.#requestFor({ source, inputs, settings }, watched ?? settings);
-  }
-
-  /** What a plan process is asked with, and the hash of its bars. */
-  async #requestFor({ source, inputs, settings }: ConditionsRequest, period: Parameters<MarketService["feeds"]>[1]) {
-    const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds, hash } = await this.#markets.feeds(settings, period, further);
-    const instruments = feeds.map(({ instrument }) => instrument);
-    return { request: { source, inputs, settings: engineSettings(settings, instruments), feeds }, hash };
   }
 
   /** Runs again with what made it and compares, to the last bit. */
@@ -102,7 +76,7 @@ export class RunChecks {
         same: false,
         text: "This is what a watch did, which can't be done again. The view Drift of the watch compares it with its backtest.",
       };
-    const { request, hash } = await this.#requestOf(evidence);
+    const { request, hash } = await this.#requests.of(evidence);
     if (hash !== evidence.dataHash) return { same: false, text: "The bars have changed since: this run can't be reproduced on them." };
     const { inputs, head } = await this.#pool.use((process) => headOfPlan(process, request));
     if (fingerprintOfRun({ ...request, inputs }, evidence.settings, hash) !== evidence.fingerprint)
@@ -127,7 +101,7 @@ export class RunChecks {
       : [this.#passes, KEPT_PASSES, fingerprint];
     const known = kept.get(key);
     if (known) return known;
-    const made = this.#requestOf(run).then(({ request }) => this.#pool.use((process) => tracePlan(process, request, stretch)));
+    const made = this.#requests.of(run).then(({ request }) => this.#pool.use((process) => tracePlan(process, request, stretch)));
     kept.set(key, made);
     made.catch(() => kept.delete(key));
     if (kept.size > most) kept.delete(kept.keys().next().value!);
@@ -136,7 +110,7 @@ export class RunChecks {
 
   /** When the conditions that a text names hold, without a run of it. Parts of the period are told by their share. */
   async conditions(asked: ConditionsRequest): Promise<ConditionsAnswer> {
-    const { request } = await this.#requestFor(asked, asked.settings);
+    const { request } = await this.#requests.for(asked, asked.settings);
     const { bars, holdings } = await this.#pool.use((process) => holdingsOfPlan(process, request, STRIP_PARTS));
     return { bars, conditions: holdings };
   }
@@ -182,7 +156,7 @@ export class RunChecks {
    */
   async stress(run: RunHead): Promise<StressAnswer> {
     const { inputs, inputSpecs } = run;
-    const { request } = await this.#requestOf(run);
+    const { request } = await this.#requests.of(run);
     const { source, settings, feeds } = request;
     const random = new Random(JITTER_SEED);
     const perturbed = Array.from({ length: JITTERS }, () => perturbedInputs(inputSpecs, inputs, random));
@@ -215,7 +189,7 @@ export class RunChecks {
     const control = new AbortController();
     this.#looking.set(id, control);
     try {
-      const { request } = await this.#requestOf(run);
+      const { request } = await this.#requests.of(run);
       const onProgress = (done: number, total: number): void => this.#events.send({ type: "run-progress", id, done, total });
       return await this.#pool.use((process) => checkPlanLookAhead(process, request, onProgress, control.signal));
     } finally {

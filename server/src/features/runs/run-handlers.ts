@@ -1,6 +1,7 @@
 import type { Bin } from "../../db/bin.ts";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
+import type { RuleChecks } from "./rule-checks.ts";
 import type { RunChecks } from "./run-checks.ts";
 import type { RunQueue } from "./run-queue.ts";
 import { evidencePieces } from "./run-repository.ts";
@@ -16,18 +17,21 @@ type Checks =
   | "verifyRun"
   | "stressRun"
   | "checkLookAhead"
-  | "stopLookAhead";
+  | "stopLookAhead"
+  | "checkRules"
+  | "stopRules";
 type Queue = "listQueue" | "queueRuns" | "stopQueuedRun" | "clearQueue";
 
 export interface RunParts {
   readonly runs: RunService;
   readonly checks: RunChecks;
+  readonly rules: RuleChecks;
   readonly queue: RunQueue;
   readonly linker: Linker;
   readonly bin: Bin;
 }
 
-export function runHandlers({ runs, checks, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
+export function runHandlers({ runs, checks, rules, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
   return {
     listRuns: ({ query }) => runs.list(query),
     getRunFacets: () => runs.facets(),
@@ -52,6 +56,8 @@ export function runHandlers({ runs, checks, queue, linker, bin }: RunParts): Han
     stressRun: async ({ params }) => checks.stress(await runs.head(params.id)),
     checkLookAhead: async ({ params }) => checks.lookAhead(await runs.head(params.id)),
     stopLookAhead: ({ params }) => checks.stopLookAhead(params.id),
+    checkRules: async ({ params, query }) => rules.check(await runs.head(params.id), query.placebos),
+    stopRules: ({ params }) => rules.stop(params.id),
 
     listQueue: () => queue.list(),
     queueRuns: async ({ body }) => ({
