@@ -37,6 +37,8 @@ const router = createBrowserRouter([
       { path: "watches/alerts", lazy: async () => ({ Component: (await import("./features/alerts/alerts-page.tsx")).AlertsPage }) },
       { path: "watches/faults", lazy: async () => ({ Component: (await import("./features/watches/faults-page.tsx")).FaultsPage }) },
       { path: "watches/:watchId", lazy: async () => ({ Component: (await import("./features/watches/watch-page.tsx")).WatchPage }) },
+      { path: "studies", lazy: async () => ({ Component: (await import("./features/studies/studies-page.tsx")).StudiesPage }) },
+      { path: "studies/:study", lazy: async () => ({ Component: (await import("./features/studies/studies-page.tsx")).StudiesPage }) },
       { path: "storage", lazy: async () => ({ Component: (await import("./features/storage/storage-page.tsx")).StoragePage }) },
       { path: "*", element: <Empty title="Page not found">Choose a place above, or press Ctrl+K.</Empty> },
     ],

@@ -1,5 +1,5 @@
 /** What the palette finds besides commands: everything of the workspace that has a page. */
-import { timeframeLabel } from "@plan-tester/core";
+import { STUDIES, spokenStudy, timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "../data/queries.ts";
 
@@ -13,6 +13,12 @@ export interface PaletteGroup {
   readonly heading: string;
   readonly entries: readonly PaletteEntry[];
 }
+
+const STUDY_ENTRIES: readonly PaletteEntry[] = STUDIES.map(({ name, group }) => ({
+  path: `/studies/${name}`,
+  name: spokenStudy(name),
+  about: group,
+}));
 
 /** @param isOpen nothing is asked for before. */
 export function useFound(isOpen: boolean): PaletteGroup[] {
@@ -67,6 +73,13 @@ export function useFound(isOpen: boolean): PaletteGroup[] {
       })),
     },
   ];
-  groups.push({ heading: "Places", entries: [{ path: "/storage", name: "Storage", about: "what takes space, and what was deleted" }] });
+  groups.push({
+    heading: "Places",
+    entries: [
+      { path: "/storage", name: "Storage", about: "what takes space, and what was deleted" },
+      { path: "/studies", name: "Studies", about: "all there are, each on a chart" },
+    ],
+  });
+  groups.push({ heading: "Studies", entries: STUDY_ENTRIES });
   return groups.filter(({ entries }) => entries.length > 0);
 }

@@ -2,7 +2,13 @@
 import type { RouteName } from "@plan-tester/contract";
 
 /** Routes whose answers are kept. */
-export type ReadRoute = Extract<RouteName, `${"list" | "get"}${string}`> | "stressRun" | "estimateSweep" | "findConditions" | "readProgram";
+export type ReadRoute =
+  | Extract<RouteName, `${"list" | "get"}${string}`>
+  | "stressRun"
+  | "checkRules"
+  | "estimateSweep"
+  | "findConditions"
+  | "readProgram";
 
 export type Key = readonly [name: ReadRoute, fields?: Readonly<Record<string, unknown>>, asOf?: unknown];
 

@@ -63,6 +63,7 @@ export const queries = {
   plan: (id: string) => ({ ...ask("getPlan", { id }), ...FIXED }),
   versions: (planId: string) => ask("listVersions", { id: planId }),
   version: (id: string) => ({ ...ask("getVersion", { id }), ...FIXED }),
+  kits: () => ask("listKits"),
   variants: (planId: string) => ask("listVariants", { id: planId }),
   /** How many settings a plan was tried with, and on which history. */
   trials: (planId: string, runId: string) => askAgain(runId, "getTrialContext", { id: planId }),
@@ -89,6 +90,8 @@ export const queries = {
   runStrips: (id: string) => ({ ...ask("getRunStrips", { id }), ...LONG }),
   /** Asked for by a button: it runs the plan some forty times. */
   runStress: (id: string) => ({ ...ask("stressRun", { id }), ...FIXED, enabled: false, retry: false }),
+  /** Asked for by a button, as long as a sweep with placebos. */
+  runRules: (id: string, placebos: number) => ({ ...ask("checkRules", { id, placebos }), ...FIXED, enabled: false, retry: false }),
   runSteps: (id: string, from: number, to: number) => ({ ...ask("getRunSteps", { id, from, to }), ...LONG }),
   runColumns: (id: string) => ({ ...ask("getRunColumns", { id }), ...LONG }),
   runOrders: (id: string) =>

@@ -25,14 +25,17 @@ export const AFTER_CHANGE: StaleAfter = {
   makeDemo: DEMO,
   removeDemo: DEMO,
   createPlan: () => ["listPlans"],
-  updatePlan: ({ id }) => ["listPlans", keyOf("getTrialContext", { id })],
+  updatePlan: ({ id }) => ["listPlans", "listKits", keyOf("getTrialContext", { id })],
   deletePlan: () => ["listPlans", "getStorage"],
   createPlanFromFile: () => ["listPlans", "listModules"],
   describePlan: NOTHING,
   readKit: NOTHING,
-  createVariant: ({ id }) => [keyOf("listVariants", { id })],
-  replaceVariant: () => ["listVariants"],
-  deleteVariant: () => ["listVariants"],
+  createKit: () => ["listKits"],
+  replaceKit: () => ["listKits"],
+  deleteKit: () => ["listKits"],
+  createVariant: ({ id }) => [keyOf("listVariants", { id }), "listKits"],
+  replaceVariant: () => ["listVariants", "listKits"],
+  deleteVariant: () => ["listVariants", "listKits"],
   createVersion: ({ id }) => [keyOf("listVersions", { id })],
   renameVersion: ({ id }) => ["listVersions", keyOf("getVersion", { id })],
   createRun: NOTHING,
@@ -40,6 +43,7 @@ export const AFTER_CHANGE: StaleAfter = {
   verifyRun: NOTHING,
   checkLookAhead: NOTHING,
   stopLookAhead: NOTHING,
+  stopRules: NOTHING,
   keepRun: () => RUN_LISTS,
   deleteRun: () => [...RUN_LISTS, "getStorage"],
   noteCompared: NOTHING,
@@ -82,7 +86,10 @@ export const AFTER_CHANGE: StaleAfter = {
 };
 
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
-type EventsThatAge = Exclude<ServerEvent["type"], "run-figures" | "run-progress" | "import-progress" | "sweep-progress" | "trouble">;
+type EventsThatAge = Exclude<
+  ServerEvent["type"],
+  "run-figures" | "run-progress" | "rules-progress" | "import-progress" | "sweep-progress" | "trouble"
+>;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {
   plan: ({ id }) => ["listPlans", keyOf("getPlan", { id }), "getWatch"],
@@ -92,5 +99,6 @@ export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<Se
   watch: ({ id }) => ["listWatches", "listHoldings", keyOf("getWatch", { id }), "getWatchEvents"],
   venue: () => [],
   alert: () => [],
+  "rules-noted": () => ["getJournal"],
   delivery: () => ["listDeliveries", "getInbox"],
 };

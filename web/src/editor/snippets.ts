@@ -87,6 +87,16 @@ when(crossesAbove(bars.close, sma(bars.close, [[30]])), () => {
 });`,
   },
   {
+    label: "mirrored rule",
+    detail: "written once, for longs and turned for shorts",
+    text: `mirrored((side) => {
+  const edge = side.highest(bars, [[20]]).earlier(1);
+  when(side.crossesAbove(bars.close, edge), () => {
+    if (position.flat) side.enter({ stopLoss: ticks([[40]]) });
+  });
+});`,
+  },
+  {
     label: "cool-down after a loss",
     detail: "no entry for some bars after a losing trade",
     text: `let bar = 0;

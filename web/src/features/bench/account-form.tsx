@@ -2,8 +2,10 @@
 import type { Market, RunSettings } from "@plan-tester/contract";
 import { accountCurrency, instrumentOf } from "../../data/markets.ts";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
+import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
+import { FIRST_TEST_POSITION } from "./test-position-form.tsx";
 
 /** "a cash account without limits", or what limits it. */
 export function accountWords(settings: RunSettings): string {
@@ -41,6 +43,11 @@ export function AccountForm({
   const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, seed, ruin = "stop", riskFree } = settings;
   return (
     <div className="grid w-96 grid-cols-2 gap-2">
+      {settings.testPosition ? null : (
+        <Button className="col-span-2 justify-self-start" onClick={() => set({ testPosition: FIRST_TEST_POSITION })}>
+          Add a test position
+        </Button>
+      )}
       <Field label="Positions">
         {(id) => (
           <Select id={id} value={positions} onChange={({ target }) => set({ positions: target.value as RunSettings["positions"] })}>

@@ -16,6 +16,7 @@ import { Evidence } from "../evidence/evidence.tsx";
 import { InputsForm } from "../inputs/inputs-form.tsx";
 import { problemOf, useDescription } from "../inputs/use-description.ts";
 import { JournalList } from "../journal/journal-list.tsx";
+import { EarnedRules } from "../rules/earned.tsx";
 import { VariantsRow } from "../variants/variants-row.tsx";
 import { BenchAside } from "./bench-aside.tsx";
 import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
@@ -27,6 +28,7 @@ import { OlderEvidence } from "./older-evidence.tsx";
 import { PlanText } from "./plan-text.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
+import { FIRST_TEST_POSITION } from "./test-position-form.tsx";
 import { useAutoRun } from "./use-auto-run.ts";
 import { useBatch } from "./use-batch.ts";
 import { useLineMarks } from "./use-line-marks.ts";
@@ -105,6 +107,11 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
     { id: "basket", label: "Run this plan on a basket", act: () => setDialog("basket") },
     { id: "sweep", label: "Sweep this plan's inputs", act: () => setDialog("sweep") },
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
+    {
+      id: "test-position",
+      label: draft.settings.testPosition ? "Remove the test position" : "Add a test position to this run",
+      act: () => change({ settings: { ...draft.settings, testPosition: draft.settings.testPosition ? null : FIRST_TEST_POSITION } }),
+    },
     { id: "watch", label: "Set this plan to watch", act: () => setDialog("watch") },
     ...(running ? [{ id: "stop", label: "Stop the run", keys: "Escape", act: stop }] : []),
   ]);
@@ -146,15 +153,17 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
           />
         }
         editor={
-          <PlanText
-            planId={plan.id}
-            {...{ draft, edition, markets, reveal, change, type }}
-            problem={problem ?? runProblem}
-            marks={lineEvidence.marks}
-            onRun={() => void start()}
-            onLineTrades={wantLine}
-            onLine={showLine}
-          />
+          <EarnedRules run={evidence} source={draft.source}>
+            <PlanText
+              planId={plan.id}
+              {...{ draft, edition, markets, reveal, change, type }}
+              problem={problem ?? runProblem}
+              marks={lineEvidence.marks}
+              onRun={() => void start()}
+              onLineTrades={wantLine}
+              onLine={showLine}
+            />
+          </EarnedRules>
         }
         inputs={
           <>
@@ -167,7 +176,13 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
                 {problem.message}
               </button>
             ) : null}
-            <VariantsRow planId={plan.id} draft={draft} onChoose={change} onCompare={() => void batch.variants()} />
+            <VariantsRow
+              planId={plan.id}
+              draft={draft}
+              onChoose={change}
+              onCompare={() => void batch.variants()}
+              onStudy={(kits) => void batch.study(kits)}
+            />
             <InputsForm specs={specs} values={values} onChange={(inputs) => change({ inputs })} />
           </>
         }

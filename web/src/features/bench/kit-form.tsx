@@ -2,7 +2,7 @@
  * An exit kit laid over the plan: exits, size and limits on entries, without touching its program, for both sides
  * together or each on its own.
  */
-import type { RunSettings } from "@plan-tester/contract";
+import type { Market, RunSettings } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { useId, useState } from "react";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
@@ -11,13 +11,23 @@ import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { EntryLimitFields } from "../inputs/entry-limit-fields.tsx";
 import { ExitsFields } from "../inputs/exits-fields.tsx";
+import { KitPicture } from "../inputs/kit-picture.tsx";
+import { KitTodayProvider } from "../inputs/kit-today.tsx";
+import { SizeFields } from "../inputs/size-fields.tsx";
+import { WindowFields } from "../inputs/window-fields.tsx";
 import { KitFile } from "./kit-file.tsx";
+import { KitLibrary } from "./kit-library.tsx";
 
-export const kitWords = ({ kit, testPosition }: RunSettings): string =>
-  `${kit ? kit.name || "an exit kit" : "no exit kit"}${testPosition ? " and a test position" : ""}`;
+export const kitWords = ({ kit }: RunSettings): string => (kit ? kit.name || "an exit kit" : "no exit kit");
 
-export function KitForm({ settings, set }: { readonly settings: RunSettings; readonly set: (change: Partial<RunSettings>) => void }) {
-  const { kit, testPosition } = settings;
+export interface KitFormProps {
+  readonly settings: RunSettings;
+  readonly markets: readonly Market[];
+  readonly set: (change: Partial<RunSettings>) => void;
+}
+
+export function KitForm({ settings, markets, set }: KitFormProps) {
+  const { kit } = settings;
   const change = (part: Partial<ExitKit>): void => set({ kit: { ...(kit ?? EMPTY_KIT), ...part } });
   return (
     <div className="flex w-[30rem] flex-col gap-2 p-1">
@@ -36,41 +46,13 @@ export function KitForm({ settings, set }: { readonly settings: RunSettings; rea
           )}
         </span>
       </div>
-      {kit ? <KitFields kit={kit} change={change} /> : null}
-      <div className="grid grid-cols-3 gap-2 border-rule border-t pt-2">
-        <Field label="Test position">
-          {(id) => (
-            <Select
-              id={id}
-              value={testPosition ? String(testPosition.side) : "none"}
-              onChange={({ target }) =>
-                set({
-                  testPosition:
-                    target.value === "none" ? null : { side: target.value === "1" ? 1 : -1, bar: 0, units: testPosition?.units ?? 1 },
-                })
-              }
-            >
-              <option value="none">none</option>
-              <option value="1">long</option>
-              <option value="-1">short</option>
-            </Select>
-          )}
-        </Field>
-        <NumberField
-          label="units"
-          value={testPosition?.units ?? null}
-          disabled={!testPosition}
-          {...BOUNDS.testUnits}
-          onChange={(units) => testPosition && set({ testPosition: { ...testPosition, units } })}
-        />
-        <NumberField
-          label="at bar (0 = first tradable bar)"
-          value={testPosition?.bar ?? null}
-          disabled={!testPosition}
-          {...BOUNDS.testBar}
-          onChange={(bar) => testPosition && set({ testPosition: { ...testPosition, bar } })}
-        />
-      </div>
+      <KitLibrary kit={kit} onUse={(chosen) => set({ kit: chosen })} />
+      {kit ? (
+        <KitTodayProvider settings={settings} markets={markets}>
+          <KitPicture kit={kit} />
+          <KitFields kit={kit} change={change} />
+        </KitTodayProvider>
+      ) : null}
     </div>
   );
 }
@@ -168,6 +150,15 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           onChange={(dailyLoss) => change({ dailyLoss })}
           onEmpty={() => change({ dailyLoss: null })}
         />
+      </div>
+      <SizeFields
+        size={kit.size?.by === "volatility percent" ? null : kit.size}
+        unset="as the plan says"
+        onChange={(size) => change({ size })}
+      />
+      <div className="grid grid-cols-2 items-start gap-2">
+        <WindowFields label="Longs are entered" window={kit.longWindow} onChange={(longWindow) => change({ longWindow })} />
+        <WindowFields label="Shorts are entered" window={kit.shortWindow} onChange={(shortWindow) => change({ shortWindow })} />
       </div>
       <Field label="Entries only while" hint="A condition in words, e.g. atr(14) < 3 and close > ema(close, 200)">
         {(field) => (

@@ -3,16 +3,19 @@ import { type Market, PLAIN_SETTINGS, type RunSettings } from "@plan-tester/cont
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { act } from "react";
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { click, control, hold, press, type } from "../../testing.tsx";
+import { keyOf } from "../../data/keys.ts";
+import { click, control, hold, press, type, withAnswers } from "../../testing.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
+import { FIRST_TEST_POSITION, TestPositionForm, testPositionWords } from "./test-position-form.tsx";
 
 const SETTINGS: RunSettings = { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "15m", from: "2024-03-01", to: "2024-06-30" };
 const held = (first: Partial<RunSettings>, form: (settings: RunSettings, set: (change: Partial<RunSettings>) => void) => React.ReactNode) =>
   hold<RunSettings>({ ...SETTINGS, ...first }, (value, onChange) => form(value, (change) => onChange({ ...value, ...change })));
 
 describe("the exit kit", () => {
-  const shown = (first: Partial<RunSettings> = {}) => held(first, (settings, set) => <KitForm settings={settings} set={set} />);
+  const shown = (first: Partial<RunSettings> = {}) =>
+    held(first, (settings, set) => withAnswers([[keyOf("listKits"), []]], <KitForm settings={settings} markets={[]} set={set} />));
   afterEach(() => vi.unstubAllGlobals());
 
   test("is none at first, begins empty, and comes off again", async () => {
@@ -127,16 +130,80 @@ describe("the exit kit", () => {
     expect(control(form.host, "Stop loss").value).toBe("77");
   });
 
-  test("a test position has a side before it has a size", async () => {
-    const form = await shown();
-    expect(control(form.host, "units").hasAttribute("disabled")).toBe(true);
+  test("sets sizes and windows, and leaves them to the plan again", async () => {
+    const form = await shown({ kit: EMPTY_KIT });
+    await type(control(form.host, "Size"), "risk percent");
+    await type(control(form.host, "Amount"), "0.5");
+    await type(control(form.host, "Longs are entered"), "clock");
+    await type(control(form.host, "Shorts are entered"), "bars");
+    expect(form.value().kit).toMatchObject({
+      size: { by: "risk percent", value: 0.5 },
+      longWindow: { by: "clock", from: "09:00", to: "16:00" },
+      shortWindow: { by: "bars", from: 1, to: 20 },
+    });
+    await type(control(form.host, "Size"), "");
+    await type(control(form.host, "Longs are entered"), "any");
+    expect(form.value().kit).toMatchObject({ size: null, longWindow: null });
+  });
+
+  test("a test position has a word of its own beside the kit", async () => {
+    expect(kitWords(SETTINGS)).toBe("no exit kit");
+    expect(testPositionWords(FIRST_TEST_POSITION)).toBe("long 1 unit from the first bar");
+    const form = await held({ testPosition: FIRST_TEST_POSITION }, (settings, set) =>
+      settings.testPosition ? <TestPositionForm position={settings.testPosition} set={set} /> : null,
+    );
     await type(control(form.host, "Test position"), "-1");
     await type(control(form.host, "units"), "3");
-    await type(control(form.host, "at bar (0 = first tradable bar)"), "20");
+    await type(control(form.host, "at bar, 0 the first"), "20");
     expect(form.value().testPosition).toEqual({ side: -1, bar: 20, units: 3 });
-    expect(kitWords(form.value())).toBe("no exit kit and a test position");
-    await type(control(form.host, "Test position"), "none");
+    expect(testPositionWords(form.value().testPosition!)).toBe("short 3 units from bar 20");
+    await press(form.host, "Remove");
     expect(form.value().testPosition).toBeNull();
+  });
+
+  test("says what distances mean at the last close, and draws both sides", async () => {
+    const instrument = { symbol: "KELP", currency: "XSC", tickSize: 0.25, pipSize: 0.25, pointValue: 20, decimals: 2 };
+    const length = 30;
+    const column = (value: number): Float64Array => new Float64Array(length).fill(value);
+    const time = Float64Array.from({ length }, (_none, i) => Date.UTC(2024, 2, 1, 9) + i * 900_000);
+    const columns = {
+      time,
+      closeTime: time.map((ms) => ms + 900_000),
+      open: column(400),
+      high: column(403),
+      low: column(397),
+      close: column(400),
+    };
+    const bars = {
+      meta: { timeframe: "15m", zone: "UTC", dates: ["2024-03-01"] },
+      columns: { ...columns, volume: column(10), session: column(0) },
+    };
+    const { symbol, timeframe, from, to } = SETTINGS;
+    const exits = {
+      ...NO_EXITS,
+      stopLoss: { unit: "points" as const, value: 2, study: "atr(14)" },
+      target: { unit: "R" as const, value: 1.5 },
+    };
+    const kit = { ...EMPTY_KIT, long: exits, short: exits };
+    const form = await hold<RunSettings>({ ...SETTINGS, kit }, (value, onChange) =>
+      withAnswers(
+        [
+          [keyOf("listKits"), []],
+          [keyOf("getBars", { symbol, timeframe, from, to }), bars],
+        ],
+        <KitForm settings={value} markets={[{ instrument } as Market]} set={(change) => onChange({ ...value, ...change })} />,
+      ),
+    );
+    // An ATR of 6 twice, and one and a half times that.
+    expect(form.host.textContent).toContain("12.00, 240 XSC a unit");
+    expect(form.host.textContent).toContain("18.00, 360 XSC a unit");
+    const pictures = [...form.host.querySelectorAll("[role=img]")].map((picture) => picture.getAttribute("aria-label"));
+    expect(pictures).toEqual([
+      "Long: long at 400.00; stop loss −240 at 388.00; target +360 at 418.00",
+      "Short: short at 400.00; stop loss −240 at 412.00; target +360 at 382.00",
+    ]);
+    await type(control(form.host, "Stop loss, study"), "nothing(");
+    expect(form.host.querySelectorAll("[role=img]")).toHaveLength(0);
   });
 });
 

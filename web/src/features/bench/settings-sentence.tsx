@@ -16,6 +16,7 @@ import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
 import { PathChoice, pathWords } from "./path-choice.tsx";
+import { TestPositionForm, testPositionWords } from "./test-position-form.tsx";
 
 export interface SettingsSentenceProps {
   readonly settings: RunSettings;
@@ -124,8 +125,17 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       ))}{" "}
       and{" "}
       {word("Exit kit", kitWords(settings), () => (
-        <KitForm settings={settings} set={set} />
+        <KitForm settings={settings} markets={markets} set={set} />
       ))}
+      {settings.testPosition ? (
+        <>
+          {" "}
+          and a test position:{" "}
+          {word("Test position", testPositionWords(settings.testPosition), () => (
+            <TestPositionForm position={settings.testPosition!} set={set} />
+          ))}
+        </>
+      ) : null}
     </p>
   );
 }

@@ -13,6 +13,7 @@ import { Empty, Failure } from "../../ui/states.tsx";
 import { DiffView } from "../versions/diff-view.tsx";
 import { CurvesCompared } from "./curves-compared.tsx";
 import { differencesOf } from "./differences.ts";
+import { ExitsCompared } from "./exits-compared.tsx";
 import { FiguresCompared } from "./figures-compared.tsx";
 import { nameOf } from "./names.ts";
 import { TradesCompared } from "./trades-compared.tsx";
@@ -90,6 +91,7 @@ function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
         <FiguresCompared runs={runs} />
         <CurvesCompared runs={runs} />
       </div>
+      <ExitsCompared runs={runs} />
       <DifferencesTable runs={runs} />
       {isPair ? <TradesCompared a={first} b={second} zone={zoneOf(markets, first.settings.symbol)} /> : null}
       <SourcesCompared runs={runs} />

@@ -1,9 +1,10 @@
 import type { RunEvidence } from "@plan-tester/contract";
-import { EMPTY_KIT, NO_EXITS } from "@plan-tester/core";
+import { EMPTY_KIT, NO_EXITS, type Trade } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { withLevels } from "../bench/with-levels.ts";
 import { rankCorrelation } from "../sweeps/in-out.tsx";
 import { differencesOf } from "./differences.ts";
+import { closedBy } from "./exits-compared.tsx";
 import { kitWords } from "./kit-words.ts";
 import { headsOf } from "./names.ts";
 
@@ -51,6 +52,18 @@ test("inputs that share a name but mean different things have a row each", () =>
   expect(differencesOf([ticks, ranges])).toEqual([
     { name: "Stop, ticks", values: ["40", "none"] },
     { name: "Stop, average ranges", values: ["none", "1"] },
+  ]);
+});
+
+test("trades are counted by what closed them, with their result", () => {
+  const trades = [
+    ["stop", -5],
+    ["target", 9],
+    ["stop", -4],
+  ].map(([reason, net]) => ({ reason, net }) as Trade);
+  expect([...closedBy(trades)]).toEqual([
+    ["stop", { trades: 2, net: -9 }],
+    ["target", { trades: 1, net: 9 }],
   ]);
 });
 

@@ -10,6 +10,8 @@ const run = (id: string, figures: Partial<RunFigures>): RunEvidence =>
     id,
     title: id,
     kept: { name: id, tags: [] },
+    trades: [],
+    daily: { dates: ["2025-03-03", "2025-03-04", "2025-03-05"], equity: [100, 120, 90] },
     figures: new Proxy(figures, { get: (known, name) => known[name as keyof RunFigures] ?? null }),
   }) as never;
 
@@ -30,4 +32,10 @@ test("the best is marked, with how far the others are from the first; what diffe
   expect(await row("Net profit", { netProfit: 100 }, { netProfit: 150 })).toEqual(["+100", "best +150+50 %"]);
   expect(await row("Deepest drawdown", { maxDrawdown: 30 }, { maxDrawdown: 40 })).toEqual(["best 30", "40+33 %"]);
   expect(await row("Total return", { totalReturn: 0.000378 }, { totalReturn: 0.000378 + 1e-16 })).toEqual(["0.0 %", "0.0 %"]);
+});
+
+test("of many runs the columns are narrow: numbers for names, and how far they are from the first as a hint", async () => {
+  const many = Array.from({ length: 8 }, (_none, k) => ({ netProfit: 100 + k }));
+  expect((await row("Net profit", ...many)).slice(0, 2)).toEqual(["+100", "+101"]);
+  expect(await row("Standing", ...many)).toEqual(many.map(() => "no trades, 25.0 % below its peak"));
 });

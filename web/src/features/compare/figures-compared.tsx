@@ -6,8 +6,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { number, signed } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
-import { num, td, th } from "../../ui/page.tsx";
+import { num, td, tdText, th } from "../../ui/page.tsx";
 import { FIGURES, figureNamed } from "../evidence/definitions.ts";
+import { standingWords } from "../evidence/standing.ts";
 import { headsOf, nameOf } from "./names.ts";
 
 /** Figures of which more, or less, is better; of others no best is marked. */
@@ -30,7 +31,16 @@ const BETTER: Partial<Record<keyof RunFigures, 1 | -1>> = {
 
 const MAIN: readonly (keyof RunFigures)[] = [
   ...(["netProfit", "totalReturn", "maxDrawdown", "maxDrawdownShare", "returnToDrawdown", "sharpe", "trades", "winRate"] as const),
-  ...(["profitFactor", "averageTradeTicks", "costPerTradeTicks", "sqn", "longestDrawdownDays", "exposure", "pathDependentTrades"] as const),
+  ...([
+    "profitFactor",
+    "averageTrade",
+    "averageTradeTicks",
+    "costPerTradeTicks",
+    "sqn",
+    "longestDrawdownDays",
+    "exposure",
+    "pathDependentTrades",
+  ] as const),
 ];
 
 const isAlike = (a: number | null, b: number | null): boolean =>
@@ -46,9 +56,14 @@ function bestOf(values: readonly (number | null)[], sign: 1 | -1 | undefined): n
   return best >= 0 && values.some((value) => !isAlike(value, values[best]!)) ? best : -1;
 }
 
+/** More than these do not fit beside one another with their names. */
+const FULL_COLUMNS = 5;
+
 export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[] }) {
   const [all, setAll] = useState(false);
   const heads = headsOf(runs);
+  // Of many runs each has a narrow column: its number stands for its name, and how far it is from the first is a hint.
+  const isNarrow = runs.length > FULL_COLUMNS;
   const names = all ? FIGURES.map(({ key }) => key) : MAIN;
   return (
     <section className="overflow-x-auto">
@@ -57,16 +72,35 @@ export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[
           <tr>
             <th className={th}>Figure</th>
             {runs.map((run, k) => (
-              <th key={run.id} className={`${th} ${num} max-w-44 truncate`} scope="col">
-                <span aria-hidden>{k + 1} · </span>
-                <Link to={`/runs/${run.id}`} className="hover:underline" title={nameOf(run)}>
-                  {heads[k]}
+              <th key={run.id} className={`${th} ${num} max-w-44 truncate ${isNarrow ? "px-2" : ""}`} scope="col">
+                {isNarrow ? null : <span aria-hidden>{k + 1} · </span>}
+                <Link
+                  to={`/runs/${run.id}`}
+                  className="hover:underline"
+                  title={nameOf(run)}
+                  aria-label={isNarrow ? nameOf(run) : undefined}
+                >
+                  {isNarrow ? k + 1 : heads[k]}
                 </Link>
               </th>
             ))}
           </tr>
         </thead>
         <tbody>
+          <tr className="align-top">
+            <th
+              scope="row"
+              className={`${td} text-left font-normal`}
+              title="Whether it still trades at the end of the period, and how far equity is below its peak"
+            >
+              Standing
+            </th>
+            {runs.map((run) => (
+              <td key={run.id} className={`${tdText} ${num} ${isNarrow ? "max-w-28 px-2" : "max-w-44"}`}>
+                {standingWords(run)}
+              </td>
+            ))}
+          </tr>
           {names.map((name) => {
             const { label, text, definition } = figureNamed(name);
             const values = runs.map((run) => run.figures[name]);
@@ -77,10 +111,14 @@ export function FiguresCompared({ runs }: { readonly runs: readonly RunEvidence[
                   {label}
                 </th>
                 {values.map((value, k) => (
-                  <td key={runs[k]!.id} className={`${td} ${num} ${k === best ? "bg-accent-wash font-semibold" : ""}`}>
+                  <td
+                    key={runs[k]!.id}
+                    className={`${td} ${num} ${isNarrow ? "px-2" : ""} ${k === best ? "bg-accent-wash font-semibold" : ""}`}
+                    title={isNarrow && k > 0 ? difference(values[0], value) || undefined : undefined}
+                  >
                     {k === best ? <Check size={12} className="mr-1 inline text-accent" aria-label="best" /> : null}
                     {text(value)}
-                    {k > 0 ? <span className="ml-1 text-[11px] text-soft">{difference(values[0], value)}</span> : null}
+                    {k > 0 && !isNarrow ? <span className="ml-1 text-[11px] text-soft">{difference(values[0], value)}</span> : null}
                   </td>
                 ))}
               </tr>

@@ -17,7 +17,7 @@ const WORDS: Partial<Record<keyof RunSettings, string>> = {
   costsFor: "costs",
   path: "path",
   kit: "exit kit",
-  testPosition: "exit kit",
+  testPosition: "test position",
 };
 
 /** Equal whatever the order of their keys. */

@@ -13,6 +13,7 @@ import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
+import { RulesTab } from "../rules/rules-tab.tsx";
 import {
   barsOf,
   type EvidenceActs,
@@ -77,6 +78,7 @@ const TABS: readonly (readonly [string, string])[] = [
   ["trades", "Trades"],
   ["what-if", "What if"],
   ["trust", "Trust"],
+  ["rules", "By rule"],
   ["periods", "Periods"],
   ["figures", "Figures"],
   ["orders", "Orders"],
@@ -194,6 +196,9 @@ export function Evidence({ run, markets, running = null, tab, onTab, onLine, onP
         </Tabs.Content>
         <Tabs.Content value="trust" className="min-h-0 flex-1 overflow-auto">
           <TrustTab run={run} view={view} data={data} />
+        </Tabs.Content>
+        <Tabs.Content value="rules" className="min-h-0 flex-1 overflow-auto">
+          <RulesTab run={run} onLine={onLine} />
         </Tabs.Content>
         <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
           <Periods view={view} data={data} within={within} zone={zone} cash={run.settings.cash} />

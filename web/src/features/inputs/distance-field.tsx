@@ -3,6 +3,7 @@ import { DISTANCE_UNITS, type DistanceUnit, type KitDistance } from "@plan-teste
 import { useId, useState } from "react";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { NumberInput } from "../../ui/number-field.tsx";
+import { distanceWords, useKitToday } from "./kit-today.tsx";
 
 export interface DistanceFieldProps {
   readonly label: string;
@@ -11,6 +12,8 @@ export interface DistanceFieldProps {
   readonly hasR?: boolean;
   /** What is kept may be nothing, or a loss. */
   readonly canBeNegative?: boolean;
+  /** The stop loss that R is measured by. */
+  readonly stopLoss?: KitDistance | null;
   readonly onChange: (value: KitDistance | null) => void;
 }
 
@@ -19,8 +22,9 @@ const FIRST_STUDY = "atr(14)";
 
 const unitOf = (value: KitDistance | null): string | undefined => (value?.study ? MULTIPLE : value?.unit);
 
-export function DistanceField({ label, value, hasR = false, canBeNegative = false, onChange }: DistanceFieldProps) {
+export function DistanceField({ label, value, hasR = false, canBeNegative = false, stopLoss = null, onChange }: DistanceFieldProps) {
   const id = useId();
+  const words = distanceWords(value, { stopLoss }, useKitToday());
   const units: readonly (DistanceUnit | typeof MULTIPLE)[] = [
     ...DISTANCE_UNITS.filter((unit) => unit !== "price" && (hasR || unit !== "R")),
     MULTIPLE,
@@ -64,6 +68,7 @@ export function DistanceField({ label, value, hasR = false, canBeNegative = fals
           onChange={({ target }) => target.value.trim() !== "" && make(MULTIPLE, amount, target.value)}
         />
       )}
+      {words === "" ? null : <p className="text-[12px] text-soft">{words}</p>}
     </div>
   );
 }

@@ -29,17 +29,19 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
     <div className="flex w-[29.5rem] max-w-full flex-col gap-2">
       <div className="grid grid-cols-2 gap-2">
         <DistanceField label={named("Stop loss")} value={exits.stopLoss} onChange={(stopLoss) => put({ stopLoss })} />
-        <DistanceField label={named("Target")} value={exits.target} hasR onChange={(target) => put({ target })} />
+        <DistanceField label={named("Target")} value={exits.target} hasR stopLoss={exits.stopLoss} onChange={(target) => put({ target })} />
         <DistanceField
           label={named("Trail")}
           value={trail?.distance ?? null}
           hasR
+          stopLoss={exits.stopLoss}
           onChange={(distance) => put({ trail: distance && { after: null, step: null, ...trail, distance } })}
         />
         <DistanceField
           label={named("Break-even after")}
           value={breakEven?.after ?? null}
           hasR
+          stopLoss={exits.stopLoss}
           onChange={(after) => put({ breakEven: after && { after, keep: breakEven?.keep ?? ZERO } })}
         />
         {trail ? (
@@ -48,12 +50,14 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
               label={named("Trail starts at a profit of")}
               value={trail.after}
               hasR
+              stopLoss={exits.stopLoss}
               onChange={(after) => put({ trail: { ...trail, after } })}
             />
             <DistanceField
               label={named("Trail moves in steps of")}
               value={trail.step}
               hasR
+              stopLoss={exits.stopLoss}
               onChange={(step) => put({ trail: { ...trail, step } })}
             />
           </>
@@ -63,6 +67,7 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
             label={named("Break-even keeps")}
             value={breakEven.keep}
             hasR
+            stopLoss={exits.stopLoss}
             canBeNegative
             onChange={(keep) => put({ breakEven: { ...breakEven, keep: keep ?? ZERO } })}
           />
@@ -77,12 +82,14 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
               label={named(`Lock ${i + 1}: after a profit of`)}
               value={lock.after}
               hasR
+              stopLoss={exits.stopLoss}
               onChange={(after) => after && change({ after })}
             />
             <DistanceField
               label={named(`Lock ${i + 1} keeps`)}
               value={lock.keep}
               hasR
+              stopLoss={exits.stopLoss}
               canBeNegative
               onChange={(keep) => change({ keep: keep ?? ZERO })}
             />

@@ -50,7 +50,7 @@ export function JournalList({
             return (
               <tr key={trial.id} className="align-top hover:bg-sunk">
                 <td className={`${td} text-soft`}>
-                  {trial.kind === "reserve" || trial.kind === "watch" ? (
+                  {trial.kind === "reserve" || trial.kind === "watch" || trial.kind === "rules" ? (
                     timeAt(trial.createdMs, HERE)
                   ) : (
                     <Link to={`/${PLACES[trial.kind]}/${trial.runId}`} className="hover:underline">

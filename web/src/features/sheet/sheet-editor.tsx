@@ -9,6 +9,7 @@ import { useCommands } from "../../lib/commands.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, inputClass, TextInput } from "../../ui/field.tsx";
 import { tabClass } from "../../ui/tab.ts";
+import { KitTodayProvider } from "../inputs/kit-today.tsx";
 import { SheetParts } from "./sheet-parts.tsx";
 import { SheetTerms } from "./sheet-terms.tsx";
 import { useConditions } from "./use-conditions.ts";
@@ -101,7 +102,9 @@ export function SheetEditor({ draft, markets, reveal, program, onChange, onCode 
         <SheetParts {...{ sheet, markets, conditions, shownRow }} names={written.conditions} onChange={change} />
         <section aria-label="Orders and exits" className="border-rule border-b px-3 py-2">
           <h2 className="mb-1 font-semibold text-[13px]">Orders, exits, limits</h2>
-          <SheetTerms sheet={sheet} onChange={change} />
+          <KitTodayProvider settings={draft.settings} markets={markets}>
+            <SheetTerms sheet={sheet} onChange={change} />
+          </KitTodayProvider>
         </section>
         <section aria-label="Title and description" className="flex flex-col gap-2 px-3 py-2">
           <Field label="Title">

@@ -6,6 +6,7 @@ import { Fragment, type ReactNode } from "react";
 import { cx } from "../../ui/cx.ts";
 import { Menu, type MenuItem } from "../../ui/menu.tsx";
 import { Word } from "../../ui/word.tsx";
+import { RowEarnings } from "../rules/earned.tsx";
 import { HoldingStrip } from "./holding-strip.tsx";
 import { SlotChoice } from "./slot-choice.tsx";
 
@@ -97,6 +98,7 @@ export function SheetRowView({ row, markets, evidence, bars, isMirrored, isShown
         ) : evidence ? (
           <HoldingStrip evidence={evidence} bars={bars} />
         ) : null}
+        {row.isOff ? null : <RowEarnings rowId={row.id} />}
       </div>
       <Menu
         trigger={

@@ -4,9 +4,9 @@ import { ChoiceList } from "../../ui/choice-list.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
 import { ExitsFields } from "../inputs/exits-fields.tsx";
+import { SizeFields } from "../inputs/size-fields.tsx";
+import { WindowFields } from "../inputs/window-fields.tsx";
 import { ORDERS, OrderFields } from "./order-fields.tsx";
-import { SizeFields } from "./size-fields.tsx";
-import { WindowFields } from "./window-fields.tsx";
 
 export interface SheetTermsProps {
   readonly sheet: RuleSheet;

@@ -5,16 +5,19 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
+import { useCommands } from "../../lib/commands.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
+import { StopStudyDialog, type StudiedKit } from "./stop-study-dialog.tsx";
 
 export interface VariantsRowProps {
   readonly planId: string;
   readonly draft: Draft;
   readonly onChoose: (change: Partial<Draft>) => void;
   readonly onCompare: () => void;
+  readonly onStudy: (kits: readonly StudiedKit[]) => void;
 }
 
 const isSame = ({ inputs: own, kit, market }: Variant, inputs: Draft["inputs"], settings: RunSettings): boolean =>
@@ -22,9 +25,11 @@ const isSame = ({ inputs: own, kit, market }: Variant, inputs: Draft["inputs"], 
   (market === null || (market.symbol === settings.symbol && market.timeframe === settings.timeframe));
 const sorted = (values: Readonly<Record<string, unknown>>) => Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1));
 
-export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowProps) {
+export function VariantsRow({ planId, draft, onChoose, onCompare, onStudy }: VariantsRowProps) {
   const variants = useQuery(queries.variants(planId)).data ?? [];
   const [naming, setNaming] = useState(false);
+  const [studying, setStudying] = useState(false);
+  useCommands([{ id: "stop-study", label: "Stop study: run this plan under several exit kits", act: () => setStudying(true) }]);
   const { inputs, settings } = draft;
   const current = variants.find((variant) => isSame(variant, inputs, settings));
   const createVariant = useChange("createVariant");
@@ -72,6 +77,24 @@ export function VariantsRow({ planId, draft, onChoose, onCompare }: VariantsRowP
       >
         Compare variants
       </Button>
+      <Button
+        variant="quiet"
+        className="h-6 px-1.5 text-accent"
+        onClick={() => setStudying(true)}
+        title="Run the plan under several exit kits"
+      >
+        Stop study
+      </Button>
+      {studying ? (
+        <StopStudyDialog
+          kit={settings.kit}
+          onClose={() => setStudying(false)}
+          onStart={(kits) => {
+            setStudying(false);
+            onStudy(kits);
+          }}
+        />
+      ) : null}
       {naming ? (
         <NameDialog
           suggestion={settings.kit?.name || `Variant ${variants.length + 1}`}

@@ -1,4 +1,5 @@
 /** Two texts side by side with their differences. */
+import { withoutSheet } from "@plan-tester/contract";
 import { useEffect, useRef } from "react";
 import { useTheme } from "../../lib/theme.ts";
 
@@ -10,7 +11,11 @@ export function DiffView({ before, after, className }: { readonly before: string
     let dispose = (): void => undefined;
     void import("../../editor/monaco.ts").then(({ monaco }) => {
       if (gone || !host.current) return;
-      const [original, modified] = [monaco.editor.createModel(before, "typescript"), monaco.editor.createModel(after, "typescript")];
+      // A rule sheet's own line is data: what it says is in the program above it.
+      const [original, modified] = [before, after].map((text) => monaco.editor.createModel(withoutSheet(text), "typescript")) as [
+        ReturnType<typeof monaco.editor.createModel>,
+        ReturnType<typeof monaco.editor.createModel>,
+      ];
       monaco.editor.setTheme(theme);
       const editor = monaco.editor.createDiffEditor(host.current, {
         readOnly: true,

@@ -1,18 +1,18 @@
-/** When a sheet enters one side: at any time, by the clock, or by bars of the session. */
+/** When one side is entered: at any time, by the clock, or by bars of the session. */
 import type { KitWindow } from "@plan-tester/core";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 
-export function WindowFields({
-  window,
-  onChange,
-}: {
+export interface WindowFieldsProps {
+  readonly label?: string;
   readonly window: KitWindow | null;
   readonly onChange: (window: KitWindow | null) => void;
-}) {
+}
+
+export function WindowFields({ label = "Entries", window, onChange }: WindowFieldsProps) {
   return (
-    <div className="flex w-72 flex-col gap-2">
-      <Field label="Entries">
+    <div className="flex w-72 max-w-full flex-col gap-2">
+      <Field label={label}>
         {(id) => (
           <Select
             id={id}
