@@ -4,7 +4,7 @@
  * pages and lists are asked for, and memory is read. Needs the built app.
  */
 import { readdirSync, readFileSync } from "node:fs";
-import type { PlanDetail, PlanSummary, VenueStatus, WatchSummary } from "@plan-tester/contract";
+import type { PlanDetail, PlanModule, PlanSummary, VenueStatus, WatchSummary } from "@plan-tester/contract";
 import { serveApp } from "./app.ts";
 
 const WATCHES = Number(process.env.WATCHES ?? 50);
@@ -33,7 +33,10 @@ const quantile = (values: readonly number[], share: number): number =>
 // What watches leave behind when they are cut off would go on beside every other measure.
 const app = await serveApp({}, "bench-watches");
 const summaries = await app.call<PlanSummary[]>("GET", "/plans");
-const plans = await Promise.all(summaries.map(({ id }) => app.call<PlanDetail>("GET", `/plans/${id}`)));
+const modules = new Set((await app.call<PlanModule[]>("GET", "/modules")).map(({ source }) => source));
+const all = await Promise.all(summaries.map(({ id }) => app.call<PlanDetail>("GET", `/plans/${id}`)));
+// A module is no plan to be watched.
+const plans = all.filter(({ source }) => !modules.has(source));
 // Every plan on minutes, which is the most work, and again on longer bars, as many times as it takes.
 const [shortest, ...longer] = TIMEFRAMES as [string, ...string[]];
 const wanted = [

@@ -14,7 +14,7 @@ const part = (page: Page, name: string) => page.getByRole("region", { name, exac
 
 test("from an empty sheet to a run, mirrored, swept, and on in code", async ({ page }) => {
   await page.goto("/plans");
-  await page.getByRole("button", { name: "New rule sheet" }).click();
+  await page.getByRole("button", { name: "New rule sheet", exact: true }).click();
   await say(page, "Long entry", "RSI on 1h crosses below 35, and close is above EMA (50) on 1d");
   await say(page, "Long exit", "RSI on 1h crosses above 55");
   // Evidence stands at each rule, and at both together, before anything is run.
@@ -71,9 +71,71 @@ test("from an empty sheet to a run, mirrored, swept, and on in code", async ({ p
   await expect(part(page, "Short entry")).toContainText("crosses above 65");
 });
 
+test("two clocks as alerts only, then run, tuned, weighed rule by rule, and in a second plan", async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.goto("/plans");
+  await page.getByRole("button", { name: "New rule sheet", exact: true }).click();
+  await say(page, "Long entry", "RSI on 1h crosses below 35, and close is above EMA (50) on 1d");
+  await say(page, "Long exit", "RSI on 1h crosses above 55");
+  await page.getByRole("button", { name: /^What rules do/ }).click();
+  await page.getByRole("button", { name: "alerts only" }).click();
+  await page.keyboard.press("Control+Enter");
+  await expect(page.getByTestId("run-state")).toContainText("draft run");
+  const evidence = page.getByTestId("evidence");
+  await expect(evidence.getByRole("tab", { name: "Trades 0" })).toBeVisible();
+  await expect(evidence.getByRole("tab", { name: /^Log [1-9]/ })).toBeVisible();
+
+  await page.getByRole("button", { name: /^What rules do/ }).click();
+  await page.getByRole("button", { name: "orders", exact: true }).click();
+  await page.keyboard.press("Control+Enter");
+  await expect(evidence.getByRole("tab", { name: /^Trades [1-9]/ })).toBeVisible();
+
+  // What each row earns, in the tab and at the row.
+  await evidence.getByRole("tab", { name: "By rule" }).click();
+  await evidence.getByRole("button", { name: /^Weigh each rule/ }).click();
+  const entry = evidence.getByRole("listitem", { name: "the RSI (14) of close on 1h crosses below 35" });
+  await expect(entry).toContainText(/\d+ of 99/, { timeout: 60_000 });
+  await expect(entry).toContainText(/kept out\s*\d+/);
+  await expect(part(page, "Long entry").getByText(/a year by this rule, \d+ of 99 placebos as good/)).toHaveCount(2);
+  await evidence.getByRole("tab", { name: "Journal" }).click();
+  await expect(evidence.getByText(/what each rule earns, against 99 placebos/)).toBeVisible();
+
+  // A row taken off: what it earned was of the sheet with it.
+  const rows = part(page, "Long entry").locator("[data-row]");
+  await rows.last().getByRole("button", { name: "What can be done with this rule" }).click();
+  await page.getByRole("menuitem", { name: "Switch off" }).click();
+  await expect(part(page, "Long entry").getByText(/a year by this rule/)).toHaveCount(0);
+  await page.keyboard.press("Control+z");
+  await expect(part(page, "Long entry").getByText(/a year by this rule/)).toHaveCount(2);
+
+  // Two of its numbers tuned, and the best run opened.
+  await page.getByRole("button", { name: "Sweep", exact: true }).click();
+  const dialog = page.getByRole("dialog");
+  for (const [name, from, to, step] of [
+    ["RSI span", "10", "18", "4"],
+    ["Level", "30", "40", "5"],
+  ] as const) {
+    await dialog.getByLabel(`${name}, from`).fill(from);
+    await dialog.getByLabel(`${name}, to`).fill(to);
+    await dialog.getByLabel(`${name}, step`).fill(step);
+  }
+  await expect(dialog.getByTestId("estimate")).toContainText("9 variants");
+  await dialog.getByRole("button", { name: "Start" }).click();
+  await expect(page.getByTestId("sweep-state")).toContainText("complete · 9 of 9 variants", { timeout: 60_000 });
+  await page.goBack();
+
+  const saved = page.waitForEvent("download");
+  await page.getByRole("button", { name: "More", exact: true }).click();
+  await page.getByRole("menuitem", { name: "Save plan as a file" }).click();
+  const file = await (await saved).path();
+  await page.goto("/plans");
+  await page.getByLabel("Open a plan file").setInputFiles(file);
+  await expect(part(page, "Long entry")).toContainText("the RSI (14) of close on 1h crosses below 35");
+});
+
 test("what can't be read is marked, words are offered, and rules are moved by keys", async ({ page }) => {
   await page.goto("/plans");
-  await page.getByRole("button", { name: "New rule sheet" }).click();
+  await page.getByRole("button", { name: "New rule sheet", exact: true }).click();
   const line = page.getByRole("combobox", { name: "Add a rule: Long entry" });
   await line.fill("close jumps over 30");
   await line.press("Enter");

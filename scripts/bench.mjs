@@ -25,8 +25,8 @@ const all = [
   "queue",
   "watches",
 ];
-// No measures of speed, but built and run the same way: npm run study, npm run edges.
-const studies = ["trust-study", "edges"];
+// No measures of speed, but built and run the same way: npm run study, npm run study:rules, npm run edges.
+const studies = ["trust-study", "rule-study", "edges"];
 const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
 const out = join(root, "dist-bench");
 await build({
