@@ -1,6 +1,6 @@
 /** A watch as it lives: begun from a kept run, heard of by mail and web call, cut off and back, given a new version, compared with its backtest; at 960 px. */
 import { expect, type Page, test } from "@playwright/test";
-import { netOf, write } from "./steps.ts";
+import { netOf, untilMarketIsOpen, write } from "./steps.ts";
 
 test.use({ viewport: { width: 960, height: 800 }, actionTimeout: 20_000 });
 test.setTimeout(180_000);
@@ -46,6 +46,7 @@ async function setUpAlerts(page: Page): Promise<void> {
 
 test("from a kept run to a watch: alerts, a fault and its recovery, a new version, drift", async ({ page }) => {
   await setUpAlerts(page);
+  await untilMarketIsOpen(page);
 
   await page.goto("/plans");
   await page.getByRole("button", { name: "New plan", exact: true }).click();

@@ -1,6 +1,6 @@
 /** The desk and its watches as their user has them: asked first, answered, let lapse, paused, stopped, all of them at once; at 960 px too. */
 import { expect, type Page, test } from "@playwright/test";
-import { editorOf, write } from "./steps.ts";
+import { editorOf, untilMarketIsOpen, write } from "./steps.ts";
 
 test.use({ viewport: { width: 960, height: 800 } });
 
@@ -30,6 +30,7 @@ async function watch(page: Page, name: string, mode: string): Promise<void> {
 test("two watches of one plan: one asks first, is accepted, declined and let lapse; the other acts; everything is stopped", async ({
   page,
 }) => {
+  await untilMarketIsOpen(page);
   await page.goto("/plans");
   await page.getByRole("button", { name: "New plan", exact: true }).click();
   await write(page, SOURCE);
@@ -67,6 +68,14 @@ test("two watches of one plan: one asks first, is accepted, declined and let lap
   await expect(page.getByText("paused: no new entries, exits go on")).toBeVisible();
 
   await page.getByRole("link", { name: "Watches" }).click();
+  await page
+    .getByRole("row", { name: /Asker first/ })
+    .getByText("Asker first")
+    .click();
+  await page.getByPlaceholder("Search").fill("lapsed");
+  await expect(page.getByText(/lapsed: nobody answered/).first()).toBeVisible();
+
+  await page.getByRole("link", { name: "Watches" }).click();
   await expect(page.getByRole("button", { name: /^Stop everything/ })).toBeEnabled();
   await page.keyboard.press("Alt+Shift+S");
   await page.getByRole("dialog").getByRole("button", { name: "Stop everything" }).click();
@@ -76,7 +85,5 @@ test("two watches of one plan: one asks first, is accepted, declined and let lap
     .getByRole("row", { name: /Asker first/ })
     .getByText("Asker first")
     .click();
-  await page.getByPlaceholder("Search").fill("lapsed");
-  await expect(page.getByText(/lapsed: nobody answered/).first()).toBeVisible();
   await page.getByRole("button", { name: "1×", exact: true }).click();
 });

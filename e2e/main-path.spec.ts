@@ -1,6 +1,6 @@
 /** The main path, as a user goes it: write, run, look, sweep, watch, import. */
 import { expect, test } from "@playwright/test";
-import { netOf, write } from "./steps.ts";
+import { netOf, untilMarketIsOpen, write } from "./steps.ts";
 
 const PLAN = `export default plan({
   title: "Lantern",
@@ -130,6 +130,7 @@ test("sweep two inputs, look at the surface, open the best row as a run", async 
 });
 
 test("a watch goes to work on the practice venue and fills an order", async ({ page }) => {
+  await untilMarketIsOpen(page);
   await page.goto("/plans");
   await page.getByRole("button", { name: "New plan", exact: true }).click();
   await write(
