@@ -126,8 +126,17 @@ export const kitSchema = {
     entriesPerSession: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
     coolDownBars: { anyOf: [nothing, { type: "integer", minimum: 0 }], default: null },
     dailyLoss: { anyOf: [nothing, positive], default: null },
+    drawdown: {
+      type: "object",
+      nullable: true,
+      additionalProperties: false,
+      required: ["unit", "value"],
+      properties: { unit: { enum: ["money", "percent"] }, value: positive },
+    },
+    atLimit: { enum: ["no entries", "flatten"] },
     longWindow: { ...windowSchema, default: null },
     shortWindow: { ...windowSchema, default: null },
     filter: { type: "string", maxLength: 400, default: "" },
+    isFilterOff: { type: "boolean" },
   },
 } as const;

@@ -97,6 +97,10 @@ function findNumbers(kit: ExitKit): KitNumber[] {
   plain("entriesPerSession", "Kit entries a session", "entries", kit.entriesPerSession);
   plain("coolDownBars", "Kit cool-down", "bars", kit.coolDownBars);
   plain("dailyLoss", "Kit daily loss", "money", kit.dailyLoss);
+  if (kit.drawdown) {
+    const { unit, value } = kit.drawdown;
+    found.push({ name: "kit.drawdown", label: "Kit drawdown", unit, whole: false, value, paths: [["drawdown", "value"]] });
+  }
   return found;
 }
 

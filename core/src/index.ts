@@ -7,6 +7,7 @@ export { Book } from "./engine/book.ts";
 export type { FinerBars } from "./engine/feed.ts";
 export * from "./engine/kit.ts";
 export { distanceMove, type KitLevel, type KitLevelsAt, kitLevels } from "./engine/kit-levels.ts";
+export { type KitHandle, withLevelAt } from "./engine/kit-moves.ts";
 export type { BookListener, BookSnapshot, Lot, Trigger } from "./engine/lots.ts";
 export { commissionOf, exitLevel, roundQuantity } from "./engine/money.ts";
 export type { OrderChange } from "./engine/order-change.ts";

@@ -287,6 +287,19 @@ export function moduleText(name: string): string | null {
   return existsSync(file) ? readFileSync(file, "utf8") : null;
 }
 
+/** Exit kits for "Brine base entry", by the names of their files, and what each is for. */
+export const KITS: Readonly<Record<string, string>> = {
+  fixed: "A stop at a distance that never changes: the yardstick for the others.",
+  "fixed-filtered": "The same stop, but entered only while the range of late is small beside its own habit.",
+  "range-scaled": "A stop that is as wide as three bars are on average.",
+  "range-scaled-capped": "The same, but never wider than in calm times: what is lost in wild ones stays small.",
+  stepped: "Two widths, one for calm and one for wild stretches.",
+};
+
+export function kitText(name: string): string {
+  return readFileSync(join(workspaceRoot(), "demo", "kits", `${name}.json`), "utf8");
+}
+
 export function exampleSource(example: Example): string {
   return readFileSync(join(workspaceRoot(), "demo", "plans", example.file), "utf8");
 }

@@ -2,7 +2,7 @@
 
 export type { Carry } from "./characters.ts";
 export { annualSharpe, costPerSide, EDGE_RULES, type EdgeRule } from "./edges.ts";
-export { EXAMPLES, type Example, exampleSource, MODULES, moduleText } from "./examples.ts";
+export { EXAMPLES, type Example, exampleSource, KITS, kitText, MODULES, moduleText } from "./examples.ts";
 export {
   BarBuilder,
   characterOf,

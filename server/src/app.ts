@@ -153,7 +153,8 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   let watches: WatchService | null = null;
 
   const requests = new RunRequests(markets, interactive);
-  const demo = new DemoWorld({ database, bars, bin, plans, runs, sweeps, walks, markets, watches: () => watches });
+  const kits = new KitRepository(database);
+  const demo = new DemoWorld({ database, bars, bin, plans, kits, runs, sweeps, walks, markets, watches: () => watches });
   const app = express();
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
@@ -176,7 +177,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         checks: new RunChecks(requests, interactive, events),
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
-      ...kitHandlers(new KitRepository(database)),
+      ...kitHandlers(kits),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),

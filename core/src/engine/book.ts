@@ -249,6 +249,13 @@ export class Book implements AccountBook {
     return this.#orders.list();
   }
 
+  /** UTC milliseconds from which something that works at a price, or waits for the close, is over. */
+  get expiryTime(): number {
+    let time = this.triggers.dueTime;
+    for (let k = 0; k < this.closing.length; k++) time = Math.min(time, this.closing[k]!.expiresTime);
+    return time;
+  }
+
   expire(barIndex: number, timeMs: number): void {
     this.#orders.expire(barIndex, timeMs);
   }

@@ -311,7 +311,7 @@ export class Feed {
 
   /** Whether a handler is due at the open of finer bar j, or an order expires there. */
   isFineDue(j: number): boolean {
-    return this.#nextFine === j || (this.#expiredAt !== j && this.finer!.series.time[j]! >= this.book.triggers.dueTime);
+    return this.#nextFine === j || (this.#expiredAt !== j && this.finer!.series.time[j]! >= this.book.expiryTime);
   }
 
   /** The finer bar at whose open orders have expired; a lot whose time limit is over waits for the open itself. */
@@ -355,7 +355,7 @@ export class Feed {
   /** Orders whose time is over by the open of a finer bar. */
   #expireInside(): void {
     const { book } = this;
-    if (book.timeMs >= book.triggers.dueTime) book.expire(book.barIndex, book.timeMs);
+    if (book.timeMs >= book.expiryTime) book.expire(book.barIndex, book.timeMs);
   }
 
   /** The rest of bar i: along its path, or those of the finer bars in it (R2.2). */

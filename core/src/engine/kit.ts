@@ -42,6 +42,15 @@ export interface EntryLimit {
   readonly bars: number;
 }
 
+/** How far equity at a bar's close may lie below its highest close so far (R5.3): money, or percent of that height. */
+export interface DrawdownLimit {
+  readonly unit: "money" | "percent";
+  readonly value: number;
+}
+
+/** Once a limit on losses is hit there are no more entries; with "flatten" what is open is closed at market as well. */
+export type LimitAct = "no entries" | "flatten";
+
 export interface ExitKit {
   readonly name: string;
   /** Whether the plan's own exits and closes stay in force. */
@@ -57,12 +66,18 @@ export interface ExitKit {
   readonly entriesPerSession: number | null;
   /** Bars without entries after a losing trade. */
   readonly coolDownBars: number | null;
-  /** Money: no entries for the rest of a session in which closed trades have lost this much. */
+  /** Money: a session in which losing trades have lost this much in all is over (`atLimit`). */
   readonly dailyLoss: number | null;
+  /** A run in which equity has fallen so far is over (`atLimit`). Left out: no limit. */
+  readonly drawdown?: DrawdownLimit | null;
+  /** Left out: no entries. */
+  readonly atLimit?: LimitAct;
   readonly longWindow: KitWindow | null;
   readonly shortWindow: KitWindow | null;
   /** Condition expression that must hold at an entry, e.g. "atr(14) < 3"; empty for none. */
   readonly filter: string;
+  /** The filter is kept, but does not count. */
+  readonly isFilterOff?: boolean;
 }
 
 export const NO_EXITS: KitExits = Object.freeze({

@@ -7,7 +7,7 @@ import { firstAfter } from "../engine/ascending.ts";
 import type { FinerBars } from "../engine/feed.ts";
 import type { FlatTime } from "../engine/kit.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
-import type { Fill, LogLevel, LogLine, Order, Side, TimeInForce, Trade } from "../engine/orders.ts";
+import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
@@ -110,14 +110,20 @@ const flatAction = ({ minutes, of }: FlatTime): Omit<ClockAction, "handler"> => 
   lastOfWeek: of === "week",
 });
 
-/** The bar that is to come, or under way, opens at or after a flat time or is its session's last. */
-function isPastFlat(flat: FlatTime, { store, cursor }: Scope): boolean {
-  const { bars } = store;
+/** The flat time in the session of the bar that is to come, or under way; due NaN where that has none. */
+function comingFlat(flat: FlatTime, { store: { bars }, cursor }: Scope) {
   const next = cursor.index + 1;
-  // Case: on a watch the bar under way is not there yet. Time tells, in the session of the last one.
+  // Case: on a watch the bar under way is not there yet. It is taken to be in the session of the last one.
   const isKnown = next < bars.length;
   const session = bars.session[isKnown ? next : bars.length - 1]!;
-  const due = dueTimeIn(bars, session, { ...flatAction(flat), handler: () => undefined });
+  return { next, isKnown, session, due: dueTimeIn(bars, session, { ...flatAction(flat), handler: () => undefined }) };
+}
+
+/** The bar that is to come, or under way, opens at or after a flat time or is its session's last. */
+function isPastFlat(flat: FlatTime, scope: Scope): boolean {
+  const { bars } = scope.store;
+  const { cursor } = scope;
+  const { next, isKnown, session, due } = comingFlat(flat, scope);
   if (Number.isNaN(due)) return false;
   const closeMs = bars.sessions.closeMs[session]!;
   if (!isKnown) return cursor.timeMs >= due && cursor.timeMs < closeMs;
@@ -149,7 +155,7 @@ export class PlanHost implements Builder {
   readonly #bases: Scope[] = [];
   readonly #guards: (KitGuard | null)[] = [];
   /** How a side of each instrument is closed for the kit, and when for those that do not keep the first one's sessions. */
-  readonly #flatten: ((side: Side, atClose: boolean) => void)[] = [];
+  readonly #flatten: Trading["flatten"][] = [];
   readonly #flatTimes: { readonly feed: number; readonly action: ClockAction }[] = [];
   readonly #close: CloseHandler[] = [];
 
@@ -242,7 +248,7 @@ export class PlanHost implements Builder {
     this.markets.push(new Market(bars, trading, (handler) => this.#atClose(`markets[${k}].onBarClose()`, k, null, handler)));
     const guard = trading.run.kit;
     if (!guard) return;
-    this.#flatten.push((side, atClose) => trading.flatten(side, atClose));
+    this.#flatten.push((side, atClose, tag) => trading.flatten(side, atClose, tag));
     for (const side of [1, -1] as const) {
       const flat = guard.flatTime(side);
       if (!flat) continue;
@@ -264,9 +270,13 @@ export class PlanHost implements Builder {
       isFlat: () => broker.units === 0,
       waitingEntries: () => broker.workingOrders().filter(({ kind, intent }) => kind === "market" && intent !== "exit").length,
       isPast: (flat) => isPastFlat(flat, scope),
-      flatten: (side, atClose) => this.#flatten[k]!(side, atClose),
-      cancelEntries: () => {
-        for (const order of broker.workingOrders()) if (order.kind !== "market" && order.intent !== "exit") broker.cancel(order);
+      ends: (flat) => !Number.isNaN(comingFlat(flat, scope).due),
+      equity: () => broker.equity,
+      note: (text) => this.log("notice", text),
+      flatten: (side, atClose, tag) => this.#flatten[k]!(side, atClose, tag),
+      cancelEntries: (which) => {
+        for (const order of broker.workingOrders())
+          if (order.intent !== "exit" && (which === "all" || order.kind !== "market")) broker.cancel(order);
       },
     });
     this.#guards.push(guard);
@@ -317,6 +327,8 @@ export class PlanHost implements Builder {
     const close = new Schedule(length);
     const schedules = { open: new Schedule(length), fine: new Schedule(finer?.series.length ?? 0), close };
     if (k === 0) this.#scheduleTimes(schedules, bars, finer);
+    const guard = this.#guards[k];
+    if (guard?.watchesEquity) close.add(() => guard.marked(), null);
     for (const { feed, action } of this.#flatTimes) if (feed === k) this.#scheduleClock(schedules, bars, finer, action);
     for (const { feed, handler, condition } of this.#close) if (feed === k) close.add(handler, condition ? this.#hitsOf(condition) : null);
     if (k === 0 && this.events.has("sessionClose")) close.add(() => this.runEvent("sessionClose"), sessionEnds(bars));
@@ -446,6 +458,7 @@ export class PlanHost implements Builder {
       if (bar < this.firstBars[k]!) return;
       this.#isWarm[k] = true;
     }
+    this.#guards[k]?.marked();
     for (const { feed, handler, condition } of this.#close) if (feed === k && (!condition || holdsAt(condition, bar))) handler();
     if (k !== 0 || !this.events.has("sessionClose")) return;
     const { closeTime, session, sessions } = this.#bases[0]!.store.bars;

@@ -21,12 +21,18 @@ export interface KitRun {
   isFlat(): boolean;
   /** Market entries that wait for the next open. */
   waitingEntries(): number;
-  /** Cancels entries that stand at a price. */
-  cancelEntries(): void;
+  /** Says in the run's log what the kit has done. */
+  note(text: string): void;
+  /** Equity at the last close. */
+  equity(): number;
+  /** Cancels entries that stand at a price, or all. */
+  cancelEntries(which: "at a price" | "all"): void;
   /** Whether the bar that is to come, or under way, opens at or after a flat time, or is the last ahead of that close. */
   isPast(flat: FlatTime): boolean;
-  /** Cancels a side's entries and closes what is open of it: now, or at the session's close. */
-  flatten(side: Side, atClose: boolean): void;
+  /** Whether the session of that bar has such a flat time at all. */
+  ends(flat: FlatTime): boolean;
+  /** Closes what is open of a side, now or at the session's close. Now: its entries are cancelled too. */
+  flatten(side: Side, atClose: boolean, tag: string): void;
 }
 
 export interface LaidExits {
@@ -44,12 +50,15 @@ export class KitGuard {
   #entries = 0;
   #lost = 0;
   #coolUntil = -1;
+  #highest = Number.NEGATIVE_INFINITY;
+  /** Why there are no more entries in this run, or "". */
+  #over = "";
 
   constructor(kit: ExitKit, run: KitRun) {
     this.kit = kit;
     this.#run = run;
     for (const study of studiesOf(kit)) this.#studies.set(study, run.column(study));
-    this.#filter = kit.filter.trim() === "" ? null : run.condition(kit.filter);
+    this.#filter = kit.filter.trim() === "" || kit.isFilterOff ? null : run.condition(kit.filter);
   }
 
   #roll(): void {
@@ -60,15 +69,16 @@ export class KitGuard {
     this.#lost = 0;
   }
 
-  /** Why the kit refuses an entry now, or "". */
-  admit(side: Side): string {
+  /** Why the kit refuses an entry that is sent now, or "". */
+  admit(side: Side, atClose: boolean): string {
     this.#roll();
-    const problem = this.#problemOf(side);
+    const problem = this.#problemOf(side, atClose);
     return problem && `exit kit: ${problem}`;
   }
 
-  #problemOf(side: Side): string {
+  #problemOf(side: Side, atClose: boolean): string {
     const { sides, onePosition, entriesPerSession, dailyLoss, longWindow, shortWindow } = this.kit;
+    if (this.#over) return this.#over;
     if (sides !== "both" && (sides === "long") !== side > 0) return `only ${sides} entries`;
     const waiting = this.#run.waitingEntries();
     if (onePosition && (waiting > 0 || !this.#run.isFlat())) return "one position at a time";
@@ -80,6 +90,7 @@ export class KitGuard {
     if (window && !this.#isInside(window)) return `outside the entry window ${window.from} to ${window.to}`;
     const flat = this.flatTime(side);
     if (flat && flat.minutes > 0 && this.#run.isPast(flat)) return `flat ${flat.minutes} minutes before the close`;
+    if (flat && atClose && this.#run.ends(flat)) return "nothing is held past this close";
     if (this.#filter && !this.#filter.now) return `the filter "${this.kit.filter}" does not hold`;
     return "";
   }
@@ -99,7 +110,33 @@ export class KitGuard {
 
   /** The flat time of a side has come. */
   flatten(side: Side): void {
-    this.#run.flatten(side, this.flatTime(side)!.minutes === 0);
+    const atClose = this.flatTime(side)!.minutes === 0;
+    this.#run.flatten(side, atClose, atClose ? "flat at the close" : "flat before the close");
+  }
+
+  /** Whether it looks at equity at each close. */
+  get watchesEquity(): boolean {
+    return !!this.kit.drawdown;
+  }
+
+  /** Equity has been marked at a bar's close. */
+  marked(): void {
+    const { drawdown } = this.kit;
+    if (!drawdown || this.#over) return;
+    const equity = this.#run.equity();
+    this.#highest = Math.max(this.#highest, equity);
+    const fallen = this.#highest - equity;
+    const most = drawdown.unit === "money" ? drawdown.value : (drawdown.value / 100) * Math.max(0, this.#highest);
+    if (fallen < most) return;
+    const unit = drawdown.unit === "percent" ? "%" : "money";
+    this.#over = `equity has fallen ${fallen.toFixed(2)} from its highest close, the limit is ${drawdown.value} ${unit}`;
+    this.#run.note(`exit kit: ${this.#over}; no entries for the rest of the run`);
+    this.#stop("drawdown limit");
+  }
+
+  #stop(tag: string): void {
+    this.#run.cancelEntries("all");
+    if (this.kit.atLimit === "flatten") for (const side of [1, -1] as const) this.#run.flatten(side, false, tag);
   }
 
   /** An entry has filled: it counts, and what else stands at a price goes where the kit allows no more. */
@@ -107,7 +144,7 @@ export class KitGuard {
     this.#roll();
     this.#entries++;
     const { onePosition, entriesPerSession } = this.kit;
-    if (onePosition || (entriesPerSession !== null && this.#entries >= entriesPerSession)) this.#run.cancelEntries();
+    if (onePosition || (entriesPerSession !== null && this.#entries >= entriesPerSession)) this.#run.cancelEntries("at a price");
     // Case: what fills in the last bar ahead of the close, after its open, was not there when the others were closed.
     for (const side of [1, -1] as const) {
       const flat = this.flatTime(side);
@@ -119,8 +156,11 @@ export class KitGuard {
   closed(trade: Trade): void {
     this.#roll();
     if (trade.net >= 0) return;
+    const { coolDownBars, dailyLoss } = this.kit;
+    const wasOver = dailyLoss !== null && this.#lost >= dailyLoss;
     this.#lost -= trade.net;
-    if (this.kit.coolDownBars !== null) this.#coolUntil = trade.exitBar + 1 + this.kit.coolDownBars;
+    if (coolDownBars !== null) this.#coolUntil = trade.exitBar + 1 + coolDownBars;
+    if (dailyLoss !== null && !wasOver && this.#lost >= dailyLoss) this.#stop("loss limit of the session");
   }
 
   /** The exits that the kit lays on an entry of one side; null where it has none for it. */

@@ -180,6 +180,54 @@ describe("limits on entries, each said in the log", () => {
     expect([...lost.values()].some((sum) => sum >= 30)).toBe(true);
   });
 
+  const WAITING: Build = ({ on, enter, orders, bars: own }) => {
+    on.barClose(() => {
+      orders.cancelAll();
+      enter.long.stop(own.high.now + 0.5);
+      enter.short();
+    });
+  };
+
+  test("a daily loss cancels what waits, and with flatten closes what is open", () => {
+    const bars = tradedWalk(300, 4);
+    for (const atLimit of ["no entries", "flatten"] as const) {
+      const { trades } = run(WAITING, { ...EXITS, dailyLoss: 30, atLimit }, bars);
+      const byExit = [...trades].sort((a, b) => a.exitTime - b.exitTime || a.exitBar - b.exitBar);
+      const [lost, overAt] = [new Map<number, number>(), new Map<number, number>()];
+      for (const { exitBar, exitTime, net } of byExit) {
+        const session = bars.session[exitBar]!;
+        if (net < 0) lost.set(session, (lost.get(session) ?? 0) - net);
+        if (lost.get(session)! >= 30 && !overAt.has(session)) overAt.set(session, exitTime);
+      }
+      expect(overAt.size).toBeGreaterThan(2);
+      for (const { entryBar, entryTime } of trades) expect(entryTime).toBeLessThanOrEqual(overAt.get(bars.session[entryBar]!) ?? entryTime);
+      expect(trades.some(({ exitTag }) => exitTag === "loss limit of the session")).toBe(atLimit === "flatten");
+    }
+  });
+
+  test("a drawdown ends the run's entries, as money and as percent of the highest close, and with flatten all of it", () => {
+    const bars = tradedWalk(300, 4);
+    for (const unit of ["money", "percent"] as const)
+      for (const atLimit of [undefined, "flatten"] as const) {
+        const drawdown = { unit, value: unit === "money" ? 150 : 0.2 };
+        const { trades, equity, log } = run(WAITING, { ...EXITS, drawdown, ...(atLimit && { atLimit }) }, bars);
+        let highest = Number.NEGATIVE_INFINITY;
+        const hitAt = equity.findIndex((value) => {
+          highest = Math.max(highest, value);
+          return highest - value >= (unit === "money" ? 150 : 0.002 * highest);
+        });
+        expect(hitAt).toBeGreaterThan(10);
+        expect(hitAt).toBeLessThan(bars.length - 20);
+        expect(trades.filter(({ entryBar }) => entryBar > hitAt)).toEqual([]);
+        const isOpenThen = trades.filter(({ exitBar }) => exitBar > hitAt);
+        expect(isOpenThen.length).toBeGreaterThan(0);
+        // The plan cancels all of its orders at each close; the kit's exit is none of them.
+        if (atLimit) expect(isOpenThen.every(({ exitTag, exitBar }) => exitTag === "drawdown limit" && exitBar === hitAt + 1)).toBe(true);
+        expect(log.filter(({ text }) => text.includes("no entries for the rest of the run"))).toHaveLength(1);
+      }
+    expect(run(WAITING, { ...EXITS, drawdown: { unit: "money", value: 1e9 } }, bars).trades).toEqual(run(WAITING, EXITS, bars).trades);
+  });
+
   test("windows by clock and by bars since the open, a side each", () => {
     const bars = tradedWalk(300, 4);
     const { trades } = run(
@@ -204,6 +252,8 @@ describe("limits on entries, each said in the log", () => {
     expect(result.trades.length).toBeGreaterThan(5);
     expect(result.trades.length).toBeLessThan(all.trades.length);
     expect(() => run(EAGER, { filter: "close >" })).toThrow(/Exit kit "Test": Can't read "close >"/);
+    // Switched off it is kept for later.
+    expect(run(EAGER, { ...EXITS, filter: "close > sma(close, 20)", isFilterOff: true }).trades).toEqual(all.trades);
   });
 
   test("exits never wait for a window or a filter", () => {

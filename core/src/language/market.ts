@@ -95,7 +95,7 @@ export class Market {
   constructor(bars: PlanBars, trading: Trading, onClose: (handler: unknown) => void) {
     this.bars = bars;
     this.#trading = trading;
-    this.#orders = new Orders(trading.run.broker);
+    this.#orders = new Orders(trading.run.broker, () => trading.plansOrders());
     this.#onClose = onClose;
   }
 

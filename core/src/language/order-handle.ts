@@ -73,20 +73,23 @@ export class OrderHandle {
   }
 }
 
-/** The orders of one market. */
+/** The plan's orders of one market. */
 export class Orders {
   readonly #broker: Broker;
+  readonly #working: () => readonly Order[];
 
-  constructor(broker: Broker) {
+  /** @param working those that wait or work now */
+  constructor(broker: Broker, working: () => readonly Order[]) {
     this.#broker = broker;
+    this.#working = working;
   }
 
   get working(): OrderHandle[] {
-    return this.#broker.workingOrders().map((order) => new OrderHandle(this.#broker, order));
+    return this.#working().map((order) => new OrderHandle(this.#broker, order));
   }
 
   cancelAll(): void {
-    for (const order of this.#broker.workingOrders()) this.#broker.cancel(order);
+    for (const order of this.#working()) this.#broker.cancel(order);
   }
 }
 

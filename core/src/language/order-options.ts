@@ -4,7 +4,7 @@ import { PLAIN_ORDER } from "../engine/orders.ts";
 import type { Size } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
 import { MINUTE_MS } from "../market/timeframe.ts";
-import { describe } from "./columns.ts";
+import { Condition, describe } from "./columns.ts";
 
 export interface TrailOption {
   readonly distance: Distance;
@@ -37,6 +37,10 @@ export interface EntryOptions extends ExitOptions {
   readonly reverse?: boolean;
   /** How long it works: until cancelled (default), "session", a number of bars, or until an exchange time today. */
   readonly goodFor?: "session" | number | { readonly until: string };
+  /** Not sent where this does not hold. */
+  readonly onlyIf?: Condition;
+  /** A market order that fills at the session's close. */
+  readonly at?: "close";
 }
 
 /** Of an exit order. */
@@ -49,12 +53,11 @@ export interface CloseOptions {
   readonly entryTag?: string;
   readonly group?: string;
   readonly goodFor?: EntryOptions["goodFor"];
-  /** A market order that fills at the session's close. */
-  readonly at?: "close";
+  readonly at?: EntryOptions["at"];
 }
 
 const EXIT_FIELDS = ["stopLoss", "target", "trail", "breakEven", "locks", "timeLimit"] as const;
-const ENTRY_FIELDS: ReadonlySet<string> = new Set(["size", ...EXIT_FIELDS, "tag", "group", "reverse", "goodFor"]);
+const ENTRY_FIELDS: ReadonlySet<string> = new Set(["size", ...EXIT_FIELDS, "tag", "group", "reverse", "goodFor", "onlyIf", "at"]);
 const CLOSE_FIELDS: ReadonlySet<string> = new Set(["size", "part", "tag", "entryTag", "group", "goodFor", "at"]);
 
 const wrong = (message: string): PlanTesterError => new PlanTesterError("plan-error", message);
@@ -79,6 +82,10 @@ function checkSize(verb: string, size: Size | undefined): void {
     throw wrong(`${verb}: size needs a unit, e.g. units(2), equityPercent(20) or riskPercent(0.5); it got ${describe(size)}.`);
 }
 
+function checkMoment(verb: string, at: unknown): void {
+  if (at !== undefined && at !== "close") throw wrong(`${verb}: at is "close", the session's; it got ${describe(at)}.`);
+}
+
 /** The distance as it is at this moment: that of a study stands still once the order is sent (R3.6). */
 export const fixed = <T extends Distance | null>(distance: T): T =>
   typeof distance === "object" && distance !== null && "isLive" in distance
@@ -95,6 +102,9 @@ export function checkEntry(verb: string, options: unknown): EntryOptions {
   checkDistance(verb, "stopLoss", given.stopLoss);
   checkDistance(verb, "target", given.target);
   checkSize(verb, given.size);
+  checkMoment(verb, given.at);
+  if (given.onlyIf !== undefined && !(given.onlyIf instanceof Condition))
+    throw wrong(`${verb}: onlyIf is a condition, e.g. above(bars.close, mean); it got ${describe(given.onlyIf)}.`);
   return given;
 }
 
@@ -103,7 +113,7 @@ export function checkClose(verb: string, options: unknown): CloseOptions {
   checkFields(verb, options, CLOSE_FIELDS, '{ part: 0.5, tag: "half" }');
   const given = options as CloseOptions;
   checkSize(verb, given.size);
-  if (given.at !== undefined && given.at !== "close") throw wrong(`${verb}: at is "close", the session's; it got ${describe(given.at)}.`);
+  checkMoment(verb, given.at);
   if (given.part !== undefined && !(given.part > 0 && given.part <= 1))
     throw wrong(`${verb}: part is ${describe(given.part)}; it is the share to close, above 0 and up to 1.`);
   return given;

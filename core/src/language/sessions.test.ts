@@ -188,6 +188,44 @@ test("an order at the close fills at the price of the session's last bar, as its
   expect(orders.filter(({ atClose }) => atClose).every(({ state }) => state === "filled")).toBe(true);
 });
 
+describe("an entry at the close", () => {
+  const bars = days(WITH_BREAK, THREE_DAYS);
+  const hold: Build = ({ on, enter, position }) => {
+    on.beforeClose(60, () => position.flat && enter.long({ at: "close", stopLoss: points(50) }));
+    on.sessionOpen(() => position.close("out"));
+  };
+
+  test("fills at the price of the session's last bar, and is held into the next session with its exits", () => {
+    const { trades } = runBuild(bars, hold);
+    // Sessions end with bars 9, 19 and 25; the last one ends the data as well.
+    expect(trades.map(({ entryBar, entryPrice, exitBar, reason }) => [entryBar, entryPrice, exitBar, reason])).toEqual([
+      [9, 109, 10, "signal"],
+      [19, 119, 20, "signal"],
+      [25, 125, 25, "end of data"],
+    ]);
+    const stopped = runBuild(bars, ({ on, enter }) => {
+      on.beforeClose(60, () => enter.short({ at: "close", stopLoss: points(2) }));
+    });
+    expect(stopped.trades.slice(0, 2).map(({ reason, exitPrice }) => [reason, exitPrice])).toEqual([
+      ["stop", 111],
+      ["stop", 121],
+    ]);
+  });
+
+  test("is a market order, and none where a kit holds nothing past that close", () => {
+    expect(() => runBuild(bars, ({ on, enter }) => void on.barClose(() => enter.long.stop(200, { at: "close" })))).toThrow(
+      /at: "close" is for market orders; a stop order works at its price/,
+    );
+    const daily = { ...NO_EXITS, flat: { minutes: 0, of: "session" as const } };
+    const refused = runBuild(bars, hold, { settings: { kit: { ...EMPTY_KIT, name: "Flat", long: daily } } });
+    expect(refused.trades).toEqual([]);
+    expect(refused.log.some(({ text }) => text.includes("nothing is held past this close"))).toBe(true);
+    const weekly = { ...NO_EXITS, flat: { minutes: 0, of: "week" as const } };
+    // None of the three days is the last of its week.
+    expect(runBuild(bars, hold, { settings: { kit: { ...EMPTY_KIT, name: "Flat", long: weekly } } }).trades).toHaveLength(3);
+  });
+});
+
 describe("an exit kit that is flat ahead of the close", () => {
   const WEEK = ["2025-03-03", "2025-03-04", "2025-03-05", "2025-03-06", "2025-03-07", "2025-03-10"];
   const bars = days(WITH_BREAK, WEEK);

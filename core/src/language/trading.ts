@@ -37,11 +37,18 @@ export interface TradingRun {
 
 const ONE_UNIT: Size = Object.freeze({ by: "units", value: 1 });
 
+function checkAtClose(verb: string, kind: OrderKind): void {
+  if (kind === "market") return;
+  throw new PlanTesterError("plan-error", `${verb}: at: "close" is for market orders; a ${kind} order works at its price.`);
+}
+
 export class Trading implements PositionActs {
   readonly run: TradingRun;
   readonly position: Position;
   #enter: unknown = null;
   #exit: unknown = null;
+  /** Numbers of the kit's own orders. */
+  readonly #ofKit = new Set<number>();
 
   constructor(run: TradingRun) {
     this.run = run;
@@ -114,7 +121,10 @@ export class Trading implements PositionActs {
     const { run } = this;
     const options: EntryOptions = checkEntry(verb, given);
     const tag = textOf(options.tag);
-    const refusal = run.kit?.admit(side);
+    if (options.onlyIf && !options.onlyIf.now) return new OrderHandle(run.broker, null, "its onlyIf does not hold", tag);
+    const atClose = options.at === "close";
+    if (atClose) checkAtClose(verb, kind);
+    const refusal = run.kit?.admit(side, atClose);
     if (refusal) return this.#refused(verb, refusal, tag);
     let stopLoss = fixed(orNone(options.stopLoss) ?? null);
     let target = fixed(orNone(options.target) ?? null);
@@ -130,8 +140,8 @@ export class Trading implements PositionActs {
       }
       size = run.kit.kit.size ?? size;
     }
-    // Reversing is at once, or not at all.
-    const limit = kind === "market" && !options.reverse ? (run.kit?.kit.entryLimit ?? null) : null;
+    // Reversing is at once, or not at all; what fills at the close has its moment.
+    const limit = kind === "market" && !options.reverse && !atClose ? (run.kit?.kit.entryLimit ?? null) : null;
     if (limit && this.#waitsFor(side)) return this.#refused(verb, "exit kit: an entry of this side waits at its limit already", tag);
     const at = limit ? run.lastPrice() - side * limit.ticks * run.instrument.tickSize : kind === "market" ? run.lastPrice() : price;
     const sized = this.#sized(size, side, at, stopLoss);
@@ -156,6 +166,7 @@ export class Trading implements PositionActs {
         onlyTag: "",
         line: run.line(),
         reason: "signal",
+        atClose,
       },
       goodFor !== undefined,
     );
@@ -191,15 +202,21 @@ export class Trading implements PositionActs {
   }
 
   /**
-   * The kit's flat time: what is open of a side is closed, also where the plan's exits are off. Ahead of the close its entries
-   * are cancelled too; what fills in the last bar is closed with it.
+   * The kit's word: what is open of a side is closed, also where the plan's exits are off. Now, its entries are cancelled
+   * too; at the close, what fills in the last bar is closed with it.
    */
-  flatten(side: Side, atClose: boolean): void {
+  flatten(side: Side, atClose: boolean, tag: string): void {
     const { broker } = this.run;
     if (!atClose) for (const order of broker.workingOrders()) if (order.side === side && order.intent !== "exit") broker.cancel(order);
     if (!broker.lots.some((lot) => lot.side === side)) return;
-    const options: CloseOptions = atClose ? { tag: "flat at the close", at: "close" } : { tag: "flat before the close" };
-    this.#close(-side as Side, "market", Number.NaN, "exit kit", options);
+    const options: CloseOptions = atClose ? { tag, at: "close" } : { tag };
+    this.#ofKit.add(this.#close(-side as Side, "market", Number.NaN, "exit kit", options).id);
+  }
+
+  /** Orders that wait or work and are the plan's to cancel: not those by which the kit closes. */
+  plansOrders(): readonly Order[] {
+    const all = this.run.broker.workingOrders();
+    return this.#ofKit.size === 0 ? all : all.filter(({ id }) => !this.#ofKit.has(id));
   }
 
   #close(side: Side, kind: OrderKind, price: number, verb: string, options: CloseOptions): OrderHandle {
@@ -211,8 +228,7 @@ export class Trading implements PositionActs {
       0,
     );
     if (kind === "market" && open === 0) return new OrderHandle(run.broker, null, "there is nothing to close", tag);
-    if (options.at === "close" && kind !== "market")
-      throw new PlanTesterError("plan-error", `${verb}: at: "close" is for market orders; a ${kind} order works at its price.`);
+    if (options.at === "close") checkAtClose(verb, kind);
     let quantity = Number.POSITIVE_INFINITY;
     if (options.size || options.part !== undefined) {
       const size: Size = options.size ?? { by: "units", value: open * (options.part ?? 1) };

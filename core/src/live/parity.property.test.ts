@@ -78,7 +78,8 @@ function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
     const { ticks, units } = words;
     const fast = words.ema(bars.close, 4);
     const slow = words.sma(bars.at(timeframe === "1d" ? "1w" : timeframe === "1h" ? "1d" : "1h").close, 2);
-    const since = words.barsSince(words.isAbove(bars.close, fast));
+    const isAbove = words.isAbove(bars.close, fast);
+    const since = words.barsSince(isAbove);
     const pick = <T>(list: readonly T[]): T => list[Math.floor(random.next() * list.length)]!;
     const few = (most: number): number => 1 + Math.floor(random.next() * most);
     // biome-ignore lint/suspicious/noExplicitAny: as above
@@ -93,6 +94,7 @@ function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
       ...(random.next() < 0.2 && { timeLimit: pick([{ bars: few(4) }, { minutes: few(40) }]) }),
       ...(random.next() < 0.15 && { reverse: true }),
       ...(random.next() < 0.25 && { goodFor: pick(["session", { until: "10:15" }, few(4)]) }),
+      ...(random.next() < 0.15 && { onlyIf: isAbove }),
     });
     const act = (where: string): void => {
       if (random.next() * 100 >= zeal) return;
@@ -101,6 +103,7 @@ function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
       const near = traded.bars.close.now + (few(24) - 12) / 4;
       const deeds: (() => unknown)[] = [
         () => handles.push(traded.enter[door](options())),
+        () => handles.push(traded.enter[door]({ ...options(), at: "close" })),
         () => handles.push(traded.enter[door].stop(near, options())),
         () => handles.push(traded.enter[door].limit(near, options())),
         () => handles.push(traded.enter[door].stopLimit(near, near + 1, options())),
@@ -146,6 +149,11 @@ function given(one: Case) {
   const from = minutes.sessions.openMs[minutes.session[minutes.length - 1]! - one.days + 1]!;
   const kit = {
     ...{ ...EMPTY_KIT, name: "Kit", entriesPerSession: 2, coolDownBars: 2 },
+    ...(one.seed % 5 === 0 && {
+      drawdown: { unit: one.seed % 2 === 0 ? ("money" as const) : ("percent" as const), value: 1 + (one.seed % 7) },
+      dailyLoss: 20 + (one.seed % 40),
+      atLimit: one.seed % 3 === 0 ? ("flatten" as const) : ("no entries" as const),
+    }),
     entryLimit: one.seed % 2 === 0 ? { ticks: one.seed % 5, bars: 1 + (one.seed % 3) } : null,
     long: { ...NO_EXITS, flat: { minutes: 10, of: "session" as const } },
     short: { ...NO_EXITS, flat: { minutes: 0, of: "session" as const } },

@@ -40,11 +40,17 @@ test("a start that was cut off goes on where it was; what is removed stays away"
   const plans = async () => (await server.ask("listPlans")).body.map(({ id }) => id);
   expect((await plans()).length).toBeGreaterThan(1);
 
+  const kits = async () => (await server.ask("listKits")).body;
+  const [ownKit, ...rest] = await kits();
+  expect(rest).toHaveLength(4);
+  await server.ask("replaceKit", { id: ownKit!.id }, { name: ownKit!.name, description: "my own words", kit: ownKit!.kit });
+
   const changed = (await plans())[0]!;
   const { source } = (await server.ask("getPlan", { id: changed })).body;
   await server.ask("updatePlan", { id: changed }, { source: `${source}// mine\n` });
   expect((await server.ask("removeDemo")).status).toBe(204);
   expect(await plans()).toEqual([changed]);
+  expect((await kits()).map(({ id }) => id)).toEqual([ownKit!.id]);
   expect(await sets()).toEqual([]);
   expect((await server.ask("listMarkets")).body).toEqual([]);
   await server.stop();

@@ -1,4 +1,5 @@
 /** Whether the workspace has the demo world: made at the first start, unless an empty one is wanted; removed and made again on request. */
+import { isDeepStrictEqual } from "node:util";
 import type { DemoState } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { EXAMPLES, exampleSource, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
@@ -6,7 +7,7 @@ import type { Bin } from "../db/bin.ts";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
-import { firstRunOf, type SeedParts, seed } from "./seed.ts";
+import { firstRunOf, type SeedParts, seed, shippedKits } from "./seed.ts";
 
 const NAME = "demo";
 
@@ -68,11 +69,11 @@ export class DemoWorld {
   }
 
   /**
-   * Removes instruments, bars, and the examples with what came with them. Plans that were changed stay, with their runs.
+   * Removes instruments, bars, and the examples and exit kits with what came with them. What was changed stays.
    * @throws PlanTesterError conflict while a watch is running or the demo is being made.
    */
   async remove(): Promise<void> {
-    const { database, bin, plans, runs, sweeps, walks, markets, watches } = this.#parts;
+    const { database, bin, plans, kits, runs, sweeps, walks, markets, watches } = this.#parts;
     if (this.#making) throw new PlanTesterError("conflict", "The demo world is being made. Wait until it is there.", {});
     const running = ((await watches()?.list()) ?? []).filter(({ state }) => state !== "ended");
     if (running.length > 0)
@@ -98,6 +99,9 @@ export class DemoWorld {
       await bin.remove("walk-forward", id);
       if (runId && (await runs.isKept(runId))) await bin.remove("run", runId);
     }
+    const shippedKit = new Map(shippedKits().map((kit) => [kit.name, kit]));
+    for (const { id, name, description, kit } of await kits.list())
+      if (isDeepStrictEqual(shippedKit.get(name), { name, description, kit })) await kits.delete(id);
     for (const { symbol } of await database.read.findBy(InstrumentEntity, { origin: "demo" })) await bin.remove("market", symbol);
     markets.forget();
   }

@@ -2,12 +2,24 @@
  * Makes the demo world: instruments and bars, example plans, a kept run of each, a sweep, a walk-forward. Every step looks
  * whether it was done before, so that a start that was cut off goes on where it was.
  */
-import { PLAIN_SETTINGS, type RunSettings } from "@plan-tester/contract";
-import { DAY_MS } from "@plan-tester/core";
-import { EXAMPLES, type Example, exampleSource, generateHistory, HISTORY_TO, INSTRUMENTS, MODULES, moduleText } from "@plan-tester/demo";
+import { checkShape, type KitBody, PLAIN_SETTINGS, ROUTES, type RunSettings } from "@plan-tester/contract";
+import { DAY_MS, type ExitKit } from "@plan-tester/core";
+import {
+  EXAMPLES,
+  type Example,
+  exampleSource,
+  generateHistory,
+  HISTORY_TO,
+  INSTRUMENTS,
+  KITS,
+  kitText,
+  MODULES,
+  moduleText,
+} from "@plan-tester/demo";
 import { linkModules } from "@plan-tester/runner";
 import type { Database } from "../db/database.ts";
 import { InstrumentEntity } from "../db/entities.ts";
+import type { KitRepository } from "../features/kits/kit-repository.ts";
 import type { BarRepository } from "../features/markets/bar-repository.ts";
 import type { PlanRepository } from "../features/plans/plan-repository.ts";
 import type { RunService } from "../features/runs/run-service.ts";
@@ -19,6 +31,7 @@ export interface SeedParts {
   readonly database: Database;
   readonly bars: BarRepository;
   readonly plans: PlanRepository;
+  readonly kits: KitRepository;
   readonly runs: RunService;
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
@@ -36,10 +49,20 @@ function settingsOf({ symbol, timeframe, from, to, alsoOn = [], testPosition }: 
 export async function seed(parts: SeedParts, say: Say): Promise<void> {
   for (const [i, { symbol }] of INSTRUMENTS.entries()) await seedInstrument(parts, symbol, i, say);
   for (const name of MODULES) await seedModule(parts, name);
+  const known = new Set((await parts.kits.list()).map(({ name }) => name.toLowerCase()));
+  for (const kit of shippedKits()) if (!known.has(kit.name.toLowerCase())) await parts.kits.insert(kit);
   // The first of them is shown first: it is made last.
   for (const [i, example] of [...EXAMPLES].reverse().entries()) await seedExample(parts, example, Date.now() + i, say);
   await seedSweep(parts, say);
   await seedWalkForward(parts, say);
+}
+
+/** The demo's exit kits as the library keeps them. */
+export function shippedKits(): KitBody[] {
+  return Object.entries(KITS).map(([file, description]) => {
+    const kit = checkShape<ExitKit>(ROUTES.readKit.body, JSON.parse(kitText(file)));
+    return { name: kit.name, description, kit };
+  });
 }
 
 async function seedInstrument({ database, bars }: SeedParts, symbol: string, createdMs: number, say: Say): Promise<void> {

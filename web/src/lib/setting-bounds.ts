@@ -19,6 +19,7 @@ export const BOUNDS = {
   ...{
     entriesPerSession: boundsOf(ofKit.entriesPerSession),
     coolDownBars: boundsOf(ofKit.coolDownBars),
+    kitDrawdown: boundsOf(ofKit.drawdown.properties.value),
     entryTicks: boundsOf(ofKit.entryLimit.properties.ticks),
     entryBars: boundsOf(ofKit.entryLimit.properties.bars),
     dailyLoss: boundsOf(ofKit.dailyLoss),

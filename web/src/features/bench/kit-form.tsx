@@ -13,6 +13,7 @@ import { EntryLimitFields } from "../inputs/entry-limit-fields.tsx";
 import { ExitsFields } from "../inputs/exits-fields.tsx";
 import { KitPicture } from "../inputs/kit-picture.tsx";
 import { KitTodayProvider } from "../inputs/kit-today.tsx";
+import { LossLimitFields } from "../inputs/loss-limit-fields.tsx";
 import { SizeFields } from "../inputs/size-fields.tsx";
 import { WindowFields } from "../inputs/window-fields.tsx";
 import { KitFile } from "./kit-file.tsx";
@@ -29,6 +30,8 @@ export interface KitFormProps {
 export function KitForm({ settings, markets, set }: KitFormProps) {
   const { kit } = settings;
   const change = (part: Partial<ExitKit>): void => set({ kit: { ...(kit ?? EMPTY_KIT), ...part } });
+  const [areApart, setApart] = useState(false);
+  const areTogether = kit !== null && !areApart && JSON.stringify(kit.long) === JSON.stringify(kit.short);
   return (
     <div className="flex w-[30rem] flex-col gap-2 p-1">
       <div className="flex items-end justify-between gap-2">
@@ -49,19 +52,25 @@ export function KitForm({ settings, markets, set }: KitFormProps) {
       <KitLibrary kit={kit} onUse={(chosen) => set({ kit: chosen })} />
       {kit ? (
         <KitTodayProvider settings={settings} markets={markets}>
-          <KitPicture kit={kit} />
-          <KitFields kit={kit} change={change} />
+          <KitPicture kit={kit} onChange={(side, exits) => change(areTogether ? { long: exits, short: exits } : { [side]: exits })} />
+          <KitFields {...{ kit, change, areTogether, setApart }} />
         </KitTodayProvider>
       ) : null}
     </div>
   );
 }
 
-function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (part: Partial<ExitKit>) => void }) {
+interface KitFieldsProps {
+  readonly kit: ExitKit;
+  readonly change: (part: Partial<ExitKit>) => void;
+  /** Whether longs and shorts have the same exits. */
+  readonly areTogether: boolean;
+  readonly setApart: (areApart: boolean) => void;
+}
+
+function KitFields({ kit, change, areTogether, setApart }: KitFieldsProps) {
   const id = useId();
-  const isMirrored = JSON.stringify(kit.long) === JSON.stringify(kit.short);
   const exits = kit.long ?? NO_EXITS;
-  const [areApart, setApart] = useState(false);
   return (
     <>
       <div className="grid grid-cols-2 items-end gap-2">
@@ -83,7 +92,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
         <input
           type="checkbox"
           className="size-4 accent-(--accent)"
-          checked={isMirrored && !areApart}
+          checked={areTogether}
           onChange={({ target }) => {
             setApart(!target.checked);
             if (target.checked) change({ short: kit.long });
@@ -91,7 +100,7 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
         />
         The same exits for longs and shorts
       </label>
-      {isMirrored && !areApart ? (
+      {areTogether ? (
         <ExitsFields exits={exits} onChange={(next) => change({ long: next, short: next })} />
       ) : (
         (["long", "short"] as const).map((side) => (
@@ -142,15 +151,8 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
           onChange={(coolDownBars) => change({ coolDownBars })}
           onEmpty={() => change({ coolDownBars: null })}
         />
-        <NumberField
-          label="Maximum loss per session"
-          value={kit.dailyLoss}
-          placeholder="none"
-          {...BOUNDS.dailyLoss}
-          onChange={(dailyLoss) => change({ dailyLoss })}
-          onEmpty={() => change({ dailyLoss: null })}
-        />
       </div>
+      <LossLimitFields kit={kit} change={change} />
       <SizeFields
         size={kit.size?.by === "volatility percent" ? null : kit.size}
         unset="as the plan says"
@@ -162,13 +164,25 @@ function KitFields({ kit, change }: { readonly kit: ExitKit; readonly change: (p
       </div>
       <Field label="Entries only while" hint="A condition in words, e.g. atr(14) < 3 and close > ema(close, 200)">
         {(field) => (
-          <TextInput
-            id={field}
-            className="font-mono text-[12px]"
-            value={kit.filter}
-            maxLength={400}
-            onChange={({ target }) => change({ filter: target.value })}
-          />
+          <span className="flex items-center gap-2">
+            <TextInput
+              id={field}
+              className={`flex-1 font-mono text-[12px] ${kit.isFilterOff ? "opacity-60" : ""}`}
+              value={kit.filter}
+              maxLength={400}
+              onChange={({ target }) => change({ filter: target.value })}
+            />
+            <label className="flex items-center gap-1.5 text-[13px]">
+              <input
+                type="checkbox"
+                className="size-4 accent-(--accent)"
+                checked={!kit.isFilterOff}
+                disabled={kit.filter.trim() === ""}
+                onChange={({ target }) => change({ isFilterOff: !target.checked })}
+              />
+              on
+            </label>
+          </span>
         )}
       </Field>
     </>

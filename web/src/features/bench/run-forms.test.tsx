@@ -4,7 +4,7 @@ import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { act } from "react";
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { keyOf } from "../../data/keys.ts";
-import { click, control, hold, press, type, withAnswers } from "../../testing.tsx";
+import { click, control, drag, hold, keyOn, press, type, withAnswers } from "../../testing.tsx";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
 import { FIRST_TEST_POSITION, TestPositionForm, testPositionWords } from "./test-position-form.tsx";
@@ -63,7 +63,7 @@ describe("the exit kit", () => {
     const form = await shown({ kit: EMPTY_KIT });
     await type(control(form.host, "Entries per session"), "2");
     await type(control(form.host, "Cool-down bars after a loss"), "6");
-    await type(control(form.host, "Maximum loss per session"), "500");
+    await type(control(form.host, "Most lost in a session"), "500");
     await type(control(form.host, "Sides"), "long");
     await type(control(form.host, "Positions"), "one");
     await type(control(form.host, "Entries only while"), "atr(14) < 3");
@@ -72,12 +72,28 @@ describe("the exit kit", () => {
       ...{ entriesPerSession: 2, coolDownBars: 6, dailyLoss: 500, sides: "long", onePosition: true, filter: "atr(14) < 3" },
       plansExits: !EMPTY_KIT.plansExits,
     });
-    await type(control(form.host, "Maximum loss per session"), "0");
+    await type(control(form.host, "Most lost in a session"), "0");
     expect(form.host.querySelector("[role=alert]")?.textContent).toBe("Write a number above 0, or nothing.");
     expect(form.value().kit).toMatchObject({ dailyLoss: 500 });
-    await type(control(form.host, "Maximum loss per session"), "");
+    await type(control(form.host, "Most lost in a session"), "");
     await type(control(form.host, "Entries per session"), "");
     expect(form.value().kit).toMatchObject({ dailyLoss: null, entriesPerSession: null });
+  });
+
+  test("limits what is lost and says what happens then; its filter has a switch", async () => {
+    const form = await shown({ kit: EMPTY_KIT });
+    expect(control(form.host, "Once that is lost").matches(":disabled")).toBe(true);
+    await type(control(form.host, "Most drawdown"), "12");
+    await type(control(form.host, "Once that is lost"), "flatten");
+    expect(form.value().kit).toMatchObject({ drawdown: { unit: "percent", value: 12 }, atLimit: "flatten" });
+    await type(control(form.host, "Drawdown in"), "money");
+    expect(form.value().kit!.drawdown).toEqual({ unit: "money", value: 12 });
+    await type(control(form.host, "Most drawdown"), "");
+    expect(form.value().kit!.drawdown).toBeNull();
+    expect(control(form.host, "on").matches(":disabled")).toBe(true);
+    await type(control(form.host, "Entries only while"), "atr(14) < 3");
+    await click(control(form.host, "on"));
+    expect(form.value().kit).toMatchObject({ filter: "atr(14) < 3", isFilterOff: true });
   });
 
   test("has exits for each side on its own, or the long ones for both", async () => {
@@ -197,13 +213,30 @@ describe("the exit kit", () => {
     // An ATR of 6 twice, and one and a half times that.
     expect(form.host.textContent).toContain("12.00, 240 XSC a unit");
     expect(form.host.textContent).toContain("18.00, 360 XSC a unit");
-    const pictures = [...form.host.querySelectorAll("[role=img]")].map((picture) => picture.getAttribute("aria-label"));
-    expect(pictures).toEqual([
+    const pictures = () => [...form.host.querySelectorAll("figure [role=group]")].map((picture) => picture.getAttribute("aria-label"));
+    expect(pictures()).toEqual([
       "Long: long at 400.00; stop loss −240 at 388.00; target +360 at 418.00",
       "Short: short at 400.00; stop loss −240 at 412.00; target +360 at 382.00",
     ]);
+
+    // A tick by a key, ten with Shift; both sides have the same exits.
+    const handle = (label: string): HTMLElement => form.host.querySelector(`[role=slider][aria-label="${label}"]`)!;
+    await keyOn(handle("long: stop loss"), "ArrowUp", { shiftKey: true });
+    expect(form.value().kit).toMatchObject({
+      long: { stopLoss: { value: 1.58333, study: "atr(14)" } },
+      short: { stopLoss: { value: 1.58333 } },
+    });
+    expect(pictures()[0]).toContain("stop loss −190 at 390.50");
+    // The target is drawn at 414.25, the stop of the short at 409.5, its target at 385.75, in 172 of the picture's 200.
+    await drag(handle("long: target"), { clientY: 14 }, { clientY: 14 + 43 });
+    expect(form.value().kit).toMatchObject({ long: { target: { unit: "R", value: 0.763157 } }, short: { target: { value: 0.763157 } } });
+    expect(pictures()[0]).toContain("target +145 at 407.25");
+    // Beyond the entry it stops a tick before it.
+    await drag(handle("long: target"), { clientY: 14 }, { clientY: 180 });
+    expect(pictures()[0]).toContain("target +5.00 at 400.25");
+
     await type(control(form.host, "Stop loss, study"), "nothing(");
-    expect(form.host.querySelectorAll("[role=img]")).toHaveLength(0);
+    expect(pictures()).toEqual([]);
   });
 });
 

@@ -35,7 +35,9 @@ export function kitWords(kit: ExitKit | null): string {
     kit.entriesPerSession === null ? "" : `${kit.entriesPerSession} entries a session`,
     kit.coolDownBars === null ? "" : `${kit.coolDownBars} bars after a loss`,
     kit.dailyLoss === null ? "" : `${kit.dailyLoss} loss a day`,
-    kit.filter ? `if ${kit.filter}` : "",
+    kit.drawdown ? `drawdown of ${kit.drawdown.value} ${kit.drawdown.unit}` : "",
+    kit.atLimit === "flatten" ? "flat at a limit" : "",
+    kit.filter && !kit.isFilterOff ? `if ${kit.filter}` : "",
     kit.size ? `${kit.size.value} ${kit.size.by}` : "",
   ];
   const exits = long === short ? [long] : [long && `long ${long}`, short && `short ${short}`];
