@@ -1,6 +1,6 @@
 /** The editor as a person uses it: key by key, on slow machines, with a server that comes and goes. */
 import { expect, type Page, test } from "@playwright/test";
-import { editorOf, intoEditor } from "./steps.ts";
+import { editorOf, intoEditor, write } from "./steps.ts";
 
 const LINES = ["const lantern = 17;", "const harbour = lantern + 4;", "const gull = harbour - lantern;"];
 
@@ -51,6 +51,28 @@ test("what was typed a moment before leaving is there on coming back, and undo s
   await page.goto("about:blank");
   await page.goto(address);
   await expect(editorOf(page)).toContainText("/* ebb */// tide");
+});
+
+test("mistakes are told in the plan's words, one after the other by F8", async ({ page }) => {
+  await newPlan(page);
+  await write(
+    page,
+    `export default plan({
+  title: "Slips",
+  build({ bars, enter, when }) {
+    const mean = ema(bars, 20);
+    when(isAbove(bars.close, 3), () => enter.long({ stopLoss: 40 }));
+  },
+});
+`,
+  );
+  await expect(page.locator(".squiggly-error").first()).toBeVisible();
+  await page.keyboard.press("Control+Home");
+  const told = ["Take one of its columns: bars.close.", "The moment at which it begins is becomes(…)", "Give it its unit: ticks(40)"];
+  for (const words of told) {
+    await page.keyboard.press("F8");
+    await expect(page.locator(".marker-widget")).toContainText(words);
+  }
 });
 
 test("a server that is down gets the draft when it answers again", async ({ page }) => {

@@ -131,6 +131,18 @@ const PAIRS: readonly Pair[] = [
       `${MEAN}\nwhen(crossesAbove(bars.close, mean), () => { if (position.flat) enter.short({ ${STOP} }); });\nwhen(crossesBelow(bars.close, mean), () => { if (position.short && position.units < 3) enter.short({ size: units(1), ${STOP}, tag: "add" }); });`,
     ),
   },
+  {
+    code: "always true",
+    name: "a condition asked as if it were an answer",
+    trips: plan(
+      `${MEAN} const up = isAbove(bars.close, mean).and(isRising(mean));\non.barClose(() => {\nif (position.flat && up) enter.long({ ${STOP} }); });`,
+    ),
+    line: 6,
+    text: /"up" is asked as if it were true or false/,
+    fine: plan(
+      `${MEAN} const up = isAbove(bars.close, mean).and(isRising(mean));\non.barClose(() => {\nif (position.flat && up.now) enter.long({ ${STOP} }); });`,
+    ),
+  },
 ];
 
 describe.each(PAIRS.map((pair) => [pair.name, pair] as const))("%s", (_name, { code, trips, line, text, fine }) => {

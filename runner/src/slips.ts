@@ -18,7 +18,7 @@ export function findSlips(source: string, result: Pick<RunResult, "orders" | "tr
   } catch {
     return [];
   }
-  const found = [...unusedInputs(tree), ...wrongSides(tree), ...copiedSides(tree), ...deadExits(tree)];
+  const found = [...unusedInputs(tree), ...wrongSides(tree), ...copiedSides(tree), ...deadExits(tree), ...conditionsAsAnswers(tree)];
   if (result) found.push(...missingGuards(tree, result), ...missingStops(result), ...deafTargets(result));
   return found.sort((a, b) => a.line - b.line);
 }
@@ -217,6 +217,47 @@ function deadExits(tree: Node): Slip[] {
       text: `exit.${side} can never close anything: the plan never enters ${side}`,
       advice: "exit.long closes a long position, exit.short a short one. Which did you mean?",
     }));
+}
+
+/** Words that give a condition. */
+const CONDITIONS =
+  /^(crosses(Above|Below)?|is(Above|Below|AtOrAbove|AtOrBelow|Between|Rising|Falling|OnWeekday)|opensBetween|becomes|readCondition)$/;
+const JOINS = /^(and|or|not)$/;
+
+/** A condition asked as if it were an answer: it is an object, and so counts as true on every bar. */
+function conditionsAsAnswers(tree: Node): Slip[] {
+  const names = new Set<string>();
+  const isCondition = (part: Part | undefined): boolean => {
+    if (part?.type === "Identifier") return names.has(part.name!);
+    if (part?.type !== "CallExpression") return false;
+    const { callee } = part;
+    const word = callee?.property?.name ?? callee?.name ?? "";
+    return CONDITIONS.test(word) || (JOINS.test(word) && isCondition(callee?.object));
+  };
+  simple(tree, {
+    VariableDeclarator(node) {
+      const { id, init } = node as Part;
+      if (id?.type === "Identifier" && isCondition(init ?? undefined)) names.add(id.name!);
+    },
+  });
+  const found = new Map<number, Slip>();
+  const ask = (part: Part | undefined): void => {
+    if (!part || !isCondition(part)) return;
+    const said = part.name ?? part.callee?.name ?? "a condition";
+    found.set(part.start, {
+      code: "always true",
+      line: lineOf(part),
+      text: `"${said}" is asked as if it were true or false: it is a condition, and counts as true on every bar`,
+      advice: "Ask whether it holds at the last bar: .now. Join conditions by a.and(b), a.or(b), a.not().",
+    });
+  };
+  full(tree, (node) => {
+    const part = node as Part;
+    if (part.type === "IfStatement" || part.type === "ConditionalExpression" || part.type === "WhileStatement") ask(part.test);
+    else if (part.type === "LogicalExpression" && part.operator !== "??") for (const side of [part.left, part.right]) ask(side);
+    else if (part.type === "UnaryExpression" && part.operator === "!") ask(part.argument ?? undefined);
+  });
+  return [...found.values()];
 }
 
 // --- the run -----------------------------------------------------------------------------------------------------------

@@ -102,6 +102,15 @@ export class Column {
   toString(): string {
     return this.#entry.key;
   }
+
+  /** As a text it is what it is called. Else `a > b` would compare names, and nobody would hear of it. */
+  [Symbol.toPrimitive](hint: string): string {
+    if (hint === "string") return this.#entry.key;
+    throw new PlanTesterError(
+      "plan-error",
+      `"${this.#entry.key}" is a column, and was taken for a number. Its value at the last bar is .now; for every bar there are isAbove(a, b), a.plus(b), a.times(b).`,
+    );
+  }
 }
 
 type Operation = (a: Float64Array, b: Float64Array, out: Float64Array, first: number, n: number) => void;
@@ -290,6 +299,14 @@ export class Condition {
 
   toString(): string {
     return this.#entry.key;
+  }
+
+  [Symbol.toPrimitive](hint: string): string {
+    if (hint === "string") return this.#entry.key;
+    throw new PlanTesterError(
+      "plan-error",
+      `"${this.#entry.key}" is a condition, and was taken for a value. Whether it holds at the last bar is .now; conditions are joined by a.and(b) and a.or(b).`,
+    );
   }
 }
 

@@ -7,6 +7,7 @@ import studies from "@plan-tester/core/studies.d.ts?raw";
 import EditorWorker from "monaco-editor/editor/editor.worker?worker";
 import TypeScriptWorker from "monaco-editor/language/typescript/ts.worker?worker";
 import * as typescript from "monaco-editor/languages/features/typescript/register";
+import { inPlanWords } from "./mistakes.ts";
 import { editorText, SNIPPETS } from "./snippets.ts";
 
 self.MonacoEnvironment = {
@@ -99,6 +100,23 @@ monaco.languages.registerCompletionItemProvider("typescript", {
       })),
     };
   },
+});
+
+/** Under this name the checker of types keeps what it has found. */
+const CHECKER = "typescript";
+
+// What is found wrong in a plan is said in the plan's words.
+monaco.editor.onDidChangeMarkers((resources) => {
+  for (const resource of resources) {
+    const model = monaco.editor.getModel(resource);
+    if (!model) continue;
+    const found = monaco.editor.getModelMarkers({ owner: CHECKER, resource });
+    const said = found.map((marker) => {
+      const { code = "" } = marker;
+      return { ...marker, message: inPlanWords(typeof code === "string" ? code : code.value, marker.message) };
+    });
+    if (said.some(({ message }, i) => message !== found[i]!.message)) monaco.editor.setModelMarkers(model, CHECKER, said);
+  }
 });
 
 /** The workspace's modules, so that a plan's imports have types. */
