@@ -112,7 +112,7 @@ function KitFields({ kit, change, areTogether, setApart }: KitFieldsProps) {
           />
         ))
       )}
-      <div className="grid grid-cols-3 gap-2">
+      <div className="grid grid-cols-3 items-end gap-2">
         <Field label="Sides">
           {(field) => (
             <Select id={field} value={kit.sides} onChange={({ target }) => change({ sides: target.value as ExitKit["sides"] })}>

@@ -77,7 +77,7 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
         const change = (part: Partial<typeof lock>): void => put({ locks: locks.map((one, k) => (k === i ? { ...one, ...part } : one)) });
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: a lock is known by its place in the ladder
-          <div key={i} className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+          <div key={i} className="grid grid-cols-[1fr_1fr_auto] items-start gap-2">
             <DistanceField
               label={named(`Lock ${i + 1}: after a profit of`)}
               value={lock.after}
@@ -95,6 +95,7 @@ export function ExitsFields({ exits, side, hasWeek = true, onChange }: ExitsFiel
             />
             <Button
               variant="danger"
+              className="mt-[1.4rem]"
               aria-label={named(`Remove lock ${i + 1}`)}
               onClick={() => put({ locks: locks.filter((_one, k) => k !== i) })}
             >

@@ -12,7 +12,7 @@ export interface LossLimitFieldsProps {
 export function LossLimitFields({ kit, change }: LossLimitFieldsProps) {
   const { dailyLoss, drawdown = null, atLimit = "no entries" } = kit;
   return (
-    <div className="grid grid-cols-[1fr_1fr_0.8fr_1.4fr] items-end gap-2">
+    <div className="grid grid-cols-3 items-end gap-2">
       <NumberField
         label="Most lost in a session"
         value={dailyLoss}
@@ -37,24 +37,26 @@ export function LossLimitFields({ kit, change }: LossLimitFieldsProps) {
             disabled={!drawdown}
             onChange={({ target }) => drawdown && change({ drawdown: { ...drawdown, unit: target.value as DrawdownLimit["unit"] } })}
           >
-            <option value="percent">% of the high</option>
+            <option value="percent">% of its high</option>
             <option value="money">money</option>
           </Select>
         )}
       </Field>
-      <Field label="Once that is lost">
-        {(field) => (
-          <Select
-            id={field}
-            value={atLimit}
-            disabled={dailyLoss === null && !drawdown}
-            onChange={({ target }) => change({ atLimit: target.value as LimitAct })}
-          >
-            <option value="no entries">nothing more is entered</option>
-            <option value="flatten">what is open is closed, too</option>
-          </Select>
-        )}
-      </Field>
+      <div className="col-span-2">
+        <Field label="Once that is lost">
+          {(field) => (
+            <Select
+              id={field}
+              value={atLimit}
+              disabled={dailyLoss === null && !drawdown}
+              onChange={({ target }) => change({ atLimit: target.value as LimitAct })}
+            >
+              <option value="no entries">nothing more is entered</option>
+              <option value="flatten">what is open is closed, too</option>
+            </Select>
+          )}
+        </Field>
+      </div>
     </div>
   );
 }
