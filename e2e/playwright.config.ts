@@ -15,6 +15,7 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 30_000 },
   reporter: [["list"], ["json"]],
+  globalSetup: "./calm-venue.ts",
   outputDir: "../test-results",
   use: {
     baseURL: `http://localhost:${port}`,

@@ -20,6 +20,9 @@ export async function write(page: Page, source: string): Promise<void> {
 /** The net profit in the summary. */
 export const netOf = (page: Page): Locator => page.locator("section", { hasText: "What it made" }).locator("strong").first();
 
+/** The practice venue itself, which allows speeds that nobody could watch. */
+export const VENUE = "http://127.0.0.1:4392";
+
 /** The hour in Sundrey, 0-23.99, at a time of the practice venue's clock; NaN at the weekend. */
 function hourOf(ms: number): number {
   const parts = new Intl.DateTimeFormat("en-GB", {
@@ -35,15 +38,13 @@ function hourOf(ms: number): number {
  * on how long earlier specs took, and while another market is open it does not skip a night in which nothing can be filled.
  */
 export async function untilMarketIsOpen({ request }: Page): Promise<void> {
-  // The venue itself allows speeds that nobody could watch.
-  const venue = "http://127.0.0.1:4392";
   await expect
     .poll(
       async () => {
-        const { nowMs } = (await (await request.get(`${venue}/status`)).json()) as { nowMs: number };
+        const { nowMs } = (await (await request.get(`${VENUE}/status`)).json()) as { nowMs: number };
         const hour = hourOf(nowMs);
         const isOpen = hour >= 8 && hour < 15;
-        await request.post(`${venue}/clock`, { data: { speed: isOpen ? 1 : 20_000 } });
+        await request.post(`${VENUE}/clock`, { data: { speed: isOpen ? 1 : 20_000 } });
         return isOpen;
       },
       { timeout: 60_000, intervals: [50] },

@@ -17,6 +17,7 @@ import {
   moduleText,
 } from "@plan-tester/demo";
 import { linkModules } from "@plan-tester/runner";
+import PQueue from "p-queue";
 import type { Database } from "../db/database.ts";
 import { InstrumentEntity } from "../db/entities.ts";
 import type { KitRepository } from "../features/kits/kit-repository.ts";
@@ -51,8 +52,7 @@ export async function seed(parts: SeedParts, say: Say): Promise<void> {
   for (const name of MODULES) await seedModule(parts, name);
   const known = new Set((await parts.kits.list()).map(({ name }) => name.toLowerCase()));
   for (const kit of shippedKits()) if (!known.has(kit.name.toLowerCase())) await parts.kits.insert(kit);
-  // The first of them is shown first: it is made last.
-  for (const [i, example] of [...EXAMPLES].reverse().entries()) await seedExample(parts, example, Date.now() + i, say);
+  await seedExamples(parts, say);
   await seedSweep(parts, say);
   await seedWalkForward(parts, say);
 }
@@ -89,6 +89,22 @@ async function seedModule({ plans }: SeedParts, name: string): Promise<void> {
     reservedFrom: "",
     revision: 0,
   });
+}
+
+/** Examples that are run at a time: as many as there are plan processes for runs. */
+const AT_A_TIME = 2;
+
+async function seedExamples(parts: SeedParts, say: Say): Promise<void> {
+  const queue = new PQueue({ concurrency: AT_A_TIME });
+  const began = Date.now();
+  try {
+    // The first of them is shown first: it counts as changed last.
+    await Promise.all([...EXAMPLES].reverse().map((example, i) => queue.add(() => seedExample(parts, example, began + i, say))));
+  } finally {
+    // Where one has failed nothing more is begun, and nothing goes on behind this one's back.
+    queue.clear();
+    await queue.onIdle();
+  }
 }
 
 async function seedExample({ plans, runs }: SeedParts, example: Example, updatedMs: number, say: Say): Promise<void> {
@@ -162,7 +178,7 @@ const FIRST_WATCHES: readonly (readonly [example: string, timeframe: string])[] 
 ];
 
 /** Market time that they go through at once, so that there is a history to look at; in no more real time than this. */
-const FIRST_HISTORY_MS = 4 * DAY_MS;
+const FIRST_HISTORY_MS = 3 * DAY_MS;
 const FIRST_HISTORY_PATIENCE_MS = 30_000;
 /** As fast as it goes: the clock holds until plans have answered. */
 const AT_ONCE = 100_000;
