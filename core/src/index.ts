@@ -70,6 +70,7 @@ export {
   resolveInputs,
   specsOf,
 } from "./language/inputs.ts";
+export type { KitMemory } from "./language/kit-guard.ts";
 export { expressionOf } from "./language/study-face.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
@@ -90,6 +91,7 @@ export { type LiveView, type LookedAt, viewOf } from "./live/live-view.ts";
 export type * from "./live/messages.ts";
 export { type Hindrance, MinuteAccount, type MinuteAccountSnapshot, OTHER_TAG } from "./live/minute-account.ts";
 export { minuteSoFar } from "./live/minute-so-far.ts";
+export { withMissed } from "./live/missed.ts";
 export { type Replayed, type ReplayFeed, replay } from "./live/replay.ts";
 export type { RetryLimits } from "./live/retries.ts";
 

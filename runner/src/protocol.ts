@@ -15,6 +15,7 @@ import type {
   InputSpec,
   InputValues,
   Instrument,
+  KitMemory,
   LiveView,
   LogLine,
   LookAheadReport,
@@ -193,6 +194,8 @@ export interface LiveStartMessage extends LiveMode {
   readonly patienceMs: number;
   /** It was at work before: what its start sends is not sent again. */
   readonly isResumed: boolean;
+  /** What the limits of its kit had counted, one for each instrument; null where it begins, or has no kit. */
+  readonly kit: readonly KitMemory[] | null;
 }
 
 /** Something that the venue has said. */
@@ -375,6 +378,8 @@ export type FromChild =
       /** Entries that were not let through, with the reason. */
       readonly held: readonly HeldOrder[];
       readonly wantsPrice: boolean;
+      /** What the limits of its kit have counted, where that has changed since the last answer; null where it has not. */
+      readonly kit: readonly KitMemory[] | null;
       /** Openings and closings of minutes before this time bring nothing about, unless something else is heard first. */
       readonly quietUntilMs: number;
       /** How old what it answers was when the plan's handlers ran, of the venue's clock. */

@@ -12,7 +12,7 @@ import {
   type WatchOptions,
 } from "@plan-tester/contract";
 import { checkReply } from "@plan-tester/contract/check-reply";
-import { DAY_MS, makeSeries, sliceByTime } from "@plan-tester/core";
+import { DAY_MS, EMPTY_KIT, makeSeries, sliceByTime } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { Venue } from "@plan-tester/venue/venue";
 import pino from "pino";
@@ -139,6 +139,25 @@ test("armed, in position with stop and target, found again after a restart, flat
   await watches.stop(id, "flatten");
   expect(await now()).toMatchObject({ state: "ended", endReason: "stopped by hand and flattened" });
   await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
+}, 300_000);
+
+test("what a kit's limits have counted goes on after a restart of the server", async () => {
+  const kit = { ...EMPTY_KIT, name: "Once", entriesPerSession: 1 };
+  const { id } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, kit } });
+  await until("a position", async () => (await watches.get(id)).state === "in position");
+  await watches.flatten(id);
+  await until("the trade", async () => (await watches.trades(id)).length === 1);
+  await stop();
+  await start();
+  watches = application.startWatching();
+  await until("an entry to be refused again", async () => {
+    const { events } = await watches.events(id, EVERYTHING);
+    const resumed = events.findIndex(({ text }) => text.startsWith("resumed"));
+    return events.slice(0, Math.max(0, resumed)).some(({ text }) => text.includes("1 entry in this session already"));
+  });
+  const entered = (await watches.trades(id)).map(({ entryTime }) => new Date(entryTime).toISOString().slice(0, 10));
+  expect(new Set(entered).size).toBe(entered.length);
+  await watches.stop(id, "flatten");
 }, 300_000);
 
 test("opened as a run, what it did stands beside the backtest of the same bars, which lie behind the history", async () => {

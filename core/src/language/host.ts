@@ -23,7 +23,7 @@ import type { Cursor } from "./cursor.ts";
 import { type EventName, Events, fillEvent, lotEvent, orderEvent, tradeEvent } from "./events.ts";
 import { readColumn, readCondition } from "./expression.ts";
 import type { InputValue } from "./inputs.ts";
-import { guardOf, type KitGuard } from "./kit-guard.ts";
+import { guardOf, type KitGuard, type KitMemory, type KitRun } from "./kit-guard.ts";
 import { Market, PlanBars } from "./market.ts";
 import { type Handler, Schedule } from "./schedule.ts";
 import { newRunScope, newScope, type RunScope, type Scope, type StartSearch } from "./scope.ts";
@@ -78,6 +78,8 @@ export interface HostOptions {
   readonly owner?: string;
   /** Line of the plan's source that is running, for orders; 0 where unknown. */
   readonly sourceLine?: () => number;
+  /** What a kit's limits had counted on each instrument before a restart. */
+  readonly kitMemory?: readonly KitMemory[] | null;
   /** Keeps trades, but neither orders nor fills: for sweeps. */
   readonly isLean?: boolean;
 }
@@ -205,6 +207,11 @@ export class PlanHost implements Builder {
     );
   }
 
+  /** What the limits of its kit have counted, one for each instrument; null where it has no kit. */
+  get kitMemory(): readonly KitMemory[] | null {
+    return this.#guards[0] ? this.#guards.map((guard) => guard!.memory) : null;
+  }
+
   get wantsPrice(): boolean {
     return this.events.has("price");
   }
@@ -260,11 +267,12 @@ export class PlanHost implements Builder {
 
   #guard(k: number, scope: Scope, bars: PlanBars, broker: Broker, settings: HostOptions["settings"]): KitGuard | null {
     const clock = new ClockView(() => scope.store.bars, scope.cursor);
-    const guard = guardOf(settings, {
+    const run: KitRun = {
       column: (text) => readColumn(text, bars),
       condition: (text) => readCondition(text, bars),
       nextBar: () => scope.cursor.index + 1,
-      session: () => scope.cursor.session,
+      sessionMs: () => scope.store.bars.sessions.openMs[scope.cursor.session]!,
+      barAt: (timeMs) => firstAfter(scope.store.bars.closeTime, timeMs, 0, scope.store.bars.length),
       minuteOfDay: () => clock.minutes,
       barsSinceOpen: () => barsInSession(scope),
       isFlat: () => broker.units === 0,
@@ -278,7 +286,8 @@ export class PlanHost implements Builder {
         for (const order of broker.workingOrders())
           if (order.intent !== "exit" && (which === "all" || order.kind !== "market")) broker.cancel(order);
       },
-    });
+    };
+    const guard = guardOf(settings, run, this.#options.kitMemory?.[k] ?? null);
     this.#guards.push(guard);
     return guard;
   }

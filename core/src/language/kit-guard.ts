@@ -14,7 +14,10 @@ export interface KitRun {
   condition(text: string): Condition;
   /** Index of the bar that an order sent now can first fill on. */
   nextBar(): number;
-  session(): number;
+  /** Open of the session of now, UTC milliseconds. */
+  sessionMs(): number;
+  /** Index of the bar that a time lies in. */
+  barAt(timeMs: number): number;
   minuteOfDay(): number;
   /** Bars since the session opened, the last completed one counting; 0 before the first. */
   barsSinceOpen(): number;
@@ -41,30 +44,63 @@ export interface LaidExits {
   readonly moves: ExitMoves | null;
 }
 
+/** What the limits of a kit have counted: plain data, by which they go on after a restart. Times are UTC milliseconds. */
+export interface KitMemory {
+  /** Open of the session that is counted. */
+  readonly sessionMs: number;
+  readonly entries: number;
+  /** Money that the session's losing trades have lost. */
+  readonly lost: number;
+  /** Exit of the last losing trade; null before there is one. */
+  readonly lossMs: number | null;
+  /** Highest equity at a close; null before one was looked at. */
+  readonly highest: number | null;
+  /** Why there are no more entries in this run, or "". */
+  readonly over: string;
+}
+
 export class KitGuard {
   readonly kit: ExitKit;
   readonly #run: KitRun;
   readonly #studies = new Map<string, Column>();
   readonly #filter: Condition | null;
-  #session = -1;
+  #sessionMs = 0;
   #entries = 0;
   #lost = 0;
+  #lossMs: number | null = null;
   #coolUntil = -1;
   #highest = Number.NEGATIVE_INFINITY;
-  /** Why there are no more entries in this run, or "". */
   #over = "";
 
-  constructor(kit: ExitKit, run: KitRun) {
+  /** @param memory of the same kit at work before a restart; null for a beginning */
+  constructor(kit: ExitKit, run: KitRun, memory: KitMemory | null) {
     this.kit = kit;
     this.#run = run;
     for (const study of studiesOf(kit)) this.#studies.set(study, run.column(study));
     this.#filter = kit.filter.trim() === "" || kit.isFilterOff ? null : run.condition(kit.filter);
+    if (!memory) return;
+    this.#sessionMs = memory.sessionMs;
+    this.#entries = memory.entries;
+    this.#lost = memory.lost;
+    this.#highest = memory.highest ?? Number.NEGATIVE_INFINITY;
+    this.#over = memory.over;
+    if (memory.lossMs !== null) this.#coolDown(memory.lossMs, run.barAt(memory.lossMs));
+  }
+
+  get memory(): KitMemory {
+    const highest = Number.isFinite(this.#highest) ? this.#highest : null;
+    return { sessionMs: this.#sessionMs, entries: this.#entries, lost: this.#lost, lossMs: this.#lossMs, highest, over: this.#over };
+  }
+
+  #coolDown(lossMs: number, bar: number): void {
+    this.#lossMs = lossMs;
+    if (this.kit.coolDownBars !== null) this.#coolUntil = bar + 1 + this.kit.coolDownBars;
   }
 
   #roll(): void {
-    const session = this.#run.session();
-    if (session === this.#session) return;
-    this.#session = session;
+    const sessionMs = this.#run.sessionMs();
+    if (sessionMs === this.#sessionMs) return;
+    this.#sessionMs = sessionMs;
     this.#entries = 0;
     this.#lost = 0;
   }
@@ -83,7 +119,7 @@ export class KitGuard {
     const waiting = this.#run.waitingEntries();
     if (onePosition && (waiting > 0 || !this.#run.isFlat())) return "one position at a time";
     if (entriesPerSession !== null && this.#entries + waiting >= entriesPerSession)
-      return `${entriesPerSession} entries in this session already`;
+      return `${entriesPerSession === 1 ? "1 entry" : `${entriesPerSession} entries`} in this session already`;
     if (this.#run.nextBar() < this.#coolUntil) return `cooling down after a loss until bar ${this.#coolUntil}`;
     if (dailyLoss !== null && this.#lost >= dailyLoss) return `the session has lost ${this.#lost.toFixed(2)}, the limit is ${dailyLoss}`;
     const window = side > 0 ? longWindow : shortWindow;
@@ -156,10 +192,10 @@ export class KitGuard {
   closed(trade: Trade): void {
     this.#roll();
     if (trade.net >= 0) return;
-    const { coolDownBars, dailyLoss } = this.kit;
+    const { dailyLoss } = this.kit;
     const wasOver = dailyLoss !== null && this.#lost >= dailyLoss;
     this.#lost -= trade.net;
-    if (coolDownBars !== null) this.#coolUntil = trade.exitBar + 1 + coolDownBars;
+    this.#coolDown(trade.exitTime, trade.exitBar);
     if (dailyLoss !== null && !wasOver && this.#lost >= dailyLoss) this.#stop("loss limit of the session");
   }
 
@@ -185,10 +221,10 @@ export class KitGuard {
 }
 
 /** The guard of a run's settings, or null where they have no kit. */
-export function guardOf(settings: Pick<EngineSettings, "kit">, run: KitRun): KitGuard | null {
+export function guardOf(settings: Pick<EngineSettings, "kit">, run: KitRun, memory: KitMemory | null): KitGuard | null {
   if (!settings.kit) return null;
   try {
-    return new KitGuard(settings.kit, run);
+    return new KitGuard(settings.kit, run, memory);
   } catch (error) {
     if (!(error instanceof PlanTesterError)) throw error;
     throw new PlanTesterError("bad-settings", `Exit kit "${settings.kit.name}": ${error.message}`, error.details);

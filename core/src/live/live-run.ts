@@ -11,6 +11,7 @@ import type { EngineSettings } from "../engine/settings.ts";
 import { DueOpens } from "../language/due-opens.ts";
 import { PlanHost } from "../language/host.ts";
 import type { InputValue } from "../language/inputs.ts";
+import type { KitMemory } from "../language/kit-guard.ts";
 import type { Scope } from "../language/scope.ts";
 import { StudyStore } from "../language/study-store.ts";
 import type { DeclaredPlan } from "../language/vocabulary.ts";
@@ -51,6 +52,8 @@ export interface LiveOptions {
   readonly mustAsk?: (order: Order) => boolean;
   /** How often an order that the venue refuses is sent again; never where it is left out. */
   readonly retries?: RetryLimits;
+  /** As in `HostOptions`. */
+  readonly kitMemory?: readonly KitMemory[] | null;
   /** Equity at each close of the first instrument. */
   readonly onEquity?: (timeMs: number, equity: number) => void;
 }

@@ -5,7 +5,7 @@
  */
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { EMPTY_KIT, NO_EXITS } from "../engine/kit.ts";
+import { EMPTY_KIT, type ExitKit, NO_EXITS } from "../engine/kit.ts";
 import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
 import { makeSeries } from "../market/bars.ts";
 import type { SessionCalendar } from "../market/calendar.ts";
@@ -223,6 +223,8 @@ test("random plans do on a watch what they do in a backtest", () => {
   expect(fills).toBeGreaterThan(150);
 }, 180_000);
 
+const NO_LIMITS: Partial<ExitKit> = { entriesPerSession: null, coolDownBars: null, dailyLoss: null, drawdown: null };
+
 const PLAIN: Case = {
   ...{ seed: 1, days: 1, timeframe: "1m", instruments: 3, actsOnPrice: false, zeal: 25, hasKit: false },
   settings: { positions: "netting", basis: "last", throughTicks: 0, maxPositions: null, costs: NO_COSTS },
@@ -260,4 +262,39 @@ const FOUND: readonly (readonly [what: string, one: Case])[] = [
 ];
 test.each(FOUND)("%s", (_what, one) => {
   for (const venue of [VENUES[0]!, VENUES[2]!]) hold(one, venue);
+});
+
+test("what a kit's limits have counted outlives a restart of the plan: its trades are those of the backtest", () => {
+  /** Remembers nothing itself: what it does depends on the time alone. */
+  const plan = () =>
+    // biome-ignore lint/suspicious/noExplicitAny: as above
+    declare(({ on, enter, clock }: any) => {
+      on.barClose(() => (clock.minutes % 20 < 10 ? enter.long() : enter.short()));
+    });
+  const exits = { ...NO_EXITS, stopLoss: { unit: "ticks" as const, value: 9 }, timeLimit: { bars: 3 } };
+  const limits: Readonly<Record<string, Partial<ExitKit>>> = {
+    "entries of a session": { entriesPerSession: 3 },
+    "a pause after a loss": { coolDownBars: 5 },
+    "loss of a session": { dailyLoss: 60, atLimit: "flatten" },
+    drawdown: { drawdown: { unit: "money", value: 100 }, atLimit: "flatten" },
+  };
+  for (const [what, limit] of Object.entries(limits)) {
+    const kit: ExitKit = { ...EMPTY_KIT, name: what, long: exits, short: exits, ...limit };
+    const [{ minutes }] = given({ ...PLAIN, seed: 77, days: 4, instruments: 1 }).feeds as [MinuteFeed];
+    const one = {
+      ...{ plan, inputs: {}, timeframe: "5m", feeds: [{ instrument: INSTRUMENT, minutes }] },
+      fromMs: minutes.sessions.openMs[minutes.session[minutes.length - 1]! - 3]!,
+      settings: resolveSettings({ path: "finer", positions: "independent", kit }),
+    };
+    const factsOf = ({ trades }: Deeds) =>
+      trades.map(({ side, entryTime, entryPrice, exitTime, exitPrice, reason, net }) => [
+        ...[side, entryTime, entryPrice, exitTime, exitPrice, reason, net],
+      ]);
+    const wanted = factsOf(backtested(one));
+    expect(factsOf(watched(one, copied, { inSteps: true, planRestartsEvery: 17 })), what).toEqual(wanted);
+    // The limit is felt: without it there is more.
+    const free = { ...one, settings: resolveSettings({ path: "finer", positions: "independent", kit: { ...kit, ...NO_LIMITS } }) };
+    expect(factsOf(backtested(free)).length, what).toBeGreaterThan(wanted.length);
+    expect(wanted.length, what).toBeGreaterThan(5);
+  }
 });

@@ -125,6 +125,8 @@ export interface Venue {
   readonly inSteps?: boolean;
   /** The account is written down and read back after so many of these moments. */
   readonly restartsEvery?: number;
+  /** The plan's process starts anew after so many minutes, with what its kit had counted. */
+  readonly planRestartsEvery?: number;
 }
 
 /** @param through what each word goes through on its way, such as a copy, as between processes */
@@ -144,18 +146,25 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
   };
   let account = open(fromMs);
   const equity: number[] = [];
-  const run = new LiveRun({
-    plan: plan(),
-    freshPlan: plan,
-    inputs,
-    feeds: feeds.map(({ instrument, series, lead }) => ({ instrument, history: sliceSeries(series, 0, lead) })),
-    settings,
-    nowMs: fromMs,
-    account: account.report("plan"),
-    lastReport: 0,
-    ...(venue.retries && { retries: venue.retries }),
-    onEquity: (_timeMs, value) => equity.push(value),
-  });
+  const start = (nowMs: number, kitMemory: LiveRun["host"]["kitMemory"]): LiveRun =>
+    new LiveRun({
+      plan: plan(),
+      freshPlan: plan,
+      inputs,
+      feeds: feeds.map(({ instrument, series, minutes, lead }) => ({
+        instrument,
+        history: sliceSeries(series, 0, lead),
+        minutes: sliceColumns(minutes, lowerBound(minutes.time, fromMs), lowerBound(minutes.closeTime, nowMs + 1)),
+      })),
+      settings,
+      nowMs,
+      account: account.report("plan"),
+      lastReport: account.lastReport("plan"),
+      kitMemory,
+      ...(venue.retries && { retries: venue.retries }),
+      onEquity: (_timeMs, value) => equity.push(value),
+    });
+  let run = start(fromMs, null);
   const deeds = { orders: [] as Order[], fills: [] as Fill[], trades: [] as Trade[], log: [] as LogLine[] };
   function collect(): boolean {
     const { orders, fills, trades, lines } = run.host.drain();
@@ -179,6 +188,7 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
   }
   listen();
   let legs = 0;
+  let minutes = 0;
   function walkInSteps(timeMs: number): void {
     for (let leg = 0; leg < LEGS; leg++) {
       if (leg > 0) account.walk(timeMs + MINUTE_MS, leg);
@@ -207,6 +217,9 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
     account.fillOpens(timeMs);
     if (venue.inSteps) walkInSteps(timeMs);
     collect();
+    if (!venue.planRestartsEvery || ++minutes % venue.planRestartsEvery > 0) continue;
+    run = start(timeMs, structuredClone(run.host.kitMemory));
+    run.begin();
   }
   run.end();
   collect();

@@ -41,6 +41,8 @@ export class LiveSession {
   #notes: ChartNote[] = [];
   #ageMs = 0;
   #hasFailed = false;
+  /** What was told last of the kit's counts, as text. */
+  #kit = "";
 
   constructor(message: LiveStartMessage, send: Send) {
     this.#id = message.id;
@@ -61,6 +63,7 @@ export class LiveSession {
       nowMs: message.nowMs,
       account: message.account,
       lastReport: message.lastReport,
+      kitMemory: message.kit,
       sourceLine: currentLine,
       retries: message.retries,
       mustAsk: ({ intent }) => this.#askFor === "everything" || (this.#askFor === "entries" && intent !== "exit"),
@@ -143,8 +146,17 @@ export class LiveSession {
       ...{ type: "live", id: this.#id, commands, log, notes, fills, trades, figures, failure },
       ...{ asked: this.#run.mirror.asked, held, wantsPrice: host.wantsPrice, ageMs: this.#ageMs },
       quietUntilMs: this.#run.quietUntilMs,
+      kit: this.#kitChange(),
     };
     void this.#send(answer);
+  }
+
+  #kitChange(): Live["kit"] {
+    const { kitMemory } = this.#run.host;
+    const text = kitMemory ? JSON.stringify(kitMemory) : "";
+    if (text === this.#kit) return null;
+    this.#kit = text;
+    return kitMemory;
   }
 }
 

@@ -15,7 +15,7 @@ import type {
   WatchEvent,
   WatchOptions,
 } from "@plan-tester/contract";
-import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, RunStatus, Trade } from "@plan-tester/core";
+import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, KitMemory, RunStatus, Trade } from "@plan-tester/core";
 import { EntitySchema } from "typeorm";
 import { documents, json, jsonOrNull } from "./documents/documents.ts";
 
@@ -234,6 +234,8 @@ export interface WatchRow {
   epoch: string;
   /** The account as the venue told it last; null before it has. */
   held: AccountReport | null;
+  /** What the limits of its kit have counted; null before there is something. */
+  kit: readonly KitMemory[] | null;
   /** What takes over when nothing is open; null where nothing waits. */
   pending: Pick<WatchRow, "source" | "inputs"> | null;
   /** Hash of the plan's text that is not wanted; "" for none. */
@@ -431,6 +433,7 @@ export const WatchEntity = new EntitySchema<WatchRow>({
     lastReport: { ...int, default: 0 },
     epoch: { ...text, default: "" },
     held: { ...jsonOrNull, default: "null" },
+    kit: { ...jsonOrNull, default: "null" },
     pending: { ...jsonOrNull, default: "null" },
     declined: { ...text, default: "" },
   },

@@ -17,6 +17,7 @@ import { WatchVersions1796200000000 } from "./2026-12-01-watch-versions.ts";
 import { EventCause1796300000000 } from "./2026-12-02-event-cause.ts";
 import { VenueEpoch1796400000000 } from "./2026-12-03-venue-epoch.ts";
 import { Kits1796500000000 } from "./2026-12-04-kits.ts";
+import { WatchKit1796600000000 } from "./2026-12-05-watch-kit.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -37,4 +38,5 @@ export const MIGRATIONS = [
   EventCause1796300000000,
   VenueEpoch1796400000000,
   Kits1796500000000,
+  WatchKit1796600000000,
 ];

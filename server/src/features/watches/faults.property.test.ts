@@ -94,6 +94,7 @@ class PlanHere implements WorkingPlan {
       wantsPrice: false,
       quietUntilMs: Number.NEGATIVE_INFINITY,
       ageMs: 0,
+      kit: null,
     };
   }
 
@@ -167,6 +168,7 @@ class World {
       lastReport: 0,
       epoch: "",
       held: null,
+      kit: null,
       trades: 0,
       net: 0,
       endReason: "",

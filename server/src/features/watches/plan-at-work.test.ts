@@ -70,7 +70,15 @@ async function heard(
   const started = await plan.start(
     {
       ...{ source: SOURCE, inputs: {}, settings: engineSettings(settings, [KELP]), nowMs: minutes.time[0]! - MINUTE, account: EMPTY },
-      ...{ lastReport: 0, isResumed: false, patienceMs: 1e9, noEntries: "", askFor: "nothing", retries: { entries: 0, exits: 0 } },
+      ...{
+        lastReport: 0,
+        isResumed: false,
+        kit: null,
+        patienceMs: 1e9,
+        noEntries: "",
+        askFor: "nothing",
+        retries: { entries: 0, exits: 0 },
+      },
     },
     async () => [{ instrument: KELP, history, hasMore: false, minutes: sliceColumns(minutes, 0, 0) }],
   );

@@ -285,11 +285,12 @@ export class WatchService {
     const trades = await this.#repository.trades(id);
     const net = trades.reduce((sum, trade) => sum + trade.net, 0);
     const before = memoryOf(row, { count: trades.length, net });
-    const watch = await this.#make(factsOf(row), { ...before, hasEnded: false, endReason: "" });
+    const watch = await this.#make(factsOf(row), { ...before, hasEnded: false, endReason: "", kit: null });
     const text = `started again${holds ? (open === "adopt" ? ", with what is open" : ", what was open is closed") : ""}`;
     this.#journal.note(id, {
       events: [{ timeMs: this.#status.nowMs, kind: "state", by: "user", level: "", text, cause: "by hand" }],
-      memory: { hasEnded: false, endReason: "" },
+      // It begins anew: a limit that had ended its entries is no longer hit.
+      memory: { hasEnded: false, endReason: "", kit: null },
     });
     await this.#recall(watch, trades);
     watch.follow();
@@ -317,13 +318,13 @@ export class WatchService {
       createdMs: Date.now(),
     };
     const memory: WatchMemory = {
-      ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, epoch: "", held: null },
+      ...{ name: name ?? description.title, options, isPaused: false, lastReport: 0, epoch: "", held: null, kit: null },
       ...{ trades: 0, net: 0, endReason: "", hasEnded: false, pending: null, declined: "" },
     };
     const watch = await this.#make(facts, memory);
     await this.#repository.insert({
       ...facts,
-      ...{ name: memory.name, options, isPaused: false, lastReport: 0, epoch: "", held: null, state: "armed", endReason: "" },
+      ...{ name: memory.name, options, isPaused: false, lastReport: 0, epoch: "", held: null, kit: null, state: "armed", endReason: "" },
       ...{ pending: null, declined: "" },
     });
     watch.follow();
@@ -613,9 +614,9 @@ function factsOf({ id, planId, planTitle, source, createdMs, inputs, settings }:
 }
 
 function memoryOf(row: WatchRow, { count, net }: TradeSums): WatchMemory {
-  const { name, planTitle, options, isPaused, lastReport, epoch, held, endReason, state, pending, declined } = row;
+  const { name, planTitle, options, isPaused, lastReport, epoch, held, kit, endReason, state, pending, declined } = row;
   return {
-    ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, epoch, held, endReason },
+    ...{ name: name || planTitle, options: { ...PLAIN_WATCH_OPTIONS, ...options }, isPaused, lastReport, epoch, held, kit, endReason },
     ...{ trades: count, net, hasEnded: state === "ended", pending, declined },
   };
 }

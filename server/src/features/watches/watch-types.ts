@@ -1,6 +1,6 @@
 /** What a watch is, what is remembered of it, and what it needs of the server around it. */
 import type { RunSettings, WatchOptions } from "@plan-tester/contract";
-import type { AccountReport, EngineSettings, InputValues, Instrument, Trade, VenueWord } from "@plan-tester/core";
+import type { AccountReport, EngineSettings, InputValues, Instrument, KitMemory, Trade, VenueWord } from "@plan-tester/core";
 import type { LiveFeedData } from "@plan-tester/runner";
 import type { WorkingPlan } from "./plan-at-work.ts";
 import type { VenueClient } from "./venue-client.ts";
@@ -32,6 +32,8 @@ export interface WatchMemory {
   net: number;
   endReason: string;
   hasEnded: boolean;
+  /** What the limits of its kit have counted, one for each instrument; null before there is something. */
+  kit: readonly KitMemory[] | null;
   /** What takes over when nothing is open. */
   pending: WatchedPlan | null;
   /** Hash of the plan's text that is not wanted. */
@@ -43,7 +45,10 @@ export interface WatchNews {
   readonly events?: readonly NewEvent[];
   readonly trades?: readonly Trade[];
   readonly memory?: Partial<
-    Pick<WatchMemory, "name" | "options" | "isPaused" | "lastReport" | "epoch" | "held" | "endReason" | "hasEnded" | "pending" | "declined">
+    Pick<
+      WatchMemory,
+      "name" | "options" | "isPaused" | "lastReport" | "epoch" | "held" | "kit" | "endReason" | "hasEnded" | "pending" | "declined"
+    >
   >;
   /** The venue has lost what it told after this report: trades of it are struck out first. */
   readonly lostAfter?: number;

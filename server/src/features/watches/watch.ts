@@ -15,6 +15,7 @@ import {
   pointMoneyAt,
   type Trade,
   type VenueWord,
+  withMissed,
 } from "@plan-tester/core";
 import type { LiveFeedData, LiveMode } from "@plan-tester/runner";
 import type { Address, FollowedMessage, SymbolMinute, VenueWordMessage } from "@plan-tester/venue";
@@ -196,8 +197,10 @@ export class Watch {
       );
     // A plan that is at work hears of what was missed, and it is written down with its answer.
     const isHearing = this.#isStarted && !this.hasEnded;
-    for (const past of isHearing ? [] : (missed ?? []))
+    for (const past of isHearing ? [] : (missed ?? [])) {
+      this.#takeMissed(past);
       this.#record(past, past.timeMs, past.event.kind === "closed" ? [past.event.trade] : []);
+    }
     this.memory.held = report;
     if (missed === null || !isHearing) this.memory.lastReport = lastReport;
     if (before && !this.#isFollowed) this.#tell(agreementEvent(before, report, missed?.length ?? 0, timeMs));
@@ -220,6 +223,13 @@ export class Watch {
       this.#isStarting = true;
       this.#ready = this.#start(message).finally(this.#setBegun);
     }
+  }
+
+  /** The limits of the kit count what happened while the plan was away. */
+  #takeMissed({ event, number }: EventReport): void {
+    const { kit, lastReport } = this.memory;
+    if (!kit || number <= lastReport) return;
+    this.memory.kit = kit.map((memory, k) => (this.#parts.instruments[k]?.symbol === event.symbol ? withMissed(memory, event) : memory));
   }
 
   /** The venue was killed before it had written down what it told us last: that has not happened, and is told anew or not at all. */
@@ -337,7 +347,7 @@ export class Watch {
       first = await plan.start(
         {
           ...{ source, inputs, settings: this.#parts.engine, nowMs: timeMs, account: report, lastReport, isResumed },
-          ...{ patienceMs: this.#patienceMs, ...this.#mode },
+          ...{ patienceMs: this.#patienceMs, kit: this.memory.kit, ...this.#mode },
         },
         (bars) => this.#feeds(bars, timeMs),
       );
@@ -442,10 +452,11 @@ export class Watch {
     const { era } = this.#heard;
     const answer = running ? await running.hear({ word, ageMs, speed: holds && ageMs === 0 ? 0 : speed, sentMs: Date.now() }) : null;
     if (era !== this.#heard.era) return;
+    if (answer?.kit) this.memory.kit = answer.kit;
     if (word.type === "report") {
       const raw = word.event.kind === "closed" ? [word.event.trade] : [];
       this.#record(word, word.timeMs, answer?.trades.length ? answer.trades : raw);
-    }
+    } else if (answer?.kit) this.#parts.happened({ memory: { kit: answer.kit } });
     if (!answer) return;
     this.#lag.add(Date.now() - saidMs);
     if (word.type === "closing" && word.minutes.length > 0) this.#noteAge(answer.ageMs);
@@ -483,7 +494,7 @@ export class Watch {
     this.#parts.happened({
       events: reportEvents(report.event, instrument, this.currency, timeMs),
       trades,
-      memory: { lastReport: report.number, held: report.account },
+      memory: { lastReport: report.number, held: report.account, kit: this.memory.kit },
     });
     this.#policy.reported(report);
     // Parts of a position that close one after the other are one round.
