@@ -6,15 +6,18 @@ import { ensureChromium, root } from "./shared.mjs";
 
 const base = `http://localhost:${process.env.PLAN_TESTER_PORT ?? 4177}`;
 const wanted = process.argv.slice(2);
-const out = join(root, "docs", "screenshots");
-mkdirSync(out, { recursive: true });
+const docs = join(root, "docs");
+for (const folder of ["screenshots", "rule-sheets"]) mkdirSync(join(docs, folder), { recursive: true });
 const browser = await chromium.launch({
   executablePath: ensureChromium(),
   args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
 });
 
-/** @param {(page: import("@playwright/test").Page) => Promise<unknown>} [act] what is done on the page before the picture is taken */
-async function picture(name, path, act = async (_page) => undefined, theme = "paper") {
+/**
+ * @param {(page: import("@playwright/test").Page) => Promise<unknown>} [act] what is done on the page before the picture is taken
+ * @param {(page: import("@playwright/test").Page) => import("@playwright/test").Locator} [part] what the picture shows, instead of the view
+ */
+async function picture(name, path, act = async (_page) => undefined, theme = "paper", part = undefined) {
   if (wanted.length > 0 && !wanted.includes(name)) return;
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.addInitScript((value) => localStorage.setItem("theme", value), theme);
@@ -23,7 +26,7 @@ async function picture(name, path, act = async (_page) => undefined, theme = "pa
   await page.waitForTimeout(3500);
   await act(page);
   await page.waitForTimeout(700);
-  await page.screenshot({ path: join(out, `${name}.png`) });
+  await (part ? part(page) : page).screenshot({ path: join(docs, name.includes("/") ? "" : "screenshots", `${name}.png`) });
   await context.close();
 }
 
@@ -33,9 +36,12 @@ await picture("chart", "/plans/kelp-ebb-fade?tab=chart", async (page) => page.ge
 await picture("trades", "/plans/brine-channel?tab=trades");
 await picture("exit-kit", "/plans/brine-base-entry", async (page) => {
   await page.getByRole("button", { name: /^Exit kit/ }).click();
-  if (await page.getByRole("button", { name: "New kit" }).isVisible()) await page.getByRole("button", { name: "New kit" }).click();
+  const ofLibrary = page.getByRole("button", { name: "Stop scaled by range", exact: true });
+  if (await ofLibrary.isVisible()) await ofLibrary.click();
   await page.getByLabel("Stop loss", { exact: true }).fill("2.5");
-  await page.getByLabel("Stop loss, unit").selectOption("multiple of");
+  await page.getByLabel("Target", { exact: true }).fill("2");
+  await page.getByLabel("Target, unit").selectOption("R");
+  if (!(await page.getByLabel("Lock 1 keeps", { exact: true }).isVisible())) await page.getByRole("button", { name: "Add a lock" }).click();
 });
 await picture("line-evidence", "/plans/worded-rules", async (page) => {
   await page.getByRole("button", { name: "Lines", exact: true }).click();
@@ -51,6 +57,59 @@ await picture("rule-sheet", "/plans/puffin-dip-sheet", async (page) =>
     .getByText(/begins [\d,]+ times/)
     .first()
     .waitFor(),
+);
+/** @param {import("@playwright/test").Page} page */
+const sheetOf = (page) => page.getByRole("tablist", { name: "Rule sheet" }).locator("xpath=../..");
+/** @param {import("@playwright/test").Page} page */
+const hasEvidence = (page) =>
+  page
+    .getByText(/begins [\d,]+ times/)
+    .first()
+    .waitFor();
+await picture(
+  "rule-sheets/typing",
+  "/plans/puffin-dip-sheet",
+  async (page) => {
+    await hasEvidence(page);
+    const line = page.getByRole("combobox", { name: "Add a rule: Long entry" });
+    await line.pressSequentially("the RSI (14) of close on 1h crosses ", { delay: 30 });
+  },
+  "paper",
+  sheetOf,
+);
+await picture(
+  "rule-sheets/word",
+  "/plans/puffin-dip-sheet",
+  async (page) => {
+    await hasEvidence(page);
+    await page
+      .getByRole("button", { name: /^Number/ })
+      .first()
+      .click();
+  },
+  "paper",
+  sheetOf,
+);
+await picture(
+  "rule-sheets/in-words",
+  "/plans/puffin-dip-sheet",
+  async (page) => page.getByRole("tab", { name: "In words" }).click(),
+  "paper",
+  sheetOf,
+);
+await picture(
+  "rule-sheets/by-rule",
+  "/plans/puffin-dip-sheet?tab=rules",
+  async (page) => {
+    await page
+      .getByRole("button", { name: /placebos/ })
+      .first()
+      .click();
+    await page.getByRole("progressbar").waitFor();
+    await page.getByRole("progressbar").waitFor({ state: "hidden", timeout: 120_000 });
+  },
+  "paper",
+  (page) => page.getByTestId("evidence"),
 );
 await picture("runs", "/runs");
 const sweep = await first("/api/sweeps");

@@ -75,12 +75,12 @@ export class Phrases {
     this.#at = place;
   }
 
-  protected note(wanted: string): void {
-    if (this.#at > this.#furthest) {
-      this.#furthest = this.#at;
+  protected note(wanted: string, place = this.#at): void {
+    if (place > this.#furthest) {
+      this.#furthest = place;
       this.#fits = [];
     }
-    if (this.#at === this.#furthest) this.#fits.push(wanted);
+    if (place === this.#furthest) this.#fits.push(wanted);
   }
 
   protected fail(): never {
@@ -90,11 +90,17 @@ export class Phrases {
   /** Takes a phrase, if it stands here. `isQuiet`: words that may be left out are not offered. */
   protected accept(phrase: string, isQuiet = false): boolean {
     const words = phrase.toLowerCase().split(" ");
-    if (words.every((word, i) => this.#tokens[this.#at + i]?.lower === word)) {
-      this.#at += words.length;
+    let said = 0;
+    while (said < words.length && this.#tokens[this.#at + said]?.lower === words[said]) said++;
+    if (said === words.length) {
+      this.#at += said;
       return true;
     }
-    if (!isQuiet) this.note(phrase);
+    if (isQuiet) return false;
+    // Case: the text ends inside the phrase. What is left of it fits there.
+    const place = this.#at + said;
+    if (said > 0 && place === this.#tokens.length) this.note(words.slice(said).join(" "), place);
+    else this.note(phrase);
     return false;
   }
 
