@@ -4,7 +4,8 @@ import { EMPTY_KIT, type ExitKit, NO_EXITS } from "@plan-tester/core";
 import { afterEach, expect, test, vi } from "vitest";
 import { keyOf } from "../../data/keys.ts";
 import { hold, press, serving, withAnswers } from "../../testing.tsx";
-import { isSameKit, KitLibrary } from "./kit-library.tsx";
+import { isSameKit } from "../inputs/same-kit.ts";
+import { KitLibrary } from "./kit-library.tsx";
 
 afterEach(() => vi.unstubAllGlobals());
 

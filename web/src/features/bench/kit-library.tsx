@@ -1,6 +1,6 @@
 /** The workspace's exit kits: take one, put this one among them, see who uses them. */
 import type { KitBody, LibraryKit } from "@plan-tester/contract";
-import { EMPTY_KIT, type ExitKit } from "@plan-tester/core";
+import type { ExitKit } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -10,15 +10,12 @@ import { useChange } from "../../data/use-change.ts";
 import { count } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, inputClass, TextInput } from "../../ui/field.tsx";
+import { isSameKit } from "../inputs/same-kit.ts";
 
 export interface KitLibraryProps {
   readonly kit: ExitKit | null;
   readonly onUse: (kit: ExitKit) => void;
 }
-
-/** A kit with everything in the order in which the server has it, whatever made it. */
-const asText = (kit: ExitKit): string => JSON.stringify(Object.entries({ ...EMPTY_KIT, ...kit }).sort(([a], [b]) => (a < b ? -1 : 1)));
-export const isSameKit = (one: ExitKit, other: ExitKit): boolean => asText({ ...one, name: "" }) === asText({ ...other, name: "" });
 
 const usedWords = ({ usedBy }: LibraryKit): string => {
   const variants = usedBy.reduce((sum, use) => sum + use.variants, 0);

@@ -10,6 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
+import { KitChoice } from "./kit-choice.tsx";
 import { StopStudyDialog, type StudiedKit } from "./stop-study-dialog.tsx";
 
 export interface VariantsRowProps {
@@ -60,6 +61,7 @@ export function VariantsRow({ planId, draft, onChoose, onCompare, onStudy }: Var
           </option>
         ))}
       </Select>
+      <KitChoice kit={settings.kit} onChoose={(kit) => onChoose({ settings: { ...settings, kit } })} />
       <Button variant="quiet" className="h-6 px-1.5" onClick={() => setNaming(true)}>
         Keep as variant
       </Button>
