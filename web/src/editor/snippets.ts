@@ -50,6 +50,23 @@ when(crossesAbove(bars.close, sma(bars.close, [[50]])), () => {
 });`,
   },
   {
+    label: "filter and window of one side",
+    detail: "an entry that is sent only where a condition holds",
+    text: `const isUp = isAbove(bars.close, sma(bars.close, [[200]]));
+const isMorning = opensBetween(bars, "[[08:00]]", "[[11:00]]");
+on.barClose(() => {
+  if (position.flat) enter.long({ onlyIf: isUp.and(isMorning), stopLoss: ticks([[40]]) });
+});`,
+  },
+  {
+    label: "entry at the close",
+    detail: "the session's last moment, held overnight with its stop",
+    text: `on.beforeClose([[5]], () => {
+  if (position.flat) enter.long({ at: "close", stopLoss: percent([[1]]), tag: "overnight" });
+});
+on.sessionOpen(() => position.close("out at the open"));`,
+  },
+  {
     label: "exit at a time of day",
     detail: "square off before the close",
     text: `on.clock("[[15:45]]", () => position.close("[[end of day]]"));`,
