@@ -88,7 +88,7 @@ interface EntryOptions extends ExitOptions {
   reverse?: boolean;
   /** How long the order works: until cancelled (default), for the `"session"`, a number of bars, or until a time today. */
   goodFor?: "session" | number | { until: string };
-  /** The entry is sent only where this holds: `enter.long({ onlyIf: opensBetween("08:00", "11:00") })`. A filter or window of one side. */
+  /** The entry is sent only where this holds: a filter or window of one side, declared in build() like every condition. */
   onlyIf?: Condition;
   /** A market order that fills at the session's close, as its last moment, rather than at the next open. */
   at?: "close";

@@ -104,7 +104,7 @@ export function checkEntry(verb: string, options: unknown): EntryOptions {
   checkSize(verb, given.size);
   checkMoment(verb, given.at);
   if (given.onlyIf !== undefined && !(given.onlyIf instanceof Condition))
-    throw wrong(`${verb}: onlyIf is a condition, e.g. above(bars.close, mean); it got ${describe(given.onlyIf)}.`);
+    throw wrong(`${verb}: onlyIf is a condition that build() declares, e.g. isAbove(bars.close, mean); it got ${describe(given.onlyIf)}.`);
   return given;
 }
 

@@ -53,9 +53,9 @@ when(crossesAbove(bars.close, sma(bars.close, [[50]])), () => {
     label: "filter and window of one side",
     detail: "an entry that is sent only where a condition holds",
     text: `const isUp = isAbove(bars.close, sma(bars.close, [[200]]));
-const isMorning = opensBetween(bars, "[[08:00]]", "[[11:00]]");
+const mayBuy = isUp.and(opensBetween(bars, "[[08:00]]", "[[11:00]]"));
 on.barClose(() => {
-  if (position.flat) enter.long({ onlyIf: isUp.and(isMorning), stopLoss: ticks([[40]]) });
+  if (position.flat) enter.long({ onlyIf: mayBuy, stopLoss: ticks([[40]]) });
 });`,
   },
   {
