@@ -77,6 +77,20 @@ test("R7.3 handlers start when every declared study has its first full value", (
   expect(first).toBe(49);
 });
 
+test("an entry under a condition is sent where that holds, and else nothing is said", () => {
+  const run = (only: boolean) =>
+    runBuild(bars, ({ on, enter, position, bars: b }) => {
+      const isUp = isAbove(b.close, b.open);
+      on.barClose(() => position.flat && enter.long({ timeLimit: { bars: 1 }, ...(only && { onlyIf: isUp }) }));
+    });
+  const [free, some] = [run(false), run(true)];
+  const rose = (bar: number): boolean => bars.close[bar]! > bars.open[bar]!;
+  expect(some.trades.length).toBeGreaterThan(3);
+  expect(some.trades.every(({ entryBar }) => rose(entryBar - 1))).toBe(true);
+  expect(free.trades.every(({ entryBar }) => rose(entryBar - 1))).toBe(false);
+  expect(some.log).toEqual([]);
+});
+
 describe("slips are refused with the remedy", () => {
   const slip = (build: Build, message: RegExp): void => {
     expect(() => runBuild(bars, build)).toThrow(message);
@@ -94,6 +108,9 @@ describe("slips are refused with the remedy", () => {
     ["a size without a unit", ({ on, enter }) => on.barClose(() => enter.long({ size: 2 })), /size needs a unit/],
     ["an unknown option", ({ on, enter }) => on.barClose(() => enter.long({ stop: ticks(4) })), /no option "stop".*stopLoss/],
     ["options before the price", ({ on, enter }) => on.barClose(() => enter.long.stop({ tag: "x" })), /takes its price first/],
+    ["an entry under a number", ({ on, enter }) => on.barClose(() => enter.long({ onlyIf: 1 })), /onlyIf is a condition.*isAbove/],
+    ["a column taken for a number", ({ bars: b }) => void (b.close > 3), /"close" is a column, and was taken for a number.*\.now/],
+    ["a condition taken for a value", ({ bars: b }) => void (isAbove(b.close, 5) + 1), /is a condition, and was taken for a value/],
     ["a study of nothing", ({ bars: b }) => ema(b, 20), /takes a column such as bars\.close/],
     ["a span out of bounds", ({ bars: b }) => ema(b.close, 0), /span is 0/],
     ["too many arguments", ({ bars: b }) => ema(b.close, 5, 7), /takes 2 arguments/],

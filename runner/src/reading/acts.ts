@@ -194,8 +194,10 @@ export class ActReader {
   #enter(node: Part, side: string, given: readonly Part[], conditions: readonly string[]): void {
     const kind = ORDER_KINDS[node.callee?.property?.name ?? ""];
     const price = kind && given[0] ? ` at ${this.#speaker.say(given[0])}` : "";
-    const options = this.#options(kind ? given.at(-1) : given[0]);
-    this.#add(node, "entry", `Enters ${side} ${kind ?? "at market"}${price}${options}`, conditions);
+    const options = this.#optionsIn(kind ? given.at(-1) : given[0]);
+    const onlyIf = options.get("onlyIf");
+    const when = onlyIf ? [...conditions, this.#speaker.say(onlyIf)] : conditions;
+    this.#add(node, "entry", `Enters ${side} ${kind ?? "at market"}${price}${this.#optionWords(options)}`, when);
   }
 
   #exit(node: Part, side: string, given: readonly Part[], conditions: readonly string[]): void {
@@ -220,8 +222,16 @@ export class ActReader {
 
   /** Options of an order in words, spread objects taken in. */
   #options(node: Part | undefined): string {
+    return this.#optionWords(this.#optionsIn(node));
+  }
+
+  #optionsIn(node: Part | undefined): ReadonlyMap<string, Part> {
     const options = new Map<string, Part>();
     this.#collect(node, options);
+    return options;
+  }
+
+  #optionWords(options: ReadonlyMap<string, Part>): string {
     const words = [...options].flatMap(([name, value]) => this.#option(name, value) ?? []);
     return words.length > 0 ? `, ${words.join(", ")}` : "";
   }

@@ -30,6 +30,16 @@ test("a rule written once for both sides is read on each, its words turned and i
   ]);
 });
 
+test("the condition of an entry alone, and an entry at the close", () => {
+  const source = plan(`const calm = isBelow(atr(bars, 14), 3);
+    on.beforeClose(5, () => {
+      if (position.flat) enter.long({ at: "close", onlyIf: calm, stopLoss: ticks(40) });
+    });`);
+  expect(told(source)).toEqual([
+    "4: Enters long at market, at the session's close, stop loss 40 ticks when 5 minutes are left of a session, and no position is open, and the ATR (14) is below 3",
+  ]);
+});
+
 test("every example is read, with its entries and exits", async () => {
   expect(examples.length).toBeGreaterThan(25);
   const all = examples.map((name) => {
