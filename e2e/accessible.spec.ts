@@ -24,7 +24,7 @@ const wear = (page: Page, theme: "paper" | "night"): Promise<void> =>
 
 const TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
 
-const BENCH_TABS = ["summary", "chart", "trades", "what-if", "trust", "periods", "figures", "orders", "log", "tried"];
+const BENCH_TABS = ["summary", "chart", "trades", "what-if", "trust", "rules", "size", "periods", "figures", "orders", "log", "tried"];
 const VIEWS: readonly (readonly [string, string])[] = [
   ...BENCH_TABS.map((tab) => [`/plans/puffin-dip?tab=${tab}`, "Evidence"] as const),
   ["/plans", "Plans"],

@@ -233,3 +233,18 @@ test("the 2,000th run of a long list is found and opened", async ({ page }) => {
   await expect(page.getByRole("heading", { name: "Buoy 2000" })).toBeVisible();
   await expect(netOf(page)).toBeVisible();
 });
+
+test("a size is told from the drawdown, tried, and held against what is tolerated", async ({ page }) => {
+  await newPlan(page, FADE);
+  await tab(page, /^Size$/);
+  const measured = page.getByRole("row", { name: /as it was/ });
+  await measured.getByRole("radio").check();
+  await page.getByLabel("Tolerated fall").fill("10");
+  const balance = (await measured.getByRole("cell").nth(2).textContent())!;
+  await expect(page.getByText(`asks for ${balance} crowns of balance`)).toBeVisible();
+  await page.getByRole("button", { name: "Try it, growing with the balance" }).click();
+  // The run says what came of it, and its kit carries the size on.
+  await expect(page.getByText(new RegExp(`sized by 1 for every ${balance} of balance: it fell [\\d.]+.% at worst`))).toBeVisible();
+  await expect(page.getByText(/Entries were of \d+ to \d+ units/)).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Exit kit: Sized/ })).toBeVisible();
+});

@@ -153,6 +153,14 @@ export { type BothSides, rulesOfSides, type SideRules } from "./sheet/sides.ts";
 export { spokenStudy } from "./sheet/study-words.ts";
 export { activeRules, groupText, type Piece, rowPieces, rowText, type SheetPath, type SlotKind, textOf, valueText } from "./sheet/words.ts";
 export { type WrittenProgram, writeProgram } from "./sheet/write-program.ts";
+export {
+  type DrawdownAhead,
+  dayMoves,
+  drawdownAhead,
+  tradeMoves,
+} from "./sizing/drawdown-ahead.ts";
+export { type EntrySizes, entrySizes } from "./sizing/entry-sizes.ts";
+export { drawdownOf, type SizeQuestion, type SizeSteps, sizeSteps, unitsOn } from "./sizing/size-step.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";

@@ -59,7 +59,7 @@ export function exitLevel(distance: Distance, direction: 1 | -1, entry: EntryFac
 }
 
 /** Units on the quantity step, rounded down (R3.10). A tolerance keeps 0.3 / 0.1 at three steps. */
-export function roundQuantity(quantity: number, instrument: Instrument): number {
+export function roundQuantity(quantity: number, instrument: Pick<Instrument, "quantityStep">): number {
   const steps = Math.floor(quantity / instrument.quantityStep + 1e-9);
   const perUnit = Math.round(1 / instrument.quantityStep);
   return Math.abs(perUnit * instrument.quantityStep - 1) < 1e-12 ? steps / perUnit : steps * instrument.quantityStep;

@@ -1,5 +1,6 @@
 /** The Bench: what a plan says on one side, its outcome on the other. */
 import type { PlanDetail, RunEvidence } from "@plan-tester/contract";
+import type { ExitKit } from "@plan-tester/core";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
@@ -33,7 +34,7 @@ import { useAutoRun } from "./use-auto-run.ts";
 import { useBatch } from "./use-batch.ts";
 import { useLineMarks } from "./use-line-marks.ts";
 import { useReveal } from "./use-reveal.ts";
-import { withLevels } from "./with-levels.ts";
+import { withLevels, withSize } from "./with-levels.ts";
 
 export function BenchPage() {
   const { planId = "" } = useParams();
@@ -121,6 +122,11 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const values = Object.fromEntries(Object.entries(draft.inputs).filter(([name]) => specs.some((spec) => spec.name === name)));
   const tab = search.get("tab") ?? "summary";
 
+  const tryKit = (kit: ExitKit): void => {
+    const settings = { ...draft.settings, kit };
+    change({ settings });
+    void start({ settings });
+  };
   return (
     <>
       <TabTitle text={title} />
@@ -197,11 +203,8 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
                 onTab={setTab}
                 onLine={showLine}
                 onPeek={peekLine}
-                onTry={(levels) => {
-                  const settings = { ...draft.settings, kit: withLevels(draft.settings.kit, levels) };
-                  change({ settings });
-                  void start({ settings });
-                }}
+                onTry={(levels) => tryKit(withLevels(draft.settings.kit, levels))}
+                onSize={(size) => tryKit(withSize(draft.settings.kit, size))}
                 tried={<JournalList planId={plan.id} runId={evidence.id} />}
                 aside={
                   <BenchAside

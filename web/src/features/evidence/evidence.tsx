@@ -1,14 +1,14 @@
 /** A run's report: warnings first, then tabs from the summary down to single orders. */
 
 import type { FirstFigures, Market, RunEvidence } from "@plan-tester/contract";
-import { tradeKey, type WhatIf } from "@plan-tester/core";
+import { type Size, tradeKey, type WhatIf } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { seriesOf } from "../../data/bars.ts";
 import { accountCurrency, marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { number, timeAt } from "../../lib/format.ts";
+import { number } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
@@ -27,12 +27,14 @@ import {
   type TradeFilter,
   viewOfStretch,
 } from "../run-view/view.ts";
+import { SizeTab } from "../size/size-tab.tsx";
 import { TrustTab } from "../trust/trust-tab.tsx";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
 import { OrdersTable } from "./orders-table.tsx";
 import { Periods } from "./periods.tsx";
 import { PricePanel } from "./price-panel.tsx";
+import { RunFailure } from "./run-failure.tsx";
 import { StretchRow } from "./stretch-row.tsx";
 import { Summary } from "./summary.tsx";
 import { surroundings } from "./surroundings.ts";
@@ -53,6 +55,7 @@ export interface EvidenceProps {
   /** A line whose trades are wanted, and a number that changes each time they are. */
   readonly wanted?: { readonly line: number; readonly turn: number } | null;
   readonly onTry?: (levels: WhatIf) => void;
+  readonly onSize?: (size: Size) => void;
   /** What was tried with the plan so far; a tab of its own where it is given. */
   readonly tried?: ReactNode;
   /** Shown at the right of the stretch. */
@@ -79,13 +82,27 @@ const TABS: readonly (readonly [string, string])[] = [
   ["what-if", "What if"],
   ["trust", "Trust"],
   ["rules", "By rule"],
+  ["size", "Size"],
   ["periods", "Periods"],
   ["figures", "Figures"],
   ["orders", "Orders"],
   ["log", "Log"],
 ];
 
-export function Evidence({ run, markets, running = null, tab, onTab, onLine, onPeek, wanted = null, onTry, tried, aside }: EvidenceProps) {
+export function Evidence({
+  run,
+  markets,
+  running = null,
+  tab,
+  onTab,
+  onLine,
+  onPeek,
+  wanted = null,
+  onTry,
+  onSize,
+  tried,
+  aside,
+}: EvidenceProps) {
   const market = marketOf(markets, run.settings.symbol);
   const instrument = market?.instrument;
   const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
@@ -200,6 +217,9 @@ export function Evidence({ run, markets, running = null, tab, onTab, onLine, onP
         <Tabs.Content value="rules" className="min-h-0 flex-1 overflow-auto">
           <RulesTab run={run} onLine={onLine} />
         </Tabs.Content>
+        <Tabs.Content value="size" className="min-h-0 flex-1 overflow-auto">
+          <SizeTab {...{ run, data }} currency={accountCurrency(run.settings, markets)} {...(onSize && { onSize })} />
+        </Tabs.Content>
         <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
           <Periods view={view} data={data} within={within} zone={zone} cash={run.settings.cash} />
         </Tabs.Content>
@@ -219,22 +239,5 @@ export function Evidence({ run, markets, running = null, tab, onTab, onLine, onP
         ) : null}
       </Tabs.Root>
     </EvidenceContext.Provider>
-  );
-}
-
-function RunFailure({ run: { failure }, zone, onLine }: Pick<EvidenceProps, "run" | "onLine"> & { readonly zone: string }) {
-  if (!failure) return null;
-  return (
-    <div role="alert" className="mx-3 mt-2 border-loss border-l-3 bg-loss-wash px-2.5 py-1.5">
-      <strong className="font-semibold">
-        The plan stopped{failure.barTimeMs === null ? "" : ` at ${timeAt(failure.barTimeMs, zone)}`}:
-      </strong>{" "}
-      {failure.message}{" "}
-      {failure.line ? (
-        <button type="button" className="underline underline-offset-3" onClick={() => onLine(failure.line!)}>
-          line {failure.line}
-        </button>
-      ) : null}
-    </div>
   );
 }

@@ -1,0 +1,98 @@
+/** From the drawdown of a run to what to trade. */
+import { PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/contract";
+import { ALWAYS_OPEN, type Instrument, makeSeries, type Size, type Trade } from "@plan-tester/core";
+import { expect, test, vi } from "vitest";
+import { percent } from "../../lib/format.ts";
+import { click, control, press, show, type } from "../../testing.tsx";
+import type { EvidenceData } from "../run-view/view.ts";
+import { marginPerUnit } from "./falls.ts";
+import { SizeTab } from "./size-tab.tsx";
+
+const DAYS = 60;
+const BARS = DAYS * 4;
+/** Money against the bar before: a fall of 300 on days 20 to 22, else a little up. */
+const steps = Array.from({ length: BARS }, (_none, i) => (i >= 80 && i < 90 ? -30 : 5));
+const CASH = 10_000;
+const equity = Float64Array.from(steps, (_step, i) => CASH + steps.slice(0, i + 1).reduce((sum, step) => sum + step, 0));
+const column = (value: number): Float64Array => new Float64Array(BARS).fill(value);
+const bars = makeSeries(
+  {
+    time: Float64Array.from({ length: BARS }, (_none, i) => Date.UTC(2025, 0, 6) + i * 21_600_000),
+    ...{ open: column(100), high: column(101), low: column(99), close: column(100), volume: column(1) },
+  },
+  "6h",
+  ALWAYS_OPEN,
+);
+const instrument = { symbol: "KELP", minQuantity: 1, quantityStep: 1, pointValue: 40 } as Instrument;
+const tradesOf = (sizes: readonly number[]): Trade[] =>
+  sizes.map((quantity, k) => ({ id: k + 1, orderId: k + 1, quantity, net: k % 3 === 0 ? -30 : 25 }) as Trade);
+
+function runOf(part: Partial<RunEvidence> = {}, size: Size | null = null): RunEvidence {
+  const kit = size ? { name: "Sized", size } : null;
+  return {
+    ...{ id: "r", planId: `p${Math.random()}`, trades: tradesOf(Array.from({ length: 30 }, () => 2)) },
+    settings: { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "6h", from: "", to: "", cash: CASH, kit },
+    figures: { maxDrawdown: 300, maxDrawdownShare: 0.0288 },
+    ...part,
+  } as unknown as RunEvidence;
+}
+const data = { bars, equity, source: { instruments: [instrument] } } as unknown as EvidenceData;
+
+async function tab(run: RunEvidence, given: EvidenceData | null = data) {
+  const onSize = vi.fn<(size: Size) => void>();
+  const host = await show(<SizeTab run={run} data={given} currency="XSC" onSize={onSize} />);
+  const row = (words: string): string[] =>
+    [...([...host.querySelectorAll("tbody tr")].find((one) => one.textContent!.includes(words))?.children ?? [])].map(
+      (cell) => cell.textContent!,
+    );
+  return { host, onSize, row };
+}
+
+test("a measured fall of 300 with two units, a fifth tolerated: each unit asks for 750", async () => {
+  const { host, row, onSize } = await tab(runOf());
+  expect(row("as it was").slice(1)).toEqual(["300", "750", "750", "13", percent(0.195)]);
+  // What is drawn in blocks falls deeper than what was, at 95 of 100 and more so at 99.
+  const falls = ["days drawn in blocks, 95", "days drawn in blocks, 99"].map((words) => Number(row(words)[1]!.replace(",", "")));
+  expect(falls[0]).toBeGreaterThanOrEqual(300);
+  expect(falls[1]).toBeGreaterThanOrEqual(falls[0]!);
+  await click(control(host, "as it was"));
+  expect(host.textContent).toContain("each 1 asks for 750 crowns of balance. On 10,000 crowns that is 13.");
+  await press(host, "Try it, growing with the balance");
+  expect(onSize).toHaveBeenLastCalledWith({ by: "balance step", value: 1, step: 750 });
+  await press(host, "Try it with 13 each");
+  expect(onSize).toHaveBeenLastCalledWith({ by: "units", value: 13 });
+});
+
+test("what is tolerated, added and at hand changes the answer; an account too small says what it needs", async () => {
+  const { host, row } = await tab(runOf());
+  await click(control(host, "as it was"));
+  await type(control(host, "Tolerated fall"), "10");
+  await type(control(host, "Added for a worse future"), "50");
+  expect(row("as it was").slice(1)).toEqual(["300", "2,250", "2,250", "4", percent(0.09)]);
+  await type(control(host, "Account"), "2000");
+  expect(row("as it was")[4]).toBe("too small");
+  expect(host.textContent).toContain("nothing can be traded: the least account is 2,250");
+});
+
+test("entries of several sizes are not sized by: a run of one size is offered", async () => {
+  const { host, onSize } = await tab(runOf({ trades: tradesOf([1, 2, 4]) }, { by: "balance step", value: 1, step: 750 }));
+  expect(host.textContent).toContain("Entries were of 1 to 4 units");
+  expect(host.querySelector("[role=status]")?.textContent).toBe(
+    `This run was sized by 1 for every 750 of balance: it fell ${percent(0.0288)} at worst, within the 20 % tolerated.`,
+  );
+  await press(host, "Run it with 1 unit each");
+  expect(onSize).toHaveBeenCalledWith({ by: "units", value: 1 });
+});
+
+test("what can't be sized by says why: too few trades, several instruments", async () => {
+  expect((await tab(runOf({ trades: [] }))).host.textContent).toContain("At least two closed trades");
+  const two = { ...data, source: { instruments: [instrument, instrument] } } as unknown as EvidenceData;
+  expect((await tab(runOf(), two)).host.textContent).toContain("trades several instruments");
+  expect((await tab(runOf(), null)).host.textContent).toContain("Loading bars");
+});
+
+test("margin of a unit: money, or value over leverage", () => {
+  expect(marginPerUnit(null, instrument, 100)).toBe(0);
+  expect(marginPerUnit({ by: "unit", value: 900 }, instrument, 100)).toBe(900);
+  expect(marginPerUnit({ by: "leverage", value: 20 }, instrument, 100)).toBe(200);
+});

@@ -1,0 +1,216 @@
+/** From the drawdown of a run to what to trade: balance for each step of size, the least account, the size on this one. */
+import type { RunEvidence } from "@plan-tester/contract";
+import { drawdownOf, type Size, type SizeQuestion, sizeSteps, unitsOn } from "@plan-tester/core";
+import { useMemo } from "react";
+import { currencyWord } from "../../data/markets.ts";
+import { money, number, percent, units } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
+import { Button } from "../../ui/button.tsx";
+import { NumberField } from "../../ui/number-field.tsx";
+import { Loading } from "../../ui/states.tsx";
+import type { EvidenceData } from "../run-view/view.ts";
+import { FALL_WORDS, FALLS, type FallKind, fallsOf, marginPerUnit, type SizeTerms } from "./falls.ts";
+
+export interface SizeTabProps {
+  readonly run: RunEvidence;
+  readonly data: EvidenceData | null;
+  readonly currency: string;
+  /** Runs the plan again with entries of this size; left out where the run is not the draft's. */
+  readonly onSize?: (size: Size) => void;
+}
+
+interface Wanted extends SizeTerms {
+  readonly fall: FallKind;
+  /** null: the account of the run. */
+  readonly account: number | null;
+}
+
+const FIRST: Wanted = { tolerated: 20, allowance: 0, fall: "days 95", account: null };
+
+export function SizeTab({ run, data, currency, onSize }: SizeTabProps) {
+  const [wanted, setWanted] = useKept<Wanted>(`size ${run.planId}`, FIRST);
+  if (!data) return <Loading what="bars" />;
+  if (run.trades.length < 2) return <p className="p-3 text-soft">At least two closed trades are needed to size by.</p>;
+  if (data.source.instruments.length > 1)
+    return (
+      <p className="p-3 text-soft">
+        This run trades several instruments: a unit of one is not a unit of another. Size each on its own run.
+      </p>
+    );
+  return (
+    <div className="flex flex-col gap-3 p-3">
+      <Terms {...{ wanted, currency }} account={wanted.account ?? run.settings.cash} onChange={setWanted} />
+      <Sized {...{ run, data, currency, wanted }} onFall={(fall) => setWanted({ ...wanted, fall })} {...(onSize && { onSize })} />
+    </div>
+  );
+}
+
+interface TermsProps {
+  readonly wanted: Wanted;
+  readonly account: number;
+  readonly currency: string;
+  readonly onChange: (wanted: Wanted) => void;
+}
+
+function Terms({ wanted, account, currency, onChange }: TermsProps) {
+  return (
+    <div className="grid max-w-2xl grid-cols-3 gap-3">
+      <NumberField
+        label="Tolerated fall, % of the balance"
+        value={wanted.tolerated}
+        above={0}
+        max={100}
+        onChange={(tolerated) => onChange({ ...wanted, tolerated })}
+      />
+      <NumberField
+        label="Added for a worse future, %"
+        value={wanted.allowance}
+        min={0}
+        max={500}
+        onChange={(allowance) => onChange({ ...wanted, allowance })}
+      />
+      <NumberField
+        label={`Account, ${currencyWord(currency)}`}
+        value={account}
+        above={0}
+        onChange={(next) => onChange({ ...wanted, account: next })}
+      />
+    </div>
+  );
+}
+
+interface SizedProps extends Omit<SizeTabProps, "data"> {
+  readonly data: EvidenceData;
+  readonly wanted: Wanted;
+  readonly onFall: (fall: FallKind) => void;
+}
+
+function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
+  const { bars, equity, source } = data;
+  const { cash, margin } = run.settings;
+  const { maxDrawdown } = run.figures;
+  const falls = useMemo(
+    () => fallsOf({ trades: run.trades, bars, equity, cash, maxDrawdown: maxDrawdown ?? 0 }),
+    [run.trades, bars, equity, cash, maxDrawdown],
+  );
+  const instrument = source.instruments[0]!;
+  const { sizes } = falls;
+  const account = wanted.account ?? cash;
+  const word = currencyWord(currency);
+  const questionOf = (drawdown: number): SizeQuestion => ({
+    ...{ instrument, base: sizes.most, drawdown, tolerated: wanted.tolerated, allowance: wanted.allowance },
+    marginPerUnit: marginPerUnit(margin, instrument, bars.close[equity.length - 1] ?? 0),
+  });
+  if (sizes.least !== sizes.most)
+    return (
+      <div className="flex flex-col items-start gap-2">
+        <Achieved {...{ run, wanted }} />
+        <p>
+          Entries were of {units(sizes.least)} to {units(sizes.most)} units: what one unit falls can't be told from this run. Run it with
+          entries of one size.
+        </p>
+        {onSize ? (
+          <Button variant="primary" onClick={() => onSize({ by: "units", value: instrument.minQuantity })}>
+            Run it with {units(instrument.minQuantity)} {instrument.minQuantity === 1 ? "unit" : "units"} each
+          </Button>
+        ) : null}
+      </div>
+    );
+  const rows = FALLS.map((kind) => {
+    const fall = falls.money[kind];
+    if (fall === null || fall <= 0) return { kind, fall, steps: null, size: 0, ahead: null };
+    const question = questionOf(fall);
+    const steps = sizeSteps(question);
+    const size = unitsOn(account, steps, question);
+    return { kind, fall, steps, size, ahead: size > 0 ? drawdownOf(size, account, question) : null };
+  });
+  const chosen = rows.find(({ kind }) => kind === wanted.fall)!;
+  return (
+    <>
+      <Achieved {...{ run, wanted }} />
+      <table className="w-full max-w-3xl text-[13px] tabular-nums">
+        <caption className="sr-only">What to be ready for, and what it asks for</caption>
+        <thead>
+          <tr className="border-rule border-b text-left text-soft">
+            <th className="py-1 font-normal">To be ready for</th>
+            <th className="text-right font-normal">falls at {units(sizes.most)}</th>
+            <th className="text-right font-normal">balance for each {units(instrument.quantityStep)}</th>
+            <th className="text-right font-normal">least account</th>
+            <th className="text-right font-normal">size on {number(account)}</th>
+            <th className="text-right font-normal">would fall</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ kind, fall, steps, size, ahead }) => (
+            <tr key={kind} className={`border-rule/60 border-b ${kind === wanted.fall ? "font-semibold" : ""}`}>
+              <td className="py-1">
+                <label className="flex items-center gap-2">
+                  <input
+                    type="radio"
+                    name="fall"
+                    className="accent-(--accent)"
+                    checked={kind === wanted.fall}
+                    disabled={steps === null}
+                    onChange={() => onFall(kind)}
+                  />
+                  {FALL_WORDS[kind]}
+                </label>
+              </td>
+              <td className="text-right">{money(fall)}</td>
+              <td className="text-right">{number(steps?.balance)}</td>
+              <td className="text-right">{number(steps?.minimum.balance)}</td>
+              <td className="text-right">{steps ? (size > 0 ? units(size) : "too small") : number(null)}</td>
+              <td className="text-right">{ahead ? percent(ahead.percent / 100) : number(null)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {chosen.steps ? (
+        <>
+          <p className="max-w-3xl">
+            With {number(wanted.tolerated)} % tolerated
+            {wanted.allowance > 0 ? ` and ${number(wanted.allowance)} % added for a worse future` : ""}, each {units(chosen.steps.step)}{" "}
+            asks for {number(chosen.steps.balance)} {word} of balance.{" "}
+            {chosen.size > 0
+              ? `On ${number(account)} ${word} that is ${units(chosen.size)}.`
+              : `On ${number(account)} ${word} nothing can be traded: the least account is ${number(chosen.steps.minimum.balance)}${chosen.steps.minimum.by === "margin" ? ", by its margin" : ""}.`}
+          </p>
+          {onSize && chosen.size > 0 ? (
+            <div className="flex flex-wrap gap-2">
+              <Button
+                variant="primary"
+                onClick={() => onSize({ by: "balance step", value: chosen.steps.step, step: chosen.steps.balance })}
+              >
+                Try it, growing with the balance
+              </Button>
+              <Button onClick={() => onSize({ by: "units", value: chosen.size })}>Try it with {units(chosen.size)} each</Button>
+            </div>
+          ) : null}
+        </>
+      ) : (
+        <p>Nothing fell: a size can't be told from that.</p>
+      )}
+      <p className="max-w-3xl text-[12px] text-soft">
+        Trades drawn anew come in any order, some more than once (2,000 draws). Days are drawn in blocks of about ten, so that bad stretches
+        stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take sizes to be constant. Balances are
+        rounded up, sizes down.
+      </p>
+    </>
+  );
+}
+
+/** What a run that was sized fell in the end. */
+function Achieved({ run, wanted }: { readonly run: RunEvidence; readonly wanted: Wanted }) {
+  const size = run.settings.kit?.size;
+  const fell = run.figures.maxDrawdownShare;
+  if (!size || fell === null || fell === undefined) return null;
+  const isKept = fell * 100 <= wanted.tolerated;
+  const words =
+    size.by === "balance step" ? `${units(size.value)} for every ${number(size.step)} of balance` : `${units(size.value)} ${size.by}`;
+  return (
+    <p role="status" className={`border-l-3 px-2.5 py-1.5 ${isKept ? "border-gain bg-sunk" : "border-loss bg-loss-wash"}`}>
+      This run was sized by {words}: it fell {percent(fell)} at worst, {isKept ? "within" : "more than"} the {number(wanted.tolerated)} %
+      tolerated.
+    </p>
+  );
+}
