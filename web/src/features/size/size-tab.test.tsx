@@ -56,10 +56,10 @@ test("a measured fall of 300 with two units, a fifth tolerated: each unit asks f
   expect(falls[0]).toBeGreaterThanOrEqual(300);
   expect(falls[1]).toBeGreaterThanOrEqual(falls[0]!);
   await click(control(host, "as it was"));
-  expect(host.textContent).toContain("each 1 asks for 750 crowns of balance. On 10,000 crowns that is 13.");
+  expect(host.textContent).toContain("each unit asks for 750 crowns of balance. On 10,000 crowns that is 13 units.");
   await press(host, "Try it, growing with the balance");
   expect(onSize).toHaveBeenLastCalledWith({ by: "balance step", value: 1, step: 750 });
-  await press(host, "Try it with 13 each");
+  await press(host, "Try it with 13 units each");
   expect(onSize).toHaveBeenLastCalledWith({ by: "units", value: 13 });
 });
 
@@ -78,7 +78,7 @@ test("entries of several sizes are not sized by: a run of one size is offered", 
   const { host, onSize } = await tab(runOf({ trades: tradesOf([1, 2, 4]) }, { by: "balance step", value: 1, step: 750 }));
   expect(host.textContent).toContain("Entries were of 1 to 4 units");
   expect(host.querySelector("[role=status]")?.textContent).toBe(
-    `This run was sized by 1 for every 750 of balance: it fell ${percent(0.0288)} at worst, within the 20 % tolerated.`,
+    `This run was sized by 1 unit for every 750 of balance: it fell ${percent(0.0288)} at worst, within the 20 % tolerated.`,
   );
   await press(host, "Run it with 1 unit each");
   expect(onSize).toHaveBeenCalledWith({ by: "units", value: 1 });

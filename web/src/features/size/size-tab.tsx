@@ -27,6 +27,9 @@ interface Wanted extends SizeTerms {
 
 const FIRST: Wanted = { tolerated: 20, allowance: 0, fall: "days 95", account: null };
 
+const unitsWords = (size: number): string => `${units(size)} ${size === 1 ? "unit" : "units"}`;
+const stepWords = (step: number): string => (step === 1 ? "unit" : unitsWords(step));
+
 export function SizeTab({ run, data, currency, onSize }: SizeTabProps) {
   const [wanted, setWanted] = useKept<Wanted>(`size ${run.planId}`, FIRST);
   if (!data) return <Loading what="bars" />;
@@ -54,7 +57,7 @@ interface TermsProps {
 
 function Terms({ wanted, account, currency, onChange }: TermsProps) {
   return (
-    <div className="grid max-w-2xl grid-cols-3 gap-3">
+    <div className="grid max-w-2xl grid-cols-3 items-end gap-3">
       <NumberField
         label="Tolerated fall, % of the balance"
         value={wanted.tolerated}
@@ -111,7 +114,7 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         </p>
         {onSize ? (
           <Button variant="primary" onClick={() => onSize({ by: "units", value: instrument.minQuantity })}>
-            Run it with {units(instrument.minQuantity)} {instrument.minQuantity === 1 ? "unit" : "units"} each
+            Run it with {unitsWords(instrument.minQuantity)} each
           </Button>
         ) : null}
       </div>
@@ -133,8 +136,8 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         <thead>
           <tr className="border-rule border-b text-left text-soft">
             <th className="py-1 font-normal">To be ready for</th>
-            <th className="text-right font-normal">falls at {units(sizes.most)}</th>
-            <th className="text-right font-normal">balance for each {units(instrument.quantityStep)}</th>
+            <th className="text-right font-normal">falls at {unitsWords(sizes.most)}</th>
+            <th className="text-right font-normal">balance for each {stepWords(instrument.quantityStep)}</th>
             <th className="text-right font-normal">least account</th>
             <th className="text-right font-normal">size on {number(account)}</th>
             <th className="text-right font-normal">would fall</th>
@@ -169,10 +172,10 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         <>
           <p className="max-w-3xl">
             With {number(wanted.tolerated)} % tolerated
-            {wanted.allowance > 0 ? ` and ${number(wanted.allowance)} % added for a worse future` : ""}, each {units(chosen.steps.step)}{" "}
+            {wanted.allowance > 0 ? ` and ${number(wanted.allowance)} % added for a worse future` : ""}, each {stepWords(chosen.steps.step)}{" "}
             asks for {number(chosen.steps.balance)} {word} of balance.{" "}
             {chosen.size > 0
-              ? `On ${number(account)} ${word} that is ${units(chosen.size)}.`
+              ? `On ${number(account)} ${word} that is ${unitsWords(chosen.size)}.`
               : `On ${number(account)} ${word} nothing can be traded: the least account is ${number(chosen.steps.minimum.balance)}${chosen.steps.minimum.by === "margin" ? ", by its margin" : ""}.`}
           </p>
           {onSize && chosen.size > 0 ? (
@@ -183,7 +186,7 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
               >
                 Try it, growing with the balance
               </Button>
-              <Button onClick={() => onSize({ by: "units", value: chosen.size })}>Try it with {units(chosen.size)} each</Button>
+              <Button onClick={() => onSize({ by: "units", value: chosen.size })}>Try it with {unitsWords(chosen.size)} each</Button>
             </div>
           ) : null}
         </>
@@ -206,7 +209,7 @@ function Achieved({ run, wanted }: { readonly run: RunEvidence; readonly wanted:
   if (!size || fell === null || fell === undefined) return null;
   const isKept = fell * 100 <= wanted.tolerated;
   const words =
-    size.by === "balance step" ? `${units(size.value)} for every ${number(size.step)} of balance` : `${units(size.value)} ${size.by}`;
+    size.by === "balance step" ? `${unitsWords(size.value)} for every ${number(size.step)} of balance` : `${units(size.value)} ${size.by}`;
   return (
     <p role="status" className={`border-l-3 px-2.5 py-1.5 ${isKept ? "border-gain bg-sunk" : "border-loss bg-loss-wash"}`}>
       This run was sized by {words}: it fell {percent(fell)} at worst, {isKept ? "within" : "more than"} the {number(wanted.tolerated)} %
