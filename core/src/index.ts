@@ -157,6 +157,7 @@ export {
   type DrawdownAhead,
   dayMoves,
   drawdownAhead,
+  shareBeyond,
   tradeMoves,
 } from "./sizing/drawdown-ahead.ts";
 export { type EntrySizes, entrySizes } from "./sizing/entry-sizes.ts";

@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { drawdowns } from "../figures/drawdown.ts";
 import { walk } from "../testing/bars.ts";
-import { dayMoves, deepestFall, drawdownAhead, tradeMoves } from "./drawdown-ahead.ts";
+import { dayMoves, deepestFall, drawdownAhead, shareBeyond, tradeMoves } from "./drawdown-ahead.ts";
 
 const CAPITAL = 1000;
 const bars = walk(24 * 60, 3);
@@ -77,6 +77,15 @@ describe("draws", () => {
     // Drawn one by one they are the same days.
     const [a, b] = [clustered, mixed].map((days) => drawdownAhead(moves(days), 1)!.middle) as [number, number];
     expect(Math.abs(a - b) / a).toBeLessThan(0.2);
+  });
+
+  test("how many fall by more than so much", () => {
+    const ahead = drawdownAhead(moves(inOrder(200).map((d) => ((d * 37) % 21) - 9)))!;
+    for (const limit of [0, ahead.middle, ahead.likely, ahead.rare, 1e9]) {
+      const beyond = Array.from(ahead.deepest).filter((fall) => fall > limit).length / ahead.draws;
+      expect(shareBeyond(ahead, limit)).toBeCloseTo(beyond, 12);
+    }
+    expect(shareBeyond(ahead, ahead.likely)).toBeLessThanOrEqual(0.05);
   });
 
   test("what only rises never falls", () => {

@@ -2,6 +2,7 @@
  * How deep equity could fall in days like those of a run: its days drawn anew in blocks, which keep what came together
  * together (Politis & Romano 1994, the stationary bootstrap). Sizes are taken to be constant: money, not percent.
  */
+import { firstAfter } from "../engine/ascending.ts";
 import { dayEnds } from "../figures/daily.ts";
 import { quantile } from "../figures/statistics.ts";
 import type { BarSeries } from "../market/bars.ts";
@@ -20,7 +21,9 @@ export interface DrawdownAhead {
   readonly draws: number;
   /** Mean length of a block, days. */
   readonly block: number;
-  /** Deepest falls at 50, 95 and 99 % of the draws. */
+  /** The deepest fall of each draw, ascending. */
+  readonly deepest: Float64Array;
+  /** Those at 50, 95 and 99 % of the draws. */
   readonly middle: number;
   readonly likely: number;
   readonly rare: number;
@@ -95,5 +98,10 @@ export function drawdownAhead(moves: DayMoves, length = DAYS_OF_A_BLOCK, seed = 
   }
   falls.sort();
   const at = (share: number): number => quantile(falls, share)!;
-  return { draws, block, middle: at(0.5), likely: at(0.95), rare: at(0.99) };
+  return { draws, block, deepest: falls, middle: at(0.5), likely: at(0.95), rare: at(0.99) };
+}
+
+/** Share of the draws that fall by more than so much money. */
+export function shareBeyond({ deepest }: Pick<DrawdownAhead, "deepest">, fall: number): number {
+  return 1 - firstAfter(deepest, fall, 0, deepest.length) / deepest.length;
 }

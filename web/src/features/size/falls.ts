@@ -1,6 +1,7 @@
 /** What a run's account is to be ready for, at the size of its entries: measured, and in days and trades like those it had. */
 import {
   type BarSeries,
+  type DrawdownAhead,
   dayMoves,
   drawdownAhead,
   type EntrySizes,
@@ -16,16 +17,20 @@ export type FallKind = (typeof FALLS)[number];
 
 export const FALL_WORDS: Readonly<Record<FallKind, string>> = {
   measured: "as it was",
-  "orders 95": "trades drawn anew, 95 of 100",
-  "orders 99": "trades drawn anew, 99 of 100",
-  "days 95": "days drawn in blocks, 95 of 100",
-  "days 99": "days drawn in blocks, 99 of 100",
+  "orders 95": "trades drawn anew, 95 %",
+  "orders 99": "trades drawn anew, 99 %",
+  "days 95": "days in blocks, 95 %",
+  "days 99": "days in blocks, 99 %",
 };
 
 export interface Falls {
   readonly sizes: EntrySizes;
   /** Money at the size of the run's entries; null where there is too little to draw from. */
   readonly money: Readonly<Record<FallKind, number | null>>;
+  /** Days drawn in blocks; null where there are too few. */
+  readonly days: DrawdownAhead | null;
+  /** How many days a draw has: as many as the run. */
+  readonly sessions: number;
 }
 
 export interface FallsQuestion {
@@ -38,9 +43,11 @@ export interface FallsQuestion {
 
 export function fallsOf({ trades, bars, equity, cash, maxDrawdown }: FallsQuestion): Falls {
   const nets = Float64Array.from(trades, ({ net }) => net);
-  const [orders, days] = [drawdownAhead(tradeMoves(nets), 1), drawdownAhead(dayMoves(bars, equity, cash))];
+  const moves = dayMoves(bars, equity, cash);
+  const [orders, days] = [drawdownAhead(tradeMoves(nets), 1), drawdownAhead(moves)];
   return {
     sizes: entrySizes(trades),
+    ...{ days, sessions: moves.end.length },
     money: {
       measured: maxDrawdown,
       ...{ "orders 95": orders?.likely ?? null, "orders 99": orders?.rare ?? null },

@@ -1,6 +1,6 @@
 /** From the drawdown of a run to what to trade: balance for each step of size, the least account, the size on this one. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { drawdownOf, type Size, type SizeQuestion, sizeSteps, unitsOn } from "@plan-tester/core";
+import { drawdownOf, type Size, type SizeQuestion, shareBeyond, sizeSteps, unitsOn } from "@plan-tester/core";
 import { useMemo } from "react";
 import { currencyWord } from "../../data/markets.ts";
 import { money, number, percent, units } from "../../lib/format.ts";
@@ -121,17 +121,20 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
     );
   const rows = FALLS.map((kind) => {
     const fall = falls.money[kind];
-    if (fall === null || fall <= 0) return { kind, fall, steps: null, size: 0, ahead: null };
+    if (fall === null || fall <= 0) return { kind, fall, steps: null, size: 0, ahead: null, chance: null };
     const question = questionOf(fall);
     const steps = sizeSteps(question);
     const size = unitsOn(account, steps, question);
-    return { kind, fall, steps, size, ahead: size > 0 ? drawdownOf(size, account, question) : null };
+    const ahead = size > 0 ? drawdownOf(size, account, question) : null;
+    // At the size of the run's entries, as the draws are.
+    const limit = (((wanted.tolerated / 100) * account) / size) * sizes.most;
+    return { kind, fall, steps, size, ahead, chance: size > 0 && falls.days ? shareBeyond(falls.days, limit) : null };
   });
   const chosen = rows.find(({ kind }) => kind === wanted.fall)!;
   return (
     <>
       <Achieved {...{ run, wanted }} />
-      <table className="w-full max-w-3xl text-[13px] tabular-nums">
+      <table className="w-full max-w-3xl text-[13px] tabular-nums [&_td+td]:pl-3 [&_th+th]:pl-3 [&_th]:align-bottom">
         <caption className="sr-only">What to be ready for, and what it asks for</caption>
         <thead>
           <tr className="border-rule border-b text-left text-soft">
@@ -141,10 +144,16 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
             <th className="text-right font-normal">least account</th>
             <th className="text-right font-normal">size on {number(account)}</th>
             <th className="text-right font-normal">would fall</th>
+            <th
+              className="text-right font-normal"
+              title={`Of ${number(falls.days?.draws)} draws of ${number(falls.sessions)} days in blocks`}
+            >
+              chance of more
+            </th>
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ kind, fall, steps, size, ahead }) => (
+          {rows.map(({ kind, fall, steps, size, ahead, chance }) => (
             <tr key={kind} className={`border-rule/60 border-b ${kind === wanted.fall ? "font-semibold" : ""}`}>
               <td className="py-1">
                 <label className="flex items-center gap-2">
@@ -164,6 +173,7 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
               <td className="text-right">{number(steps?.minimum.balance)}</td>
               <td className="text-right">{steps ? (size > 0 ? units(size) : "too small") : number(null)}</td>
               <td className="text-right">{ahead ? percent(ahead.percent / 100) : number(null)}</td>
+              <td className="text-right">{chance === null ? number(null) : percent(chance)}</td>
             </tr>
           ))}
         </tbody>
@@ -194,9 +204,10 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         <p>Nothing fell: a size can't be told from that.</p>
       )}
       <p className="max-w-3xl text-[12px] text-soft">
-        Trades drawn anew come in any order, some more than once (2,000 draws). Days are drawn in blocks of about ten, so that bad stretches
-        stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take sizes to be constant. Balances are
-        rounded up, sizes down.
+        Of 2,000 draws 95 or 99 % fall no deeper. Trades drawn anew come in any order, some more than once. Days are drawn in blocks of
+        about ten, so that bad stretches stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take
+        sizes to be constant. Balances are rounded up, sizes down. The chance of more is that of falling by more than{" "}
+        {number(wanted.tolerated)} % in {number(falls.sessions)} days drawn in blocks, as many as the run had.
       </p>
     </>
   );
