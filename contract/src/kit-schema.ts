@@ -111,6 +111,7 @@ export const kitSchema = {
     long: exitsSchema,
     short: exitsSchema,
     size: { ...sizeSchema, default: null },
+    maxQuantity: { anyOf: [nothing, positive] },
     sides: { enum: ["both", "long", "short"], default: "both" },
     entryLimit: {
       type: "object",

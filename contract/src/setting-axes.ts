@@ -83,6 +83,11 @@ function findNumbers(kit: ExitKit): KitNumber[] {
   };
   if (kit.size)
     found.push({ name: "kit.size", label: "Kit size", unit: kit.size.by, whole: false, value: kit.size.value, paths: [["size", "value"]] });
+  if (kit.maxQuantity)
+    found.push({
+      ...{ name: "kit.maxQuantity", label: "Kit largest size", unit: "units", whole: false, value: kit.maxQuantity },
+      paths: [["maxQuantity"]],
+    });
   if (kit.entryLimit) {
     const { ticks, bars } = kit.entryLimit;
     found.push({

@@ -1,5 +1,14 @@
 /** The rule sheet as it crosses borders. Its types are the core's; a test holds the two together. */
-import { SHEET_ENDS, SHEET_JOINS, SHEET_MATH, SHEET_PARTS, SHEET_PRICES, SHEET_SINCE, SHEET_WEEKDAYS } from "@plan-tester/core";
+import {
+  SHEET_ENDS,
+  SHEET_JOINS,
+  SHEET_MATH,
+  SHEET_OF_TWO,
+  SHEET_PARTS,
+  SHEET_PRICES,
+  SHEET_SINCE,
+  SHEET_WEEKDAYS,
+} from "@plan-tester/core";
 import { MOST } from "./bounds.ts";
 import { exitsSchema, sizeSchema, windowSchema } from "./kit-schema.ts";
 
@@ -57,6 +66,8 @@ const definitions = {
     "size of": { value, ago },
     since: { what: { enum: [...SHEET_SINCE] }, value, event: test, ago },
     "bars since": { event: test, ago },
+    count: { bars: bars(1), event: test, ago },
+    "of two": { which: { enum: [...SHEET_OF_TWO] }, left: value, right: value, ago },
     own: {
       module: { type: "string", pattern: "^[a-z][a-z0-9-]{0,59}$" },
       study: word,

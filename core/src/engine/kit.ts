@@ -58,6 +58,8 @@ export interface ExitKit {
   readonly long: KitExits | null;
   readonly short: KitExits | null;
   readonly size: Size | null;
+  /** Units of an entry at most, whoever sizes it. Left out: as the account allows. */
+  readonly maxQuantity?: number | null;
   readonly sides: "both" | "long" | "short";
   /** Entries at market become limit orders. Left out: they stay as they are. */
   readonly entryLimit?: EntryLimit | null;

@@ -84,6 +84,21 @@ describe("exits", () => {
   });
 });
 
+test("a largest size cuts what the kit or the plan sizes, says so, and leaves exits alone", () => {
+  const build: Build = ({ on, enter, position, exit }) => {
+    on.barClose(() => (position.flat ? enter.long({ size: units(7) }) : exit.long({ size: units(7) })));
+  };
+  const sizesOf = ({ trades }: ReturnType<typeof run>) => new Set(trades.map(({ quantity }) => quantity));
+  expect(sizesOf(run(build, { maxQuantity: 4 }))).toEqual(new Set([4]));
+  const cut = run(build, { maxQuantity: 3, size: { by: "units", value: 9 } });
+  expect(sizesOf(cut)).toEqual(new Set([3]));
+  expect(cut.log.some(({ text }) => text.includes("is cut to the maximum of 3"))).toBe(true);
+  // The account's own maximum counts where it is lower.
+  const both = runBuild(tradedWalk(300, 4), build, { settings: { kit: kitOf({ maxQuantity: 5 }), maxQuantity: 2 } });
+  expect(sizesOf(both)).toEqual(new Set([2]));
+  expect(sizesOf(run(build, { maxQuantity: null }))).toEqual(new Set([7]));
+});
+
 describe("entries at a limit", () => {
   const long: Build = ({ on, enter, position }) => {
     on.barClose(() => {

@@ -35,6 +35,9 @@ export interface TradingRun {
   sent(order: Order): void;
 }
 
+/** Of two limits the one that counts; null is none. */
+const lesser = (a: number | null, b: number | null): number | null => (a === null || b === null ? (a ?? b) : Math.min(a, b));
+
 const ONE_UNIT: Size = Object.freeze({ by: "units", value: 1 });
 
 function checkAtClose(verb: string, kind: OrderKind): void {
@@ -103,8 +106,8 @@ export class Trading implements PositionActs {
   }
 
   /** A number of units for a size now, or why there is none. */
-  #sized(size: Size, side: Side, price: number, stopLoss: Distance | null) {
-    const { broker, instrument, maxQuantity } = this.run;
+  #sized(size: Size, side: Side, price: number, stopLoss: Distance | null, maxQuantity = this.run.maxQuantity) {
+    const { broker, instrument } = this.run;
     return sizeOrder(
       size,
       { side, equity: broker.equity, balance: broker.cash, price, stopLoss, pointMoney: broker.pointMoney, maxQuantity },
@@ -144,7 +147,7 @@ export class Trading implements PositionActs {
     const limit = kind === "market" && !options.reverse && !atClose ? (run.kit?.kit.entryLimit ?? null) : null;
     if (limit && this.#waitsFor(side)) return this.#refused(verb, "exit kit: an entry of this side waits at its limit already", tag);
     const at = limit ? run.lastPrice() - side * limit.ticks * run.instrument.tickSize : kind === "market" ? run.lastPrice() : price;
-    const sized = this.#sized(size, side, at, stopLoss);
+    const sized = this.#sized(size, side, at, stopLoss, lesser(run.maxQuantity, run.kit?.kit.maxQuantity ?? null));
     if (sized.refusal !== null) return this.#refused(verb, sized.refusal, tag);
     if (sized.cut) run.log("notice", `${verb}: ${sized.cut}`);
     const goodFor = options.goodFor ?? limit?.bars;

@@ -48,6 +48,13 @@ function bareCode(value: Exclude<Value, { kind: "number" }>, names: BarNames): s
     }
     case "bars since":
       return `barsSince(${testCode(value.event, names)})`;
+    case "count":
+      return `countOf(${testCode(value.event, names)}, ${value.bars})`;
+    case "of two": {
+      // A number has no bars: it comes second.
+      const [a, b] = value.left.kind === "number" ? [value.right, value.left] : [value.left, value.right];
+      return `${value.which}(${code(a)}, ${code(b)})`;
+    }
     case "own":
       return `${names.own(value.module, value.study)}(${value.given.map(code).join(", ")})`;
   }

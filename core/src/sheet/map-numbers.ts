@@ -56,6 +56,10 @@ export function mapValue<N, M>(value: SheetValue<N>, map: NumberMap<N, M>, name 
       return { ...value, value: mapValue(value.value, map, name), event: mapTest(value.event, map), ago };
     case "bars since":
       return { ...value, event: mapTest(value.event, map), ago };
+    case "count":
+      return { ...value, bars: map.number(value.bars, bars("count of", 1)), event: mapTest(value.event, map), ago };
+    case "of two":
+      return { ...value, left: mapValue(value.left, map, name), right: mapValue(value.right, map, name), ago };
     case "own":
       return { ...value, given: value.given.map((given) => mapValue(given, map, value.study)), ago };
   }

@@ -48,6 +48,13 @@ describe("a long rule and its short one", () => {
       "bars since (the RSI (14) of close crosses below 30) is at or below 5",
       "bars since (the RSI (14) of close crosses above 70) is at or below 5",
     ],
+    ["close is above the larger of (open, the SMA (20) of close)", "close is below the smaller of (open, the SMA (20) of close)"],
+    ["the larger of (the RSI (14) of close, 40) is rising for 2 bars", "the smaller of (the RSI (14) of close, 60) is falling for 2 bars"],
+    ["the larger of (the ATR (14), 2) is above 3", "the larger of (the ATR (14), 2) is above 3"],
+    [
+      "the number of the last 10 bars with (close is above open) is at or above 7",
+      "the number of the last 10 bars with (close is below open) is at or above 7",
+    ],
     ["the correlation (20) of close and open is above 0.5", "the correlation (20) of close and open is above 0.5"],
     ["the correlation (20) of close and volume is above 0.5", "the correlation (20) of close and volume is below -0.5"],
     ["the previous session range is above 4", "the previous session range is above 4"],

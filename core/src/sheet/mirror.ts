@@ -146,11 +146,18 @@ function turnOfMath<N>({ by, left, right }: Extract<SheetValue<N>, { kind: "math
   return typeof a === "number" && typeof b === "number" ? a + b : "price";
 }
 
+/** As the one of both that turns; a number turns with what it stands beside. */
+function turnOfTwo<N>({ left, right }: Extract<SheetValue<N>, { kind: "of two" }>): Turn {
+  const turn = turnOf(left);
+  return turn === "still" ? turnOf(right) : turn;
+}
+
 /** How a value turns. */
 export function turnOf<N>(value: SheetValue<N>): Turn {
   switch (value.kind) {
     case "number":
     case "bars since":
+    case "count":
     case "size of":
       return "still";
     case "price":
@@ -161,6 +168,8 @@ export function turnOf<N>(value: SheetValue<N>): Turn {
       return turnOfMath(value);
     case "since":
       return turnOf(value.value);
+    case "of two":
+      return turnOfTwo(value);
     case "own":
       return value.given.some((given) => turnOf(given) !== "still") || value.given.length === 0 ? "price" : "still";
   }
@@ -197,7 +206,13 @@ export function mirrorValue<N>(value: SheetValue<N>, reflect: TurnNumber<N>): Sh
       return { ...value, what: what as typeof value.what, value: turned(value.value), event: mirrorTest(value.event, reflect) };
     }
     case "bars since":
+    case "count":
       return { ...value, event: mirrorTest(value.event, reflect) };
+    case "of two": {
+      const turn = turnOfTwo(value);
+      const [left, right] = [bound(value.left, turn, reflect), bound(value.right, turn, reflect)];
+      return { ...value, which: turn === "still" ? value.which : value.which === "larger" ? "smaller" : "larger", left, right };
+    }
     case "own":
       return { ...value, given: value.given.map(turned) };
   }

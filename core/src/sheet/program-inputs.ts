@@ -82,6 +82,10 @@ export function valueName<N>(value: SheetValue<N>): string {
       return `${value.what} since`;
     case "bars since":
       return "bars since";
+    case "count":
+      return "count";
+    case "of two":
+      return valueName(value.left.kind === "number" ? value.right : value.left);
   }
 }
 

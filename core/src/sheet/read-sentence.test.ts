@@ -23,6 +23,12 @@ describe("what is typed is read as", () => {
     ["close on 1h in brin is rising", ["close on 1h in BRIN is rising for 1 bar"]],
     ["close is between 1 and 2, held for 3 bars, at most 1 bar ago", ["close is between 1 and 2, held for 3 bars, at most 1 bar ago"]],
     ["close plus 2 times ATR is above open", ["close plus 2 times the ATR (14) is above open"]],
+    ["larger of (close, SMA) is above 5", ["the larger of (close, the SMA (20) of close) is above 5"]],
+    ["smaller of (5, low) 2 bars ago is below close", ["the smaller of (5, low) 2 bars ago is below close"]],
+    [
+      "number of the last 10 bars with (close is above open) is above 7",
+      ["the number of the last 10 bars with (close is above open) is above 7"],
+    ],
     ["keel from keel-line (close, 20) is below low", ["keel from keel-line (close, 20) is below low"]],
   ] as const)("%s", (text, rules) => {
     expect(said(text)).toEqual(rules);
@@ -52,6 +58,8 @@ describe("what can't be read is marked at its word, with what would fit", () => 
     ["close crosses", 13, "above"],
     ["close crosses", 13, "open"],
     ["close is at or", 14, "above"],
+    ["close is above the larger of (open", 34, ","],
+    ["the number of the last few bars", 23, "a whole number"],
     ["close is between 1", 18, "and"],
     ["the bar is green", 11, "up"],
     ["the time is from 25:00 to 11:00", 17, "a time such as 09:30"],

@@ -9,6 +9,7 @@ import { type Fitting, Phrases, Unreadable } from "./phrases.ts";
 import {
   OWN_BARS,
   SHEET_CROSSINGS,
+  SHEET_OF_TWO,
   SHEET_PRICES,
   SHEET_STANDINGS,
   SHEET_WEEKDAYS,
@@ -93,6 +94,8 @@ class SentenceReader extends Phrases {
     this.accept("the", true);
     this.accept("its", true);
     if (this.accept("size of")) return { kind: "size of", value: this.#tight(), ago: null };
+    const counted = this.#count() ?? this.#ofTwo();
+    if (counted) return counted;
     const since = this.#since();
     if (since) return since;
     const found = BY_SPOKEN.find(([spoken]) => this.accept(spoken, true));
@@ -121,6 +124,23 @@ class SentenceReader extends Phrases {
     if (what === "value of") this.fail();
     this.goTo(begin);
     return null;
+  }
+
+  #count(): SheetValue | null {
+    if (!this.accept("number of the last")) return null;
+    const bars = this.whole();
+    this.expect("bars with (");
+    return { kind: "count", bars, event: this.#event(), ago: null };
+  }
+
+  #ofTwo(): SheetValue | null {
+    const which = SHEET_OF_TWO.find((one) => this.accept(`${one} of (`));
+    if (!which) return null;
+    const left = this.value();
+    this.expect(",");
+    const right = this.value();
+    this.expect(")");
+    return { kind: "of two", which, left, right, ago: null };
   }
 
   #own(): SheetValue | null {

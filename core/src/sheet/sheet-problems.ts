@@ -54,7 +54,14 @@ function checkValue(value: SheetValue, note: Note): void {
       checkTest(value.event, note);
       return;
     case "bars since":
+    case "count":
       checkTest(value.event, note);
+      return;
+    case "of two":
+      if (value.left.kind === "number" && value.right.kind === "number")
+        note(`"${valueText(value)}" compares two numbers; one of them has to be a price or a study.`);
+      checkValue(value.left, note);
+      checkValue(value.right, note);
       return;
     case "own":
       for (const given of value.given) checkValue(given, note);

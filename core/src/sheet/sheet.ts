@@ -19,6 +19,7 @@ export interface Where {
 export const OWN_BARS: Where = Object.freeze({ timeframe: "", instrument: "" });
 
 export const SHEET_MATH = ["plus", "minus", "times", "over"] as const;
+export const SHEET_OF_TWO = ["larger", "smaller"] as const;
 export const SHEET_SINCE = ["highest", "lowest", "value"] as const;
 
 /** What every column may be: displaced so many bars into the past. */
@@ -57,6 +58,15 @@ export type SheetValue<N = number> =
       readonly event: SheetTest<N>;
     } & Displaced<N>)
   | ({ readonly kind: "bars since"; readonly event: SheetTest<N> } & Displaced<N>)
+  /** On how many of the last so many bars a test held. */
+  | ({ readonly kind: "count"; readonly bars: N; readonly event: SheetTest<N> } & Displaced<N>)
+  /** Bar by bar the larger, or the smaller, of two. */
+  | ({
+      readonly kind: "of two";
+      readonly which: (typeof SHEET_OF_TWO)[number];
+      readonly left: SheetValue<N>;
+      readonly right: SheetValue<N>;
+    } & Displaced<N>)
   /** A study of one of the workspace's own modules. */
   | ({
       readonly kind: "own";

@@ -81,6 +81,22 @@ class Sentence {
           .test(value.event, [...path, "event"])
           .say(")");
         return;
+      case "count":
+        this.slot("value", path, "the number of the last")
+          .slot("whole", [...path, "bars"], String(value.bars))
+          .say("bars with")
+          .say("(")
+          .test(value.event, [...path, "event"])
+          .say(")");
+        return;
+      case "of two":
+        this.slot("value", path, `the ${value.which} of`)
+          .say("(")
+          .value(value.left, [...path, "left"])
+          .say(",")
+          .value(value.right, [...path, "right"])
+          .say(")");
+        return;
       case "own":
         this.slot("value", path, `${value.study} from ${value.module}`).say("(");
         value.given.forEach((given, i) => {

@@ -8,6 +8,7 @@ import {
   SHEET_ENDS,
   SHEET_JOINS,
   SHEET_MATH,
+  SHEET_OF_TWO,
   SHEET_PRICES,
   SHEET_STANDINGS,
   SHEET_WEEKDAYS,
@@ -86,6 +87,20 @@ function column(depth: number): fc.Arbitrary<SheetValue> {
       }),
     },
     { weight: 1, arbitrary: fc.record({ kind: fc.constant("bars since" as const), event: event(depth), ago }) },
+    {
+      weight: 1,
+      arbitrary: fc.record({ kind: fc.constant("count" as const), bars: fc.integer({ min: 1, max: 9 }), event: event(depth), ago }),
+    },
+    {
+      weight: 1,
+      arbitrary: fc.record({
+        kind: fc.constant("of two" as const),
+        which: fc.constantFrom(...SHEET_OF_TWO),
+        left: column(depth - 1),
+        right: value(depth - 1),
+        ago,
+      }),
+    },
   );
 }
 

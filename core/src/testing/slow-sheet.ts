@@ -90,6 +90,20 @@ export class SlowSheet {
         const { series, at } = this.test(value.event);
         return { series, at: at.map((_x, i) => back(at, i)) };
       }
+      case "count": {
+        const { series, at } = this.test(value.event);
+        return {
+          series,
+          at: at.map((_x, i) => {
+            const last = i + 1 >= value.bars ? at.slice(i + 1 - value.bars, i + 1) : [undefined];
+            return last.includes(undefined) ? undefined : last.filter((holds) => holds).length;
+          }),
+        };
+      }
+      case "of two": {
+        const [a, b] = this.#operands(value.left, value.right);
+        return this.#both(a, b, value.which === "larger" ? Math.max : Math.min);
+      }
       case "own":
         throw new Error("Own modules are not read slowly.");
     }

@@ -19,6 +19,7 @@ export const BOUNDS = {
   ...{
     entriesPerSession: boundsOf(ofKit.entriesPerSession),
     coolDownBars: boundsOf(ofKit.coolDownBars),
+    kitMaxQuantity: boundsOf(ofKit.maxQuantity),
     kitDrawdown: boundsOf(ofKit.drawdown.properties.value),
     entryTicks: boundsOf(ofKit.entryLimit.properties.ticks),
     entryBars: boundsOf(ofKit.entryLimit.properties.bars),

@@ -153,11 +153,21 @@ function KitFields({ kit, change, areTogether, setApart }: KitFieldsProps) {
         />
       </div>
       <LossLimitFields kit={kit} change={change} />
-      <SizeFields
-        size={kit.size?.by === "volatility percent" ? null : kit.size}
-        unset="as the plan says"
-        onChange={(size) => change({ size })}
-      />
+      <div className="grid grid-cols-[18rem_1fr] items-start gap-2">
+        <SizeFields
+          size={kit.size?.by === "volatility percent" ? null : kit.size}
+          unset="as the plan says"
+          onChange={(size) => change({ size })}
+        />
+        <NumberField
+          label="Largest size, units"
+          value={kit.maxQuantity ?? null}
+          placeholder="no limit"
+          {...BOUNDS.kitMaxQuantity}
+          onChange={(maxQuantity) => change({ maxQuantity })}
+          onEmpty={() => change({ maxQuantity: null })}
+        />
+      </div>
       <div className="grid grid-cols-2 items-start gap-2">
         <WindowFields label="Longs are entered" window={kit.longWindow} onChange={(longWindow) => change({ longWindow })} />
         <WindowFields label="Shorts are entered" window={kit.shortWindow} onChange={(shortWindow) => change({ shortWindow })} />

@@ -90,6 +90,10 @@ describe("the exit kit", () => {
     expect(form.value().kit!.drawdown).toEqual({ unit: "money", value: 12 });
     await type(control(form.host, "Most drawdown"), "");
     expect(form.value().kit!.drawdown).toBeNull();
+    await type(control(form.host, "Largest size"), "4");
+    expect(form.value().kit!.maxQuantity).toBe(4);
+    await type(control(form.host, "Largest size"), "");
+    expect(form.value().kit!.maxQuantity).toBeNull();
     expect(control(form.host, "on").matches(":disabled")).toBe(true);
     await type(control(form.host, "Entries only while"), "atr(14) < 3");
     await click(control(form.host, "on"));

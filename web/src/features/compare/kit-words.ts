@@ -39,6 +39,7 @@ export function kitWords(kit: ExitKit | null): string {
     kit.atLimit === "flatten" ? "flat at a limit" : "",
     kit.filter && !kit.isFilterOff ? `if ${kit.filter}` : "",
     kit.size ? `${kit.size.value} ${kit.size.by}` : "",
+    kit.maxQuantity ? `at most ${kit.maxQuantity} units` : "",
   ];
   const exits = long === short ? [long] : [long && `long ${long}`, short && `short ${short}`];
   return [kit.name, [...exits, ...limits].filter(Boolean).join("; ")].filter(Boolean).join(": ");
