@@ -74,6 +74,7 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   sheet: ["market", "engine", "studies", "language"],
   run: ["market", "engine", "studies", "figures", "language"],
   trust: ["market", "engine", "figures"],
+  sizing: ["market", "engine", "figures"],
   search: ["run", "trust"],
   live: ["market", "engine", "studies", "language", "run"],
   testing: ["market", "engine", "studies", "figures", "language", "run", "live", "sheet"],
