@@ -1,4 +1,4 @@
-/** Days drawn anew: in their own order they fall as deep as the run did, and blocks keep together what came together. */
+/** Days resampled: in their own order they fall as deep as the run did, and blocks keep together what came together. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { drawdowns } from "../figures/drawdown.ts";

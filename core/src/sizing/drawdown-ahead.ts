@@ -1,5 +1,5 @@
 /**
- * How deep equity could fall in days like those of a run: its days drawn anew in blocks, which keep what came together
+ * How deep equity could fall in days like those of a run: its days resampled in blocks, which keep what came together
  * together (Politis & Romano 1994, the stationary bootstrap). Sizes are taken to be constant: money, not percent.
  */
 import { firstAfter } from "../engine/ascending.ts";

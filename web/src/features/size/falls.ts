@@ -17,10 +17,10 @@ export type FallKind = (typeof FALLS)[number];
 
 export const FALL_WORDS: Readonly<Record<FallKind, string>> = {
   measured: "as it was",
-  "orders 95": "trades drawn anew, 95 %",
-  "orders 99": "trades drawn anew, 99 %",
-  "days 95": "days in blocks, 95 %",
-  "days 99": "days in blocks, 99 %",
+  "orders 95": "resampled trades, 95 %",
+  "orders 99": "resampled trades, 99 %",
+  "days 95": "resampled days, 95 %",
+  "days 99": "resampled days, 99 %",
 };
 
 export interface Falls {

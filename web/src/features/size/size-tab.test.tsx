@@ -54,10 +54,10 @@ test("a measured fall of 300 with two units, a fifth tolerated: each unit asks f
   // Who sizes by what was measured falls by more in many of the draws; by the 95th of 100, in at most 5.
   const chance = (words: string): number => Number.parseFloat(row(words)[6]!);
   expect(chance("as it was")).toBeGreaterThan(5);
-  expect(chance("days in blocks, 95")).toBeLessThanOrEqual(5);
-  expect(chance("days in blocks, 99")).toBeLessThanOrEqual(1);
+  expect(chance("resampled days, 95")).toBeLessThanOrEqual(5);
+  expect(chance("resampled days, 99")).toBeLessThanOrEqual(1);
   // What is drawn in blocks falls deeper than what was, at 95 of 100 and more so at 99.
-  const falls = ["days in blocks, 95", "days in blocks, 99"].map((words) => Number(row(words)[1]!.replace(",", "")));
+  const falls = ["resampled days, 95", "resampled days, 99"].map((words) => Number(row(words)[1]!.replace(",", "")));
   expect(falls[0]).toBeGreaterThanOrEqual(300);
   expect(falls[1]).toBeGreaterThanOrEqual(falls[0]!);
   await click(control(host, "as it was"));

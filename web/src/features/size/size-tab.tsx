@@ -204,10 +204,10 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         <p>Nothing fell: a size can't be told from that.</p>
       )}
       <p className="max-w-3xl text-[12px] text-soft">
-        Of 2,000 draws 95 or 99 % fall no deeper. Trades drawn anew come in any order, some more than once. Days are drawn in blocks of
-        about ten, so that bad stretches stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take
-        sizes to be constant. Balances are rounded up, sizes down. The chance of more is that of falling by more than{" "}
-        {number(wanted.tolerated)} % in {number(falls.sessions)} days drawn in blocks, as many as the run had.
+        Of 2,000 draws 95 or 99 % fall no deeper. Resampled trades come in any order, some more than once. Days are drawn in blocks of about
+        ten, so that bad stretches stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take sizes
+        to be constant. Balances are rounded up, sizes down. The chance of more is that of falling by more than {number(wanted.tolerated)} %
+        in {number(falls.sessions)} days drawn in blocks, as many as the run had.
       </p>
     </>
   );
