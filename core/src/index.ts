@@ -158,7 +158,6 @@ export {
   dayMoves,
   drawdownAhead,
   shareBeyond,
-  tradeMoves,
 } from "./sizing/drawdown-ahead.ts";
 export { type EntrySizes, entrySizes } from "./sizing/entry-sizes.ts";
 export { drawdownOf, type SizeQuestion, type SizeSteps, sizeSteps, unitsOn } from "./sizing/size-step.ts";

@@ -43,6 +43,16 @@ export class Random {
     return this.uint32() / 4294967296;
   }
 
+  /** Puts values in an order of which each is as likely (Fisher & Yates 1938, as Durstenfeld 1964). */
+  shuffle(values: Float64Array): void {
+    for (let i = values.length - 1; i > 0; i--) {
+      const j = Math.min(i, Math.floor(this.next() * (i + 1)));
+      const kept = values[i]!;
+      values[i] = values[j]!;
+      values[j] = kept;
+    }
+  }
+
   /** A standard normal number (polar method, Marsaglia & Bray 1964). */
   normal(): number {
     if (!Number.isNaN(this.#spare)) {

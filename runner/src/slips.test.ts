@@ -143,6 +143,33 @@ const PAIRS: readonly Pair[] = [
       `${MEAN} const up = isAbove(bars.close, mean).and(isRising(mean));\non.barClose(() => {\nif (position.flat && up.now) enter.long({ ${STOP} }); });`,
     ),
   },
+  {
+    code: "always true",
+    name: "conditions joined by && ahead of a wait",
+    trips: plan(
+      `${MEAN} const up = isAbove(bars.close, mean);\nconst both = up && isRising(mean);\nduring(both, () => {\nif (position.flat) enter.long({ ${STOP} }); });`,
+    ),
+    line: 5,
+    text: /"up" is asked as if it were true or false/,
+    // A yes or no of a filter that can be turned off, and a condition that is only handed on.
+    fine: plan(
+      `${MEAN} const rule = inputs.isOn && isAbove(bars.close, mean);\nduring(rule || isRising(mean), () => {\nif (position.flat) enter.long({ ${STOP} }); });`,
+      "isOn: yesNo(true)",
+    ),
+  },
+  {
+    code: "always true",
+    name: "a condition asked on the right of && in an if",
+    trips: plan(
+      `${MEAN} const up = isAbove(bars.close, mean);\non.barClose(() => {\nif (position.flat && (position.units === 0 && up)) enter.long({ ${STOP} }); });`,
+    ),
+    line: 6,
+    text: /"up" is asked as if it were true or false/,
+    // The same name, as a parameter and as a number, elsewhere.
+    fine: plan(
+      `${MEAN} const up = isAbove(bars.close, mean);\nconst asked = (up) => !up;\non.barClose(() => {\nif (position.flat && !asked(up.now)) enter.long({ ${STOP} }); });`,
+    ),
+  },
 ];
 
 describe.each(PAIRS.map((pair) => [pair.name, pair] as const))("%s", (_name, { code, trips, line, text, fine }) => {

@@ -227,8 +227,10 @@ const JOINS = /^(and|or|not)$/;
 /** A condition asked as if it were an answer: it is an object, and so counts as true on every bar. */
 function conditionsAsAnswers(tree: Node): Slip[] {
   const names = new Set<string>();
+  /** Names that stand for something else as well, somewhere: it can't be told which is meant. */
+  const otherwise = new Set<string>();
   const isCondition = (part: Part | undefined): boolean => {
-    if (part?.type === "Identifier") return names.has(part.name!);
+    if (part?.type === "Identifier") return names.has(part.name!) && !otherwise.has(part.name!);
     if (part?.type !== "CallExpression") return false;
     const { callee } = part;
     const word = callee?.property?.name ?? callee?.name ?? "";
@@ -237,11 +239,19 @@ function conditionsAsAnswers(tree: Node): Slip[] {
   simple(tree, {
     VariableDeclarator(node) {
       const { id, init } = node as Part;
-      if (id?.type === "Identifier" && isCondition(init ?? undefined)) names.add(id.name!);
+      if (id?.type === "Identifier") (isCondition(init ?? undefined) ? names : otherwise).add(id.name!);
+    },
+    AssignmentExpression(node) {
+      const { left } = node as Part;
+      if (left?.type === "Identifier") otherwise.add(left.name!);
+    },
+    Function({ params }) {
+      for (const param of params) for (const name of namesIn(param).split(" ")) otherwise.add(name);
     },
   });
   const found = new Map<number, Slip>();
   const ask = (part: Part | undefined): void => {
+    if (part?.type === "LogicalExpression") for (const side of [part.left, part.right]) ask(side);
     if (!part || !isCondition(part)) return;
     const said = part.name ?? part.callee?.name ?? "a condition";
     found.set(part.start, {
@@ -254,7 +264,8 @@ function conditionsAsAnswers(tree: Node): Slip[] {
   full(tree, (node) => {
     const part = node as Part;
     if (part.type === "IfStatement" || part.type === "ConditionalExpression" || part.type === "WhileStatement") ask(part.test);
-    else if (part.type === "LogicalExpression" && part.operator !== "??") for (const side of [part.left, part.right]) ask(side);
+    // What stands on its right may be handed on rather than asked.
+    else if (part.type === "LogicalExpression" && part.operator !== "??") ask(part.left);
     else if (part.type === "UnaryExpression" && part.operator === "!") ask(part.argument ?? undefined);
   });
   return [...found.values()];

@@ -51,6 +51,8 @@ export interface KitMemory {
   readonly entries: number;
   /** Money that the session's losing trades have lost. */
   readonly lost: number;
+  /** Whether what that limit asks for has been done in it. */
+  readonly isStopped: boolean;
   /** Exit of the last losing trade; null before there is one. */
   readonly lossMs: number | null;
   /** Highest equity at a close; null before one was looked at. */
@@ -67,6 +69,7 @@ export class KitGuard {
   #sessionMs = 0;
   #entries = 0;
   #lost = 0;
+  #isStopped = false;
   #lossMs: number | null = null;
   #coolUntil = -1;
   #highest = Number.NEGATIVE_INFINITY;
@@ -82,6 +85,7 @@ export class KitGuard {
     this.#sessionMs = memory.sessionMs;
     this.#entries = memory.entries;
     this.#lost = memory.lost;
+    this.#isStopped = memory.isStopped;
     this.#highest = memory.highest ?? Number.NEGATIVE_INFINITY;
     this.#over = memory.over;
     if (memory.lossMs !== null) this.#coolDown(memory.lossMs, run.barAt(memory.lossMs));
@@ -89,7 +93,10 @@ export class KitGuard {
 
   get memory(): KitMemory {
     const highest = Number.isFinite(this.#highest) ? this.#highest : null;
-    return { sessionMs: this.#sessionMs, entries: this.#entries, lost: this.#lost, lossMs: this.#lossMs, highest, over: this.#over };
+    return {
+      ...{ sessionMs: this.#sessionMs, entries: this.#entries, lost: this.#lost, isStopped: this.#isStopped },
+      ...{ lossMs: this.#lossMs, highest, over: this.#over },
+    };
   }
 
   #coolDown(lossMs: number, bar: number): void {
@@ -103,6 +110,7 @@ export class KitGuard {
     this.#sessionMs = sessionMs;
     this.#entries = 0;
     this.#lost = 0;
+    this.#isStopped = false;
   }
 
   /** Why the kit refuses an entry that is sent now, or "". */
@@ -157,6 +165,8 @@ export class KitGuard {
 
   /** Equity has been marked at a bar's close. */
   marked(): void {
+    // Case: the losses that reached it came while the plan was away.
+    if (this.#run.sessionMs() === this.#sessionMs) this.#stopLosing();
     const { drawdown } = this.kit;
     if (!drawdown || this.#over) return;
     const equity = this.#run.equity();
@@ -192,11 +202,16 @@ export class KitGuard {
   closed(trade: Trade): void {
     this.#roll();
     if (trade.net >= 0) return;
-    const { dailyLoss } = this.kit;
-    const wasOver = dailyLoss !== null && this.#lost >= dailyLoss;
     this.#lost -= trade.net;
     this.#coolDown(trade.exitTime, trade.exitBar);
-    if (dailyLoss !== null && !wasOver && this.#lost >= dailyLoss) this.#stop("loss limit of the session");
+    this.#stopLosing();
+  }
+
+  #stopLosing(): void {
+    const { dailyLoss } = this.kit;
+    if (dailyLoss === null || this.#isStopped || this.#lost < dailyLoss) return;
+    this.#isStopped = true;
+    this.#stop("loss limit of the session");
   }
 
   /** The exits that the kit lays on an entry of one side; null where it has none for it. */

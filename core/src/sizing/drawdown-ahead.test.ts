@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { drawdowns } from "../figures/drawdown.ts";
 import { walk } from "../testing/bars.ts";
-import { dayMoves, deepestFall, drawdownAhead, shareBeyond, tradeMoves } from "./drawdown-ahead.ts";
+import { type DayMoves, dayMoves, deepestFall, drawdownAhead, shareBeyond } from "./drawdown-ahead.ts";
 
 const CAPITAL = 1000;
 const bars = walk(24 * 60, 3);
@@ -58,7 +58,13 @@ function daysOf(length: number): number[] {
 }
 
 describe("draws", () => {
-  const moves = (values: readonly number[]) => tradeMoves(Float64Array.from(values));
+  /** Days that end at their high or low. */
+  const moves = (values: readonly number[]): DayMoves => ({
+    end: Float64Array.from(values),
+    high: Float64Array.from(values, (value) => Math.max(0, value)),
+    low: Float64Array.from(values, (value) => Math.min(0, value)),
+    fall: Float64Array.from(values, (value) => Math.max(0, -value)),
+  });
 
   test("are the same for the same seed, in order, and none of fewer than two days", () => {
     const some = moves(inOrder(200).map((d) => ((d * 37) % 21) - 9));

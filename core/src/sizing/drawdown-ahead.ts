@@ -2,6 +2,7 @@
  * How deep equity could fall in days like those of a run: its days resampled in blocks, which keep what came together
  * together (Politis & Romano 1994, the stationary bootstrap). Sizes are taken to be constant: money, not percent.
  */
+import { drawBlocks } from "../blocks.ts";
 import { firstAfter } from "../engine/ascending.ts";
 import { dayEnds } from "../figures/daily.ts";
 import { quantile } from "../figures/statistics.ts";
@@ -71,12 +72,6 @@ export function deepestFall({ end, high, low, fall }: DayMoves, order: ArrayLike
   return deepest;
 }
 
-/** Trades one after the other, each as a day of its own. @param nets results in exit order, money */
-export function tradeMoves(nets: Float64Array): DayMoves {
-  const low = nets.map((net) => Math.min(0, net));
-  return { end: nets, high: nets.map((net) => Math.max(0, net)), low, fall: low.map((loss) => -loss) };
-}
-
 /**
  * Seeded: the same seed gives the same draws. null of fewer than two days.
  * @param length mean length of a block; 1 draws each day for itself
@@ -89,11 +84,7 @@ export function drawdownAhead(moves: DayMoves, length = DAYS_OF_A_BLOCK, seed = 
   const order = new Int32Array(n);
   const falls = new Float64Array(draws);
   for (let draw = 0; draw < draws; draw++) {
-    let at = 0;
-    for (let i = 0; i < n; i++) {
-      at = i === 0 || random.next() * block < 1 ? Math.min(n - 1, Math.floor(random.next() * n)) : at + 1 === n ? 0 : at + 1;
-      order[i] = at;
-    }
+    drawBlocks(order, block, random);
     falls[draw] = deepestFall(moves, order);
   }
   falls.sort();

@@ -1,4 +1,4 @@
-/** What the same trades could have come to in another order, or drawn anew from themselves (metrics: trade resampling). */
+/** What the same trades could have come to in another order, or resampled from themselves (metrics: trade resampling). */
 import { quantile } from "../figures/statistics.ts";
 import { Random } from "../random.ts";
 
@@ -8,6 +8,8 @@ export interface Bands {
   /** Values at 5, 25, 50, 75 and 95 %. */
   readonly finalEquity: readonly number[];
   readonly maxDrawdown: readonly number[];
+  /** The drawdown that one draw in a hundred exceeds. */
+  readonly rareDrawdown: number;
   /** Share of the draws that end below where they began. */
   readonly lossProbability: number;
 }
@@ -53,12 +55,7 @@ export function resampleTrades(nets: ArrayLike<number>, cash: number, draws = 20
       if (at[point] === i + 1) paths[point++]![d] = equity;
     }
     boot.take(drawn, cash);
-    for (let i = n - 1; i > 0; i--) {
-      const j = Math.min(i, Math.floor(random.next() * (i + 1)));
-      const kept = order[i]!;
-      order[i] = order[j]!;
-      order[j] = kept;
-    }
+    random.shuffle(order);
     shuffle.take(order, cash);
   }
   for (const values of paths) values.sort();
@@ -94,12 +91,14 @@ class Ends {
   }
 
   bands(cash: number): Bands {
-    const levels = (values: Float64Array): number[] => {
-      const sorted = values.slice().sort();
-      return BAND_LEVELS.map((share) => quantile(sorted, share)!);
-    };
+    const final = this.#final.slice().sort();
+    const drawdown = this.#drawdown.slice().sort();
+    const levels = (sorted: Float64Array): number[] => BAND_LEVELS.map((share) => quantile(sorted, share)!);
     let losing = 0;
-    for (const value of this.#final) if (value < cash) losing++;
-    return { finalEquity: levels(this.#final), maxDrawdown: levels(this.#drawdown), lossProbability: losing / this.#final.length };
+    for (const value of final) if (value < cash) losing++;
+    return {
+      ...{ finalEquity: levels(final), maxDrawdown: levels(drawdown), rareDrawdown: quantile(drawdown, 0.99)! },
+      lossProbability: losing / final.length,
+    };
   }
 }

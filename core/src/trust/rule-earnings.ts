@@ -2,6 +2,7 @@
  * What a rule of a plan earns: the plan with it against the same plan without it, day by day, and against placebos, which
  * are the plan with that rule as it stood some bars ago.
  */
+import { drawBlocks } from "../blocks.ts";
 import { mean, quantile } from "../figures/statistics.ts";
 import { type MatchedTrade, matchTrades } from "../figures/trade-match.ts";
 import { Random } from "../random.ts";
@@ -81,22 +82,17 @@ const sumOf = (trades: readonly MatchedTrade[]): TradeSum => ({
   net: trades.reduce((sum, { net }) => sum + net, 0),
 });
 
-/**
- * 5 and 95 % of the mean of values in a row that may depend on those near them: blocks of random length, begun anywhere and
- * going round the end (Politis & Romano 1994, the stationary bootstrap). 0 and 0 of no values.
- */
+/** 5 and 95 % of the mean of values in a row, drawn in blocks. 0 and 0 of no values. */
 export function bandOfMean(values: Float64Array, seed: number): [number, number] {
   const n = values.length;
   if (n === 0) return [0, 0];
   const random = new Random(seed);
+  const order = new Int32Array(n);
   const means = new Float64Array(DRAWS);
   for (let draw = 0; draw < DRAWS; draw++) {
+    drawBlocks(order, BLOCK, random);
     let sum = 0;
-    let at = 0;
-    for (let i = 0; i < n; i++) {
-      at = i === 0 || random.next() * BLOCK < 1 ? Math.min(n - 1, Math.floor(random.next() * n)) : at + 1 === n ? 0 : at + 1;
-      sum += values[at]!;
-    }
+    for (let i = 0; i < n; i++) sum += values[order[i]!]!;
     means[draw] = sum / n;
   }
   means.sort();

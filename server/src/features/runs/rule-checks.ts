@@ -127,12 +127,9 @@ export class RuleChecks {
   }
 }
 
-function shuffled(count: number, random: Random): number[] {
-  const order = Array.from({ length: count }, (_none, k) => k);
-  for (let i = count - 1; i > 0; i--) {
-    const j = Math.min(i, Math.floor(random.next() * (i + 1)));
-    [order[i], order[j]] = [order[j]!, order[i]!];
-  }
+function shuffled(count: number, random: Random): Float64Array {
+  const order = Float64Array.from({ length: count }, (_none, k) => k);
+  random.shuffle(order);
   return order;
 }
 

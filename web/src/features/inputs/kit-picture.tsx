@@ -51,6 +51,7 @@ export function KitPicture({ kit, onChange }: KitPictureProps) {
               key={side}
               {...{ side, levels, today, y, priceAt }}
               onDrag={(...to) => setDragged({ side, exits: taken(...to), scale: { low, high } })}
+              onCancel={() => setDragged(null)}
               onMove={(...to) => {
                 setDragged(null);
                 onChange(side > 0 ? "long" : "short", taken(...to));

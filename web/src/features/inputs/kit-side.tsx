@@ -20,6 +20,8 @@ export interface KitSideProps {
   readonly priceAt: (y: number) => number;
   /** It is under the pointer at this price. */
   readonly onDrag: Act;
+  /** It has been let go of as if nothing had been. */
+  readonly onCancel: () => void;
   /** It has been taken there. */
   readonly onMove: Act;
 }
@@ -79,8 +81,9 @@ export function KitSide({ side, levels, today, y, ...acts }: KitSideProps) {
               key={`${level.what} ${level.number} ${handle}`}
               label={`${word}: ${labelOf(level)}${handle === "stop" ? ", its stop" : ""}`}
               isStop={handle === "stop"}
-              {...{ price, today, y, side }}
+              {...{ price, today, y }}
               priceAt={acts.priceAt}
+              onCancel={acts.onCancel}
               onDrag={(to) => acts.onDrag(level, handle, to)}
               onMove={(to) => acts.onMove(level, handle, to)}
             />
@@ -91,7 +94,7 @@ export function KitSide({ side, levels, today, y, ...acts }: KitSideProps) {
   );
 }
 
-interface HandleProps extends Pick<KitSideProps, "today" | "y" | "side" | "priceAt"> {
+interface HandleProps extends Pick<KitSideProps, "today" | "y" | "priceAt" | "onCancel"> {
   readonly label: string;
   /** Of a stop that a profit brings about: further in, so that it lies beside the entry's line. */
   readonly isStop: boolean;
@@ -100,7 +103,7 @@ interface HandleProps extends Pick<KitSideProps, "today" | "y" | "side" | "price
   readonly onMove: (price: number) => void;
 }
 
-function Handle({ label, isStop, price, today, y, priceAt, onDrag, onMove }: HandleProps) {
+function Handle({ label, isStop, price, today, y, priceAt, onDrag, onCancel, onMove }: HandleProps) {
   /** Where it is being dragged: not yet, nowhere so far, at this price. */
   const held = useRef<"free" | "held" | number>("free");
   const heightOf = (event: PointerEvent<HTMLElement>): number =>
@@ -108,6 +111,10 @@ function Handle({ label, isStop, price, today, y, priceAt, onDrag, onMove }: Han
   const drop = (): void => {
     if (typeof held.current === "number") onMove(held.current);
     held.current = "free";
+  };
+  const cancel = (): void => {
+    held.current = "free";
+    onCancel();
   };
   const step = (event: KeyboardEvent): void => {
     const direction = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
@@ -136,7 +143,7 @@ function Handle({ label, isStop, price, today, y, priceAt, onDrag, onMove }: Han
         onDrag(held.current);
       }}
       onPointerUp={drop}
-      onPointerCancel={drop}
+      onPointerCancel={cancel}
       onKeyDown={step}
     />
   );

@@ -4,12 +4,13 @@ import {
   type DrawdownAhead,
   dayMoves,
   drawdownAhead,
+  type EngineSettings,
   type EntrySizes,
   entrySizes,
   type Instrument,
+  resampleTrades,
   type SizeQuestion,
   type Trade,
-  tradeMoves,
 } from "@plan-tester/core";
 
 export const FALLS = ["measured", "orders 95", "orders 99", "days 95", "days 99"] as const;
@@ -44,26 +45,42 @@ export interface FallsQuestion {
 export function fallsOf({ trades, bars, equity, cash, maxDrawdown }: FallsQuestion): Falls {
   const nets = Float64Array.from(trades, ({ net }) => net);
   const moves = dayMoves(bars, equity, cash);
-  const [orders, days] = [drawdownAhead(tradeMoves(nets), 1), drawdownAhead(moves)];
+  const [orders, days] = [resampleTrades(nets, cash)?.bootstrap, drawdownAhead(moves)];
   return {
     sizes: entrySizes(trades),
     ...{ days, sessions: moves.end.length },
     money: {
       measured: maxDrawdown,
-      ...{ "orders 95": orders?.likely ?? null, "orders 99": orders?.rare ?? null },
+      ...{ "orders 95": orders?.maxDrawdown.at(-1) ?? null, "orders 99": orders?.rareDrawdown ?? null },
       ...{ "days 95": days?.likely ?? null, "days 99": days?.rare ?? null },
     },
   };
 }
 
-/** Money that the venue holds back for a unit at a price; 0 where it asks for none. */
+/**
+ * Account money that the venue holds back for a unit at a price; 0 where it asks for none.
+ * @param rate account money for one of the instrument's; null where it moved: then what leverage asks for can't be told
+ */
 export function marginPerUnit(
   margin: { readonly by: "unit" | "leverage"; readonly value: number } | null,
   { pointValue }: Pick<Instrument, "pointValue">,
   price: number,
-): number {
+  rate: number | null,
+): number | null {
   if (!margin) return 0;
-  return margin.by === "unit" ? margin.value : (Math.abs(price) * pointValue) / margin.value;
+  if (margin.by === "unit") return margin.value;
+  return rate === null ? null : (Math.abs(price) * pointValue * rate) / margin.value;
+}
+
+/** Account money for one of the instrument's in a run; null where closes of another instrument gave it. */
+export function fixedRate(
+  instrument: Pick<Instrument, "currency">,
+  account: string,
+  conversions: EngineSettings["conversions"],
+): number | null {
+  if (instrument.currency === account) return 1;
+  const conversion = conversions[instrument.currency];
+  return typeof conversion === "number" ? conversion : null;
 }
 
 export type SizeTerms = Pick<SizeQuestion, "tolerated" | "allowance">;

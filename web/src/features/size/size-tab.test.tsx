@@ -1,12 +1,21 @@
 /** From the drawdown of a run to what to trade. */
 import { PLAIN_SETTINGS, type RunEvidence } from "@plan-tester/contract";
 import { ALWAYS_OPEN, type Instrument, makeSeries, type Size, type Trade } from "@plan-tester/core";
+import { act } from "react";
 import { expect, test, vi } from "vitest";
 import { percent } from "../../lib/format.ts";
 import { click, control, press, show, type } from "../../testing.tsx";
 import type { EvidenceData } from "../run-view/view.ts";
-import { marginPerUnit } from "./falls.ts";
+import { type FallsQuestion, fallsOf, fixedRate, marginPerUnit } from "./falls.ts";
 import { SizeTab } from "./size-tab.tsx";
+
+// There are no workers here: the same work, at once.
+vi.mock("../../lib/ask-worker.ts", () => ({
+  askWorker: async (_make: () => Worker, question: FallsQuestion) => {
+    if (question.maxDrawdown < 0) throw new Error("The worker did not start.");
+    return fallsOf(question);
+  },
+}));
 
 const DAYS = 60;
 const BARS = DAYS * 4;
@@ -23,14 +32,14 @@ const bars = makeSeries(
   "6h",
   ALWAYS_OPEN,
 );
-const instrument = { symbol: "KELP", minQuantity: 1, quantityStep: 1, pointValue: 40 } as Instrument;
+const instrument = { symbol: "KELP", currency: "XSC", minQuantity: 1, quantityStep: 1, pointValue: 40 } as Instrument;
 const tradesOf = (sizes: readonly number[]): Trade[] =>
   sizes.map((quantity, k) => ({ id: k + 1, orderId: k + 1, quantity, net: k % 3 === 0 ? -30 : 25 }) as Trade);
 
 function runOf(part: Partial<RunEvidence> = {}, size: Size | null = null): RunEvidence {
   const kit = size ? { name: "Sized", size } : null;
   return {
-    ...{ id: "r", planId: `p${Math.random()}`, trades: tradesOf(Array.from({ length: 30 }, () => 2)) },
+    ...{ id: `r${Math.random()}`, planId: `p${Math.random()}`, trades: tradesOf(Array.from({ length: 30 }, () => 2)) },
     settings: { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "6h", from: "", to: "", cash: CASH, kit },
     figures: { maxDrawdown: 300, maxDrawdownShare: 0.0288 },
     ...part,
@@ -41,6 +50,7 @@ const data = { bars, equity, source: { instruments: [instrument] } } as unknown 
 async function tab(run: RunEvidence, given: EvidenceData | null = data) {
   const onSize = vi.fn<(size: Size) => void>();
   const host = await show(<SizeTab run={run} data={given} currency="XSC" onSize={onSize} />);
+  await act(() => vi.waitFor(() => expect(host.textContent).not.toContain("Loading draws")));
   const row = (words: string): string[] =>
     [...([...host.querySelectorAll("tbody tr")].find((one) => one.textContent!.includes(words))?.children ?? [])].map(
       (cell) => cell.textContent!,
@@ -97,7 +107,17 @@ test("what can't be sized by says why: too few trades, several instruments", asy
 });
 
 test("margin of a unit: money, or value over leverage", () => {
-  expect(marginPerUnit(null, instrument, 100)).toBe(0);
-  expect(marginPerUnit({ by: "unit", value: 900 }, instrument, 100)).toBe(900);
-  expect(marginPerUnit({ by: "leverage", value: 20 }, instrument, 100)).toBe(200);
+  expect(marginPerUnit(null, instrument, 100, null)).toBe(0);
+  expect(marginPerUnit({ by: "unit", value: 900 }, instrument, 100, null)).toBe(900);
+  expect(marginPerUnit({ by: "leverage", value: 20 }, instrument, 100, 1)).toBe(200);
+  // Of another currency: at its rate, where it is fixed.
+  const rate = (conversion: number | { symbol: string; inverse: boolean }) => fixedRate({ currency: "NRM" }, "XSC", { NRM: conversion });
+  expect(marginPerUnit({ by: "leverage", value: 20 }, instrument, 100, rate(0.5))).toBe(100);
+  expect(marginPerUnit({ by: "leverage", value: 20 }, instrument, 100, rate({ symbol: "NRM", inverse: false }))).toBeNull();
+  expect(fixedRate({ currency: "XSC" }, "XSC", {})).toBe(1);
+});
+
+test("draws that fail say why", async () => {
+  const { host } = await tab(runOf({ figures: { maxDrawdown: -1 } as RunEvidence["figures"] }));
+  expect(host.querySelector("[role=alert]")?.textContent).toContain("The worker did not start.");
 });

@@ -1,15 +1,16 @@
 /** From the drawdown of a run to what to trade: balance for each step of size, the least account, the size on this one. */
 import type { RunEvidence } from "@plan-tester/contract";
 import { drawdownOf, type Size, type SizeQuestion, shareBeyond, sizeSteps, unitsOn } from "@plan-tester/core";
-import { useMemo } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { currencyWord } from "../../data/markets.ts";
+import { askWorker } from "../../lib/ask-worker.ts";
 import { money, number, percent, units } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
-import { Loading } from "../../ui/states.tsx";
+import { Failure, Loading } from "../../ui/states.tsx";
 import type { EvidenceData } from "../run-view/view.ts";
-import { FALL_WORDS, FALLS, type FallKind, fallsOf, marginPerUnit, type SizeTerms } from "./falls.ts";
+import { FALL_WORDS, FALLS, type FallKind, type Falls, type FallsQuestion, fixedRate, marginPerUnit, type SizeTerms } from "./falls.ts";
 
 export interface SizeTabProps {
   readonly run: RunEvidence;
@@ -43,7 +44,7 @@ export function SizeTab({ run, data, currency, onSize }: SizeTabProps) {
   return (
     <div className="flex flex-col gap-3 p-3">
       <Terms {...{ wanted, currency }} account={wanted.account ?? run.settings.cash} onChange={setWanted} />
-      <Sized {...{ run, data, currency, wanted }} onFall={(fall) => setWanted({ ...wanted, fall })} {...(onSize && { onSize })} />
+      <Drawn {...{ run, data, currency, wanted }} onFall={(fall) => setWanted({ ...wanted, fall })} {...(onSize && { onSize })} />
     </div>
   );
 }
@@ -88,21 +89,36 @@ interface SizedProps extends Omit<SizeTabProps, "data"> {
   readonly onFall: (fall: FallKind) => void;
 }
 
-function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
+/** What the account is to be ready for, from a worker. */
+function Drawn(props: SizedProps) {
+  const { run, data } = props;
+  const question = (): FallsQuestion => ({
+    ...{ trades: run.trades, bars: data.bars, equity: data.equity },
+    ...{ cash: run.settings.cash, maxDrawdown: run.figures.maxDrawdown ?? 0 },
+  });
+  const falls = useQuery({
+    queryKey: ["runs", run.id, "falls", run.trades.length],
+    queryFn: () => askWorker<Falls>(() => new Worker(new URL("./size-worker.ts", import.meta.url), { type: "module" }), question()),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 120_000,
+    retry: false,
+  });
+  if (falls.error) return <Failure error={falls.error} />;
+  if (!falls.data) return <Loading what="draws of the days" />;
+  return <Sized {...props} falls={falls.data} />;
+}
+
+function Sized({ run, data, currency, wanted, falls, onFall, onSize }: SizedProps & { readonly falls: Falls }) {
   const { bars, equity, source } = data;
-  const { cash, margin } = run.settings;
-  const { maxDrawdown } = run.figures;
-  const falls = useMemo(
-    () => fallsOf({ trades: run.trades, bars, equity, cash, maxDrawdown: maxDrawdown ?? 0 }),
-    [run.trades, bars, equity, cash, maxDrawdown],
-  );
+  const { cash, conversions, margin } = run.settings;
   const instrument = source.instruments[0]!;
   const { sizes } = falls;
   const account = wanted.account ?? cash;
   const word = currencyWord(currency);
+  const held = marginPerUnit(margin, instrument, bars.close[equity.length - 1] ?? 0, fixedRate(instrument, currency, conversions));
   const questionOf = (drawdown: number): SizeQuestion => ({
     ...{ instrument, base: sizes.most, drawdown, tolerated: wanted.tolerated, allowance: wanted.allowance },
-    marginPerUnit: marginPerUnit(margin, instrument, bars.close[equity.length - 1] ?? 0),
+    marginPerUnit: held ?? 0,
   });
   if (sizes.least !== sizes.most)
     return (
@@ -208,6 +224,7 @@ function Sized({ run, data, currency, wanted, onFall, onSize }: SizedProps) {
         ten, so that bad stretches stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take sizes
         to be constant. Balances are rounded up, sizes down. The chance of more is that of falling by more than {number(wanted.tolerated)} %
         in {number(falls.sessions)} days drawn in blocks, as many as the run had.
+        {held === null ? " Margin is not counted: the rate between the currencies moved." : ""}
       </p>
     </>
   );
