@@ -22,7 +22,8 @@ async function picture(name, path, act = async (_page) => undefined, theme = "pa
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   await context.addInitScript((value) => localStorage.setItem("theme", value), theme);
   const page = await context.newPage();
-  await page.goto(base + path);
+  const answer = await page.goto(base + path);
+  if (!answer?.ok()) throw new Error(`${base}${path} answered ${answer?.status()}: is the server ready?`);
   await page.waitForTimeout(3500);
   await act(page);
   await page.waitForTimeout(700);

@@ -1,4 +1,5 @@
 /** Mistakes that authors make, in the type checker's words and in the plan language's. */
+import language from "@plan-tester/core/language.d.ts?raw";
 import { expect, test } from "vitest";
 import { inPlanWords } from "./mistakes.ts";
 
@@ -125,4 +126,11 @@ test("what is not known keeps its words; what comes after the first sentence doe
   const long =
     "Argument of type 'State' is not assignable to parameter of type 'Crossing'.\n  Property 'happens' is missing in type 'State' but required in type 'Crossing'.";
   expect(inPlanWords("2345", long)).toMatch(/^Here goes a crossing; this is a condition that holds for a while\. The moment/);
+});
+
+test("every name that build() takes is known to come from there", () => {
+  const context = language.slice(language.indexOf("interface Context<")).split("\n}")[0]!;
+  const names = [...context.matchAll(/^ {2}(?:readonly )?(\w+)(?:<[^>]*>)?[:(]/gm)].map(([, name]) => name!);
+  expect(names).toContain("enter");
+  for (const name of names) expect(inPlanWords("2304", `Cannot find name '${name}'.`), name).toContain("build(");
 });

@@ -18,10 +18,10 @@ export type FallKind = (typeof FALLS)[number];
 
 export const FALL_WORDS: Readonly<Record<FallKind, string>> = {
   measured: "as it was",
-  "orders 95": "resampled trades, 95 %",
-  "orders 99": "resampled trades, 99 %",
-  "days 95": "resampled days, 95 %",
-  "days 99": "resampled days, 99 %",
+  "orders 95": "resampled trades, 95\u00a0%",
+  "orders 99": "resampled trades, 99\u00a0%",
+  "days 95": "resampled days, 95\u00a0%",
+  "days 99": "resampled days, 99\u00a0%",
 };
 
 export interface Falls {
