@@ -129,16 +129,21 @@ function compartmentForPlan(): InstanceType<typeof Compartment> {
 /** Longest time between two signs of life of a plan, in milliseconds: a loop past it is taken for endless. */
 const STEP_LIMIT_MS = Number(process.env.LOOP_MS ?? 5000);
 
+/** Steps between two looks at the clock: few, for at the end of the stack each step costs a caught error. */
+const STEPS_A_LOOK = 4096;
+
 /** Counts loop steps of plan code and ends a loop that runs too long. */
 class StepGuard {
-  #steps = 0;
+  #stepsLeft = STEPS_A_LOOK;
   #deadline = Number.POSITIVE_INFINITY;
-  /** The plan was told to end. Whatever it does with that, it is told again at its next step. */
   #isTripped = false;
+  /** What tells the plan to end. Whatever it does with that, it gets the same again at its next step. */
+  #end: PlanTesterError | null = null;
 
   restart(): void {
-    this.#steps = 0;
+    this.#stepsLeft = STEPS_A_LOOK;
     this.#isTripped = false;
+    this.#end = null;
     this.#deadline = performance.now() + STEP_LIMIT_MS;
   }
 
@@ -148,12 +153,19 @@ class StepGuard {
   }
 
   readonly step = (): void => {
-    if ((++this.#steps & 0xffff) === 0 && performance.now() > this.#deadline) this.#isTripped = true;
-    if (this.#isTripped)
-      throw new PlanTesterError(
+    if (--this.#stepsLeft < 0) {
+      // Where the stack has no room for this look it throws, and the next step looks again.
+      if (performance.now() > this.#deadline) this.#isTripped = true;
+      this.#stepsLeft = STEPS_A_LOOK;
+    }
+    if (!this.#isTripped) return;
+    this.#end ??= harden(
+      new PlanTesterError(
         "plan-error",
         `This loop ran for ${STEP_LIMIT_MS / 1000} seconds without an end. Check the condition that should end it.`,
-      );
+      ),
+    );
+    throw this.#end;
   };
 }
 
