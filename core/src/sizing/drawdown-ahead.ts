@@ -34,9 +34,12 @@ export const DAYS_OF_A_BLOCK = 10;
 const DRAWS = 2000;
 
 /** @param equity at the close of each bar, so many as have been run @param capital ahead of the first */
-export function dayMoves(bars: BarSeries, equity: ArrayLike<number>, capital: number): DayMoves {
-  const ends = dayEnds(bars).bars;
-  // The run may have ended ahead of the bars, in the middle of a day.
+export const dayMoves = (bars: BarSeries, equity: ArrayLike<number>, capital: number): DayMoves =>
+  movesBetween(dayEnds(bars).bars, equity, capital);
+
+/** @param ends index of the last value of each day; those that lie beyond the values are left out */
+export function movesBetween(ends: Int32Array, equity: ArrayLike<number>, capital: number): DayMoves {
+  // A run may have ended ahead of its bars, in the middle of a day.
   const days = ends.filter((_end, d) => d === 0 || ends[d - 1]! + 1 < equity.length).length;
   const column = (): Float64Array => new Float64Array(days);
   const moves: DayMoves = { end: column(), high: column(), low: column(), fall: column() };
