@@ -75,6 +75,7 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   run: ["market", "engine", "studies", "figures", "language"],
   trust: ["market", "engine", "figures"],
   sizing: ["market", "engine", "figures"],
+  blend: ["market", "engine", "figures", "sizing"],
   search: ["run", "trust"],
   live: ["market", "engine", "studies", "language", "run"],
   testing: ["market", "engine", "studies", "figures", "language", "run", "live", "sheet"],

@@ -4,6 +4,7 @@ export { aimOf, plainAim } from "./aim.ts";
 export * from "./alerts.ts";
 export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
+export * from "./blends.ts";
 export { LEAST_POSITIVE, MOST } from "./bounds.ts";
 export { readSheet, sheetOf } from "./check-sheet.ts";
 export { readConstraint } from "./constraint.ts";

@@ -55,6 +55,7 @@ import type {
   WatchEventsPage,
   WatchSummary,
 } from "./api.ts";
+import type { Blend } from "./blends.ts";
 import type { VenueFaults } from "./faults.ts";
 import type { PlanFile } from "./schemas.ts";
 
@@ -88,6 +89,10 @@ export interface Replies {
   readonly createVariant: Variant;
   readonly replaceVariant: Variant;
 
+  readonly listBlends: readonly Blend[];
+  readonly createBlend: Blend;
+  readonly getBlend: Blend;
+  readonly replaceBlend: Blend;
   readonly listKits: readonly LibraryKit[];
   readonly createKit: LibraryKit;
   readonly replaceKit: LibraryKit;

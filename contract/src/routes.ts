@@ -10,6 +10,7 @@ import {
   type DeliveriesQuery,
   deliveriesQuerySchema,
 } from "./alerts.ts";
+import { type BlendBody, type BlendChange, blendBodySchema, blendChangeSchema } from "./blends.ts";
 import { type OtherTrade, otherTradeSchema, type PriceJump, priceJumpSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
@@ -195,6 +196,20 @@ export const ROUTES = {
     errors: ["conflict"],
   },
   deleteKit: { method: "DELETE", path: "/kits/:id", summary: "Delete an exit kit of the library", reply: "nothing" },
+
+  listBlends: { method: "GET", path: "/blends", summary: "Blends of kept runs on one account", reply: "json" },
+  createBlend: {
+    ...{ method: "POST", path: "/blends", summary: "Keep a blend", reply: "json", status: 201 },
+    body: shape<BlendBody>(blendBodySchema, "the blend"),
+    errors: ["not-found"],
+  },
+  getBlend: { method: "GET", path: "/blends/:id", summary: "A blend", reply: "json" },
+  replaceBlend: {
+    ...{ method: "PUT", path: "/blends/:id", summary: "Replace a blend, against the revision that was read", reply: "json" },
+    body: shape<BlendChange>(blendChangeSchema, "the blend"),
+    errors: ["conflict", "not-found"],
+  },
+  deleteBlend: { method: "DELETE", path: "/blends/:id", summary: "Delete a blend", reply: "nothing" },
 
   getJournal: { method: "GET", path: "/plans/:id/journal", summary: "Trials of a plan, newest first", reply: "json" },
   getTrialContext: {

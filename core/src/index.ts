@@ -1,5 +1,30 @@
 /** The public door of the core: computation only, no interface, database or Node code. */
 
+// blends
+export {
+  type Correlations,
+  correlation,
+  correlations,
+  correlationsOn,
+  meanCorrelation,
+  rollingCorrelation,
+  worstDays,
+} from "./blend/correlation.ts";
+export { type BlendCurves, blendCurves, blendPart, dailyProfits, jointProfit, type MemberCurve, type Rate } from "./blend/curves.ts";
+export { type Gain, gainOver, jointAhead } from "./blend/doubt.ts";
+export { type BlendFigures, blendFigures, type Fall, type MemberShare, type SharedFall, sharedFalls } from "./blend/figures.ts";
+export {
+  type BlendMember,
+  type BlendQuestion,
+  type BlendSizes,
+  blendSizes,
+  factorsOf,
+  leastAccount,
+  marginOf,
+  membersThatFit,
+} from "./blend/sizes.ts";
+export { findTwins, TWIN_CORRELATION, type TwinQuestion, type Twins } from "./blend/twins.ts";
+export { WEIGHTINGS, type Weighting, weightsBy } from "./blend/weights.ts";
 // engine
 export { Account } from "./engine/account.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";

@@ -35,6 +35,7 @@ export interface FingerprintParts {
 }
 
 /** 16 hex digits. */
-export function fingerprintOf(parts: FingerprintParts): string {
-  return hashText(canonical(parts)).slice(0, 16);
-}
+export const shortHash = (value: unknown): string => hashText(canonical(value)).slice(0, 16);
+
+/** 16 hex digits. */
+export const fingerprintOf = (parts: FingerprintParts): string => shortHash(parts);

@@ -1,7 +1,7 @@
 /** Runs plans that are not trusted, in processes of their own. */
 export { inSharedMemory } from "./child/shared-memory.ts";
 export { compilePlan, planScript } from "./compile.ts";
-export { fingerprintOf, hashBars, hashText } from "./fingerprint.ts";
+export { fingerprintOf, hashBars, hashText, shortHash } from "./fingerprint.ts";
 export { importsOf, linkModules, moduleName, splitModules } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-process.ts";

@@ -16,6 +16,8 @@ import { Database } from "./db/database.ts";
 import { alertHandlers } from "./features/alerts/alert-handlers.ts";
 import { AlertRepository } from "./features/alerts/alert-repository.ts";
 import { AlertService } from "./features/alerts/alert-service.ts";
+import { blendHandlers } from "./features/blends/blend-handlers.ts";
+import { BlendRepository } from "./features/blends/blend-repository.ts";
 import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
@@ -106,11 +108,13 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const journal = new Journal(database, versions);
   const sweepRepository = new SweepRepository(database);
   const walkForwardRepository = new WalkForwardRepository(database);
+  const blends = new BlendRepository(database);
   const bin = new Bin(database, {
     plan: (id) => plans.delete(id),
     run: (id) => runRepository.delete(id),
     sweep: (id) => sweepRepository.delete(id),
     "walk-forward": (id) => walkForwardRepository.delete(id),
+    blend: (id) => blends.remove(id),
     market: (symbol) => bars.removeInstrument(symbol),
   });
   const storage = new StorageService({ database, thread, background, bin, sweeps: sweepRepository });
@@ -178,6 +182,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
       ...kitHandlers(kits),
+      ...blendHandlers(blends, bin),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),

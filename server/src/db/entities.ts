@@ -2,6 +2,7 @@
 import type {
   AlertDelivery,
   BatchRequest,
+  Blend,
   HistoryThumbnail,
   QueuedRun,
   RunSettings,
@@ -523,6 +524,19 @@ export const KitEntity = new EntitySchema<KitRow>({
   columns: { id: { ...text, primary: true }, name: text, description: text, kit: json, createdMs: int, updatedMs: int },
 });
 
+export interface BlendRow extends Omit<Blend, "fingerprint"> {
+  /** When it was put into the bin; 0 where it is not there. */
+  deletedMs: number;
+}
+
+export const BlendEntity = new EntitySchema<BlendRow>({
+  name: "blend",
+  columns: {
+    deletedMs: { ...int, default: 0 },
+    ...{ id: { ...text, primary: true }, name: text, note: text, setup: json, revision: int, createdMs: int, updatedMs: int },
+  },
+});
+
 export const TrialEntity = new EntitySchema<TrialRow>({
   name: "trial",
   columns: {
@@ -605,6 +619,7 @@ export const ENTITIES = [
   PlanVersionEntity,
   VariantEntity,
   KitEntity,
+  BlendEntity,
   TrialEntity,
   WalkForwardEntity,
 ];

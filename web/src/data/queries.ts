@@ -64,6 +64,8 @@ export const queries = {
   versions: (planId: string) => ask("listVersions", { id: planId }),
   version: (id: string) => ({ ...ask("getVersion", { id }), ...FIXED }),
   kits: () => ask("listKits"),
+  blends: () => ask("listBlends"),
+  blend: (id: string) => ask("getBlend", { id }),
   variants: (planId: string) => ask("listVariants", { id: planId }),
   /** How many settings a plan was tried with, and on which history. */
   trials: (planId: string, runId: string) => askAgain(runId, "getTrialContext", { id: planId }),

@@ -14,6 +14,7 @@ const LISTS_OF = {
   run: [...RUN_LISTS, "getRun"],
   sweep: ["listSweeps", "getSweep"],
   "walk-forward": ["listWalkForwards", "getWalkForward"],
+  blend: ["listBlends", "getBlend"],
   market: ["listMarkets", "getHistory"],
 } as const satisfies Readonly<Record<BinKind, Stale>>;
 const NOTHING = (): Stale => [];
@@ -33,6 +34,9 @@ export const AFTER_CHANGE: StaleAfter = {
   createKit: () => ["listKits"],
   replaceKit: () => ["listKits"],
   deleteKit: () => ["listKits"],
+  createBlend: () => ["listBlends"],
+  replaceBlend: ({ id }) => ["listBlends", keyOf("getBlend", { id })],
+  deleteBlend: () => ["listBlends", "getStorage"],
   createVariant: ({ id }) => [keyOf("listVariants", { id }), "listKits"],
   replaceVariant: () => ["listVariants", "listKits"],
   deleteVariant: () => ["listVariants", "listKits"],

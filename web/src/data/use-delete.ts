@@ -14,6 +14,7 @@ export function useDelete(): Delete {
   const run = useChange("deleteRun");
   const sweep = useChange("deleteSweep");
   const walk = useChange("deleteWalkForward");
+  const blend = useChange("deleteBlend");
   const market = useChange("deleteMarket");
   const restore = useChange("restoreDeleted");
   const remove = {
@@ -21,6 +22,7 @@ export function useDelete(): Delete {
     run: (id: string) => run.run({ id }),
     sweep: (id: string) => sweep.run({ id }),
     "walk-forward": (id: string) => walk.run({ id }),
+    blend: (id: string) => blend.run({ id }),
     market: (symbol: string) => market.run({ symbol }),
   } as const satisfies Readonly<Record<BinKind, (id: string) => Promise<object | null>>>;
   return async (kind, id, name) => {

@@ -18,6 +18,7 @@ import { EventCause1796300000000 } from "./2026-12-02-event-cause.ts";
 import { VenueEpoch1796400000000 } from "./2026-12-03-venue-epoch.ts";
 import { Kits1796500000000 } from "./2026-12-04-kits.ts";
 import { WatchKit1796600000000 } from "./2026-12-05-watch-kit.ts";
+import { Blends1796700000000 } from "./2026-12-06-blends.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -39,4 +40,5 @@ export const MIGRATIONS = [
   VenueEpoch1796400000000,
   Kits1796500000000,
   WatchKit1796600000000,
+  Blends1796700000000,
 ];

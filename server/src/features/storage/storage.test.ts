@@ -1,6 +1,6 @@
 /** Deletions come back as they were, rules touch only what they may, and the file gets small again. */
 import { readFileSync, statSync } from "node:fs";
-import type { BinKind } from "@plan-tester/contract";
+import type { BinKind, BlendSetup } from "@plan-tester/contract";
 import { DAY_MS } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { RunEntity, SweepEntity } from "../../db/entities.ts";
@@ -55,6 +55,11 @@ async function walkOf(): Promise<string> {
   return body.id;
 }
 
+const BLEND_OF_KEPT: BlendSetup = {
+  ...{ cash: 5000, currency: "XSC", rates: {}, tolerated: 20, allowance: 0, fall: "measured", weighting: "by hand", chosenBy: 60 },
+  members: [{ runId: "kept", size: 1 }],
+};
+
 const KINDS: Readonly<Record<BinKind, () => Promise<Deletable>>> = {
   plan: async () => ({
     id: planId,
@@ -84,6 +89,15 @@ const KINDS: Readonly<Record<BinKind, () => Promise<Deletable>>> = {
       remove: () => server.ask("deleteWalkForward", { id }),
       get: () => server.ask("getWalkForward", { id }),
       listed: async () => (await server.ask("listWalkForwards")).body.map((walk) => walk.id),
+    };
+  },
+  blend: async () => {
+    const { id } = (await server.ask("createBlend", {}, { name: "Alone", note: "", setup: BLEND_OF_KEPT })).body;
+    return {
+      id,
+      remove: () => server.ask("deleteBlend", { id }),
+      get: () => server.ask("getBlend", { id }),
+      listed: async () => (await server.ask("listBlends")).body.map((blend) => blend.id),
     };
   },
   market: async () => ({

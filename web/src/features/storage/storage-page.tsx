@@ -103,6 +103,7 @@ const KIND_WORDS: Readonly<Record<BinEntry["kind"], string>> = {
   run: "Run",
   sweep: "Sweep",
   "walk-forward": "Walk-forward",
+  blend: "Blend",
   market: "Instrument",
 };
 

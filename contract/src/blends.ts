@@ -1,0 +1,106 @@
+/** Blends: kept runs on one account, with sizes. What they come to is computed by the core, from the runs' own columns. */
+import { WEIGHTINGS, type Weighting } from "@plan-tester/core";
+
+export const MAX_BLEND_MEMBERS = 20;
+
+/** What a blend's account is to be ready for. */
+export const BLEND_FALLS = ["measured", "days 95", "days 99"] as const;
+export type BlendFall = (typeof BLEND_FALLS)[number];
+
+const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
+
+export const blendSetupSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["cash", "currency", "members"],
+  properties: {
+    /** Money of the account that the blend begins with. */
+    cash: { type: "number", minimum: 1, maximum: 1e12 },
+    currency: { type: "string", minLength: 1, maxLength: 12 },
+    /** Money of the blend for one of another account's currency. */
+    rates: {
+      type: "object",
+      default: {},
+      required: [],
+      maxProperties: 50,
+      additionalProperties: { type: "number", minimum: 1e-9, maximum: 1e9 },
+    },
+    /** Percent of the account that may be lost. */
+    tolerated: { type: "number", minimum: 0.1, maximum: 100, default: 20 },
+    /** Percent that is added to the fall for a worse future. */
+    allowance: { type: "number", minimum: 0, maximum: 500, default: 0 },
+    fall: { enum: BLEND_FALLS, default: "measured" },
+    /** How sizes are found; by hand: they are those of the members. */
+    weighting: { enum: ["by hand", ...WEIGHTINGS], default: "by hand" },
+    /** Percent of the days, the first ones, by which weights are chosen. */
+    chosenBy: { type: "number", minimum: 10, maximum: 90, default: 60 },
+    members: {
+      type: "array",
+      maxItems: MAX_BLEND_MEMBERS,
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["runId", "size"],
+        properties: {
+          runId: id,
+          /** Units of an entry; times the run where its entries are of several sizes. 0 leaves it out. */
+          size: { type: "number", minimum: 0, maximum: 1e12 },
+        },
+      },
+    },
+  },
+} as const;
+
+export const blendBodySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "setup"],
+  properties: {
+    name: { type: "string", minLength: 1, maxLength: 120, pattern: "\\S" },
+    note: { type: "string", maxLength: 5000, default: "" },
+    setup: blendSetupSchema,
+  },
+} as const;
+
+export const blendChangeSchema = {
+  ...blendBodySchema,
+  required: ["name", "setup", "revision"],
+  /** The one that was read. */
+  properties: { ...blendBodySchema.properties, revision: { type: "integer", minimum: 1, maximum: 1e9 } },
+} as const;
+
+export type BlendWeighting = Weighting | "by hand";
+export interface BlendMemberSetup {
+  readonly runId: string;
+  readonly size: number;
+}
+/** What a blend is asked to be; the schema says what each field means. */
+export interface BlendSetup {
+  readonly cash: number;
+  readonly currency: string;
+  readonly rates: Readonly<Record<string, number>>;
+  readonly tolerated: number;
+  readonly allowance: number;
+  readonly fall: BlendFall;
+  readonly weighting: BlendWeighting;
+  readonly chosenBy: number;
+  readonly members: readonly BlendMemberSetup[];
+}
+export interface BlendBody {
+  readonly name: string;
+  readonly note: string;
+  readonly setup: BlendSetup;
+}
+export interface BlendChange extends BlendBody {
+  readonly revision: number;
+}
+
+export interface Blend extends BlendBody {
+  readonly id: string;
+  /** Grows by one with each change. */
+  readonly revision: number;
+  /** Of all that decides its result: account, weights, and each member's run with its size. */
+  readonly fingerprint: string;
+  readonly createdMs: number;
+  readonly updatedMs: number;
+}

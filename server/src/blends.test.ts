@@ -1,0 +1,81 @@
+/** Blends, by the API on a real SQLite file. */
+import type { ApiError, BlendBody } from "@plan-tester/contract";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { RunEntity } from "./db/entities.ts";
+import { SWING_SETTINGS, TestServer } from "./testing.ts";
+
+const DAY_MS = 86_400_000;
+
+const server = new TestServer();
+const runIds: string[] = [];
+let batchRunId = "";
+beforeAll(async () => {
+  await server.start();
+  await server.importSwing();
+  const { id: planId, source } = (await server.ask("createPlan", {}, { title: "Swing" })).body;
+  const runs = ["one", "two", "member"].map((label) => ({ planId, source, inputs: {}, settings: SWING_SETTINGS, label }));
+  const { batch } = (await server.ask("queueRuns", {}, { name: "Three", runs })).body;
+  const kept = async () => (await server.ask("listRuns", { batch })).body.runs;
+  while ((await kept()).length < runs.length) await new Promise((resolve) => setTimeout(resolve, 30));
+  for (const { id, name } of await kept())
+    if (name === "member") batchRunId = id;
+    else runIds.push(id);
+}, 60_000);
+afterAll(() => server.end());
+
+const bodyOf = (ids: readonly string[], size = 2): BlendBody => ({
+  ...{ name: "Two", note: "" },
+  setup: {
+    ...{ cash: 100_000, currency: "XSC", rates: {}, tolerated: 20, allowance: 0, fall: "measured", weighting: "by hand", chosenBy: 60 },
+    members: ids.map((runId) => ({ runId, size })),
+  },
+});
+
+test("a blend is kept, changed against its revision, found in the bin, and comes back", async () => {
+  const { status, body: made } = await server.ask("createBlend", {}, bodyOf(runIds));
+  expect([status, made.revision]).toEqual([201, 1]);
+  expect((await server.ask("getBlend", { id: made.id })).body).toEqual(made);
+  const larger = { ...bodyOf(runIds, 3), name: "Three each", revision: 1 };
+  const { body: changed } = await server.ask("replaceBlend", { id: made.id }, larger);
+  expect(changed).toMatchObject({ name: "Three each", revision: 2 });
+  expect(changed.fingerprint).not.toBe(made.fingerprint);
+  const late = await server.call<ApiError>("PUT", `/blends/${made.id}`, larger);
+  expect([late.status, late.body.error.message]).toEqual([409, expect.stringContaining("at revision 2, and this change is of revision 1")]);
+  expect((await server.ask("listBlends")).body).toEqual([changed]);
+  await server.ask("deleteBlend", { id: made.id });
+  expect((await server.ask("listBlends")).body).toEqual([]);
+  expect((await server.call("GET", `/blends/${made.id}`)).status).toBe(404);
+  await server.ask("restoreDeleted", {}, { kind: "blend", id: made.id });
+  expect((await server.ask("listBlends")).body).toEqual([changed]);
+});
+
+test("its name and words don't change what it is; its sizes and account do", async () => {
+  const { body: one } = await server.ask("createBlend", {}, bodyOf(runIds));
+  const { body: named } = await server.ask("createBlend", {}, { ...bodyOf(runIds), name: "Another", note: "why" });
+  const { body: rich } = await server.ask("createBlend", {}, { ...bodyOf(runIds), setup: { ...bodyOf(runIds).setup, cash: 200_000 } });
+  expect(named.fingerprint).toBe(one.fingerprint);
+  expect(rich.fingerprint).not.toBe(one.fingerprint);
+});
+
+test.each([
+  ["a run that was never kept", { members: [{ runId: "nobody", size: 1 }] }, 404, /no kept run "nobody"/],
+  ["a size below nothing", { members: [{ runId: "r", size: -1 }] }, 400, /size must be >= 0/],
+  ["an account of nothing", { cash: 0 }, 400, /cash must be >= 1/],
+  ["weights that are unknown", { weighting: "by luck" }, 400, /weighting must be one of/],
+  ["more members than can be", { members: Array.from({ length: 21 }, () => ({ runId: "r", size: 1 })) }, 400, /more than 20|20 items/],
+])("%s is refused in words", async (_what, part, status, words) => {
+  const { setup } = bodyOf(runIds);
+  const refused = await server.call<ApiError>("POST", "/blends", { ...bodyOf(runIds), setup: { ...setup, ...part } });
+  expect(refused.status).toBe(status);
+  expect(refused.body.error.message).toMatch(words);
+});
+
+test("a run that is a member is cleared by no rule", async () => {
+  const { storage, database } = server.application;
+  const now = Date.now();
+  await database.write((manager) => manager.update(RunEntity, { deletedMs: 0 }, { createdMs: now - 31 * DAY_MS, comparedMs: 0 }));
+  await server.ask("createBlend", {}, bodyOf([batchRunId]));
+  await server.ask("setRetention", {}, { binDays: 14, batchRunDays: 30, dailyReturnDays: null });
+  await storage.applyRules(now);
+  expect((await server.ask("listRuns", {})).body.runs.map(({ id }) => id)).toEqual([batchRunId]);
+});
