@@ -7,6 +7,10 @@ export const MAX_BLEND_MEMBERS = 20;
 export const BLEND_FALLS = ["measured", "days 95", "days 99"] as const;
 export type BlendFall = (typeof BLEND_FALLS)[number];
 
+/** Over which days a blend is looked at. */
+export const BLEND_DAYS = ["shared", "all"] as const;
+export type BlendDays = (typeof BLEND_DAYS)[number];
+
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 
 export const blendSetupSchema = {
@@ -32,6 +36,8 @@ export const blendSetupSchema = {
     fall: { enum: BLEND_FALLS, default: "measured" },
     /** How sizes are found; by hand: they are those of the members. */
     weighting: { enum: ["by hand", ...WEIGHTINGS], default: "by hand" },
+    /** shared: from the day on which the last member begins to that on which the first ends, where there are such days. */
+    days: { enum: BLEND_DAYS, default: "shared" },
     /** Percent of the days, the first ones, by which weights are chosen. */
     chosenBy: { type: "number", minimum: 10, maximum: 90, default: 60 },
     members: {
@@ -83,6 +89,7 @@ export interface BlendSetup {
   readonly allowance: number;
   readonly fall: BlendFall;
   readonly weighting: BlendWeighting;
+  readonly days: BlendDays;
   readonly chosenBy: number;
   readonly members: readonly BlendMemberSetup[];
 }

@@ -10,9 +10,26 @@ export {
   rollingCorrelation,
   worstDays,
 } from "./blend/correlation.ts";
-export { type BlendCurves, blendCurves, blendPart, dailyProfits, jointProfit, type MemberCurve, type Rate } from "./blend/curves.ts";
+export {
+  type BlendCurves,
+  blendCurves,
+  blendPart,
+  dailyProfits,
+  heldAt,
+  jointProfit,
+  type MemberCurve,
+  type Rate,
+} from "./blend/curves.ts";
 export { type Gain, gainOver, jointAhead } from "./blend/doubt.ts";
-export { type BlendFigures, blendFigures, type Fall, type MemberShare, type SharedFall, sharedFalls } from "./blend/figures.ts";
+export {
+  type BlendFigures,
+  blendFigures,
+  deepestFallOf,
+  type Fall,
+  type MemberShare,
+  type SharedFall,
+  sharedFalls,
+} from "./blend/figures.ts";
 export {
   type BlendMember,
   type BlendQuestion,

@@ -158,7 +158,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
 
   const requests = new RunRequests(markets, interactive);
   const kits = new KitRepository(database);
-  const demo = new DemoWorld({ database, bars, bin, plans, kits, runs, sweeps, walks, markets, watches: () => watches });
+  const demo = new DemoWorld({ database, bars, bin, plans, kits, blends, runs, sweeps, walks, markets, watches: () => watches });
   const app = express();
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.

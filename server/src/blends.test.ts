@@ -26,7 +26,17 @@ afterAll(() => server.end());
 const bodyOf = (ids: readonly string[], size = 2): BlendBody => ({
   ...{ name: "Two", note: "" },
   setup: {
-    ...{ cash: 100_000, currency: "XSC", rates: {}, tolerated: 20, allowance: 0, fall: "measured", weighting: "by hand", chosenBy: 60 },
+    ...{
+      cash: 100_000,
+      currency: "XSC",
+      rates: {},
+      tolerated: 20,
+      allowance: 0,
+      fall: "measured",
+      weighting: "by hand",
+      chosenBy: 60,
+      days: "shared",
+    },
     members: ids.map((runId) => ({ runId, size })),
   },
 });

@@ -147,3 +147,18 @@ export function blendPart(curves: BlendCurves, from: number, to: number): BlendC
     alive: alive.map(({ from: a, to: b }) => ({ from: place(a), to: Math.min(place(b), to - from - 1) })),
   };
 }
+
+/** What stood at a member's closes (a position's value, its margin) on the clock of the blend: 0 before the first and after the last. */
+export function heldAt(
+  { time: own, values }: { readonly time: Float64Array; readonly values: Float64Array },
+  time: Float64Array,
+): Float64Array {
+  const held = new Float64Array(time.length);
+  const last = values.length - 1;
+  let at = -1;
+  for (let i = 0; i < time.length; i++) {
+    if (at < last && own[at + 1]! <= time[i]!) at++;
+    held[i] = at < 0 || (at === last && time[i]! > own[last]!) ? 0 : values[at]!;
+  }
+  return held;
+}

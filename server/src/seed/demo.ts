@@ -7,7 +7,7 @@ import type { Bin } from "../db/bin.ts";
 import { InstrumentEntity, WorkspaceEntity } from "../db/entities.ts";
 import type { MarketService } from "../features/markets/market-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
-import { firstRunOf, type SeedParts, seed, shippedKits } from "./seed.ts";
+import { FIRST_BLEND, firstRunOf, type SeedParts, seed, shippedKits } from "./seed.ts";
 
 const NAME = "demo";
 
@@ -73,7 +73,7 @@ export class DemoWorld {
    * @throws PlanTesterError conflict while a watch is running or the demo is being made.
    */
   async remove(): Promise<void> {
-    const { database, bin, plans, kits, runs, sweeps, walks, markets, watches } = this.#parts;
+    const { database, bin, plans, kits, blends, runs, sweeps, walks, markets, watches } = this.#parts;
     if (this.#making) throw new PlanTesterError("conflict", "The demo world is being made. Wait until it is there.", {});
     const running = ((await watches()?.list()) ?? []).filter(({ state }) => state !== "ended");
     if (running.length > 0)
@@ -91,6 +91,7 @@ export class DemoWorld {
       unchanged.add(id);
       await bin.remove("plan", id);
     }
+    if ((await blends.list()).some(({ id, revision }) => id === FIRST_BLEND && revision === 1)) await bin.remove("blend", FIRST_BLEND);
     for (const example of EXAMPLES)
       if (unchanged.has(example.id) && (await runs.isKept(firstRunOf(example)))) await bin.remove("run", firstRunOf(example));
     for (const { id, planId } of await sweeps.list()) if (unchanged.has(planId)) await bin.remove("sweep", id);

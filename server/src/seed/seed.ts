@@ -20,6 +20,7 @@ import { linkModules } from "@plan-tester/runner";
 import PQueue from "p-queue";
 import type { Database } from "../db/database.ts";
 import { InstrumentEntity } from "../db/entities.ts";
+import type { BlendRepository } from "../features/blends/blend-repository.ts";
 import type { KitRepository } from "../features/kits/kit-repository.ts";
 import type { BarRepository } from "../features/markets/bar-repository.ts";
 import type { PlanRepository } from "../features/plans/plan-repository.ts";
@@ -33,6 +34,7 @@ export interface SeedParts {
   readonly bars: BarRepository;
   readonly plans: PlanRepository;
   readonly kits: KitRepository;
+  readonly blends: BlendRepository;
   readonly runs: RunService;
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
@@ -55,6 +57,7 @@ export async function seed(parts: SeedParts, say: Say): Promise<void> {
   await seedExamples(parts, say);
   await seedSweep(parts, say);
   await seedWalkForward(parts, say);
+  await seedBlend(parts, say);
 }
 
 /** The demo's exit kits as the library keeps them. */
@@ -169,6 +172,25 @@ async function seedWalkForward({ walks }: SeedParts, say: Say): Promise<void> {
   });
   await walks.finished(walk.id);
   say(`${walk.planTitle}: a walk-forward of ${walk.total} windows`);
+}
+
+/** The examples of the demo's blend, with the sizes they ran at; the last two are the same rules, as a program and as a sheet. */
+const BLENDED = { "kelp-ebb-fade": 2, "worded-rules": 1, "brine-base-entry": 1, "brine-base-entry-sheet": 1 } as const;
+export const FIRST_BLEND = "four-of-the-isles";
+
+async function seedBlend({ blends }: SeedParts, say: Say): Promise<void> {
+  if ((await blends.list()).some(({ id }) => id === FIRST_BLEND)) return;
+  const members = Object.entries(BLENDED).map(([id, size]) => ({
+    runId: firstRunOf(EXAMPLES.find((example) => example.id === id)!),
+    size,
+  }));
+  const terms = { rates: {}, tolerated: 20, allowance: 0, fall: "measured", weighting: "by hand", days: "shared", chosenBy: 60 } as const;
+  const note = "Four plans on one account. Two of them are twins: see how they move together, and leave one out.";
+  const { name } = await blends.insert(
+    { name: "Four of the isles", note, setup: { ...terms, cash: 400_000, currency: "XSC", members } },
+    FIRST_BLEND,
+  );
+  say(`${name}: a blend of ${members.length}`);
 }
 
 /** Examples that a new workspace watches, by the timeframe: busy ones, so that there is something to look at soon. */

@@ -28,6 +28,7 @@ export function useFound(isOpen: boolean): PaletteGroup[] {
   const runs = useQuery({ ...queries.batch("", 0), ...when });
   const sweeps = useQuery({ ...queries.sweeps(), ...when });
   const walks = useQuery({ ...queries.walkForwards(), ...when });
+  const blends = useQuery({ ...queries.blends(), ...when });
   const watches = useQuery({ ...queries.watches(), ...when });
   const on = ({ symbol, timeframe }: { readonly symbol: string; readonly timeframe: string }): string =>
     `${symbol} ${timeframeLabel(timeframe)}`;
@@ -62,6 +63,14 @@ export function useFound(isOpen: boolean): PaletteGroup[] {
         path: `/walk-forwards/${id}`,
         name: planTitle,
         about: on(request.settings),
+      })),
+    },
+    {
+      heading: "Blends",
+      entries: (blends.data ?? []).map(({ id, name, setup: { members } }) => ({
+        path: `/blends/${id}`,
+        name,
+        about: `${members.length} members`,
       })),
     },
     {

@@ -12,6 +12,7 @@ const PLACES = [
   ["Plans", "/plans"],
   ["Runs", "/runs"],
   ["Sweeps", "/sweeps"],
+  ["Blends", "/blends"],
   ["Watches", "/watches"],
 ] as const;
 

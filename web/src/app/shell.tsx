@@ -23,6 +23,7 @@ const PLACES = [
   ["/plans", "Plans"],
   ["/runs", "Runs"],
   ["/sweeps", "Sweeps"],
+  ["/blends", "Blends"],
   ["/watches", "Watches"],
 ] as const;
 

@@ -10,9 +10,8 @@ import { BlendEntity, type BlendRow, RunEntity } from "../../db/entities.ts";
 type Manager = Parameters<Parameters<Database["write"]>[0]>[0];
 
 function blendOf({ deletedMs: _deleted, ...row }: BlendRow): Blend {
-  const { cash, currency, rates, members } = row.setup;
   // Kept runs never change: their ids stand for what they are.
-  return { ...row, fingerprint: shortHash({ cash, currency, rates, members }) };
+  return { ...row, fingerprint: shortHash(row.setup) };
 }
 
 const missing = (id: string): PlanTesterError => new PlanTesterError("not-found", `There is no blend "${id}".`, { id });
@@ -38,10 +37,10 @@ export class BlendRepository {
   }
 
   /** @throws PlanTesterError not-found when a member is no kept run */
-  async insert({ name, note, setup }: BlendBody): Promise<Blend> {
+  async insert({ name, note, setup }: BlendBody, id = randomUUID().slice(0, 8)): Promise<Blend> {
     const now = Date.now();
     const row: BlendRow = {
-      ...{ id: randomUUID().slice(0, 8), name, note, setup, revision: 1 },
+      ...{ id, name, note, setup, revision: 1 },
       ...{ createdMs: now, updatedMs: now, deletedMs: 0 },
     };
     await this.#database.write(async (manager) => {

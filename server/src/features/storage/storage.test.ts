@@ -56,7 +56,17 @@ async function walkOf(): Promise<string> {
 }
 
 const BLEND_OF_KEPT: BlendSetup = {
-  ...{ cash: 5000, currency: "XSC", rates: {}, tolerated: 20, allowance: 0, fall: "measured", weighting: "by hand", chosenBy: 60 },
+  ...{
+    cash: 5000,
+    currency: "XSC",
+    rates: {},
+    tolerated: 20,
+    allowance: 0,
+    fall: "measured",
+    weighting: "by hand",
+    chosenBy: 60,
+    days: "shared",
+  },
   members: [{ runId: "kept", size: 1 }],
 };
 

@@ -10,6 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
+import { useNewBlend } from "../blends/new-blend.ts";
 import { DiffView } from "../versions/diff-view.tsx";
 import { CurvesCompared } from "./curves-compared.tsx";
 import { differencesOf } from "./differences.ts";
@@ -23,9 +24,24 @@ export function ComparePage() {
   const [search, setSearch] = useSearchParams();
   const ids = (search.get("runs") ?? "").split(",").filter(Boolean);
   const { runs, errors, waiting, ids: shown } = useCompared(ids, search.get("batch") ?? "");
+  const blend = useNewBlend();
   const set = (next: readonly string[]): void => setSearch({ runs: next.join(",") }, { replace: true });
   return (
-    <Page title="Compare" aside={shown.length < MOST_COMPARED ? <AddRun known={shown} onAdd={(id) => set([...shown, id])} /> : null}>
+    <Page
+      title="Compare"
+      aside={
+        <>
+          {shown.length < MOST_COMPARED ? <AddRun known={shown} onAdd={(id) => set([...shown, id])} /> : null}
+          <Button
+            disabled={runs.length === 0}
+            onClick={() => void blend(runs.map(({ id }) => id))}
+            title="Set these runs on one account, with sizes"
+          >
+            Blend them
+          </Button>
+        </>
+      }
+    >
       <div className="flex flex-col gap-5 p-4">
         {errors.map((error) => (
           <Failure key={String(error)} error={error} />

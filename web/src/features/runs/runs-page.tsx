@@ -1,5 +1,5 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
-import type { RunQuery } from "@plan-tester/contract";
+import { MAX_BLEND_MEMBERS, type RunQuery } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
@@ -13,6 +13,7 @@ import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { useNewBlend } from "../blends/new-blend.ts";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { useRunGrid } from "./run-list.tsx";
 
@@ -27,6 +28,7 @@ export function RunsPage() {
   const facets = useQuery(queries.runFacets()).data;
   const navigate = useNavigate();
   const remove = useDelete();
+  const blend = useNewBlend();
   const runs = useMemo(() => pages.data?.pages.flatMap((page) => page.runs) ?? [], [pages.data]);
   const total = pages.data?.pages[0]?.total ?? 0;
   const change = (part: Partial<RunQuery>): void => setQuery({ ...query, ...part });
@@ -66,6 +68,13 @@ export function RunsPage() {
             </Select>
           ))}
           <GridTools grid={grid} file="runs.csv" />
+          <Button
+            disabled={chosen.length === 0 || chosen.length > MAX_BLEND_MEMBERS}
+            onClick={() => void blend(chosen)}
+            title="Set the chosen runs on one account, with sizes"
+          >
+            Blend {chosen.length > 0 ? chosen.length : ""}
+          </Button>
           <Button
             variant="primary"
             disabled={chosen.length < 2 || chosen.length > MOST_COMPARED}
