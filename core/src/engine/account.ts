@@ -1,4 +1,7 @@
-/** One account: cash, the books of its instruments, and what they share: order numbers, margin, seeded slippage. */
+/**
+ * One account: cash, the books of its instruments, and what they share: order numbers, margin, seeded slippage. Where
+ * several plans trade on one account each has a ledger of its own, and what decides for all is asked of the pool.
+ */
 import { Random } from "../random.ts";
 import type { Lot } from "./lots.ts";
 import type { Order } from "./orders.ts";
@@ -18,6 +21,19 @@ export interface AccountBook {
   watchRuin(share: number | null): void;
 }
 
+/** What the ledger of one plan asks where several plans trade on one account (`AccountPool`). */
+export interface LedgerPool {
+  readonly ledgers: Account[];
+  readonly books: readonly AccountBook[];
+  readonly equity: number;
+  readonly equityNow: number;
+  readonly marginUsed: number;
+  readonly isOver: boolean;
+  isRuinStale: boolean;
+  noteClose(equity: number, timeMs: number): void;
+  watchRuin(): void;
+}
+
 export class Account {
   readonly settings: EngineSettings;
   readonly books: AccountBook[] = [];
@@ -27,12 +43,16 @@ export class Account {
   trades = 0;
   /** Close at which equity was first 0 or less (R5.6), UTC milliseconds; NaN before. */
   ruinMs = Number.NaN;
+  /** What it shares with the ledgers of other plans; null where it is an account of its own. */
+  readonly pool: LedgerPool | null;
   /** Positions have changed since the prices were worked out at which equity would be gone. */
-  isRuinStale = true;
+  #isRuinStale = true;
   readonly #random: Random;
 
-  constructor(settings: EngineSettings) {
+  constructor(settings: EngineSettings, pool: LedgerPool | null = null) {
     this.settings = settings;
+    this.pool = pool;
+    pool?.ledgers.push(this);
     this.cash = settings.cash;
     // A stream of its own: a plan that draws numbers does not move its slippage.
     this.#random = new Random(settings.seed ^ 0x5a17);
@@ -52,8 +72,13 @@ export class Account {
     while (this.draws < count) this.draw();
   }
 
-  /** Cash and open profit, each instrument at its last known close (R5.3). */
+  /** Cash and open profit, each instrument at its last known close (R5.3), of all plans on the account. */
   get equity(): number {
+    return this.pool ? this.pool.equity : this.ownEquity;
+  }
+
+  /** The same of this ledger alone. */
+  get ownEquity(): number {
     let equity = this.cash;
     for (let k = 0; k < this.books.length; k++) {
       const book = this.books[k]!;
@@ -68,6 +93,10 @@ export class Account {
 
   /** The same at the prices of this very moment inside the bars. */
   get equityNow(): number {
+    return this.pool ? this.pool.equityNow : this.ownEquityNow;
+  }
+
+  get ownEquityNow(): number {
     let equity = this.cash;
     for (const book of this.books) equity += book.profitAt(book.priceNow);
     return equity;
@@ -75,6 +104,7 @@ export class Account {
 
   /** Whether the account is wiped out and the run is to end. */
   get isOver(): boolean {
+    if (this.pool) return this.pool.isOver;
     return this.settings.ruin === "stop" && !Number.isNaN(this.ruinMs);
   }
 
@@ -83,9 +113,16 @@ export class Account {
    * next open, unless the run goes on.
    */
   noteClose(equity: number, timeMs: number): void {
+    if (this.pool) return this.pool.noteClose(equity, timeMs);
     if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();
+  }
+
+  /** Positions, or what they are worth, have changed. */
+  staleRuin(): void {
+    if (this.pool) this.pool.isRuinStale = true;
+    else this.#isRuinStale = true;
   }
 
   /**
@@ -93,8 +130,9 @@ export class Account {
    * looked at. Several positions share what is left equally.
    */
   watchRuin(): void {
-    if (!this.isRuinStale) return;
-    this.isRuinStale = false;
+    if (this.pool) return this.pool.watchRuin();
+    if (!this.#isRuinStale) return;
+    this.#isRuinStale = false;
     let held = 0;
     for (const book of this.books) if (book.units !== 0) held++;
     const share = held > 0 ? Math.max(0, this.equity) / held : 0;
@@ -103,6 +141,10 @@ export class Account {
 
   /** Margin that open lots tie up at the prices of now (R5.5). */
   get marginUsed(): number {
+    return this.pool ? this.pool.marginUsed : this.ownMarginUsed;
+  }
+
+  get ownMarginUsed(): number {
     let sum = 0;
     for (const book of this.books) for (const lot of book.lots) sum += book.marginOf(lot.quantity, book.priceNow);
     return sum;
@@ -133,12 +175,13 @@ export class Account {
   #positionsProblem(book: AccountBook, order: Order): string {
     const { maxPositions, positions } = this.settings;
     if (maxPositions === null) return "";
+    const books = this.pool ? this.pool.books : this.books;
     let open = 0;
     if (positions === "netting") {
       if (book.lots.some((lot) => lot.order.owner === order.owner)) return "";
-      for (const other of this.books) if (other.lots.length > 0) open++;
+      for (const other of books) if (other.lots.length > 0) open++;
     } else
-      for (const other of this.books)
+      for (const other of books)
         for (const lot of other.lots) if (order.intent !== "reverse" || other !== book || lot.side === order.side) open++;
     return open < maxPositions ? "" : `${open} positions are open, the most is ${maxPositions} (R6)`;
   }

@@ -25,6 +25,8 @@ export interface JointListener {
 }
 
 const NO_BAR = -1;
+/** The actor while another plan on the same account acts. */
+const OTHERS = -2;
 
 /** Where the positions begin in a note. */
 const FIRST_POSITION = 3;
@@ -119,16 +121,60 @@ export class JointSimulation implements Clock {
     for (;;) {
       // Between two acts, when every instrument can be brought up to now.
       this.#account.watchRuin();
-      if (this.#touchedCount > 0) this.#refreshTouched();
+      this.refresh();
       const k = queue.first;
       const timeMs = queue.timeOf(k);
       const phase = queue.phaseOf(k);
       if (this.isOver || timeMs === Number.POSITIVE_INFINITY || timeMs > endMs || (timeMs === endMs && phase >= PHASE.events)) break;
       this.#act(k, timeMs, phase);
     }
+    this.rest(end);
+  }
+
+  /** Nothing more happens before the open of bar `end` of the first instrument: equity is drawn up to there. */
+  rest(end: number): void {
+    const { bars } = this.#feeds[0]!;
     this.#actor = NO_BAR;
     // A run that is over has done the bar in which it ended.
-    this.#mark(this.isOver ? Math.min(end, firstAtOrAfter(main.bars.closeTime, this.#momentMs, main.bars.length) + 1) : end);
+    this.#mark(this.isOver ? Math.min(end, firstAtOrAfter(bars.closeTime, this.#momentMs, bars.length) + 1) : end);
+  }
+
+  // --- several plans on one account: a clock that goes by the moments of all ----------------------------------------
+
+  /** Finds the next moments of what has changed. */
+  refresh(): void {
+    if (this.#touchedCount > 0) this.#refreshTouched();
+  }
+
+  /** When something next happens here; Infinity where nothing does any more. As of the last `refresh`. */
+  get nextMs(): number {
+    return this.#queue.timeOf(this.#queue.first);
+  }
+
+  get nextPhase(): Phase {
+    return this.#queue.phaseOf(this.#queue.first);
+  }
+
+  /** Does what is next. */
+  act(): void {
+    const k = this.#queue.first;
+    this.#act(k, this.#queue.timeOf(k), this.#queue.phaseOf(k));
+  }
+
+  /**
+   * Another plan acts at this moment.
+   * @param nowMs what is known by then counts @param isAhead what happens here at the same moment has happened already
+   */
+  standBy(momentMs: number, phase: Phase, nowMs: number, isAhead: boolean): void {
+    this.#momentMs = momentMs;
+    this.#phase = phase;
+    this.#nowMs = nowMs;
+    this.#actor = isAhead ? this.#feeds.length : OTHERS;
+  }
+
+  /** When the last bar of any instrument closes. */
+  get endMs(): number {
+    return this.#feeds.reduce((last, { bars }) => Math.max(last, bars.closeTime[bars.length - 1] ?? last), Number.NEGATIVE_INFINITY);
   }
 
   finish(): void {
@@ -255,7 +301,7 @@ export class JointSimulation implements Clock {
     this.#account.noteClose(this.#account.equity, timeMs);
     if (this.#account.isOver) feed.nextClose = feed.bars.length;
     // What is left for each to lose is shared anew.
-    else if (isWalked && this.#isHeld) this.#account.isRuinStale = true;
+    else if (isWalked && this.#isHeld) this.#account.staleRuin();
     if (feed.nextClose !== i) return;
     feed.handlers.atClose(i);
     feed.nextClose = feed.handlers.nextClose(i + 1);
@@ -492,6 +538,7 @@ export class JointSimulation implements Clock {
     const equity = this.#equity;
     const notes = this.#notes;
     const cash = notes[at + 1]!;
+    if (this.#feeds.length === 1 && this.#rates[0] === null) return this.#drawAlone(from, to, at);
     if (notes[at + 2] === 0) {
       for (let i = from; i < to; i++) {
         equity[i] = cash;
@@ -522,6 +569,33 @@ export class JointSimulation implements Clock {
     counts.positionValueSum += sum;
     counts.positionValuePeak = peak;
     if (to > from && units > counts.unitsPeak) counts.unitsPeak = units;
+  }
+
+  /** One instrument: the same sums as those of a run on it alone, to the last bit. */
+  #drawAlone(from: number, to: number, at: number): void {
+    const { counts } = this;
+    const equity = this.#equity;
+    const notes = this.#notes;
+    const { bars, book } = this.#feeds[0]!;
+    const { close } = bars;
+    const { pointMoney } = book;
+    const [cash, units, basis, gross] = [
+      notes[at + 1]!,
+      notes[at + FIRST_POSITION]!,
+      notes[at + FIRST_POSITION + 1]!,
+      notes[at + FIRST_POSITION + 2]!,
+    ];
+    const isHeld = notes[at + 2] === 1;
+    const [base, perPrice] = [cash - basis * pointMoney, units * pointMoney];
+    for (let i = from; i < to; i++) {
+      equity[i] = isHeld ? base + perPrice * close[i]! : cash;
+      counts.exposedBars += isHeld ? 1 : this.#exposed[i]!;
+      if (!isHeld) continue;
+      const value = gross * close[i]! * pointMoney;
+      counts.positionValueSum += value;
+      if (value > counts.positionValuePeak) counts.positionValuePeak = value;
+    }
+    if (isHeld && to > from && gross > counts.unitsPeak) counts.unitsPeak = gross;
   }
 
   /** Adds the open profit of one feed's position to equity, and what it is worth. */

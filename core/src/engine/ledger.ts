@@ -218,7 +218,7 @@ export class Ledger {
       units += lot.side * lot.quantity;
       money += lot.side * lot.quantity * lot.entryPrice;
     }
-    if (units !== state.units || money !== state.basisMoney) state.account.isRuinStale = true;
+    if (units !== state.units || money !== state.basisMoney) state.account.staleRuin();
     state.units = units;
     state.grossUnits = gross;
     state.basisMoney = money;
@@ -233,7 +233,7 @@ export class Ledger {
       lot.financingPerUnit += perUnit;
       account.cash -= perUnit * lot.quantity;
     }
-    account.isRuinStale = true;
+    account.staleRuin();
     triggers.changed();
   }
 

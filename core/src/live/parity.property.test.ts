@@ -7,136 +7,19 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "../engine/kit.ts";
 import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
-import { makeSeries } from "../market/bars.ts";
-import type { SessionCalendar } from "../market/calendar.ts";
 import { type Instrument, NO_COSTS } from "../market/instrument.ts";
-import { Random } from "../random.ts";
-import { INSTRUMENT, START } from "../testing/bars.ts";
+import { INSTRUMENT } from "../testing/bars.ts";
+import { type Erratic, erratic } from "../testing/erratic.ts";
 import { backtested, type Deeds, type MinuteFeed, replayed, type Venue, watched } from "../testing/live.ts";
-import { declare, words } from "../testing/run.ts";
+import { CALENDARS, minutesOf } from "../testing/minutes.ts";
+import { declare } from "../testing/run.ts";
 
-const MINUTE = 60_000;
-const DAY = 86_400_000;
 const HISTORY_DAYS = 3;
 
-const hours = (open: string, close: string): SessionCalendar => ({
-  zone: "UTC",
-  weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open, close })),
-  holidays: [],
-  earlyCloses: [],
-  sessionsPerYear: 252,
-});
-const CALENDARS = [hours("09:00", "11:00"), hours("09:00", "11:00"), hours("09:30", "10:47")];
-
-/** Minutes of whole sessions on a grid of a quarter, some of them left out. */
-function minutesOf(seed: number, days: number, calendar: SessionCalendar, hasHoles: boolean) {
-  const random = new Random(seed);
-  const [session] = calendar.weekly as [SessionCalendar["weekly"][0]];
-  const at = (text: string): number => Number(text.slice(0, 2)) * 60 + Number(text.slice(3));
-  const rows: number[][] = [];
-  let price = 400;
-  for (let day = 0, made = 0; made < days; day++) {
-    const date = START + day * DAY;
-    if ([0, 6].includes(new Date(date).getUTCDay())) continue;
-    made++;
-    for (let minute = at(session.open); minute < at(session.close); minute++) {
-      if (hasHoles && random.next() < 0.03) continue;
-      const open = Math.max(100, price + (random.next() < 0.05 ? Math.round(random.normal() * 8) : 0));
-      const close = Math.max(100, open + Math.round(random.normal() * 3));
-      const high = Math.max(open, close) + Math.floor(random.next() * 4);
-      const low = Math.min(open, close) - Math.floor(random.next() * 4);
-      rows.push([date + minute * MINUTE, open / 4, high / 4, low / 4, close / 4, Math.floor(random.next() * 50)]);
-      price = close;
-    }
-  }
-  const column = (k: number): Float64Array => Float64Array.from(rows, (row) => row[k]!);
-  return makeSeries(
-    { time: column(0), open: column(1), high: column(2), low: column(3), close: column(4), volume: column(5) },
-    "1m",
-    calendar,
-  );
-}
-
-interface Case {
-  readonly seed: number;
+interface Case extends Erratic {
   readonly days: number;
-  readonly timeframe: string;
-  readonly instruments: number;
-  readonly actsOnPrice: boolean;
-  /** How often a handler does something, of 100 times. */
-  readonly zeal: number;
   readonly settings: Partial<EngineSettings>;
   readonly hasKit: boolean;
-}
-
-/** A plan that does things by chance in every handler; the same chances for the same seed. */
-function erratic({ seed, zeal, actsOnPrice, instruments, timeframe }: Case) {
-  // biome-ignore lint/suspicious/noExplicitAny: a plan's context is typed by language.d.ts, which plans alone see
-  return declare((context: any) => {
-    const { bars, on, markets, log, when, during, clock } = context;
-    const random = new Random(seed);
-    const { ticks, units } = words;
-    const fast = words.ema(bars.close, 4);
-    const slow = words.sma(bars.at(timeframe === "1d" ? "1w" : timeframe === "1h" ? "1d" : "1h").close, 2);
-    const isAbove = words.isAbove(bars.close, fast);
-    const since = words.barsSince(isAbove);
-    const pick = <T>(list: readonly T[]): T => list[Math.floor(random.next() * list.length)]!;
-    const few = (most: number): number => 1 + Math.floor(random.next() * most);
-    // biome-ignore lint/suspicious/noExplicitAny: as above
-    const handles: any[] = [];
-    const options = () => ({
-      tag: pick(["", "a", "b"]),
-      size: units(few(3)),
-      ...(random.next() < 0.2 && { group: pick(["g", "h"]) }),
-      ...(random.next() < 0.5 && { stopLoss: ticks(few(12)) }),
-      ...(random.next() < 0.4 && { target: ticks(few(12)) }),
-      ...(random.next() < 0.2 && { trail: ticks(few(8)) }),
-      ...(random.next() < 0.2 && { timeLimit: pick([{ bars: few(4) }, { minutes: few(40) }]) }),
-      ...(random.next() < 0.15 && { reverse: true }),
-      ...(random.next() < 0.25 && { goodFor: pick(["session", { until: "10:15" }, few(4)]) }),
-      ...(random.next() < 0.15 && { onlyIf: isAbove }),
-    });
-    const act = (where: string): void => {
-      if (random.next() * 100 >= zeal) return;
-      const traded = pick(markets.slice(0, instruments)) as (typeof markets)[0];
-      const door = pick(["long", "short"] as const);
-      const near = traded.bars.close.now + (few(24) - 12) / 4;
-      const deeds: (() => unknown)[] = [
-        () => handles.push(traded.enter[door](options())),
-        () => handles.push(traded.enter[door]({ ...options(), at: "close" })),
-        () => handles.push(traded.enter[door].stop(near, options())),
-        () => handles.push(traded.enter[door].limit(near, options())),
-        () => handles.push(traded.enter[door].stopLimit(near, near + 1, options())),
-        () => handles.push(traded.exit[door]({ part: pick([0.5, 1]) })),
-        () => handles.push(traded.exit[door].stop(near)),
-        () => handles.push(traded.exit[door]({ at: "close" })),
-        () => traded.position.close("out"),
-        () => traded.position.setStop(near),
-        () => traded.position.tightenStop(near),
-        () => traded.position.setTarget(pick([near, null])),
-        () => pick(handles)?.cancel(),
-        () => pick(handles)?.moveTo(near),
-        () => pick(handles)?.resize(few(4)),
-        () => traded.orders.cancelAll(),
-      ];
-      log(
-        `${where} ${clock.sessionDate} ${clock.minutes} ${traded.position.units} ${traded.position.profit} ${traded.position.highest} ${traded.position.barsHeld} ${context.account.equity} ${traded.orders.working.length} ${since.now} ${slow.now}`,
-      );
-      pick(deeds)();
-    };
-    on.start(() => act("start"));
-    on.sessionOpen(() => act("session open"));
-    on.sessionClose(() => act("session close"));
-    on.clock("10:07", () => act("clock"));
-    on.beforeClose(20, () => act("before close"));
-    on.barClose(() => act("close"));
-    for (const market of markets.slice(1)) market.onBarClose(() => act("other close"));
-    when(words.crossesAbove(bars.close, fast), () => act("cross"));
-    during(words.isAbove(fast, slow), () => act("during"));
-    for (const name of ["accepted", "filled", "opened", "changed", "closed", "cancelled", "expired", "refused"])
-      on[name]((event: { id?: number; orderId?: number }) => act(`${name} ${event.id ?? event.orderId ?? ""}`));
-    if (actsOnPrice) on.price(({ price }: { price: number }) => (random.next() < 0.1 ? act(`price ${price} ${fast.forming}`) : undefined));
-  });
 }
 
 function given(one: Case) {

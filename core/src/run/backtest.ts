@@ -2,7 +2,7 @@
  * One backtest from a declared plan to its complete result. It can be advanced in parts, so that a caller can show
  * progress and stop it: what is done stays (R7.5).
  */
-import { Account } from "../engine/account.ts";
+import { Account, type LedgerPool } from "../engine/account.ts";
 import { firstAfter } from "../engine/ascending.ts";
 import { Book } from "../engine/book.ts";
 import { EquityColumn, type EquityRecord, PeriodRecord } from "../engine/equity.ts";
@@ -59,6 +59,14 @@ export interface BacktestOptions {
   readonly isLean?: boolean;
   /** Hears of everything that happens on the books, before the plan does. */
   readonly observer?: RunObserver;
+  /** The account that it shares with other plans, whose clock then moves it (`BlendRun`). */
+  readonly shared?: SharedAccount;
+}
+
+export interface SharedAccount {
+  readonly pool: LedgerPool;
+  /** It is this time, as far as handlers can know: for the others as well. */
+  place(timeMs: number): void;
 }
 
 /** What happened on a book. */
@@ -94,7 +102,7 @@ export class Backtest {
     this.#options = options;
     const { settings, feeds } = options;
     for (const { instrument } of feeds) checkInstrument(instrument);
-    this.account = new Account(settings);
+    this.account = new Account(settings, options.shared?.pool);
     this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
     const rates = ratesOf(
       feeds.map(({ instrument }) => instrument),
@@ -108,7 +116,6 @@ export class Backtest {
       lead: this.#lead,
       feeds: feeds.map(({ instrument, store }, k) => ({ instrument, store, broker: new BookBroker(this.books[k]!) })),
     });
-    const isJoint = feeds.length > 1;
     const { firstBars } = this.host;
     const clocks = feeds.map(({ store, finer }, k) => {
       const book = this.books[k]!;
@@ -118,6 +125,7 @@ export class Backtest {
     });
     const { bars } = feeds[0]!.store;
     const lead = this.#lead;
+    const isJoint = this.#isJoint;
     const record = isJoint ? undefined : options.record;
     // Several instruments draw one curve over all bars.
     const drawn = isJoint ? (lead === 0 && options.equity) || new Float64Array(bars.length) : null;
@@ -177,7 +185,22 @@ export class Backtest {
   }
 
   get #isJoint(): boolean {
-    return this.#options.feeds.length > 1;
+    return this.#options.feeds.length > 1 || this.#options.shared !== undefined;
+  }
+
+  /** The clock of a run on a shared account. */
+  get joint(): JointSimulation {
+    if (!(this.simulation instanceof JointSimulation)) throw new Error("A run on one instrument alone has no joint clock.");
+    return this.simulation;
+  }
+
+  /** Its bars are over, or its account is: the plan is told, and what is open is marked out. */
+  end(): void {
+    if (this.#finished) return;
+    this.joint.rest(this.#options.feeds[0]!.store.bars.length);
+    this.#finished = true;
+    this.host.runEvent("end");
+    this.simulation.finish();
   }
 
   /** Runs up to bar `until` (exclusive). A plan's own error comes out as it was thrown; what was done stays. */
@@ -192,6 +215,7 @@ export class Backtest {
 
   /** Joint runs: where every instrument stands at a time. */
   #placeAt(timeMs: number): void {
+    this.#options.shared?.place(timeMs);
     const { closeTime, time, length } = this.#options.feeds[0]!.store.bars;
     const { cursor } = this.host;
     // Time steps back where a path is walked: to the open of its bar.
