@@ -788,6 +788,7 @@ export interface StorageReport {
 export type ServerEvent =
   | ({ readonly type: "run-figures"; readonly id: string } & FirstFigures)
   | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
+  | { readonly type: "blend-progress"; readonly id: string; readonly done: number; readonly total: number }
   | { readonly type: "rules-progress"; readonly id: string; readonly done: number; readonly total: number }
   /** What each rule of a run earns is in the journal of its plan. */
   | { readonly type: "rules-noted"; readonly id: string }

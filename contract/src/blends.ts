@@ -1,5 +1,5 @@
 /** Blends: kept runs on one account, with sizes. What they come to is computed by the core, from the runs' own columns. */
-import { WEIGHTINGS, type Weighting } from "@plan-tester/core";
+import { type MatchedTrade, type PlanFailure, type RunStatus, WEIGHTINGS, type Weighting } from "@plan-tester/core";
 
 export const MAX_BLEND_MEMBERS = 20;
 
@@ -74,6 +74,62 @@ export const blendChangeSchema = {
   /** The one that was read. */
   properties: { ...blendBodySchema.properties, revision: { type: "integer", minimum: 1, maximum: 1e9 } },
 } as const;
+
+/** A run of a blend as several plans on one account. */
+export const blendRunSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["id", "cash", "members"],
+  properties: {
+    /** Of the run, for its progress and for stopping it. */
+    id,
+    cash: blendSetupSchema.properties.cash,
+    members: {
+      type: "array",
+      minItems: 1,
+      maxItems: MAX_BLEND_MEMBERS,
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["runId"],
+        properties: {
+          runId: id,
+          /** Units of each entry; null as the run sized them. */
+          units: { type: "number", nullable: true, default: null, exclusiveMinimum: 0, maximum: 1e12 },
+          /** Account money for one of the run's own. */
+          rate: { type: "number", default: 1, minimum: 1e-9, maximum: 1e9 },
+        },
+      },
+    },
+  },
+} as const;
+
+export interface BlendRunRequest {
+  readonly id: string;
+  readonly cash: number;
+  readonly members: readonly { readonly runId: string; readonly units: number | null; readonly rate: number }[];
+}
+
+/** What one plan did on the account of all; money is that of its own run's account. */
+export interface BlendedMember {
+  readonly runId: string;
+  readonly status: RunStatus;
+  readonly failure: PlanFailure | null;
+  readonly netProfit: number;
+  readonly trades: readonly (MatchedTrade & { readonly quantity: number })[];
+  /** Refused orders by their reason, numbers left out. */
+  readonly refused: readonly { readonly reason: string; readonly orders: number }[];
+  /** Lines of its log that say what a kit or the engine did. */
+  readonly notices: number;
+}
+
+/** Columns: `equity0`, `time0` for the first member, and so on: its own ledger at the closes of its bars. */
+export interface BlendRunMeta {
+  readonly members: readonly BlendedMember[];
+  /** Close at which the account was wiped out; null where it was not. */
+  readonly ruinMs: number | null;
+  readonly elapsedMs: number;
+}
 
 export type BlendWeighting = Weighting | "by hand";
 export interface BlendMemberSetup {

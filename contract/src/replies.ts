@@ -55,7 +55,7 @@ import type {
   WatchEventsPage,
   WatchSummary,
 } from "./api.ts";
-import type { Blend } from "./blends.ts";
+import type { Blend, BlendRunMeta } from "./blends.ts";
 import type { VenueFaults } from "./faults.ts";
 import type { PlanFile } from "./schemas.ts";
 
@@ -93,6 +93,7 @@ export interface Replies {
   readonly createBlend: Blend;
   readonly getBlend: Blend;
   readonly replaceBlend: Blend;
+  readonly runBlend: BlendRunMeta;
   readonly listKits: readonly LibraryKit[];
   readonly createKit: LibraryKit;
   readonly replaceKit: LibraryKit;

@@ -10,7 +10,7 @@ import {
   type DeliveriesQuery,
   deliveriesQuerySchema,
 } from "./alerts.ts";
-import { type BlendBody, type BlendChange, blendBodySchema, blendChangeSchema } from "./blends.ts";
+import { type BlendBody, type BlendChange, type BlendRunRequest, blendBodySchema, blendChangeSchema, blendRunSchema } from "./blends.ts";
 import { type OtherTrade, otherTradeSchema, type PriceJump, priceJumpSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
@@ -209,6 +209,12 @@ export const ROUTES = {
     body: shape<BlendChange>(blendChangeSchema, "the blend"),
     errors: ["conflict", "not-found"],
   },
+  runBlend: {
+    ...{ method: "POST", path: "/blend-runs", summary: "Run plans of kept runs on one account, as columns", reply: "columns" },
+    body: shape<BlendRunRequest>(blendRunSchema, "the blend"),
+    errors: OF_RUNS,
+  },
+  stopBlendRun: { method: "POST", path: "/blend-runs/:id/stop", summary: "Stop that; it answers with what is done", reply: "nothing" },
   deleteBlend: { method: "DELETE", path: "/blends/:id", summary: "Delete a blend", reply: "nothing" },
 
   getJournal: { method: "GET", path: "/plans/:id/journal", summary: "Trials of a plan, newest first", reply: "json" },

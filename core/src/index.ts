@@ -146,9 +146,9 @@ export * from "./market/price-grid.ts";
 export * from "./market/resample.ts";
 export * from "./market/timeframe.ts";
 export * from "./random.ts";
-
-// runs
 export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";
+// runs
+export { BlendRun, type BlendRunOptions, MemberFailure } from "./run/blend-run.ts";
 export {
   advanceInSteps,
   checkLookAhead,

@@ -1,4 +1,6 @@
 /** Runs plans that are not trusted, in processes of their own. */
+
+export { type BlendRequest, blendPlans } from "./blend-plans.ts";
 export { inSharedMemory } from "./child/shared-memory.ts";
 export { compilePlan, planScript } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText, shortHash } from "./fingerprint.ts";

@@ -76,6 +76,18 @@ export interface RunMessage {
   readonly answer: "result" | "report" | "head";
 }
 
+/** Several plans on one account. */
+export interface BlendMessage {
+  readonly type: "blend";
+  readonly id: number;
+  readonly cash: number;
+  readonly members: readonly (Pick<RunMessage, "source" | "inputs" | "feeds" | "settings"> & {
+    readonly runId: string;
+    readonly name: string;
+    readonly rate: number;
+  })[];
+}
+
 /** Trades of a part of a run that is put together: JSON text of an array, and how many bars lie before the part. */
 export interface TradesPiece {
   readonly text: Uint8Array;
@@ -293,6 +305,7 @@ export type ToChild =
   | ForgetMessage
   | DescribeMessage
   | RunMessage
+  | BlendMessage
   | AssembleMessage
   | SweepMessage
   | LookAheadMessage
@@ -316,6 +329,8 @@ export type FromChild =
   | { readonly type: "ready" }
   | { readonly type: "traced"; readonly id: number; readonly findings: TraceFindings }
   | { readonly type: "held"; readonly id: number; readonly bars: number; readonly holdings: readonly ConditionEvidence[] }
+  /** The columns have gone ahead as parts. */
+  | { readonly type: "blended"; readonly id: number }
   | { readonly type: "looked"; readonly id: number; readonly report: LookAheadReport }
   | { readonly type: "described"; readonly id: number; readonly description: PlanDescription }
   | {

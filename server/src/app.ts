@@ -18,6 +18,7 @@ import { AlertRepository } from "./features/alerts/alert-repository.ts";
 import { AlertService } from "./features/alerts/alert-service.ts";
 import { blendHandlers } from "./features/blends/blend-handlers.ts";
 import { BlendRepository } from "./features/blends/blend-repository.ts";
+import { BlendRuns } from "./features/blends/blend-runs.ts";
 import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
@@ -182,7 +183,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
       ...kitHandlers(kits),
-      ...blendHandlers(blends, bin),
+      ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events }), bin),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, linker),
       ...walkForwardHandlers(walks, linker),

@@ -1,6 +1,6 @@
 /** Blends, by the API on a real SQLite file. */
-import type { ApiError, BlendBody } from "@plan-tester/contract";
-import { afterAll, beforeAll, expect, test } from "vitest";
+import { type ApiError, type BlendBody, type BlendRunMeta, type Packed, unpackColumns } from "@plan-tester/contract";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { RunEntity } from "./db/entities.ts";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
 
@@ -78,6 +78,50 @@ test.each([
   const refused = await server.call<ApiError>("POST", "/blends", { ...bodyOf(runIds), setup: { ...setup, ...part } });
   expect(refused.status).toBe(status);
   expect(refused.body.error.message).toMatch(words);
+});
+
+describe("as several plans on one account", () => {
+  const membersOf = (units: number | null) => runIds.map((runId) => ({ runId, units, rate: 1 }));
+  async function blended(id: string, members: ReturnType<typeof membersOf>, cash = 1e6): Promise<Packed<BlendRunMeta>> {
+    const response = await fetch(`${server.base}/blend-runs`, {
+      method: "POST",
+      body: JSON.stringify({ id, cash, members }),
+      headers: { "Content-Type": "application/json" },
+    });
+    expect(response.status).toBe(200);
+    return unpackColumns<BlendRunMeta>(await response.arrayBuffer());
+  }
+  const equityOf = async (id: string): Promise<Float64Array> => unpackColumns(await server.bytes(`/runs/${id}/columns`)).columns.equity!;
+
+  test("without limits that are shared each does what its own run did, to the last bit", async () => {
+    const { meta, columns } = await blended("plain", membersOf(null));
+    expect(meta.members.map(({ runId, status }) => [runId, status])).toEqual(runIds.map((id) => [id, "complete"]));
+    for (const [m, id] of runIds.entries()) {
+      const { figures, trades } = (await server.ask("getRun", { id })).body;
+      expect(trades.length).toBeGreaterThan(3);
+      expect(meta.members[m]!.netProfit).toBe(figures.netProfit);
+      expect(meta.members[m]!.trades.map(({ net }) => net)).toEqual(trades.map(({ net }) => net));
+      expect([...columns[`equity${m}`]!]).toEqual([...(await equityOf(id))]);
+    }
+  });
+
+  test("at twice the size each makes twice as much", async () => {
+    const [one, two] = [await blended("one", membersOf(1)), await blended("two", membersOf(2))];
+    expect(two.meta.members[0]!.netProfit).toBe(2 * one.meta.members[0]!.netProfit);
+    expect(two.meta.members[0]!.trades.every(({ quantity }) => quantity === 2)).toBe(true);
+  });
+
+  test("an account on which all is lost is over for every plan", async () => {
+    const { meta } = await blended("poor", membersOf(100), 1000);
+    expect(meta.ruinMs).not.toBeNull();
+    expect(meta.members.map(({ status }) => status)).toEqual(["ruined", "ruined"]);
+  });
+
+  test("what can't be run is said, and what does not run can't be stopped", async () => {
+    const bad = await server.call<ApiError>("POST", "/blend-runs", { id: "bad", cash: 1, members: [{ runId: "nobody" }] });
+    expect([bad.status, bad.body.error.message]).toEqual([404, expect.stringContaining('no run "nobody"')]);
+    expect((await server.call("POST", "/blend-runs/bad/stop")).status).toBe(404);
+  });
 });
 
 test("a run that is a member is cleared by no rule", async () => {

@@ -25,19 +25,19 @@ export class AccountPool implements LedgerPool {
 
   get equity(): number {
     let equity = this.cash;
-    for (const ledger of this.ledgers) equity += ledger.ownEquity - ledger.settings.cash;
+    for (const ledger of this.ledgers) equity += (ledger.ownEquity - ledger.settings.cash) * ledger.poolRate;
     return equity;
   }
 
   get equityNow(): number {
     let equity = this.cash;
-    for (const ledger of this.ledgers) equity += ledger.ownEquityNow - ledger.settings.cash;
+    for (const ledger of this.ledgers) equity += (ledger.ownEquityNow - ledger.settings.cash) * ledger.poolRate;
     return equity;
   }
 
   get marginUsed(): number {
     let sum = 0;
-    for (const ledger of this.ledgers) sum += ledger.ownMarginUsed;
+    for (const ledger of this.ledgers) sum += ledger.ownMarginUsed * ledger.poolRate;
     return sum;
   }
 
@@ -46,8 +46,8 @@ export class AccountPool implements LedgerPool {
   }
 
   /** As of an account: with the first close at which nothing is left everything of every plan is closed. */
-  noteClose(equity: number, timeMs: number): void {
-    if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
+  noteClose(timeMs: number): void {
+    if (!(this.equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     for (const ledger of this.ledgers) ledger.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();
@@ -60,6 +60,6 @@ export class AccountPool implements LedgerPool {
     let held = 0;
     for (const { books } of this.ledgers) for (const book of books) if (book.units !== 0) held++;
     const share = held > 0 ? Math.max(0, this.equity) / held : 0;
-    for (const { books } of this.ledgers) for (const book of books) book.watchRuin(share);
+    for (const { books, poolRate } of this.ledgers) for (const book of books) book.watchRuin(share / poolRate);
   }
 }

@@ -30,7 +30,7 @@ export interface LedgerPool {
   readonly marginUsed: number;
   readonly isOver: boolean;
   isRuinStale: boolean;
-  noteClose(equity: number, timeMs: number): void;
+  noteClose(timeMs: number): void;
   watchRuin(): void;
 }
 
@@ -45,13 +45,16 @@ export class Account {
   ruinMs = Number.NaN;
   /** What it shares with the ledgers of other plans; null where it is an account of its own. */
   readonly pool: LedgerPool | null;
+  readonly poolRate: number;
   /** Positions have changed since the prices were worked out at which equity would be gone. */
   #isRuinStale = true;
   readonly #random: Random;
 
-  constructor(settings: EngineSettings, pool: LedgerPool | null = null) {
+  /** @param poolRate money of the pool for one of this ledger's */
+  constructor(settings: EngineSettings, pool: LedgerPool | null = null, poolRate = 1) {
     this.settings = settings;
     this.pool = pool;
+    this.poolRate = poolRate;
     pool?.ledgers.push(this);
     this.cash = settings.cash;
     // A stream of its own: a plan that draws numbers does not move its slippage.
@@ -74,7 +77,7 @@ export class Account {
 
   /** Cash and open profit, each instrument at its last known close (R5.3), of all plans on the account. */
   get equity(): number {
-    return this.pool ? this.pool.equity : this.ownEquity;
+    return this.pool ? this.pool.equity / this.poolRate : this.ownEquity;
   }
 
   /** The same of this ledger alone. */
@@ -93,7 +96,7 @@ export class Account {
 
   /** The same at the prices of this very moment inside the bars. */
   get equityNow(): number {
-    return this.pool ? this.pool.equityNow : this.ownEquityNow;
+    return this.pool ? this.pool.equityNow / this.poolRate : this.ownEquityNow;
   }
 
   get ownEquityNow(): number {
@@ -113,7 +116,7 @@ export class Account {
    * next open, unless the run goes on.
    */
   noteClose(equity: number, timeMs: number): void {
-    if (this.pool) return this.pool.noteClose(equity, timeMs);
+    if (this.pool) return this.pool.noteClose(timeMs);
     if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();
@@ -141,7 +144,7 @@ export class Account {
 
   /** Margin that open lots tie up at the prices of now (R5.5). */
   get marginUsed(): number {
-    return this.pool ? this.pool.marginUsed : this.ownMarginUsed;
+    return this.pool ? this.pool.marginUsed / this.poolRate : this.ownMarginUsed;
   }
 
   get ownMarginUsed(): number {

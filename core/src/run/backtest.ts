@@ -65,6 +65,8 @@ export interface BacktestOptions {
 
 export interface SharedAccount {
   readonly pool: LedgerPool;
+  /** Money of the pool for one of this run's account. */
+  readonly rate: number;
   /** It is this time, as far as handlers can know: for the others as well. */
   place(timeMs: number): void;
 }
@@ -102,7 +104,7 @@ export class Backtest {
     this.#options = options;
     const { settings, feeds } = options;
     for (const { instrument } of feeds) checkInstrument(instrument);
-    this.account = new Account(settings, options.shared?.pool);
+    this.account = new Account(settings, options.shared?.pool, options.shared?.rate);
     this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
     const rates = ratesOf(
       feeds.map(({ instrument }) => instrument),

@@ -170,6 +170,20 @@ describe("what is shared", () => {
     expect(trades[0]!.quantity).toBe(Math.floor(50_000 / (bars.close[2]! * INSTRUMENT.pointValue)));
   });
 
+  test("a ledger abroad counts at its rate, and sizes by equity in its own money", () => {
+    const percent: Build = ({ on, enter }) => {
+      let n = 0;
+      on.barClose(() => {
+        if (n++ === 2) enter.long({ size: words.equityPercent(100) });
+      });
+    };
+    const run = new BlendRun({ cash: 50_000, ruin: "continue", members: [{ ...planOn(bars, percent), rate: 0.5 }] });
+    run.advance(Number.POSITIVE_INFINITY);
+    const [{ trades, equity }] = run.results() as [RunResult];
+    expect(trades[0]!.quantity).toBe(Math.floor(100_000 / (bars.close[2]! * INSTRUMENT.pointValue)));
+    expect(run.pool.equity).toBe(50_000 + (equity.at(-1)! - 1000) * 0.5);
+  });
+
   test("margin that one has taken is not there for another, and the refusal says so", () => {
     const margin = { by: "unit", value: 600, maintenancePercent: 0 } as const;
     const run = new BlendRun({

@@ -18,16 +18,22 @@ export interface BlendRunOptions {
   readonly cash: number;
   readonly ruin: RuinMode;
   /** Each with the settings of its own run, whose cash its ledger begins with. */
-  readonly members: readonly Omit<BacktestOptions, "shared" | "record">[];
+  readonly members: readonly (Omit<BacktestOptions, "shared" | "record"> & {
+    /** Account money for one of the member's own; 1 where left out. */
+    readonly rate?: number;
+  })[];
 }
 
 /** A plan of the blend has failed. */
 export class MemberFailure extends Error {
   readonly member: number;
+  /** The time of the run, UTC milliseconds. */
+  readonly at: number;
 
-  constructor(member: number, cause: unknown) {
+  constructor(member: number, at: number, cause: unknown) {
     super(cause instanceof Error ? cause.message : String(cause), { cause });
     this.member = member;
+    this.at = at;
   }
 }
 
@@ -52,7 +58,8 @@ export class BlendRun {
   constructor({ cash, ruin, members }: BlendRunOptions) {
     this.pool = new AccountPool(cash, ruin);
     this.members = members.map(
-      (options, m) => new Backtest({ ...options, shared: { pool: this.pool, place: (timeMs) => this.#standOthers(m, timeMs) } }),
+      ({ rate = 1, ...options }, m) =>
+        new Backtest({ ...options, shared: { pool: this.pool, rate, place: (timeMs) => this.#standOthers(m, timeMs) } }),
     );
     this.#endMs = this.members.map(({ joint }) => joint.endMs);
     this.#hasEnded = members.map(() => false);
@@ -92,7 +99,7 @@ export class BlendRun {
         if (next.isEnd) this.#end(m);
         else this.members[m]!.joint.act();
       } catch (error) {
-        throw new MemberFailure(m, error);
+        throw new MemberFailure(m, timeMs, error);
       }
     }
   }

@@ -65,8 +65,12 @@ async function sendParts(id: number, { orders, fills, trades, equity, plots }: R
   await tradesPart.end();
   await writeOrders(writer("orders"), orders, fills);
   const columns = packColumns({}, [{ name: "equity", values: equity }, ...plots.map(({ values }, i) => ({ name: `plot${i}`, values }))]);
-  for (let at = 0; at < columns.length; at += PART_BYTES)
-    await send({ type: "part", id, part: "columns", bytes: columns.subarray(at, at + PART_BYTES) });
+  await sendInParts(id, "columns", columns, send);
+}
+
+/** Bytes that are there already, cut into parts. */
+export async function sendInParts(id: number, part: ReportPart, bytes: Uint8Array, send: Send): Promise<void> {
+  for (let at = 0; at < bytes.length; at += PART_BYTES) await send({ type: "part", id, part, bytes: bytes.subarray(at, at + PART_BYTES) });
 }
 
 async function writeOrders(writer: PartWriter, orders: readonly Order[], fills: readonly Fill[]): Promise<void> {

@@ -73,7 +73,7 @@ export function signsOfLife(id: number, send: Send): () => void {
   };
 }
 
-function beAlive(id: number, send: Send): void {
+export function beAlive(id: number, send: Send): void {
   signOfLife = signsOfLife(id, send);
 }
 
@@ -98,7 +98,7 @@ function dataOf(key: string): KeptData {
 }
 
 /** As the sandbox tells it; where memory has run out, with what took it. */
-function failureOf(...[error, ...place]: Parameters<typeof failureIn>): PlanFailure {
+export function failureOf(...[error, ...place]: Parameters<typeof failureIn>): PlanFailure {
   const failure = failureIn(error, ...place);
   if (!isAllocationFailure(error)) return failure;
   return {
@@ -107,13 +107,16 @@ function failureOf(...[error, ...place]: Parameters<typeof failureIn>): PlanFail
   };
 }
 
-const loaded = ({ instrument, dataKey }: FeedKey): RunFeed => ({ instrument, ...dataOf(dataKey) });
+export const loaded = ({ instrument, dataKey }: FeedKey): RunFeed => ({ instrument, ...dataOf(dataKey) });
 
 const stopped = new Set<number>();
 
 export function stop(id: number): void {
   stopped.add(id);
 }
+
+/** Whether a task was told to stop, asked once. */
+export const takeStop = (id: number): boolean => stopped.delete(id);
 
 /** What a plan's text, or that of a module, declares; a mistake on the way is told with its line. */
 export function describe(id: number, source: string, send: Send): void {
@@ -134,14 +137,14 @@ export function describe(id: number, source: string, send: Send): void {
 }
 
 /** Lets waiting messages in: a stop above all. */
-const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+export const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
 const FIRST_STEP = 256;
 const LEAST_STEP = 16;
 const STEP_MS = 60;
 
 /** Bars of the next step, after one that took so many milliseconds. What follows may cost more: it grows by degrees. */
-const nextStep = (step: number, tookMs: number): number =>
+export const nextStep = (step: number, tookMs: number): number =>
   Math.max(LEAST_STEP, Math.min(200_000, 16 * step, Math.round((step * STEP_MS) / Math.max(tookMs, 1))));
 
 export async function run(message: RunMessage, send: Send): Promise<void> {
@@ -384,7 +387,7 @@ export async function lookAhead(message: LookAheadMessage, send: Send): Promise<
 }
 
 /** How far a run has come that tells nothing else on the way. */
-function sendProgress(id: number, done: number, total: number, send: Send): void {
+export function sendProgress(id: number, done: number, total: number, send: Send): void {
   void send({ type: "progress", id, done, total, trades: new Uint8Array(0), equity: new Float64Array(0) });
 }
 

@@ -2,6 +2,7 @@
 import type { ColumnExchange } from "@plan-tester/core";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
+import { blend } from "./blend.ts";
 import { type LiveSession, startLive } from "./live.ts";
 import { replayPlan } from "./replay.ts";
 import {
@@ -56,6 +57,8 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
         return describe(message.id, message.source, send);
       case "run":
         return run(message, send);
+      case "blend":
+        return blend(message, send);
       case "assemble":
         return assemble(message, send);
       case "sweep":

@@ -36,6 +36,8 @@ export const AFTER_CHANGE: StaleAfter = {
   deleteKit: () => ["listKits"],
   createBlend: () => ["listBlends"],
   replaceBlend: ({ id }) => ["listBlends", keyOf("getBlend", { id })],
+  runBlend: NOTHING,
+  stopBlendRun: NOTHING,
   deleteBlend: () => ["listBlends", "getStorage"],
   createVariant: ({ id }) => [keyOf("listVariants", { id }), "listKits"],
   replaceVariant: () => ["listVariants", "listKits"],
@@ -92,7 +94,7 @@ export const AFTER_CHANGE: StaleAfter = {
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
 type EventsThatAge = Exclude<
   ServerEvent["type"],
-  "run-figures" | "run-progress" | "rules-progress" | "import-progress" | "sweep-progress" | "trouble"
+  "run-figures" | "run-progress" | "blend-progress" | "rules-progress" | "import-progress" | "sweep-progress" | "trouble"
 >;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {

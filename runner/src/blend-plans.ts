@@ -1,0 +1,48 @@
+/** Runs several plans on one account, in one plan process. */
+import type { EngineSettings, InputValues } from "@plan-tester/core";
+import type { PlanProcess } from "./parent/plan-process.ts";
+import { nextTaskId } from "./parent/pool.ts";
+import { ensureFeeds, type FeedData, keyed, type RunControl } from "./run-plan.ts";
+
+export interface BlendRequest {
+  readonly cash: number;
+  readonly members: readonly {
+    readonly runId: string;
+    /** For messages. */
+    readonly name: string;
+    readonly source: string;
+    readonly inputs: InputValues;
+    readonly settings: EngineSettings;
+    readonly feeds: readonly FeedData[];
+    /** Account money for one of the member's own. */
+    readonly rate: number;
+  }[];
+}
+
+/**
+ * A stop by `signal` gives what was done.
+ * @returns packed columns in pieces: `BlendRunMeta`, then equity and times of each member
+ * @throws PlanProcessError when a plan can't be read, or the process dies.
+ */
+export async function blendPlans(
+  process: PlanProcess,
+  { cash, members }: BlendRequest,
+  { onProgress, signal }: RunControl = {},
+): Promise<readonly Uint8Array[]> {
+  const id = nextTaskId();
+  for (const { feeds } of members) await ensureFeeds(process, feeds);
+  const pieces: Uint8Array[] = [];
+  const stop = (): void => process.post({ type: "stop", id });
+  if (signal?.aborted) stop();
+  signal?.addEventListener("abort", stop, { once: true });
+  try {
+    await process.ask(
+      { type: "blend", id, cash, members: members.map(({ feeds, ...rest }) => ({ ...rest, feeds: feeds.map(keyed) })) },
+      "blended",
+      { part: ({ bytes }) => pieces.push(bytes), progress: ({ done, total }) => total > 0 && onProgress?.(done, total) },
+    );
+    return pieces;
+  } finally {
+    signal?.removeEventListener("abort", stop);
+  }
+}

@@ -1,0 +1,60 @@
+/** Runs of blends: the plans of kept runs on one account, with the sizes that were asked for. */
+import type { BlendRunRequest, RunHead } from "@plan-tester/contract";
+import { EMPTY_KIT, PlanTesterError } from "@plan-tester/core";
+import { type BlendRequest, blendPlans, type ProcessPool } from "@plan-tester/runner";
+import type { EventStream } from "../../http/events.ts";
+import type { RunRequests } from "../runs/run-requests.ts";
+import type { RunService } from "../runs/run-service.ts";
+
+export interface BlendRunParts {
+  readonly runs: RunService;
+  readonly requests: RunRequests;
+  readonly pool: ProcessPool;
+  readonly events: EventStream;
+}
+
+export class BlendRuns {
+  readonly #parts: BlendRunParts;
+  readonly #running = new Map<string, AbortController>();
+
+  constructor(parts: BlendRunParts) {
+    this.#parts = parts;
+  }
+
+  /** Runs to the end, or to the stop. @returns packed columns, in pieces */
+  async run({ id, cash, members }: BlendRunRequest): Promise<readonly Uint8Array[]> {
+    if (this.#running.has(id)) throw new PlanTesterError("conflict", "A run with this id is running.", { id });
+    const control = new AbortController();
+    this.#running.set(id, control);
+    try {
+      const { pool, events } = this.#parts;
+      const request: BlendRequest = { cash, members: await Promise.all(members.map((member) => this.#member(member))) };
+      return await pool.use((process) =>
+        blendPlans(process, request, {
+          onProgress: (done, total) => events.send({ type: "blend-progress", id, done, total }),
+          signal: control.signal,
+        }),
+      );
+    } finally {
+      this.#running.delete(id);
+    }
+  }
+
+  stop(id: string): void {
+    const control = this.#running.get(id);
+    if (!control) throw new PlanTesterError("not-found", `The blend run "${id}" is not running: it may just have ended.`, { id });
+    control.abort();
+  }
+
+  async #member({ runId, units, rate }: BlendRunRequest["members"][0]): Promise<BlendRequest["members"][0]> {
+    const head = await this.#parts.runs.head(runId);
+    const { request } = await this.#parts.requests.of(units === null ? head : sized(head, units));
+    return { ...request, runId, name: head.title, rate };
+  }
+}
+
+/** Lays a size over the plan, beside whatever kit it has. */
+function sized(head: RunHead, units: number): RunHead {
+  const kit = { ...(head.settings.kit ?? EMPTY_KIT), size: { by: "units", value: units } as const };
+  return { ...head, settings: { ...head.settings, kit } };
+}
