@@ -20,6 +20,7 @@ export {
   type MemberCurve,
   type Rate,
 } from "./blend/curves.ts";
+export { type Difference, type Differences, differencesBetween, type SizedTrade } from "./blend/differences.ts";
 export { type Gain, gainOver, jointAhead } from "./blend/doubt.ts";
 export {
   type BlendFigures,

@@ -54,6 +54,7 @@ test("what an account has no room for is left out, and the others share it", () 
   expect(weights).toEqual([0, 8]);
   expect(blendSizes(asked({ weights }), 9000).units).toEqual([0, 7.2]);
   expect(membersThatFit(asked(), 10)).toEqual([0, 0]);
+  expect(membersThatFit(asked({ fallAt: () => 0 }), 10)).toEqual([1, 1]);
 });
 
 test("solved sizes never fall by more than is tolerated on the history, are whole steps, and fit the margin", () => {

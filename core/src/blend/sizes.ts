@@ -103,7 +103,8 @@ export function membersThatFit(question: BlendQuestion, account: number): readon
   for (;;) {
     const { units, balances } = blendSizes({ ...question, weights }, account);
     const without = weights.flatMap((weight, k) => (weight > 0 && units[k] === 0 ? [k] : []));
-    if (without.length === 0) return weights;
+    // Where nothing falls no size is too large, and none can be told.
+    if (without.length === 0 || !(question.fallAt(weights) > 0)) return weights;
     const need = (k: number): number => {
       const { minQuantity, quantityStep } = question.members[k]!.instrument;
       return (Math.max(minQuantity, quantityStep) / quantityStep) * (balances[k] ?? Number.POSITIVE_INFINITY);

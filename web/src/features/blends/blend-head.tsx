@@ -19,8 +19,9 @@ export function BlendHead({ setup, quick, slow }: BlendHeadProps) {
   if (active === 0)
     return (
       <p role="status" className="font-semibold text-[17px]">
-        On {number(cash)} {word} nothing can be traded
-        {slow?.least ? `: all members together need ${number(slow.least)}` : ""}.
+        {slow?.isStill
+          ? "Nothing fell at these weights: sizes can’t be told from that. Set them by hand."
+          : `On ${number(cash)} ${word} nothing can be traded${slow?.least ? `: all members together need ${number(slow.least)}` : ""}.`}
       </p>
     );
   const isWithin = drawdown.share * 100 <= tolerated * (1 + 1e-9);

@@ -15,6 +15,7 @@ import { BlendSentence } from "./blend-sentence.tsx";
 import { memberNames } from "./blend-words.ts";
 import { CorrelationPart } from "./correlation-part.tsx";
 import { FallsPart } from "./falls-part.tsx";
+import { JointRun } from "./joint-run.tsx";
 import { MembersTable } from "./members-table.tsx";
 import { sizeOfRun } from "./new-blend.ts";
 import { PartsPart } from "./parts-part.tsx";
@@ -93,6 +94,7 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
             <FallsPart {...{ quick, labels, zone }} />
           </>
         ) : null}
+        {quick ? <JointRun {...{ setup, names, quick, zone, facts: members.facts }} /> : null}
         {quick ? (
           <SettingsToTrade {...{ setup, names, quick, slow, name: body.name, fingerprint: blend.fingerprint, facts: members.facts }} />
         ) : null}

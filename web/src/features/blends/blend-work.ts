@@ -99,6 +99,8 @@ export interface QuickAnswer {
 export interface SlowAnswer {
   readonly sizes: Pick<BlendSizes, "balances" | "fall">;
   readonly least: number | null;
+  /** Nothing fell at the weights: no size follows from them. */
+  readonly isStill: boolean;
   /** Resampled days; null of fewer than two. */
   readonly ahead: {
     readonly middle: number;
@@ -112,6 +114,8 @@ export interface SlowAnswer {
   readonly rolling: Float64Array;
   readonly days: Float64Array;
   readonly parts: readonly { readonly from: number; readonly to: number; readonly chosen: PartFigures; readonly plain: PartFigures }[];
+  /** The weights that were sought are those of equal drawdown: none did better on the first days. */
+  readonly isPlain: boolean;
   /** What the weights gain over equal drawdown on the days they were not chosen by; null where they are that, or by hand. */
   readonly gain: Gain | null;
 }
@@ -231,7 +235,7 @@ export class BlendWork {
     this.#rolling ??= rollingCorrelation(this.#daily);
     return {
       sizes: blendSizes(question, cash),
-      least: leastAccount(question),
+      ...{ least: leastAccount(question), isStill: !(question.fallAt(question.weights) > 0) },
       ahead: ahead && {
         ...{ middle: ahead.middle, likely: ahead.likely, rare: ahead.rare, draws: ahead.draws },
         beyond: shareBeyond(ahead, (tolerated / 100) * cash),
@@ -242,7 +246,11 @@ export class BlendWork {
         [0, cut],
         [cut, curves.dayEnds.length],
       ].map(([from, to]) => this.#part(from!, to!, factors, plain)),
-      gain: isChosen ? gainOver(blendPart(curves, cut, curves.dayEnds.length), question.weights, plain) : null,
+      ...{ isPlain: isChosen && areAlike(question.weights, plain) },
+      gain:
+        isChosen && !areAlike(question.weights, plain)
+          ? gainOver(blendPart(curves, cut, curves.dayEnds.length), question.weights, plain)
+          : null,
     };
   }
 
@@ -288,6 +296,13 @@ export class BlendWork {
       cut: time.findLastIndex((ms) => ms <= cutMs),
     };
   }
+}
+
+/** Whether two sets of weights are the same proportions. */
+function areAlike(a: readonly number[], b: readonly number[]): boolean {
+  const k = a.findIndex((weight) => weight > 0);
+  if (k < 0 || !(b[k]! > 0)) return k < 0;
+  return a.every((weight, j) => Math.abs(weight / a[k]! - b[j]! / b[k]!) < 1e-9);
 }
 
 const greatest = (values: Float64Array): number => values.reduce((most, value) => Math.max(most, value), 0);

@@ -16,7 +16,7 @@ export function PartsPart({ slow, isChosen }: { readonly slow: SlowAnswer | null
   );
 }
 
-function PartsTable({ slow: { parts, gain }, isChosen }: { readonly slow: SlowAnswer; readonly isChosen: boolean }) {
+function PartsTable({ slow: { parts, gain, isPlain }, isChosen }: { readonly slow: SlowAnswer; readonly isChosen: boolean }) {
   const cells = ({ profit, drawdown, returnToDrawdown }: PartFigures) => (
     <>
       <td className={`${td} ${num}`}>{money(profit)}</td>
@@ -54,6 +54,7 @@ function PartsTable({ slow: { parts, gain }, isChosen }: { readonly slow: SlowAn
           ])}
         </tbody>
       </table>
+      {isPlain ? <p className="pt-2 text-[13px]">No weights did better on the first days than equal drawdowns: these are used.</p> : null}
       {gain ? (
         <p className="pt-2 text-[13px]">
           On the later days the weights bring {number(gain.chosen, 2)} of return over drawdown, equal drawdowns {number(gain.plain, 2)}. In{" "}
