@@ -171,7 +171,14 @@ function fromClient(id: number, message: ClientMessage): void {
   }
 }
 
+/** What is asked in the middle of a moment that must be over first. */
+const postponed: (() => void)[] = [];
+
 function answer(id: number, question: Question): void {
+  if (question.name === "openAccount" && exchange.mustWait(question.given)) {
+    postponed.push(() => answer(id, question));
+    return;
+  }
   try {
     post({ type: "answer", id, answer: answerTo(question) });
   } catch (error) {
@@ -249,6 +256,7 @@ while (!stopping) {
   const due = nextMs === Number.POSITIVE_INFINITY ? nextMs : time.dueAt(nextMs, real);
   if (due <= real) {
     exchange.step();
+    for (const ask of postponed.splice(0)) ask();
     time.passed(nextMs, now());
     if (exchange.walksInSteps && clients.size > 0)
       post({ type: "say", clients: null, message: { type: "forming", timeMs: nextMs, minutes: exchange.forming() } });

@@ -6,6 +6,7 @@ import { randomUUID } from "node:crypto";
 import type { OtherTrade, PriceJump, VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
+  costsIn,
   type EngineSettings,
   type EventReport,
   type Hindrance,
@@ -117,20 +118,44 @@ export class Exchange {
 
   // --- accounts -----------------------------------------------------------------------------------------------------
 
-  /** Opens an account; one that is there is left as it is. */
+  /** Opens an account; one that is there is left as it is, and trades what is asked for from now on as well. */
   openAccount(facts: AccountFacts): void {
     const known = this.#accounts.get(facts.id);
     if (!known) this.#open(facts);
     else {
       const missing = facts.instruments.filter(({ symbol }) => !known.facts.instruments.some((own) => own.symbol === symbol));
-      if (missing.length > 0)
-        throw new PlanTesterError(
-          "bad-input",
-          `The account "${facts.id}" trades ${known.facts.instruments.map(({ symbol }) => symbol).join(", ")}, not ${missing.map(({ symbol }) => symbol).join(", ")}. Open another one.`,
-          {},
-        );
+      if (missing.length > 0) this.#widen(known, missing, facts);
     }
     this.isDirty = true;
+  }
+
+  /** Whether something is being done on the account, so that it can't be given further instruments before that is over. */
+  mustWait({ id, instruments }: AccountFacts): boolean {
+    const known = this.#accounts.get(id);
+    return (
+      this.#isStepping &&
+      known !== undefined &&
+      instruments.some(({ symbol }) => !known.facts.instruments.some((own) => own.symbol === symbol))
+    );
+  }
+
+  /** Further instruments on an account: what it has goes on as it was. */
+  #widen({ facts, account, reports, wantPrices, restored }: Kept, missing: readonly Instrument[], { settings }: AccountFacts): void {
+    const costs = Object.fromEntries(missing.map(({ symbol }) => [symbol, costsIn(settings, symbol)]));
+    const wider: AccountFacts = {
+      ...facts,
+      instruments: [...facts.instruments, ...missing],
+      settings: {
+        ...facts.settings,
+        currency: facts.settings.currency || facts.instruments[0]!.currency,
+        conversions: { ...settings.conversions, ...facts.settings.conversions },
+        costsBySymbol: { ...facts.settings.costsBySymbol, ...costs },
+      },
+    };
+    this.#open(wider, account.snapshot(), [...reports]);
+    // Only a start of the venue itself brings reports back that their owners may have missed.
+    this.#accounts.set(facts.id, { ...this.#kept(facts.id), restored, wantPrices });
+    this.#listenToPrices(facts.id);
   }
 
   #open(facts: AccountFacts, snapshot?: MinuteAccountSnapshot, kept: AccountState["reports"] = []): void {

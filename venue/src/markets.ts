@@ -148,7 +148,9 @@ export class Markets {
     if (!instrument) return undefined;
     const isUnderWay = this.#isUnderWay && this.#passedMs < this.#nowMs;
     const jumps = this.#jumps.filter((jump) => jump.symbol === symbol);
-    const market = new VenueMarket(instrument, Math.max(this.#nowMs, this.#passedMs), isUnderWay, jumps);
+    // Once a moment has gone by its minutes are not begun again for one that comes later: others are on their way in theirs.
+    const fromMs = this.#passedMs < this.#nowMs ? this.#nowMs : this.#passedMs + 1;
+    const market = new VenueMarket(instrument, fromMs, isUnderWay, jumps);
     this.#markets.set(symbol, market);
     return market;
   }

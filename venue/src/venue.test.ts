@@ -126,6 +126,56 @@ describe("an exchange", () => {
     expect(after.exchange.holdings()[0]!.report.books[0]!.orders).toEqual([]);
   });
 
+  test("a market that is first used in the middle of another's minute begins with the next", () => {
+    const { exchange, ask, stepTo, said } = started(none);
+    exchange.openAccount(facts);
+    exchange.follow({ type: "follow", account: "a", owner: "me", after: 0, prices: false });
+    stepTo(NINE + 5 * MINUTE);
+    ask(1, submit(1, {}));
+    exchange.openAccount({ ...facts, id: "b", instruments: [instrumentNamed("TIDE")!] });
+    stepTo(NINE + 8 * MINUTE);
+    const openings = said.flatMap((word) => (word.type === "opening" ? [word.timeMs] : []));
+    expect(openings).toEqual([...new Set(openings)]);
+    const tide = said.find((word) => word.type === "opening" && word.symbols.includes("TIDE"));
+    expect(tide).toMatchObject({ timeMs: NINE + 6 * MINUTE });
+    expect(exchange.bars("TIDE", NINE).time.length).toBe(8);
+  });
+
+  test("an account that is given further instruments later is as one that had them from the start", () => {
+    const TIDE = instrumentNamed("TIDE")!;
+    const both = { ...facts, instruments: [KELP, TIDE] };
+    const told = (widensAt: number) => {
+      const world = started(none);
+      const { exchange, ask, said } = world;
+      exchange.openAccount(widensAt === 0 ? both : facts);
+      exchange.follow({ type: "follow", account: "a", owner: "me", after: 0, prices: true });
+      ask(1, submit(1, { stopLoss: { unit: "ticks", value: 30 } }), submit(2, { kind: "limit", price: 1 }));
+      // In the middle of a minute, where paths go in steps.
+      for (let step = 0; step < 40; step++) {
+        if (step === widensAt) exchange.openAccount({ ...both, instruments: [TIDE] });
+        exchange.step();
+      }
+      exchange.command({
+        ...({ type: "commands", account: "a", owner: "other", first: 1 } as const),
+        commands: [{ ...submit(1, {}), symbol: "TIDE" } as PlanCommand],
+      });
+      for (let step = 0; step < 60; step++) exchange.step();
+      expect(exchange.mustWait(both)).toBe(false);
+      const reports = said.flatMap((word) => (word.type === "report" ? [{ to: word.to, event: word.event, number: word.number }] : []));
+      return { reports, holdings: exchange.holdings(), prices: said.filter(({ type }) => type === "price").length };
+    };
+    const whole = told(0);
+    expect(whole.reports.map(({ to, event }) => `${to.owner} ${event.kind}`)).toEqual(
+      expect.arrayContaining(["me filled", "me opened", "other filled", "other opened"]),
+    );
+    for (const widensAt of [3, 17, 30]) {
+      const { reports, holdings, prices } = told(widensAt);
+      expect(reports).toEqual(whole.reports);
+      expect(holdings).toEqual(whole.holdings);
+      expect(prices).toBeGreaterThan(0);
+    }
+  });
+
   test("a fill is told when the path is there, not at the minute's end, and a restart in between changes nothing", () => {
     /** Reports of five minutes, each with the moment at which it was told; the exchange is written down and read back before every moment but the first. */
     function told(inSteps: boolean, restarts: boolean) {

@@ -96,7 +96,9 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
         ) : null}
         {quick ? <JointRun {...{ setup, names, quick, zone, facts: members.facts }} /> : null}
         {quick ? (
-          <SettingsToTrade {...{ setup, names, quick, slow, name: body.name, fingerprint: blend.fingerprint, facts: members.facts }} />
+          <SettingsToTrade
+            {...{ setup, names, quick, slow, id: blend.id, name: body.name, fingerprint: blend.fingerprint, facts: members.facts }}
+          />
         ) : null}
         <NoteField {...edited} />
       </div>

@@ -1,11 +1,11 @@
 /** A blend of runs, begun from wherever they are chosen. */
-import { type BlendSetup, MAX_BLEND_MEMBERS, type RunEvidence } from "@plan-tester/contract";
+import { type BlendSetup, MAX_BLEND_MEMBERS, type Market, type RunEvidence } from "@plan-tester/contract";
 import { entrySizes } from "@plan-tester/core";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { messageOf } from "../../data/api.ts";
-import { accountCurrency, useMarkets } from "../../data/markets.ts";
+import { accountCurrency } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 
@@ -22,14 +22,15 @@ const TERMS: Omit<BlendSetup, "cash" | "currency" | "members"> = {
 /** Keeps a blend of kept runs, each at the size it ran at, and opens it. */
 export function useNewBlend(): (runIds: readonly string[]) => Promise<void> {
   const client = useQueryClient();
-  const markets = useMarkets();
   const navigate = useNavigate();
   const { run: create } = useChange("createBlend");
   return async (runIds) => {
     const ids = runIds.slice(0, MAX_BLEND_MEMBERS);
     let runs: RunEvidence[];
+    let markets: readonly Market[];
     try {
       runs = await Promise.all(ids.map((id) => client.fetchQuery(queries.run(id))));
+      markets = await client.fetchQuery(queries.markets());
     } catch (error) {
       toast.error(messageOf(error));
       return;

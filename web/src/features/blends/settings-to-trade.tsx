@@ -1,6 +1,7 @@
 /** What to put to work: each member with its instrument, inputs, exit kit and size. */
 import type { BlendSetup } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
+import { useState } from "react";
 import { delimited } from "../../lib/cells.ts";
 import { fileName, saveFile } from "../../lib/files.ts";
 import { number, units } from "../../lib/format.ts";
@@ -8,10 +9,13 @@ import { Button } from "../../ui/button.tsx";
 import { num, td, tdText } from "../../ui/page.tsx";
 import { SaveButton } from "../../ui/save-button.tsx";
 import { kitWords } from "../compare/kit-words.ts";
+import { WatchDialog } from "../watches/watch-dialog.tsx";
+import { startOf, type WatchStart, withEntries } from "../watches/watch-starts.ts";
 import type { QuickAnswer, SlowAnswer } from "./blend-work.ts";
 import type { MemberFacts } from "./use-members.ts";
 
 export interface SettingsToTradeProps {
+  readonly id: string;
   readonly name: string;
   readonly setup: BlendSetup;
   readonly fingerprint: string;
@@ -36,7 +40,7 @@ export interface TradeRow {
   readonly balancePerStep: number | null;
 }
 
-export function tradeRows({ setup, names, facts, quick, slow }: Omit<SettingsToTradeProps, "name" | "fingerprint">): TradeRow[] {
+export function tradeRows({ setup, names, facts, quick, slow }: Omit<SettingsToTradeProps, "id" | "name" | "fingerprint">): TradeRow[] {
   return setup.members.flatMap(({ runId }, k) => {
     const one = facts[k];
     const size = quick.units[k] ?? 0;
@@ -60,7 +64,26 @@ const inputsText = (inputs: TradeRow["inputs"]): string =>
 
 const head = "border-rule border-b px-3 py-1.5 text-left text-[13px] font-normal text-soft";
 
+/** Each member as it is to be set to watch: with its size, on the blend's account where that keeps its money. */
+export function watchStarts({
+  setup,
+  names,
+  facts,
+  quick,
+}: Pick<SettingsToTradeProps, "setup" | "names" | "facts" | "quick">): WatchStart[] {
+  return setup.members.flatMap((_member, k) => {
+    const one = facts[k];
+    const size = quick.units[k] ?? 0;
+    if (!one || size === 0) return [];
+    const { run, base, currency } = one;
+    const settings = withEntries(run.settings, { units: base === null || base === size ? null : size, limit: null });
+    const cash = currency === setup.currency ? setup.cash : settings.cash;
+    return [{ ...startOf(run), name: names[k]!.slice(0, 80), settings: { ...settings, cash } }];
+  });
+}
+
 export function SettingsToTrade(props: SettingsToTradeProps) {
+  const [starts, setStarts] = useState<readonly WatchStart[] | null>(null);
   const { name, setup, fingerprint } = props;
   const rows = tradeRows(props);
   const csv = (): string =>
@@ -82,10 +105,20 @@ export function SettingsToTrade(props: SettingsToTradeProps) {
         <Button variant="quiet" onClick={() => saveFile(fileName(name, " settings.json"), json(), "application/json")}>
           JSON
         </Button>
+        <Button onClick={() => setStarts(watchStarts(props))}>Set to watch …</Button>
         <Button variant="quiet" onClick={() => window.print()}>
           Print
         </Button>
       </div>
+      {starts && starts.length > 0 ? (
+        <WatchDialog
+          title={name}
+          starts={starts}
+          chosenFirst={starts.length}
+          account={`blend-${props.id}`}
+          onClose={() => setStarts(null)}
+        />
+      ) : null}
       <table className="w-full text-[13px] tabular-nums">
         <caption className="sr-only">Plans, instruments, inputs and sizes to trade</caption>
         <thead>

@@ -15,6 +15,7 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
+import { useNewBlend } from "../blends/new-blend.ts";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import { startOf, type WatchStart } from "../watches/watch-starts.ts";
 
@@ -38,6 +39,7 @@ export function BatchPage() {
   };
   const runs = data?.runs ?? [];
   const order = (run: RunSummary): number => (run.netProfit > 0 ? -1 : 1) * 1e12 - (run.returnToDrawdown ?? 0);
+  const blend = useNewBlend();
   const sorted = [...runs].sort((a, b) => order(a) - order(b));
   const gains = runs.filter(({ netProfit }) => netProfit > 0);
   const failed = jobs.filter(({ state }) => state === "failed");
@@ -51,6 +53,9 @@ export function BatchPage() {
           </Button>
           <Button disabled={chosen.length === 0} onClick={() => void watch()}>
             Watch {chosen.length > 0 ? chosen.length : ""}
+          </Button>
+          <Button disabled={chosen.length === 0} onClick={() => void blend(chosen)} title="Set the chosen runs on one account, with sizes">
+            Blend {chosen.length > 0 ? chosen.length : ""}
           </Button>
           <Button
             variant="primary"

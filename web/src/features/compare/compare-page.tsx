@@ -33,7 +33,7 @@ export function ComparePage() {
         <>
           {shown.length < MOST_COMPARED ? <AddRun known={shown} onAdd={(id) => set([...shown, id])} /> : null}
           <Button
-            disabled={runs.length === 0}
+            disabled={runs.length === 0 || runs.length < shown.length}
             onClick={() => void blend(runs.map(({ id }) => id))}
             title="Set these runs on one account, with sizes"
           >

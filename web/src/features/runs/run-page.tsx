@@ -19,6 +19,7 @@ import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
 import { useLineMarks } from "../bench/use-line-marks.ts";
 import { useReveal } from "../bench/use-reveal.ts";
+import { useNewBlend } from "../blends/new-blend.ts";
 import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
@@ -59,6 +60,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const markets = useMarkets();
   const client = useQueryClient();
   const navigate = useNavigate();
+  const blend = useNewBlend();
   const updatePlan = useChange("updatePlan");
   const [search, setSearch] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
@@ -160,6 +162,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                   items={[
                     { label: "Watch this run's plan", act: () => setWatching(true) },
                     { label: "Compare with other runs", act: () => navigate(`/compare?runs=${run.id}`) },
+                    ...(run.kept ? [{ label: "Begin a blend with this run", act: () => void blend([run.id]) }] : []),
                     { label: "Save run as JSON", act: () => void saveDocument(run, markets) },
                     { label: "Save printable report", act: () => void saveReport(run, markets) },
                   ]}

@@ -26,6 +26,8 @@ export interface WatchDialogProps {
   readonly starts: readonly WatchStart[];
   /** How many of them, from the first, are chosen to begin with. */
   readonly chosenFirst: number;
+  /** Account at the venue that they are to share; each has one of its own where it is left out. */
+  readonly account?: string;
   readonly onClose: () => void;
 }
 
@@ -47,14 +49,14 @@ const MEANS: Readonly<Record<WatchOptions["mode"], string>> = {
   "alerts only": "Nothing is sent: what it would do is noted.",
 };
 
-export function WatchDialog({ title, starts: given, chosenFirst, onClose }: WatchDialogProps) {
+export function WatchDialog({ title, starts: given, chosenFirst, account, onClose }: WatchDialogProps) {
   const createWatch = useChange("createWatch");
   const markets = useMarkets();
   const navigate = useNavigate();
   const [starts, setStarts] = useState(given);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(given.slice(0, chosenFirst).map(({ key }) => key)));
   const [entries, setEntries] = useState<EntryChoice>({ units: null, limit: null });
-  const [options, setOptions] = useState(firstOptions);
+  const [options, setOptions] = useState(() => ({ ...firstOptions(), ...(account && { account }) }));
   const [rule, setRule] = useState(FIRST_RULE);
   const tellOf = useTellOf();
   const [isStarting, setStarting] = useState(false);
@@ -106,8 +108,8 @@ export function WatchDialog({ title, starts: given, chosenFirst, onClose }: Watc
                 in <strong>{timeframeLabel(one.settings.timeframe)}</strong> bars
               </>
             ) : null}{" "}
-            with <strong>{[...new Set(wanted.map(cashWords))].join(" or ")}</strong> of practice money{one ? "" : " each"}, as the same
-            program as its backtest with finer paths. {MEANS[options.mode]}
+            with <strong>{[...new Set(wanted.map(cashWords))].join(" or ")}</strong> of practice money
+            {one ? "" : account ? ", together," : " each"}, as the same program as its backtest with finer paths. {MEANS[options.mode]}
           </p>
         ) : null}
         {one ? <StartInputs key={one.key} start={one} onChange={(inputs) => setOne({ inputs })} /> : null}
