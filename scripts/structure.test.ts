@@ -78,7 +78,7 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   blend: ["market", "engine", "figures", "sizing"],
   search: ["run", "trust"],
   live: ["market", "engine", "studies", "language", "run"],
-  testing: ["market", "engine", "studies", "figures", "language", "run", "live", "sheet"],
+  testing: ["market", "engine", "studies", "figures", "language", "run", "live", "sheet", "blend"],
 };
 
 test("folders of the core know only those below them", () => {

@@ -202,8 +202,11 @@ export {
   drawdownAhead,
   shareBeyond,
 } from "./sizing/drawdown-ahead.ts";
+export { type EntryRisk, entryRisk } from "./sizing/entry-risk.ts";
 export { type EntrySizes, entrySizes } from "./sizing/entry-sizes.ts";
+export { type CompoundedFall, compoundedFall, type GrowthSize, growthSize } from "./sizing/growth-size.ts";
 export { drawdownOf, type SizeQuestion, type SizeSteps, sizeSteps, unitsOn } from "./sizing/size-step.ts";
+export { type Touching, touching } from "./sizing/touching.ts";
 // studies
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";

@@ -18,6 +18,7 @@ import { InputsForm } from "../inputs/inputs-form.tsx";
 import { problemOf, useDescription } from "../inputs/use-description.ts";
 import { JournalList } from "../journal/journal-list.tsx";
 import { EarnedRules } from "../rules/earned.tsx";
+import { withSize } from "../size/size-acts.tsx";
 import { VariantsRow } from "../variants/variants-row.tsx";
 import { BenchAside } from "./bench-aside.tsx";
 import { type BenchDialog, BenchDialogs } from "./bench-dialogs.tsx";
@@ -34,7 +35,7 @@ import { useAutoRun } from "./use-auto-run.ts";
 import { useBatch } from "./use-batch.ts";
 import { useLineMarks } from "./use-line-marks.ts";
 import { useReveal } from "./use-reveal.ts";
-import { withLevels, withSize } from "./with-levels.ts";
+import { withLevels } from "./with-levels.ts";
 
 export function BenchPage() {
   const { planId = "" } = useParams();

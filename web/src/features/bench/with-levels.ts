@@ -1,5 +1,5 @@
-/** An exit kit with what was tried on paper, over whatever kit there was: a stop and a target, or a size. */
-import { EMPTY_KIT, type ExitKit, type KitExits, NO_EXITS, type Size, type WhatIf } from "@plan-tester/core";
+/** An exit kit with what was tried on paper, over whatever kit there was: a stop and a target. */
+import { EMPTY_KIT, type ExitKit, type KitExits, NO_EXITS, type WhatIf } from "@plan-tester/core";
 
 export function withLevels(kit: ExitKit | null, { stopTicks, targetTicks }: WhatIf): ExitKit {
   const base = kit ?? { ...EMPTY_KIT, name: "Asked levels" };
@@ -10,5 +10,3 @@ export function withLevels(kit: ExitKit | null, { stopTicks, targetTicks }: What
   });
   return { ...base, long: laid(base.long), short: laid(base.short) };
 }
-
-export const withSize = (kit: ExitKit | null, size: Size): ExitKit => ({ ...(kit ?? { ...EMPTY_KIT, name: "Sized" }), size });

@@ -9,8 +9,8 @@ import { HERE, number, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { useNewBlend } from "../run-view/new-blend.ts";
 import { WEIGHTING_WORDS } from "./blend-words.ts";
-import { useNewBlend } from "./new-blend.ts";
 
 export function BlendsPage() {
   const { data, error } = useQuery(queries.blends());

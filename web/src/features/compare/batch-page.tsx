@@ -15,7 +15,7 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Spark } from "../../ui/spark.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
-import { useNewBlend } from "../blends/new-blend.ts";
+import { useNewBlend } from "../run-view/new-blend.ts";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import { startOf, type WatchStart } from "../watches/watch-starts.ts";
 

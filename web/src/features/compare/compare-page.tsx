@@ -10,7 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
-import { useNewBlend } from "../blends/new-blend.ts";
+import { useNewBlend } from "../run-view/new-blend.ts";
 import { DiffView } from "../versions/diff-view.tsx";
 import { CurvesCompared } from "./curves-compared.tsx";
 import { differencesOf } from "./differences.ts";

@@ -19,12 +19,12 @@ import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
 import { useLineMarks } from "../bench/use-line-marks.ts";
 import { useReveal } from "../bench/use-reveal.ts";
-import { useNewBlend } from "../blends/new-blend.ts";
 import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
 import { saveDocument, saveReport } from "../evidence/save-run.ts";
 import { InputsForm } from "../inputs/inputs-form.tsx";
+import { useNewBlend } from "../run-view/new-blend.ts";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
 import { startOf } from "../watches/watch-starts.ts";
 

@@ -13,8 +13,8 @@ import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { useNewBlend } from "../blends/new-blend.ts";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
+import { useNewBlend } from "../run-view/new-blend.ts";
 import { useRunGrid } from "./run-list.tsx";
 
 const FIRST_QUERY: Partial<RunQuery> = { sort: "createdMs", order: "down" };

@@ -7,11 +7,13 @@ import { percent } from "../../lib/format.ts";
 import { click, control, press, show, type } from "../../testing.tsx";
 import type { EvidenceData } from "../run-view/view.ts";
 import { type FallsQuestion, fallsOf, fixedRate, marginPerUnit } from "./falls.ts";
+import { type MeaningQuestion, meaningOf } from "./meaning.ts";
 import { SizeTab } from "./size-tab.tsx";
 
 // There are no workers here: the same work, at once.
 vi.mock("../../lib/ask-worker.ts", () => ({
-  askWorker: async (_make: () => Worker, question: FallsQuestion) => {
+  askWorker: async (_make: () => Worker, question: FallsQuestion | MeaningQuestion) => {
+    if ("factor" in question) return meaningOf(question);
     if (question.maxDrawdown < 0) throw new Error("The worker did not start.");
     return fallsOf(question);
   },
@@ -34,7 +36,13 @@ const bars = makeSeries(
 );
 const instrument = { symbol: "KELP", currency: "XSC", minQuantity: 1, quantityStep: 1, pointValue: 40 } as Instrument;
 const tradesOf = (sizes: readonly number[]): Trade[] =>
-  sizes.map((quantity, k) => ({ id: k + 1, orderId: k + 1, quantity, net: k % 3 === 0 ? -30 : 25 }) as Trade);
+  sizes.map(
+    (quantity, k) =>
+      ({
+        ...{ id: k + 1, orderId: k + 1, quantity, net: k % 3 === 0 ? -30 : 25, risk: k % 5 === 0 ? null : 60 },
+        ...{ entryTime: Date.UTC(2025, 0, 6) + k * 86_400_000, exitTime: Date.UTC(2025, 0, 6) + k * 86_400_000 + 3_600_000 },
+      }) as Trade,
+  );
 
 function runOf(part: Partial<RunEvidence> = {}, size: Size | null = null): RunEvidence {
   const kit = size ? { name: "Sized", size } : null;
@@ -76,6 +84,33 @@ test("a measured fall of 300 with two units, a fifth tolerated: each unit asks f
   expect(onSize).toHaveBeenLastCalledWith({ by: "balance step", value: 1, step: 750 });
   await press(host, "Try it with 13 units each");
   expect(onSize).toHaveBeenLastCalledWith({ by: "units", value: 13 });
+});
+
+test("what the size means: chance of the fall, growth, risk to the stop, value, each in words; kept as a variant in one act", async () => {
+  const sent: unknown[] = [];
+  vi.stubGlobal(
+    "fetch",
+    vi.fn(async (_address: string, { body }: RequestInit = {}) => {
+      if (body) sent.push(JSON.parse(String(body)));
+      return new Response("{}");
+    }),
+  );
+  const { host } = await tab(runOf({ title: "Fade", inputs: {}, source: "" }));
+  await click(control(host, "as it was"));
+  await act(() => vi.waitFor(() => expect(host.textContent).toContain("What 13 units mean on this account")));
+  const part = host.querySelector('[aria-label="What that size means"]')!;
+  // 60 of an entry of 2 units, at 13 units on 10,000.
+  expect(part.textContent).toContain(percent((60 * 6.5) / 10_000));
+  expect(part.textContent).toContain(`${percent(0.2, 0)} of the trades had no stop`);
+  // 13 units at 100, of 40 a point.
+  expect(part.textContent).toContain(
+    `${percent(5.2, 0)}One entry of that size at the last price, a leverage of 5.2. The run’s account asks for no margin.`,
+  );
+  expect(part.textContent).toMatch(/Size of the greatest growth\d+ units/);
+  await type(control(host, "Trades ahead"), "300");
+  await act(() => vi.waitFor(() => expect(part.textContent).toContain("Of 4,000 sequences")));
+  await press(host, "Save as a variant");
+  expect(sent).toMatchObject([{ name: "13 units, 20 % tolerated", kit: { size: { by: "units", value: 13 } } }]);
 });
 
 test("what is tolerated, added and at hand changes the answer; an account too small says what it needs", async () => {

@@ -7,10 +7,12 @@ import { askWorker } from "../../lib/ask-worker.ts";
 import { money, number, percent, units } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
-import { NumberField } from "../../ui/number-field.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import type { EvidenceData } from "../run-view/view.ts";
-import { FALL_WORDS, FALLS, type FallKind, type Falls, type FallsQuestion, fixedRate, marginPerUnit, type SizeTerms } from "./falls.ts";
+import { FALL_WORDS, FALLS, type FallKind, type Falls, type FallsQuestion, fixedRate, marginPerUnit } from "./falls.ts";
+import { SizeActs } from "./size-acts.tsx";
+import { SizeMeaning } from "./size-meaning.tsx";
+import { Terms, type Wanted } from "./size-terms.tsx";
 
 export interface SizeTabProps {
   readonly run: RunEvidence;
@@ -18,12 +20,6 @@ export interface SizeTabProps {
   readonly currency: string;
   /** Runs the plan again with entries of this size; left out where the run is not the draft's. */
   readonly onSize?: (size: Size) => void;
-}
-
-interface Wanted extends SizeTerms {
-  readonly fall: FallKind;
-  /** null: the account of the run. */
-  readonly account: number | null;
 }
 
 const FIRST: Wanted = { tolerated: 20, allowance: 0, fall: "days 95", account: null };
@@ -45,40 +41,6 @@ export function SizeTab({ run, data, currency, onSize }: SizeTabProps) {
     <div className="flex flex-col gap-3 p-3">
       <Terms {...{ wanted, currency }} account={wanted.account ?? run.settings.cash} onChange={setWanted} />
       <Drawn {...{ run, data, currency, wanted }} onFall={(fall) => setWanted({ ...wanted, fall })} {...(onSize && { onSize })} />
-    </div>
-  );
-}
-
-interface TermsProps {
-  readonly wanted: Wanted;
-  readonly account: number;
-  readonly currency: string;
-  readonly onChange: (wanted: Wanted) => void;
-}
-
-function Terms({ wanted, account, currency, onChange }: TermsProps) {
-  return (
-    <div className="grid max-w-2xl grid-cols-3 items-end gap-3">
-      <NumberField
-        label="Tolerated fall, % of the balance"
-        value={wanted.tolerated}
-        above={0}
-        max={100}
-        onChange={(tolerated) => onChange({ ...wanted, tolerated })}
-      />
-      <NumberField
-        label="Added for a worse future, %"
-        value={wanted.allowance}
-        min={0}
-        max={500}
-        onChange={(allowance) => onChange({ ...wanted, allowance })}
-      />
-      <NumberField
-        label={`Account, ${currencyWord(currency)}`}
-        value={account}
-        above={0}
-        onChange={(next) => onChange({ ...wanted, account: next })}
-      />
     </div>
   );
 }
@@ -115,7 +77,8 @@ function Sized({ run, data, currency, wanted, falls, onFall, onSize }: SizedProp
   const { sizes } = falls;
   const account = wanted.account ?? cash;
   const word = currencyWord(currency);
-  const held = marginPerUnit(margin, instrument, bars.close[equity.length - 1] ?? 0, fixedRate(instrument, currency, conversions));
+  const [price, rate] = [bars.close[equity.length - 1] ?? 0, fixedRate(instrument, currency, conversions)];
+  const held = marginPerUnit(margin, instrument, price, rate);
   const questionOf = (drawdown: number): SizeQuestion => ({
     ...{ instrument, base: sizes.most, drawdown, tolerated: wanted.tolerated, allowance: wanted.allowance },
     marginPerUnit: held ?? 0,
@@ -204,21 +167,25 @@ function Sized({ run, data, currency, wanted, falls, onFall, onSize }: SizedProp
               ? `On ${number(account)} ${word} that is ${unitsWords(chosen.size)}.`
               : `On ${number(account)} ${word} nothing can be traded: the least account is ${number(chosen.steps.minimum.balance)}${chosen.steps.minimum.by === "margin" ? ", by its margin" : ""}.`}
           </p>
-          {onSize && chosen.size > 0 ? (
-            <div className="flex flex-wrap gap-2">
-              <Button
-                variant="primary"
-                onClick={() => onSize({ by: "balance step", value: chosen.steps.step, step: chosen.steps.balance })}
-              >
-                Try it, growing with the balance
-              </Button>
-              <Button onClick={() => onSize({ by: "units", value: chosen.size })}>Try it with {unitsWords(chosen.size)} each</Button>
-            </div>
+          {chosen.size > 0 ? (
+            <SizeActs
+              {...{ run, onSize }}
+              size={chosen.size}
+              growing={{ by: "balance step", value: chosen.steps.step, step: chosen.steps.balance }}
+              tolerated={wanted.tolerated}
+            />
           ) : null}
         </>
       ) : (
         <p>Nothing fell: a size can't be told from that.</p>
       )}
+      {chosen.size > 0 ? (
+        <SizeMeaning
+          {...{ run, account, size: chosen.size, base: sizes.most, step: instrument.quantityStep, tolerated: wanted.tolerated }}
+          valuePerUnit={rate === null ? null : price * instrument.pointValue * rate}
+          marginPerUnit={held}
+        />
+      ) : null}
       <p className="max-w-3xl text-[12px] text-soft">
         Of 2,000 draws 95 or 99 % fall no deeper. Resampled trades come in any order, some more than once. Days are drawn in blocks of about
         ten, so that bad stretches stay together (Politis & Romano 1994), with their highs and lows at the closes of bars. Both take sizes
