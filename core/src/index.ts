@@ -205,6 +205,7 @@ export {
 export { type EntryRisk, entryRisk } from "./sizing/entry-risk.ts";
 export { type EntrySizes, entrySizes } from "./sizing/entry-sizes.ts";
 export { type CompoundedFall, compoundedFall, type GrowthSize, growthSize } from "./sizing/growth-size.ts";
+export { type Rescaled, type RescaledRun, rescaleProblem, toDrawdown } from "./sizing/rescale.ts";
 export { drawdownOf, type SizeQuestion, type SizeSteps, sizeSteps, unitsOn } from "./sizing/size-step.ts";
 export { type Touching, touching } from "./sizing/touching.ts";
 // studies

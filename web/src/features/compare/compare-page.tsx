@@ -17,6 +17,7 @@ import { differencesOf } from "./differences.ts";
 import { ExitsCompared } from "./exits-compared.tsx";
 import { FiguresCompared } from "./figures-compared.tsx";
 import { nameOf } from "./names.ts";
+import { ToDrawdown } from "./to-drawdown.tsx";
 import { TradesCompared } from "./trades-compared.tsx";
 import { MOST_COMPARED, useCompared } from "./use-compared.ts";
 
@@ -107,6 +108,7 @@ function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
         <FiguresCompared runs={runs} />
         <CurvesCompared runs={runs} />
       </div>
+      <ToDrawdown runs={runs} />
       <ExitsCompared runs={runs} />
       <DifferencesTable runs={runs} />
       {isPair ? <TradesCompared a={first} b={second} zone={zoneOf(markets, first.settings.symbol)} /> : null}
