@@ -12,6 +12,7 @@ const all = [
   "sweep",
   "finer-paths",
   "basket",
+  "blend",
   "offset",
   "inside-bar",
   "heap",

@@ -5,6 +5,20 @@
 import type { Account, AccountBook, LedgerPool } from "./account.ts";
 import type { EngineSettings } from "./settings.ts";
 
+/** A position as it was when it was told how much it may lose. */
+interface Allowed {
+  readonly book: AccountBook;
+  readonly rate: number;
+  units: number;
+  basis: number;
+  /** Pool money that it may lose from then on, and what it stood at. */
+  share: number;
+  profit: number;
+}
+
+/** A new position is given no less than this part of an equal share: else what is left is shared again among all. */
+const LEAST_PART = 0.25;
+
 export class AccountPool implements LedgerPool {
   readonly ledgers: Account[] = [];
   /** Of the account; each ledger begins with the cash of its own settings, of which only changes count. */
@@ -13,6 +27,7 @@ export class AccountPool implements LedgerPool {
   /** Close at which equity of all was first 0 or less (R5.6), UTC milliseconds; NaN before. */
   ruinMs = Number.NaN;
   isRuinStale = true;
+  #allowed: Allowed[] = [];
 
   constructor(cash: number, ruin: EngineSettings["ruin"]) {
     this.cash = cash;
@@ -53,13 +68,66 @@ export class AccountPool implements LedgerPool {
     if (this.isOver) for (const book of this.books) book.endAll();
   }
 
-  /** As of an account: what is left is shared equally among the positions of all. */
+  /**
+   * Every position has a price up to which it can't use up equity, whatever the others lose within theirs. A position that
+   * has changed is given a part of what the others don't need; only where that is too little is all shared again, for a price
+   * that moves makes its instrument look for its next moment again.
+   */
   watchRuin(): void {
     if (!this.isRuinStale) return;
     this.isRuinStale = false;
-    let held = 0;
-    for (const { books } of this.ledgers) for (const book of books) if (book.units !== 0) held++;
-    const share = held > 0 ? Math.max(0, this.equity) / held : 0;
-    for (const { books, poolRate } of this.ledgers) for (const book of books) book.watchRuin(share / poolRate);
+    const allowed = this.#all();
+    const equity = this.equity;
+    let [promised, changed] = [0, 0];
+    for (let i = 0; i < allowed.length; i++) {
+      const one = allowed[i]!;
+      const { units } = one.book;
+      if (units === 0) {
+        if (one.units !== 0) this.#allow(one, 0);
+        continue;
+      }
+      if (units !== one.units || one.book.basisMoney !== one.basis) changed++;
+      else {
+        const left = one.share + profitOf(one) - one.profit;
+        // It has reached its price.
+        if (left <= 0) return this.#shareAgain(equity);
+        promised += left;
+      }
+    }
+    if (changed === 0) return;
+    const equal = equity / allowed.length;
+    const share = Math.min(equal, (equity - promised) / changed);
+    if (share < equal * LEAST_PART) return this.#shareAgain(equity);
+    for (const one of allowed)
+      if (one.book.units !== 0 && (one.book.units !== one.units || one.book.basisMoney !== one.basis)) this.#allow(one, share);
   }
+
+  #all(): Allowed[] {
+    if (this.#allowed.length === 0)
+      this.#allowed = this.ledgers.flatMap(({ books, poolRate }) =>
+        books.map((book) => ({ book, rate: poolRate, units: 0, basis: 0, share: 0, profit: 0 })),
+      );
+    return this.#allowed;
+  }
+
+  #shareAgain(equity: number): void {
+    const allowed = this.#all();
+    const held = allowed.filter(({ book }) => book.units !== 0).length;
+    for (const one of allowed) if (one.book.units !== 0) this.#allow(one, Math.max(0, equity) / held);
+  }
+
+  #allow(one: Allowed, share: number): void {
+    const { book, rate } = one;
+    one.units = book.units;
+    one.basis = book.basisMoney;
+    one.share = share;
+    one.profit = profitOf(one);
+    book.watchRuin(share / rate);
+  }
+}
+
+/** Pool money that a position stands at; nothing before its instrument has closed a bar. */
+function profitOf({ book, rate }: Allowed): number {
+  const { mark } = book;
+  return Number.isNaN(mark) ? 0 : book.profitAt(mark) * rate;
 }

@@ -7,6 +7,7 @@
  * last bit what it does alone, and the account is the sum of them.
  */
 import { AccountPool } from "../engine/account-pool.ts";
+import type { JointSimulation } from "../engine/joint-simulation.ts";
 import { PHASE, type Phase } from "../engine/moment-queue.ts";
 import type { RuinMode } from "../engine/settings.ts";
 import type { PlanFailure } from "../errors.ts";
@@ -37,18 +38,10 @@ export class MemberFailure extends Error {
   }
 }
 
-/** What a member does next. */
-interface Moment {
-  readonly m: number;
-  readonly timeMs: number;
-  readonly phase: Phase;
-  /** Its bars are over. */
-  readonly isEnd: boolean;
-}
-
 export class BlendRun {
   readonly pool: AccountPool;
   readonly members: readonly Backtest[];
+  readonly #joints: readonly JointSimulation[];
   /** Of each member: when its last bar closes, and whether it has ended. */
   readonly #endMs: readonly number[];
   readonly #hasEnded: boolean[];
@@ -61,7 +54,8 @@ export class BlendRun {
       ({ rate = 1, ...options }, m) =>
         new Backtest({ ...options, shared: { pool: this.pool, rate, place: (timeMs) => this.#standOthers(m, timeMs) } }),
     );
-    this.#endMs = this.members.map(({ joint }) => joint.endMs);
+    this.#joints = this.members.map(({ joint }) => joint);
+    this.#endMs = this.#joints.map(({ endMs }) => endMs);
     this.#hasEnded = members.map(() => false);
   }
 
@@ -89,39 +83,46 @@ export class BlendRun {
   advance(untilMs: number): void {
     for (;;) {
       this.pool.watchRuin();
-      const next = this.#next();
-      if (next === null || next.timeMs >= untilMs) return;
-      const { m, timeMs, phase } = next;
-      this.#momentMs = timeMs;
-      this.#phase = phase;
-      this.#standOthers(m, timeMs);
+      const m = this.#next();
+      if (m < 0 || this.#nextMs >= untilMs) return;
+      this.#momentMs = this.#nextMs;
+      this.#phase = this.#nextPhase;
+      this.#standOthers(m, this.#momentMs);
       try {
-        if (next.isEnd) this.#end(m);
-        else this.members[m]!.joint.act();
+        if (this.#nextIsEnd) this.#end(m);
+        else this.#joints[m]!.act();
       } catch (error) {
-        throw new MemberFailure(m, timeMs, error);
+        throw new MemberFailure(m, this.#momentMs, error);
       }
     }
   }
 
-  /** The earliest moment of all; null where all have ended. */
-  #next(): Moment | null {
-    let found: Moment | null = null;
-    for (let m = 0; m < this.members.length; m++) found = this.#earlier(m, found);
-    return found;
-  }
+  /** What comes next, as `#next` found it: the time, the phase, and whether it is the end of a member's bars. */
+  #nextMs = 0;
+  #nextPhase: Phase = PHASE.open;
+  #nextIsEnd = false;
 
-  #earlier(m: number, found: Moment | null): Moment | null {
-    if (this.#hasEnded[m]) return found;
-    const { joint } = this.members[m]!;
-    joint.refresh();
-    // A wiped-out account trades no more: what it holds goes at the next opens.
-    const isDone = joint.isOver || joint.nextMs === Number.POSITIVE_INFINITY;
-    const timeMs = joint.isOver ? this.#momentMs : isDone ? this.#endMs[m]! : joint.nextMs;
-    // The end comes after all closes of its time, and ahead of what opens then.
-    const phase = isDone ? PHASE.close : joint.nextPhase;
-    if (found && (found.timeMs < timeMs || (found.timeMs === timeMs && found.phase <= phase))) return found;
-    return { m, timeMs, phase, isEnd: isDone };
+  /** The member with the earliest moment of all; below 0 where all have ended. */
+  #next(): number {
+    let found = -1;
+    for (let m = 0; m < this.#joints.length; m++) {
+      if (this.#hasEnded[m]) continue;
+      const joint = this.#joints[m]!;
+      joint.refresh();
+      // A wiped-out account trades no more: what it holds goes at the next opens.
+      const isOver = joint.isOver;
+      const nextMs = joint.nextMs;
+      const isEnd = isOver || nextMs === Number.POSITIVE_INFINITY;
+      const timeMs = isOver ? this.#momentMs : isEnd ? this.#endMs[m]! : nextMs;
+      // The end comes after all closes of its time, and ahead of what opens then.
+      const phase = isEnd ? PHASE.close : joint.nextPhase;
+      if (found >= 0 && (this.#nextMs < timeMs || (this.#nextMs === timeMs && this.#nextPhase <= phase))) continue;
+      found = m;
+      this.#nextMs = timeMs;
+      this.#nextPhase = phase;
+      this.#nextIsEnd = isEnd;
+    }
+    return found;
   }
 
   #end(m: number): void {
@@ -131,8 +132,8 @@ export class BlendRun {
 
   /** It is this time for all other plans too: what they hold is worth what was known by then. */
   #standOthers(actor: number, nowMs: number): void {
-    for (let m = 0; m < this.members.length; m++)
-      if (m !== actor && !this.#hasEnded[m]) this.members[m]!.joint.standBy(this.#momentMs, this.#phase, nowMs, m < actor);
+    for (let m = 0; m < this.#joints.length; m++)
+      if (m !== actor && !this.#hasEnded[m]) this.#joints[m]!.standBy(this.#momentMs, this.#phase, nowMs, m < actor);
   }
 
   /** The result of every plan; the account's equity is its cash and what each has made since its own. */
