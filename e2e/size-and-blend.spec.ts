@@ -65,3 +65,26 @@ test("from four runs to a blend at 20 %: a twin is left out, the least account r
   expect(new Set(started.map(({ options }) => options.account)).size).toBe(1);
   for (const { id } of started) await page.request.post(`/api/watches/${id}/stop`, { data: { leaving: "flatten" } });
 });
+
+test("a size is calculated on a run, tried against what was tolerated, and kept as a variant of the plan", async ({ page }) => {
+  test.setTimeout(120_000);
+  await page.goto("/plans/kelp-swing?tab=size");
+  await page.keyboard.press("Control+Enter");
+  await page.getByLabel("Tolerated fall, % of the balance").fill("15");
+  await page.getByRole("radio", { name: /^as it was/ }).check();
+  const found = page.getByText(/With 15 % tolerated, each unit asks for .* crowns of balance\. On 100,000 crowns that is \d+ units?\./);
+  await expect(found).toBeVisible({ timeout: 60_000 });
+  const size = Number(/that is (\d+) unit/.exec((await found.textContent())!)![1]);
+  await expect(page.getByText(`What ${size} unit${size === 1 ? "" : "s"} mean on this account`)).toBeVisible({ timeout: 30_000 });
+
+  await page.getByRole("button", { name: /^Try it with/ }).click();
+  await expect(page.getByRole("status").filter({ hasText: `This run was sized by ${size} units` })).toContainText(
+    "within the 15 % tolerated",
+    {
+      timeout: 60_000,
+    },
+  );
+  await page.getByRole("button", { name: "Save as a variant" }).click();
+  await expect(page.getByText(/is a variant of the plan now/)).toBeVisible();
+  await expect(page.getByLabel("Variant", { exact: true }).locator("option", { hasText: "15 % tolerated" })).toHaveCount(1);
+});

@@ -123,7 +123,7 @@ await picture("stepper", "/plans/kelp-ebb-fade?tab=chart", async (page) => {
   for (let k = 0; k < 3; k++) await page.keyboard.press("Alt+ArrowRight");
   await page.waitForTimeout(1500);
 });
-await picture("what-if", "/plans/kelp-ebb-fade?tab=what-if", async (page) => page.getByLabel("Stop, ticks", { exact: true }).fill("60"));
+await picture("blend", "/blends/four-of-the-isles", async (page) => page.getByText(/be ready for \d/).waitFor());
 await picture("compare", "/compare?runs=kelp-ebb-fade-first,kelp-swing-first");
 await picture("trust", "/plans/kelp-ebb-fade?tab=trust", async (page) => {
   await page.getByRole("button", { name: /Perturb/ }).click();

@@ -5,7 +5,7 @@ import firstSteps from "../../../../docs/first-steps.md?raw";
 import glossary from "../../../../docs/glossary.md?raw";
 import planLanguage from "../../../../docs/plan-language.md?raw";
 import ruleSheets from "../../../../docs/rule-sheets.md?raw";
-import sizing from "../../../../docs/sizing.md?raw";
+import sizing from "../../../../docs/sizing-and-blends.md?raw";
 import studies from "../../../../docs/studies.md?raw";
 import sweeps from "../../../../docs/sweeps.md?raw";
 import watches from "../../../../docs/watches.md?raw";
@@ -20,7 +20,7 @@ export const PAGES = [
   ["studies", "Studies", studies],
   ["engine-rules", "Engine rules", engineRules],
   ["sweeps", "Sweeps", sweeps],
-  ["sizing", "Sizing", sizing],
+  ["sizing", "Sizing and blends", sizing],
   ["watches", "Watches", watches],
   ["command-line", "Command line", commandLine],
   ["glossary", "Glossary", glossary],
