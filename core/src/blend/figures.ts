@@ -35,25 +35,44 @@ export interface BlendFigures {
   readonly members: readonly MemberShare[];
 }
 
-/** @param cash of the account that the blend begins with */
-export function blendFigures(curves: BlendCurves, factors: readonly number[], cash: number): BlendFigures {
-  const joint = jointProfit(curves, factors);
+/** What does not change with sizes. */
+interface Unsized {
+  /** Deepest fall of each member at the size of its run. */
+  readonly falls: readonly number[];
+  readonly covariances: readonly Float64Array[];
+}
+
+const unsized = new WeakMap<BlendCurves, Unsized>();
+
+function unsizedOf(curves: BlendCurves): Unsized {
+  const found = unsized.get(curves) ?? { falls: curves.profits.map(deepestFallOf), covariances: covariances(dailyProfits(curves)) };
+  unsized.set(curves, found);
+  return found;
+}
+
+/** @param cash of the account that the blend begins with @param joint what it made at each close, where that is known */
+export function blendFigures(
+  curves: BlendCurves,
+  factors: readonly number[],
+  cash: number,
+  joint: Float64Array = jointProfit(curves, factors),
+): BlendFigures {
   const n = joint.length;
+  const { falls, covariances } = unsizedOf(curves);
   const [deepest] = drawdownTable(joint, 0, 1);
   const { start, low, recovery } = deepest ?? { start: -1, low: -1, recovery: null };
   const fall = (money: number): Fall => ({ money, share: money / cash });
   const part = (column: Float64Array, factor: number): number => (low < 0 ? 0 : factor * ((start < 0 ? 0 : column[start]!) - column[low]!));
-  const volatility = varianceShares(dailyProfits(curves), factors);
-  const rest = new Float64Array(n);
+  const volatility = partsOfVariance(covariances, factors);
   const members = curves.profits.map((profit, k): MemberShare => {
     const factor = factors[k]!;
-    for (let i = 0; i < n; i++) rest[i] = joint[i]! - factor * profit[i]!;
+    const made = factor * (profit[n - 1] ?? 0);
     return {
-      profit: factor * (profit[n - 1] ?? 0),
-      drawdown: fall(factor * deepestFallOf(profit)),
+      profit: made,
+      drawdown: fall(factor * falls[k]!),
       volatility: volatility ? volatility[k]! : null,
       atLow: part(profit, factor),
-      without: { profit: rest[n - 1] ?? 0, drawdown: fall(deepestFallOf(rest)) },
+      without: { profit: (joint[n - 1] ?? 0) - made, drawdown: fall(deepestWithout(joint, profit, factor)) },
     };
   });
   const depth = deepest?.depth ?? 0;
@@ -73,6 +92,18 @@ export function deepestFallOf(profit: ArrayLike<number>): number {
   let [peak, deepest] = [0, 0];
   for (let i = 0; i < profit.length; i++) {
     const value = profit[i]!;
+    if (value > peak) peak = value;
+    else if (peak - value > deepest) deepest = peak - value;
+  }
+  return deepest;
+}
+
+/** Deepest fall of a joint curve less one of its members. */
+function deepestWithout(joint: Float64Array, profit: Float64Array, factor: number): number {
+  const n = joint.length;
+  let [peak, deepest] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    const value = joint[i]! - factor * profit[i]!;
     if (value > peak) peak = value;
     else if (peak - value > deepest) deepest = peak - value;
   }
@@ -109,8 +140,10 @@ export function covariances(daily: readonly Float64Array[]): Float64Array[] {
  * Parts of the variance of a weighted sum: w_k (C w)_k / w'C w, which add up to 1 (Litterman 1996, the hot spots of a
  * portfolio). null where the sum does not vary.
  */
-export function varianceShares(daily: readonly Float64Array[], weights: readonly number[]): readonly number[] | null {
-  const covariance = covariances(daily);
+export const varianceShares = (daily: readonly Float64Array[], weights: readonly number[]): readonly number[] | null =>
+  partsOfVariance(covariances(daily), weights);
+
+function partsOfVariance(covariance: readonly Float64Array[], weights: readonly number[]): readonly number[] | null {
   const parts = covariance.map((row, k) => weights[k]! * row.reduce((sum, value, j) => sum + value * weights[j]!, 0));
   const variance = parts.reduce((sum, part) => sum + part, 0);
   return variance > 0 ? parts.map((part) => part / variance) : null;
@@ -122,8 +155,13 @@ export interface SharedFall extends DrawdownRow {
 }
 
 /** The deepest falls of the blend, the deepest first. `share` is of the peak of equity. */
-export function sharedFalls(curves: BlendCurves, factors: readonly number[], cash: number, most = 5): SharedFall[] {
-  const joint = jointProfit(curves, factors);
+export function sharedFalls(
+  curves: BlendCurves,
+  factors: readonly number[],
+  cash: number,
+  joint: Float64Array = jointProfit(curves, factors),
+  most = 5,
+): SharedFall[] {
   const equity = joint.map((value) => cash + value);
   return drawdownTable(equity, cash, most).map((row) => ({
     ...row,

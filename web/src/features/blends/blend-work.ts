@@ -210,13 +210,14 @@ export class BlendWork {
     const units = this.#unitsOf(setup);
     const factors = factorsOf(this.#members, units);
     const { curves } = this;
-    const falls = sharedFalls(curves, factors, cash);
+    const joint = jointProfit(curves, factors);
+    const falls = sharedFalls(curves, factors, cash, joint);
     const [value, margin] = [this.#value, this.#margin].map((columns) => jointProfit({ time: curves.time, profits: columns }, factors));
     const timeOf = (i: number | null): number | null => (i === null || i < 0 ? null : curves.time[i]!);
     return {
-      ...{ units, falls, figures: blendFigures(curves, factors, cash), days: curves.dayEnds.length },
+      ...{ units, falls, figures: blendFigures(curves, factors, cash, joint), days: curves.dayEnds.length },
       fallTimes: falls.map(({ start, low, recovery }) => ({ start: timeOf(start), low: curves.time[low]!, recovery: timeOf(recovery) })),
-      chart: this.#chart(factors, { cash, value: value!, margin: margin!, cut: this.#cut(setup) }),
+      chart: this.#chart(factors, { joint, cash, value: value!, margin: margin!, cut: this.#cut(setup) }),
       peak: { value: greatest(value!) / cash, margin: Math.max(greatest(margin!), marginOf(this.#members, units)) / cash },
       ...{ correlations: this.#correlations, twins: this.#twins, shared: this.shared, isShorter: this.isShorter },
     };
@@ -277,14 +278,14 @@ export class BlendWork {
   #chart(
     factors: readonly number[],
     {
+      joint,
       cash,
       value,
       margin,
       cut,
-    }: { readonly cash: number; readonly value: Float64Array; readonly margin: Float64Array; readonly cut: number },
+    }: Readonly<Record<"joint" | "value" | "margin", Float64Array>> & { readonly cash: number; readonly cut: number },
   ): BlendChart {
     const { curves } = this;
-    const joint = jointProfit(curves, factors);
     const shown = turns(curves.time, joint);
     const pick = (column: Float64Array, factor = 1): Float64Array => Float64Array.from(shown, (i) => factor * column[i]!);
     const cutMs = cut > 0 ? curves.time[curves.dayEnds[cut - 1]!]! : Number.NEGATIVE_INFINITY;
