@@ -28,6 +28,7 @@ const router = createBrowserRouter([
       { path: "compare", lazy: async () => ({ Component: (await import("./features/compare/compare-page.tsx")).ComparePage }) },
       { path: "batches/:batchId", lazy: async () => ({ Component: (await import("./features/compare/batch-page.tsx")).BatchPage }) },
       { path: "blends", lazy: async () => ({ Component: (await import("./features/blends/blends-page.tsx")).BlendsPage }) },
+      { path: "blends/compare", lazy: async () => ({ Component: (await import("./features/blends/blends-compared.tsx")).BlendsCompared }) },
       { path: "blends/:blendId", lazy: async () => ({ Component: (await import("./features/blends/blend-page.tsx")).BlendPage }) },
       { path: "sweeps", lazy: async () => ({ Component: (await import("./features/sweeps/sweeps-page.tsx")).SweepsPage }) },
       { path: "sweeps/:sweepId", lazy: async () => ({ Component: (await import("./features/sweeps/sweep-page.tsx")).SweepPage }) },

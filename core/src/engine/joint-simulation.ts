@@ -55,6 +55,10 @@ export class JointSimulation implements Clock {
   /** The moment of now. */
   #nowMs = Number.NEGATIVE_INFINITY;
   #momentMs = Number.NEGATIVE_INFINITY;
+  /** The time of now when something last happened here. */
+  #stoodMs = Number.NEGATIVE_INFINITY;
+  /** The feed whose positions are marked out, once the data is over. */
+  #markedOut = NO_BAR;
   #phase: Phase = PHASE.open;
   #actor = NO_BAR;
   /** Bars of the first instrument during which something happened to a position. */
@@ -135,6 +139,8 @@ export class JointSimulation implements Clock {
   rest(end: number): void {
     const { bars } = this.#feeds[0]!;
     this.#actor = NO_BAR;
+    // Whoever else acted since has no say in what it is here.
+    this.#nowMs = this.#stoodMs;
     // A run that is over has done the bar in which it ended.
     this.#mark(this.isOver ? Math.min(end, firstAtOrAfter(bars.closeTime, this.#momentMs, bars.length) + 1) : end);
   }
@@ -188,6 +194,7 @@ export class JointSimulation implements Clock {
       book.barIndex = feed.next - 1;
       book.timeMs = bars.closeTime[feed.next - 1]!;
       this.#nowMs = Math.max(this.#nowMs, book.timeMs);
+      this.#markedOut = k;
       book.markOut(bars.close[feed.next - 1]!);
     });
   }
@@ -309,7 +316,7 @@ export class JointSimulation implements Clock {
 
   /** It is this time, as far as handlers can know. */
   #stand(timeMs: number): void {
-    this.#nowMs = timeMs;
+    this.#nowMs = this.#stoodMs = timeMs;
     if (this.#hasRates) applyRates(this.#rates, this.#books);
     this.#listener.place(timeMs);
   }
@@ -378,10 +385,15 @@ export class JointSimulation implements Clock {
   #touch(k: number): void {
     const source = this.#rates[k];
     if (source) this.#markTouched(source.feed);
-    if (k === this.#actor || this.#actor === NO_BAR) return;
+    if (k === this.#actor || k === this.#markedOut) return;
     const feed = this.#feeds[k]!;
-    this.#catchUp(k, feed);
     const { book } = feed;
+    // Case: the data is over. What is sent now is never filled, and has the time of now all the same.
+    if (this.#actor === NO_BAR) {
+      book.timeMs = Math.max(book.timeMs, this.#nowMs);
+      return;
+    }
+    this.#catchUp(k, feed);
     book.barIndex = this.#barOf(k, feed);
     book.timeMs = this.#nowMs;
     this.#markTouched(k);

@@ -101,22 +101,33 @@ const member: fc.Arbitrary<Member> = fc.record({
 
 let fills = 0;
 
+function hold(members: readonly Member[], inParts: boolean): void {
+  const solo = members.map((one) => alone(optionsOf(one)));
+  const { fromMs, toMs } = new BlendRun({ cash: 1, ruin: "stop", members: members.map(optionsOf) }).span;
+  const stops = inParts ? [0.1, 0.35, 0.8].map((share) => fromMs + share * (toMs - fromMs)) : [];
+  const joint = together(members.map(optionsOf), stops);
+  joint.forEach((result, m) => {
+    fills += result.fills.length;
+    expect(plain(result)).toEqual(plain(solo[m]!));
+  });
+}
+
 test("random plans do on one account what each does alone, to the last bit", () => {
-  fc.assert(
-    fc.property(fc.array(member, { minLength: 1, maxLength: 3 }), fc.boolean(), (members, inParts) => {
-      const solo = members.map((one) => alone(optionsOf(one)));
-      const { fromMs, toMs } = new BlendRun({ cash: 1, ruin: "stop", members: members.map(optionsOf) }).span;
-      const stops = inParts ? [0.1, 0.35, 0.8].map((share) => fromMs + share * (toMs - fromMs)) : [];
-      const joint = together(members.map(optionsOf), stops);
-      joint.forEach((result, m) => {
-        fills += result.fills.length;
-        expect(plain(result)).toEqual(plain(solo[m]!));
-      });
-    }),
-    { numRuns: 120 },
-  );
+  fc.assert(fc.property(fc.array(member, { minLength: 1, maxLength: 3 }), fc.boolean(), hold), { numRuns: 120 });
   expect(fills).toBeGreaterThan(2000);
 }, 180_000);
+
+test("an order sent to another instrument as the last positions are marked out has the time of the end, whoever else there was", () => {
+  const costs = { ...NO_COSTS, spreadTicks: 2, slippageTicks: 1, slippageRandomTicks: 3 };
+  const both = { seed: 987_210_372, days: 4, calendar: 1, timeframe: "30m", instruments: 2, actsOnPrice: true, zeal: 25 };
+  hold(
+    [
+      { ...both, settings: { positions: "independent", path: "finer", basis: "last", costs } },
+      { ...both, seed: 0, days: 2, calendar: 0, timeframe: "1m", instruments: 1, actsOnPrice: false, zeal: 10, settings: {} },
+    ],
+    false,
+  );
+});
 
 /** Plans as plain functions on one-minute bars. */
 function planOn(bars: BarSeries, build: Build, settings: Partial<EngineSettings> = {}): BacktestOptions {

@@ -20,6 +20,7 @@ import { JointRun } from "./joint-run.tsx";
 import { MembersTable } from "./members-table.tsx";
 import { PartsPart } from "./parts-part.tsx";
 import { SettingsToTrade } from "./settings-to-trade.tsx";
+import { SpentWarning } from "./spent-warning.tsx";
 import { type EditedBlend, useBlend } from "./use-blend.ts";
 import { useBlendWork } from "./use-blend-work.ts";
 import { useMembers } from "./use-members.ts";
@@ -66,6 +67,7 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
         {quick ? (
           <>
             <BlendHead {...{ setup, quick, slow }} />
+            <SpentWarning {...{ names }} facts={members.facts} />
             <DaysWarning {...{ setup, quick }} />
             <div className="flex h-[26rem] flex-wrap gap-x-6 max-[899px]:h-auto">
               <div className="flex min-w-96 flex-1 max-[899px]:h-[24rem]">

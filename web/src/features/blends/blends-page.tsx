@@ -1,7 +1,8 @@
 /** Blends: several kept runs on one account, with sizes. */
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { Link } from "react-router";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
 import { currencyWord } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
@@ -11,18 +12,30 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { useNewBlend } from "../run-view/new-blend.ts";
 import { WEIGHTING_WORDS } from "./blend-words.ts";
+import { MOST_BLENDS } from "./blends-compared.tsx";
 
 export function BlendsPage() {
   const { data, error } = useQuery(queries.blends());
   const remove = useDelete();
   const begin = useNewBlend();
+  const navigate = useNavigate();
+  const [chosen, setChosen] = useState<readonly string[]>([]);
   return (
     <Page
       title="Blends"
       aside={
-        <Button variant="primary" onClick={() => void begin([])}>
-          New blend
-        </Button>
+        <>
+          <Button
+            disabled={chosen.length < 2 || chosen.length > MOST_BLENDS}
+            title="Choose two to four blends"
+            onClick={() => void navigate(`/blends/compare?blends=${chosen.join(",")}`)}
+          >
+            Compare {chosen.length > 0 ? chosen.length : ""}
+          </Button>
+          <Button variant="primary" onClick={() => void begin([])}>
+            New blend
+          </Button>
+        </>
       }
     >
       {error ? <Failure error={error} /> : null}
@@ -37,6 +50,9 @@ export function BlendsPage() {
         <table className="w-full">
           <thead>
             <tr>
+              <th className={th}>
+                <span className="sr-only">Choose</span>
+              </th>
               <th className={th}>Blend</th>
               <th className={`${th} ${num}`}>Members</th>
               <th className={`${th} ${num}`}>Account</th>
@@ -52,6 +68,14 @@ export function BlendsPage() {
           <tbody>
             {data.map(({ id, name, note, setup, updatedMs }) => (
               <tr key={id} className="hover:bg-sunk">
+                <td className={td}>
+                  <input
+                    type="checkbox"
+                    aria-label={`Choose ${name}`}
+                    checked={chosen.includes(id)}
+                    onChange={(event) => setChosen(event.target.checked ? [...chosen, id] : chosen.filter((other) => other !== id))}
+                  />
+                </td>
                 <td className={td}>
                   <Link to={`/blends/${id}`} className="font-semibold hover:underline">
                     {name}
