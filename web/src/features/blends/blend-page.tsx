@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
+import { fileName, saveFile } from "../../lib/files.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
@@ -12,6 +13,7 @@ import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { sizeOfRun } from "../run-view/new-blend.ts";
 import { BlendChart } from "./blend-chart.tsx";
 import { BlendFacts, BlendHead, DaysWarning } from "./blend-head.tsx";
+import { blendReportHtml } from "./blend-report.ts";
 import { BlendSentence } from "./blend-sentence.tsx";
 import { memberNames } from "./blend-words.ts";
 import { CorrelationPart } from "./correlation-part.tsx";
@@ -19,7 +21,7 @@ import { FallsPart } from "./falls-part.tsx";
 import { JointRun } from "./joint-run.tsx";
 import { MembersTable } from "./members-table.tsx";
 import { PartsPart } from "./parts-part.tsx";
-import { SettingsToTrade } from "./settings-to-trade.tsx";
+import { SettingsToTrade, tradeRows } from "./settings-to-trade.tsx";
 import { SpentWarning } from "./spent-warning.tsx";
 import { type EditedBlend, useBlend } from "./use-blend.ts";
 import { useBlendWork } from "./use-blend-work.ts";
@@ -49,6 +51,15 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
       members: setup.members.map((member, j) => ({ ...member, size: j === k ? size : (quick?.units[j] ?? member.size) })),
     });
   const leaveOut = (k: number): void => change({ members: setup.members.map((member, j) => (j === k ? { ...member, size: 0 } : member)) });
+  const report = (): void => {
+    const rows = quick ? tradeRows({ setup, names, facts: members.facts, quick, slow }) : [];
+    if (quick)
+      saveFile(
+        fileName(body.name, ".html"),
+        blendReportHtml({ body, fingerprint: blend.fingerprint, names, quick, slow, rows, zone }),
+        "text/html",
+      );
+  };
   const zone = members.facts[0]?.instrument.calendar.zone ?? "UTC";
   const foreign = [...new Set(members.facts.flatMap((one) => (one && one.currency !== setup.currency ? one.currency : [])))];
   const isChosen = setup.weighting !== "by hand" && setup.weighting !== "as they ran";
@@ -100,6 +111,7 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
         {quick ? (
           <SettingsToTrade
             {...{ setup, names, quick, slow, id: blend.id, name: body.name, fingerprint: blend.fingerprint, facts: members.facts }}
+            onReport={report}
           />
         ) : null}
         <NoteField {...edited} />

@@ -23,6 +23,7 @@ export interface SettingsToTradeProps {
   readonly facts: readonly (MemberFacts | null)[];
   readonly quick: QuickAnswer;
   readonly slow: SlowAnswer | null;
+  readonly onReport: () => void;
 }
 
 export interface TradeRow {
@@ -40,7 +41,13 @@ export interface TradeRow {
   readonly balancePerStep: number | null;
 }
 
-export function tradeRows({ setup, names, facts, quick, slow }: Omit<SettingsToTradeProps, "id" | "name" | "fingerprint">): TradeRow[] {
+export function tradeRows({
+  setup,
+  names,
+  facts,
+  quick,
+  slow,
+}: Omit<SettingsToTradeProps, "id" | "name" | "fingerprint" | "onReport">): TradeRow[] {
   return setup.members.flatMap(({ runId }, k) => {
     const one = facts[k];
     const size = quick.units[k] ?? 0;
@@ -57,7 +64,7 @@ export function tradeRows({ setup, names, facts, quick, slow }: Omit<SettingsToT
   });
 }
 
-const inputsText = (inputs: TradeRow["inputs"]): string =>
+export const inputsText = (inputs: TradeRow["inputs"]): string =>
   Object.entries(inputs)
     .map(([name, value]) => `${name} ${String(value)}`)
     .join(", ");
@@ -106,8 +113,8 @@ export function SettingsToTrade(props: SettingsToTradeProps) {
           JSON
         </Button>
         <Button onClick={() => setStarts(watchStarts(props))}>Set to watch …</Button>
-        <Button variant="quiet" onClick={() => window.print()}>
-          Print
+        <Button variant="quiet" onClick={props.onReport}>
+          Printable report
         </Button>
       </div>
       {starts && starts.length > 0 ? (

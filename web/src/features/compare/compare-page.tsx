@@ -6,12 +6,14 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useMarkets, zoneOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
+import { saveFile } from "../../lib/files.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page, td, th } from "../../ui/page.tsx";
 import { Empty, Failure } from "../../ui/states.tsx";
 import { useNewBlend } from "../run-view/new-blend.ts";
 import { DiffView } from "../versions/diff-view.tsx";
+import { compareReportHtml } from "./compare-report.ts";
 import { CurvesCompared } from "./curves-compared.tsx";
 import { differencesOf } from "./differences.ts";
 import { ExitsCompared } from "./exits-compared.tsx";
@@ -39,6 +41,13 @@ export function ComparePage() {
             title="Set these runs on one account, with sizes"
           >
             Blend them
+          </Button>
+          <Button
+            disabled={runs.length < 2}
+            onClick={() => saveFile("Comparison.html", compareReportHtml(runs), "text/html")}
+            title="An HTML file that prints well"
+          >
+            Report
           </Button>
         </>
       }

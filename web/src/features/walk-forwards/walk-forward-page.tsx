@@ -7,6 +7,7 @@ import { Link, useParams } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { aimWords } from "../../lib/aims.ts";
+import { fileName, saveFile } from "../../lib/files.ts";
 import { duration, money, number, percent, periodWords, signedMoney } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
 import { Button } from "../../ui/button.tsx";
@@ -14,6 +15,7 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { CurvesCompared } from "../compare/curves-compared.tsx";
+import { walkReportHtml } from "./walk-report.ts";
 
 export function WalkForwardPage() {
   const { walkId = "" } = useParams();
@@ -28,6 +30,7 @@ const at = (figure: (typeof SWEEP_FIGURES)[number]): number => SWEEP_FIGURES.ind
 function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
   const { request, windows, total, status, variants, error, elapsedMs } = walk;
   const stopWalkForward = useChange("stopWalkForward");
+  const stitched = useQuery({ ...queries.run(walk.runId), enabled: walk.runId !== "" });
   const running = status === "running";
   const rate = windows.length / Math.max(1, elapsedMs);
   return (
@@ -51,9 +54,19 @@ function OpenWalk({ walk }: { readonly walk: WalkForwardDetail }) {
             </Button>
           </>
         ) : (
-          <span className="text-[13px] text-soft" data-testid="walk-state">
-            {status} · {number(windows.length)} of {number(total)} windows in {duration(elapsedMs)}
-          </span>
+          <>
+            <span className="text-[13px] text-soft" data-testid="walk-state">
+              {status} · {number(windows.length)} of {number(total)} windows in {duration(elapsedMs)}
+            </span>
+            <Button
+              title="An HTML file that prints well"
+              onClick={() =>
+                saveFile(fileName(`Walk-forward of ${walk.planTitle}`, ".html"), walkReportHtml(walk, stitched.data ?? null), "text/html")
+              }
+            >
+              Report
+            </Button>
+          </>
         )
       }
     >
