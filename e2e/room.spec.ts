@@ -3,7 +3,17 @@ import { expect, type Page, test } from "@playwright/test";
 
 /** 1280 x 800 at 200 %. */
 const ZOOMED = { width: 640, height: 400 };
-const PAGES = ["/plans", "/markets", "/runs", "/sweeps", "/watches", "/storage", "/plans/kelp-ebb-fade"];
+const PAGES = [
+  "/plans",
+  "/markets",
+  "/runs",
+  "/sweeps",
+  "/blends",
+  "/blends/four-of-the-isles",
+  "/watches",
+  "/storage",
+  "/plans/kelp-ebb-fade",
+];
 
 /** How far the page itself can be pushed sideways, pixels. */
 const overhang = (page: Page): Promise<number> =>

@@ -69,6 +69,17 @@ test("its name and words don't change what it is; its sizes and account do", asy
 
 test.each([
   ["a run that was never kept", { members: [{ runId: "nobody", size: 1 }] }, 404, /no kept run "nobody"/],
+  [
+    "the same run twice",
+    {
+      members: [
+        { runId: "r", size: 1 },
+        { runId: "r", size: 1 },
+      ],
+    },
+    400,
+    /a member twice/,
+  ],
   ["a size below nothing", { members: [{ runId: "r", size: -1 }] }, 400, /size must be >= 0/],
   ["an account of nothing", { cash: 0 }, 400, /cash must be >= 1/],
   ["weights that are unknown", { weighting: "by luck" }, 400, /weighting must be one of/],

@@ -36,7 +36,7 @@ export class BlendRepository {
     return blendOf(row);
   }
 
-  /** @throws PlanTesterError not-found when a member is no kept run */
+  /** @throws PlanTesterError not-found when a member is no kept run, bad-input when one is there twice */
   async insert({ name, note, setup }: BlendBody, id = randomUUID().slice(0, 8)): Promise<Blend> {
     const now = Date.now();
     const row: BlendRow = {
@@ -74,7 +74,10 @@ export class BlendRepository {
 
   /** Members must have been kept, and count as compared from now on. One that was put into the bin since may stay named. */
   async #holdMembers(manager: Manager, { members }: BlendBody["setup"], nowMs: number): Promise<void> {
-    const ids = [...new Set(members.map(({ runId }) => runId))];
+    const ids = members.map(({ runId }) => runId);
+    const twice = ids.find((id, k) => ids.indexOf(id) < k);
+    if (twice !== undefined)
+      throw new PlanTesterError("bad-input", `The run "${twice}" is a member twice. Give it twice the size instead.`, { id: twice });
     const found = await manager.find(RunEntity, { select: { id: true }, where: { id: In(ids) } });
     const unknown = ids.find((id) => !found.some((run) => run.id === id));
     if (unknown !== undefined)

@@ -42,5 +42,6 @@ export function useBlendWork(world: BlendWorld | null, setup: BlendSetup): Blend
     asked.current++;
     worker.current.postMessage({ type: "ask", id: asked.current, setup } satisfies ToBlendWorker);
   }, [world, setup]);
-  return state;
+  // An answer of other members than there are now is of no use.
+  return state.quick && state.quick.units.length !== setup.members.length ? NOTHING : state;
 }
