@@ -61,8 +61,8 @@ export class AccountPool implements LedgerPool {
   }
 
   /** As of an account: with the first close at which nothing is left everything of every plan is closed. */
-  noteClose(timeMs: number): void {
-    if (!(this.equity <= 0) || !Number.isNaN(this.ruinMs)) return;
+  noteClose(equity: number, timeMs: number): void {
+    if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     for (const ledger of this.ledgers) ledger.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();
@@ -94,6 +94,8 @@ export class AccountPool implements LedgerPool {
         promised += left;
       }
     }
+    // Who closed with more than it was allowed to lose, through a gap or by costs, has lost what was promised to others.
+    if (promised > equity) return this.#shareAgain(equity);
     if (changed === 0) return;
     const equal = equity / allowed.length;
     const share = Math.min(equal, (equity - promised) / changed);

@@ -30,7 +30,7 @@ export interface LedgerPool {
   readonly marginUsed: number;
   readonly isOver: boolean;
   isRuinStale: boolean;
-  noteClose(timeMs: number): void;
+  noteClose(equity: number, timeMs: number): void;
   watchRuin(): void;
 }
 
@@ -116,7 +116,7 @@ export class Account {
    * next open, unless the run goes on.
    */
   noteClose(equity: number, timeMs: number): void {
-    if (this.pool) return this.pool.noteClose(timeMs);
+    if (this.pool) return this.pool.noteClose(equity * this.poolRate, timeMs);
     if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();

@@ -117,6 +117,39 @@ test("random plans do on one account what each does alone, to the last bit", () 
   expect(fills).toBeGreaterThan(2000);
 }, 180_000);
 
+/** The first close of any member at which nothing is left of the account, one close after the other; NaN where there is none. */
+function ruinOf(cash: number, backtests: readonly Backtest[], results: readonly RunResult[]): number {
+  const closes = [...new Set(backtests.flatMap(({ closeTime }) => [...closeTime]))].sort((a, b) => a - b);
+  const standing = (m: number, ms: number): number => {
+    const done = backtests[m]!.closeTime.filter((close) => close <= ms).length;
+    return done === 0 ? 0 : results[m]!.equity[done - 1]! - backtests[m]!.account.settings.cash;
+  };
+  return closes.find((ms) => cash + results.reduce((sum, _result, m) => sum + standing(m, ms), 0) <= 0) ?? Number.NaN;
+}
+
+let ruins = 0;
+
+test("the account is ruined at the very close of any plan's bars at which nothing is left of all, however quiet the others are", () => {
+  fc.assert(
+    fc.property(fc.array(member, { minLength: 2, maxLength: 3 }), fc.constantFrom(60, 150, 400, 1500), (given, cash) => {
+      // Finer paths or margin would have every bar looked at.
+      const members = given.map((one) => ({
+        ...one,
+        instruments: 1,
+        actsOnPrice: false,
+        settings: { ...one.settings, path: "assumed" as const },
+      }));
+      const run = new BlendRun({ cash, ruin: "continue", members: members.map(optionsOf) });
+      run.advance(Number.POSITIVE_INFINITY);
+      const wanted = ruinOf(cash, run.members, run.results());
+      if (!Number.isNaN(wanted)) ruins++;
+      expect(run.pool.ruinMs).toBe(wanted);
+    }),
+    { numRuns: 150 },
+  );
+  expect(ruins).toBeGreaterThan(30);
+}, 120_000);
+
 test("an order sent to another instrument as the last positions are marked out has the time of the end, whoever else there was", () => {
   const costs = { ...NO_COSTS, spreadTicks: 2, slippageTicks: 1, slippageRandomTicks: 3 };
   const both = { seed: 987_210_372, days: 4, calendar: 1, timeframe: "30m", instruments: 2, actsOnPrice: true, zeal: 25 };

@@ -59,11 +59,6 @@ export class BlendRun {
     this.#hasEnded = members.map(() => false);
   }
 
-  /** How far it has come: the time of the last moment, UTC milliseconds. */
-  get nowMs(): number {
-    return this.#momentMs;
-  }
-
   /** When the first bar of any member opens, and the last one closes. */
   get span(): { readonly fromMs: number; readonly toMs: number } {
     return {
