@@ -119,8 +119,6 @@ export interface BlendedMember {
   readonly trades: readonly (MatchedTrade & { readonly quantity: number })[];
   /** Refused orders by their reason, numbers left out. */
   readonly refused: readonly { readonly reason: string; readonly orders: number }[];
-  /** Lines of its log that say what a kit or the engine did. */
-  readonly notices: number;
 }
 
 /** Columns: `equity0`, `time0` for the first member, and so on: its own ledger at the closes of its bars. */

@@ -54,5 +54,5 @@ export {
   valuesOf,
 } from "./sweep-space.ts";
 export { check, prepareSchemas } from "./validate.ts";
-export { settingsOfVariant } from "./variants.ts";
+export { settingsOfVariant, withUnits } from "./variants.ts";
 export { countWindows } from "./walk-windows.ts";

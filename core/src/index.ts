@@ -35,6 +35,7 @@ export {
   type BlendMember,
   type BlendQuestion,
   type BlendSizes,
+  balanceOfSmallest,
   blendSizes,
   factorsOf,
   leastAccount,

@@ -1,5 +1,6 @@
 /** Runs several plans on one account, in one plan process. */
-import type { EngineSettings, InputValues } from "@plan-tester/core";
+import { type EngineSettings, type InputValues, PlanTesterError } from "@plan-tester/core";
+import { KEPT_KEYS } from "./parent/child-host.ts";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
 import { ensureFeeds, type FeedData, keyed, type RunControl } from "./run-plan.ts";
@@ -22,7 +23,7 @@ export interface BlendRequest {
 /**
  * A stop by `signal` gives what was done.
  * @returns packed columns in pieces: `BlendRunMeta`, then equity and times of each member
- * @throws PlanProcessError when a plan can't be read, or the process dies.
+ * @throws PlanTesterError limit when they need more bars than a process keeps; PlanProcessError when a plan can't be read, or the process dies.
  */
 export async function blendPlans(
   process: PlanProcess,
@@ -30,6 +31,13 @@ export async function blendPlans(
   { onProgress, signal }: RunControl = {},
 ): Promise<readonly Uint8Array[]> {
   const id = nextTaskId();
+  const sets = new Set(members.flatMap(({ feeds }) => feeds.map(({ data }) => data.key))).size;
+  if (sets > KEPT_KEYS)
+    throw new PlanTesterError(
+      "limit",
+      `A joint run reads ${KEPT_KEYS} sets of bars at most, and these members need ${sets}. Leave some out, or run them on the same instrument, timeframe and period.`,
+      { sets },
+    );
   for (const { feeds } of members) await ensureFeeds(process, feeds);
   const pieces: Uint8Array[] = [];
   const stop = (): void => process.post({ type: "stop", id });

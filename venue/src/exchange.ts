@@ -65,6 +65,10 @@ interface Kept {
   readonly restored: ReadonlyMap<string, number> | null;
 }
 
+/** Instruments that are asked for and that an account does not trade yet. */
+const missingOn = ({ facts }: Kept, { instruments }: AccountFacts): Instrument[] =>
+  instruments.filter(({ symbol }) => !facts.instruments.some((own) => own.symbol === symbol));
+
 /** Names one owner on one account. */
 export const keyOf = ({ account, owner }: Address): string => `${account} ${owner}`;
 
@@ -123,20 +127,16 @@ export class Exchange {
     const known = this.#accounts.get(facts.id);
     if (!known) this.#open(facts);
     else {
-      const missing = facts.instruments.filter(({ symbol }) => !known.facts.instruments.some((own) => own.symbol === symbol));
+      const missing = missingOn(known, facts);
       if (missing.length > 0) this.#widen(known, missing, facts);
     }
     this.isDirty = true;
   }
 
   /** Whether something is being done on the account, so that it can't be given further instruments before that is over. */
-  mustWait({ id, instruments }: AccountFacts): boolean {
-    const known = this.#accounts.get(id);
-    return (
-      this.#isStepping &&
-      known !== undefined &&
-      instruments.some(({ symbol }) => !known.facts.instruments.some((own) => own.symbol === symbol))
-    );
+  mustWait(facts: AccountFacts): boolean {
+    const known = this.#accounts.get(facts.id);
+    return this.#isStepping && known !== undefined && missingOn(known, facts).length > 0;
   }
 
   /** Further instruments on an account: what it has goes on as it was. */

@@ -73,6 +73,12 @@ function unitsOn(account: number, balance: number | null, { instrument }: BlendM
   return units < instrument.minQuantity ? 0 : units;
 }
 
+/** Balance for the smallest size that can be traded. @param balance for a step; null, which no balance carries, without one */
+export function balanceOfSmallest({ minQuantity, quantityStep }: BlendMember["instrument"], balance: number | null): number {
+  if (balance === null) return Number.POSITIVE_INFINITY;
+  return Math.ceil(Math.max(minQuantity, quantityStep) / quantityStep - HAIR) * balance;
+}
+
 /**
  * The least account on which every member with weight can be traded, whole money; null where none has weight or nothing falls.
  */
@@ -86,10 +92,7 @@ export function leastAccount(question: BlendQuestion): number | null {
   };
   // Of an account without a limit of its own: what each smallest size asks for.
   const { balances } = blendSizes(question, Number.MAX_SAFE_INTEGER);
-  const least = wanted.map((k) => {
-    const { minQuantity, quantityStep } = members[k]!.instrument;
-    return Math.ceil(Math.max(minQuantity, quantityStep) / quantityStep - HAIR) * (balances[k] ?? Number.POSITIVE_INFINITY);
-  });
+  const least = wanted.map((k) => balanceOfSmallest(members[k]!.instrument, balances[k]!));
   let account = Math.max(...least);
   if (!Number.isFinite(account)) return null;
   // Sizes that were rounded down fall together in other ways than the proportions did: a little more may be asked for.
@@ -105,10 +108,7 @@ export function membersThatFit(question: BlendQuestion, account: number): readon
     const without = weights.flatMap((weight, k) => (weight > 0 && units[k] === 0 ? [k] : []));
     // Where nothing falls no size is too large, and none can be told.
     if (without.length === 0 || !(question.fallAt(weights) > 0)) return weights;
-    const need = (k: number): number => {
-      const { minQuantity, quantityStep } = question.members[k]!.instrument;
-      return (Math.max(minQuantity, quantityStep) / quantityStep) * (balances[k] ?? Number.POSITIVE_INFINITY);
-    };
+    const need = (k: number): number => balanceOfSmallest(question.members[k]!.instrument, balances[k]!);
     const last = without.reduce((most, k) => (need(k) > need(most) ? k : most));
     weights = weights.map((weight, k) => (k === last ? 0 : weight));
   }

@@ -72,7 +72,7 @@ export async function blend(message: BlendMessage, send: Send): Promise<void> {
   void send({ type: "blended", id });
 }
 
-function memberOf({ status, failure, trades, figures, orders, log }: RunResult, runId: string): BlendedMember {
+function memberOf({ status, failure, trades, figures, orders }: RunResult, runId: string): BlendedMember {
   return {
     ...{ runId, status, failure, netProfit: figures.netProfit },
     trades: trades.map(({ symbol, side, quantity, entryTime, entryTag, exitTime, reason, net }) => ({
@@ -80,7 +80,6 @@ function memberOf({ status, failure, trades, figures, orders, log }: RunResult, 
       ...{ exitTime, reason, net },
     })),
     refused: refusals(orders),
-    notices: log.filter(({ level }) => level === "notice").length,
   };
 }
 

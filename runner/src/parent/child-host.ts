@@ -10,7 +10,7 @@ import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
 
 /** Sets of bars that the child keeps; a run on many instruments needs all of its bars at once. */
-const KEPT_KEYS = 14;
+export const KEPT_KEYS = 14;
 /** Young generation: what a variant allocates mostly dies with it; larger ones push the bars out of the caches. */
 const YOUNG_MB = 8;
 

@@ -1,6 +1,6 @@
 /** Runs of blends: the plans of kept runs on one account, with the sizes that were asked for. */
-import type { BlendRunRequest, RunHead } from "@plan-tester/contract";
-import { EMPTY_KIT, PlanTesterError } from "@plan-tester/core";
+import { type BlendRunRequest, withUnits } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
 import { type BlendRequest, blendPlans, type ProcessPool } from "@plan-tester/runner";
 import type { EventStream } from "../../http/events.ts";
 import type { RunRequests } from "../runs/run-requests.ts";
@@ -48,13 +48,7 @@ export class BlendRuns {
 
   async #member({ runId, units, rate }: BlendRunRequest["members"][0]): Promise<BlendRequest["members"][0]> {
     const head = await this.#parts.runs.head(runId);
-    const { request } = await this.#parts.requests.of(units === null ? head : sized(head, units));
+    const { request } = await this.#parts.requests.of({ ...head, settings: withUnits(head.settings, units) });
     return { ...request, runId, name: head.title, rate };
   }
-}
-
-/** Lays a size over the plan, beside whatever kit it has. */
-function sized(head: RunHead, units: number): RunHead {
-  const kit = { ...(head.settings.kit ?? EMPTY_KIT), size: { by: "units", value: units } as const };
-  return { ...head, settings: { ...head.settings, kit } };
 }

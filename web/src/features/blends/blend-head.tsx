@@ -68,7 +68,9 @@ export function BlendFacts({ setup, quick, slow }: BlendHeadProps) {
     [
       "Be ready for",
       slow?.ahead ? money(slow.ahead.likely) : "…",
-      slow?.ahead ? `95 % of ${number(slow.ahead.draws)} draws fall less; 99 %: ${money(slow.ahead.rare)}` : "resampled days",
+      slow?.ahead
+        ? `95 % of ${number(slow.ahead.draws)} draws fall less; half: ${money(slow.ahead.middle)}, 99 %: ${money(slow.ahead.rare)}`
+        : "resampled days",
     ],
     ["Chance of more than tolerated", slow?.ahead ? percent(slow.ahead.beyond) : "…", `in as many days as these ${number(quick.days)}`],
     ["Least account for all", slow?.least ? number(slow.least) : slow ? "–" : "…", `${word}, every member at its smallest size or more`],

@@ -1,6 +1,6 @@
 /** A blend on its page: figures follow the hand, what is wrong with a member is said, and what was left out can come back. */
 import type { Blend, RunEvidence } from "@plan-tester/contract";
-import { PLAIN_SETTINGS } from "@plan-tester/contract";
+import { PLAIN_SETTINGS, packColumns } from "@plan-tester/contract";
 import { ALWAYS_OPEN, type Instrument, NO_COSTS } from "@plan-tester/core";
 import { act } from "react";
 import { MemoryRouter, Route, Routes } from "react-router";
@@ -104,6 +104,18 @@ const BARS_ANSWER = {
   },
 };
 
+/** What the engine answers: the second made less than its own run did. */
+const JOINT = packColumns(
+  {
+    members: ["a", "b"].map((runId, k) => ({ runId, status: "complete", failure: null, netProfit: 90 - 30 * k, trades: [], refused: [] })),
+    ...{ ruinMs: null, elapsedMs: 5 },
+  },
+  ["a", "b"].flatMap((_id, k) => [
+    { name: `equity${k}`, values: equityOf(9 * k) },
+    { name: `time${k}`, values: time.map((ms) => ms + DAY / 2) },
+  ]),
+);
+
 beforeEach(() => {
   unmeasured();
   speaking();
@@ -120,6 +132,7 @@ async function page(lost: string | null = null) {
         sent.push(JSON.parse(String(body)));
         return new Response(JSON.stringify({ ...BLEND, ...JSON.parse(String(body)), revision: 2 }));
       }
+      if (address.includes("/blend-runs")) return new Response(JOINT.slice());
       if (address.includes("/blends/")) return new Response(JSON.stringify(BLEND));
       if (address.includes("trial-context")) return new Response(JSON.stringify({ tried: [], stretches: [], reservedFrom: "" }));
       return new Response(JSON.stringify({ error: { code: "not-found", message: `There is no run "${lost}".` } }), { status: 404 });
@@ -170,4 +183,16 @@ test("a member whose run is gone says so, and can be removed", async () => {
   expect(host.textContent).not.toContain("would have fallen");
   await press(host, "Remove Run b from the blend");
   await act(() => vi.waitFor(() => expect(host.textContent).toContain("this one would have fallen")));
+});
+
+test("the answer of a joint run stays while one of its members is removed, and says that it is of something else", async () => {
+  const { host } = await page();
+  await act(() => vi.waitFor(() => expect(host.textContent).toContain("these two would have fallen")));
+  await press(host, "Run as one account");
+  await act(() => vi.waitFor(() => expect(host.textContent).toContain("On one account they made")));
+  expect(host.textContent).not.toContain("Sizes or account have changed since");
+  await press(host, "Remove Plan a from the blend");
+  await act(() => vi.waitFor(() => expect(host.textContent).toContain("Sizes or account have changed since")));
+  const rows = [...host.querySelectorAll('[aria-label="On one account"] tbody tr')].map((row) => row.firstElementChild!.textContent);
+  expect(rows).toEqual(["Plan a", "Plan b"]);
 });

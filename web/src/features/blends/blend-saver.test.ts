@@ -54,6 +54,31 @@ test("changes that follow one another are saved together, against the revision t
   ]);
 });
 
+test("what changes while a save is slow is saved after it, against the revision that it made: nothing conflicts with itself", async () => {
+  const answer: ((response: Response) => void)[] = [];
+  const revisions: number[] = [];
+  vi.stubGlobal(
+    "fetch",
+    vi.fn((_address: string, { body }: RequestInit) => {
+      revisions.push((JSON.parse(String(body)) as BlendChange).revision);
+      return new Promise<Response>((resolve) => answer.push(resolve));
+    }),
+  );
+  const saver = made();
+  saver.change({ name: "Two" });
+  await settle();
+  saver.change({ name: "Three" });
+  await settle();
+  saver.leave();
+  expect(revisions).toEqual([3]);
+  answer[0]!(new Response(JSON.stringify({ ...BLEND, revision: 4 })));
+  await settle();
+  expect(revisions).toEqual([3, 4]);
+  answer[1]!(new Response(JSON.stringify({ ...BLEND, revision: 5 })));
+  await settle();
+  expect([saver.view().state, saver.view().body.name]).toEqual(["saved", "Three"]);
+});
+
 test("undo takes one change back after the other, and is saved too", async () => {
   const saver = made();
   saver.change({ name: "Two" });

@@ -37,6 +37,8 @@ export class BlendSaver {
   #view: SaverView;
   #past: BlendBody[] = [];
   #unsaved = false;
+  /** A save is on its way: what changes meanwhile is saved after it, against the revision that it makes. */
+  #isSaving = false;
   #timer: ReturnType<typeof setTimeout> | null = null;
   #listener: () => void = () => undefined;
 
@@ -84,18 +86,21 @@ export class BlendSaver {
   }
 
   async save(): Promise<void> {
-    if (!this.#unsaved || this.#view.state === "saving") return;
+    if (!this.#unsaved || this.#isSaving) return;
     const { body } = this.#view;
     this.#show({ state: "saving", error: null });
     this.#unsaved = false;
+    this.#isSaving = true;
     try {
       const saved = await call("replaceBlend", { id: this.#id }, { ...body, revision: this.#revision });
       this.#revision = saved.revision;
+      this.#isSaving = false;
       if (this.#view.body !== body) return this.#take(this.#view.body);
       localStorage.removeItem(placeOf(this.#id));
       this.#show({ state: "saved" });
       this.#onSaved(saved);
     } catch (error) {
+      this.#isSaving = false;
       this.#unsaved = true;
       const isConflict = error instanceof ApiFailure && error.code === "conflict";
       this.#show({ state: isConflict ? "conflict" : "failed", error: error instanceof Error ? error : new Error(String(error)) });
@@ -105,7 +110,8 @@ export class BlendSaver {
   /** The page goes: what is unsaved is sent along. */
   leave(): void {
     if (this.#timer) clearTimeout(this.#timer);
-    if (!this.#unsaved || this.#view.state === "conflict") return;
+    // What changed during a save is taken up when that is over.
+    if (!this.#unsaved || this.#isSaving || this.#view.state === "conflict") return;
     this.#unsaved = false;
     // Where it does not arrive the browser still has it.
     void callLeaving("replaceBlend", { id: this.#id }, { ...this.#view.body, revision: this.#revision }).then(

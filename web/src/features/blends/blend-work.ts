@@ -134,6 +134,7 @@ export class BlendWork {
   readonly #twins: readonly Twins[];
   readonly #value: readonly Float64Array[];
   readonly #margin: readonly Float64Array[];
+  readonly #parts = new Map<string, BlendCurves>();
   readonly #weights = new Map<string, readonly number[]>();
   readonly #ahead = new Map<string, ReturnType<typeof jointAhead>>();
   #rolling: Float64Array | null = null;
@@ -159,9 +160,17 @@ export class BlendWork {
     return Math.round((this.curves.dayEnds.length * chosenBy) / 100);
   }
 
+  /** Days [from, to), kept: what does not change with sizes is worked out once for each. */
+  #partOf(from: number, to: number): BlendCurves {
+    const key = `${from} ${to}`;
+    const found = this.#parts.get(key) ?? blendPart(this.curves, from, to);
+    this.#parts.set(key, found);
+    return found;
+  }
+
   #weightsBy(weighting: Exclude<BlendSetup["weighting"], "by hand">, cut: number): readonly number[] {
     const key = `${weighting} ${cut}`;
-    const found = this.#weights.get(key) ?? weightsBy(weighting, blendPart(this.curves, 0, cut));
+    const found = this.#weights.get(key) ?? weightsBy(weighting, this.#partOf(0, cut));
     this.#weights.set(key, found);
     return found;
   }
@@ -232,7 +241,12 @@ export class BlendWork {
     const plain = this.#weightsBy("equal drawdown", cut);
     const ahead = this.#aheadAt(factors);
     const days = worstDays(this.#jointDaily(factors));
-    const isChosen = weighting !== "by hand" && weighting !== "equal drawdown";
+    const isSought = weighting !== "by hand" && weighting !== "equal drawdown";
+    const isPlain = isSought && areAlike(question.weights, plain);
+    const deep = (weights: readonly number[]): number => deepestFallOf(jointProfit(curves, weights));
+    // At equal drawdowns that fall as deep over all days.
+    const scale = deep(plain) > 0 ? deep(factors) / deep(plain) : 0;
+    const scaled = plain.map((weight) => weight * scale);
     this.#rolling ??= rollingCorrelation(this.#daily);
     return {
       sizes: blendSizes(question, cash),
@@ -246,12 +260,9 @@ export class BlendWork {
       parts: [
         [0, cut],
         [cut, curves.dayEnds.length],
-      ].map(([from, to]) => this.#part(from!, to!, factors, plain)),
-      ...{ isPlain: isChosen && areAlike(question.weights, plain) },
-      gain:
-        isChosen && !areAlike(question.weights, plain)
-          ? gainOver(blendPart(curves, cut, curves.dayEnds.length), question.weights, plain)
-          : null,
+      ].map(([from, to]) => this.#part(from!, to!, factors, scaled)),
+      isPlain,
+      gain: isSought && !isPlain ? gainOver(this.#partOf(cut, curves.dayEnds.length), question.weights, plain) : null,
     };
   }
 
@@ -259,18 +270,16 @@ export class BlendWork {
     return jointProfit({ time: this.curves.days, profits: this.#daily }, factors);
   }
 
-  /** Days [from, to) at these sizes, and at equal drawdowns that fall as deep over all days. */
+  /** Days [from, to) at these sizes, and at plain ones. */
   #part(from: number, to: number, factors: readonly number[], plain: readonly number[]): SlowAnswer["parts"][number] {
-    const part = blendPart(this.curves, from, to);
-    const deep = (weights: readonly number[]): number => deepestFallOf(jointProfit(this.curves, weights));
-    const scale = deep(plain) > 0 ? deep(factors) / deep(plain) : 0;
+    const part = this.#partOf(from, to);
     const figures = (weights: readonly number[]): PartFigures => {
       const { profit, drawdown, returnToDrawdown } = blendFigures(part, weights, 1);
       return { profit, drawdown: drawdown.money, returnToDrawdown };
     };
     return {
       ...{ from: part.days[0] ?? Number.NaN, to: part.days.at(-1) ?? Number.NaN },
-      ...{ chosen: figures(factors), plain: figures(plain.map((weight) => weight * scale)) },
+      ...{ chosen: figures(factors), plain: figures(plain) },
     };
   }
 

@@ -1,5 +1,5 @@
 /** The blend run by the engine as several plans on one account, and what differs from the sum of their own runs, in money. */
-import type { BlendRunMeta, BlendSetup, Packed } from "@plan-tester/contract";
+import type { BlendRunMeta, BlendSetup, Packed, RunEvidence } from "@plan-tester/contract";
 import { blendCurves, blendFigures, blendPart, type Differences, differencesBetween } from "@plan-tester/core";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
@@ -18,7 +18,8 @@ export interface JointRunProps {
   readonly setup: BlendSetup;
   readonly names: readonly string[];
   readonly facts: readonly (MemberFacts | null)[];
-  readonly quick: QuickAnswer;
+  /** null while it is worked out: what was run before stays. */
+  readonly quick: QuickAnswer | null;
   readonly zone: string;
 }
 
@@ -26,10 +27,8 @@ export interface JointRunProps {
 interface Made {
   readonly of: string;
   readonly answer: Packed<BlendRunMeta>;
-  /** Places of the members that were run. */
-  readonly members: readonly number[];
-  readonly factors: readonly number[];
-  readonly rates: readonly number[];
+  /** What was run: members may be removed while its answer is shown. */
+  readonly members: readonly { readonly name: string; readonly run: RunEvidence; readonly factor: number; readonly rate: number }[];
   readonly cash: number;
   /** Days that count; null for all. */
   readonly days: QuickAnswer["shared"];
@@ -55,27 +54,28 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
   useServerEvents((event) => {
     if (event.type === "blend-progress" && event.id === runId) setProgress(event.done / event.total);
   });
-  const of = JSON.stringify([setup.cash, quick.units, setup.rates, setup.days]);
-  const chosen = quick.units.flatMap((size, k) => (size > 0 && facts[k] ? [k] : []));
-  const problem = chosen.map((k) => sizeProblem(names[k]!, facts[k]!, quick.units[k]!)).find(Boolean) ?? "";
+  const sizes = quick?.units ?? [];
+  const of = JSON.stringify([setup.cash, sizes, setup.rates, setup.days]);
+  const chosen = sizes.flatMap((size, k) => (size > 0 && facts[k] ? [k] : []));
+  const problem = chosen.map((k) => sizeProblem(names[k]!, facts[k]!, sizes[k]!)).find(Boolean) ?? "";
   const run = useMutation({
     mutationFn: async (): Promise<Made> => {
       setProgress(0);
       const members = chosen.map((k) => {
         const { run: made, base } = facts[k]!;
-        const size = quick.units[k]!;
+        const size = sizes[k]!;
         return { runId: made.id, units: base === null || base === size ? null : size, rate: rateOf(setup, facts[k]!) };
       });
       const answer = await call("runBlend", {}, { id: runId, cash: setup.cash, members });
-      const factors = chosen.map((k) => quick.units[k]! / (facts[k]!.base ?? 1));
       return {
         of,
         answer,
-        members: chosen,
-        factors,
-        rates: members.map(({ rate }) => rate),
+        members: chosen.map((k, m) => ({
+          ...{ name: names[k]!, run: facts[k]!.run, rate: members[m]!.rate },
+          factor: sizes[k]! / (facts[k]!.base ?? 1),
+        })),
         cash: setup.cash,
-        days: setup.days === "shared" ? quick.shared : null,
+        days: setup.days === "shared" ? (quick?.shared ?? null) : null,
       };
     },
   });
@@ -98,7 +98,7 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
       {problem ? <p className="text-[13px] text-loss">{problem}</p> : null}
       {run.error ? <Failure error={new Error(messageOf(run.error))} /> : null}
       {run.data ? (
-        <Outcome made={run.data} isOld={run.data.of !== of} {...{ names, facts, zone }} />
+        <Outcome made={run.data} isOld={run.data.of !== of} zone={zone} />
       ) : (
         <p className="max-w-3xl text-[13px] text-soft">
           The figures above add up what each run made alone. Here the plans share cash, margin and the limit of positions, each touching
@@ -109,39 +109,35 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
   );
 }
 
-function Outcome({
-  made,
-  isOld,
-  names,
-  facts,
-  zone,
-}: { readonly made: Made; readonly isOld: boolean } & Pick<JointRunProps, "names" | "facts" | "zone">) {
-  const { answer, members, factors, rates, cash, days } = made;
+function Outcome({ made, isOld, zone }: { readonly made: Made; readonly isOld: boolean; readonly zone: string }) {
+  const { answer, members, cash, days } = made;
   const { meta, columns } = answer;
   const rows = useMemo(
     () =>
-      members.map((k, m) => {
-        const own = facts[k]!.run;
-        const trades = own.trades.map((trade) => ({ ...trade, symbol: trade.symbol || own.settings.symbol }));
-        const shared = meta.members[m]!.trades.map((trade) => ({ ...trade, symbol: trade.symbol || own.settings.symbol }));
-        return { k, m, sum: factors[m]! * (own.figures.netProfit ?? 0), differences: differencesBetween(trades, factors[m]!, shared) };
+      members.map(({ name, run, factor }, m) => {
+        const named = <T extends { readonly symbol: string }>(trades: readonly T[]): T[] =>
+          trades.map((trade) => ({ ...trade, symbol: trade.symbol || run.settings.symbol }));
+        const { netProfit, refused, trades } = meta.members[m]!;
+        const differences = differencesBetween(named(run.trades), factor, named(trades));
+        return { name, netProfit, refused, sum: factor * (run.figures.netProfit ?? 0), differences };
       }),
-    [members, facts, meta, factors],
+    [members, meta],
   );
   const figures = useMemo(() => {
     const all = blendCurves(
-      members.map((k, m) => ({
+      members.map(({ run, rate }, m) => ({
         ...{ time: columns[`time${m}`]!, equity: columns[`equity${m}`]! },
-        ...{ cash: facts[k]!.run.settings.cash, rate: rates[m]! },
+        ...{ cash: run.settings.cash, rate },
       })),
       zone,
     );
-    // The same days as the figures above.
-    const curves = days ? blendPart(all, all.days.indexOf(days.from), all.days.indexOf(days.to) + 1) : all;
+    // The same days as the figures above; a member that was left out may have been the only one with bars on the first of them.
+    const inside = days ? all.days.filter((day) => day >= days.from && day <= days.to) : all.days;
+    const from = inside.length > 0 ? all.days.indexOf(inside[0]!) : 0;
     const ones = members.map(() => 1);
-    return blendFigures(curves, ones, cash);
-  }, [members, facts, columns, rates, cash, zone, days]);
-  const total = rows.reduce((sum, { differences }, m) => sum + differences.money * rates[m]!, 0);
+    return blendFigures(blendPart(all, from, from + inside.length), ones, cash);
+  }, [members, columns, cash, zone, days]);
+  const total = rows.reduce((sum, { differences }, m) => sum + differences.money * members[m]!.rate, 0);
   return (
     <div className="flex flex-col gap-2">
       <p role="status" className="text-[14px]">
@@ -162,13 +158,15 @@ function Outcome({
       {meta.members.map(({ failure, runId }, m) =>
         failure ? (
           <p key={runId} className="border-loss border-l-3 bg-loss-wash px-2.5 py-1.5 text-[13px]">
-            {names[members[m]!]} failed{failure.line === null ? "" : ` on line ${failure.line}`}: {failure.message}
+            {members[m]!.name} failed{failure.line === null ? "" : ` on line ${failure.line}`}: {failure.message}
           </p>
         ) : null,
       )}
       <div className="overflow-x-auto">
         <table className="w-full max-w-5xl text-[13px] tabular-nums">
-          <caption className="sr-only">What each plan did on the shared account, against its own run at that size</caption>
+          <caption className="pb-1 text-left text-soft">
+            Each plan over its whole run{days ? ", also on days that are not counted above" : ""}
+          </caption>
           <thead>
             <tr>
               {["Member", "Own run at that size", "On the account", "Difference", "What differs"].map((label, i) => (
@@ -182,19 +180,19 @@ function Outcome({
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ k, m, sum, differences }) => (
-              <tr key={names[k]}>
-                <td className={td}>{names[k]}</td>
+            {rows.map(({ name, netProfit, refused, sum, differences }) => (
+              <tr key={name}>
+                <td className={td}>{name}</td>
                 <td className={`${td} ${num}`}>
                   <Amount value={sum} />
                 </td>
                 <td className={`${td} ${num}`}>
-                  <Amount value={meta.members[m]!.netProfit} />
+                  <Amount value={netProfit} />
                 </td>
                 <td className={`${td} ${num}`}>
                   <Amount value={Math.abs(differences.money) < HAIR ? 0 : differences.money} />
                 </td>
-                <td className={tdText}>{differenceWords(differences, meta.members[m]!.refused)}</td>
+                <td className={tdText}>{differenceWords(differences, refused)}</td>
               </tr>
             ))}
           </tbody>

@@ -1,5 +1,6 @@
 /** The members of a blend: sizes under one's hand, and what each has to do with the whole. */
 import type { BlendSetup } from "@plan-tester/contract";
+import { balanceOfSmallest } from "@plan-tester/core";
 import { X } from "lucide-react";
 import { Link } from "react-router";
 import { money, number, percent } from "../../lib/format.ts";
@@ -101,7 +102,8 @@ function MemberRow({
             ) : null}
             {isTooLarge ? (
               <span className="block text-[12px] text-loss">
-                the account is too small for it{balance ? `: ${number(smallest(one, balance))} would carry its smallest size` : ""}
+                the account is too small for it
+                {balance ? `: ${number(one ? balanceOfSmallest(one.step, balance) : balance)} would carry its smallest size` : ""}
               </span>
             ) : null}
           </span>
@@ -138,12 +140,6 @@ function MemberRow({
       </td>
     </tr>
   );
-}
-
-function smallest(facts: MemberFacts | null, balance: number): number {
-  if (!facts) return balance;
-  const { minQuantity, quantityStep } = facts.step;
-  return Math.ceil(Math.max(minQuantity, quantityStep) / quantityStep - 1e-9) * balance;
 }
 
 function Swatch({ k }: { readonly k: number }) {

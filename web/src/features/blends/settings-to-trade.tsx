@@ -1,5 +1,5 @@
 /** What to put to work: each member with its instrument, inputs, exit kit and size. */
-import type { BlendSetup } from "@plan-tester/contract";
+import { type BlendSetup, withUnits } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useState } from "react";
 import { delimited } from "../../lib/cells.ts";
@@ -10,7 +10,7 @@ import { num, td, tdText } from "../../ui/page.tsx";
 import { SaveButton } from "../../ui/save-button.tsx";
 import { kitWords } from "../compare/kit-words.ts";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
-import { startOf, type WatchStart, withEntries } from "../watches/watch-starts.ts";
+import { startOf, type WatchStart } from "../watches/watch-starts.ts";
 import type { QuickAnswer, SlowAnswer } from "./blend-work.ts";
 import type { MemberFacts } from "./use-members.ts";
 
@@ -83,7 +83,7 @@ export function watchStarts({
     const size = quick.units[k] ?? 0;
     if (!one || size === 0) return [];
     const { run, base, currency } = one;
-    const settings = withEntries(run.settings, { units: base === null || base === size ? null : size, limit: null });
+    const settings = withUnits(run.settings, base === null || base === size ? null : size);
     const cash = currency === setup.currency ? setup.cash : settings.cash;
     return [{ ...startOf(run), name: names[k]!.slice(0, 80), settings: { ...settings, cash } }];
   });

@@ -1,6 +1,5 @@
 /** A comparison of runs as one HTML file to read and to print. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { number } from "../../lib/format.ts";
 import { curves, doubtsPart, reportPage, right, section, table } from "../../lib/html-report.ts";
 import { FIGURES } from "../evidence/definitions.ts";
 import { differencesOf } from "./differences.ts";
@@ -34,13 +33,6 @@ export function compareReportHtml(runs: readonly RunEvidence[], note = ""): stri
         table(
           ["What", ...runs.map((_run, k) => `${k + 1}`)],
           differencesOf(runs).map(({ name, values }) => [name, ...values]),
-        ),
-      ),
-      section(
-        "Trades",
-        table(
-          ["Run", right("Trades")],
-          runs.map((run) => [nameOf(run), right(number(run.trades.length))]),
         ),
       ),
     ],

@@ -1,5 +1,5 @@
 /** Runs rescaled to a common drawdown, each at a size that can be traded: exact where money is in proportion to size, else run. */
-import { costsOfRun, type RunEvidence } from "@plan-tester/contract";
+import { costsOfRun, type RunEvidence, withUnits } from "@plan-tester/contract";
 import { entrySizes, type Instrument, type Rescaled, rescaleProblem, toDrawdown } from "@plan-tester/core";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -12,7 +12,6 @@ import { NumberInput } from "../../ui/number-field.tsx";
 import { num, td, tdText } from "../../ui/page.tsx";
 import { useStartBatch } from "../queue/use-start-batch.ts";
 import { instrumentsOfRun } from "../run-view/view.ts";
-import { withEntries } from "../watches/watch-starts.ts";
 import { nameOf } from "./names.ts";
 
 interface Row {
@@ -54,7 +53,7 @@ export function ToDrawdown({ runs }: { readonly runs: readonly RunEvidence[] }) 
       name: `To a drawdown of ${tolerated} %`,
       runs: tradable.map(({ run, rescaled }) => ({
         ...{ planId: run.planId, source: run.source, inputs: run.inputs },
-        settings: withEntries(run.settings, { units: rescaled!.units, limit: null }),
+        settings: withUnits(run.settings, rescaled!.units),
         label: `${run.title}, ${units(rescaled!.units)} units`,
       })),
     });

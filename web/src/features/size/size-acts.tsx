@@ -1,5 +1,5 @@
 /** What is done with a size that was found: tried at once, kept as a variant of the plan, set to watch. */
-import type { RunEvidence } from "@plan-tester/contract";
+import { type RunEvidence, withUnits } from "@plan-tester/contract";
 import { EMPTY_KIT, type ExitKit, type Size } from "@plan-tester/core";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -7,7 +7,7 @@ import { useChange } from "../../data/use-change.ts";
 import { units } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
-import { startOf, withEntries } from "../watches/watch-starts.ts";
+import { startOf } from "../watches/watch-starts.ts";
 
 export interface SizeActsProps {
   readonly run: RunEvidence;
@@ -52,7 +52,7 @@ export function SizeActs({ run, size, growing, tolerated, onSize }: SizeActsProp
       {isWatching ? (
         <WatchDialog
           title={run.title}
-          starts={[{ ...startOf(run), settings: withEntries(run.settings, { units: size, limit: null }) }]}
+          starts={[{ ...startOf(run), settings: withUnits(run.settings, size) }]}
           chosenFirst={1}
           onClose={() => setWatching(false)}
         />

@@ -1,5 +1,5 @@
 /** What can be set to watch: a plan's text with inputs and settings, and how its entries are sent there. */
-import type { RunEvidence, RunSettings } from "@plan-tester/contract";
+import { type RunEvidence, type RunSettings, withUnits } from "@plan-tester/contract";
 import { EMPTY_KIT, type EntryLimit, type InputValues, timeframeLabel } from "@plan-tester/core";
 
 export interface WatchStart {
@@ -22,12 +22,8 @@ export interface EntryChoice {
 }
 
 export function withEntries(settings: RunSettings, { units, limit }: EntryChoice): RunSettings {
-  if (units === null && limit === null) return settings;
-  const kit = settings.kit ?? EMPTY_KIT;
-  return {
-    ...settings,
-    kit: { ...kit, ...(units !== null && { size: { by: "units", value: units } }), ...(limit && { entryLimit: limit }) },
-  };
+  const sized = withUnits(settings, units);
+  return limit ? { ...sized, kit: { ...(sized.kit ?? EMPTY_KIT), entryLimit: limit } } : sized;
 }
 
 /** A run as it was made. */
