@@ -4,7 +4,7 @@ import { expect, test } from "vitest";
 import { percent } from "../../lib/format.ts";
 import { blendReportHtml } from "./blend-report.ts";
 import { BlendWork, type WorkMember } from "./blend-work.ts";
-import { type TradeRow, tradeRows } from "./settings-to-trade.tsx";
+import { type TradeRow, tradeRows, watchStarts } from "./settings-to-trade.tsx";
 import type { MemberFacts } from "./use-members.ts";
 
 const DAY = 86_400_000;
@@ -88,4 +88,12 @@ test("figures say what they are, members add up, and what to trade is all there"
   ]);
   expect(page.querySelector("table:last-of-type")!.textContent).toContain("Ebb & flowKELP 15 minspan 20none2");
   expect(page.querySelectorAll("figure path").length).toBeGreaterThan(3);
+});
+
+test("what is set to watch has the sizes of the table, also where they are those of the run, and the blend's cash", () => {
+  const facts = [factsOf("One", "a"), { ...factsOf("Two", "b"), base: null }];
+  const [one, whole] = watchStarts({ setup, names, facts, quick });
+  expect(one).toMatchObject({ planId: "a", settings: { cash: 50, kit: { size: { by: "units", value: 1 } } } });
+  // Entries of several sizes stay the plan's own.
+  expect(whole!.settings.kit).toBeNull();
 });

@@ -64,7 +64,8 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
       const members = chosen.map((k) => {
         const { run: made, base } = facts[k]!;
         const size = sizes[k]!;
-        return { runId: made.id, units: base === null || base === size ? null : size, rate: rateOf(setup, facts[k]!) };
+        // Laid over the plan also where it is the run's own: on another account a plan may size by equity.
+        return { runId: made.id, units: base === null ? null : size, rate: rateOf(setup, facts[k]!) };
       });
       const answer = await call("runBlend", {}, { id: runId, cash: setup.cash, members });
       return {

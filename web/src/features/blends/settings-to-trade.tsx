@@ -71,7 +71,7 @@ export const inputsText = (inputs: TradeRow["inputs"]): string =>
 
 const head = "border-rule border-b px-3 py-1.5 text-left text-[13px] font-normal text-soft";
 
-/** Each member as it is to be set to watch: with its size, on the blend's account where that keeps its money. */
+/** Each member as it is to be set to watch: with its size, whatever its plan would make of the account, on the blend's account where that keeps its money. */
 export function watchStarts({
   setup,
   names,
@@ -83,7 +83,7 @@ export function watchStarts({
     const size = quick.units[k] ?? 0;
     if (!one || size === 0) return [];
     const { run, base, currency } = one;
-    const settings = withUnits(run.settings, base === null || base === size ? null : size);
+    const settings = withUnits(run.settings, base === null ? null : size);
     const cash = currency === setup.currency ? setup.cash : settings.cash;
     return [{ ...startOf(run), name: names[k]!.slice(0, 80), settings: { ...settings, cash } }];
   });
