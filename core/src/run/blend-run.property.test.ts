@@ -12,7 +12,7 @@ import type { DeclaredPlan } from "../language/vocabulary.ts";
 import type { BarSeries } from "../market/bars.ts";
 import { type Instrument, NO_COSTS } from "../market/instrument.ts";
 import { resample } from "../market/resample.ts";
-import { INSTRUMENT, walk } from "../testing/bars.ts";
+import { barsOf, INSTRUMENT, type Ohlc, walk } from "../testing/bars.ts";
 import { type Erratic, erratic } from "../testing/erratic.ts";
 import { CALENDARS, minutesOf } from "../testing/minutes.ts";
 import { type Build, declare, words } from "../testing/run.ts";
@@ -277,6 +277,29 @@ describe("what is shared", () => {
       expect(trades.map(({ reason, exitBar }) => [reason, exitBar])).toEqual([["ruin", falls + 1]]);
       expect(barsDone).toBe(falls + 1);
     }
+  });
+
+  test("what one lost through a gap beyond its part is not left to another: the account's ruin is seen at its close", () => {
+    const flat = (price: number): Ohlc => [price, price, price, price];
+    // One falls by 90 overnight, of an account that can lose 100; the other then a quarter a bar.
+    const gaps = barsOf(Array.from({ length: 200 }, (_none, i) => flat(i < 20 ? 100 : 10)));
+    const slides = barsOf(Array.from({ length: 200 }, (_none, i) => flat(i < 20 ? 100 : 100 - (i - 19) / 4)));
+    // Nobody waits for a close: bars between are not looked at.
+    const enters =
+      (options: object): Build =>
+      ({ on, enter }) =>
+        on.start(() => enter.long(options));
+    const run = new BlendRun({
+      cash: 1000,
+      ruin: "stop",
+      members: [planOn(gaps, enters({ stopLoss: words.ticks(8) })), planOn(slides, enters({}))],
+    });
+    run.advance(Number.POSITIVE_INFINITY);
+    const [gapped, slid] = run.results() as [RunResult, RunResult];
+    expect(gapped.trades.map(({ reason, net }) => [reason, net])).toEqual([["stop", -900]]);
+    // 100 is left, and the other loses it in 40 bars.
+    expect(run.pool.ruinMs).toBe(slides.closeTime[59]);
+    expect(slid.trades.map(({ reason, exitBar }) => [reason, exitBar])).toEqual([["ruin", 60]]);
   });
 
   test("a plan that fails ends the run, which says which it was; what was done stays", () => {
