@@ -38,6 +38,8 @@ function pointsBefore({ inputSpecs, request }: SweepDetail): number[] {
 export class SweepRepository {
   readonly #database: Database;
   readonly #pieces: SweepPieces;
+  /** The last save of each sweep that is under way. */
+  readonly #saving = new Map<string, Promise<void>>();
 
   constructor(database: Database) {
     this.#database = database;
@@ -62,8 +64,23 @@ export class SweepRepository {
     return { ...state, detail, points: hasPoints ? state.points : pointsBefore(detail) };
   }
 
-  /** What has come in since the last time, then how far it is: what is counted as done is there. */
-  async save(detail: SweepDetail, state: SweepState): Promise<void> {
+  /**
+   * What has come in since the last time, then how far it is: what is counted as done is there. Saves of one sweep are done
+   * one after another: its end must not be overtaken by how far it was before.
+   */
+  save(detail: SweepDetail, state: SweepState): Promise<void> {
+    const { id } = detail;
+    const saved = (this.#saving.get(id) ?? Promise.resolve()).then(() => this.#save(detail, state));
+    const over = saved
+      .catch(() => undefined)
+      .then(() => {
+        if (this.#saving.get(id) === over) this.#saving.delete(id);
+      });
+    this.#saving.set(id, over);
+    return saved;
+  }
+
+  async #save(detail: SweepDetail, state: SweepState): Promise<void> {
     const { failures: _failures, figures: _names, ...plain } = detail;
     const stretches = stretchesOf(detail.request);
     const room = state.figures.length / (SWEEP_FIGURES.length * stretches);
