@@ -61,6 +61,8 @@ function runCommand(name: string, description: string): Command {
     .addOption(new Option("--ruin <mode>", "what becomes of a run whose equity is gone").choices([...RUIN_MODES]).default("stop"))
     .option("--max-quantity <units>", "most units of one order")
     .option("--max-positions <count>", "most positions open at once")
+    .option("--daily-loss <limit=act>", "loss of a session at which the account acts: 500=flatten, 3%=stop, 3%=no entries")
+    .option("--drawdown <limit=act>", "the same for the fall from the highest equity")
     .option("--currency <code>", "account currency; that of the first instrument when left out", "")
     .option(
       "--conversion <currency=rate>",

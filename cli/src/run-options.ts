@@ -1,6 +1,8 @@
 /** The options of a run: data, plan and settings, from the command line to what the engine takes. */
 import { check, kitSchema } from "@plan-tester/contract";
 import {
+  ACCOUNT_LIMIT_ACTS,
+  type AccountLimit,
   type Conversion,
   type Costs,
   type EngineSettings,
@@ -48,6 +50,8 @@ export interface RunOptions extends DataOptions {
   margin?: string;
   maxQuantity?: string;
   maxPositions?: string;
+  dailyLoss?: string;
+  drawdown?: string;
   currency: string;
   conversion: string[];
   kit?: string;
@@ -128,6 +132,22 @@ function marginOf(text: string | undefined): Margin | null {
   return { by: match[1] as Margin["by"], value: Number(match[2]), maintenancePercent: Number(match[3] ?? 0) };
 }
 
+function limitOf(text: string | undefined, option: string): AccountLimit | null {
+  if (text === undefined) return null;
+  const match = /^([\d.]+)(%?)=(.+)$/.exec(text);
+  const act = ACCOUNT_LIMIT_ACTS.find((one) => one === match?.[3]);
+  if (!match || !act) {
+    const acts = ACCOUNT_LIMIT_ACTS.map((one) => `"${one}"`).join(", ");
+    throw new PlanTesterError("bad-input", `${option} "${text}": write 500=flatten or 3%=stop; what can be done is ${acts}.`, {});
+  }
+  return { unit: match[2] === "%" ? "percent" : "money", value: Number(match[1]), act };
+}
+
+function limitsOf(options: RunOptions): Pick<EngineSettings, "limits"> {
+  const limits = { drawdown: limitOf(options.drawdown, "--drawdown"), dailyLoss: limitOf(options.dailyLoss, "--daily-loss") };
+  return limits.drawdown || limits.dailyLoss ? { limits } : {};
+}
+
 function conversionsOf(pairs: readonly string[]): Record<string, Conversion> {
   const made: Record<string, Conversion> = {};
   for (const pair of pairs) {
@@ -184,6 +204,7 @@ export function settingsOf(options: RunOptions, feeds: readonly FeedData[]): Eng
     margin: marginOf(options.margin),
     maxQuantity: optional(options.maxQuantity, "--max-quantity"),
     maxPositions: optional(options.maxPositions, "--max-positions"),
+    ...limitsOf(options),
     currency: options.currency || instrument.currency,
     conversions: conversionsOf(options.conversion),
     kit: options.kit === undefined ? null : check<ExitKit>(kitSchema, readJson(options.kit, "exit kit"), "the exit kit"),

@@ -13,6 +13,7 @@ export const ALERT_EVENTS = [
   "prompt",
   "lag",
   "drift",
+  "account limit",
   "connection",
   "error",
   "ended",

@@ -1,5 +1,14 @@
 /** Blends: kept runs on one account, with sizes. What they come to is computed by the core, from the runs' own columns. */
-import { type MatchedTrade, type PlanFailure, type RunStatus, WEIGHTINGS, type Weighting } from "@plan-tester/core";
+import {
+  type AccountLimits,
+  type LimitHit,
+  type MatchedTrade,
+  type PlanFailure,
+  type RunStatus,
+  WEIGHTINGS,
+  type Weighting,
+} from "@plan-tester/core";
+import { accountLimitsSchema } from "./account-limits.ts";
 
 export const MAX_BLEND_MEMBERS = 20;
 
@@ -29,6 +38,8 @@ export const blendSetupSchema = {
       maxProperties: 50,
       additionalProperties: { type: "number", minimum: 1e-9, maximum: 1e9 },
     },
+    /** What the account may lose; left out for no limit. */
+    limits: accountLimitsSchema,
     /** Percent of the account that may be lost. */
     tolerated: { type: "number", minimum: 0.1, maximum: 100, default: 20 },
     /** Percent that is added to the fall for a worse future. */
@@ -84,6 +95,7 @@ export const blendRunSchema = {
     /** Of the run, for its progress and for stopping it. */
     id,
     cash: blendSetupSchema.properties.cash,
+    limits: accountLimitsSchema,
     members: {
       type: "array",
       minItems: 1,
@@ -107,6 +119,7 @@ export const blendRunSchema = {
 export interface BlendRunRequest {
   readonly id: string;
   readonly cash: number;
+  readonly limits?: AccountLimits | null;
   readonly members: readonly { readonly runId: string; readonly units: number | null; readonly rate: number }[];
 }
 
@@ -126,6 +139,8 @@ export interface BlendRunMeta {
   readonly members: readonly BlendedMember[];
   /** Close at which the account was wiped out; null where it was not. */
   readonly ruinMs: number | null;
+  /** Limits of the account that were hit, in order of time. */
+  readonly limitHits: readonly LimitHit[];
   readonly elapsedMs: number;
 }
 
@@ -138,6 +153,7 @@ export interface BlendMemberSetup {
 export interface BlendSetup {
   readonly cash: number;
   readonly currency: string;
+  readonly limits?: AccountLimits | null;
   readonly rates: Readonly<Record<string, number>>;
   readonly tolerated: number;
   readonly allowance: number;

@@ -41,7 +41,7 @@ export {
   type VariedSettings,
   withSettings,
 } from "./setting-axes.ts";
-export { settingLabel, valueWords } from "./setting-words.ts";
+export { accountLimitsWords, settingLabel, valueWords } from "./setting-words.ts";
 export { hasSheet, withoutSheet } from "./sheet-line.ts";
 export { sheetSchema } from "./sheet-schema.ts";
 export { SKELETON } from "./skeleton.ts";

@@ -14,6 +14,7 @@ import {
   SWEEP_FIGURES,
 } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
+import { accountLimitsSchema } from "./account-limits.ts";
 import { ALERT_LEVELS, alertSetupSchema } from "./alerts.ts";
 import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 import { venueFaultsSchema } from "./faults.ts";
@@ -143,6 +144,8 @@ export const runSettingsSchema = {
     margin: { anyOf: [{ type: "null" }, marginSchema], default: null },
     maxQuantity: { anyOf: [{ type: "null" }, positive], default: null },
     maxPositions: { anyOf: [{ type: "null" }, { type: "integer", minimum: 1 }], default: null },
+    /** What the account may lose; left out for no limit. */
+    limits: accountLimitsSchema,
     conversions: { type: "object", maxProperties: 20, additionalProperties: conversionSchema, default: {} },
     kit: { ...kitSchema, nullable: true, default: null },
     testPosition: { anyOf: [{ type: "null" }, testPositionSchema], default: null },

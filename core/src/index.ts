@@ -46,6 +46,14 @@ export { findTwins, TWIN_CORRELATION, type TwinQuestion, type Twins } from "./bl
 export { WEIGHTINGS, type Weighting, weightsBy } from "./blend/weights.ts";
 // engine
 export { Account } from "./engine/account.ts";
+export {
+  ACCOUNT_LIMIT_ACTS,
+  type AccountLimit,
+  type AccountLimitAct,
+  type AccountLimits,
+  LIMIT_NAMES,
+  type LimitHit,
+} from "./engine/account-limits.ts";
 export { firstAtOrAfter } from "./engine/ascending.ts";
 export { Book } from "./engine/book.ts";
 export type { FinerBars } from "./engine/feed.ts";

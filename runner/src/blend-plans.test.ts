@@ -17,7 +17,7 @@ const member = (source: string, seed = 3, bars = 2000): BlendRequest["members"][
 });
 
 async function blended(members: BlendRequest["members"], signal?: AbortSignal) {
-  const pieces = await blendPlans(worker, { cash: 1e6, members }, signal ? { signal } : {});
+  const pieces = await blendPlans(worker, { cash: 1e6, limits: null, members }, signal ? { signal } : {});
   const bytes = Buffer.concat(pieces);
   return unpackColumns<BlendRunMeta>(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
 }

@@ -1,5 +1,5 @@
 /** Runs several plans on one account, in one plan process. */
-import { type EngineSettings, type InputValues, PlanTesterError } from "@plan-tester/core";
+import { type AccountLimits, type EngineSettings, type InputValues, PlanTesterError } from "@plan-tester/core";
 import { KEPT_KEYS } from "./parent/child-host.ts";
 import type { PlanProcess } from "./parent/plan-process.ts";
 import { nextTaskId } from "./parent/pool.ts";
@@ -7,6 +7,7 @@ import { ensureFeeds, type FeedData, keyed, type RunControl } from "./run-plan.t
 
 export interface BlendRequest {
   readonly cash: number;
+  readonly limits: AccountLimits | null;
   readonly members: readonly {
     readonly runId: string;
     /** For messages. */
@@ -27,7 +28,7 @@ export interface BlendRequest {
  */
 export async function blendPlans(
   process: PlanProcess,
-  { cash, members }: BlendRequest,
+  { cash, limits, members }: BlendRequest,
   { onProgress, signal }: RunControl = {},
 ): Promise<readonly Uint8Array[]> {
   const id = nextTaskId();
@@ -45,7 +46,7 @@ export async function blendPlans(
   signal?.addEventListener("abort", stop, { once: true });
   try {
     await process.ask(
-      { type: "blend", id, cash, members: members.map(({ feeds, ...rest }) => ({ ...rest, feeds: feeds.map(keyed) })) },
+      { type: "blend", id, cash, limits, members: members.map(({ feeds, ...rest }) => ({ ...rest, feeds: feeds.map(keyed) })) },
       "blended",
       { part: ({ bytes }) => pieces.push(bytes), progress: ({ done, total }) => total > 0 && onProgress?.(done, total) },
     );

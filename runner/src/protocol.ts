@@ -1,6 +1,7 @@
 /** Messages between the server and the processes that run plans. Structured-clone safe; nothing here is executable. */
 import type { ConditionEvidence, FirstFigures } from "@plan-tester/contract";
 import type {
+  AccountLimits,
   AccountReport,
   Alteration,
   BarColumns,
@@ -81,6 +82,7 @@ export interface BlendMessage {
   readonly type: "blend";
   readonly id: number;
   readonly cash: number;
+  readonly limits: AccountLimits | null;
   readonly members: readonly (Pick<RunMessage, "source" | "inputs" | "feeds" | "settings"> & {
     readonly runId: string;
     readonly name: string;

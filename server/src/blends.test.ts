@@ -1,5 +1,5 @@
 /** Blends, by the API on a real SQLite file. */
-import { type ApiError, type BlendBody, type BlendRunMeta, type Packed, unpackColumns } from "@plan-tester/contract";
+import { type ApiError, type BlendBody, type BlendRunMeta, type BlendRunRequest, type Packed, unpackColumns } from "@plan-tester/contract";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { RunEntity } from "./db/entities.ts";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
@@ -93,10 +93,15 @@ test.each([
 
 describe("as several plans on one account", () => {
   const membersOf = (units: number | null) => runIds.map((runId) => ({ runId, units, rate: 1 }));
-  async function blended(id: string, members: ReturnType<typeof membersOf>, cash = 1e6): Promise<Packed<BlendRunMeta>> {
+  async function blended(
+    id: string,
+    members: ReturnType<typeof membersOf>,
+    cash = 1e6,
+    limits: BlendRunRequest["limits"] = null,
+  ): Promise<Packed<BlendRunMeta>> {
     const response = await fetch(`${server.base}/blend-runs`, {
       method: "POST",
-      body: JSON.stringify({ id, cash, members }),
+      body: JSON.stringify({ id, cash, limits, members }),
       headers: { "Content-Type": "application/json" },
     });
     expect(response.status).toBe(200);
@@ -126,6 +131,18 @@ describe("as several plans on one account", () => {
     const { meta } = await blended("poor", membersOf(100), 1000);
     expect(meta.ruinMs).not.toBeNull();
     expect(meta.members.map(({ status }) => status)).toEqual(["ruined", "ruined"]);
+  });
+
+  test("a limit on losses of the account closes what all have open, and none opens any more", async () => {
+    const drawdown = { unit: "money", value: 40, act: "stop" } as const;
+    const { meta } = await blended("limited", membersOf(2), 1e6, { drawdown, dailyLoss: null });
+    const [hit, ...further] = meta.limitHits;
+    expect(further).toEqual([]);
+    expect(hit).toMatchObject({ limit: "drawdown", act: "stop" });
+    expect(hit!.lost).toBeGreaterThanOrEqual(40);
+    const trades = meta.members.flatMap((member) => member.trades);
+    expect(trades.some(({ reason }) => reason === "account limit")).toBe(true);
+    expect(trades.filter(({ entryTime }) => entryTime >= hit!.timeMs)).toEqual([]);
   });
 
   test("what can't be run is said, and what does not run can't be stopped", async () => {

@@ -160,6 +160,26 @@ test("what a kit's limits have counted goes on after a restart of the server", a
   await watches.stop(id, "flatten");
 }, 300_000);
 
+test("a limit on losses of the account is kept by the venue: told, closed, and in force after a restart of both", async () => {
+  const limits = { drawdown: { unit: "money", value: 0.01, act: "stop" }, dailyLoss: null } as const;
+  const { id } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, limits } });
+  const told = async (text: string) => (await watches.events(id, EVERYTHING)).events.filter((event) => event.text.includes(text));
+  await until("the limit", async () => (await told("the account's drawdown limit is hit")).length > 0);
+  expect((await told("the account's drawdown limit is hit")).some(({ kind, by }) => kind === "state" && by === "venue")).toBe(true);
+  await until("the trade", async () => (await watches.trades(id)).length === 1);
+  expect((await watches.trades(id))[0]).toMatchObject({ reason: "account limit" });
+  await stop();
+  await start();
+  watches = application.startWatching();
+  await until("an entry to be refused again", async () => {
+    const { events } = await watches.events(id, EVERYTHING);
+    const resumed = events.findIndex(({ text }) => text.startsWith("resumed"));
+    return events.slice(0, Math.max(0, resumed)).some(({ text }) => text.includes("no entries any more (R5.8)"));
+  });
+  expect(await watches.trades(id)).toHaveLength(1);
+  await watches.stop(id, "flatten");
+}, 300_000);
+
 test("opened as a run, what it did stands beside the backtest of the same bars, which lie behind the history", async () => {
   const source = SOURCE.replace("position.barsHeld === 4) log(", "position.barsHeld === 4) position.close(");
   // At this speed no bar is over before it is asked for.

@@ -168,7 +168,7 @@ export class Exchange {
         );
     const reports = new Map(kept.map(([owner, list]) => [owner, [...list]]));
     const account = new MinuteAccount(
-      { ...facts, nowMs: this.nowMs },
+      { ...facts, nowMs: this.nowMs, priceBefore: (symbol, timeMs) => this.#markets.open(symbol)?.priceBefore(timeMs) ?? Number.NaN },
       (owner, report, timeMs) => {
         this.isDirty = true;
         const kept = reports.get(owner) ?? [];

@@ -116,6 +116,12 @@ export class VenueMarket {
     return minute;
   }
 
+  /** Close of the last finished minute that opened before a time; NaN where there is none. */
+  priceBefore(timeMs: number): number {
+    const before = Math.min(this.#next, lowerBound(this.#columns.time, timeMs));
+    return this.#columns.close[before - 1] ?? Number.NaN;
+  }
+
   /** Finished minutes since the end of the history that open at or after a time. */
   finished(fromMs: number): BarColumns {
     const from = lowerBound(this.#columns.time, fromMs);

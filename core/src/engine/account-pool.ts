@@ -3,6 +3,7 @@
  * would have made alone. Equity, margin, the limit of positions and ruin are those of all together.
  */
 import type { Account, AccountBook, LedgerPool } from "./account.ts";
+import { type AccountLimits, LimitWatch } from "./account-limits.ts";
 import type { EngineSettings } from "./settings.ts";
 
 /** A position as it was when it was told how much it may lose. */
@@ -24,12 +25,14 @@ export class AccountPool implements LedgerPool {
   /** Of the account; each ledger begins with the cash of its own settings, of which only changes count. */
   readonly cash: number;
   readonly #ruin: EngineSettings["ruin"];
+  readonly limits: LimitWatch | null;
   /** Close at which equity of all was first 0 or less (R5.6), UTC milliseconds; NaN before. */
   ruinMs = Number.NaN;
   isRuinStale = true;
   #allowed: Allowed[] = [];
 
-  constructor(cash: number, ruin: EngineSettings["ruin"]) {
+  constructor(cash: number, ruin: EngineSettings["ruin"], limits: AccountLimits | null = null) {
+    this.limits = limits && new LimitWatch(limits, cash);
     this.cash = cash;
     this.#ruin = ruin;
   }
@@ -62,6 +65,7 @@ export class AccountPool implements LedgerPool {
 
   /** As of an account: with the first close at which nothing is left everything of every plan is closed. */
   noteClose(equity: number, timeMs: number): void {
+    if (this.limits) for (const hit of this.limits.noteClose(equity, timeMs)) for (const ledger of this.ledgers) ledger.obey(hit);
     if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     for (const ledger of this.ledgers) ledger.ruinMs = timeMs;

@@ -3,8 +3,9 @@
  * several plans trade on one account each has a ledger of its own, and what decides for all is asked of the pool.
  */
 import { Random } from "../random.ts";
+import { type DayEnds, type EntryBlock, type LimitHit, LimitWatch } from "./account-limits.ts";
 import type { Lot } from "./lots.ts";
-import type { Order } from "./orders.ts";
+import type { ExitReason, Order } from "./orders.ts";
 import type { EngineSettings } from "./settings.ts";
 
 /** What an account knows of the book of one of its instruments. */
@@ -18,6 +19,8 @@ export interface AccountBook {
   profitAt(price: number): number;
   marginOf(quantity: number, price: number): number;
   endAll(): void;
+  obey(hit: LimitHit): void;
+  tellLimit(hit: LimitHit): void;
   watchRuin(share: number | null): void;
 }
 
@@ -29,6 +32,7 @@ export interface LedgerPool {
   readonly equityNow: number;
   readonly marginUsed: number;
   readonly isOver: boolean;
+  readonly limits: LimitWatch | null;
   isRuinStale: boolean;
   noteClose(equity: number, timeMs: number): void;
   watchRuin(): void;
@@ -46,9 +50,15 @@ export class Account {
   /** What it shares with the ledgers of other plans; null where it is an account of its own. */
   readonly pool: LedgerPool | null;
   readonly poolRate: number;
+  /** What it may lose; where plans share an account, that of all together counts. */
+  readonly limits: LimitWatch | null;
+  /** What the venue that has the account says of entries. */
+  told: EntryBlock | null = null;
   /** Positions have changed since the prices were worked out at which equity would be gone. */
   #isRuinStale = true;
   readonly #random: Random;
+  /** Of an order that a limit sent, 0 or below. */
+  lastOwnId = 0;
 
   /** @param poolRate money of the pool for one of this ledger's */
   constructor(settings: EngineSettings, pool: LedgerPool | null = null, poolRate = 1) {
@@ -57,6 +67,7 @@ export class Account {
     this.poolRate = poolRate;
     pool?.ledgers.push(this);
     this.cash = settings.cash;
+    this.limits = pool ? pool.limits : settings.limits ? new LimitWatch(settings.limits, settings.cash) : null;
     // A stream of its own: a plan that draws numbers does not move its slippage.
     this.#random = new Random(settings.seed ^ 0x5a17);
   }
@@ -117,9 +128,36 @@ export class Account {
    */
   noteClose(equity: number, timeMs: number): void {
     if (this.pool) return this.pool.noteClose(equity * this.poolRate, timeMs);
+    if (this.limits) for (const hit of this.limits.noteClose(equity, timeMs)) this.obey(hit);
     if (!(equity <= 0) || !Number.isNaN(this.ruinMs)) return;
     this.ruinMs = timeMs;
     if (this.isOver) for (const book of this.books) book.endAll();
+  }
+
+  /** A limit is hit: every book does what it asks for. */
+  obey(hit: LimitHit): void {
+    this.books[0]?.tellLimit(hit);
+    for (const book of this.books) book.obey(hit);
+  }
+
+  /** The sessions by which a day of losses ends; where plans share the account, those of the first of them. */
+  byDays(dayEnds: DayEnds): void {
+    if (!this.pool || this.pool.ledgers[0] === this) this.limits?.byDays(dayEnds);
+  }
+
+  /**
+   * The number of the next order. What a limit sends is counted below zero, so that a plan's own have the numbers that they
+   * have at a venue (R8.2).
+   */
+  numberFor(reason: ExitReason): number {
+    if (reason === "account limit" && this.limits) return --this.lastOwnId;
+    return ++this.sequence;
+  }
+
+  /** Why an entry that is sent at a time is refused, or "" (R5.8). */
+  entryProblem(timeMs: number): string {
+    const block = this.told ?? this.limits?.block ?? null;
+    return block && timeMs <= block.untilMs ? block.text : "";
   }
 
   /** Positions, or what they are worth, have changed. */

@@ -14,6 +14,7 @@
  */
 import type { Costs, Instrument } from "../market/instrument.ts";
 import type { Account, AccountBook } from "./account.ts";
+import { LIMIT_NAMES, type LimitHit } from "./account-limits.ts";
 import { BookState } from "./book-state.ts";
 import { Ledger } from "./ledger.ts";
 import { LotExits } from "./lot-exits.ts";
@@ -347,7 +348,7 @@ export class Book implements AccountBook {
     this.#closeAllAtOpen("margin", "margin call");
   }
 
-  #closeAllAtOpen(reason: "margin" | "ruin", tag: string): void {
+  #closeAllAtOpen(reason: "margin" | "ruin" | "account limit", tag: string): void {
     for (const { side: held, order: entry } of this.lots) {
       const { owner } = entry;
       const side = -held as Side;
@@ -370,6 +371,17 @@ export class Book implements AccountBook {
   endAll(): void {
     for (const order of this.workingOrders()) this.cancel(order, "the account is wiped out (R5.6)");
     this.#closeAllAtOpen("ruin", "wiped out");
+  }
+
+  /** A limit of the account is hit (R5.8). */
+  obey({ limit, act }: LimitHit): void {
+    const name = LIMIT_NAMES[limit];
+    for (const order of this.workingOrders()) if (order.intent !== "exit") this.cancel(order, `the account's ${name} is hit (R5.8)`);
+    if (act !== "no entries") this.#closeAllAtOpen("account limit", name);
+  }
+
+  tellLimit(hit: LimitHit): void {
+    this.state.listener?.limited?.(hit);
   }
 
   /**

@@ -64,7 +64,7 @@ export class Feed {
   counts: HeldCounts | null = null;
   readonly chargesNights: boolean;
   readonly #blocks: BarBlocks;
-  /** Told of every bar, none is crossed quietly: a margin to watch, a spread of its own, or a plan that acts on every price. */
+  /** Told of every bar, none is crossed quietly: a margin or limits to watch, a spread of its own, or a plan that acts on every price. */
   readonly #isRestless: boolean;
 
   /** @param lead bars ahead of the period, which need no finer ones. */
@@ -75,9 +75,8 @@ export class Feed {
     this.handlers = handlers;
     this.finer = finer;
     const { costs } = book;
-    const { margin } = book.settings;
     this.chargesNights = costs.financingLong !== 0 || costs.financingShort !== 0;
-    this.#isRestless = margin !== null || bars.spread !== undefined || book.onPrice !== null;
+    this.#isRestless = book.settings.margin !== null || book.account.limits !== null || bars.spread !== undefined || book.onPrice !== null;
     let missing = 0;
     if (finer) for (let i = lead; i < bars.length; i++) if (finer.first[i] === finer.first[i + 1]) missing++;
     this.finerMissing = missing;

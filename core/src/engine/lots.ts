@@ -1,5 +1,6 @@
 /** What a book holds and says: triggers, open lots, its listener, its snapshot. Plain data; the rules live in `book.ts`. */
 import type { Instrument } from "../market/instrument.ts";
+import type { LimitHit } from "./account-limits.ts";
 import { roundQuantity } from "./money.ts";
 import type { Fill, Order, RailPoint, Side, StopReason, TimeLimit, Trade } from "./orders.ts";
 
@@ -151,6 +152,8 @@ export interface BookListener {
   closed(trade: Trade): void;
   opened(lot: Lot): void;
   ended(order: Order): void;
+  /** A limit of the account is hit: told of its first instrument. */
+  limited?(hit: LimitHit): void;
   log(level: "notice" | "warning", text: string): void;
 }
 

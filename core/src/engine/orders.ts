@@ -133,6 +133,7 @@ export const EXIT_REASONS = [
   "reverse",
   "session end",
   "margin",
+  "account limit",
   "ruin",
   "end of data",
 ] as const;

@@ -1,6 +1,7 @@
 /** Everything besides plan, inputs and data that a run depends on. */
 import { PlanTesterError } from "../errors.ts";
 import { type Costs, type Instrument, NO_COSTS } from "../market/instrument.ts";
+import type { AccountLimits } from "./account-limits.ts";
 import type { ExitKit } from "./kit.ts";
 import type { Side } from "./orders.ts";
 
@@ -50,6 +51,8 @@ export interface EngineSettings {
   readonly maxQuantity: number | null;
   /** Most positions open at once, null for no limit: instruments under netting, lots when independent (R6). */
   readonly maxPositions: number | null;
+  /** What the account may lose (R5.8). Left out: no limit. */
+  readonly limits?: AccountLimits | null;
   /** Account currency; empty for that of the first instrument. */
   readonly currency: string;
   /** By currency other than the account's. */
@@ -100,6 +103,9 @@ export function resolveSettings(given: Partial<EngineSettings>): EngineSettings 
       `Margin is ${margin.value} with maintenance at ${margin.maintenancePercent} %; it must be above 0 with maintenance from 0 to 100 %.`,
       { margin },
     );
+  for (const limit of [settings.limits?.drawdown, settings.limits?.dailyLoss])
+    if (limit && !(limit.value > 0 && Number.isFinite(limit.value) && (limit.unit === "money" || limit.value <= 100)))
+      throw wrong(`A limit of the account is ${limit.value}; it must be above 0, and 100 at most in percent.`, { limit });
   for (const [name, value] of [costs, ...Object.values(settings.costsBySymbol)].flatMap((given) => Object.entries(given)))
     if (!Number.isFinite(value) || (value < 0 && !name.startsWith("financing")))
       throw wrong(`Costs: ${name} is ${value}; it must be 0 or more.`, { [name]: value });

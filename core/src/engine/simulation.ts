@@ -92,7 +92,7 @@ export class Simulation implements Clock {
     if (wasHeld || book.lots.length > 0 || book.counts.trades > tradesBefore) counts.exposedBars++;
     const equity = book.aloneAt(c);
     this.#equity.at(i, equity);
-    if (equity <= 0) {
+    if (equity <= 0 || book.account.limits) {
       book.barIndex = i;
       book.timeMs = closeTime[i]!;
       book.account.noteClose(equity, closeTime[i]!);

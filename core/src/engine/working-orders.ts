@@ -7,7 +7,7 @@ import type { BookState } from "./book-state.ts";
 import { closableBy, isClosedBy, type Lot, TRIGGER } from "./lots.ts";
 import { roundQuantity } from "./money.ts";
 import { requestProblem } from "./order-checks.ts";
-import type { ExitReason, Order, OrderRequest, Side } from "./orders.ts";
+import type { Order, OrderRequest, Side } from "./orders.ts";
 
 /** An order in a fill handler that fills at once and sends the next would never end: this many on one bar is a missing guard. */
 const MAX_ORDERS_ON_A_BAR = 1000;
@@ -80,7 +80,7 @@ export class WorkingOrders {
       line: request.line,
       reason: request.reason,
       atClose: request.atClose ?? false,
-      id: ++state.account.sequence,
+      id: state.account.numberFor(request.reason),
       state: "working",
       note: "",
       submittedBar: state.barIndex,
@@ -95,7 +95,7 @@ export class WorkingOrders {
     state.counts.orders++;
     if (expiresBar !== Infinity || expiresTime !== Infinity) this.#mayExpire = true;
     const refusal =
-      this.#ruinProblem(order.reason) || this.#floodProblem() || requestProblem(order, state.instrument) || (state.gate?.(order) ?? "");
+      this.#accountProblem(order) || this.#floodProblem() || requestProblem(order, state.instrument) || (state.gate?.(order) ?? "");
     if (refusal) state.end(order, "refused", refusal);
     else {
       if (this.isAsleep) this.#workLater(order);
@@ -187,8 +187,10 @@ export class WorkingOrders {
     return toGrid(price, tickSize, side > 0 === isStop ? "up" : "down");
   }
 
-  #ruinProblem(reason: ExitReason): string {
-    return this.#state.account.isOver && reason !== "ruin" ? "the account is wiped out: it can trade no more (R5.6)" : "";
+  #accountProblem({ reason, intent }: Order): string {
+    const { account, timeMs } = this.#state;
+    if (account.isOver && reason !== "ruin") return "the account is wiped out: it can trade no more (R5.6)";
+    return intent === "exit" ? "" : account.entryProblem(timeMs);
   }
 
   #floodProblem(): string {

@@ -175,6 +175,7 @@ describe("warnings", () => {
     droppedLogLines: 0,
     finerMissing: 0,
     ruin: null,
+    limits: [],
     refused: { count: 0, reason: "", ofReason: 0 },
     neverFull: [],
     stops: null,

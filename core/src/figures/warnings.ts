@@ -1,4 +1,5 @@
 /** What makes a result weak, said before how good it is. Each with the reason, the size and what to do. */
+import { LIMIT_NAMES, type LimitHit } from "../engine/account-limits.ts";
 import type { Trade } from "../engine/orders.ts";
 import { amount } from "./amount.ts";
 import type { Refusals } from "./refusals.ts";
@@ -8,6 +9,7 @@ import type { TradeFigures } from "./trade-figures.ts";
 export interface Warning {
   readonly code:
     | "ruin"
+    | "account limit"
     | "refused"
     | "no warm-up"
     | "no trades"
@@ -36,6 +38,8 @@ export interface WarningFacts {
   readonly partial: boolean;
   /** Session date on which the account was wiped out, or null. */
   readonly ruin: string | null;
+  /** Limits of the account that were hit, in order of time. */
+  readonly limits: readonly (Pick<LimitHit, "limit" | "act"> & { readonly date: string })[];
   readonly refused: Refusals;
   /** Of the plan's own instrument; null where no stop was known, or its money is not the account's. */
   readonly stops: StopDistances | null;
@@ -65,6 +69,19 @@ export function warningsOf(facts: WarningFacts): Warning[] {
       `The account was wiped out on ${ruin}`,
       "Figures that rest on returns are undefined after that. Trade less, or set a margin that refuses what equity can't carry.",
     );
+  for (const name of ["dailyLoss", "drawdown"] as const) {
+    const hits = facts.limits.filter(({ limit }) => limit === name);
+    const [first] = hits;
+    if (!first) continue;
+    const isForGood = hits.some(({ act }) => act === "stop");
+    add(
+      "account limit",
+      `The account's ${LIMIT_NAMES[name]} was hit ${hits.length === 1 ? `on ${first.date}` : `${times(hits.length, "time")}, first on ${first.date}`}`,
+      isForGood
+        ? "Nothing was traded after that: figures over the rest of the period are those of an account that stood still."
+        : "Entries of those sessions were cancelled or refused. The log says what was lost each time.",
+    );
+  }
   if (refused.count > 0)
     add(
       "refused",

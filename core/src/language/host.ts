@@ -7,7 +7,7 @@ import { firstAfter } from "../engine/ascending.ts";
 import type { FinerBars } from "../engine/feed.ts";
 import type { FlatTime } from "../engine/kit.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
-import type { Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
+import type { ExitReason, Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
@@ -527,13 +527,14 @@ export class PlanHost implements Builder {
       closed: (trade) => this.closed(trade, k),
       opened: (lot) => this.opened(lot, symbol, k),
       ended: (order) => this.ended(order, symbol),
+      limited: ({ text }) => this.log("warning", text),
       log: (level, text) => this.log(level, text),
     };
   }
 
   accepted(order: Order, symbol: string): void {
     // What the account itself sends is an order of the run as well.
-    if (!this.#options.isLean && (order.reason === "margin" || order.reason === "ruin")) this.orders.push(order);
+    if (!this.#options.isLean && isOfAccount(order.reason)) this.orders.push(order);
     if (this.events.has("accepted")) this.events.emit("accepted", "signal", () => orderEvent(order, symbol));
   }
 
@@ -595,6 +596,10 @@ export class PlanHost implements Builder {
     this.#close.push({ feed, handler: handler as Handler, condition });
   }
 }
+
+/** Reasons of orders that an account sends itself. */
+const OF_ACCOUNT: readonly ExitReason[] = ["margin", "account limit", "ruin"];
+const isOfAccount = (reason: ExitReason): boolean => OF_ACCOUNT.includes(reason);
 
 const noLine = (): number => 0;
 

@@ -58,6 +58,8 @@ export interface LiveOptions {
   readonly onEquity?: (timeMs: number, equity: number) => void;
 }
 
+type ReportWord = Extract<VenueWord, { readonly type: "report" }>;
+
 export class LiveRun {
   readonly host: PlanHost;
   readonly mirror: AccountMirror;
@@ -68,6 +70,8 @@ export class LiveRun {
   readonly #forming: readonly FormingPrices[];
   readonly #marks: number[] = [];
   readonly retries: Retries;
+  /** A limit of the account was hit at a close: this, and what it brought about, is heard once the bars of that close are there. */
+  #heldBack: ReportWord[] = [];
   #commands: PlanCommand[] = [];
   #nowMs: number;
   #isEnded = false;
@@ -138,7 +142,7 @@ export class LiveRun {
    * no handler runs, nothing is asked for. -Infinity where the next one may.
    */
   get quietUntilMs(): number {
-    if (!this.retries.isEmpty) return Number.NEGATIVE_INFINITY;
+    if (!this.retries.isEmpty || this.#heldBack.length > 0) return Number.NEGATIVE_INFINITY;
     let untilMs = Number.POSITIVE_INFINITY;
     for (const [k, { bars }] of this.markets.entries()) {
       if (!bars.isOpen) return Number.NEGATIVE_INFINITY;
@@ -149,6 +153,7 @@ export class LiveRun {
 
   /** Answers a word of the venue. What a handler throws comes out as it was thrown. */
   hear(word: VenueWord): readonly PlanCommand[] {
+    if (word.type !== "report" && word.type !== "closing") this.#hearHeldBack();
     switch (word.type) {
       case "opening":
         this.#closesBy(word.timeMs);
@@ -159,6 +164,7 @@ export class LiveRun {
         for (const { symbol, bar } of word.minutes) this.#marketOf(symbol)?.add(bar);
         this.#take(word.account);
         this.#closesBy(word.timeMs);
+        this.#hearHeldBack();
         break;
       case "price":
         if (word.account) this.mirror.take(word.account);
@@ -168,11 +174,23 @@ export class LiveRun {
         this.mirror.takeAfter(word.account, word.lastReport);
         break;
       case "report":
+        if (word.event.kind === "limited" || this.#heldBack.length > 0) {
+          this.#heldBack.push(word);
+          break;
+        }
         this.#happening(word.event.symbol, word.timeMs);
-        this.mirror.hear(word);
-        this.retries.told(word.event);
+        this.#report(word);
     }
     return this.#answer();
+  }
+
+  #report(word: ReportWord): void {
+    this.mirror.hear(word);
+    this.retries.told(word.event);
+  }
+
+  #hearHeldBack(): void {
+    for (const word of this.#heldBack.splice(0)) this.#report(word);
   }
 
   #take(account: AccountReport | null): void {
@@ -290,6 +308,11 @@ export class LiveRun {
       closed.forEach((isClosed, k) => {
         if (isClosed) this.#mark(k);
       });
+      if (this.#heldBack.length > 0) {
+        this.#stand(nextMs);
+        this.#number(nextMs);
+        this.#hearHeldBack();
+      }
       closed.forEach((isClosed, k) => {
         if (isClosed) this.#close(k, nextMs);
       });

@@ -2,6 +2,7 @@
  * What passes between a plan at work and the venue that carries out its orders: plain data, so that the two may be in
  * one process, in two, or on two machines. A plan says `PlanCommand`s, numbered; a venue says `VenueWord`s.
  */
+import type { EntryBlock, LimitHit } from "../engine/account-limits.ts";
 import type { OrderChange } from "../engine/order-change.ts";
 import type { Fill, Order, OrderTicket, Side, StopReason, TimeLimit, Trade } from "../engine/orders.ts";
 import type { MinuteBar } from "../market/bar-frame.ts";
@@ -51,6 +52,8 @@ export interface AccountReport {
   readonly commandsDone: number;
   /** The highest number that an order of the owner has had. */
   readonly lastOrderId: number;
+  /** Why entries are refused for now; left out where they are not. */
+  readonly block?: EntryBlock;
 }
 
 /** Something that happened to an owner's orders or lots, in the order in which it did. Numbers of orders are the owner's. */
@@ -60,7 +63,9 @@ export type AccountEvent =
   | { readonly kind: "filled"; readonly symbol: string; readonly fill: Fill }
   | { readonly kind: "opened"; readonly symbol: string; readonly lot: LotReport }
   | { readonly kind: "closed"; readonly symbol: string; readonly trade: Trade }
-  | { readonly kind: "ended"; readonly symbol: string; readonly order: Order };
+  | { readonly kind: "ended"; readonly symbol: string; readonly order: Order }
+  /** A limit on losses of the account is hit; the symbol is that of its first instrument. */
+  | { readonly kind: "limited"; readonly symbol: string; readonly hit: LimitHit };
 
 export interface EventReport {
   /** Counts up by one for each owner: a repeated report is known by it, and a missing one. */

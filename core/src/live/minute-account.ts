@@ -4,6 +4,7 @@
  * in the very order in which it does, and what the owner answers is done before anything else happens.
  */
 import { Account } from "../engine/account.ts";
+import { dayEndsOf, type LimitMemory } from "../engine/account-limits.ts";
 import { Book } from "../engine/book.ts";
 import { type BookSnapshot, isClosedBy, type Lot } from "../engine/lots.ts";
 import { type Order, type OrderRequest, PLAIN_ORDER, type Side, type Trade } from "../engine/orders.ts";
@@ -24,6 +25,8 @@ export interface MinuteAccountOptions {
   /** Closes of this timeframe are those at which equity is looked at: margin, ruin, rates. */
   readonly timeframe: string;
   readonly nowMs: number;
+  /** The last known price ahead of a time, NaN for none: what is opened before its instrument has closed a bar here is worth that. */
+  readonly priceBefore?: (symbol: string, timeMs: number) => number;
 }
 
 /** What something else than a plan opens under its owner's name is tagged with this. */
@@ -48,6 +51,8 @@ export interface MinuteAccountSnapshot {
   readonly last: readonly (MinuteBar | undefined)[];
   /** What was asked for while a book slept, in order. */
   readonly asked: readonly (readonly Asked[])[];
+  /** Left out where the account has no limits. */
+  readonly limits?: LimitMemory;
 }
 
 interface OwnerState {
@@ -114,13 +119,14 @@ export class MinuteAccount {
   #momentMs: number;
 
   constructor(options: MinuteAccountOptions, tell: Tell, snapshot?: MinuteAccountSnapshot) {
-    const { instruments, settings, timeframe, nowMs } = options;
+    const { instruments, settings, timeframe, nowMs, priceBefore } = options;
     this.instruments = instruments;
     this.#tell = tell;
     this.#nowMs = this.#momentMs = nowMs;
     this.account = new Account(settings);
     this.books = instruments.map((instrument) => new Book(instrument, this.account, null));
     this.#frames = instruments.map(({ calendar }) => new BarFrame(calendar, timeframe, nowMs - 10 * DAY_MS, nowMs));
+    this.account.byDays((timeMs) => dayEndsOf(this.#frames[0]!.sessions)(timeMs));
     this.#rates = ratesOf(instruments, settings, this.books);
     this.#chargesNights = instruments.map(({ symbol }) => {
       const { financingLong, financingShort } = costsIn(settings, symbol);
@@ -130,7 +136,8 @@ export class MinuteAccount {
     this.#open = instruments.map(() => null);
     this.#dates = instruments.map(() => null);
     this.books.forEach((book, k) => {
-      book.mark = Number.NaN;
+      const bar = this.#frames[k]!.placeOfMinute(nowMs);
+      book.mark = priceBefore?.(this.#symbol(k), Math.min(nowMs, bar.time)) ?? Number.NaN;
       book.state.numberOf = (id) => this.#nameOf(id);
       book.listen({
         accepted: (order) => this.#accepted(k, order),
@@ -139,6 +146,9 @@ export class MinuteAccount {
         opened: (lot) => this.#opened(k, lot),
         closed: (trade) => this.#closed(k, trade),
         ended: (order) => this.#report(order.owner, { kind: "ended", symbol: this.#symbol(k), order: this.#named(order) }),
+        limited: (hit) => {
+          for (const owner of this.owners) this.#report(owner, { kind: "limited", symbol: this.#symbol(0), hit });
+        },
         log: () => undefined,
       });
     });
@@ -186,7 +196,9 @@ export class MinuteAccount {
   /** Everything of the account that an owner sees. */
   report(name: string): AccountReport {
     const { commandsDone, lastOrderId } = this.#owner(name);
-    return { cash: this.account.cash, books: this.books.map((book, k) => this.#bookReport(book, k, name)), commandsDone, lastOrderId };
+    const { cash, limits } = this.account;
+    const books = this.books.map((book, k) => this.#bookReport(book, k, name));
+    return { cash, books, commandsDone, lastOrderId, ...(limits?.block && { block: limits.block }) };
   }
 
   #bookReport(book: Book, k: number, name: string): BookReport {
@@ -301,6 +313,8 @@ export class MinuteAccount {
     const taken = hindrance?.cuts(sent) ? { ...sent, quantity: half(sent.quantity, book.instrument) } : sent;
     // What is given by hand is not hindered.
     book.state.gate = hindrance && (() => hindrance.refusal(sent));
+    // Case: its instrument has not opened for a while.
+    book.timeMs = Math.max(book.timeMs, this.#nowMs);
     // Bars are its owner's: how many it is good for is kept for the owner's next start.
     book.submit(taken, book.barIndex + ticket.expiresBar - ticket.submittedBar, ticket.expiresTime);
     book.state.gate = null;
@@ -492,18 +506,21 @@ export class MinuteAccount {
 
   /** A time at which bars of the account's timeframe may close: equity is looked at. */
   close(timeMs: number): void {
+    let areMarked = false;
+    // All that closes now counts, whichever is looked at first.
     this.books.forEach((book, k) => {
       const bar = this.#last[k];
-      if (!bar) return;
-      const frame = this.#frames[k]!;
-      if (frame.placeOfMinute(bar.time).closeTime > timeMs) return;
+      if (!bar || this.#frames[k]!.placeOfMinute(bar.time).closeTime > timeMs) return;
       this.#last[k] = undefined;
       book.mark = bar.close;
-      applyRates(this.#rates, this.books);
-      const { account } = this;
-      if (account.settings.margin && account.mustClose) for (const other of this.books) other.callMargin();
-      account.noteClose(account.equity, timeMs);
+      areMarked = true;
     });
+    if (!areMarked) return;
+    for (const book of this.books) book.timeMs = timeMs;
+    applyRates(this.#rates, this.books);
+    const { account } = this;
+    if (account.settings.margin && account.mustClose) for (const book of this.books) book.callMargin();
+    account.noteClose(account.equity, timeMs);
   }
 
   /** Somebody is told of each price inside a minute; null for nobody. */
@@ -527,21 +544,24 @@ export class MinuteAccount {
       minutes: this.#open.map((minute) => minute && { ...minute }),
       last: [...this.#last],
       asked: structuredClone(this.#asked),
+      ...(this.account.limits && { limits: this.account.limits.memory }),
     };
   }
 
-  #restore({ books, draws, owners, numbers, dates, marks, minutes, last, asked }: MinuteAccountSnapshot): void {
+  #restore({ books, draws, owners, numbers, dates, marks, minutes, last, asked, limits }: MinuteAccountSnapshot): void {
+    if (limits) this.account.limits?.restore(limits);
     books.forEach((book, k) => {
       const minute = minutes[k] ?? null;
       this.#last[k] = last[k];
       this.#open[k] = minute && { ...minute };
       this.books[k]!.restore(book);
-      this.books[k]!.mark = marks[k]!;
+      if (Number.isFinite(marks[k])) this.books[k]!.mark = marks[k]!;
       for (const order of this.books[k]!.workingOrders()) this.#working.set(order.id, order);
     });
     this.account.skipDraws(draws);
     for (const owner of owners) this.#owners.set(owner.name, { ...owner });
     for (const [id, name] of numbers) this.#names.set(id, name);
+    this.account.lastOwnId = Math.min(0, ...this.#names.keys());
     dates.forEach((date, k) => {
       this.#dates[k] = date;
     });

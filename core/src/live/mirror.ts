@@ -189,6 +189,7 @@ export class AccountMirror {
     this.#isTaking = true;
     try {
       this.account.cash = report.cash;
+      this.account.told = report.block ?? null;
       this.#onItsWay = this.#onItsWay.filter(({ number }) => number > report.commandsDone);
       this.books.forEach((book, feed) => {
         const told = report.books.find(({ symbol }) => symbol === book.instrument.symbol);
@@ -276,6 +277,8 @@ export class AccountMirror {
         return listener.opened(book.lots.findLast(({ order }) => order.id === event.lot.orderId)!);
       case "closed":
         return listener.closed(this.#inBars(feed, event.trade, barIndex));
+      case "limited":
+        return listener.limited?.(event.hit);
       case "ended":
         // Case: the plan has ended it itself, and has heard of it.
         if (!known) return;

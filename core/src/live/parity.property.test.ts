@@ -5,6 +5,7 @@
  */
 import fc from "fast-check";
 import { expect, test } from "vitest";
+import type { AccountLimits } from "../engine/account-limits.ts";
 import { EMPTY_KIT, type ExitKit, NO_EXITS } from "../engine/kit.ts";
 import { type EngineSettings, resolveSettings } from "../engine/settings.ts";
 import { type Instrument, NO_COSTS } from "../market/instrument.ts";
@@ -48,6 +49,12 @@ function given(one: Case) {
   };
 }
 
+const LIMITS: readonly AccountLimits[] = [
+  { drawdown: { unit: "money", value: 60, act: "flatten" }, dailyLoss: null },
+  { drawdown: { unit: "percent", value: 0.1, act: "no entries" }, dailyLoss: { unit: "money", value: 40, act: "flatten" } },
+  { drawdown: { unit: "money", value: 150, act: "stop" }, dailyLoss: { unit: "percent", value: 0.02, act: "no entries" } },
+];
+
 const cases: fc.Arbitrary<Case> = fc.record({
   seed: fc.integer({ min: 1, max: 1e9 }),
   days: fc.integer({ min: 1, max: 3 }),
@@ -61,6 +68,7 @@ const cases: fc.Arbitrary<Case> = fc.record({
     basis: fc.constantFrom("last" as const, "bid" as const),
     throughTicks: fc.constantFrom(0, 1),
     maxPositions: fc.constantFrom(null, 2),
+    limits: fc.constantFrom(null, null, ...LIMITS),
     costs: fc
       .record({
         spreadTicks: fc.constantFrom(0, 2),

@@ -3,6 +3,7 @@
  * progress and stop it: what is done stays (R7.5).
  */
 import { Account, type LedgerPool } from "../engine/account.ts";
+import { dayEndsOf } from "../engine/account-limits.ts";
 import { firstAfter } from "../engine/ascending.ts";
 import { Book } from "../engine/book.ts";
 import { EquityColumn, type EquityRecord, PeriodRecord } from "../engine/equity.ts";
@@ -105,6 +106,7 @@ export class Backtest {
     const { settings, feeds } = options;
     for (const { instrument } of feeds) checkInstrument(instrument);
     this.account = new Account(settings, options.shared?.pool, options.shared?.rate);
+    this.account.byDays(dayEndsOf(feeds[0]!.store.bars.sessions));
     this.books = feeds.map(({ instrument }) => new Book(instrument, this.account, UNHEARD, options.isLean));
     const rates = ratesOf(
       feeds.map(({ instrument }) => instrument),
@@ -281,6 +283,10 @@ export class Backtest {
         observer?.({ kind: "ended", order }, k);
         told.ended(order);
       },
+      limited: (hit) => {
+        if (!this.#isJoint) this.host.placeAtClose(book.barIndex);
+        told.limited!(hit);
+      },
       log: (level, text) => told.log(level, text),
     };
   }
@@ -298,6 +304,7 @@ export class Backtest {
     if (this.#lead > 0) numberFromPeriod({ orders, fills, trades, log, notes }, (symbol) => leads.get(symbol) ?? this.#lead);
     return assembleResult({
       status: status === "complete" && this.account.isOver ? "ruined" : status,
+      limitHits: this.account.limits?.hits ?? [],
       ruinMs: Number.isNaN(this.account.ruinMs) ? null : this.account.ruinMs,
       failure,
       bars: this.#period,

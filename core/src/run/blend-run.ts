@@ -6,6 +6,7 @@
  * Every plan has its own ledger: without limits that are shared, and with sizes that don't follow equity, each does to the
  * last bit what it does alone, and the account is the sum of them.
  */
+import type { AccountLimits } from "../engine/account-limits.ts";
 import { AccountPool } from "../engine/account-pool.ts";
 import type { JointSimulation } from "../engine/joint-simulation.ts";
 import { PHASE, type Phase } from "../engine/moment-queue.ts";
@@ -18,6 +19,8 @@ export interface BlendRunOptions {
   /** Of the account that all share. */
   readonly cash: number;
   readonly ruin: RuinMode;
+  /** What all together may lose. Left out: no limit. Those of the members' own accounts don't count. */
+  readonly limits?: AccountLimits | null;
   /** Each with the settings of its own run, whose cash its ledger begins with. */
   readonly members: readonly (Omit<BacktestOptions, "shared" | "record"> & {
     /** Account money for one of the member's own; 1 where left out. */
@@ -48,8 +51,8 @@ export class BlendRun {
   #momentMs = Number.NEGATIVE_INFINITY;
   #phase: Phase = PHASE.open;
 
-  constructor({ cash, ruin, members }: BlendRunOptions) {
-    this.pool = new AccountPool(cash, ruin);
+  constructor({ cash, ruin, limits, members }: BlendRunOptions) {
+    this.pool = new AccountPool(cash, ruin, limits);
     this.members = members.map(
       ({ rate = 1, ...options }, m) =>
         new Backtest({ ...options, shared: { pool: this.pool, rate, place: (timeMs) => this.#standOthers(m, timeMs) } }),

@@ -1,4 +1,5 @@
 /** Everything a run reports, put together from what happened in it. */
+import type { LimitHit } from "../engine/account-limits.ts";
 import { firstAtOrAfter } from "../engine/ascending.ts";
 import type { EquityStretches } from "../engine/equity.ts";
 import type { HeldCounts } from "../engine/feed.ts";
@@ -43,6 +44,8 @@ export interface RunFacts {
   readonly status: RunStatus;
   /** Close at which equity was first 0 or less, UTC milliseconds; null where it never was. */
   readonly ruinMs?: number | null;
+  /** Limits of the account that were hit, in order of time. */
+  readonly limitHits?: readonly LimitHit[];
   readonly failure: PlanFailure | null;
   /** The run's whole series; `barsDone` of it were simulated. */
   readonly bars: BarSeries;
@@ -112,6 +115,7 @@ export function assembleResult(facts: RunFacts): RunResult {
     ownFigures,
     plots,
     ruinMs = null,
+    limitHits = [],
   } = facts;
   const bars = barsDone === facts.bars.length ? facts.bars : sliceSeries(facts.bars, 0, barsDone);
   const counts = facts.counts ?? { ...heldCounts(positionColumns(trades, bars, facts.instruments)), finerMissing: 0 };
@@ -167,6 +171,7 @@ export function assembleResult(facts: RunFacts): RunResult {
         facts.instruments.every(({ symbol }) => Object.values(costsIn(settings, symbol)).every((cost) => cost === 0)),
       partial: status !== "complete" && status !== "ruined",
       ruin: ruinMs === null ? ruinDate(daily) : dateOf(ruinMs, bars),
+      limits: limitHits.map(({ limit, act, timeMs }) => ({ limit, act, date: dateOf(timeMs, bars) })),
       refused: refusals(orders, log),
       stops: (settings.currency || instrument.currency) === instrument.currency ? stopDistancesOf(trades, bars, instrument) : null,
       neverFull: facts.neverFull ?? [],

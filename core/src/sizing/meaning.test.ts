@@ -30,7 +30,7 @@ describe("the size of the greatest growth", () => {
   test("no other factor grows faster", () => {
     const nets = fc.array(fc.integer({ min: -30, max: 40 }), { minLength: 3, maxLength: 40 }).filter((list) => list.some((net) => net < 0));
     fc.assert(
-      fc.property(nets, fc.double({ min: 0, max: 1, noNaN: true }), (list, share) => {
+      fc.property(nets, fc.double({ min: 0, max: 0.999, noNaN: true }), (list, share) => {
         const { factor, growth } = growthSize(list, 1000)!;
         const other = (share * 1000) / -Math.min(...list);
         const grown = list.reduce((sum, net) => sum + Math.log1p((other * net) / 1000), 0) / list.length;

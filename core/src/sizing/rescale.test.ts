@@ -55,13 +55,14 @@ test("money is in proportion to size, to the last bit, where every cost is", () 
 
 const { margin } = resolveSettings({});
 const plain: RescaledRun = {
-  ...{ trades: [{ orderId: 1, quantity: 2 }], source: "enter.long()", kit: null, costs: NO_COSTS, margin },
+  ...{ trades: [{ orderId: 1, quantity: 2 }], source: "enter.long()", kit: null, costs: NO_COSTS, margin, limits: null },
   ...{ cash: 1000, leastEquity: 900, instruments: 1 },
 };
 
 describe("what is not exact says why", () => {
   test.each([
     ["nothing stands in its way", {}, 2, ""],
+    ["limits of the account", { limits: { drawdown: null, dailyLoss: { unit: "money", value: 5, act: "stop" } } }, 2, "limits on losses"],
     [
       "several sizes",
       {

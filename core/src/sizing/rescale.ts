@@ -2,6 +2,7 @@
  * A finished run at another size, without running again: money is in proportion to size where nothing that the plan or its
  * account does depends on money. Where something does, the run has to be made.
  */
+import type { AccountLimits } from "../engine/account-limits.ts";
 import type { ExitKit, KitExits } from "../engine/kit.ts";
 import { roundQuantity } from "../engine/money.ts";
 import type { Trade } from "../engine/orders.ts";
@@ -16,6 +17,7 @@ export interface RescaledRun {
   readonly kit: ExitKit | null;
   readonly costs: Costs;
   readonly margin: Margin | null;
+  readonly limits: AccountLimits | null;
   /** Of its account, and the least that it was worth at a close at the size of the run. */
   readonly cash: number;
   readonly leastEquity: number;
@@ -29,13 +31,14 @@ const inMoney = (exits: KitExits | null): boolean => JSON.stringify(exits ?? {})
 
 /** Why money is not in proportion to size between the run and its rescaling, in words; "" where it is: then it is exact. */
 export function rescaleProblem(run: RescaledRun, factor: number): string {
-  const { trades, source, kit, costs, margin, cash, leastEquity, instruments } = run;
+  const { trades, source, kit, costs, margin, limits, cash, leastEquity, instruments } = run;
   const { least, most } = entrySizes(trades);
   if (instruments > 1) return "it trades several instruments";
   if (least !== most) return "its entries were of several sizes";
   if (costs.commissionPerOrder !== 0 || costs.commissionMinimum !== 0)
     return "it pays commission per order or a least one, which don't grow with size";
   if (margin) return "its account asks for margin, which may refuse another size";
+  if (limits && (limits.drawdown || limits.dailyLoss)) return "its account has limits on losses";
   if (kit && (kit.dailyLoss !== null || kit.drawdown)) return "its exit kit has limits in money or equity";
   if (kit && (inMoney(kit.long) || inMoney(kit.short))) return "its exit kit has distances in money";
   if (READS_MONEY.test(source.replace(/\/\/.*|\/\*[\s\S]*?\*\//g, ""))) return "its program reads money or equity, so it may act otherwise";

@@ -135,9 +135,13 @@ export function watched(given: Watched, through: <T>(word: T) => T = (word) => w
   const feeds = laidOut(given);
   const instruments = feeds.map(({ instrument }) => instrument);
   let sent = 0;
+  const priceBefore = (symbol: string, timeMs: number): number => {
+    const { minutes } = feeds.find(({ instrument }) => instrument.symbol === symbol)!;
+    return minutes.close[lowerBound(minutes.time, timeMs) - 1] ?? Number.NaN;
+  };
   const open = (nowMs: number, snapshot?: MinuteAccountSnapshot): MinuteAccount => {
     const made = new MinuteAccount(
-      { instruments, settings, timeframe, nowMs },
+      { instruments, settings, timeframe, nowMs, priceBefore },
       (_owner, report, timeMs) => hear({ type: "report", timeMs, ...report }),
       snapshot,
     );

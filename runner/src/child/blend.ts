@@ -12,7 +12,7 @@ const FIRST_PART = 200;
 
 export async function blend(message: BlendMessage, send: Send): Promise<void> {
   const started = performance.now();
-  const { id, cash, members } = message;
+  const { id, cash, limits, members } = message;
   beAlive(id, send);
   const plans: LoadedPlan[] = [];
   let run: BlendRun;
@@ -25,7 +25,7 @@ export async function blend(message: BlendMessage, send: Send): Promise<void> {
       const inputs = resolveInputs(specsOf(declared.inputs), given);
       return { plan: declared, freshPlan: plan.instantiate, inputs, feeds: feeds.map(loaded), settings, sourceLine: currentLine, rate };
     });
-    run = new BlendRun({ cash, ruin: "stop", members: options });
+    run = new BlendRun({ cash, ruin: "stop", limits, members: options });
   } catch (error) {
     // Whose it is: the last that was begun.
     const named = members[plans.length - 1]?.name;
@@ -62,6 +62,7 @@ export async function blend(message: BlendMessage, send: Send): Promise<void> {
   const meta: BlendRunMeta = {
     members: results.map((result, m) => memberOf(result, members[m]!.runId)),
     ruinMs: Number.isNaN(run.pool.ruinMs) ? null : run.pool.ruinMs,
+    limitHits: run.pool.limits?.hits ?? [],
     elapsedMs: performance.now() - started,
   };
   const columns = results.flatMap(({ equity }, m) => [
@@ -88,7 +89,7 @@ function refusals(orders: readonly Order[]): BlendedMember["refused"] {
   const counts = new Map<string, number>();
   for (const { state, note } of orders) {
     if (state !== "refused") continue;
-    const reason = note.replace(/[\d.,]+/g, "…");
+    const reason = note.replace(/ \(R[\d.]+\)$/, "").replace(/[\d.,]+/g, "…");
     counts.set(reason, (counts.get(reason) ?? 0) + 1);
   }
   return [...counts].map(([reason, count]) => ({ reason, orders: count })).sort((a, b) => b.orders - a.orders);

@@ -2,8 +2,10 @@
 import { kitSchema, runSettingsSchema } from "@plan-tester/contract";
 import { boundsOf } from "./read-number.ts";
 
-const { cash, costsScale, throughTicks, maxQuantity, maxPositions, seed, riskFree, margin, testPosition } = runSettingsSchema.properties;
+const { cash, costsScale, throughTicks, maxQuantity, maxPositions, seed, riskFree, margin, limits, testPosition } =
+  runSettingsSchema.properties;
 const [, { properties: ofMargin }] = margin.anyOf;
+const [, { properties: ofLimit }] = limits.properties.drawdown.anyOf;
 const [, { properties: ofPosition }] = testPosition.anyOf;
 const { properties: ofKit } = kitSchema;
 const { timeLimit, flat } = ofKit.long.properties;
@@ -14,6 +16,7 @@ export const BOUNDS = {
   ...{ cash: boundsOf(cash), costsScale: boundsOf(costsScale), throughTicks: boundsOf(throughTicks), seed: boundsOf(seed) },
   ...{ maxQuantity: boundsOf(maxQuantity), maxPositions: boundsOf(maxPositions) },
   ...{ margin: boundsOf(ofMargin.value), maintenancePercent: boundsOf(ofMargin.maintenancePercent) },
+  accountLimit: boundsOf(ofLimit.value),
   ...{ testUnits: boundsOf(ofPosition.units), testBar: boundsOf(ofPosition.bar) },
   riskFreePercent: { min: 100 * min!, max: 100 * max! },
   ...{

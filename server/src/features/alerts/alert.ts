@@ -31,7 +31,16 @@ export interface Alert extends AlertSource {
 /** How urgent each is; a line of the plan's log has its own level. */
 const LEVEL_OF: Readonly<Record<Exclude<AlertEvent, "plan's log">, AlertLevel>> = {
   ...{ signal: "notice", "order sent": "info", filled: "notice", refused: "warning", opened: "notice", "stop moved": "info" },
-  ...{ closed: "notice", prompt: "alert", lag: "warning", drift: "warning", connection: "warning", error: "alert", ended: "warning" },
+  ...{
+    closed: "notice",
+    prompt: "alert",
+    lag: "warning",
+    drift: "warning",
+    "account limit": "alert",
+    connection: "warning",
+    error: "alert",
+    ended: "warning",
+  },
 };
 
 export const levelOf = (event: AlertEvent, level: WatchEvent["level"]): AlertLevel =>

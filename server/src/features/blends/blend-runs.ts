@@ -22,13 +22,13 @@ export class BlendRuns {
   }
 
   /** Runs to the end, or to the stop. @returns packed columns, in pieces */
-  async run({ id, cash, members }: BlendRunRequest): Promise<readonly Uint8Array[]> {
+  async run({ id, cash, limits = null, members }: BlendRunRequest): Promise<readonly Uint8Array[]> {
     if (this.#running.has(id)) throw new PlanTesterError("conflict", "A run with this id is running.", { id });
     const control = new AbortController();
     this.#running.set(id, control);
     try {
       const { pool, events } = this.#parts;
-      const request: BlendRequest = { cash, members: await Promise.all(members.map((member) => this.#member(member))) };
+      const request: BlendRequest = { cash, limits, members: await Promise.all(members.map((member) => this.#member(member))) };
       return await pool.use((process) =>
         blendPlans(process, request, {
           onProgress: (done, total) => events.send({ type: "blend-progress", id, done, total }),

@@ -59,10 +59,10 @@ test("a save that fails holds up none after it", async () => {
   database.beforeWrite = () => {
     if (++writes === 1) throw new Error("the disk is full");
   };
-  const failing = sweeps.save(sweep, state);
-  const later = sweeps.save({ ...sweep, status: "complete" }, state);
+  const failing = sweeps.save({ ...sweep, id: "t" }, state);
+  const later = sweeps.save({ ...sweep, id: "t", status: "complete" }, state);
   await expect(failing).rejects.toThrow();
   await later;
   database.beforeWrite = null;
-  expect((await sweeps.find("s"))?.detail.status).toBe("complete");
+  expect((await sweeps.list()).find(({ id }) => id === "t")?.status).toBe("complete");
 });

@@ -101,6 +101,8 @@ export function reportEvents(event: AccountEvent, instrument: Instrument, curren
       return event.order.state === "cancelled" && event.order.note === "cancelled by the plan"
         ? []
         : [{ ...base, timeMs, kind: "order", ...meaningOf(event.order), text: endWords(event.order) }];
+    case "limited":
+      return [{ ...base, timeMs: event.hit.timeMs, kind: "state", alert: "account limit", text: event.hit.text }];
     case "opened":
       return [{ ...base, timeMs: event.lot.entryTime, kind: "trade", alert: "opened", text: openedWords(event.lot, instrument) }];
   }

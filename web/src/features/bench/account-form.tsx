@@ -1,15 +1,16 @@
 /** The rules of the account that a run trades on, and the words that say them in the sentence. */
-import type { Market, RunSettings } from "@plan-tester/contract";
+import { accountLimitsWords, type Market, type RunSettings } from "@plan-tester/contract";
 import { accountCurrency, instrumentOf } from "../../data/markets.ts";
 import { BOUNDS } from "../../lib/setting-bounds.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
+import { LimitFields } from "../../ui/limit-fields.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { FIRST_TEST_POSITION } from "./test-position-form.tsx";
 
 /** "a cash account without limits", or what limits it. */
 export function accountWords(settings: RunSettings): string {
-  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, ruin, riskFree, currency } = settings;
+  const { positions, basis, throughTicks, margin, maxQuantity, maxPositions, limits, ruin, riskFree, currency } = settings;
   const words: string[] = [];
   if (positions === "independent") words.push("independent lots");
   if (basis !== "last") words.push(`${basis} prices`);
@@ -17,6 +18,8 @@ export function accountWords(settings: RunSettings): string {
   if (margin) words.push(margin.by === "leverage" ? `leverage ${margin.value}` : `margin ${margin.value} per unit`);
   if (maxQuantity !== null) words.push(`at most ${maxQuantity} units`);
   if (maxPositions !== null) words.push(`at most ${maxPositions} positions`);
+  const limitWords = accountLimitsWords(limits);
+  if (limitWords) words.push(limitWords);
   if (ruin === "continue") words.push("trading on after ruin");
   if (currency) words.push(`kept in ${currency}`);
   if (riskFree !== 0) words.push(`risk-free ${Math.round(riskFree * 10_000) / 100} %`);
@@ -121,6 +124,7 @@ export function AccountForm({
         onChange={(maxPositions) => set({ maxPositions })}
         onEmpty={() => set({ maxPositions: null })}
       />
+      <LimitFields limits={settings.limits ?? null} cash={settings.cash} onChange={(limits) => set({ limits: limits ?? undefined })} />
       <Field label="Account currency">
         {(id) => (
           <TextInput

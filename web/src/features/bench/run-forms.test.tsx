@@ -255,6 +255,10 @@ describe("the account", () => {
     [{ positions: "independent", basis: "bid" }, "independent lots, bid prices"],
     [{ margin: { by: "leverage", value: 20, maintenancePercent: 50 } }, "leverage 20"],
     [{ margin: { by: "unit", value: 900, maintenancePercent: 50 }, maxPositions: 3 }, "margin 900 per unit, at most 3 positions"],
+    [
+      { limits: { drawdown: { unit: "percent", value: 20, act: "stop" }, dailyLoss: { unit: "money", value: 500, act: "flatten" } } },
+      "daily loss limit 500 (flat for the day), drawdown limit 20 % (stop)",
+    ],
     [{ throughTicks: 1, maxQuantity: 5 }, "limits traded through by 1, at most 5 units"],
   ])("%j is said as %s", (change, words) => {
     expect(accountWords({ ...SETTINGS, ...change })).toBe(words);
@@ -275,6 +279,19 @@ describe("the account", () => {
     expect(control(form.host, "Margin per unit").value).toBe("1000");
     await type(control(form.host, "Margin"), "none");
     expect(form.value().margin).toBeNull();
+  });
+
+  test("a limit on losses begins with a number, says what it does, and leaves nothing behind when it is taken away", async () => {
+    const form = await shown();
+    expect(form.value().limits).toBeUndefined();
+    await type(control(form.host, "Daily loss limit"), "money");
+    await type(control(form.host, "Lost at most"), "450");
+    await type(control(form.host, "Once it is hit"), "stop");
+    expect(form.value().limits).toEqual({ drawdown: null, dailyLoss: { unit: "money", value: 450, act: "stop" } });
+    await type(control(form.host, "Lost at most"), "-3");
+    expect(form.host.querySelector("[role=alert]")?.textContent).toMatch(/above 0/);
+    await type(control(form.host, "Daily loss limit"), "none");
+    expect("limits" in JSON.parse(JSON.stringify(form.value()))).toBe(false);
   });
 
   test("asks for the rate of each currency that is not its own, and for no other", async () => {

@@ -108,7 +108,7 @@ const BARS_ANSWER = {
 const JOINT = packColumns(
   {
     members: ["a", "b"].map((runId, k) => ({ runId, status: "complete", failure: null, netProfit: 90 - 30 * k, trades: [], refused: [] })),
-    ...{ ruinMs: null, elapsedMs: 5 },
+    ...{ ruinMs: null, limitHits: [], elapsedMs: 5 },
   },
   ["a", "b"].flatMap((_id, k) => [
     { name: `equity${k}`, values: equityOf(9 * k) },

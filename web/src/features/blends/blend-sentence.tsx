@@ -1,10 +1,11 @@
 /** The terms of a blend as one sentence whose words are the controls. */
-import { BLEND_DAYS, BLEND_FALLS, type BlendSetup, type BlendWeighting } from "@plan-tester/contract";
+import { accountLimitsWords, BLEND_DAYS, BLEND_FALLS, type BlendSetup, type BlendWeighting } from "@plan-tester/contract";
 import { WEIGHTINGS } from "@plan-tester/core";
 import type { ReactNode } from "react";
 import { currencyWord } from "../../data/markets.ts";
 import { number } from "../../lib/format.ts";
 import { ChoiceList } from "../../ui/choice-list.tsx";
+import { LimitFields } from "../../ui/limit-fields.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
 import { BLEND_DAYS_WORDS, BLEND_FALL_WORDS, WEIGHTING_WORDS } from "./blend-words.ts";
@@ -23,7 +24,7 @@ const word = (label: string, text: string, children: (close: () => void) => Reac
 );
 
 export function BlendSentence({ setup, foreign, onChange }: BlendSentenceProps) {
-  const { cash, currency, rates, tolerated, allowance, fall, weighting, chosenBy } = setup;
+  const { cash, currency, limits, rates, tolerated, allowance, fall, weighting, chosenBy } = setup;
   const money = currencyWord(currency);
   const isChosen = weighting !== "by hand" && weighting !== "as they ran";
   return (
@@ -32,7 +33,13 @@ export function BlendSentence({ setup, foreign, onChange }: BlendSentenceProps) 
       {word("Account", number(cash), () => (
         <NumberField label={`Account, ${money}`} value={cash} min={1} max={1e12} onChange={(next) => onChange({ cash: next })} />
       ))}{" "}
-      {money}, sized{" "}
+      {money} with{" "}
+      {word("Account limits", accountLimitsWords(limits) || "no limits", () => (
+        <div className="grid w-96 grid-cols-2 gap-2">
+          <LimitFields limits={limits ?? null} cash={cash} onChange={(next) => onChange({ limits: next ?? undefined })} />
+        </div>
+      ))}
+      , sized{" "}
       {word("Weights", WEIGHTING_WORDS[weighting], (close) => (
         <ChoiceList<BlendWeighting>
           label="Sizes are set"

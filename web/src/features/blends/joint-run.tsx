@@ -1,6 +1,6 @@
 /** The blend run by the engine as several plans on one account, and what differs from the sum of their own runs, in money. */
 import type { BlendRunMeta, BlendSetup, Packed, RunEvidence } from "@plan-tester/contract";
-import { blendCurves, blendFigures, blendPart, type Differences, differencesBetween } from "@plan-tester/core";
+import { blendCurves, blendFigures, blendPart, type Differences, differencesBetween, LIMIT_NAMES } from "@plan-tester/core";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { call, messageOf } from "../../data/api.ts";
@@ -55,7 +55,7 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
     if (event.type === "blend-progress" && event.id === runId) setProgress(event.done / event.total);
   });
   const sizes = quick?.units ?? [];
-  const of = JSON.stringify([setup.cash, sizes, setup.rates, setup.days]);
+  const of = JSON.stringify([setup.cash, setup.limits, sizes, setup.rates, setup.days]);
   const chosen = sizes.flatMap((size, k) => (size > 0 && facts[k] ? [k] : []));
   const problem = chosen.map((k) => sizeProblem(names[k]!, facts[k]!, sizes[k]!)).find(Boolean) ?? "";
   const run = useMutation({
@@ -67,7 +67,7 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
         // Laid over the plan also where it is the run's own: on another account a plan may size by equity.
         return { runId: made.id, units: base === null ? null : size, rate: rateOf(setup, facts[k]!) };
       });
-      const answer = await call("runBlend", {}, { id: runId, cash: setup.cash, members });
+      const answer = await call("runBlend", {}, { id: runId, cash: setup.cash, limits: setup.limits ?? null, members });
       return {
         of,
         answer,
@@ -102,8 +102,8 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
         <Outcome made={run.data} isOld={run.data.of !== of} zone={zone} />
       ) : (
         <p className="max-w-3xl text-[13px] text-soft">
-          The figures above add up what each run made alone. Here the plans share cash, margin and the limit of positions, each touching
-          only its own positions: what one has tied up is not there for another.
+          The figures above add up what each run made alone. Here the plans share cash, margin, the limit of positions and those on losses,
+          each touching only its own positions: what one has tied up is not there for another.
         </p>
       )}
     </section>
@@ -151,6 +151,7 @@ function Outcome({ made, isOld, zone }: { readonly made: Made; readonly isOld: b
             : <Amount value={total} /> against the sum of their runs.
           </>
         )}
+        {limitHitsWords(meta.limitHits, zone)}
         {meta.ruinMs === null ? "" : ` The account was wiped out on ${dayAt(meta.ruinMs, zone)}, and everything was closed.`}{" "}
         <span className="text-soft">
           Run in {duration(meta.elapsedMs)}.{isOld ? " Sizes or account have changed since." : ""}
@@ -201,6 +202,18 @@ function Outcome({ made, isOld, zone }: { readonly made: Made; readonly isOld: b
       </div>
     </div>
   );
+}
+
+/** How often each limit of the account was hit, and when first. */
+export function limitHitsWords(hits: BlendRunMeta["limitHits"], zone: string): string {
+  return (["dailyLoss", "drawdown"] as const)
+    .map((name) => {
+      const own = hits.filter(({ limit }) => limit === name);
+      if (own.length === 0) return "";
+      const when = dayAt(own[0]!.timeMs, zone);
+      return ` The ${LIMIT_NAMES[name]} was hit ${own.length === 1 ? `on ${when}` : `${own.length} times, first on ${when}`}.`;
+    })
+    .join("");
 }
 
 function differenceWords({ missing, further, sized, other }: Differences, refused: BlendRunMeta["members"][0]["refused"]): string {

@@ -85,7 +85,7 @@ export function watchStarts({
     const { run, base, currency } = one;
     const settings = withUnits(run.settings, base === null ? null : size);
     const cash = currency === setup.currency ? setup.cash : settings.cash;
-    return [{ ...startOf(run), name: names[k]!.slice(0, 80), settings: { ...settings, cash } }];
+    return [{ ...startOf(run), name: names[k]!.slice(0, 80), settings: { ...settings, cash, limits: setup.limits ?? undefined } }];
   });
 }
 
@@ -102,7 +102,7 @@ export function SettingsToTrade(props: SettingsToTradeProps) {
       ]),
     );
   const json = (): string =>
-    `${JSON.stringify({ kind: "plan-tester settings to trade", version: 1, blend: name, fingerprint, account: { cash: setup.cash, currency: setup.currency }, members: rows }, null, 2)}\n`;
+    `${JSON.stringify({ kind: "plan-tester settings to trade", version: 1, blend: name, fingerprint, account: { cash: setup.cash, currency: setup.currency, limits: setup.limits ?? null }, members: rows }, null, 2)}\n`;
   if (rows.length === 0) return null;
   return (
     <section className="overflow-x-auto">

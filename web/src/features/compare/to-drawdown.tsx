@@ -32,7 +32,15 @@ export function rescaledRow(run: RunEvidence, instruments: readonly Instrument[]
   const rescaled = instrument && least === most ? toDrawdown(one, instrument, (tolerated / 100) * settings.cash) : null;
   if (!instrument) return { run, rescaled: null, problem: "its instrument is not in this workspace", base: most };
   const facts = {
-    ...{ trades, source, kit: settings.kit, margin: settings.margin, cash: settings.cash, instruments: instruments.length },
+    ...{
+      trades,
+      source,
+      kit: settings.kit,
+      margin: settings.margin,
+      limits: settings.limits ?? null,
+      cash: settings.cash,
+      instruments: instruments.length,
+    },
     costs: costsOfRun(settings, instrument),
     // No close was lower than that: equity fell no further below its peaks, none of which is under the cash.
     leastEquity: settings.cash - maxDrawdown,
