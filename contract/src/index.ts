@@ -6,6 +6,7 @@ export type * from "./api.ts";
 export { type Packed, type PackedColumn, packColumns, unpackColumns } from "./binary.ts";
 export * from "./blends.ts";
 export { LEAST_POSITIVE, MOST } from "./bounds.ts";
+export * from "./bundles.ts";
 export { readSheet, sheetOf } from "./check-sheet.ts";
 export { readConstraint } from "./constraint.ts";
 export { evidenceDocument } from "./evidence-document.ts";

@@ -56,6 +56,7 @@ import type {
   WatchSummary,
 } from "./api.ts";
 import type { Blend, BlendRunMeta } from "./blends.ts";
+import type { BundleReport } from "./bundles.ts";
 import type { VenueFaults } from "./faults.ts";
 import type { PlanFile } from "./schemas.ts";
 
@@ -71,6 +72,7 @@ export interface Replies {
   readonly getHistory: HistoryThumbnail;
   readonly getBars: BarsMeta;
   readonly importBars: ImportReport;
+  readonly openBundle: BundleReport;
   readonly getDemo: DemoStanding;
   readonly makeDemo: DemoStanding;
 

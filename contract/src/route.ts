@@ -18,10 +18,11 @@ export const shape = <T, Sent = T>(schema: object, what: string): Shape<T, Sent>
 export const checkShape = <T>({ schema, what }: Shape<T>, value: unknown): T => check<T>(schema, value, what);
 
 /**
- * How an answer comes: as JSON, as typed arrays behind a JSON head (`binary.ts`), as a stream of events, or not at all.
+ * How an answer comes: as JSON, as typed arrays behind a JSON head (`binary.ts`), as the bytes of a file, as a stream of
+ * events, or not at all.
  * Its type is that of the route's name in `Replies`.
  */
-export type ReplyKind = "json" | "columns" | "events" | "nothing";
+export type ReplyKind = "json" | "columns" | "file" | "events" | "nothing";
 
 export interface Route {
   readonly method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";

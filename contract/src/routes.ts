@@ -11,6 +11,7 @@ import {
   deliveriesQuerySchema,
 } from "./alerts.ts";
 import { type BlendBody, type BlendChange, type BlendRunRequest, blendBodySchema, blendChangeSchema, blendRunSchema } from "./blends.ts";
+import { type BundleRequest, bundleRequestSchema, type SentBundleRequest } from "./bundles.ts";
 import { type OtherTrade, otherTradeSchema, type PriceJump, priceJumpSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
 import type { Replies } from "./replies.ts";
@@ -117,6 +118,21 @@ export const ROUTES = {
     query: shape<ImportQuery>(importQuerySchema, "the import"),
     body: "file",
     errors: OF_IMPORTS,
+  },
+  makeBundle: {
+    ...{
+      method: "POST",
+      path: "/bundles",
+      summary: "Put plans and kept runs with all that belongs to them into one zip file",
+      reply: "file",
+    },
+    body: shape<BundleRequest, SentBundleRequest>(bundleRequestSchema, "the bundle"),
+    errors: [...OF_RUNS, "bad-bars"],
+  },
+  openBundle: {
+    ...{ method: "POST", path: "/bundle-imports/:id", summary: "Take a bundle in, and make its runs again", reply: "json" },
+    body: "file",
+    errors: [...OF_RUNS, ...OF_IMPORTS],
   },
   getDemo: { method: "GET", path: "/demo", summary: "Whether the demo world is there", reply: "json" },
   makeDemo: { method: "POST", path: "/demo", summary: "Begin to make the demo world", reply: "json", status: 202 },

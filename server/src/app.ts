@@ -19,6 +19,9 @@ import { AlertService } from "./features/alerts/alert-service.ts";
 import { blendHandlers } from "./features/blends/blend-handlers.ts";
 import { BlendRepository } from "./features/blends/blend-repository.ts";
 import { BlendRuns } from "./features/blends/blend-runs.ts";
+import { bundleHandlers } from "./features/bundles/bundle-handlers.ts";
+import { BundleReader } from "./features/bundles/bundle-reader.ts";
+import { BundleWriter } from "./features/bundles/bundle-writer.ts";
 import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
 import { Journal } from "./features/journal/journal.ts";
@@ -160,6 +163,9 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const requests = new RunRequests(markets, interactive);
   const kits = new KitRepository(database);
   const demo = new DemoWorld({ database, bars, bin, plans, kits, blends, runs, sweeps, walks, markets, watches: () => watches });
+  const files = new PlanFiles(planService, plans, variants, linker);
+  const bundleThread = new WorkThread();
+  const bundled = { plans, files, versions, journal, kits, markets, bars, runs, requests, thread: bundleThread };
   const app = express();
   app.disable("x-powered-by");
   // Nothing here is asked for twice, and a hash of a long run takes as long as sending it.
@@ -174,9 +180,14 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       getHealth: () => healthOf({ database, watches, interactive, sweepPool, queue, background }),
       getEvents: events.handler,
       ...importHandlers(new ImportService(database, bars, markets, events, thread, bin), config.dataFolder),
+      ...bundleHandlers(
+        new BundleWriter(bundled),
+        new BundleReader({ ...bundled, database, pool: interactive, events }),
+        config.dataFolder,
+      ),
       ...demoHandlers(demo, background),
       ...marketHandlers(markets),
-      ...planHandlers({ plans: planService, files: new PlanFiles(planService, plans, variants, linker), variants, linker, thread }),
+      ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
         ...{ runs, queue, linker, bin },
         checks: new RunChecks(requests, interactive, events),
@@ -252,6 +263,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       await executor.close();
       sweepPool.close();
       await thread.close();
+      await bundleThread.close();
       await database.close();
     },
   };

@@ -42,6 +42,7 @@ function contentOf({ reply }: Route, schema: object | undefined): object {
   if (reply === "nothing") return {};
   if (reply === "events") return { content: { "text/event-stream": { schema: inOpenApi(schema) } } };
   if (reply === "json") return { content: { "application/json": { schema: inOpenApi(schema) } } };
+  if (reply === "file") return { content: { "application/octet-stream": { schema: { type: "string", format: "binary" } } } };
   const head = {
     type: "string",
     contentMediaType: "application/octet-stream",

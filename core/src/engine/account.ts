@@ -20,7 +20,8 @@ export interface AccountBook {
   marginOf(quantity: number, price: number): number;
   endAll(): void;
   obey(hit: LimitHit): void;
-  tellLimit(hit: LimitHit): void;
+  /** null: what it asks for is done. */
+  tellLimit(hit: LimitHit | null): void;
   watchRuin(share: number | null): void;
 }
 
@@ -138,6 +139,7 @@ export class Account {
   obey(hit: LimitHit): void {
     this.books[0]?.tellLimit(hit);
     for (const book of this.books) book.obey(hit);
+    this.books[0]?.tellLimit(null);
   }
 
   /** The sessions by which a day of losses ends; where plans share the account, those of the first of them. */

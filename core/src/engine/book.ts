@@ -380,8 +380,10 @@ export class Book implements AccountBook {
     if (act !== "no entries") this.#closeAllAtOpen("account limit", name);
   }
 
-  tellLimit(hit: LimitHit): void {
-    this.state.listener?.limited?.(hit);
+  tellLimit(hit: LimitHit | null): void {
+    const { listener } = this.state;
+    if (hit) listener?.limited?.(hit);
+    else listener?.obeyed?.();
   }
 
   /**

@@ -152,8 +152,9 @@ export interface BookListener {
   closed(trade: Trade): void;
   opened(lot: Lot): void;
   ended(order: Order): void;
-  /** A limit of the account is hit: told of its first instrument. */
+  /** A limit of the account is hit: told of its first instrument, ahead of what it brings about and once all of that is done. */
   limited?(hit: LimitHit): void;
+  obeyed?(): void;
   log(level: "notice" | "warning", text: string): void;
 }
 

@@ -179,18 +179,17 @@ export class LiveRun {
           break;
         }
         this.#happening(word.event.symbol, word.timeMs);
-        this.#report(word);
+        this.mirror.hear(word);
+        this.retries.told(word.event);
     }
     return this.#answer();
   }
 
-  #report(word: ReportWord): void {
-    this.mirror.hear(word);
-    this.retries.told(word.event);
-  }
-
   #hearHeldBack(): void {
-    for (const word of this.#heldBack.splice(0)) this.#report(word);
+    if (this.#heldBack.length === 0) return;
+    const words = this.#heldBack.splice(0);
+    this.mirror.hearAll(words);
+    for (const { event } of words) this.retries.told(event);
   }
 
   #take(account: AccountReport | null): void {

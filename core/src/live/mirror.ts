@@ -11,7 +11,7 @@ import { type Order, PLAIN_ORDER, type Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import type { Instrument } from "../market/instrument.ts";
 import { MINUTE_MS } from "../market/timeframe.ts";
-import type { AccountReport, BookReport, EventReport, LotReport, PlanCommand } from "./messages.ts";
+import type { AccountEvent, AccountReport, BookReport, EventReport, LotReport, PlanCommand } from "./messages.ts";
 import { SendingBroker } from "./sending-broker.ts";
 
 /** What a mirror needs of the run around it. */
@@ -256,18 +256,38 @@ export class AccountMirror {
   }
 
   /** Something has happened. A report that has been heard before changes nothing. */
-  hear({ number, event, left, account }: EventReport): void {
-    if (number <= this.#lastReport) return;
-    this.#lastReport = number;
-    const feed = this.books.findIndex(({ instrument }) => instrument.symbol === event.symbol);
+  hear(report: EventReport): void {
+    this.hearAll([report]);
+  }
+
+  /** Things that happened together: the plan hears of the first once all of them are known. */
+  hearAll(reports: readonly EventReport[]): void {
+    const fresh = reports.filter(({ number }) => number > this.#lastReport);
+    const last = fresh.at(-1);
+    if (!last) return;
+    this.#lastReport = last.number;
+    const ended = new Map<AccountEvent, Order | undefined>();
+    for (const { event, left } of fresh) {
+      const { barIndex } = this.books[this.#feedOf(event)]!;
+      if (event.kind === "ended") ended.set(event, this.#orders.get(event.order.id));
+      for (const order of left) this.#settle(order, barIndex);
+      // Case: the venue has refused it, so that it never worked there.
+      if (event.kind === "ended") this.#settle(event.order, barIndex);
+      if (event.kind === "accepted") this.#orders.set(event.order.id, { ...event.order, submittedBar: barIndex });
+    }
+    this.take(last.account);
+    for (const { event } of fresh) this.#tell(event, ended.get(event));
+  }
+
+  #feedOf({ symbol }: AccountEvent): number {
+    return this.books.findIndex(({ instrument }) => instrument.symbol === symbol);
+  }
+
+  /** @param known the order that has ended; undefined where the plan has ended it itself, and has heard of it */
+  #tell(event: AccountEvent, known: Order | undefined): void {
+    const feed = this.#feedOf(event);
     const [book, listener] = [this.books[feed]!, this.#listeners[feed]!];
     const { barIndex } = book;
-    const known = event.kind === "ended" ? this.#orders.get(event.order.id) : undefined;
-    for (const order of left) this.#settle(order, barIndex);
-    // Case: the venue has refused it, so that it never worked there.
-    if (event.kind === "ended") this.#settle(event.order, barIndex);
-    if (event.kind === "accepted") this.#orders.set(event.order.id, { ...event.order, submittedBar: barIndex });
-    this.take(account);
     switch (event.kind) {
       case "accepted":
         return listener.accepted?.(this.#orders.get(event.order.id)!);
@@ -280,7 +300,6 @@ export class AccountMirror {
       case "limited":
         return listener.limited?.(event.hit);
       case "ended":
-        // Case: the plan has ended it itself, and has heard of it.
         if (!known) return;
         listener.ended(known);
         if (known.state === "refused") this.#run.refused(feed, known);

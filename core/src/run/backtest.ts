@@ -246,6 +246,14 @@ export class Backtest {
     if (!this.#closing && book.inBar && !this.#isJoint) this.host.place(book.barIndex - 1, book.timeMs, book.barIndex);
   }
 
+  /** What a limit of the account brings about: the plan hears of it once all is done. */
+  #untold: (() => void)[] | null = null;
+
+  #tell(event: () => void): void {
+    if (this.#untold) this.#untold.push(event);
+    else event();
+  }
+
   #heard(k: number): BookListener {
     const book = this.books[k]!;
     if (this.host.hearsOnlyTrades) {
@@ -257,10 +265,11 @@ export class Backtest {
     const told = this.host.listener(k);
     const { observer } = this.#options;
     return {
-      accepted: (order) => {
-        observer?.({ kind: "accepted", order }, k);
-        told.accepted!(order);
-      },
+      accepted: (order) =>
+        this.#tell(() => {
+          observer?.({ kind: "accepted", order }, k);
+          told.accepted!(order);
+        }),
       filled: (fill, order) => {
         this.#placeInBar(book);
         observer?.({ kind: "filled", fill }, k);
@@ -276,16 +285,23 @@ export class Backtest {
         observer?.({ kind: "opened", lot }, k);
         told.opened(lot);
       },
-      ended: (order) => {
-        // Orders expire as a bar opens, before price is in it.
-        if (order.state === "expired" && !this.#isJoint) this.host.place(book.barIndex - 1, book.timeMs, book.barIndex);
-        else this.#placeInBar(book);
-        observer?.({ kind: "ended", order }, k);
-        told.ended(order);
-      },
+      ended: (order) =>
+        this.#tell(() => {
+          // Orders expire as a bar opens, before price is in it.
+          if (order.state === "expired" && !this.#isJoint) this.host.place(book.barIndex - 1, book.timeMs, book.barIndex);
+          else this.#placeInBar(book);
+          observer?.({ kind: "ended", order }, k);
+          told.ended(order);
+        }),
       limited: (hit) => {
         if (!this.#isJoint) this.host.placeAtClose(book.barIndex);
         told.limited!(hit);
+        this.#untold = [];
+      },
+      obeyed: () => {
+        const untold = this.#untold ?? [];
+        this.#untold = null;
+        for (const tell of untold) tell();
       },
       log: (level, text) => told.log(level, text),
     };

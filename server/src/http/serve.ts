@@ -36,7 +36,7 @@ export interface Given<Name extends RouteName> {
   readonly body: BodyOf<RouteOf<Name>>;
 }
 
-type Answer<Name extends RouteName> = RouteOf<Name>["reply"] extends "columns" ? Pieces : ReplyOf<Name> | Pieces;
+type Answer<Name extends RouteName> = RouteOf<Name>["reply"] extends "columns" | "file" ? Pieces : ReplyOf<Name> | Pieces;
 
 type Handler<Name extends RouteName> = RouteOf<Name>["reply"] extends "nothing"
   ? (given: Given<Name>, request: Request) => void | Promise<void>
@@ -102,10 +102,10 @@ function handlerOf(name: RouteName, handle: AnyHandler, checkReply: ReplyCheck |
         throw new Error(`${name} fails with ${error.code}, which its route does not name: ${error.message}`);
       throw error;
     }
-    if (checkReply && reply !== "nothing") checkReply(name, readBack(route, answer));
+    if (checkReply && reply !== "nothing" && reply !== "file") checkReply(name, readBack(route, answer));
     response.status(statusOf(route));
     if (reply === "nothing") response.end();
-    else if (answer instanceof Pieces) sendPieces(response, answer.pieces, reply === "columns" ? BYTES : TEXT);
+    else if (answer instanceof Pieces) sendPieces(response, answer.pieces, reply === "json" ? TEXT : BYTES);
     else response.json(answer);
   };
 }

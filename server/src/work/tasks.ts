@@ -17,7 +17,9 @@ import {
   type SessionCalendar,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
+import { type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
 
+export { packBundle } from "./bundle-tasks.ts";
 export { compact, storageFacts } from "./storage-facts.ts";
 
 /** Rows of daily returns that are compared with one another, one after the other. */
@@ -76,6 +78,7 @@ export const rules = (text: string): Outcome<readonly PlanRule[]> => outcome(() 
 export const earnings = ({ withIt, rules, sessionsPerYear, seed }: EarningsTask): RuleEarnings[] =>
   rules.map(({ without, placebos }) => ruleEarnings(withIt, without, placebos, { sessionsPerYear, seed }));
 export const imports = (text: string): Promise<string[]> => importsOf(text);
+export const unpacked = (file: string): Outcome<UnpackedBundle> => outcome(() => unpackBundle(file));
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */

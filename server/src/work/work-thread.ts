@@ -12,6 +12,7 @@ import {
 import { bundleOf } from "@plan-tester/demo/root";
 import type { PlanRule } from "@plan-tester/runner";
 import { Piscina } from "piscina";
+import type { PackTask, UnpackedBundle } from "./bundle-tasks.ts";
 import type { StorageFacts } from "./storage-facts.ts";
 import type { ContinueTask, EarningsTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
 
@@ -78,6 +79,16 @@ export class WorkThread {
   /** Bars outside every session. */
   countOutside(time: Float64Array, calendar: SessionCalendar): Promise<number> {
     return this.#pool.run({ time, calendar }, { name: "outside" }) as Promise<number>;
+  }
+
+  /** A bundle as a zip file, in pieces. */
+  packBundle(task: PackTask): Promise<Uint8Array[]> {
+    return this.#pool.run(task, { name: "packBundle" }) as Promise<Uint8Array[]>;
+  }
+
+  /** @throws PlanTesterError bad-input, limit for a file that is no sound bundle */
+  unpackBundle(file: string): Promise<UnpackedBundle> {
+    return this.#made(file, "unpacked");
   }
 
   storageFacts(file: string): Promise<StorageFacts> {

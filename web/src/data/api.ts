@@ -54,13 +54,18 @@ async function request(route: Route, address: string, body: unknown, outlivesPag
 }
 
 /** What a call gives: JSON as its type, columns unpacked. */
-export type Called<Name extends RouteName> = RouteOf<Name>["reply"] extends "columns" ? Packed<ReplyOf<Name>> : ReplyOf<Name>;
+export type Called<Name extends RouteName> = RouteOf<Name>["reply"] extends "columns"
+  ? Packed<ReplyOf<Name>>
+  : RouteOf<Name>["reply"] extends "file"
+    ? Blob
+    : ReplyOf<Name>;
 
 async function send<Name extends RouteName>(name: Name, given: CallOf<Name>, outlivesPage: boolean): Promise<Called<Name>> {
   const route: Route = ROUTES[name];
   const [fields = {}, body] = given as readonly [fields?: Record<string, never>, body?: unknown];
   const response = await request(route, addressOf(route, fields), body, outlivesPage);
   if (route.reply === "nothing") return undefined as Called<Name>;
+  if (route.reply === "file") return (await response.blob()) as Called<Name>;
   if (route.reply === "columns") return unpackColumns(await response.arrayBuffer()) as Called<Name>;
   return (await response.json()) as Called<Name>;
 }

@@ -23,6 +23,8 @@ const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).f
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
   importBars: () => ["listMarkets", "getHistory", "getBars"],
+  makeBundle: NOTHING,
+  openBundle: () => ["listMarkets", "getHistory", "listKits", "listModules", ...RUN_LISTS],
   makeDemo: DEMO,
   removeDemo: DEMO,
   createPlan: () => ["listPlans"],

@@ -37,6 +37,9 @@ function periodsOf(text: string): { from: string; to: string }[] {
   });
 }
 
+/** A statement takes so many values at most. */
+const ROWS_A_STATEMENT = 500;
+
 export class Journal {
   readonly #database: Database;
   readonly #versions: VersionRepository;
@@ -189,6 +192,22 @@ export class Journal {
     if (!last) return null;
     const version = await this.#database.read.findOneBy(PlanVersionEntity, { id: last.versionId });
     return { source: version?.source ?? "", inputs: last.inputs, settings: last.settings };
+  }
+
+  /** Every trial of a plan as it is kept, the oldest first. */
+  all(planId: string): Promise<TrialRow[]> {
+    return this.#database.read.find(TrialEntity, { where: { planId }, order: { id: "ASC" } });
+  }
+
+  /** Trials that were made elsewhere with what is a plan here now: they count as before. */
+  async takeIn(planId: string, trials: readonly Omit<TrialRow, "id" | "planId">[]): Promise<void> {
+    await this.#database.write(async (manager) => {
+      for (let from = 0; from < trials.length; from += ROWS_A_STATEMENT)
+        await manager.insert(
+          TrialEntity,
+          trials.slice(from, from + ROWS_A_STATEMENT).map((trial) => ({ ...trial, planId })),
+        );
+    });
   }
 
   /** The last trials of a plan, newest first. */

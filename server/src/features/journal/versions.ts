@@ -23,7 +23,7 @@ export class VersionRepository {
   }
 
   /** Keeps a text of a plan, once; a name given later names it. */
-  async keep(planId: string, { source, inputs, settings, name }: VersionCreate): Promise<PlanVersion> {
+  async keep(planId: string, { source, inputs, settings, name }: VersionCreate, createdMs = Date.now()): Promise<PlanVersion> {
     const hash = hashText(source);
     const known = await this.#database.read.findOneBy(PlanVersionEntity, { planId, hash });
     if (known) {
@@ -33,7 +33,7 @@ export class VersionRepository {
     const row: PlanVersionRow = {
       id: randomUUID().slice(0, 8),
       planId,
-      createdMs: Date.now(),
+      createdMs,
       name,
       hash,
       source,
@@ -46,6 +46,11 @@ export class VersionRepository {
 
   async list(planId: string): Promise<PlanVersion[]> {
     return (await this.#database.read.find(PlanVersionEntity, { where: { planId }, order: { createdMs: "DESC" } })).map(versionOf);
+  }
+
+  /** Whole, the oldest first. */
+  all(planId: string): Promise<PlanVersionRow[]> {
+    return this.#database.read.find(PlanVersionEntity, { where: { planId }, order: { createdMs: "ASC" } });
   }
 
   async get(id: string): Promise<PlanVersionDetail> {

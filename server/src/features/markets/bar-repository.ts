@@ -95,7 +95,8 @@ export class BarRepository {
     for (const { id } of await this.#database.read.findBy(BarSetEntity, { isComplete: false })) await this.#remove(id);
   }
 
-  async load(set: BarSetRow, instrument: Instrument): Promise<BarSeries> {
+  /** Bars as they are stored, in shared memory. */
+  async columns(set: BarSetRow): Promise<BarColumns> {
     const names = set.hasSpread ? NAMES : NAMES.slice(0, 6);
     const columns = names.map(() => new Float64Array(new SharedArrayBuffer(set.count * 8)));
     for (let at = 0, seq = 0; at < set.count; seq++) {
@@ -115,10 +116,10 @@ export class BarRepository {
       await breathe();
     }
     const [time, open, high, low, close, volume, spread] = columns;
-    return this.#thread.series({
-      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread },
-      timeframe: set.timeframe,
-      calendar: instrument.calendar,
-    });
+    return { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread };
+  }
+
+  async load(set: BarSetRow, { calendar }: Instrument): Promise<BarSeries> {
+    return this.#thread.series({ columns: await this.columns(set), timeframe: set.timeframe, calendar });
   }
 }

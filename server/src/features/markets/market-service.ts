@@ -16,6 +16,7 @@ import {
   wallToUtc,
 } from "@plan-tester/core";
 import type { DataSet, FeedData } from "@plan-tester/runner";
+import { In } from "typeorm";
 import type { Background } from "../../background.ts";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
@@ -241,6 +242,12 @@ export class MarketService {
       );
     const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer")));
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
+  }
+
+  /** Those of some symbols that there are, each once. */
+  async instruments(symbols: readonly string[]): Promise<Instrument[]> {
+    const rows = await this.#database.read.findBy(InstrumentEntity, { symbol: In([...symbols]), deletedMs: 0 });
+    return rows.map(({ facts }) => facts);
   }
 
   /** Worked out once for each set of bars, and kept with it. */

@@ -38,7 +38,27 @@ export class PlanFiles {
    * Takes a plan in as a new one. Modules that the workspace has stay as they are.
    * @throws PlanTesterError bad-input for a rule sheet that does not fit, or a module whose text differs from the workspace's of the same name.
    */
-  async read({ title, source, inputs, settings, note, modules, variants }: PlanFile): Promise<PlanDetail> {
+  async read(file: PlanFile, reservedFrom = ""): Promise<PlanDetail> {
+    const { title, source, inputs, settings, note, variants } = file;
+    for (const { name, text } of await this.checkModules(file)) await this.#service.create({ title: name, source: text });
+    const plan: PlanDetail = {
+      id: randomUUID().slice(0, 8),
+      title,
+      source,
+      inputs,
+      settings,
+      note,
+      updatedMs: Date.now(),
+      reservedFrom,
+      revision: 0,
+    };
+    await this.#plans.insert(plan);
+    for (const variant of variants) await this.#variants.insert(plan.id, variant);
+    return plan;
+  }
+
+  /** Modules that the workspace lacks. @throws as `read` */
+  async checkModules({ source, modules }: PlanFile): Promise<readonly { readonly name: string; readonly text: string }[]> {
     sheetOf(source);
     const known = new Map((await this.#plans.modules()).map((module) => [module.name, module.source]));
     const missing: { name: string; text: string }[] = [];
@@ -54,20 +74,6 @@ export class PlanFiles {
           { module: name },
         );
     }
-    for (const { name, text } of missing) await this.#service.create({ title: name, source: text });
-    const plan: PlanDetail = {
-      id: randomUUID().slice(0, 8),
-      title,
-      source,
-      inputs,
-      settings,
-      note,
-      updatedMs: Date.now(),
-      reservedFrom: "",
-      revision: 0,
-    };
-    await this.#plans.insert(plan);
-    for (const variant of variants) await this.#variants.insert(plan.id, variant);
-    return plan;
+    return missing;
   }
 }

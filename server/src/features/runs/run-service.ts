@@ -143,8 +143,8 @@ export class RunService {
   }
 
   /** Keeps a run that was put together elsewhere, such as the stitched curve of a walk-forward. */
-  async adopt(whole: WholeRun, name: string, tags: readonly string[]): Promise<void> {
-    await this.#runs.insert({ ...summaryOf(whole.head), name, note: "", tags, batch: "" }, whole, true);
+  async adopt(whole: WholeRun, { name, note = "", tags }: KeepRequest): Promise<void> {
+    await this.#runs.insert({ ...summaryOf(whole.head), name, note, tags, batch: "" }, whole, true);
   }
 
   stop(id: string): void {

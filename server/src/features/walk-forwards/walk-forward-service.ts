@@ -294,7 +294,7 @@ export class WalkForwardService {
     const report = await this.#interactive.use((process) => assemblePlan(process, request, made));
     const head = stitchedHead(detail, report, period, feed, hash);
     await this.#insist(detail.id, "the stitched run of a walk-forward was not saved", () =>
-      this.#runs.adopt({ ...report, head }, `Walk-forward of ${detail.planTitle}`, ["walk-forward"]),
+      this.#runs.adopt({ ...report, head }, { name: `Walk-forward of ${detail.planTitle}`, tags: ["walk-forward"] }),
     );
     return head.id;
   }

@@ -75,7 +75,7 @@ export class WatchRuns {
       const told = { ...report, description, inputs: backtest.inputs };
       const watched: WatchedRun = { watchId: facts.id, fromMs, toMs, isBacktest, besideId: isBacktest ? runId : backtestId };
       const head: RunHead = { ...headOf({ id, planId: facts.planId, source, settings }, told, fingerprint, hash, series), watched };
-      if (!(await runs.isKept(id))) await runs.adopt({ ...report, head }, called, ["watch"]);
+      if (!(await runs.isKept(id))) await runs.adopt({ ...report, head }, { name: called, tags: ["watch"] });
     };
     await keep(runId, did, false, `${name}, as it went`);
     await keep(backtestId, backtest, true, `${name}, backtest of the same bars`);

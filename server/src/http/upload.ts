@@ -1,0 +1,36 @@
+/** Files that are sent to the server: written to its data folder as they come, and removed again once they are read. */
+import { createWriteStream } from "node:fs";
+import { mkdir, rm } from "node:fs/promises";
+import { join } from "node:path";
+import { type Readable, Transform } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import { PlanTesterError } from "@plan-tester/core";
+
+/** @throws PlanTesterError limit for more bytes than are taken */
+export async function withUpload<T>(
+  request: Readable,
+  folder: string,
+  name: string,
+  mostBytes: number,
+  read: (file: string) => Promise<T>,
+): Promise<T> {
+  await mkdir(folder, { recursive: true });
+  const file = join(folder, name);
+  try {
+    await pipeline(request, atMost(mostBytes), createWriteStream(file));
+    return await read(file);
+  } finally {
+    await rm(file, { force: true });
+  }
+}
+
+function atMost(limit: number): Transform {
+  let seen = 0;
+  return new Transform({
+    transform(part: Buffer, _encoding, done) {
+      seen += part.length;
+      const words = limit >= 2 ** 30 ? `${limit / 2 ** 30} GiB` : `${limit / 2 ** 20} MiB`;
+      done(seen > limit ? new PlanTesterError("limit", `The file is larger than ${words}. Split it.`, {}) : null, part);
+    },
+  });
+}
