@@ -157,7 +157,7 @@ export const bundledRunSchema = {
   },
 } as const;
 
-/** instruments/SYMBOL.json; its bars, where the bundle has them, are bars/SYMBOL.csv. */
+/** instruments/N.json; its bars, where the bundle has them, are bars/N.csv. */
 export const bundledInstrumentSchema = {
   type: "object",
   additionalProperties: false,

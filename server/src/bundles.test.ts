@@ -72,11 +72,11 @@ test("it is a zip file of open formats, each listed with its checksum", () => {
     expect([path, files[path]!.length, createHash("sha256").update(files[path]!).digest("hex")]).toEqual([path, bytes, sha256]);
   expect(Object.keys(files).sort()).toEqual(
     [
-      ...["README.txt", "bars/SWING.csv", "bundle.json", "documents/run-a.json", "documents/run-b.json"],
-      ...["instruments/SWING.json", "kits/1.json", `plans/${planId}.json`, "runs/run-a.json", "runs/run-b.json"],
+      ...["README.txt", "bars/1.csv", "bundle.json", "documents/run-a.json", "documents/run-b.json"],
+      ...["instruments/1.json", "kits/1.json", `plans/${planId}.json`, "runs/run-a.json", "runs/run-b.json"],
     ].sort(),
   );
-  expect(strFromU8(files["bars/SWING.csv"]!).split("\n").length).toBe(14 * 1440 + 2);
+  expect(strFromU8(files["bars/1.csv"]!).split("\n").length).toBe(14 * 1440 + 2);
   const document = JSON.parse(strFromU8(files["documents/run-a.json"]!));
   expect(document.resultHash ?? document.hash).toBeTruthy();
 });
@@ -210,30 +210,30 @@ describe("a bundle that can't be is refused in words, and nothing is written", (
     ],
     [
       "bars that are not those of their hash",
-      () => changed({ "bars/SWING.csv": text("time,open,high,low,close,volume\n1,2,3,1,2,5\n") }),
+      () => changed({ "bars/1.csv": text("time,open,high,low,close,volume\n1,2,3,1,2,5\n") }),
       /has other bars than/,
     ],
     [
       "bars with a word",
-      () => changed({ "bars/SWING.csv": text("time,open,high,low,close,volume\n1,2,x,1,2,5\n") }),
+      () => changed({ "bars/1.csv": text("time,open,high,low,close,volume\n1,2,x,1,2,5\n") }),
       /line 2: "x" is no number/,
     ],
     [
       "bars out of order",
-      () => changed({ "bars/SWING.csv": text("time,open,high,low,close,volume\n2,2,3,1,2,5\n1,2,3,1,2,5\n") }),
+      () => changed({ "bars/1.csv": text("time,open,high,low,close,volume\n2,2,3,1,2,5\n1,2,3,1,2,5\n") }),
       /line 3: its time is not later/,
     ],
-    ["bars that are missing", () => changed({ "bars/SWING.csv": null }), /bars\/SWING\.csv is missing/],
+    ["bars that are missing", () => changed({ "bars/1.csv": null }), /bars\/1\.csv is missing/],
     [
       "an instrument that can't be",
       () =>
         changed({
-          "instruments/SWING.json": text({
-            ...json("instruments/SWING.json"),
+          "instruments/1.json": text({
+            ...json("instruments/1.json"),
             instrument: { symbol: "SWING", tickSize: -1, pointValue: 1 },
           }),
         }),
-      /instruments\/SWING\.json|tickSize/,
+      /instruments\/1\.json|tickSize/,
     ],
     ["a bomb", () => bomb(), /more than 4000 files or 1 GiB/],
   ];

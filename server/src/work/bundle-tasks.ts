@@ -24,7 +24,7 @@ bundle.json lists every file with its size and SHA-256. docs/bundles.md of Plan 
 `;
 /** What a bundle may hold, by path; nothing else is taken from a file. */
 const PATHS =
-  /^(bundle\.json|README\.txt|plans\/[\w-]{1,64}\.json|kits\/\d{1,4}\.json|instruments\/[\w.-]{1,24}\.json|bars\/[\w.-]{1,24}\.csv|runs\/[\w-]{1,64}\.json|documents\/[\w-]{1,64}\.json)$/;
+  /^(bundle\.json|README\.txt|plans\/[\w-]{1,64}\.json|kits\/\d{1,4}\.json|instruments\/\d{1,4}\.json|bars\/\d{1,4}\.csv|runs\/[\w-]{1,64}\.json|documents\/[\w-]{1,64}\.json)$/;
 const COLUMNS = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
 /** Rows that are put into one text. */
 const CSV_ROWS = 20_000;
@@ -50,7 +50,7 @@ export interface UnpackedBundle {
   readonly manifest: BundleManifest;
   /** JSON files that are to be read, by path. */
   readonly texts: Readonly<Record<string, string>>;
-  /** Bars with their hash, by symbol. */
+  /** Bars with their hash, by path. */
   readonly bars: Readonly<Record<string, { readonly columns: BarColumns; readonly hash: string }>>;
 }
 
@@ -93,7 +93,7 @@ export function packBundle({ title, note, madeMs, files }: PackTask): Uint8Array
   });
   const listed: Record<string, { bytes: number; sha256: string }> = {};
   const add = (path: string, parts: Iterable<Uint8Array>): void => {
-    const file = new ZipDeflate(path, { level: 6 });
+    const file = new ZipDeflate(path, { level: 4 });
     file.mtime = new Date(madeMs);
     zip.add(file);
     const sum = createHash("sha256");
@@ -193,7 +193,7 @@ export function unpackBundle(file: string): UnpackedBundle {
       throw wrong(`"${path}" is not what the bundle was made with: its checksum differs. Was the file changed?`, { path });
     if (path.startsWith("bars/")) {
       const columns = inSharedMemory(readCsv(path, content));
-      bars[path.slice("bars/".length, -".csv".length)] = { columns, hash: hashBars(columns) };
+      bars[path] = { columns, hash: hashBars(columns) };
     } else if (path !== README && !path.startsWith("documents/")) texts[path] = strFromU8(content);
   }
   return { manifest, texts, bars };

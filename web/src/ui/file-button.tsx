@@ -2,8 +2,15 @@ import { FolderOpen } from "lucide-react";
 import { useRef } from "react";
 import { Button } from "./button.tsx";
 
-/** Chooses a JSON file and hands it on. */
-export function FileButton({ label, onFile }: { readonly label: string; readonly onFile: (file: File) => void }) {
+export interface FileButtonProps {
+  readonly label: string;
+  readonly onFile: (file: File) => void;
+  /** As of an input; JSON where it is left out. */
+  readonly accept?: string;
+}
+
+/** Chooses a file and hands it on. */
+export function FileButton({ label, onFile, accept = "application/json,.json" }: FileButtonProps) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -13,7 +20,7 @@ export function FileButton({ label, onFile }: { readonly label: string; readonly
       <input
         ref={input}
         type="file"
-        accept="application/json,.json"
+        accept={accept}
         aria-label={label}
         className="hidden"
         onChange={(event) => {

@@ -34,12 +34,18 @@ interface Contents {
   readonly plans: readonly BundledPlan[];
   readonly kits: readonly KitBody[];
   readonly runs: readonly BundledRun[];
-  readonly instruments: readonly (Omit<BundledInstrument, "instrument"> & { readonly instrument: Instrument })[];
+  readonly instruments: readonly (Omit<BundledInstrument, "instrument" | "bars"> & {
+    readonly instrument: Instrument;
+    /** null where the bundle has none. */
+    readonly bars: UnpackedBundle["bars"][string] | null;
+    /** Of its bars, also where the bundle leaves them out. */
+    readonly hash: string | null;
+  })[];
 }
 
 /** @throws PlanTesterError bad-input naming the file and the field */
 function contentsOf({ texts, bars }: UnpackedBundle): Contents {
-  const all = <T>(folder: string, schema: object, read: (value: T) => void): void => {
+  const all = <T>(folder: string, schema: object, read: (value: T, path: string) => void): void => {
     for (const [path, text] of Object.entries(texts)) {
       if (!path.startsWith(`${folder}/`)) continue;
       let value: unknown;
@@ -48,7 +54,7 @@ function contentsOf({ texts, bars }: UnpackedBundle): Contents {
       } catch (error) {
         throw new PlanTesterError("bad-input", `${path} is not JSON: ${messageOf(error)}`, { path });
       }
-      read(check<T>(schema, value, path));
+      read(check<T>(schema, value, path), path);
     }
   };
   const plans: BundledPlan[] = [];
@@ -67,17 +73,14 @@ function contentsOf({ texts, bars }: UnpackedBundle): Contents {
   });
   all<KitBody>("kits", bundledKitSchema, (kit) => void kits.push(kit));
   all<BundledRun>("runs", bundledRunSchema, (run) => void runs.push(run));
-  all<BundledInstrument>("instruments", bundledInstrumentSchema, (told) => {
-    const instrument = readInstrument(told.instrument);
-    const { symbol } = instrument;
-    const own = bars[symbol];
-    if (told.bars && (!own || own.hash !== told.bars.hash))
-      throw new PlanTesterError(
-        "bad-input",
-        `bars/${symbol}.csv ${own ? "has other bars than" : "is missing:"} instruments/${symbol}.json says.`,
-        {},
-      );
-    instruments.push({ ...told, instrument });
+  all<BundledInstrument>("instruments", bundledInstrumentSchema, ({ instrument, timeframe, bars: told }, path) => {
+    const file = path.replace("instruments/", "bars/").replace(".json", ".csv");
+    const own = bars[file] ?? null;
+    if (told && (!own || own.hash !== told.hash))
+      throw new PlanTesterError("bad-input", `${file} ${own ? "has other bars than" : "is missing:"} ${path} says.`, { path: file });
+    // What the file says stays as it is: defaults are filled in at the top alone.
+    const facts = { ...readInstrument(structuredClone(instrument)), ...instrument } as Instrument;
+    instruments.push({ instrument: facts, timeframe, bars: told && own, hash: told?.hash ?? null });
   });
   return { plans, kits, runs, instruments };
 }
@@ -95,7 +98,7 @@ export class BundleReader {
     const { plans, kits, runs, instruments } = contentsOf(unpacked);
     for (const plan of plans) await this.#parts.files.checkModules(plan.file);
     const of: { instruments: BundleReport["instruments"][number][]; kits: BundleReport["kits"][number][] } = { instruments: [], kits: [] };
-    for (const told of instruments) of.instruments.push(await this.#takeInstrument(told, unpacked));
+    for (const told of instruments) of.instruments.push(await this.#takeInstrument(told));
     for (const kit of kits) of.kits.push(await this.#takeKit(kit));
     const ids = new Map<string, string>();
     const taken: { id: string; title: string }[] = [];
@@ -113,23 +116,24 @@ export class BundleReader {
     return { title, note, plans: taken, ...of, runs: made };
   }
 
-  async #takeInstrument(
-    { instrument, timeframe, bars: told }: Contents["instruments"][number],
-    { bars }: UnpackedBundle,
-  ): Promise<BundleReport["instruments"][number]> {
+  async #takeInstrument({
+    instrument,
+    timeframe,
+    bars,
+    hash,
+  }: Contents["instruments"][number]): Promise<BundleReport["instruments"][number]> {
     const { database, bars: sets, markets } = this.#parts;
     const { symbol } = instrument;
     const known = await database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (known) {
       const set = await sets.setOf(symbol);
-      const isSame = isDeepStrictEqual({ ...known.facts }, { ...instrument }) && (!told || set?.hash === told.hash);
+      const isSame = isDeepStrictEqual(known.facts, instrument) && (!hash || set?.hash === hash);
       return { symbol, outcome: isSame ? "there already" : "other facts or bars are there" };
     }
-    const own = bars[symbol];
-    if (!told || !own) return { symbol, outcome: "no bars" };
+    if (!bars) return { symbol, outcome: "no bars" };
     const row = { symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
     await database.write((manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
-    await sets.replace(symbol, timeframe, own.columns);
+    await sets.replace(symbol, timeframe, bars.columns);
     markets.forget();
     await markets.thumbnail(symbol);
     return { symbol, outcome: "added" };

@@ -68,16 +68,15 @@ export class BundleWriter {
     }
     const kits = (await this.#parts.kits.list()).filter(({ usedBy }) => usedBy.some(({ planId }) => planIds.has(planId)));
     for (const [k, { name, description, kit }] of kits.entries()) add(`kits/${k + 1}.json`, { name, description, kit } satisfies KitBody);
-    for (const instrument of instruments.values()) {
-      const { symbol } = instrument;
-      const set = await this.#parts.bars.setOf(symbol);
+    for (const [k, instrument] of [...instruments.values()].entries()) {
+      const set = await this.#parts.bars.setOf(instrument.symbol);
       const told: BundledInstrument = {
         instrument: instrument as unknown as BundledInstrument["instrument"],
         timeframe: set?.timeframe ?? "1m",
         bars: set && hasBars ? { count: set.count, hash: set.hash } : null,
       };
-      add(`instruments/${symbol}.json`, told);
-      if (set && hasBars) files.push({ path: `bars/${symbol}.csv`, content: { bars: await this.#parts.bars.columns(set) } });
+      add(`instruments/${k + 1}.json`, told);
+      if (set && hasBars) files.push({ path: `bars/${k + 1}.csv`, content: { bars: await this.#parts.bars.columns(set) } });
     }
     return thread.packBundle({ title, note, madeMs: Date.now(), files });
   }

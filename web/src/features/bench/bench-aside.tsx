@@ -53,6 +53,7 @@ export function BenchAside({ evidence, markets, lines, onDialog, onBackground, o
           { label: "Compare with other runs", act: () => navigate(`/compare?runs=${evidence.id}`) },
           { label: "Versions …", keys: "Alt+V", act: () => onDialog("versions") },
           { label: "Set to watch …", act: () => onDialog("watch") },
+          { label: "Save as a bundle …", act: () => onDialog("bundle") },
           { label: "Save plan as a file", act: () => void savePlan(evidence.planId, evidence.title) },
           { label: "Save run as JSON", act: () => void saveDocument(evidence, markets) },
           { label: "Save printable report", act: () => void saveReport(evidence, markets) },

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
+import { SaveBundle } from "../bundles/save-bundle.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
 import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
 import { VersionsDialog } from "../versions/versions-dialog.tsx";
@@ -13,7 +14,7 @@ import type { WatchStart } from "../watches/watch-starts.ts";
 import { BasketDialog } from "./basket-dialog.tsx";
 import { KeepDialog } from "./keep-dialog.tsx";
 
-export type BenchDialog = "keep" | "sweep" | "watch" | "versions" | "basket";
+export type BenchDialog = "keep" | "sweep" | "watch" | "versions" | "basket" | "bundle";
 
 export interface BenchDialogsProps {
   readonly dialog: BenchDialog | null;
@@ -38,6 +39,8 @@ export function BenchDialogs(props: BenchDialogsProps) {
       return evidence ? <KeepDialog run={evidence} onClose={onClose} onKept={onKept} /> : null;
     case "versions":
       return <VersionsDialog {...shared} onRestore={change} />;
+    case "bundle":
+      return <SaveBundle title={title} plans={[plan.id]} runs={evidence ? [evidence.id] : []} onClose={onClose} />;
     case "basket":
       return <BasketDialog title={title} symbol={draft.settings.symbol} markets={markets} onClose={onClose} onStart={onBasket} />;
     case "sweep":

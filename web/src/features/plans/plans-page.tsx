@@ -2,6 +2,7 @@
 import type { PlanCreate, PlanFile, PlanSummary } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
@@ -12,6 +13,7 @@ import { Button } from "../../ui/button.tsx";
 import { FileButton } from "../../ui/file-button.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { OpenBundle } from "../bundles/open-bundle.tsx";
 import { drafts } from "../drafts/drafts.ts";
 import { PlanTable } from "./plan-table.tsx";
 
@@ -21,6 +23,7 @@ export function PlansPage() {
   const createPlan = useChange("createPlan");
   const createFromFile = useChange("createPlanFromFile");
   const deleteIt = useDelete();
+  const [bundle, setBundle] = useState<File | null>(null);
 
   const create = async (given: PlanCreate = {}): Promise<void> => {
     const made = await createPlan.run({}, given);
@@ -48,6 +51,7 @@ export function PlansPage() {
       title="Plans"
       aside={
         <>
+          <FileButton label="Open a bundle" accept=".zip,application/zip" onFile={setBundle} />
           <FileButton label="Open a plan file" onFile={(file) => void openFile(file)} />
           <Button onClick={() => void createSheet()}>
             <Plus size={14} aria-hidden /> New rule sheet
@@ -64,6 +68,7 @@ export function PlansPage() {
       {data && data.length > 0 ? (
         <PlanTable plans={data} onCopy={(id) => void create({ copyOf: id })} onDelete={(plan) => void remove(plan)} />
       ) : null}
+      {bundle ? <OpenBundle file={bundle} onClose={() => setBundle(null)} /> : null}
     </Page>
   );
 }

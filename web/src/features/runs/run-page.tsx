@@ -19,6 +19,7 @@ import { KeepDialog } from "../bench/keep-dialog.tsx";
 import { SettingsSentence } from "../bench/settings-sentence.tsx";
 import { useLineMarks } from "../bench/use-line-marks.ts";
 import { useReveal } from "../bench/use-reveal.ts";
+import { SaveBundle } from "../bundles/save-bundle.tsx";
 import { drafts } from "../drafts/drafts.ts";
 import { Evidence } from "../evidence/evidence.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
@@ -65,6 +66,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
   const [search, setSearch] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
   const [watching, setWatching] = useState(false);
+  const [isBundling, setBundling] = useState(false);
   const { reveal, showLine, peekLine, wanted, wantLine } = useReveal();
   const lineEvidence = useLineMarks(run, run.source);
   const setTab = useCallback((tab: string) => setSearch({ tab }, { replace: true }), [setSearch]);
@@ -82,6 +84,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
     { id: "lines", label: "Show or hide line evidence", keys: "Ctrl+L", act: lineEvidence.toggle },
     { id: "keep", label: run.kept ? "Rename this run" : "Keep this run", keys: "Ctrl+S", act: () => setKeeping(true) },
     { id: "watch", label: "Watch this run's plan on the live feed", act: () => setWatching(true) },
+    { id: "bundle", label: "Save this run as a bundle", act: () => setBundling(true) },
     { id: "current", label: "Make this run's source and settings current", act: () => void makeCurrent() },
   ]);
   return (
@@ -163,6 +166,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                     { label: "Watch this run's plan", act: () => setWatching(true) },
                     { label: "Compare with other runs", act: () => navigate(`/compare?runs=${run.id}`) },
                     ...(run.kept ? [{ label: "Begin a blend with this run", act: () => void blend([run.id]) }] : []),
+                    { label: "Save as a bundle …", act: () => setBundling(true) },
                     { label: "Save run as JSON", act: () => void saveDocument(run, markets) },
                     { label: "Save printable report", act: () => void saveReport(run, markets) },
                   ]}
@@ -173,6 +177,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
         }
       />
       {watching ? <WatchDialog title={run.title} starts={[startOf(run)]} chosenFirst={1} onClose={() => setWatching(false)} /> : null}
+      {isBundling ? <SaveBundle title={run.kept?.name ?? run.title} plans={[]} runs={[run.id]} onClose={() => setBundling(false)} /> : null}
       {keeping ? (
         <KeepDialog
           run={run}

@@ -1,11 +1,12 @@
 /** Kept runs among thousands: found by words, filters and tags, in the order of any figure, with columns of one's choice. */
-import { MAX_BLEND_MEMBERS, type RunQuery } from "@plan-tester/contract";
+import { MAX_BLEND_MEMBERS, type RunQuery, type RunSummary } from "@plan-tester/contract";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
 import { useCommands } from "../../lib/commands.ts";
+import { count } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -13,6 +14,7 @@ import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
+import { SaveBundle } from "../bundles/save-bundle.tsx";
 import { MOST_COMPARED } from "../compare/use-compared.ts";
 import { useNewBlend } from "../run-view/new-blend.ts";
 import { useRunGrid } from "./run-list.tsx";
@@ -22,6 +24,7 @@ const FIRST_QUERY: Partial<RunQuery> = { sort: "createdMs", order: "down" };
 export function RunsPage() {
   const [query, setQuery] = useKept<Partial<RunQuery>>("run query", FIRST_QUERY);
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [isBundling, setBundling] = useState(false);
   const [selected, setSelected] = useKept<string | null>("run that was looked at", null);
   const search = useDeferredValue(query.search ?? "");
   const pages = useInfiniteQuery(queries.runPages({ ...query, search }));
@@ -69,6 +72,13 @@ export function RunsPage() {
           ))}
           <GridTools grid={grid} file="runs.csv" />
           <Button
+            disabled={chosen.length === 0}
+            onClick={() => setBundling(true)}
+            title="Save the chosen runs with all that belongs to them as one file"
+          >
+            Bundle {chosen.length > 0 ? chosen.length : ""}
+          </Button>
+          <Button
             disabled={chosen.length === 0 || chosen.length > MAX_BLEND_MEMBERS}
             onClick={() => void blend(chosen)}
             title="Set the chosen runs on one account, with sizes"
@@ -103,6 +113,13 @@ export function RunsPage() {
           />
         </div>
       ) : null}
+      {isBundling ? <SaveBundle title={bundleTitle(runs, chosen)} plans={[]} runs={chosen} onClose={() => setBundling(false)} /> : null}
     </Page>
   );
+}
+
+/** The plan's name where there is one, else how many there are. */
+function bundleTitle(runs: readonly RunSummary[], chosen: readonly string[]): string {
+  const titles = new Set(runs.flatMap(({ id, planTitle }) => (chosen.includes(id) ? planTitle : [])));
+  return titles.size === 1 ? [...titles][0]! : count(chosen.length, "run");
 }
