@@ -1,4 +1,5 @@
 /** The pages of the help: the same texts as in docs/. */
+import bundles from "../../../../docs/bundles.md?raw";
 import commandLine from "../../../../docs/command-line.md?raw";
 import engineRules from "../../../../docs/engine-rules.md?raw";
 import firstSteps from "../../../../docs/first-steps.md?raw";
@@ -21,6 +22,7 @@ export const PAGES = [
   ["engine-rules", "Engine rules", engineRules],
   ["sweeps", "Sweeps", sweeps],
   ["sizing", "Sizing and blends", sizing],
+  ["bundles", "Bundles", bundles],
   ["watches", "Watches", watches],
   ["command-line", "Command line", commandLine],
   ["glossary", "Glossary", glossary],
