@@ -221,7 +221,9 @@ export { type Touching, touching } from "./sizing/touching.ts";
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
 // trust
+export { type DaysNotSeen, daysNotSeen, LEAST_DAYS } from "./trust/days-not-seen.ts";
 export { effectiveTrials } from "./trust/effective-trials.ts";
+export { type Luck, luckOf, MANY_MARKETS } from "./trust/luck.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
 export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
@@ -235,3 +237,6 @@ export {
   returnShape,
 } from "./trust/sharpe-tests.ts";
 export { type DelayedEntries, delayedEntries, type RandomEntries, randomEntries, type WithoutBest, withoutBest } from "./trust/stress.ts";
+export { type SuperiorAbility, superiorAbility } from "./trust/superior-ability.ts";
+export { surrogateBars } from "./trust/surrogate.ts";
+export { type Findings, MOST_P, overfittingLimit, POWER_RATIOS, powerAt, speakingFor, type Verdict, verdictOf } from "./trust/verdict.ts";
