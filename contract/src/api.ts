@@ -756,6 +756,19 @@ export interface ImportReport {
   readonly elapsedMs: number;
 }
 
+/** The search of a sweep again on markets without memory. */
+export interface LuckTest {
+  readonly status: "running" | "paused" | "complete" | "failed";
+  /** How many markets it is to be. */
+  readonly asked: number;
+  /** Largest annual Sharpe ratio of the sweep, in-sample. */
+  readonly best: number;
+  /** The same on each market that is through, in their order. */
+  readonly ratios: readonly number[];
+  readonly elapsedMs: number;
+  readonly error: string;
+}
+
 /** Something that was deleted and can still come back. */
 export interface BinEntry {
   readonly kind: BinKind;
@@ -800,6 +813,15 @@ export type ServerEvent =
       readonly perSecond: number;
       readonly secondsLeft: number;
       readonly memoryBytes: number;
+    }
+  /** A luck test: markets that are through, and how far the next one is. */
+  | {
+      readonly type: "luck";
+      readonly id: string;
+      readonly done: number;
+      readonly asked: number;
+      readonly share: number;
+      readonly isRunning: boolean;
     }
   | { readonly type: "sweep-done"; readonly id: string; readonly status: SweepStatus }
   | { readonly type: "walk-forward"; readonly id: string; readonly status: WalkForwardSummary["status"] }

@@ -17,6 +17,7 @@ import type {
   LibraryKit,
   LineEvidence,
   LookAheadAnswer,
+  LuckTest,
   Market,
   OpenedWatch,
   PlanDescriptionBody,
@@ -131,6 +132,8 @@ export interface Replies {
   readonly getSweep: SweepDetail;
   readonly getSweepFigures: PlainColumns;
   readonly getSweepDaily: DailyReturnsMeta;
+  readonly getLuck: LuckTest | null;
+  readonly startLuck: LuckTest;
 
   readonly listWalkForwards: readonly WalkForwardSummary[];
   readonly createWalkForward: WalkForwardSummary;

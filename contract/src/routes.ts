@@ -39,6 +39,8 @@ import {
   type KitBody,
   keepRequestSchema,
   kitBodySchema,
+  type LuckRequest,
+  luckRequestSchema,
   type PlacebosQuery,
   type PlanCreate,
   type PlanFile,
@@ -354,6 +356,19 @@ export const ROUTES = {
   stopSweep: { method: "POST", path: "/sweeps/:id/stop", summary: "End a sweep for good", reply: "nothing" },
   pauseSweep: { method: "POST", path: "/sweeps/:id/pause", summary: "Pause a sweep", reply: "nothing" },
   resumeSweep: { method: "POST", path: "/sweeps/:id/resume", summary: "Resume a paused sweep", reply: "nothing", errors: OF_RUNS },
+  getLuck: { method: "GET", path: "/sweeps/:id/luck", summary: "The luck test of a sweep; null where it was not begun", reply: "json" },
+  startLuck: {
+    ...{
+      method: "POST",
+      path: "/sweeps/:id/luck",
+      summary: "Search markets without memory as the sweep did, or go on",
+      reply: "json",
+      status: 202,
+    },
+    body: shape<LuckRequest, Partial<LuckRequest>>(luckRequestSchema, "the luck test"),
+    errors: OF_RUNS,
+  },
+  pauseLuck: { method: "POST", path: "/sweeps/:id/luck/pause", summary: "Pause a luck test; what is done stays", reply: "nothing" },
   deleteSweep: { method: "DELETE", path: "/sweeps/:id", summary: "Delete a sweep", reply: "nothing", errors: ["conflict"] },
 
   listWalkForwards: { method: "GET", path: "/walk-forwards", summary: "Walk-forwards, newest first", reply: "json" },

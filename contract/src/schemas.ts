@@ -734,6 +734,13 @@ export const importQuerySchema = {
   properties: { spec: importRequestSchema },
 } as const;
 
+export const luckRequestSchema = {
+  type: "object",
+  additionalProperties: false,
+  properties: { markets: { type: "integer", minimum: 1, maximum: 99, default: 19 } },
+} as const;
+export type LuckRequest = { readonly markets: number };
+
 /** What a sweep or walk-forward was asked for, without the plan's text. */
 const withoutSource = ({ required, properties, ...rest }: { readonly required: readonly string[]; readonly properties: object }) => ({
   ...rest,

@@ -47,6 +47,8 @@ import { RunRequests } from "./features/runs/run-requests.ts";
 import { RunService } from "./features/runs/run-service.ts";
 import { storageHandlers } from "./features/storage/storage-handlers.ts";
 import { StorageService } from "./features/storage/storage-service.ts";
+import { LuckRepository } from "./features/sweeps/luck-repository.ts";
+import { LuckService } from "./features/sweeps/luck-service.ts";
 import { sweepHandlers } from "./features/sweeps/sweep-handlers.ts";
 import { SweepRepository } from "./features/sweeps/sweep-repository.ts";
 import { SweepService } from "./features/sweeps/sweep-service.ts";
@@ -141,6 +143,12 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     bin,
   });
   await sweeps.resumeUnfinished();
+  const luck = new LuckService({
+    ...{ luck: new LuckRepository(database), executor, events, background },
+    sweepOf: (id) => sweeps.get(id),
+    taskOf: (request, seed) => sweeps.surrogateTask(request, seed),
+  });
+  await luck.resumeUnfinished();
   const walks = new WalkForwardService({
     markets,
     repository: walkForwardRepository,
@@ -196,7 +204,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...kitHandlers(kits),
       ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events }), bin),
       ...journalHandlers(journal, versions),
-      ...sweepHandlers(sweeps, linker),
+      ...sweepHandlers(sweeps, luck, linker),
       ...walkForwardHandlers(walks, linker),
       ...storageHandlers(storage, bin, () => markets.forget()),
       ...watchHandlers(watching, linker),
@@ -253,6 +261,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       const watched = watches?.close();
       queue.close();
       walks.close();
+      await luck.close();
       await sweeps.close();
       await watched;
       await alerts.close();

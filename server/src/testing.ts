@@ -18,10 +18,10 @@ import { checkReply } from "@plan-tester/contract/check-reply";
 import pino from "pino";
 import { type Application, makeApplication } from "./app.ts";
 
-/** Two weeks of minutes around the clock, swinging so far, with one line that is no bar. */
-export function swingCsv(reach = 20): string {
+/** Two weeks of minutes around the clock, or more, swinging so far, with one line that is no bar. */
+export function swingCsv(reach = 20, days = 14): string {
   const rows = ["time,open,high,low,close,volume"];
-  for (let i = 0; i < 14 * 1440; i++) {
+  for (let i = 0; i < days * 1440; i++) {
     const at = (k: number): number => Math.round((400 + reach * Math.sin(k / 97) + 5 * Math.sin(k / 11)) * 4) / 4;
     const [open, close] = [at(i), at(i + 1)];
     rows.push(

@@ -4,6 +4,7 @@ import type {
   BatchRequest,
   Blend,
   HistoryThumbnail,
+  LuckTest,
   QueuedRun,
   RunSettings,
   SweepSetup,
@@ -416,6 +417,17 @@ export const SweepPieceEntity = new EntitySchema<SweepPieceRow>({
   columns: { sweepId: { ...text, primary: true }, seq: { ...int, primary: true }, bytes: blob },
 });
 
+export interface LuckTestRow extends LuckTest {
+  sweepId: string;
+}
+
+export const LuckTestEntity = new EntitySchema<LuckTestRow>({
+  name: "luck_test",
+  columns: {
+    ...{ sweepId: { ...text, primary: true }, status: text, asked: int, best: real, ratios: json, elapsedMs: int, error: text },
+  },
+});
+
 export const WatchEntity = new EntitySchema<WatchRow>({
   name: "watch",
   columns: {
@@ -611,6 +623,7 @@ export const ENTITIES = [
   WorkspaceEntity,
   SweepEntity,
   SweepPieceEntity,
+  LuckTestEntity,
   WatchEntity,
   WatchEventEntity,
   WatchTradeEntity,

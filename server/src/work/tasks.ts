@@ -15,6 +15,7 @@ import {
   resample,
   ruleEarnings,
   type SessionCalendar,
+  surrogateBars,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
 import { type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
@@ -48,6 +49,12 @@ export interface EarningsTask {
   readonly seed: number;
 }
 
+export interface SurrogateTask {
+  readonly series: BarSeries;
+  readonly tickSize: number;
+  readonly seed: number;
+}
+
 export interface ResampleTask {
   readonly series: BarSeries;
   readonly timeframe: string;
@@ -72,6 +79,8 @@ export const continued = ({ series, columns, calendar }: ContinueTask): Outcome<
   outcome(() => inSharedMemory(makeSeries(joinBars(series, columns), series.timeframe, calendar)));
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
+export const surrogate = ({ series, tickSize, seed }: SurrogateTask): BarSeries =>
+  inSharedMemory({ ...series, ...surrogateBars(series, tickSize, seed) });
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
 export const read = (text: string): Outcome<readonly ProgramAct[]> => outcome(() => readProgram(text));
 export const rules = (text: string): Outcome<readonly PlanRule[]> => outcome(() => rulesOf(text));

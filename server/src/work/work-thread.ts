@@ -14,7 +14,7 @@ import type { PlanRule } from "@plan-tester/runner";
 import { Piscina } from "piscina";
 import type { PackTask, UnpackedBundle } from "./bundle-tasks.ts";
 import type { StorageFacts } from "./storage-facts.ts";
-import type { ContinueTask, EarningsTask, Outcome, ResampleTask, ReturnRows, SeriesTask } from "./tasks.ts";
+import type { ContinueTask, EarningsTask, Outcome, ResampleTask, ReturnRows, SeriesTask, SurrogateTask } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 
@@ -46,6 +46,11 @@ export class WorkThread {
 
   resample(task: ResampleTask): Promise<Resampled> {
     return this.#made(task, "resampled");
+  }
+
+  /** A market without memory, made of a series. */
+  surrogate(task: SurrogateTask): Promise<BarSeries> {
+    return this.#pool.run(task, { name: "surrogate" }) as Promise<BarSeries>;
   }
 
   hash(columns: BarColumns): Promise<string> {

@@ -19,6 +19,7 @@ import { VenueEpoch1796400000000 } from "./2026-12-03-venue-epoch.ts";
 import { Kits1796500000000 } from "./2026-12-04-kits.ts";
 import { WatchKit1796600000000 } from "./2026-12-05-watch-kit.ts";
 import { Blends1796700000000 } from "./2026-12-06-blends.ts";
+import { LuckTests1796800000000 } from "./2026-12-07-luck-tests.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -41,4 +42,5 @@ export const MIGRATIONS = [
   Kits1796500000000,
   WatchKit1796600000000,
   Blends1796700000000,
+  LuckTests1796800000000,
 ];

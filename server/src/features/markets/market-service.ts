@@ -204,12 +204,16 @@ export class MarketService {
     return cutTo(wanted, resampled.series, instrument);
   }
 
-  /** The same for a run: with the finer bars inside when its paths need them. */
+  /**
+   * The same for a run: with the finer bars inside when its paths need them.
+   * @param surrogate seed of a market without memory that is made of these bars; inside its bars paths are assumed
+   */
   async dataSet(
     symbol: string,
     timeframe: string,
     wanted: Wanted,
     withFiner: boolean,
+    surrogate: number | null = null,
   ): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
     const { resampled, series: base, hash, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
     const { series, firstSource } = resampled;
@@ -220,6 +224,11 @@ export class MarketService {
     if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
+    if (surrogate !== null) {
+      const made = await this.#thread.surrogate({ series: whole, tickSize: instrument.tickSize, seed: surrogate });
+      const cutMade = sliceSeries(made, whole.length - cut.length, whole.length);
+      return { data: { key: `${key}:${surrogate}`, series: cutMade, whole: made, finer: null }, hash, instrument };
+    }
     if (!withFiner || series.length === base.length) return { data: { key, series: cut, whole, finer: null }, hash, instrument };
     const firstFine = firstSource[start]!;
     const first = firstSource.slice(start, start + cut.length + 1).map((index) => index - firstFine);
@@ -227,11 +236,12 @@ export class MarketService {
     return { data: { key, series: cut, whole, finer: { series: fine, first } }, hash, instrument };
   }
 
-  /** All instruments of a run, the plan's own first, with the hash of all their bars. */
+  /** All instruments of a run, the plan's own first, with the hash of all their bars. @param surrogate as of `dataSet` */
   async feeds(
     { symbol, alsoOn, timeframe, path }: RunSettings,
     wanted: Wanted,
     further: readonly string[],
+    surrogate: number | null = null,
   ): Promise<{ feeds: FeedData[]; hash: string }> {
     const symbols = [...new Set([symbol, ...alsoOn, ...further])];
     if (symbols.length > MOST_INSTRUMENTS)
@@ -240,7 +250,7 @@ export class MarketService {
         `A run takes at most ${MOST_INSTRUMENTS} instruments; this one names ${symbols.length}: ${symbols.join(", ")}. Leave some out.`,
         { symbols },
       );
-    const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer")));
+    const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer", surrogate)));
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }
 

@@ -19,8 +19,15 @@ interface Parts {
   readonly journal: Journal;
 }
 
-/** @throws PlanTesterError when stretches overlap or are reserved, the plan or a condition can't be read, or bars are missing. */
-export async function prepareSweep({ markets, interactive, journal }: Parts, request: SweepRequest): Promise<PreparedSweep> {
+/**
+ * @param surrogate seed of markets without memory, on which it is to be done instead
+ * @throws PlanTesterError when stretches overlap or are reserved, the plan or a condition can't be read, or bars are missing.
+ */
+export async function prepareSweep(
+  { markets, interactive, journal }: Parts,
+  request: SweepRequest,
+  surrogate: number | null = null,
+): Promise<PreparedSweep> {
   const { settings, outOfSample, source, ranges, search, aim } = request;
   const { from, to } = settings;
   if (outOfSample && outOfSample.from <= to && outOfSample.to >= from)
@@ -35,6 +42,12 @@ export async function prepareSweep({ markets, interactive, journal }: Parts, req
   const space = sweepSpace(specs, request.inputs, request);
   const named = await interactive.use((process) => instrumentsOf(process, source, request.inputs));
   const stretches = [{ from, to }, ...(outOfSample ? [outOfSample] : [])];
-  const work = await gatherWork(markets, { ...request, linked: space.linked }, stretches, [...named, ...instrumentsVaried(ranges, specs)]);
+  const work = await gatherWork(
+    markets,
+    { ...request, linked: space.linked },
+    stretches,
+    [...named, ...instrumentsVaried(ranges, specs)],
+    surrogate,
+  );
   return { specs, title, task: { space, search, aim: aimOf(aim), work, keepsDaily: true } };
 }

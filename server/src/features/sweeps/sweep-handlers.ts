@@ -3,6 +3,7 @@ import { SWEEP_FIGURES } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
 import { dailyRowsOf } from "./daily-rows.ts";
+import type { LuckService } from "./luck-service.ts";
 import type { StoredSweep } from "./sweep-repository.ts";
 import type { SweepService } from "./sweep-service.ts";
 
@@ -16,7 +17,10 @@ type Names =
   | "stopSweep"
   | "pauseSweep"
   | "resumeSweep"
-  | "deleteSweep";
+  | "deleteSweep"
+  | "getLuck"
+  | "startLuck"
+  | "pauseLuck";
 
 /** The points tried, in order, and a row of figures for each; rows that are not reached yet are empty. */
 const packFigures = ({ points, figures }: StoredSweep): Uint8Array =>
@@ -33,7 +37,7 @@ function packDaily(stored: StoredSweep): Uint8Array {
   return packColumns(meta, [{ name: "daily", values: daily }]);
 }
 
-export function sweepHandlers(sweeps: SweepService, linker: Linker): HandlersOf<Names> {
+export function sweepHandlers(sweeps: SweepService, luck: LuckService, linker: Linker): HandlersOf<Names> {
   return {
     listSweeps: () => sweeps.list(),
     createSweep: async ({ body }) => sweeps.start(await linker.linked(body)),
@@ -44,6 +48,12 @@ export function sweepHandlers(sweeps: SweepService, linker: Linker): HandlersOf<
     stopSweep: ({ params }) => sweeps.stop(params.id),
     pauseSweep: ({ params }) => sweeps.stop(params.id, "paused"),
     resumeSweep: ({ params }) => sweeps.resume(params.id),
+    getLuck: async ({ params }) => {
+      await sweeps.get(params.id);
+      return luck.get(params.id);
+    },
+    startLuck: ({ params, body }) => luck.start(params.id, body.markets),
+    pauseLuck: ({ params }) => luck.pause(params.id),
     deleteSweep: ({ params }) => sweeps.delete(params.id),
   };
 }

@@ -8,7 +8,7 @@ import {
   type SweepSummary,
 } from "@plan-tester/contract";
 import { PlanTesterError, SWEEP_FIGURES } from "@plan-tester/core";
-import { estimateSweep, type ProcessPool, type SweepExecutor, SweepJob } from "@plan-tester/runner";
+import { estimateSweep, type ProcessPool, type SweepExecutor, SweepJob, type SweepTask } from "@plan-tester/runner";
 import type { Background } from "../../background.ts";
 import type { Bin } from "../../db/bin.ts";
 import type { EventStream } from "../../http/events.ts";
@@ -74,8 +74,13 @@ export class SweepService {
     this.#bin = parts.bin;
   }
 
-  #prepare(request: SweepRequest): Promise<PreparedSweep> {
-    return prepareSweep({ markets: this.#markets, interactive: this.#interactive, journal: this.#journal }, request);
+  #prepare(request: SweepRequest, surrogate: number | null = null): Promise<PreparedSweep> {
+    return prepareSweep({ markets: this.#markets, interactive: this.#interactive, journal: this.#journal }, request, surrogate);
+  }
+
+  /** What a sweep would be on markets without memory, by the seed of their coins. */
+  async surrogateTask(request: SweepRequest, seed: number): Promise<SweepTask> {
+    return (await this.#prepare(request, seed)).task;
   }
 
   /** Count, duration and memory, measured on a few variants of each market. */
