@@ -114,6 +114,12 @@ export const queries = {
   sweepFigures: (id: string) => ({ ...ask("getSweepFigures", { id }), structuralSharing: false }),
   /** Daily returns of a sweep, for the probability of overfitting. */
   sweepDaily: (id: string) => ({ ...ask("getSweepDaily", { id }), gcTime: 60_000, structuralSharing: false }),
+  luck: (id: string) => ({
+    ...ask("getLuck", { id }),
+    // Besides the event stream, as above.
+    refetchInterval: ({ state }: { readonly state: { readonly data?: Called<"getLuck"> | undefined } }) =>
+      state.data?.status === "running" ? 2000 : (false as const),
+  }),
   sweepEstimate: (request: SweepRequest) =>
     queryOptions({
       queryKey: keyOf("estimateSweep", { ...request }),

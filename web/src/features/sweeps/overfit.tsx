@@ -1,15 +1,9 @@
 /** How likely the best of a sweep is the best by chance: cross-validated over every way of halving its days. */
 import { mean } from "@plan-tester/core";
-import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../data/queries.ts";
-import { askWorker } from "../../lib/ask-worker.ts";
 import { number, percent } from "../../lib/format.ts";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import type { OverfitQuestion, SweepDoubt } from "./overfit-worker.ts";
+import { useSweepDoubt } from "./use-sweep-doubt.ts";
 
-const BLOCKS = 16;
-/** Above so many settings the halves are counted over fewer blocks: 924 ways rather than 12,870. */
-const MANY_SETTINGS = 1500;
 const BARS = 24;
 
 export interface OverfitProps {
@@ -20,26 +14,13 @@ export interface OverfitProps {
 }
 
 export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
-  const daily = useQuery({ ...queries.sweepDaily(sweepId), enabled: isDone });
-  const returns = daily.data?.singles.daily;
-  const { settings, dailyStride: stride } = daily.data?.meta ?? { settings: 0, dailyStride: 0 };
-  const blocks = settings > MANY_SETTINGS ? 12 : BLOCKS;
-  const found = useQuery({
-    queryKey: ["sweeps", sweepId, "overfitting"],
-    queryFn: () => {
-      const question: OverfitQuestion = { returns: returns!, settings, blocks };
-      return askWorker<SweepDoubt>(() => new Worker(new URL("./overfit-worker.ts", import.meta.url), { type: "module" }), question);
-    },
-    enabled: returns !== undefined && returns.length > 0 && settings > 1,
-    staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
-  });
+  const { doubt, error, isBare, settings, stride, blocks } = useSweepDoubt(sweepId, isDone, sessionsPerYear);
   if (!isDone) return <Empty title="The sweep is not over">What the best of it is worth can be said once all variants are done.</Empty>;
-  if (daily.error || found.error) return <Failure error={daily.error ?? found.error} />;
-  if (returns && (returns.length === 0 || settings < 2))
+  if (error) return <Failure error={error} />;
+  if (isBare)
     return <Empty title="Nothing to tell it by">This sweep kept no daily returns, or has one variant only. Run it again to see it.</Empty>;
-  if (!found.data) return <Loading what="the probability of overfitting" />;
-  const { probability, logits, lossProbability, inSample, outOfSample, independent, deflated } = found.data;
+  if (!doubt) return <Loading what="the probability of overfitting" />;
+  const { probability, logits, lossProbability, inSample, outOfSample } = doubt;
   const aYear = (ratios: Float64Array): string => number(mean(ratios)! * Math.sqrt(sessionsPerYear), 2);
   return (
     <div className="flex h-full flex-col gap-3 overflow-auto p-4">
@@ -70,18 +51,6 @@ export function Overfit({ sweepId, isDone, sessionsPerYear }: OverfitProps) {
               ways in which it loses in the other half
             </th>
             <td className="text-right font-semibold">{percent(lossProbability, 0)}</td>
-          </tr>
-          <tr>
-            <th scope="row" className="py-1 text-left font-normal text-soft">
-              independent settings that the {number(settings)} amount to, by how their days resemble one another
-            </th>
-            <td className="text-right font-semibold">{number(independent, 1)}</td>
-          </tr>
-          <tr>
-            <th scope="row" className="py-1 text-left font-normal text-soft">
-              confidence in the best ratio, so many trials counted (rough; Bailey & López de Prado 2014)
-            </th>
-            <td className="text-right font-semibold">{percent(deflated)}</td>
           </tr>
         </tbody>
       </table>

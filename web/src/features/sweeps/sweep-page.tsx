@@ -28,11 +28,13 @@ import { SelectedVariant } from "./selected-variant.tsx";
 import { Surface } from "./surface.tsx";
 import { type LiveProgress, SweepProgress } from "./sweep-progress.tsx";
 import { SweepTable } from "./sweep-table.tsx";
+import { SweepTrust } from "./sweep-trust.tsx";
 import { type SweepViewProps, valueText } from "./sweep-view.ts";
 import { useCandidates } from "./use-candidates.ts";
 import { useVariants } from "./use-variants.ts";
 
 const VIEWS = [
+  ["trust", "Trust"],
   ["surface", "Surface"],
   ["effects", "Effects"],
   ["parallel", "Parallel"],
@@ -170,6 +172,9 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
         </Tabs.Content>
         <Tabs.Content value="plateau" className="min-h-0 flex-1">
           <Plateau {...view} />
+        </Tabs.Content>
+        <Tabs.Content value="trust" className="min-h-0 flex-1">
+          <SweepTrust sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />
         </Tabs.Content>
         <Tabs.Content value="overfit" className="min-h-0 flex-1">
           <Overfit sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />

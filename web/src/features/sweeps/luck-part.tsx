@@ -1,0 +1,115 @@
+/** The luck test: begun, paused and gone on with; what luck found as a strip of ticks with the sweep's own best. */
+import type { LuckTest } from "@plan-tester/contract";
+import { type Luck, luckOf } from "@plan-tester/core";
+import { useState } from "react";
+import { useServerEvents } from "../../data/events.ts";
+import { useChange } from "../../data/use-change.ts";
+import { count, duration, number } from "../../lib/format.ts";
+import { Button } from "../../ui/button.tsx";
+import { Progress } from "../../ui/progress.tsx";
+
+const FEW = 19;
+const MANY = 99;
+
+/** What was found, as a sentence. */
+export function luckWords({ markets, asGood, luck, expected }: Luck, best: number): string {
+  const of = `In ${count(markets, "market")} with this one’s moves but no memory, the same search found as good a ratio in ${asGood === 0 ? "none" : asGood}.`;
+  const found = `Luck alone finds about ${number(luck, 1)}; `;
+  return expected > 0
+    ? `${of} ${found}expect about ${number(best, 1)} − ${number(luck, 1)} = ${number(expected, 1)}.`
+    : `${of} ${found}the best of the sweep, ${number(best, 1)}, is no more than that.`;
+}
+
+export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly test: LuckTest | null }) {
+  const start = useChange("startLuck");
+  const pause = useChange("pauseLuck");
+  const [share, setShare] = useState(0);
+  useServerEvents((event) => {
+    if (event.type === "luck" && event.id === sweepId) setShare(event.share);
+  });
+  const id = sweepId;
+  const done = test?.ratios.length ?? 0;
+  const found = test && luckOf(test.best, test.ratios);
+  const isRunning = test?.status === "running";
+  const left = test && isRunning && done > 0 ? ((test.asked - done - share) * test.elapsedMs) / done : null;
+  return (
+    <div className="flex flex-col gap-2">
+      {found && test ? <p>{luckWords(found, test.best)}</p> : null}
+      {test && done > 0 ? <Strip best={test.best} ratios={test.ratios} /> : null}
+      {test?.error ? <p className="text-loss">{test.error}</p> : null}
+      <div className="flex flex-wrap items-center gap-3">
+        {isRunning ? (
+          <>
+            <div className="w-80 text-[13px] text-soft" role="status" data-testid="luck-progress">
+              market {Math.min(test.asked, done + 1)} of {test.asked}
+              {left === null ? "" : ` · ${duration(left)} left`}
+              <Progress done={done + share} total={test.asked} label="Luck test" />
+            </div>
+            <Button onClick={() => void pause.run({ id })}>Pause</Button>
+          </>
+        ) : (
+          <>
+            {done < FEW || test?.status === "paused" || test?.status === "failed" ? (
+              <Button
+                variant={done === 0 ? "primary" : "plain"}
+                disabled={start.isRunning}
+                onClick={() => void start.run({ id }, { markets: done < FEW ? FEW : MANY })}
+              >
+                {done === 0 ? `Run the luck test on ${FEW} markets` : "Go on"}
+              </Button>
+            ) : null}
+            {done >= FEW && done < MANY && test?.status === "complete" ? (
+              <Button disabled={start.isRunning} onClick={() => void start.run({ id }, { markets: MANY })}>
+                Make it {MANY}
+              </Button>
+            ) : null}
+            {done > 0 && test ? (
+              <span className="text-[13px] text-soft" data-testid="luck-state">
+                {test.status} · {count(done, "market")} in {duration(test.elapsedMs)}
+              </span>
+            ) : (
+              <span className="max-w-xl text-[13px] text-soft">
+                The whole search again on markets made from these bars by coins: sizes of moves, hours and costs stay, every dependence of
+                direction on the past goes. Each takes as long as the sweep.
+              </span>
+            )}
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+const WIDTH = 640;
+
+/** Best ratios that luck found, a tick each; the sweep's own as a mark. */
+function Strip({ best, ratios }: Pick<LuckTest, "best" | "ratios">) {
+  const least = Math.min(best, ...ratios);
+  const most = Math.max(best, ...ratios);
+  const room = (most - least || 1) * 0.08;
+  const x = (value: number): number => ((value - least + room) / (most - least + 2 * room || 1)) * WIDTH;
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} 56`}
+      className="w-full max-w-2xl"
+      role="img"
+      aria-label={`Best ratios that luck found, from ${number(Math.min(...ratios), 2)} to ${number(Math.max(...ratios), 2)}; that of the sweep is ${number(best, 2)}`}
+    >
+      <line x1={0} x2={WIDTH} y1={34} y2={34} className="stroke-rule" />
+      {ratios.map((ratio, k) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: markets stand for their numbers
+        <line key={k} x1={x(ratio)} x2={x(ratio)} y1={22} y2={34} className="stroke-soft" strokeWidth={2} />
+      ))}
+      <line x1={x(best)} x2={x(best)} y1={14} y2={40} className="stroke-accent" strokeWidth={3} />
+      <text x={Math.min(WIDTH - 60, Math.max(60, x(best)))} y={10} textAnchor="middle" className="fill-accent text-[11px]">
+        this sweep {number(best, 2)}
+      </text>
+      <text x={2} y={50} className="fill-soft text-[11px]">
+        {number(least, 1)}
+      </text>
+      <text x={WIDTH - 2} y={50} textAnchor="end" className="fill-soft text-[11px]">
+        {number(most, 1)}
+      </text>
+    </svg>
+  );
+}
