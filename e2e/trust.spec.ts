@@ -153,7 +153,7 @@ test("a search over instruments, timeframes and an exit, with an aim of one's ow
   await expect(page.getByRole("button", { name: `Instrument: ${symbol}` })).toBeVisible();
 });
 
-// Last, since it ends the server that the others use.
+// These are last, since they end the server that the others use.
 test("a sweep is estimated, paused, cut off by the end of the server, and goes on to its end", async ({ page }) => {
   test.setTimeout(240_000);
   await page.goto("/plans/brine-cross");
@@ -202,4 +202,56 @@ test("a sweep is estimated, paused, cut off by the end of the server, and goes o
   }
   await page.getByRole("button", { name: "Compare 3 picked, out-of-sample" }).click();
   await expect(page.getByRole("columnheader", { name: /Fast average/ })).toHaveCount(3, { timeout: 30_000 });
+});
+
+async function toTheEnd(page: Page): Promise<void> {
+  await expect(page.getByTestId("luck-state")).toContainText("complete · 19 markets", { timeout: 150_000 });
+}
+
+test("on KELP: the luck test is paused, survives the end of the server, and the verdict is read", async ({ page }) => {
+  test.setTimeout(300_000);
+  await page.goto("/sweeps");
+  await page
+    .getByRole("link", { name: /Kelp ebb fade/ })
+    .first()
+    .click();
+  await page.getByRole("tab", { name: "Trust" }).click();
+  await expect(page.getByTestId("sweep-verdict")).toContainText("Not decided", { timeout: 60_000 });
+  await page.getByRole("button", { name: "Run the luck test on 19 markets" }).click();
+  await expect(page.getByTestId("luck-progress")).toContainText(/market [3-9] of 19/, { timeout: 60_000 });
+  await page.getByRole("button", { name: "Pause" }).click();
+  await expect(page.getByTestId("luck-state")).toContainText("paused");
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByTestId("luck-progress")).toBeVisible();
+  await restartServer(page);
+  await page.reload();
+  await page.getByRole("tab", { name: "Trust" }).click();
+  await toTheEnd(page);
+  await expect(page.getByTestId("sweep-verdict")).toContainText(/^(For|Open|Against)/);
+  await expect(page.getByRole("region", { name: "Luck test" })).toContainText(/In 19 markets .* Luck alone finds about/);
+  await expect(page.getByTestId("ratio-to-expect")).toContainText(/best ratio [\d.]+, of which luck finds [\d.−]+: expect/);
+  const [report] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: "Printable report" }).click()]);
+  expect(report.suggestedFilename()).toMatch(/^Sweep of Kelp ebb fade report\.html$/);
+});
+
+test("on GANN, where there is nothing to find, a search is not believed", async ({ page }) => {
+  test.setTimeout(240_000);
+  const { settings, source } = await (await page.request.get("/api/plans/brine-cross")).json();
+  const made = await page.request.post("/api/sweeps", {
+    data: {
+      ...{ planId: "brine-cross", source, inputs: {}, outOfSample: null, aim: "sharpe", constraints: ["fast < slow"], search: null },
+      settings: { ...settings, symbol: "GANN", timeframe: "1h", from: "2023-03-01", to: "2024-02-29" },
+      ranges: [
+        { input: "fast", from: 8, to: 32, step: 8 },
+        { input: "slow", from: 40, to: 120, step: 20 },
+      ],
+    },
+  });
+  expect(made.ok()).toBe(true);
+  await page.goto(`/sweeps/${(await made.json()).id}`);
+  await expect(page.getByTestId("sweep-state")).toContainText("complete", { timeout: 60_000 });
+  await page.getByRole("tab", { name: "Trust" }).click();
+  await page.getByRole("button", { name: "Run the luck test on 19 markets" }).click();
+  await toTheEnd(page);
+  await expect(page.getByTestId("sweep-verdict")).toContainText(/^(Open|Against)/);
 });

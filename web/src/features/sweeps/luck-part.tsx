@@ -1,24 +1,17 @@
 /** The luck test: begun, paused and gone on with; what luck found as a strip of ticks with the sweep's own best. */
 import type { LuckTest } from "@plan-tester/contract";
-import { type Luck, luckOf } from "@plan-tester/core";
+import { luckOf } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useServerEvents } from "../../data/events.ts";
+import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Progress } from "../../ui/progress.tsx";
+import { LEAST_MARKETS } from "./trust-words.ts";
 
-const FEW = 19;
 const MANY = 99;
-
-/** What was found, as a sentence. */
-export function luckWords({ markets, asGood, luck, expected }: Luck, best: number): string {
-  const of = `In ${count(markets, "market")} with this one’s moves but no memory, the same search found as good a ratio in ${asGood === 0 ? "none" : asGood}.`;
-  const found = `Luck alone finds about ${number(luck, 1)}; `;
-  return expected > 0
-    ? `${of} ${found}expect about ${number(best, 1)} − ${number(luck, 1)} = ${number(expected, 1)}.`
-    : `${of} ${found}the best of the sweep, ${number(best, 1)}, is no more than that.`;
-}
 
 export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly test: LuckTest | null }) {
   const start = useChange("startLuck");
@@ -29,12 +22,10 @@ export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly
   });
   const id = sweepId;
   const done = test?.ratios.length ?? 0;
-  const found = test && luckOf(test.best, test.ratios);
   const isRunning = test?.status === "running";
   const left = test && isRunning && done > 0 ? ((test.asked - done - share) * test.elapsedMs) / done : null;
   return (
     <div className="flex flex-col gap-2">
-      {found && test ? <p>{luckWords(found, test.best)}</p> : null}
       {test && done > 0 ? <Strip best={test.best} ratios={test.ratios} /> : null}
       {test?.error ? <p className="text-loss">{test.error}</p> : null}
       <div className="flex flex-wrap items-center gap-3">
@@ -49,16 +40,16 @@ export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly
           </>
         ) : (
           <>
-            {done < FEW || test?.status === "paused" || test?.status === "failed" ? (
+            {done < LEAST_MARKETS || test?.status === "paused" || test?.status === "failed" ? (
               <Button
                 variant={done === 0 ? "primary" : "plain"}
                 disabled={start.isRunning}
-                onClick={() => void start.run({ id }, { markets: done < FEW ? FEW : MANY })}
+                onClick={() => void start.run({ id }, { markets: done < LEAST_MARKETS ? LEAST_MARKETS : MANY })}
               >
-                {done === 0 ? `Run the luck test on ${FEW} markets` : "Go on"}
+                {done === 0 ? `Run the luck test on ${LEAST_MARKETS} markets` : "Go on"}
               </Button>
             ) : null}
-            {done >= FEW && done < MANY && test?.status === "complete" ? (
+            {done >= LEAST_MARKETS && done < MANY && test?.status === "complete" ? (
               <Button disabled={start.isRunning} onClick={() => void start.run({ id }, { markets: MANY })}>
                 Make it {MANY}
               </Button>
@@ -77,6 +68,18 @@ export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly
         )}
       </div>
     </div>
+  );
+}
+
+/** In the sweep's head: what is left of the best ratio when what luck finds is taken off; nothing before a test was made. */
+export function RatioToExpect({ sweepId, isDone }: { readonly sweepId: string; readonly isDone: boolean }) {
+  const { data } = useQuery({ ...queries.luck(sweepId), enabled: isDone });
+  const found = data && luckOf(data.best, data.ratios);
+  if (!found || !data) return null;
+  return (
+    <span className="ml-auto text-[13px] text-soft" data-testid="ratio-to-expect">
+      best ratio {number(data.best, 1)}, of which luck finds {number(found.luck, 1)}: expect <strong>{number(found.expected, 1)}</strong>
+    </span>
   );
 }
 

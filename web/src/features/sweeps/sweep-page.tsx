@@ -21,6 +21,7 @@ import { useRunner } from "../drafts/use-runner.ts";
 import { Effects } from "./effects.tsx";
 import { InOut } from "./in-out.tsx";
 import { LaterPeriod } from "./later-period.tsx";
+import { RatioToExpect } from "./luck-part.tsx";
 import { Overfit } from "./overfit.tsx";
 import { Parallel } from "./parallel.tsx";
 import { Plateau } from "./plateau.tsx";
@@ -143,6 +144,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
             ) : null}
           </Tabs.List>
           {stretches === 2 ? <LaterPeriod sweep={sweep} /> : null}
+          <RatioToExpect sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} />
         </div>
         <SelectedVariant view={view} candidates={candidates} onOpen={(variant, stretch) => void open(variant, stretch)} />
         {sweep.error ? <p className="px-4 py-2 text-loss">{sweep.error}</p> : null}
@@ -174,7 +176,7 @@ function OpenSweep({ sweep, points, figures, live }: OpenSweepProps) {
           <Plateau {...view} />
         </Tabs.Content>
         <Tabs.Content value="trust" className="min-h-0 flex-1">
-          <SweepTrust sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />
+          <SweepTrust sweep={sweep} view={view} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />
         </Tabs.Content>
         <Tabs.Content value="overfit" className="min-h-0 flex-1">
           <Overfit sweepId={sweep.id} isDone={!running && sweep.status !== "paused"} sessionsPerYear={sessionsPerYear} />
