@@ -23,6 +23,7 @@ const all = [
   "first-load",
   "evidence",
   "many-variants",
+  "luck",
   "queue",
   "watches",
 ];

@@ -769,6 +769,15 @@ export interface LuckTest {
   readonly error: string;
 }
 
+/** A run on markets without memory. */
+export interface ChanceAnswer {
+  /** Annual Sharpe ratio of the run. */
+  readonly best: number;
+  /** The same on each market, in ascending order. */
+  readonly ratios: readonly number[];
+  readonly isStopped: boolean;
+}
+
 /** Something that was deleted and can still come back. */
 export interface BinEntry {
   readonly kind: BinKind;
@@ -802,6 +811,7 @@ export type ServerEvent =
   | ({ readonly type: "run-figures"; readonly id: string } & FirstFigures)
   | { readonly type: "run-progress"; readonly id: string; readonly done: number; readonly total: number }
   | { readonly type: "blend-progress"; readonly id: string; readonly done: number; readonly total: number }
+  | { readonly type: "chance-progress"; readonly id: string; readonly done: number; readonly total: number }
   | { readonly type: "rules-progress"; readonly id: string; readonly done: number; readonly total: number }
   /** What each rule of a run earns is in the journal of its plan. */
   | { readonly type: "rules-noted"; readonly id: string }

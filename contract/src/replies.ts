@@ -7,6 +7,7 @@ import type { AlertDelivery, AlertPreview, AlertsView, DeliveriesPage, PracticeI
 import type {
   BarsMeta,
   BatchBegun,
+  ChanceAnswer,
   ConditionsAnswer,
   DailyReturnsMeta,
   DemoStanding,
@@ -120,6 +121,7 @@ export interface Replies {
   readonly getRunSteps: RunSteps;
   readonly verifyRun: VerifyAnswer;
   readonly stressRun: StressAnswer;
+  readonly checkChance: ChanceAnswer;
   readonly checkLookAhead: LookAheadAnswer;
   readonly checkRules: RulesAnswer;
   readonly keepRun: RunSummary;

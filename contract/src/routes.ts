@@ -288,6 +288,11 @@ export const ROUTES = {
     reply: "json",
     errors: OF_RUNS,
   },
+  checkChance: {
+    ...{ method: "POST", path: "/runs/:id/chance", summary: "The run on 99 markets without memory", reply: "json" },
+    errors: OF_RUNS,
+  },
+  stopChance: { method: "POST", path: "/runs/:id/chance/stop", summary: "Stop that; it answers with what is done", reply: "nothing" },
   stressRun: {
     method: "POST",
     path: "/runs/:id/stress",

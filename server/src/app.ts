@@ -37,6 +37,7 @@ import { planHandlers } from "./features/plans/plan-handlers.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
 import { PlanService } from "./features/plans/plan-service.ts";
 import { VariantRepository } from "./features/plans/variants.ts";
+import { ChanceChecks } from "./features/runs/chance-check.ts";
 import { QueueRepository } from "./features/runs/queue-repository.ts";
 import { RuleChecks } from "./features/runs/rule-checks.ts";
 import { RunChecks } from "./features/runs/run-checks.ts";
@@ -199,6 +200,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...runHandlers({
         ...{ runs, queue, linker, bin },
         checks: new RunChecks(requests, interactive, events),
+        chance: new ChanceChecks({ requests, pool: sweepPool, events, journal }),
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
       ...kitHandlers(kits),

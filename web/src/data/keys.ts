@@ -5,6 +5,7 @@ import type { RouteName } from "@plan-tester/contract";
 export type ReadRoute =
   | Extract<RouteName, `${"list" | "get"}${string}`>
   | "stressRun"
+  | "checkChance"
   | "checkRules"
   | "estimateSweep"
   | "findConditions"

@@ -91,6 +91,8 @@ export const queries = {
   runLines: (id: string) => ({ ...ask("getRunLines", { id }), ...FIXED }),
   runStrips: (id: string) => ({ ...ask("getRunStrips", { id }), ...LONG }),
   /** Asked for by a button: it runs the plan some forty times. */
+  /** Asked for by a button: 99 runs. */
+  runChance: (id: string) => ({ ...ask("checkChance", { id }), ...FIXED, enabled: false, retry: false }),
   runStress: (id: string) => ({ ...ask("stressRun", { id }), ...FIXED, enabled: false, retry: false }),
   /** Asked for by a button, as long as a sweep with placebos. */
   runRules: (id: string, placebos: number) => ({ ...ask("checkRules", { id, placebos }), ...FIXED, enabled: false, retry: false }),

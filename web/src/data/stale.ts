@@ -52,6 +52,7 @@ export const AFTER_CHANGE: StaleAfter = {
   checkLookAhead: NOTHING,
   stopLookAhead: NOTHING,
   stopRules: NOTHING,
+  stopChance: NOTHING,
   keepRun: () => RUN_LISTS,
   deleteRun: () => [...RUN_LISTS, "getStorage"],
   noteCompared: NOTHING,
@@ -98,7 +99,14 @@ export const AFTER_CHANGE: StaleAfter = {
 /** Figures of a running sweep are long: the page that shows them asks for them at its own pace. */
 type EventsThatAge = Exclude<
   ServerEvent["type"],
-  "run-figures" | "run-progress" | "blend-progress" | "rules-progress" | "import-progress" | "sweep-progress" | "trouble"
+  | "run-figures"
+  | "run-progress"
+  | "blend-progress"
+  | "rules-progress"
+  | "chance-progress"
+  | "import-progress"
+  | "sweep-progress"
+  | "trouble"
 >;
 
 export const AFTER_EVENT: { readonly [Type in EventsThatAge]: (event: Extract<ServerEvent, { readonly type: Type }>) => Stale } = {

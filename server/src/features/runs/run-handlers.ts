@@ -1,6 +1,7 @@
 import type { Bin } from "../../db/bin.ts";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
+import type { ChanceChecks } from "./chance-check.ts";
 import type { RuleChecks } from "./rule-checks.ts";
 import type { RunChecks } from "./run-checks.ts";
 import type { RunQueue } from "./run-queue.ts";
@@ -16,6 +17,8 @@ type Checks =
   | "getRunSteps"
   | "verifyRun"
   | "stressRun"
+  | "checkChance"
+  | "stopChance"
   | "checkLookAhead"
   | "stopLookAhead"
   | "checkRules"
@@ -26,12 +29,13 @@ export interface RunParts {
   readonly runs: RunService;
   readonly checks: RunChecks;
   readonly rules: RuleChecks;
+  readonly chance: ChanceChecks;
   readonly queue: RunQueue;
   readonly linker: Linker;
   readonly bin: Bin;
 }
 
-export function runHandlers({ runs, checks, rules, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
+export function runHandlers({ runs, checks, rules, chance, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
   return {
     listRuns: ({ query }) => runs.list(query),
     getRunFacets: () => runs.facets(),
@@ -54,6 +58,8 @@ export function runHandlers({ runs, checks, rules, queue, linker, bin }: RunPart
     getRunSteps: async ({ params, query }) => checks.steps(await runs.head(params.id), query.from, query.to),
     verifyRun: async ({ params }) => checks.verify(await runs.head(params.id)),
     stressRun: async ({ params }) => checks.stress(await runs.head(params.id)),
+    checkChance: async ({ params }) => chance.check(await runs.head(params.id)),
+    stopChance: ({ params }) => chance.stop(params.id),
     checkLookAhead: async ({ params }) => checks.lookAhead(await runs.head(params.id)),
     stopLookAhead: ({ params }) => checks.stopLookAhead(params.id),
     checkRules: async ({ params, query }) => rules.check(await runs.head(params.id), query.placebos),

@@ -29,10 +29,14 @@ export class RunRequests {
     return this.for({ source, inputs, settings }, watched ?? settings);
   }
 
-  /** What a plan process is asked with, and the hash of its bars. */
-  async for({ source, inputs, settings }: ConditionsRequest, period: Parameters<MarketService["feeds"]>[1]) {
+  /** What a plan process is asked with, and the hash of its bars. @param surrogate seed of markets without memory */
+  async for(
+    { source, inputs, settings }: ConditionsRequest,
+    period: Parameters<MarketService["feeds"]>[1],
+    surrogate: number | null = null,
+  ) {
     const further = await this.#pool.use((process) => instrumentsOf(process, source, inputs));
-    const { feeds, hash } = await this.#markets.feeds(settings, period, further);
+    const { feeds, hash } = await this.#markets.feeds(settings, period, further, surrogate);
     const instruments = feeds.map(({ instrument }) => instrument);
     return { request: { source, inputs, settings: engineSettings(settings, instruments), feeds }, hash };
   }

@@ -8,6 +8,7 @@ import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { count, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { LuckStrip } from "../../ui/luck-strip.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { LEAST_MARKETS } from "./trust-words.ts";
 
@@ -26,7 +27,7 @@ export function LuckPart({ sweepId, test }: { readonly sweepId: string; readonly
   const left = test && isRunning && done > 0 ? ((test.asked - done - share) * test.elapsedMs) / done : null;
   return (
     <div className="flex flex-col gap-2">
-      {test && done > 0 ? <Strip best={test.best} ratios={test.ratios} /> : null}
+      {test && done > 0 ? <LuckStrip best={test.best} ratios={test.ratios} of="this sweep" /> : null}
       {test?.error ? <p className="text-loss">{test.error}</p> : null}
       <div className="flex flex-wrap items-center gap-3">
         {isRunning ? (
@@ -80,39 +81,5 @@ export function RatioToExpect({ sweepId, isDone }: { readonly sweepId: string; r
     <span className="ml-auto text-[13px] text-soft" data-testid="ratio-to-expect">
       best ratio {number(data.best, 1)}, of which luck finds {number(found.luck, 1)}: expect <strong>{number(found.expected, 1)}</strong>
     </span>
-  );
-}
-
-const WIDTH = 640;
-
-/** Best ratios that luck found, a tick each; the sweep's own as a mark. */
-function Strip({ best, ratios }: Pick<LuckTest, "best" | "ratios">) {
-  const least = Math.min(best, ...ratios);
-  const most = Math.max(best, ...ratios);
-  const room = (most - least || 1) * 0.08;
-  const x = (value: number): number => ((value - least + room) / (most - least + 2 * room || 1)) * WIDTH;
-  return (
-    <svg
-      viewBox={`0 0 ${WIDTH} 56`}
-      className="w-full max-w-2xl"
-      role="img"
-      aria-label={`Best ratios that luck found, from ${number(Math.min(...ratios), 2)} to ${number(Math.max(...ratios), 2)}; that of the sweep is ${number(best, 2)}`}
-    >
-      <line x1={0} x2={WIDTH} y1={34} y2={34} className="stroke-rule" />
-      {ratios.map((ratio, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: markets stand for their numbers
-        <line key={k} x1={x(ratio)} x2={x(ratio)} y1={22} y2={34} className="stroke-soft" strokeWidth={2} />
-      ))}
-      <line x1={x(best)} x2={x(best)} y1={14} y2={40} className="stroke-accent" strokeWidth={3} />
-      <text x={Math.min(WIDTH - 60, Math.max(60, x(best)))} y={10} textAnchor="middle" className="fill-accent text-[11px]">
-        this sweep {number(best, 2)}
-      </text>
-      <text x={2} y={50} className="fill-soft text-[11px]">
-        {number(least, 1)}
-      </text>
-      <text x={WIDTH - 2} y={50} textAnchor="end" className="fill-soft text-[11px]">
-        {number(most, 1)}
-      </text>
-    </svg>
   );
 }

@@ -9,6 +9,7 @@ import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
+import { ChancePart } from "./chance-part.tsx";
 import { FanChart } from "./fan-chart.tsx";
 import { type Trust, useTrust } from "./use-trust.ts";
 
@@ -43,6 +44,7 @@ function TrustOf({
         )}
         {stress.error ? <span className="text-loss">{messageOf(stress.error)}</span> : null}
       </VerdictPart>
+      <ChancePart run={run} context={context} />
       <SharpePart trust={trust} />
       {trust.isDrawing ? <Loading what="draws of the trades" /> : null}
       {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
