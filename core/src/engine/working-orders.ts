@@ -116,6 +116,8 @@ export class WorkingOrders {
   #workLater(order: Order): void {
     this.#sleeping.add(order);
     this.#later.push(() => {
+      // Others that waited are still to be done, and a plan may look at its orders meanwhile.
+      this.#sleeping.delete(order);
       if (order.state === "working") this.work(order);
     });
   }

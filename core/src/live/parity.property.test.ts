@@ -147,6 +147,24 @@ const FOUND: readonly (readonly [what: string, one: Case])[] = [
     { ...PLAIN, seed: 564177822, timeframe: "7m", settings: { costs: { ...NO_COSTS, slippageTicks: 1 } } },
   ],
   [
+    "an order that begins to work while others that were asked for with it still wait: it is listed once",
+    { ...PLAIN, seed: 9, days: 2, timeframe: "1h", instruments: 2, actsOnPrice: true },
+  ],
+  [
+    "orders that a plan sends while a limit of its account does what it asks for",
+    {
+      ...{ ...PLAIN, seed: 2, instruments: 2, actsOnPrice: true },
+      settings: { ...PLAIN.settings, limits: LIMITS[1]!, costs: { ...NO_COSTS, commissionPerUnit: 1.5, slippageRandomTicks: 2 } },
+    },
+  ],
+  [
+    "a limit at the close of an instrument that had not closed a bar since the account was opened",
+    {
+      ...{ ...PLAIN, seed: 23, timeframe: "7m", actsOnPrice: true, zeal: 10 },
+      settings: { ...PLAIN.settings, limits: LIMITS[1]!, costs: { ...NO_COSTS, slippageRandomTicks: 2 } },
+    },
+  ],
+  [
     "nights of several instruments",
     { ...PLAIN, seed: 998046729, days: 2, settings: { costs: { ...NO_COSTS, spreadTicks: 2, financingLong: 0.3 } } },
   ],
