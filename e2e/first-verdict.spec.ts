@@ -94,6 +94,10 @@ const WALK: Readonly<Record<string, (page: Page) => Promise<void>>> = {
     await expect(page.getByRole("button", { name: /Span 40, Width 1.5/ })).toBeVisible();
   },
   "8. Doubt it": async (page) => {
+    await page.getByRole("tab", { name: "Trust" }).click();
+    await page.getByRole("button", { name: "Run the luck test on 19 markets" }).click();
+    await expect(page.getByTestId("luck-state")).toContainText("complete", { timeout: 60_000 });
+    await expect(page.getByTestId("sweep-verdict")).toContainText(/^(For|Open|Against)/);
     await page.goto("/plans");
     await page.getByRole("link", { name: "Whelk fade", exact: true }).click();
     await page.getByRole("tab", { name: "Trust" }).click();

@@ -115,7 +115,13 @@ await picture(
 await picture("runs", "/runs");
 const sweep = await first("/api/sweeps");
 await picture("sweep", `/sweeps/${sweep}`, async (page) => page.getByRole("grid", { name: "Variants" }).getByRole("row").nth(2).click());
-await picture("surface", `/sweeps/${sweep}`, async (page) => page.getByRole("tab", { name: "Surface" }).click());
+await picture("sweep-trust", `/sweeps/${sweep}`, async (page) => {
+  await page.getByRole("tab", { name: "Trust" }).click();
+  const begin = page.getByRole("button", { name: "Run the luck test on 19 markets" });
+  await page.getByTestId("sweep-verdict").waitFor();
+  if (await begin.isVisible()) await begin.click();
+  await page.getByTestId("luck-state").filter({ hasText: "complete" }).waitFor({ timeout: 240_000 });
+});
 await picture("stepper", "/plans/kelp-ebb-fade?tab=chart", async (page) => {
   await page.getByRole("button", { name: "Conditions", exact: true }).click();
   await page.getByRole("button", { name: "Step", exact: true }).click();
