@@ -217,7 +217,7 @@ export interface LibraryKit {
 }
 
 /** What a plan's journal tells of. The last three are no trials: nothing was chosen by them. */
-export type TrialKind = "run" | "sweep" | "walk-forward" | "reserve" | "watch" | "rules";
+export type TrialKind = "run" | "sweep" | "walk-forward" | "reserve" | "watch" | "rules" | "blend";
 
 /** Something that was tried with a plan: what was changed since the trial before it, and what came of it. */
 export interface Trial {

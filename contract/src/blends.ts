@@ -94,6 +94,8 @@ export const blendRunSchema = {
   properties: {
     /** Of the run, for its progress and for stopping it. */
     id,
+    /** What the blend is called, for the Journal of its plans. */
+    name: { type: "string", maxLength: 120, default: "" },
     cash: blendSetupSchema.properties.cash,
     limits: accountLimitsSchema,
     members: {
@@ -118,6 +120,7 @@ export const blendRunSchema = {
 
 export interface BlendRunRequest {
   readonly id: string;
+  readonly name?: string;
   readonly cash: number;
   readonly limits?: AccountLimits | null;
   readonly members: readonly { readonly runId: string; readonly units: number | null; readonly rate: number }[];

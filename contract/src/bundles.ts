@@ -118,7 +118,7 @@ export const bundledPlanSchema = {
         ],
         properties: {
           createdMs: timeMs,
-          kind: { enum: ["run", "sweep", "walk-forward", "reserve", "watch", "rules"] },
+          kind: { enum: ["run", "sweep", "walk-forward", "reserve", "watch", "rules", "blend"] },
           runId: { type: "string", maxLength: 64 },
           /** Place of its text among the versions; -1 where there is none. */
           version: { type: "integer", minimum: -1 },

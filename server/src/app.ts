@@ -204,7 +204,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
       ...kitHandlers(kits),
-      ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events }), bin),
+      ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events, journal, background }), bin),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, luck, linker),
       ...walkForwardHandlers(walks, linker),

@@ -133,6 +133,21 @@ describe("as several plans on one account", () => {
     expect(meta.members.map(({ status }) => status)).toEqual(["ruined", "ruined"]);
   });
 
+  test("it is noted in the Journal of each plan, as no trial; a holdout that a member reaches into refuses it", async () => {
+    const { planId } = (await server.ask("getRun", { id: runIds[0]! })).body;
+    const trialsOf = async () => (await server.ask("getTrialContext", { id: planId })).body.trials;
+    const before = await trialsOf();
+    await blended("noted", membersOf(2));
+    const noted = async () => (await server.ask("getJournal", { id: planId })).body.filter(({ kind }) => kind === "blend");
+    for (let tries = 0; tries < 100 && (await noted()).length === 0; tries++) await new Promise((resolve) => setTimeout(resolve, 20));
+    expect((await noted())[0]!.changes).toEqual(["blend: 2 units on an account of 1000000, with 1 other plan"]);
+    expect(await trialsOf()).toBe(before);
+    await server.ask("updatePlan", { id: planId }, { reservedFrom: "2025-03-10" });
+    const refused = await server.call<ApiError>("POST", "/blend-runs", { id: "held", cash: 1e6, members: membersOf(1) });
+    expect([refused.status, refused.body.error.message]).toEqual([409, expect.stringContaining("reaches into the holdout")]);
+    await server.ask("updatePlan", { id: planId }, { reservedFrom: "" });
+  });
+
   test("a limit on losses of the account closes what all have open, and none opens any more", async () => {
     const drawdown = { unit: "money", value: 40, act: "stop" } as const;
     const { meta } = await blended("limited", membersOf(2), 1e6, { drawdown, dailyLoss: null });

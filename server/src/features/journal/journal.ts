@@ -111,6 +111,11 @@ export class Journal {
     await this.#remark("rules", planId, { source, inputs, settings }, [...lines]);
   }
 
+  /** Notes that a run's plan was run with others on one account: no trial, for its setting was chosen before. */
+  async blended({ planId, source, inputs, settings }: RunHead, words: string): Promise<void> {
+    await this.#remark("blend", planId, { source, inputs, settings }, [words]);
+  }
+
   /** An entry that is no trial: nothing was chosen by it. */
   async #remark(
     kind: Exclude<TrialKind, "run" | "sweep" | "walk-forward">,
@@ -148,7 +153,7 @@ export class Journal {
     const distinct = `SELECT "kind", max("id") AS "id", max("variants") AS "variants", max(coalesce("independent", "variants")) AS "independent", json_extract("settings", '$.symbol') AS "symbol",
       json_extract("settings", '$.from') AS "from", json_extract("settings", '$.to') AS "to", "versionId", "inputs",
       json_remove("settings", '$.from', '$.to') AS "rest", CASE "kind" WHEN 'walk-forward' THEN "runId" ELSE '' END AS "walkForwardId"
-      FROM "trial" WHERE "planId" = ? AND "kind" NOT IN ('reserve', 'watch', 'rules') GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
+      FROM "trial" WHERE "planId" = ? AND "kind" NOT IN ('reserve', 'watch', 'rules', 'blend') GROUP BY "kind", "versionId", "inputs", "settings", "walkForwardId"`;
     const stretches = await this.#database.read.query<TrialContext["stretches"]>(
       `SELECT "kind", "symbol", "from", "to", sum("variants") AS "variants" FROM (${distinct}) GROUP BY 1, 2, 3, 4 ORDER BY max("id") DESC`,
       [planId],
@@ -185,7 +190,7 @@ export class Journal {
   /** The last thing tried with a plan. */
   async #lastOf(planId: string): Promise<Tried | null> {
     const [last] = await this.#database.read.find(TrialEntity, {
-      where: { planId, kind: Not(In(["watch", "rules"])) },
+      where: { planId, kind: Not(In(["watch", "rules", "blend"])) },
       order: { id: "DESC" },
       take: 1,
     });

@@ -107,7 +107,7 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
             <FallsPart {...{ quick, labels, zone }} />
           </>
         ) : null}
-        {setup.members.length > 0 ? <JointRun {...{ setup, names, quick, zone, facts: members.facts }} /> : null}
+        {setup.members.length > 0 ? <JointRun {...{ setup, names, quick, zone, name: body.name, facts: members.facts }} /> : null}
         {quick ? (
           <SettingsToTrade
             {...{ setup, names, quick, slow, id: blend.id, name: body.name, fingerprint: blend.fingerprint, facts: members.facts }}

@@ -15,6 +15,7 @@ import type { QuickAnswer } from "./blend-work.ts";
 import type { MemberFacts } from "./use-members.ts";
 
 export interface JointRunProps {
+  readonly name: string;
   readonly setup: BlendSetup;
   readonly names: readonly string[];
   readonly facts: readonly (MemberFacts | null)[];
@@ -47,7 +48,7 @@ export function sizeProblem(name: string, { base }: Pick<MemberFacts, "base">, s
     : "";
 }
 
-export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
+export function JointRun({ name, setup, names, facts, quick, zone }: JointRunProps) {
   const [progress, setProgress] = useState(0);
   const [runId] = useState(() => crypto.randomUUID().slice(0, 12));
   const { run: stop } = useChange("stopBlendRun");
@@ -67,7 +68,7 @@ export function JointRun({ setup, names, facts, quick, zone }: JointRunProps) {
         // Laid over the plan also where it is the run's own: on another account a plan may size by equity.
         return { runId: made.id, units: base === null ? null : size, rate: rateOf(setup, facts[k]!) };
       });
-      const answer = await call("runBlend", {}, { id: runId, cash: setup.cash, limits: setup.limits ?? null, members });
+      const answer = await call("runBlend", {}, { id: runId, name, cash: setup.cash, limits: setup.limits ?? null, members });
       return {
         of,
         answer,

@@ -1,5 +1,5 @@
 /** What was tried with a plan, one change after the other, with what each did to the result. */
-import type { Trial } from "@plan-tester/contract";
+import type { Trial, TrialKind } from "@plan-tester/contract";
 import { timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
@@ -50,10 +50,10 @@ export function JournalList({
             return (
               <tr key={trial.id} className="align-top hover:bg-sunk">
                 <td className={`${td} text-soft`}>
-                  {trial.kind === "reserve" || trial.kind === "watch" || trial.kind === "rules" ? (
+                  {placeOf(trial.kind) === null ? (
                     timeAt(trial.createdMs, HERE)
                   ) : (
-                    <Link to={`/${PLACES[trial.kind]}/${trial.runId}`} className="hover:underline">
+                    <Link to={`/${placeOf(trial.kind)}/${trial.runId}`} className="hover:underline">
                       {timeAt(trial.createdMs, HERE)}
                     </Link>
                   )}
@@ -81,7 +81,9 @@ export function JournalList({
   );
 }
 
-const PLACES = { run: "runs", sweep: "sweeps", "walk-forward": "walk-forwards" } as const;
+const PLACES: Partial<Record<TrialKind, string>> = { run: "runs", sweep: "sweeps", "walk-forward": "walk-forwards" };
+/** Where what was tried can be seen; null for what is only a remark. */
+const placeOf = (kind: TrialKind): string | null => PLACES[kind] ?? null;
 
 /** For each trial, newest first, the net of the run before it; null where there is none. */
 function netsBefore(trials: readonly Trial[]): (number | null)[] {
