@@ -141,20 +141,25 @@ test("armed, in position with stop and target, found again after a restart, flat
   await expect(watches.stop(id, "protected")).rejects.toThrow(/no longer active|has ended/);
 }, 300_000);
 
-test("what a kit's limits have counted goes on after a restart of the server", async () => {
-  const kit = { ...EMPTY_KIT, name: "Once", entriesPerSession: 1 };
-  const { id } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, kit } });
-  await until("a position", async () => (await watches.get(id)).state === "in position");
-  await watches.flatten(id);
-  await until("the trade", async () => (await watches.trades(id)).length === 1);
+/** Server and venue end and come back; an entry that is sent after that is refused with these words. */
+async function refusedAfterRestart(id: string, words: string): Promise<void> {
   await stop();
   await start();
   watches = application.startWatching();
   await until("an entry to be refused again", async () => {
     const { events } = await watches.events(id, EVERYTHING);
     const resumed = events.findIndex(({ text }) => text.startsWith("resumed"));
-    return events.slice(0, Math.max(0, resumed)).some(({ text }) => text.includes("1 entry in this session already"));
+    return events.slice(0, Math.max(0, resumed)).some(({ text }) => text.includes(words));
   });
+}
+
+test("what a kit's limits have counted goes on after a restart of the server", async () => {
+  const kit = { ...EMPTY_KIT, name: "Once", entriesPerSession: 1 };
+  const { id } = await watches.start({ planId: "p", source: SOURCE, inputs: {}, settings: { ...SETTINGS, kit } });
+  await until("a position", async () => (await watches.get(id)).state === "in position");
+  await watches.flatten(id);
+  await until("the trade", async () => (await watches.trades(id)).length === 1);
+  await refusedAfterRestart(id, "1 entry in this session already");
   const entered = (await watches.trades(id)).map(({ entryTime }) => new Date(entryTime).toISOString().slice(0, 10));
   expect(new Set(entered).size).toBe(entered.length);
   await watches.stop(id, "flatten");
@@ -168,14 +173,7 @@ test("a limit on losses of the account is kept by the venue: told, closed, and i
   expect((await told("the account's drawdown limit is hit")).some(({ kind, by }) => kind === "state" && by === "venue")).toBe(true);
   await until("the trade", async () => (await watches.trades(id)).length === 1);
   expect((await watches.trades(id))[0]).toMatchObject({ reason: "account limit" });
-  await stop();
-  await start();
-  watches = application.startWatching();
-  await until("an entry to be refused again", async () => {
-    const { events } = await watches.events(id, EVERYTHING);
-    const resumed = events.findIndex(({ text }) => text.startsWith("resumed"));
-    return events.slice(0, Math.max(0, resumed)).some(({ text }) => text.includes("no entries any more (R5.8)"));
-  });
+  await refusedAfterRestart(id, "no entries any more (R5.8)");
   expect(await watches.trades(id)).toHaveLength(1);
   await watches.stop(id, "flatten");
 }, 300_000);

@@ -59,11 +59,27 @@ export function superiorAbility(
   }
   const scores = Float64Array.from(kept, (s, k) => (widths[k]! > 0 ? means[s]! / widths[k]! : 0));
   const best = scores.reduce((most, score) => Math.max(most, score), 0);
+  const drawnOnes: Drawn = { middles: Float64Array.from(kept, (s) => means[s]!), widths, scores, drawn, draws };
   return {
-    p: best > 0 ? pOf(best, scores, kept, means, widths, drawn, draws, T) : 1,
-    passing: stepdown(scores, kept, means, widths, drawn, draws),
+    p: best > 0 ? pOf(best, drawnOnes, T) : 1,
+    passing: stepdown(drawnOnes).map((k) => kept[k]!),
     settings: n,
   };
+}
+
+/** What is known of each kept setting: its mean, the error of that, the one over the other, and its mean in each draw. */
+interface Drawn {
+  readonly middles: Float64Array;
+  readonly widths: Float64Array;
+  readonly scores: Float64Array;
+  readonly drawn: Float64Array;
+  readonly draws: number;
+}
+
+/** Raises each draw's largest score by that of one setting about a middle. */
+function raise(reached: Float64Array, k: number, middle: number, { widths, drawn, draws }: Drawn): void {
+  if (widths[k] === 0) return;
+  for (let b = 0; b < draws; b++) reached[b] = Math.max(reached[b]!, (drawn[k * draws + b]! - middle) / widths[k]!);
 }
 
 /** Runs of days that stand side by side in the draws: those of draw b are first[b] up to first[b + 1]. */
@@ -103,54 +119,31 @@ function drawnMeans(returns: Float64Array | Float32Array, kept: readonly number[
   return drawn;
 }
 
-function pOf(
-  best: number,
-  scores: Float64Array,
-  kept: readonly number[],
-  means: Float64Array,
-  widths: Float64Array,
-  drawn: Float64Array,
-  draws: number,
-  T: number,
-): number {
+function pOf(best: number, all: Drawn, T: number): number {
+  const { scores, middles, draws } = all;
   // What does badly is not let stand in for nothing: its own mean is put in the middle of its draws, or 0 (Hansen's consistent one).
   const least = -Math.sqrt(2 * Math.log(Math.log(T)));
   const reached = new Float64Array(draws);
-  for (let k = 0; k < kept.length; k++) {
-    if (widths[k] === 0) continue;
-    const middle = scores[k]! >= least ? means[kept[k]!]! : 0;
-    for (let b = 0; b < draws; b++) reached[b] = Math.max(reached[b]!, (drawn[k * draws + b]! - middle) / widths[k]!);
-  }
+  for (let k = 0; k < scores.length; k++) raise(reached, k, scores[k]! >= least ? middles[k]! : 0, all);
   let asGood = 0;
   for (const value of reached) if (value >= best) asGood++;
   return (1 + asGood) / (draws + 1);
 }
 
-function stepdown(
-  scores: Float64Array,
-  kept: readonly number[],
-  means: Float64Array,
-  widths: Float64Array,
-  drawn: Float64Array,
-  draws: number,
-): number[] {
+/** Places of the settings that pass, in ascending order. */
+function stepdown(all: Drawn): number[] {
+  const { scores, middles, draws } = all;
   const passing: number[] = [];
-  const left = new Set(kept.keys());
+  const left = new Set(scores.keys());
   const reached = new Float64Array(draws);
-  for (;;) {
+  while (left.size > 0) {
     reached.fill(Number.NEGATIVE_INFINITY);
-    for (const k of left) {
-      if (widths[k] === 0) continue;
-      const middle = means[kept[k]!]!;
-      for (let b = 0; b < draws; b++) reached[b] = Math.max(reached[b]!, (drawn[k * draws + b]! - middle) / widths[k]!);
-    }
+    for (const k of left) raise(reached, k, middles[k]!, all);
     const critical = reached.slice().sort()[Math.ceil(LEVEL * draws) - 1]!;
     const over = [...left].filter((k) => scores[k]! > critical && scores[k]! > 0);
-    if (over.length === 0) return passing.sort((a, b) => a - b);
-    for (const k of over) {
-      left.delete(k);
-      passing.push(kept[k]!);
-    }
-    if (left.size === 0) return passing.sort((a, b) => a - b);
+    if (over.length === 0) break;
+    for (const k of over) left.delete(k);
+    passing.push(...over);
   }
+  return passing.sort((a, b) => a - b);
 }
