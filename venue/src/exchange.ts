@@ -2,7 +2,9 @@
  * The simulated exchange: markets, accounts and the clock that moves them from one moment to the next. Everything is done in
  * order and told before the next thing; it knows nothing of networks or of real time.
  */
+
 import { randomUUID } from "node:crypto";
+import { isDeepStrictEqual } from "node:util";
 import type { OtherTrade, PriceJump, VenueFaults } from "@plan-tester/contract";
 import {
   type BarColumns,
@@ -127,6 +129,13 @@ export class Exchange {
     const known = this.#accounts.get(facts.id);
     if (!known) this.#open(facts);
     else {
+      const { limits } = facts.settings;
+      if (limits && !isDeepStrictEqual(limits, known.facts.settings.limits ?? null))
+        throw new PlanTesterError(
+          "conflict",
+          `The account "${facts.id}" has other limits on losses than are asked for. They are those of its first watch: use an account of its own, or the same limits.`,
+          { id: facts.id },
+        );
       const missing = missingOn(known, facts);
       if (missing.length > 0) this.#widen(known, missing, facts);
     }

@@ -73,6 +73,23 @@ describe("on one instrument", () => {
     ]);
   });
 
+  test("a plan can neither see nor cancel what the account sends", () => {
+    const seen: number[] = [];
+    const { trades } = run({ ...NONE, dailyLoss: money(300, "flatten") }, (context) => {
+      const { on, orders } = context;
+      const cancel = (): void => {
+        seen.push(orders.working.filter((order: { reason?: string; id: number }) => order.id < 0).length);
+        orders.cancelAll();
+      };
+      on.accepted(({ id }: { id: number }) => id < 0 && cancel());
+      on.barClose(cancel);
+      // After that: what it sends itself waits for the next open.
+      eager(context);
+    });
+    expect(trades).toMatchObject([{ exitBar: 3, reason: "account limit" }]);
+    expect(Math.max(...seen)).toBe(0);
+  });
+
   test.each([
     [{ ...NONE, drawdown: money(0, "stop") }, /above 0/],
     [{ ...NONE, dailyLoss: percent(101, "stop") }, /100 at most/],

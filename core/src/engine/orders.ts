@@ -139,6 +139,10 @@ export const EXIT_REASONS = [
 ] as const;
 export type ExitReason = (typeof EXIT_REASONS)[number];
 
+/** Reasons of orders that an account sends itself: a plan can neither see nor cancel them. */
+const OF_ACCOUNT: readonly ExitReason[] = ["margin", "account limit", "ruin"];
+export const isOfAccount = (reason: ExitReason): boolean => OF_ACCOUNT.includes(reason);
+
 /** Who set the level of a protective stop: the reason of the trade that it ends. */
 export type StopReason = "stop" | "trail" | "break-even" | "lock";
 

@@ -7,7 +7,7 @@ import { firstAfter } from "../engine/ascending.ts";
 import type { FinerBars } from "../engine/feed.ts";
 import type { FlatTime } from "../engine/kit.ts";
 import type { BookListener, Lot } from "../engine/lots.ts";
-import type { ExitReason, Fill, LogLevel, LogLine, Order, TimeInForce, Trade } from "../engine/orders.ts";
+import { type Fill, isOfAccount, type LogLevel, type LogLine, type Order, type TimeInForce, type Trade } from "../engine/orders.ts";
 import type { EngineSettings } from "../engine/settings.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
@@ -596,10 +596,6 @@ export class PlanHost implements Builder {
     this.#close.push({ feed, handler: handler as Handler, condition });
   }
 }
-
-/** Reasons of orders that an account sends itself. */
-const OF_ACCOUNT: readonly ExitReason[] = ["margin", "account limit", "ruin"];
-const isOfAccount = (reason: ExitReason): boolean => OF_ACCOUNT.includes(reason);
 
 const noLine = (): number => 0;
 

@@ -1,5 +1,15 @@
 /** The part of a plan's context that trades on one market: enter, exit, position, orders. Thin, checked doors to the broker. */
-import type { Distance, ExitMoves, ExitReason, Order, OrderKind, OrderRequest, Side, TimeInForce } from "../engine/orders.ts";
+import {
+  type Distance,
+  type ExitMoves,
+  type ExitReason,
+  isOfAccount,
+  type Order,
+  type OrderKind,
+  type OrderRequest,
+  type Side,
+  type TimeInForce,
+} from "../engine/orders.ts";
 import { type Size, sizeOrder } from "../engine/sizing.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { Instrument } from "../market/instrument.ts";
@@ -216,10 +226,9 @@ export class Trading implements PositionActs {
     this.#ofKit.add(this.#close(-side as Side, "market", Number.NaN, "exit kit", options).id);
   }
 
-  /** Orders that wait or work and are the plan's to cancel: not those by which the kit closes. */
+  /** Orders that wait or work and are the plan's to cancel: not those by which the kit or the account closes. */
   plansOrders(): readonly Order[] {
-    const all = this.run.broker.workingOrders();
-    return this.#ofKit.size === 0 ? all : all.filter(({ id }) => !this.#ofKit.has(id));
+    return this.run.broker.workingOrders().filter(({ id, reason }) => !isOfAccount(reason) && !this.#ofKit.has(id));
   }
 
   #close(side: Side, kind: OrderKind, price: number, verb: string, options: CloseOptions): OrderHandle {
