@@ -226,6 +226,7 @@ export { effectiveTrials } from "./trust/effective-trials.ts";
 export { type Luck, luckOf, MANY_MARKETS } from "./trust/luck.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
+export { REGIME_NAMES, type RegimeKind, type RegimeQuestion, type Regimes, regimesOf } from "./trust/regimes.ts";
 export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
 export { MOST_AS_GOOD, type RuleEarnings, type RuleRun, ruleEarnings, type TradeSum } from "./trust/rule-earnings.ts";
 export {

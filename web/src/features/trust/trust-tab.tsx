@@ -11,6 +11,7 @@ import { Failure, Loading } from "../../ui/states.tsx";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { ChancePart } from "./chance-part.tsx";
 import { FanChart } from "./fan-chart.tsx";
+import { RegimesPart } from "./regimes-part.tsx";
 import { type Trust, useTrust } from "./use-trust.ts";
 
 export interface TrustTabProps {
@@ -48,6 +49,7 @@ function TrustOf({
       <SharpePart trust={trust} />
       {trust.isDrawing ? <Loading what="draws of the trades" /> : null}
       {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
+      <RegimesPart view={view} data={data} sessionsPerYear={trust.year} />
       <StressPart trust={trust} view={view} stress={stress.data ?? null} />
     </div>
   );

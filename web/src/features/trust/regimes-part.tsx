@@ -1,0 +1,74 @@
+/** The result by the state that the market was in, with the test that says whether the difference is noise. */
+import { MOST_P, REGIME_NAMES, type RegimeKind, type Regimes, regimesOf } from "@plan-tester/core";
+import { useMemo } from "react";
+import { number, percent, signedMoney } from "../../lib/format.ts";
+import { num, td, th } from "../../ui/page.tsx";
+import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
+import { regimeQuestion } from "./regime-question.ts";
+
+const TITLES: Readonly<Record<RegimeKind, string>> = {
+  volatility: "By volatility of the 20 days before",
+  trend: "By trend of the 20 days before",
+};
+
+/** What the test says, as a sentence. */
+export function regimeWords({ p, problem, parts }: Regimes): string {
+  if (p === null) return problem;
+  if (p > MOST_P) return `Noise: thirds that mean nothing differ as much in ${percent(p, 0)} of the shifts.`;
+  const best = parts.reduce((most, part) => ((part.ratio ?? 0) > (most.ratio ?? 0) ? part : most));
+  return `More than noise (p ${number(p, 3)}): it did best in ${best.name} markets.`;
+}
+
+export interface RegimesPartProps {
+  readonly view: EvidenceView;
+  readonly data: EvidenceData;
+  readonly sessionsPerYear: number;
+}
+
+export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
+  const question = useMemo(() => regimeQuestion(view, data.bars, sessionsPerYear), [view, data.bars, sessionsPerYear]);
+  return (
+    <section aria-label="Regimes" className="flex flex-col gap-2">
+      <h2 className="font-semibold text-[13px]">Regimes</h2>
+      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-2">
+        {(Object.keys(REGIME_NAMES) as RegimeKind[]).map((kind) => (
+          <Regime key={kind} title={TITLES[kind]} regimes={regimesOf(question, kind)} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Regime({ title, regimes }: { readonly title: string; readonly regimes: Regimes }) {
+  return (
+    <div className="flex flex-col gap-1">
+      <table className="text-[13px]">
+        <caption className="pb-1 text-left text-soft">{title}</caption>
+        <thead>
+          <tr>
+            {["Market", "Days", "Trades", "Net", "A year", "Ratio"].map((label, k) => (
+              <th key={label} className={`${th} ${k > 0 ? num : ""}`}>
+                {label}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {regimes.parts.map(({ name, days, trades, net, aYear, ratio }) => (
+            <tr key={name}>
+              <th scope="row" className={`${td} text-left font-normal`}>
+                {name}
+              </th>
+              <td className={`${td} ${num}`}>{number(days)}</td>
+              <td className={`${td} ${num}`}>{number(trades)}</td>
+              <td className={`${td} ${num}`}>{signedMoney(net)}</td>
+              <td className={`${td} ${num}`}>{percent(aYear)}</td>
+              <td className={`${td} ${num}`}>{number(ratio, 2)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="text-[13px]">{regimeWords(regimes)}</p>
+    </div>
+  );
+}
