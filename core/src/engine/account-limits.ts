@@ -71,6 +71,8 @@ export const dayEndsOf =
   (timeMs) =>
     closeMs[firstAtOrAfter(closeMs, timeMs, closeMs.length)] ?? LAST_MS;
 
+const NO_HITS: readonly LimitHit[] = [];
+
 const words = ({ unit, value }: AccountLimit): string => (unit === "percent" ? `${value} %` : value.toFixed(2));
 
 export class LimitWatch {
@@ -121,7 +123,7 @@ export class LimitWatch {
     const before = this.hits.length;
     this.#look("dailyLoss", this.#dailyLoss, equity, timeMs);
     this.#look("drawdown", this.#drawdown, equity, timeMs);
-    return this.hits.slice(before);
+    return this.hits.length === before ? NO_HITS : this.hits.slice(before);
   }
 
   #beginDay(timeMs: number): void {
