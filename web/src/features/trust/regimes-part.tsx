@@ -30,7 +30,7 @@ export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
   return (
     <section aria-label="Regimes" className="flex flex-col gap-2">
       <h2 className="font-semibold text-[13px]">Regimes</h2>
-      <div className="grid gap-x-8 gap-y-4 lg:grid-cols-2">
+      <div className="grid gap-x-8 gap-y-4 2xl:grid-cols-2">
         {(Object.keys(REGIME_NAMES) as RegimeKind[]).map((kind) => (
           <Regime key={kind} title={TITLES[kind]} regimes={regimesOf(question, kind)} />
         ))}
