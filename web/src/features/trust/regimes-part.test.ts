@@ -27,7 +27,7 @@ test("days have the market's last close, trades the day on which they began, wha
     bars,
     365,
   );
-  expect([...question.closes]).toEqual([123, 147, 171]);
+  expect(Array.from(question.closes)).toEqual([123, 147, 171]);
   expect(question.trades).toEqual([
     { day: 0, net: 1 },
     { day: 1, net: 2 },
