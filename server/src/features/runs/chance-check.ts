@@ -72,7 +72,8 @@ export class ChanceChecks {
   /** What is done is the answer. @throws PlanTesterError not-found */
   stop(id: string): void {
     const checking = this.#checking.get(id);
-    if (!checking) throw new PlanTesterError("not-found", "The check of that run against chance is not running: it may just have ended.", { id });
+    if (!checking)
+      throw new PlanTesterError("not-found", "The check of that run against chance is not running: it may just have ended.", { id });
     checking.isStopped = true;
   }
 
