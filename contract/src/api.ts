@@ -216,8 +216,9 @@ export interface LibraryKit {
   readonly usedBy: readonly { readonly planId: string; readonly title: string; readonly variants: number }[];
 }
 
-/** What a plan's journal tells of. The last three are no trials: nothing was chosen by them. */
-export type TrialKind = "run" | "sweep" | "walk-forward" | "reserve" | "watch" | "rules" | "blend";
+export const TRIAL_KINDS = ["run", "sweep", "walk-forward", "reserve", "watch", "rules", "blend"] as const;
+/** What a plan's journal tells of. The last four are no trials: nothing was chosen by them. */
+export type TrialKind = (typeof TRIAL_KINDS)[number];
 
 /** Something that was tried with a plan: what was changed since the trial before it, and what came of it. */
 export interface Trial {

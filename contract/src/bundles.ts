@@ -1,6 +1,7 @@
 /** A bundle: plans with all that belongs to them, kept runs and bars as one zip file of open formats; docs/bundles.md describes it. */
 import type { InputValues } from "@plan-tester/core";
 import type { FromSchema } from "json-schema-to-ts";
+import { TRIAL_KINDS } from "./api.ts";
 import {
   inputValuesSchema,
   instrumentSchema,
@@ -118,7 +119,7 @@ export const bundledPlanSchema = {
         ],
         properties: {
           createdMs: timeMs,
-          kind: { enum: ["run", "sweep", "walk-forward", "reserve", "watch", "rules", "blend"] },
+          kind: { enum: TRIAL_KINDS },
           runId: { type: "string", maxLength: 64 },
           /** Place of its text among the versions; -1 where there is none. */
           version: { type: "integer", minimum: -1 },

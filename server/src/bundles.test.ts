@@ -2,6 +2,7 @@
 import { createHash } from "node:crypto";
 import {
   type ApiError,
+  BUNDLE_LIMITS,
   type BundleManifest,
   type BundleReport,
   type BundleRequest,
@@ -12,6 +13,7 @@ import { EMPTY_KIT, NO_EXITS } from "@plan-tester/core";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
+import { packBundle } from "./work/bundle-tasks.ts";
 
 const from = new TestServer();
 const into = new TestServer();
@@ -252,6 +254,30 @@ describe("a bundle that can't be is refused in words, and nothing is written", (
     const { status, body } = await open(into, changed({ [`plans/${planId}.json`]: text(other) }));
     expect([status, body.error.message]).toEqual([409, expect.stringContaining('another module "waves"')]);
     expect(await counts()).toEqual(before);
+  });
+
+  test("two plans with other texts of one module", async () => {
+    const path = `plans/${planId}.json`;
+    const plan = json(path) as { file: { modules: string[] } };
+    const withModules = (id: string, modules: readonly string[]) => text({ ...plan, id, file: { ...plan.file, modules } });
+    const tides = '//! module "tides"\nexport const high = 1;\n';
+    const before = await counts();
+    const cases: readonly Record<string, Uint8Array>[] = [
+      { "plans/one.json": withModules("one", [tides]), "plans/two.json": withModules("two", [`${tides}// otherwise\n`]) },
+      { "plans/one.json": withModules("one", [tides, `${tides}// otherwise\n`]) },
+    ];
+    for (const changes of cases) {
+      const { status, body } = await open(into, changed(changes));
+      expect([status, body.error.message]).toEqual([409, expect.stringContaining('another module "tides"')]);
+    }
+    expect(await counts()).toEqual(before);
+  });
+
+  test("one that could not be opened again is not made", () => {
+    const files = Array.from({ length: BUNDLE_LIMITS.files - 1 }, (_none, k) => ({ path: `kits/${k + 1}.json`, content: { text: "{}" } }));
+    const task = { title: "many", note: "", madeMs: Date.now(), files };
+    expect(() => packBundle(task)).toThrow(/too large to be opened: at most 4000 files/);
+    expect(packBundle({ ...task, files: files.slice(1) }).length).toBeGreaterThan(0);
   });
 
   async function counts() {

@@ -91,3 +91,15 @@ test("what can't be tested is said", async () => {
   const many = await server.call<ApiError>("POST", `/sweeps/${sweepId}/luck`, { markets: 100 });
   expect([many.status, many.body.error.message]).toEqual([400, expect.stringContaining("markets")]);
 });
+
+test("it ends with its sweep, and what was found is there when the sweep is taken back", async () => {
+  const before = (await luck())!;
+  await server.ask("startLuck", { id: sweepId }, { markets: 99 });
+  expect((await server.ask("deleteSweep", { id: sweepId })).status).toBe(204);
+  expect((await server.call("POST", `/sweeps/${sweepId}/luck/pause`)).status).toBe(404);
+  expect((await server.call("GET", `/sweeps/${sweepId}/luck`)).status).toBe(404);
+  await server.ask("restoreDeleted", {}, { kind: "sweep", id: sweepId });
+  const back = (await luck())!;
+  expect(back.status).toBe("paused");
+  expect(back.ratios.slice(0, before.ratios.length)).toEqual(before.ratios);
+}, 60_000);

@@ -30,7 +30,7 @@ describe("Student's t", () => {
     expect(studentTail(t, 2)).toBeCloseTo(0.5 - t / (2 * Math.sqrt(2 + t * t)), 12);
   });
   test("four degrees, by hand", () => {
-    // 1/2 - 3/8 (s - s^3/3) with s = t / sqrt(4 + t^2), times 4/... (Abramowitz & Stegun 26.7.4).
+    // 1/2 - (3 s - s^3) / 4 with s = t / sqrt(4 + t^2) (Abramowitz & Stegun 26.7.4).
     const s = 1.5 / Math.sqrt(4 + 1.5 ** 2);
     expect(studentTail(1.5, 4)).toBeCloseTo(0.5 - 0.5 * (1.5 * s - 0.5 * s ** 3), 12);
   });

@@ -84,12 +84,24 @@ function* bytesOf(content: BundleContent): Generator<Uint8Array> {
   else yield strToU8(documentOf(content.run));
 }
 
-/** The zip file, in pieces. */
+function refuseLarge(files: number, packed: number, unpacked: number): void {
+  // README.txt and bundle.json are files too.
+  if (files + 2 <= BUNDLE_LIMITS.files && packed <= BUNDLE_LIMITS.packedBytes && unpacked <= BUNDLE_LIMITS.bytes) return;
+  throw new PlanTesterError(
+    "limit",
+    `The bundle would be too large to be opened: at most ${BUNDLE_LIMITS.files} files, ${BUNDLE_LIMITS.packedBytes / 2 ** 20} MiB packed and ${BUNDLE_LIMITS.bytes / 2 ** 30} GiB unpacked. Leave the bars out, or save fewer runs at a time.`,
+    {},
+  );
+}
+
+/** The zip file, in pieces. @throws PlanTesterError limit for one that could not be opened again */
 export function packBundle({ title, note, madeMs, files }: PackTask): Uint8Array[] {
   const pieces: Uint8Array[] = [];
+  let [packed, unpacked] = [0, 0];
   const zip = new Zip((error, piece) => {
     if (error) throw error;
     pieces.push(piece);
+    packed += piece.length;
   });
   const listed: Record<string, { bytes: number; sha256: string }> = {};
   const add = (path: string, parts: Iterable<Uint8Array>): void => {
@@ -101,6 +113,8 @@ export function packBundle({ title, note, madeMs, files }: PackTask): Uint8Array
     for (const part of parts) {
       sum.update(part);
       bytes += part.length;
+      unpacked += part.length;
+      refuseLarge(files.length, packed, unpacked);
       file.push(part);
     }
     file.push(new Uint8Array(0), true);

@@ -18,9 +18,8 @@ import {
   surrogateBars,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
-import { type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
+import { type PackTask, packBundle, type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
 
-export { packBundle } from "./bundle-tasks.ts";
 export { compact, storageFacts } from "./storage-facts.ts";
 
 /** Rows of daily returns that are compared with one another, one after the other. */
@@ -87,6 +86,7 @@ export const rules = (text: string): Outcome<readonly PlanRule[]> => outcome(() 
 export const earnings = ({ withIt, rules, sessionsPerYear, seed }: EarningsTask): RuleEarnings[] =>
   rules.map(({ without, placebos }) => ruleEarnings(withIt, without, placebos, { sessionsPerYear, seed }));
 export const imports = (text: string): Promise<string[]> => importsOf(text);
+export const packed = (task: PackTask): Outcome<Uint8Array[]> => outcome(() => packBundle(task));
 export const unpacked = (file: string): Outcome<UnpackedBundle> => outcome(() => unpackBundle(file));
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

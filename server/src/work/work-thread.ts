@@ -30,7 +30,7 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | string, name: string): Promise<T> {
+  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | PackTask | string, name: string): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -86,9 +86,9 @@ export class WorkThread {
     return this.#pool.run({ time, calendar }, { name: "outside" }) as Promise<number>;
   }
 
-  /** A bundle as a zip file, in pieces. */
+  /** A bundle as a zip file, in pieces. @throws PlanTesterError limit for one that could not be opened again */
   packBundle(task: PackTask): Promise<Uint8Array[]> {
-    return this.#pool.run(task, { name: "packBundle" }) as Promise<Uint8Array[]>;
+    return this.#made(task, "packed");
   }
 
   /** @throws PlanTesterError bad-input, limit for a file that is no sound bundle */

@@ -96,7 +96,7 @@ export class BundleReader {
   async open(id: string, file: string): Promise<BundleReport> {
     const unpacked = await this.#parts.thread.unpackBundle(file);
     const { plans, kits, runs, instruments } = contentsOf(unpacked);
-    for (const plan of plans) await this.#parts.files.checkModules(plan.file);
+    await this.#parts.files.checkModules(plans.map(({ file }) => file));
     const of: { instruments: BundleReport["instruments"][number][]; kits: BundleReport["kits"][number][] } = { instruments: [], kits: [] };
     for (const told of instruments) of.instruments.push(await this.#takeInstrument(told));
     for (const kit of kits) of.kits.push(await this.#takeKit(kit));

@@ -40,7 +40,7 @@ export class PlanFiles {
    */
   async read(file: PlanFile, reservedFrom = ""): Promise<PlanDetail> {
     const { title, source, inputs, settings, note, variants } = file;
-    for (const { name, text } of await this.checkModules(file)) await this.#service.create({ title: name, source: text });
+    for (const { name, text } of await this.checkModules([file])) await this.#service.create({ title: name, source: text });
     const plan: PlanDetail = {
       id: randomUUID().slice(0, 8),
       title,
@@ -57,20 +57,22 @@ export class PlanFiles {
     return plan;
   }
 
-  /** Modules that the workspace lacks. @throws as `read` */
-  async checkModules({ source, modules }: PlanFile): Promise<readonly { readonly name: string; readonly text: string }[]> {
-    sheetOf(source);
+  /** Modules of all these files that the workspace lacks, each once. @throws as `read` */
+  async checkModules(files: readonly PlanFile[]): Promise<readonly { readonly name: string; readonly text: string }[]> {
+    for (const { source } of files) sheetOf(source);
     const known = new Map((await this.#plans.modules()).map((module) => [module.name, module.source]));
     const missing: { name: string; text: string }[] = [];
-    for (const text of modules) {
+    for (const text of files.flatMap(({ modules }) => modules)) {
       const name = moduleName(text);
       if (name === null) throw new PlanTesterError("bad-input", "The plan file brings a module without a name in its first line.", {});
       const own = known.get(name);
-      if (own === undefined) missing.push({ name, text });
-      else if (own.trim() !== text.trim())
+      if (own === undefined) {
+        missing.push({ name, text });
+        known.set(name, text);
+      } else if (own.trim() !== text.trim())
         throw new PlanTesterError(
           "conflict",
-          `The plan file brings another module "${name}" than the workspace has. Rename one of the two before you open the file.`,
+          `The file brings another module "${name}" than the workspace, or a plan before it, has. Rename one of the two before you open the file.`,
           { module: name },
         );
     }

@@ -83,7 +83,7 @@ export class ChanceChecks {
     if (chosen)
       throw new PlanTesterError(
         "conflict",
-        `${chosen.kind === "sweep" ? "A sweep" : "A walk-forward"} of this plan has compared ${chosen.variants} variants on ${symbol} from ${chosen.from} to ${chosen.to}, so this setting may have been chosen there. Only the sweep's own luck test counts: open the sweep, tab Trust.`,
+        `${chosen.kind === "sweep" ? "A sweep" : "A walk-forward"} of this plan has compared ${chosen.variants} variants on ${symbol} from ${chosen.from} to ${chosen.to}, so this setting may have been chosen there. ${chosen.kind === "sweep" ? "Only the sweep's own luck test counts: open the sweep, tab Trust." : "A walk-forward has no luck test: sweep the same inputs over this period, and make that of the sweep."}`,
         {},
       );
   }

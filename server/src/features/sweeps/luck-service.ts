@@ -97,6 +97,11 @@ export class LuckService {
     await running.finished;
   }
 
+  /** Before its sweep goes. */
+  async leave(sweepId: string): Promise<void> {
+    if (this.#running.has(sweepId)) await this.pause(sweepId);
+  }
+
   async close(): Promise<void> {
     this.#isClosing = true;
     const all = [...this.#running.values()];

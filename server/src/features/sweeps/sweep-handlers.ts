@@ -54,6 +54,9 @@ export function sweepHandlers(sweeps: SweepService, luck: LuckService, linker: L
     },
     startLuck: ({ params, body }) => luck.start(params.id, body.markets),
     pauseLuck: ({ params }) => luck.pause(params.id),
-    deleteSweep: ({ params }) => sweeps.delete(params.id),
+    deleteSweep: async ({ params }) => {
+      await luck.leave(params.id);
+      await sweeps.delete(params.id);
+    },
   };
 }

@@ -39,8 +39,10 @@ export function ChancePart({ run, context }: { readonly run: RunEvidence; readon
         <p className="text-soft">No single run of the plan made this: there is nothing to run again.</p>
       ) : chosen ? (
         <p className="text-soft">
-          {count(chosen.variants, "variant")} of this plan were compared on this period, so this setting may have been chosen there. Only
-          the luck test of that {chosen.kind === "sweep" ? "sweep" : "walk-forward’s search"} counts: its tab Trust has it.
+          {count(chosen.variants, "variant")} of this plan were compared on this period, so this setting may have been chosen there.{" "}
+          {chosen.kind === "sweep"
+            ? "Only the luck test of that sweep counts: its tab Trust has it."
+            : "A walk-forward has no luck test: sweep the same inputs over this period, and make that of the sweep."}
         </p>
       ) : (
         <>

@@ -42,5 +42,9 @@ test("what differs is called noise, or named, or refused", () => {
   const labels = new Uint8Array(0);
   expect(regimeWords({ parts, labels, p: 0.4, problem: "" })).toMatch(/^Noise: .* in 40\s% of the shifts\.$/);
   expect(regimeWords({ parts, labels, p: 0.004, problem: "" })).toBe("More than noise (p 0.004): it did best in wild markets.");
+  const losing = [part("calm", Number.NaN), part("middling", -0.2), part("wild", -2)].map((one, k) =>
+    k === 0 ? { ...one, ratio: null } : one,
+  );
+  expect(regimeWords({ parts: losing, labels, p: 0.004, problem: "" })).toContain("best in middling markets");
   expect(regimeWords({ parts, labels, p: null, problem: "A third has 3 days." })).toBe("A third has 3 days.");
 });

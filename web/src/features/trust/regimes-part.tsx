@@ -15,7 +15,9 @@ const TITLES: Readonly<Record<RegimeKind, string>> = {
 export function regimeWords({ p, problem, parts }: Regimes): string {
   if (p === null) return problem;
   if (p > MOST_P) return `Noise: thirds that mean nothing differ as much in ${percent(p, 0)} of the shifts.`;
-  const best = parts.reduce((most, part) => ((part.ratio ?? 0) > (most.ratio ?? 0) ? part : most));
+  const best = parts.reduce((most, part) =>
+    (part.ratio ?? Number.NEGATIVE_INFINITY) > (most.ratio ?? Number.NEGATIVE_INFINITY) ? part : most,
+  );
   return `More than noise (p ${number(p, 3)}): it did best in ${best.name} markets.`;
 }
 
@@ -26,13 +28,16 @@ export interface RegimesPartProps {
 }
 
 export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
-  const question = useMemo(() => regimeQuestion(view, data.bars, sessionsPerYear), [view, data.bars, sessionsPerYear]);
+  const found = useMemo(() => {
+    const question = regimeQuestion(view, data.bars, sessionsPerYear);
+    return (Object.keys(REGIME_NAMES) as RegimeKind[]).map((kind) => [kind, regimesOf(question, kind)] as const);
+  }, [view, data.bars, sessionsPerYear]);
   return (
     <section aria-label="Regimes" className="flex flex-col gap-2">
       <h2 className="font-semibold text-[13px]">Regimes</h2>
       <div className="grid gap-x-8 gap-y-4 2xl:grid-cols-2">
-        {(Object.keys(REGIME_NAMES) as RegimeKind[]).map((kind) => (
-          <Regime key={kind} title={TITLES[kind]} regimes={regimesOf(question, kind)} />
+        {found.map(([kind, regimes]) => (
+          <Regime key={kind} title={TITLES[kind]} regimes={regimes} />
         ))}
       </div>
     </section>
