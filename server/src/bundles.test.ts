@@ -1,5 +1,6 @@
 /** Bundles: made in one workspace, opened in another, held against what they say; bad and hostile ones refused in words. */
 import { createHash } from "node:crypto";
+import { join } from "node:path";
 import {
   type ApiError,
   BUNDLE_LIMITS,
@@ -10,6 +11,7 @@ import {
   SKELETON,
 } from "@plan-tester/contract";
 import { EMPTY_KIT, NO_EXITS } from "@plan-tester/core";
+import Sqlite from "better-sqlite3";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { SWING_SETTINGS, TestServer } from "./testing.ts";
@@ -126,6 +128,15 @@ test("opened once more, what is there already is left alone, and runs get ids of
   expect(body.kits).toEqual([{ name: "Near", outcome: "there already" }]);
   expect(body.runs.map(({ outcome }) => outcome)).toEqual(["same", "same"]);
   expect(body.runs.every(({ id }) => id !== null && !runIds.includes(id))).toBe(true);
+});
+
+test("an instrument that leaves out a default is the same as one that names it", async () => {
+  const stored = new Sqlite(join(into.folder, "plan-tester.sqlite"));
+  const { changes } = stored.prepare(`UPDATE "instrument" SET "facts" = json_remove("facts", '$.decimals', '$.costs.financingShort')`).run();
+  stored.close();
+  expect(changes).toBe(1);
+  const { body } = await open(into, packed, "defaults");
+  expect(body.instruments).toEqual([{ symbol: "SWING", outcome: "there already" }]);
 });
 
 test("without bars it opens where the bars are, and says what it can't make where they are not", async () => {

@@ -43,6 +43,9 @@ interface Contents {
   })[];
 }
 
+/** Facts with all defaults: two that say the same are equal then. */
+const filledIn = (facts: object): Instrument => readInstrument(structuredClone(facts));
+
 /** @throws PlanTesterError bad-input naming the file and the field */
 function contentsOf({ texts, bars }: UnpackedBundle): Contents {
   const all = <T>(folder: string, schema: object, read: (value: T, path: string) => void): void => {
@@ -79,7 +82,7 @@ function contentsOf({ texts, bars }: UnpackedBundle): Contents {
     if (told && (!own || own.hash !== told.hash))
       throw new PlanTesterError("bad-input", `${file} ${own ? "has other bars than" : "is missing:"} ${path} says.`, { path: file });
     // What the file says stays as it is: defaults are filled in at the top alone.
-    const facts = { ...readInstrument(structuredClone(instrument)), ...instrument } as Instrument;
+    const facts = { ...filledIn(instrument), ...instrument } as Instrument;
     instruments.push({ instrument: facts, timeframe, bars: told && own, hash: told?.hash ?? null });
   });
   return { plans, kits, runs, instruments };
@@ -127,7 +130,7 @@ export class BundleReader {
     const known = await database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (known) {
       const set = await sets.setOf(symbol);
-      const isSame = isDeepStrictEqual(known.facts, instrument) && (!hash || set?.hash === hash);
+      const isSame = isDeepStrictEqual(filledIn(known.facts), filledIn(instrument)) && (!hash || set?.hash === hash);
       return { symbol, outcome: isSame ? "there already" : "other facts or bars are there" };
     }
     if (!bars) return { symbol, outcome: "no bars" };

@@ -79,7 +79,8 @@ export class ChanceChecks {
 
   async #refuseChosen({ planId, settings: { symbol, from, to } }: RunHead): Promise<void> {
     const { stretches } = await this.#parts.journal.context(planId);
-    const chosen = stretches.find((used) => used.kind !== "run" && used.symbol === symbol && used.from <= to && used.to >= from);
+    const choosing = stretches.filter((used) => used.kind !== "run" && used.symbol === symbol && used.from <= to && used.to >= from);
+    const chosen = choosing.find(({ kind }) => kind === "sweep") ?? choosing[0];
     if (chosen)
       throw new PlanTesterError(
         "conflict",

@@ -29,7 +29,9 @@ export function ChancePart({ run, context }: { readonly run: RunEvidence; readon
   useServerEvents((event) => {
     if (event.type === "chance-progress" && event.id === id) setProgress(event);
   });
-  const chosen = choosingOn(context, run.settings)[0];
+  const choosing = choosingOn(context, run.settings);
+  // A sweep is named before a walk-forward: it has a luck test.
+  const chosen = choosing.find(({ kind }) => kind === "sweep") ?? choosing[0];
   const answer = chance.data;
   const found = answer && luckOf(answer.best, answer.ratios);
   return (
