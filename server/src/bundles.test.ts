@@ -132,7 +132,9 @@ test("opened once more, what is there already is left alone, and runs get ids of
 
 test("an instrument that leaves out a default is the same as one that names it", async () => {
   const stored = new Sqlite(join(into.folder, "plan-tester.sqlite"));
-  const { changes } = stored.prepare(`UPDATE "instrument" SET "facts" = json_remove("facts", '$.decimals', '$.costs.financingShort')`).run();
+  const { changes } = stored
+    .prepare(`UPDATE "instrument" SET "facts" = json_remove("facts", '$.decimals', '$.costs.financingShort')`)
+    .run();
   stored.close();
   expect(changes).toBe(1);
   const { body } = await open(into, packed, "defaults");
