@@ -262,8 +262,8 @@ export interface AskedOrder {
 
 export interface HeldOrder extends AskedOrder {
   readonly reason: string;
-  /** Its mode, or that it is paused; that it was resumed; or the age of the bar. */
-  readonly cause: "mode" | "restart" | "lag";
+  /** Its mode, or that it is paused; that it was resumed; the age of the bar; or that the entry before it was not confirmed. */
+  readonly cause: "mode" | "restart" | "lag" | "connection";
 }
 
 /** Bars are to be looked at, with what the plan shows on them. */

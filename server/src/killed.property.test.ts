@@ -8,7 +8,7 @@ import { once } from "node:events";
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { PLAIN_SETTINGS, type WatchDetail, type WatchSummary } from "@plan-tester/contract";
+import { PLAIN_SETTINGS, type WatchDetail, type WatchEventsPage, type WatchSummary } from "@plan-tester/contract";
 import { DAY_MS, makeSeries, Random, sliceByTime, type Trade } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { bundleOf } from "@plan-tester/demo/root";
@@ -167,9 +167,13 @@ test("whatever is killed, and when, the venue and the watches agree, and nothing
       return Math.abs(now.net - now.cash) < 1e-6;
     });
     const { lots, held, ids: numbers, bare } = await agree();
-    expect(held).toEqual(lots);
-    expect(bare).toBe(0);
-    expect(new Set(numbers).size).toBe(numbers.length);
+    const { events } = await ask<WatchEventsPage>("GET", `/watches/${id}/events?limit=60`);
+    const told = [`seed ${SEED}`, ...events.map((event) => `${new Date(event.timeMs).toISOString()} ${event.by}: ${event.text}`)].join(
+      "\n",
+    );
+    expect(held, told).toEqual(lots);
+    expect(bare, told).toBe(0);
+    expect(new Set(numbers).size, told).toBe(numbers.length);
     trades += numbers.length;
   }
   expect(trades).toBeGreaterThan(ids.length);

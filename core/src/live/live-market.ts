@@ -9,6 +9,9 @@ export class LiveMarket {
   readonly instrument: Instrument;
   readonly bars: GrowingBars;
   readonly #higher = new Map<string, GrowingBars>();
+  /** The last minute that has opened, and the last that is over: one that is told again is no second one. */
+  #opened = Number.NEGATIVE_INFINITY;
+  #over = Number.NEGATIVE_INFINITY;
 
   /** @param history completed bars of the run's timeframe @param minutes those since */
   constructor(instrument: Instrument, history: BarSeries, minutes: BarColumns | undefined, nowMs: number) {
@@ -37,8 +40,17 @@ export class LiveMarket {
     }
   }
 
+  /** A minute opens. @returns whether a bar begins with it; null where it has opened before */
+  open(minute: number): boolean | null {
+    if (minute <= this.#opened || minute <= this.#over) return null;
+    this.#opened = minute;
+    return this.bars.open(minute);
+  }
+
   /** A minute is over. */
   add(minute: MinuteBar): void {
+    if (minute.time <= this.#over) return;
+    this.#over = minute.time;
     const { frame } = this.bars;
     this.bars.add({ ...minute, closeTime: frame.minuteClose(minute.time), session: frame.sessionOf(minute.time) });
   }

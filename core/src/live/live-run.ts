@@ -48,6 +48,8 @@ export interface LiveOptions {
   readonly sourceLine?: () => number;
   /** Why an order is not let through now, or "". */
   readonly gate?: (order: Order, symbol: string) => string;
+  /** An entry was not let through, since the venue has not confirmed the one before it. */
+  readonly onUnconfirmed?: (order: Order, symbol: string, reason: string) => void;
   /** Whether an order waits for somebody's word before it is sent; none does where it is left out. */
   readonly mustAsk?: (order: Order) => boolean;
   /** How often an order that the venue refuses is sent again; never where it is left out. */
@@ -57,6 +59,8 @@ export interface LiveOptions {
   /** Equity at each close of the first instrument. */
   readonly onEquity?: (timeMs: number, equity: number) => void;
 }
+
+const UNCONFIRMED = "the venue has not confirmed the entry before it, which is sent again (R8.4)";
 
 type ReportWord = Extract<VenueWord, { readonly type: "report" }>;
 
@@ -87,7 +91,7 @@ export class LiveRun {
       settings,
       {
         send: (command) => this.#commands.push(command),
-        gate: (order, symbol) => (this.#isEnded && order.intent !== "exit" ? "the watch has ended" : (options.gate?.(order, symbol) ?? "")),
+        gate: (order, symbol) => this.#refusal(order, symbol),
         mustAsk: (order) => options.mustAsk?.(order) ?? false,
         refused: (feed, order) => this.#refused(feed, order),
         barOf: (feed, timeMs) => this.markets[feed]!.barOf(timeMs),
@@ -153,6 +157,7 @@ export class LiveRun {
 
   /** Answers a word of the venue. What a handler throws comes out as it was thrown. */
   hear(word: VenueWord): readonly PlanCommand[] {
+    this.mirror.nextWord();
     if (word.type !== "report" && word.type !== "closing") this.#hearHeldBack();
     switch (word.type) {
       case "opening":
@@ -183,6 +188,16 @@ export class LiveRun {
         this.retries.told(word.event);
     }
     return this.#answer();
+  }
+
+  /** Why an order is not sent, or "". A plan that looks whether it is flat must not enter twice where word of its entry is missing. */
+  #refusal(order: Order, symbol: string): string {
+    if (order.intent === "exit") return this.#options.gate?.(order, symbol) ?? "";
+    if (this.#isEnded) return "the watch has ended";
+    const refusal = this.#options.gate?.(order, symbol) ?? "";
+    if (refusal || !this.mirror.awaitsEntry(symbol)) return refusal;
+    this.#options.onUnconfirmed?.(order, symbol, UNCONFIRMED);
+    return UNCONFIRMED;
   }
 
   #hearHeldBack(): void {
@@ -235,7 +250,7 @@ export class LiveRun {
   // --- opens --------------------------------------------------------------------------------------------------------
 
   #opening(timeMs: number, symbols: readonly string[]): void {
-    const areFirst = this.markets.map(({ symbol, bars }) => (symbols.includes(symbol) ? bars.open(timeMs) : null));
+    const areFirst = this.markets.map((market) => (symbols.includes(market.symbol) ? market.open(timeMs) : null));
     this.markets.forEach(({ bars }, k) => {
       const isFirst = areFirst[k];
       if (isFirst === null || isFirst === undefined) return;
@@ -260,6 +275,10 @@ export class LiveRun {
       const { instrument, lots } = this.mirror.books[feed]!;
       // Case: what it was there to close has been closed meanwhile, or the watch has ended.
       if (order.intent === "exit" ? closableBy(lots, order, instrument) <= 0 : this.#isEnded) continue;
+      if (order.intent !== "exit" && this.mirror.hasEnteredSince(instrument.symbol, order)) {
+        this.host.log("notice", `order ${order.id} was refused by the venue; the plan has given another entry since: it is not sent again`);
+        continue;
+      }
       if (this.markets[feed]!.bars.completed >= order.expiresBar || this.#nowMs >= order.expiresTime) {
         this.host.log("notice", `order ${order.id} was refused by the venue, and its time in force is over: it is not sent again`);
         continue;

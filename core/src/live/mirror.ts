@@ -29,6 +29,8 @@ export interface MirrorRun {
 
 interface OnItsWay {
   readonly number: number;
+  /** The word of the venue that it answers. */
+  readonly word: number;
   readonly command: PlanCommand;
 }
 
@@ -43,9 +45,12 @@ export class AccountMirror {
   /** Those that wait for somebody's word: the venue does not know of them. */
   readonly #asked = new Map<number, Book>();
   #onItsWay: OnItsWay[] = [];
+  /** When the plan last gave an entry, by instrument and side. */
+  readonly #lastEntryMs = new Map<string, number>();
   /** As in `BookReport`, of each instrument. */
   readonly #fillsFromMs: number[];
   #commands = 0;
+  #word = 0;
   #lastReport = 0;
   /** The venue's word is being taken over: what changes now is not the plan's doing. */
   #isTaking = false;
@@ -88,12 +93,14 @@ export class AccountMirror {
 
   #send(command: PlanCommand): void {
     if (this.#isTaking) return;
-    this.#onItsWay.push({ number: ++this.#commands, command });
+    this.#onItsWay.push({ number: ++this.#commands, word: this.#word, command });
     this.#run.send(command);
   }
 
   #submit(book: Book, order: Order): void {
     this.#orders.set(order.id, order);
+    if (!this.#isResending && order.intent !== "exit")
+      this.#lastEntryMs.set(`${book.instrument.symbol} ${order.side}`, order.submittedTime);
     // What was agreed to once is not asked again.
     if (!this.#isResending && this.#run.mustAsk(order)) this.#asked.set(order.id, book);
     else this.#sendOrder(book, order);
@@ -112,6 +119,24 @@ export class AccountMirror {
     } finally {
       this.#isResending = false;
     }
+  }
+
+  /** Another word of the venue is answered from here on. */
+  nextWord(): void {
+    this.#word++;
+  }
+
+  /** Whether an entry that answered an earlier word may never have reached the venue: its fate has to be known first. */
+  awaitsEntry(symbol: string): boolean {
+    return this.#onItsWay.some(
+      ({ word, command }) =>
+        word < this.#word && command.kind === "submit" && command.symbol === symbol && command.ticket.intent !== "exit",
+    );
+  }
+
+  /** Whether the plan has given another entry of that side since an order was sent. */
+  hasEnteredSince(symbol: string, { side, submittedTime }: Order): boolean {
+    return (this.#lastEntryMs.get(`${symbol} ${side}`) ?? Number.NEGATIVE_INFINITY) > submittedTime;
   }
 
   /** Orders that wait for somebody's word, in the order in which they were given. */

@@ -67,6 +67,7 @@ export class LiveSession {
       sourceLine: currentLine,
       retries: message.retries,
       mustAsk: ({ intent }) => this.#askFor === "everything" || (this.#askFor === "entries" && intent !== "exit"),
+      onUnconfirmed: (order, symbol, reason) => this.#held.push({ symbol, order, reason, cause: "connection" }),
       gate: (order, symbol) => (order.intent === "exit" ? "" : this.#hold(order, symbol)),
     });
   }

@@ -10,6 +10,7 @@
 import { PLAIN_SETTINGS, PLAIN_WATCH_OPTIONS, type WatchOptions } from "@plan-tester/contract";
 import {
   type AccountReport,
+  type BarSeries,
   type DeclaredPlan,
   isoDate,
   LEGS,
@@ -29,24 +30,23 @@ import fc from "fast-check";
 import { expect, test } from "vitest";
 import type { LiveAnswer, WorkingPlan } from "./plan-at-work.ts";
 import { Watch } from "./watch.ts";
-import type { WatchMemory, WatchNews } from "./watch-types.ts";
+import type { WatchFacts, WatchMemory, WatchNews } from "./watch-types.ts";
 
 const KELP = instrumentNamed("KELP")!;
 const NINE = Date.UTC(2026, 2, 2, 9);
 const SETTINGS = resolveSettings({ costs: NO_COSTS, path: "finer" });
-const FACTS = {
-  ...{ id: "w", planId: "p", planTitle: "Buoy", source: "", inputs: {}, createdMs: 0 },
-  settings: { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: "5m", from: "", to: "" },
-};
+type Frame = "1m" | "5m";
+const FACTS = { id: "w", planId: "p", planTitle: "Buoy", source: "", inputs: {}, createdMs: 0 };
 /** Where the history would be: bars are of no matter here, but there must be one. */
-const HISTORY = makeSeries(
-  {
-    ...{ time: Float64Array.of(HISTORY_TO - 90 * 3_600_000), open: Float64Array.of(400), high: Float64Array.of(401) },
-    ...{ low: Float64Array.of(399), close: Float64Array.of(400), volume: Float64Array.of(1) },
-  },
-  "5m",
-  KELP.calendar,
-);
+const historyOf = (frame: Frame): BarSeries =>
+  makeSeries(
+    {
+      ...{ time: Float64Array.of(HISTORY_TO - 90 * 3_600_000), open: Float64Array.of(400), high: Float64Array.of(401) },
+      ...{ low: Float64Array.of(399), close: Float64Array.of(400), volume: Float64Array.of(1) },
+    },
+    frame,
+    KELP.calendar,
+  );
 
 /** Enters when flat, protected; leaves after some bars; leaves orders standing, changes and cancels them. */
 const declared = (): DeclaredPlan =>
@@ -71,9 +71,11 @@ const declared = (): DeclaredPlan =>
 class PlanHere implements WorkingPlan {
   wantsPrice = false;
   #run: LiveRun | null = null;
+  readonly #history: BarSeries;
   readonly #onEnd: (reason: string) => void;
 
-  constructor(onEnd: (reason: string) => void) {
+  constructor(history: BarSeries, onEnd: (reason: string) => void) {
+    this.#history = history;
     this.#onEnd = onEnd;
   }
 
@@ -99,7 +101,7 @@ class PlanHere implements WorkingPlan {
   }
 
   async start({ nowMs, account, lastReport, retries }: Parameters<WorkingPlan["start"]>[0]): Promise<LiveAnswer> {
-    const feeds = [{ instrument: KELP, history: HISTORY }];
+    const feeds = [{ instrument: KELP, history: this.#history }];
     this.#run = new LiveRun({
       ...{ plan: declared(), freshPlan: declared, inputs: {}, feeds, settings: SETTINGS, nowMs, account, lastReport, retries },
     });
@@ -183,10 +185,15 @@ class World {
   #next: { words: "pass" | "lose" | "twice" | "late"; commands: "pass" | "lose" | "twice" } = { words: "pass", commands: "pass" };
   #late: VenueWordMessage[] = [];
 
-  constructor(options: Partial<WatchOptions>) {
+  readonly #history: BarSeries;
+  readonly #facts: WatchFacts;
+
+  constructor(options: Partial<WatchOptions>, frame: Frame) {
+    this.#history = historyOf(frame);
+    this.#facts = { ...FACTS, settings: { ...PLAIN_SETTINGS, symbol: "KELP", timeframe: frame, from: "", to: "" } };
     this.#memory = { ...this.#memory, options: { ...PLAIN_WATCH_OPTIONS, ...options } };
     this.#startVenue();
-    this.exchange.openAccount({ id: "w", instruments: [KELP], settings: SETTINGS, timeframe: "5m" });
+    this.exchange.openAccount({ id: "w", instruments: [KELP], settings: SETTINGS, timeframe: frame });
     this.#save();
     this.#startServer();
   }
@@ -212,14 +219,14 @@ class World {
   }
 
   #startServer(): void {
-    this.watch = new Watch(FACTS, this.#memory, {
+    this.watch = new Watch(this.#facts, this.#memory, {
       venue: {
         send: (message) => this.#fromWatch(message),
         flatten: async (id, owner, only) => this.exchange.flatten(id, owner, only),
         cancel: async (id, owner, order) => ({ done: this.exchange.cancel(id, owner, order) }),
       },
       plan: (onEnd) => {
-        this.plan = new PlanHere(onEnd);
+        this.plan = new PlanHere(this.#history, onEnd);
         return this.plan;
       },
       ...{ instruments: [KELP], engine: SETTINGS, feeds: async () => [], minutes: async () => [] },
@@ -232,8 +239,12 @@ class World {
     this.connect();
   }
 
+  /** What its log says. */
+  readonly log: string[] = [];
+
   /** What is written down survives; it is written at once here. */
-  #write({ trades = [], memory = {}, lostAfter }: WatchNews): void {
+  #write({ trades = [], memory = {}, lostAfter, events = [] }: WatchNews): void {
+    this.log.push(...events.map(({ timeMs, text }) => `${new Date(timeMs).toISOString()} ${text}`));
     if (lostAfter !== undefined) this.#told = this.#told.filter(({ report }) => report <= lostAfter);
     this.#told.push(...structuredClone(trades).map((trade) => ({ trade, report: memory.lastReport ?? 0 })));
     Object.assign(this.#written, structuredClone(memory));
@@ -396,6 +407,8 @@ const POLICIES: fc.Arbitrary<Partial<WatchOptions>> = fc.record({
   onRestart: fc.constantFrom("go on" as const, "flatten" as const),
 });
 
+const FRAMES = fc.constantFrom<Frame>("1m", "5m");
+
 /** More of them where somebody wants: FAULT_SEQUENCES=5000. */
 const RUNS = Number(process.env.FAULT_SEQUENCES ?? 60);
 const SEED = Number(process.env.FAULT_SEED ?? Date.now() % 1e9);
@@ -406,10 +419,23 @@ const unitsIn = ({ books }: AccountReport): number =>
 const dateOf = (timeMs: number): string => isoDate(utcToWall(KELP.calendar.zone, timeMs));
 
 /** Sequences that failed once. */
-const FOUND: [Fault[], Partial<WatchOptions>][] = [
+const ADOPTS = { entryRetries: 1, onExitRefused: "alert", onUnknown: "adopt", onRestart: "go on" } as const;
+const FOUND: [Fault[], Partial<WatchOptions>, Frame][] = [
+  [["step", "step", "step", "lose commands", "kill the server"], { ...ADOPTS, onEntryRefused: "skip" }, "5m"],
+  // An entry that the venue had not heard of, and the next bar's.
+  [["step", "step", "kill the server", "step", "lose commands"], { ...ADOPTS, onEntryRefused: "skip" }, "1m"],
+  // A minute told twice was two bars.
   [
-    ["step", "step", "step", "lose commands", "kill the server"],
-    { onEntryRefused: "skip", entryRetries: 1, onExitRefused: "alert", onUnknown: "adopt", onRestart: "go on" },
+    ["step", "step", "step", "step", "price jumps up", "tell a word twice", "step", "step", "step"],
+    { ...ADOPTS, onEntryRefused: "skip" },
+    "5m",
+  ],
+  // An entry sent again, and the next bar's.
+  [["step", "step", "refuse an entry", "step", "step"], { ...ADOPTS, onEntryRefused: "retry" }, "1m"],
+  [
+    ["break the line", "step", "step", "refuse an entry", "hold words back", "step", "step", "step"],
+    { ...ADOPTS, onEntryRefused: "retry" },
+    "1m",
   ],
 ];
 
@@ -417,36 +443,46 @@ let sequences = 0;
 let trades = 0;
 test("after any sequence of faults book and venue agree, nothing was done twice and nothing is forgotten", async () => {
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.constantFrom(...FAULTS), { minLength: 3, maxLength: 25 }), POLICIES, async (faults, policies) => {
-      const world = new World(policies);
-      await world.settle();
-      for (const fault of faults) await world.act(fault);
-      // Minutes without a fault, in the steps of their paths: what was lost is noticed after two.
-      world.calm();
-      for (let quiet = 0; quiet < 4 * LEGS; quiet++) await world.act("step");
-      // What was asked for last has no word after it yet.
-      world.watch.follow();
-      await world.settle();
-      const report = world.report();
-      const held = world.watch.account!;
-      expect(unitsIn(held)).toBe(unitsIn(report));
-      expect(world.plan!.units).toBe(unitsIn(report));
-      expect(held.books[0]!.orders.map(({ id }) => id)).toEqual(report.books[0]!.orders.map(({ id }) => id));
-      // Each trade once, and their money is what the account has.
-      const ids = world.trades.map(({ id }) => id);
-      expect(new Set(ids).size).toBe(ids.length);
-      expect(world.trades.reduce((sum, { net }) => sum + net, 0)).toBeCloseTo(report.cash - SETTINGS.cash, 6);
-      const today = dateOf(world.exchange.nowMs);
-      const ofToday = world.trades.filter(({ exitTime }) => dateOf(exitTime) === today);
-      expect(world.watch.summary().netToday).toBeCloseTo(
-        ofToday.reduce((sum, { net }) => sum + net, 0),
-        6,
-      );
-      // What is open is protected: the plan never enters without a stop.
-      for (const lot of report.books[0]!.lots) if (lot.tag !== OTHER_TAG) expect(lot.stop).not.toBeNull();
-      sequences++;
-      trades += ids.length;
-    }),
+    fc.asyncProperty(
+      fc.array(fc.constantFrom(...FAULTS), { minLength: 3, maxLength: 25 }),
+      POLICIES,
+      FRAMES,
+      async (faults, policies, frame) => {
+        const world = new World(policies, frame);
+        await world.settle();
+        for (const fault of faults) {
+          await world.act(fault);
+          // A plan that enters when it is flat is never in twice.
+          const entered = world.report().books[0]!.lots.filter(({ tag }) => tag.startsWith("b"));
+          expect(entered.length, world.log.join("\n")).toBeLessThanOrEqual(1);
+        }
+        // Minutes without a fault, in the steps of their paths: what was lost is noticed after two.
+        world.calm();
+        for (let quiet = 0; quiet < 4 * LEGS; quiet++) await world.act("step");
+        // What was asked for last has no word after it yet.
+        world.watch.follow();
+        await world.settle();
+        const report = world.report();
+        const held = world.watch.account!;
+        expect(unitsIn(held)).toBe(unitsIn(report));
+        expect(world.plan!.units).toBe(unitsIn(report));
+        expect(held.books[0]!.orders.map(({ id }) => id)).toEqual(report.books[0]!.orders.map(({ id }) => id));
+        // Each trade once, and their money is what the account has.
+        const ids = world.trades.map(({ id }) => id);
+        expect(new Set(ids).size).toBe(ids.length);
+        expect(world.trades.reduce((sum, { net }) => sum + net, 0)).toBeCloseTo(report.cash - SETTINGS.cash, 6);
+        const today = dateOf(world.exchange.nowMs);
+        const ofToday = world.trades.filter(({ exitTime }) => dateOf(exitTime) === today);
+        expect(world.watch.summary().netToday).toBeCloseTo(
+          ofToday.reduce((sum, { net }) => sum + net, 0),
+          6,
+        );
+        // What is open is protected: the plan never enters without a stop.
+        for (const lot of report.books[0]!.lots) if (lot.tag !== OTHER_TAG) expect(lot.stop).not.toBeNull();
+        sequences++;
+        trades += ids.length;
+      },
+    ),
     { numRuns: RUNS, seed: SEED, examples: FOUND },
   );
   expect(sequences).toBeGreaterThanOrEqual(RUNS);
