@@ -4,6 +4,7 @@ import type {
   ChartNote,
   Drift,
   DriftMark,
+  Examined,
   ExitKit,
   Fill,
   InputSpec,
@@ -311,6 +312,19 @@ export interface BarsMeta {
   readonly timeframe: string;
   readonly zone: string;
   readonly dates: readonly string[];
+}
+
+/**
+ * Head of what is doubtful about an instrument's bars. Columns of its map, one row a session: `openMs`; `present` (percent of
+ * the expected bars of each cell, 255 where none is expected); `doubt` (one more than the place in `DOUBTS`, or 0).
+ */
+export interface QualityMeta extends Examined {
+  readonly zone: string;
+  readonly timeframe: string;
+  /** Sessions of the map; none for weeks and months, and where the calendar is assumed. */
+  readonly dates: readonly string[];
+  readonly cells: number;
+  readonly cellMinutes: number;
 }
 
 /** Head of the daily returns of a sweep: how many settings it compares, and of every how many variants returns are kept. */

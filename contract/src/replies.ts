@@ -28,6 +28,7 @@ import type {
   PlanVersion,
   PlanVersionDetail,
   ProgramReading,
+  QualityMeta,
   QueuedRun,
   RulesAnswer,
   RunEvidence,
@@ -73,6 +74,7 @@ export interface Replies {
   readonly listMarkets: readonly Market[];
   readonly getHistory: HistoryThumbnail;
   readonly getBars: BarsMeta;
+  readonly getQuality: QualityMeta;
   readonly importBars: ImportReport;
   readonly openBundle: BundleReport;
   readonly getDemo: DemoStanding;

@@ -115,6 +115,11 @@ export const ROUTES = {
     query: shape<BarsQuery>(barsQuerySchema, "the query"),
     errors: ["bad-timeframe", "bad-calendar", "bad-bars", "unavailable"],
   },
+  getQuality: {
+    ...{ method: "GET", path: "/markets/:symbol/quality", summary: "What is doubtful about an instrument's bars, with its coverage map" },
+    reply: "columns",
+    errors: ["bad-calendar", "bad-bars"],
+  },
   importBars: {
     ...{ method: "POST", path: "/imports/:id", summary: "Take in a CSV file of bars", reply: "json" },
     query: shape<ImportQuery>(importQuerySchema, "the import"),

@@ -155,6 +155,10 @@ export * from "./market/instrument.ts";
 export * from "./market/price-grid.ts";
 export * from "./market/resample.ts";
 export * from "./market/timeframe.ts";
+// quality
+export { CLOSED, type CoverageMap, coverageMap } from "./quality/coverage.ts";
+export { countsOf, type Examined, examineBars } from "./quality/examine.ts";
+export { DOUBTS, type Doubt, type Finding } from "./quality/finding.ts";
 export * from "./random.ts";
 export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";
 // runs

@@ -3,8 +3,13 @@ import type { ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarSeries,
+  type CoverageMap,
+  coverageMap,
   type ErrorCode,
+  type Examined,
   effectiveTrials,
+  examineBars,
+  type Instrument,
   joinBars,
   layOutSessions,
   makeSeries,
@@ -54,6 +59,13 @@ export interface SurrogateTask {
   readonly seed: number;
 }
 
+export interface ExamineTask {
+  readonly series: BarSeries;
+  readonly instrument: Instrument;
+}
+
+export type ExaminedBars = Examined & { readonly map: CoverageMap | null };
+
 export interface ResampleTask {
   readonly series: BarSeries;
   readonly timeframe: string;
@@ -88,6 +100,12 @@ export const earnings = ({ withIt, rules, sessionsPerYear, seed }: EarningsTask)
 export const imports = (text: string): Promise<string[]> => importsOf(text);
 export const packed = (task: PackTask): Outcome<Uint8Array[]> => outcome(() => packBundle(task));
 export const unpacked = (file: string): Outcome<UnpackedBundle> => outcome(() => unpackBundle(file));
+/** What is doubtful about bars, and their map; null for what has none. */
+export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedBars> =>
+  outcome(() => {
+    const found = examineBars(series, series.timeframe, instrument);
+    return { ...found, map: coverageMap(series, series.timeframe, instrument, found.findings) };
+  });
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */

@@ -14,7 +14,17 @@ import type { PlanRule } from "@plan-tester/runner";
 import { Piscina } from "piscina";
 import type { PackTask, UnpackedBundle } from "./bundle-tasks.ts";
 import type { StorageFacts } from "./storage-facts.ts";
-import type { ContinueTask, EarningsTask, Outcome, ResampleTask, ReturnRows, SeriesTask, SurrogateTask } from "./tasks.ts";
+import type {
+  ContinueTask,
+  EarningsTask,
+  ExaminedBars,
+  ExamineTask,
+  Outcome,
+  ResampleTask,
+  ReturnRows,
+  SeriesTask,
+  SurrogateTask,
+} from "./tasks.ts";
 
 const IDLE_MS = 60_000;
 
@@ -30,7 +40,7 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | PackTask | string, name: string): Promise<T> {
+  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | PackTask | string, name: string): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -51,6 +61,11 @@ export class WorkThread {
   /** A market without memory, made of a series. */
   surrogate(task: SurrogateTask): Promise<BarSeries> {
     return this.#pool.run(task, { name: "surrogate" }) as Promise<BarSeries>;
+  }
+
+  /** What is doubtful about bars, with their map. */
+  examine(task: ExamineTask): Promise<ExaminedBars> {
+    return this.#made(task, "examined");
   }
 
   hash(columns: BarColumns): Promise<string> {

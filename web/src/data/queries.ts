@@ -51,6 +51,8 @@ export const queries = {
   }),
   markets: () => ask("listMarkets"),
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
+  /** What is doubtful about the bars of an instrument. */
+  quality: (symbol: string) => ({ ...ask("getQuality", { symbol }), ...LONG }),
   bars: (symbol: string, timeframe: string, from: string, to: string) => ({ ...ask("getBars", { symbol, timeframe, from, to }), ...LONG }),
   /** Of a watch's run: those that the watch saw. */
   barsOf: ({ settings: { symbol, timeframe, from, to }, watched }: Pick<RunEvidence, "settings" | "watched">, other = "") => {

@@ -1,4 +1,4 @@
-import { type BarsMeta, packColumns } from "@plan-tester/contract";
+import { type BarsMeta, packColumns, type QualityMeta } from "@plan-tester/contract";
 import type { BarSeries } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { MarketService } from "./market-service.ts";
@@ -19,7 +19,19 @@ function packBars(symbol: string, series: BarSeries): Uint8Array {
   );
 }
 
-export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets" | "getHistory" | "getBars"> {
+function packQuality({ findings, bars, expected, doubtful, map, series }: Awaited<ReturnType<MarketService["quality"]>>): Uint8Array {
+  const meta: QualityMeta = {
+    ...{ findings, bars, expected, doubtful, zone: series.sessions.zone, timeframe: series.timeframe },
+    ...{ dates: map?.dates ?? [], cells: map?.cells ?? 0, cellMinutes: map?.cellMinutes ?? 0 },
+  };
+  return packColumns(meta, [
+    { name: "openMs", values: map?.openMs ?? new Float64Array(0) },
+    { name: "present", values: map?.present ?? new Uint8Array(0) },
+    { name: "doubt", values: map?.doubt ?? new Uint8Array(0) },
+  ]);
+}
+
+export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets" | "getHistory" | "getBars" | "getQuality"> {
   return {
     listMarkets: () => markets.list(),
     getHistory: ({ params }) => markets.thumbnail(params.symbol),
@@ -27,5 +39,6 @@ export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets"
       const wanted = fromMs === undefined || toMs === undefined ? { from, to } : { fromMs, toMs };
       return new Pieces([packBars(symbol, await markets.period(symbol, timeframe, wanted))]);
     },
+    getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),
   };
 }

@@ -20,12 +20,14 @@ import { In } from "typeorm";
 import type { Background } from "../../background.ts";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
+import type { ExaminedBars } from "../../work/tasks.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "./bar-repository.ts";
 
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
 const KEPT_RESAMPLED = 12;
+const KEPT_EXAMINED = 16;
 /** Bars ahead of a period that warm its studies up (R2.7): all that most studies need, and no more than is quickly computed. */
 const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
@@ -87,6 +89,7 @@ export class MarketService {
   readonly #base = new Kept<BarSeries>(KEPT_SERIES);
   readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
+  readonly #examined = new Kept<ExaminedBars>(KEPT_EXAMINED);
 
   readonly #thread: WorkThread;
   readonly #background: Background;
@@ -105,6 +108,7 @@ export class MarketService {
     this.#base.clear();
     this.#resampled.clear();
     this.#thumbnails.clear();
+    this.#examined.clear();
   }
 
   async list(): Promise<Market[]> {
@@ -258,6 +262,13 @@ export class MarketService {
   async instruments(symbols: readonly string[]): Promise<Instrument[]> {
     const rows = await this.#database.read.findBy(InstrumentEntity, { symbol: In([...symbols]), deletedMs: 0 });
     return rows.map(({ facts }) => facts);
+  }
+
+  /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */
+  async quality(symbol: string): Promise<ExaminedBars & { readonly series: BarSeries }> {
+    const { series, hash, instrument } = await this.base(symbol);
+    const examined = await this.#examined.get(`${symbol}:${hash}`, () => this.#thread.examine({ series, instrument }));
+    return { ...examined, series };
   }
 
   /** Worked out once for each set of bars, and kept with it. */

@@ -2,7 +2,7 @@
 import type { Market } from "@plan-tester/contract";
 import { lowerBound, timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { CandleLayer } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
@@ -17,6 +17,7 @@ import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { type BarColumns, BarsList, type BarsListProps } from "./bars-list.tsx";
+import { QualityNote, QualityView } from "./quality-view.tsx";
 import { sessionWords } from "./session-words.ts";
 
 export function MarketPage() {
@@ -29,6 +30,9 @@ export function MarketPage() {
   return <OpenMarket key={symbol} market={market} />;
 }
 
+type Shown = "chart" | "list" | "quality";
+const shownAs = (text: string | null): Shown => (text === "list" || text === "quality" ? text : "chart");
+
 /** Bars on the chart at first. */
 const SHOWN = 200;
 
@@ -37,14 +41,15 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const offered = offeredTimeframes(market);
   const [timeframe, setTimeframe] = useState<string>(offered.includes("15m") ? "15m" : (offered[0] ?? market.timeframe));
   const [search, setSearch] = useSearchParams();
-  const isList = search.get("as") === "list";
+  const shown = shownAs(search.get("as"));
+  const show = (as: Shown): void => setSearch(as === "chart" ? {} : { as }, { replace: true });
   const deleteIt = useDelete();
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
     if (await deleteIt("market", instrument.symbol, instrument.symbol)) navigate("/markets");
   };
   const ticks = (value: number): string => `${value} ${value === 1 ? "tick" : "ticks"}`;
-  const facts: readonly (readonly [string, string])[] = [
+  const facts: readonly (readonly [string, ReactNode])[] = [
     ["Class", instrument.class],
     ["Tick size", String(instrument.tickSize)],
     ["Value of 1.0", `${number(instrument.pointValue)} ${instrument.currency}`],
@@ -57,6 +62,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Slippage", ticks(instrument.costs.slippageTicks)],
     ["Bars", `${number(market.bars)} of ${timeframeLabel(market.timeframe)}, ${number(market.sessions)} sessions`],
     ["Coverage", periodWords({ from: market.firstDate, to: market.lastDate })],
+    ["Doubtful", <QualityNote key="doubtful" symbol={instrument.symbol} onOpen={() => show("quality")} />],
     ["Fingerprint", market.dataHash.slice(0, 12)],
   ];
   return (
@@ -74,14 +80,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
               Remove
             </Button>
           ) : null}
-          <Select
-            aria-label="Shown as"
-            value={isList ? "list" : "chart"}
-            onChange={(event) => setSearch(event.target.value === "list" ? { as: "list" } : {}, { replace: true })}
-            className="w-auto"
-          >
+          <Select aria-label="Shown as" value={shown} onChange={(event) => show(shownAs(event.target.value))} className="w-auto">
             <option value="chart">as a chart</option>
             <option value="list">as a list</option>
+            <option value="quality">what is doubtful</option>
           </Select>
           <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
             {offered.map((option) => (
@@ -106,13 +108,17 @@ function OpenMarket({ market }: { readonly market: Market }) {
             <dd className="col-span-2 pt-2 text-soft">{instrument.note}</dd>
           </div>
         </dl>
-        <MarketBars
-          market={market}
-          timeframe={timeframe}
-          isList={isList}
-          at={Number(search.get("at") ?? Number.NaN)}
-          onOpen={(timeMs) => setSearch({ at: String(timeMs) })}
-        />
+        {shown === "quality" ? (
+          <QualityView symbol={instrument.symbol} onOpen={(timeMs) => setSearch({ at: String(timeMs) })} />
+        ) : (
+          <MarketBars
+            market={market}
+            timeframe={timeframe}
+            isList={shown === "list"}
+            at={Number(search.get("at") ?? Number.NaN)}
+            onOpen={(timeMs) => setSearch({ at: String(timeMs) })}
+          />
+        )}
       </div>
     </Page>
   );

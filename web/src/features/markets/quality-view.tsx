@@ -1,0 +1,104 @@
+/** What is doubtful about the bars of an instrument: its history as a map, and a list of what was found. */
+import type { Doubt, Finding } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { queries } from "../../data/queries.ts";
+import { fileName } from "../../lib/files.ts";
+import { number, timeAt } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
+import { cx } from "../../ui/cx.ts";
+import { Grid } from "../../ui/grid/grid.tsx";
+import { GridTools } from "../../ui/grid/grid-tools.tsx";
+import { asText, type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import { Failure, Loading } from "../../ui/states.tsx";
+import { CoverageMap } from "./coverage-map.tsx";
+import { type Coverage, coverageOf, kindsOf, qualityWords } from "./quality.ts";
+
+interface QualityViewProps {
+  readonly symbol: string;
+  /** Shows a time on the chart. */
+  readonly onOpen: (timeMs: number) => void;
+}
+
+export function QualityView({ symbol, onOpen }: QualityViewProps) {
+  const quality = useQuery(queries.quality(symbol));
+  if (quality.error) return <Failure error={quality.error} />;
+  if (!quality.data) return <Loading what="what is doubtful about the bars" />;
+  return <Found symbol={symbol} coverage={coverageOf(quality.data)} onOpen={onOpen} />;
+}
+
+const FIRST: GridSort = { key: "from", down: false };
+
+function Found({ symbol, coverage, onOpen }: QualityViewProps & { readonly coverage: Coverage }) {
+  const { findings, zone, dates } = coverage;
+  const [sort, onSort] = useKept(`findings sort ${symbol}`, FIRST);
+  const [selected, onSelect] = useKept<number | null>(`finding ${symbol}`, null);
+  const [only, setOnly] = useKept<Doubt | null>(`finding kind ${symbol}`, null);
+  const rows = useMemo(() => findings.flatMap(({ kind }, k) => (only === null || kind === only ? [k] : [])), [findings, only]);
+  const columns = useMemo<GridColumn<number>[]>(() => {
+    const of = (row: number): Finding => findings[row]!;
+    return [
+      { key: "kind", label: "What", width: 120, left: true, value: (row) => of(row).kind, show: (row) => of(row).kind },
+      {
+        ...{ key: "from", label: "From", width: 150, left: true, value: (row) => of(row).fromMs },
+        ...asText((row: number) => timeAt(of(row).fromMs, zone)),
+      },
+      {
+        ...{ key: "to", label: "To", width: 150, left: true, value: (row) => of(row).toMs },
+        ...asText((row: number) => timeAt(of(row).toMs, zone)),
+      },
+      { key: "bars", label: "Bars", width: 70, downFirst: true, value: (row) => of(row).bars, show: (row) => number(of(row).bars) },
+      { key: "text", label: "Why", width: 420, grows: true, left: true, value: (row) => of(row).text, show: (row) => of(row).text },
+    ];
+  }, [findings, zone]);
+  const grid = useGrid({ rows, columns, idOf: (row: number) => row, name: "findings", sort, onSort });
+  const kinds = kindsOf(coverage);
+  return (
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div className="shrink-0 px-4 pt-3 pb-2">
+        <p className="pb-1 font-semibold">{qualityWords(coverage)}</p>
+        {dates.length > 0 ? <CoverageMap coverage={coverage} onOpen={onOpen} /> : null}
+      </div>
+      <div className="flex flex-wrap items-center gap-1.5 border-rule border-y px-3 py-1">
+        {kinds.map(({ kind, count }) => (
+          <button
+            key={kind}
+            type="button"
+            aria-pressed={only === kind}
+            className={cx("rounded border border-rule px-2 py-0.5 text-[13px]", only === kind && "bg-accent text-on-accent")}
+            onClick={() => setOnly(only === kind ? null : kind)}
+          >
+            {kind} {number(count)}
+          </button>
+        ))}
+        <span className="text-[13px] text-soft">
+          Nothing is changed by finding it. Times of {zone}. Enter shows a stretch on the chart.
+        </span>
+        <span className="flex-1" />
+        <GridTools grid={grid} file={fileName(symbol, " doubtful.csv")} />
+      </div>
+      {rows.length > 0 ? (
+        <Grid
+          label={`Doubtful bars of ${symbol}`}
+          grid={grid}
+          choice={{ selected, onSelect, onOpen: (row) => onOpen(findings[row]!.fromMs) }}
+        />
+      ) : (
+        <p className="p-4 text-soft">No gap, spike, stuck or misplaced price was found.</p>
+      )}
+    </div>
+  );
+}
+
+/** The same in a few words, where an instrument is described. */
+export function QualityNote({ symbol, onOpen }: { readonly symbol: string; readonly onOpen: () => void }) {
+  const { data } = useQuery(queries.quality(symbol));
+  if (!data) return <span className="text-soft">looked at now</span>;
+  const { length } = data.meta.findings;
+  if (length === 0) return <>nothing</>;
+  return (
+    <button type="button" className="text-loss underline" onClick={onOpen}>
+      {number(length)} {length === 1 ? "stretch" : "stretches"}
+    </button>
+  );
+}
