@@ -7,6 +7,7 @@ import type {
   Examined,
   ExitKit,
   Fill,
+  FoundCalendar,
   InputSpec,
   InputValue,
   InputValues,
@@ -34,7 +35,20 @@ export interface ApiError {
   readonly error: { readonly code: string; readonly message: string; readonly details: Readonly<Record<string, unknown>> };
 }
 
+/** The facts of an instrument were changed: when, and what. */
+export interface FactsChange {
+  readonly atMs: number;
+  readonly changes: readonly string[];
+}
+
+/** Sessions that the bars of an instrument show; null where there is too little to tell from. */
+export interface FoundSessions {
+  readonly found: FoundCalendar | null;
+}
+
 export interface Market {
+  /** Newest last. */
+  readonly factsChanges: readonly FactsChange[];
   /** Whether the data carry a spread of their own for each bar. */
   readonly hasSpreadColumn: boolean;
   readonly instrument: Instrument;

@@ -11,6 +11,7 @@ import type {
   ConditionsAnswer,
   DailyReturnsMeta,
   DemoStanding,
+  FoundSessions,
   Health,
   HistoryThumbnail,
   ImportReport,
@@ -75,6 +76,7 @@ export interface Replies {
   readonly getHistory: HistoryThumbnail;
   readonly getBars: BarsMeta;
   readonly getQuality: QualityMeta;
+  readonly getFoundSessions: FoundSessions;
   readonly importBars: ImportReport;
   readonly openBundle: BundleReport;
   readonly getDemo: DemoStanding;

@@ -34,7 +34,9 @@ import {
   type EventsQuery,
   eventsQuerySchema,
   type ImportQuery,
+  type InstrumentFile,
   importQuerySchema,
+  instrumentSchema,
   type KeepRequest,
   type KitBody,
   keepRequestSchema,
@@ -114,6 +116,17 @@ export const ROUTES = {
     ...{ method: "GET", path: "/markets/:symbol/bars", summary: "Bars of a period, in any timeframe, as columns", reply: "columns" },
     query: shape<BarsQuery>(barsQuerySchema, "the query"),
     errors: ["bad-timeframe", "bad-calendar", "bad-bars", "unavailable"],
+  },
+  changeFacts: {
+    ...{ method: "PUT", path: "/markets/:symbol/facts", summary: "Change the facts, costs or calendar of an instrument" },
+    body: shape<InstrumentFile>(instrumentSchema, "the instrument"),
+    reply: "nothing",
+    errors: ["bad-calendar", "conflict"],
+  },
+  getFoundSessions: {
+    ...{ method: "GET", path: "/markets/:symbol/sessions", summary: "The sessions that an instrument's bars show" },
+    reply: "json",
+    errors: ["bad-calendar", "bad-bars"],
   },
   getQuality: {
     ...{ method: "GET", path: "/markets/:symbol/quality", summary: "What is doubtful about an instrument's bars, with its coverage map" },

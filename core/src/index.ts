@@ -151,6 +151,7 @@ export type { RetryLimits } from "./live/retries.ts";
 export { BarFrame, type MinuteBar, minuteOf } from "./market/bar-frame.ts";
 export * from "./market/bars.ts";
 export * from "./market/calendar.ts";
+export { factsChanges } from "./market/facts-changes.ts";
 export * from "./market/instrument.ts";
 export * from "./market/price-grid.ts";
 export * from "./market/resample.ts";
@@ -158,6 +159,7 @@ export * from "./market/timeframe.ts";
 // quality
 export { CLOSED, type CoverageMap, coverageMap } from "./quality/coverage.ts";
 export { countsOf, type Examined, examineBars } from "./quality/examine.ts";
+export { type FoundCalendar, findCalendar } from "./quality/find-calendar.ts";
 export { DOUBTS, type Doubt, type Finding } from "./quality/finding.ts";
 export * from "./random.ts";
 export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";

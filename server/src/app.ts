@@ -30,6 +30,7 @@ import { VersionRepository } from "./features/journal/versions.ts";
 import { kitHandlers } from "./features/kits/kit-handlers.ts";
 import { KitRepository } from "./features/kits/kit-repository.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
+import { FactsService } from "./features/markets/facts-service.ts";
 import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
 import { PlanFiles } from "./features/plans/plan-files.ts";
@@ -195,7 +196,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         config.dataFolder,
       ),
       ...demoHandlers(demo, background),
-      ...marketHandlers(markets),
+      ...marketHandlers(markets, new FactsService(database, bars, markets, thread)),
       ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
         ...{ runs, queue, linker, bin },

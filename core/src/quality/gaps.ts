@@ -38,11 +38,10 @@ export function gapsIn(slots: Slots, { dates }: SessionTable): Finding[] {
     const isToEnd = first === last && (to === n || session[to] !== last);
     const bars = plural(count, "bar");
     let text: string;
-    if (isWhole && first === last) text = `no bar in the session of ${dates[first]}: a holiday that the calendar does not know, or lost`;
+    if (isWhole && first === last) text = "no bar in this session: a holiday that the calendar does not know, or lost";
     else if (isWhole) text = `no bar in ${last - first + 1} sessions, ${dates[first]} to ${dates[last]}`;
-    else if (isToEnd) text = `the last ${bars} of the session of ${dates[first]} are missing: trading was halted, or they are lost`;
-    else
-      text = `${bars} in a row are missing ${first === last ? `in the session of ${dates[first]}` : `from ${dates[first]} to ${dates[last]}`}`;
+    else if (isToEnd) text = `the last ${bars} of the session are missing: trading was halted, or they are lost`;
+    else text = `${bars} in a row are missing${first === last ? "" : `, from ${dates[first]} to ${dates[last]}`}`;
     findings.push({ kind: "gap", fromMs: time[from]!, toMs: closeTime[to - 1]!, bars: count, size: count, text });
   });
   return findings;

@@ -70,17 +70,17 @@ describe("what is found", () => {
     [
       "a hole inside a session",
       (rows) => without(rows, (i) => i >= at(rows, "2025-03-05T10:00") && i < at(rows, "2025-03-05T10:40")),
-      ["gap 03-05T10:00 to 03-05T10:40 40: 40 bars in a row are missing in the session of 2025-03-05"],
+      ["gap 03-05T10:00 to 03-05T10:40 40: 40 bars in a row are missing"],
     ],
     [
       "a hole over the break counts what trades on its two sides",
       (rows) => without(rows, (i) => i >= at(rows, "2025-03-05T11:50") && i < at(rows, "2025-03-05T13:05")),
-      ["gap 03-05T11:50 to 03-05T13:05 15: 15 bars in a row are missing in the session of 2025-03-05"],
+      ["gap 03-05T11:50 to 03-05T13:05 15: 15 bars in a row are missing"],
     ],
     [
       "a session without a bar",
       (rows) => without(rows, (i) => new Date(rows.time[i]!).toISOString().startsWith("2025-03-06")),
-      ["gap 03-06T09:00 to 03-06T15:00 300: no bar in the session of 2025-03-06: a holiday that the calendar does not know, or lost"],
+      ["gap 03-06T09:00 to 03-06T15:00 300: no bar in this session: a holiday that the calendar does not know, or lost"],
     ],
     [
       "two sessions without a bar",
@@ -90,9 +90,7 @@ describe("what is found", () => {
     [
       "a session that breaks off",
       (rows) => without(rows, (i) => i >= at(rows, "2025-03-06T14:00") && i <= at(rows, "2025-03-06T14:59")),
-      [
-        "gap 03-06T14:00 to 03-06T15:00 60: the last 60 bars of the session of 2025-03-06 are missing: trading was halted, or they are lost",
-      ],
+      ["gap 03-06T14:00 to 03-06T15:00 60: the last 60 bars of the session are missing: trading was halted, or they are lost"],
     ],
     ["one minute alone that is missing is left alone", (rows) => without(rows, (i) => i === at(rows, "2025-03-05T10:00")), []],
     [
@@ -205,7 +203,7 @@ test("daily bars: sessions that are missing", () => {
   };
   const { findings } = examineBars(bars, "1d", MARKET);
   expect(findings.map(({ kind, text }) => `${kind}: ${text}`)).toEqual([
-    "gap: no bar in the session of 2025-03-20: a holiday that the calendar does not know, or lost",
+    "gap: no bar in this session: a holiday that the calendar does not know, or lost",
   ]);
 });
 

@@ -63,7 +63,7 @@ export function spikesIn(columns: BarColumns, closeTime: Float64Array, slots: Sl
     .filter((value) => value !== 0)
     .map(Math.abs)
     .sort();
-  const usual = sorted[Math.max(0, sorted.length - 1 - USUAL_BARS)] ?? 0;
+  const usual = sorted[sorted.length - 1 - USUAL_BARS] ?? 0;
   const limit = Math.max(LEAST_RANGES, TIMES_USUAL * usual);
   return stretchesOf(time.length, (i) => Math.abs(out[i]!) >= limit, NEIGHBOURS).map(({ first, last, bars }) => {
     let worst = first;

@@ -30,6 +30,14 @@ export interface InstrumentRow {
   deletedMs: number;
 }
 
+/** Facts that an instrument had until they were changed. */
+export interface InstrumentVersionRow {
+  id: number;
+  symbol: string;
+  facts: Instrument;
+  untilMs: number;
+}
+
 export interface BarSetRow {
   id: number;
   symbol: string;
@@ -282,6 +290,18 @@ export const InstrumentEntity = new EntitySchema<InstrumentRow>({
     origin: text,
     createdMs: int,
   },
+});
+
+export const InstrumentVersionEntity = new EntitySchema<InstrumentVersionRow>({
+  name: "instrument_version",
+  columns: { id: { ...int, primary: true, generated: "increment" }, symbol: text, facts: documents("instrument"), untilMs: int },
+  indices: [{ name: "instrument_version_symbol", columns: ["symbol"] }],
+  foreignKeys: [
+    {
+      ...{ name: "instrument_version_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"] },
+      onDelete: "CASCADE",
+    },
+  ],
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -612,6 +632,7 @@ export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
 });
 
 export const ENTITIES = [
+  InstrumentVersionEntity,
   InstrumentEntity,
   BarSetEntity,
   BarChunkEntity,

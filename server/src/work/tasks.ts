@@ -9,6 +9,8 @@ import {
   type Examined,
   effectiveTrials,
   examineBars,
+  type FoundCalendar,
+  findCalendar,
   type Instrument,
   joinBars,
   layOutSessions,
@@ -66,6 +68,12 @@ export interface ExamineTask {
 
 export type ExaminedBars = Examined & { readonly map: CoverageMap | null };
 
+export interface FindSessionsTask {
+  readonly series: BarSeries;
+  /** To choose from, the likeliest first. */
+  readonly zones: readonly string[];
+}
+
 export interface ResampleTask {
   readonly series: BarSeries;
   readonly timeframe: string;
@@ -106,6 +114,7 @@ export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedB
     const found = examineBars(series, series.timeframe, instrument);
     return { ...found, map: coverageMap(series, series.timeframe, instrument, found.findings) };
   });
+export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */

@@ -4,6 +4,7 @@ import type { ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarSeries,
+  type FoundCalendar,
   PlanTesterError,
   type Resampled,
   type RuleEarnings,
@@ -19,6 +20,7 @@ import type {
   EarningsTask,
   ExaminedBars,
   ExamineTask,
+  FindSessionsTask,
   Outcome,
   ResampleTask,
   ReturnRows,
@@ -66,6 +68,11 @@ export class WorkThread {
   /** What is doubtful about bars, with their map. */
   examine(task: ExamineTask): Promise<ExaminedBars> {
     return this.#made(task, "examined");
+  }
+
+  /** The sessions that bars show; null where there is too little to tell from. */
+  findSessions(task: FindSessionsTask): Promise<FoundCalendar | null> {
+    return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
   }
 
   hash(columns: BarColumns): Promise<string> {

@@ -51,6 +51,8 @@ export const queries = {
   }),
   markets: () => ask("listMarkets"),
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
+  /** Asked for by a button: the sessions that the bars of an instrument show. */
+  foundSessions: (symbol: string) => ({ ...ask("getFoundSessions", { symbol }), ...FIXED, enabled: false, retry: false }),
   /** What is doubtful about the bars of an instrument. */
   quality: (symbol: string) => ({ ...ask("getQuality", { symbol }), ...LONG }),
   bars: (symbol: string, timeframe: string, from: string, to: string) => ({ ...ask("getBars", { symbol, timeframe, from, to }), ...LONG }),

@@ -22,7 +22,8 @@ const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).f
 
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
-  importBars: () => ["listMarkets", "getHistory", "getBars"],
+  importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions"],
+  changeFacts: () => ["listMarkets", "getHistory", "getBars", "getQuality"],
   makeBundle: NOTHING,
   openBundle: () => ["listMarkets", "getHistory", "listKits", "listModules", ...RUN_LISTS],
   makeDemo: DEMO,

@@ -50,6 +50,7 @@ interface Place {
 /** Every column that holds documents. */
 export const PLACES: readonly Place[] = [
   { table: "instrument", column: "facts", kind: "instrument" },
+  { table: "instrument_version", column: "facts", kind: "instrument" },
   { table: "plan", column: "settings", kind: "settings" },
   { table: "plan_version", column: "settings", kind: "settings" },
   { table: "run", column: "settings", kind: "settings" },

@@ -20,6 +20,7 @@ import { Kits1796500000000 } from "./2026-12-04-kits.ts";
 import { WatchKit1796600000000 } from "./2026-12-05-watch-kit.ts";
 import { Blends1796700000000 } from "./2026-12-06-blends.ts";
 import { LuckTests1796800000000 } from "./2026-12-07-luck-tests.ts";
+import { FactsVersions1796900000000 } from "./2026-12-08-facts-versions.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -43,4 +44,5 @@ export const MIGRATIONS = [
   WatchKit1796600000000,
   Blends1796700000000,
   LuckTests1796800000000,
+  FactsVersions1796900000000,
 ];

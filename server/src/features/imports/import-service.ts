@@ -9,6 +9,7 @@ import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
+import { keepFacts } from "../markets/facts.ts";
 import type { MarketService } from "../markets/market-service.ts";
 
 type FromWorker =
@@ -46,8 +47,10 @@ export class ImportService {
 
   async import(id: string, file: string, request: ImportRequest): Promise<ImportReport> {
     const began = performance.now();
-    const instrument = readInstrument(request.instrument);
-    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol: instrument.symbol });
+    const { symbol } = readInstrument(request.instrument);
+    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    // What the import does not say stays as it is: its calendar, its costs.
+    const instrument = readInstrument({ ...(known?.deletedMs === 0 && known.facts), ...request.instrument });
     if (known?.origin === "demo")
       throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     const parsed = await this.#parse(id, file, request);
@@ -62,7 +65,10 @@ export class ImportService {
       throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
     const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
     if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
-    await this.#bars.replace(instrument.symbol, request.timeframe, columns, (manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
+    await this.#bars.replace(instrument.symbol, request.timeframe, columns, async (manager) => {
+      if (known) await keepFacts(manager, known.facts, instrument, Date.now());
+      await manager.upsert(InstrumentEntity, row, ["symbol"]);
+    });
     this.#markets.forget();
     await this.#markets.thumbnail(instrument.symbol);
     return {

@@ -1,6 +1,7 @@
 import { type BarsMeta, packColumns, type QualityMeta } from "@plan-tester/contract";
 import type { BarSeries } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
+import type { FactsService } from "./facts-service.ts";
 import type { MarketService } from "./market-service.ts";
 
 /** Bars as columns, with the session of each bar as an index into the sessions' dates. */
@@ -31,7 +32,10 @@ function packQuality({ findings, bars, expected, doubtful, map, series }: Awaite
   ]);
 }
 
-export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets" | "getHistory" | "getBars" | "getQuality"> {
+export function marketHandlers(
+  markets: MarketService,
+  facts: FactsService,
+): HandlersOf<"listMarkets" | "getHistory" | "getBars" | "getQuality" | "changeFacts" | "getFoundSessions"> {
   return {
     listMarkets: () => markets.list(),
     getHistory: ({ params }) => markets.thumbnail(params.symbol),
@@ -39,6 +43,8 @@ export function marketHandlers(markets: MarketService): HandlersOf<"listMarkets"
       const wanted = fromMs === undefined || toMs === undefined ? { from, to } : { fromMs, toMs };
       return new Pieces([packBars(symbol, await markets.period(symbol, timeframe, wanted))]);
     },
+    changeFacts: ({ params, body }) => facts.change(params.symbol, body),
+    getFoundSessions: async ({ params }) => ({ found: await facts.findSessions(params.symbol) }),
     getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),
   };
 }

@@ -15,14 +15,15 @@ import {
   sliceSeries,
   wallToUtc,
 } from "@plan-tester/core";
-import type { DataSet, FeedData } from "@plan-tester/runner";
+import { type DataSet, type FeedData, hashText } from "@plan-tester/runner";
 import { In } from "typeorm";
 import type { Background } from "../../background.ts";
 import type { Database } from "../../db/database.ts";
-import { InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
+import { InstrumentEntity, type InstrumentRow, InstrumentVersionEntity } from "../../db/entities.ts";
 import type { ExaminedBars } from "../../work/tasks.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "./bar-repository.ts";
+import { changesOf, factsAt } from "./facts.ts";
 
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
@@ -113,6 +114,7 @@ export class MarketService {
 
   async list(): Promise<Market[]> {
     const rows = await this.#database.read.find(InstrumentEntity, { where: { deletedMs: 0 }, order: { createdMs: "ASC" } });
+    const versions = await this.#database.read.find(InstrumentVersionEntity);
     const sets = new Map((await this.#bars.allSets()).map((set) => [set.symbol, set]));
     const markets: Market[] = [];
     for (const row of rows) {
@@ -121,6 +123,10 @@ export class MarketService {
       const thumbnail = await this.thumbnail(row.symbol);
       markets.push({
         instrument: row.facts,
+        factsChanges: changesOf(
+          row.facts,
+          versions.filter(({ symbol }) => symbol === row.symbol),
+        ),
         origin: row.origin,
         timeframe: set.timeframe,
         bars: set.count,
@@ -142,22 +148,31 @@ export class MarketService {
     return row;
   }
 
-  async instrument(symbol: string): Promise<Instrument> {
-    return (await this.#row(symbol)).facts;
+  /** @param atMs with the facts that it had then */
+  async instrument(symbol: string, atMs = Number.POSITIVE_INFINITY): Promise<Instrument> {
+    const { facts } = await this.#row(symbol);
+    if (atMs === Number.POSITIVE_INFINITY) return facts;
+    return factsAt(facts, await this.#database.read.findBy(InstrumentVersionEntity, { symbol }), atMs);
   }
 
-  /** All bars of an instrument in the timeframe they were stored in, with their hash. */
-  async base(symbol: string): Promise<Base> {
-    const instrument = await this.instrument(symbol);
+  /** Zones of all instruments. */
+  async zones(): Promise<string[]> {
+    const rows = await this.#database.read.findBy(InstrumentEntity, { deletedMs: 0 });
+    return [...new Set(rows.flatMap(({ facts: { calendar } }) => (calendar.isAssumed ? [] : calendar.zone)))];
+  }
+
+  /** All bars of an instrument in the timeframe they were stored in, with their hash. @param atMs as of `instrument` */
+  async base(symbol: string, atMs?: number): Promise<Base> {
+    const instrument = await this.instrument(symbol, atMs);
     const set = await this.#bars.setOf(symbol);
     if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
-    const series = await this.#base.get(`${symbol}:${set.hash}`, () => this.#bars.load(set, instrument));
+    const series = await this.#base.get(`${symbol}:${set.hash}:${calendarKey(instrument)}`, () => this.#bars.load(set, instrument));
     return { series, hash: set.hash, instrument };
   }
 
   /** The same, and behind it the venue's minutes that are over by a time. */
-  async #baseUntil(symbol: string, toMs: number): Promise<Base> {
-    const base = await this.base(symbol);
+  async #baseUntil(symbol: string, toMs: number, atMs?: number): Promise<Base> {
+    const base = await this.base(symbol, atMs);
     const { series, hash, instrument } = base;
     const endMs = series.closeTime[series.length - 1] ?? 0;
     if (toMs <= endMs || series.timeframe !== "1m" || !this.continuation) return base;
@@ -166,14 +181,18 @@ export class MarketService {
     if (columns.time.length === 0) return base;
     const whole = `${hash}~${await this.#thread.hash(columns)}`;
     const { calendar } = instrument;
-    const joined = await this.#base.get(`${symbol}:${whole}`, () => this.#thread.continue({ series, columns, calendar }));
+    const joined = await this.#base.get(`${symbol}:${whole}:${calendarKey(instrument)}`, () =>
+      this.#thread.continue({ series, columns, calendar }),
+    );
     return { series: joined, hash: whole, instrument };
   }
 
-  async #inTimeframe(symbol: string, timeframe: string, toMs = 0): Promise<Base & { readonly resampled: Resampled }> {
-    const base = await this.#baseUntil(symbol, toMs);
-    const { series, hash } = base;
-    const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}`, () => this.#thread.resample({ series, timeframe }));
+  async #inTimeframe(symbol: string, timeframe: string, toMs = 0, atMs?: number): Promise<Base & { readonly resampled: Resampled }> {
+    const base = await this.#baseUntil(symbol, toMs, atMs);
+    const { series, hash, instrument } = base;
+    const resampled = await this.#resampled.get(`${symbol}:${hash}:${timeframe}:${calendarKey(instrument)}`, () =>
+      this.#thread.resample({ series, timeframe }),
+    );
     return { ...base, resampled };
   }
 
@@ -211,6 +230,7 @@ export class MarketService {
   /**
    * The same for a run: with the finer bars inside when its paths need them.
    * @param surrogate seed of a market without memory that is made of these bars; inside its bars paths are assumed
+   * @param atMs as of `instrument`
    */
   async dataSet(
     symbol: string,
@@ -218,13 +238,14 @@ export class MarketService {
     wanted: Wanted,
     withFiner: boolean,
     surrogate: number | null = null,
+    atMs?: number,
   ): Promise<{ data: DataSet; hash: string; instrument: Instrument }> {
-    const { resampled, series: base, hash, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
+    const { resampled, series: base, hash, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted), atMs);
     const { series, firstSource } = resampled;
     const cut = cutTo(wanted, series, instrument);
     const shortHash = hash.replace(/[^~]+/g, (part) => part.slice(0, 16));
     const span = "from" in wanted ? [wanted.from, wanted.to] : [wanted.fromMs, wanted.toMs];
-    const key = [symbol, shortHash, timeframe, ...span, withFiner ? "finer" : "plain"].join(":");
+    const key = [symbol, shortHash, calendarKey(instrument), timeframe, ...span, withFiner ? "finer" : "plain"].join(":");
     if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
@@ -240,12 +261,13 @@ export class MarketService {
     return { data: { key, series: cut, whole, finer: { series: fine, first } }, hash, instrument };
   }
 
-  /** All instruments of a run, the plan's own first, with the hash of all their bars. @param surrogate as of `dataSet` */
+  /** All instruments of a run, the plan's own first, with the hash of all their bars. @param surrogate and atMs as of `dataSet` */
   async feeds(
     { symbol, alsoOn, timeframe, path }: RunSettings,
     wanted: Wanted,
     further: readonly string[],
     surrogate: number | null = null,
+    atMs?: number,
   ): Promise<{ feeds: FeedData[]; hash: string }> {
     const symbols = [...new Set([symbol, ...alsoOn, ...further])];
     if (symbols.length > MOST_INSTRUMENTS)
@@ -254,7 +276,7 @@ export class MarketService {
         `A run takes at most ${MOST_INSTRUMENTS} instruments; this one names ${symbols.length}: ${symbols.join(", ")}. Leave some out.`,
         { symbols },
       );
-    const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer", surrogate)));
+    const sets = await Promise.all(symbols.map((one) => this.dataSet(one, timeframe, wanted, path === "finer", surrogate, atMs)));
     return { feeds: sets.map(({ instrument, data }) => ({ instrument, data })), hash: sets.map(({ hash }) => hash).join("+") };
   }
 
@@ -267,7 +289,9 @@ export class MarketService {
   /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */
   async quality(symbol: string): Promise<ExaminedBars & { readonly series: BarSeries }> {
     const { series, hash, instrument } = await this.base(symbol);
-    const examined = await this.#examined.get(`${symbol}:${hash}`, () => this.#thread.examine({ series, instrument }));
+    const examined = await this.#examined.get(`${symbol}:${hash}:${hashText(JSON.stringify(instrument))}`, () =>
+      this.#thread.examine({ series, instrument }),
+    );
     return { ...examined, series };
   }
 
@@ -299,6 +323,9 @@ export class MarketService {
     });
   }
 }
+
+/** Bars have the sessions of a calendar: where it was changed they are others. */
+const calendarKey = ({ calendar }: Instrument): string => hashText(JSON.stringify(calendar)).slice(0, 8);
 
 const endOf = (wanted: Wanted): number => ("toMs" in wanted ? wanted.toMs : 0);
 

@@ -32,7 +32,7 @@ function paint(ctx: CanvasRenderingContext2D, { dates, cells, present, doubt }: 
       ctx.globalAlpha = 1;
       ctx.fillStyle = tokens.sheet;
       ctx.fillRect(row * wide, cell * high, Math.ceil(wide), Math.ceil(high));
-      ctx.globalAlpha = (0.55 * share) / 100;
+      ctx.globalAlpha = (0.4 * share) / 100;
       ctx.fillStyle = tokens.accent;
       ctx.fillRect(row * wide, cell * high, Math.ceil(wide), Math.ceil(high));
     }
@@ -55,7 +55,10 @@ function marksOf(dates: readonly string[]): { readonly at: number; readonly labe
     row > 0 && date.slice(0, 7) !== dates[row - 1]!.slice(0, 7) ? [{ date, at: row / dates.length }] : [],
   );
   const every = Math.max(1, Math.ceil(months.length / 12));
-  return months.filter((_month, k) => k % every === 0).map(({ date, at }) => ({ at, label: dateWords(date).replace(/^\d+ /, "") }));
+  // The last may have no room for its words.
+  return months
+    .filter(({ at }, k) => k % every === 0 && at < 0.94)
+    .map(({ date, at }) => ({ at, label: dateWords(date).replace(/^\d+ /, "") }));
 }
 
 export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
@@ -120,7 +123,7 @@ export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
           />
           <div className="relative h-4 text-[11px] text-soft">
             {marks.map(({ at: part, label }) => (
-              <span key={part} className="absolute border-rule border-l pl-1" style={{ left: `${100 * part}%` }}>
+              <span key={part} className="absolute whitespace-nowrap border-rule border-l pl-1" style={{ left: `${100 * part}%` }}>
                 {label}
               </span>
             ))}

@@ -10,13 +10,14 @@ import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
-import { number, periodWords, priceText, timeAt } from "../../lib/format.ts";
+import { HERE, number, periodWords, priceText, timeAt } from "../../lib/format.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { type BarColumns, BarsList, type BarsListProps } from "./bars-list.tsx";
+import { FactsDialog } from "./facts-dialog.tsx";
 import { QualityNote, QualityView } from "./quality-view.tsx";
 import { sessionWords } from "./session-words.ts";
 
@@ -43,6 +44,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const [search, setSearch] = useSearchParams();
   const shown = shownAs(search.get("as"));
   const show = (as: Shown): void => setSearch(as === "chart" ? {} : { as }, { replace: true });
+  const [isEditing, setEditing] = useState(false);
   const deleteIt = useDelete();
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
@@ -55,7 +57,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Value of 1.0", `${number(instrument.pointValue)} ${instrument.currency}`],
     ["Value of a tick", `${number(instrument.tickSize * instrument.pointValue, 2)} ${instrument.currency}`],
     ["Least size, step", `${instrument.minQuantity}, ${instrument.quantityStep}`],
-    ["Sessions", sessionWords(instrument.calendar)],
+    ["Sessions", instrument.calendar.isAssumed ? "not known" : sessionWords(instrument.calendar)],
     ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
     ["Commission", commissionWords(market.instrument)],
     ["Spread", market.hasSpreadColumn ? "a column of the data" : ticks(instrument.costs.spreadTicks)],
@@ -75,6 +77,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
       }
       aside={
         <>
+          <Button onClick={() => setEditing(true)}>Change facts</Button>
           {market.origin === "import" ? (
             <Button variant="danger" onClick={() => void remove()}>
               Remove
@@ -85,16 +88,19 @@ function OpenMarket({ market }: { readonly market: Market }) {
             <option value="list">as a list</option>
             <option value="quality">what is doubtful</option>
           </Select>
-          <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
-            {offered.map((option) => (
-              <option key={option} value={option}>
-                {timeframeLabel(option)}
-              </option>
-            ))}
-          </Select>
+          {shown === "quality" ? null : (
+            <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
+              {offered.map((option) => (
+                <option key={option} value={option}>
+                  {timeframeLabel(option)}
+                </option>
+              ))}
+            </Select>
+          )}
         </>
       }
     >
+      {isEditing ? <FactsDialog instrument={instrument} onClose={() => setEditing(false)} /> : null}
       <div className="flex h-full min-h-0 flex-col lg:flex-row">
         <dl className="grid shrink-0 grid-cols-[auto_1fr] content-start gap-x-4 gap-y-1.5 overflow-auto border-rule border-r p-4 text-[13px] lg:w-80 [&_dt]:text-soft">
           {facts.map(([name, value]) => (
@@ -107,6 +113,13 @@ function OpenMarket({ market }: { readonly market: Market }) {
             <dt className="sr-only">Character</dt>
             <dd className="col-span-2 pt-2 text-soft">{instrument.note}</dd>
           </div>
+          {market.factsChanges.map(({ atMs, changes }) => (
+            <div key={atMs} className="contents">
+              <dt className="col-span-2 pt-2 text-[12px]">
+                Changed {timeAt(atMs, HERE)}: {changes.join(", ")}
+              </dt>
+            </div>
+          ))}
         </dl>
         {shown === "quality" ? (
           <QualityView symbol={instrument.symbol} onOpen={(timeMs) => setSearch({ at: String(timeMs) })} />

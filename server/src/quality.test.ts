@@ -1,0 +1,130 @@
+/** A user's own bars, doubted and described: what is doubtful about them, the sessions they show, facts that are changed, and the runs of before. */
+import { type InstrumentFile, type Market, type QualityMeta, type RunEvidence, unpackColumns } from "@plan-tester/contract";
+import { CLOSED, DAY_MS, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
+
+const server = new TestServer();
+beforeAll(() => server.start());
+afterAll(() => server.end());
+
+const MONDAY = Date.UTC(2025, 2, 3);
+const HOLE = Date.UTC(2025, 2, 12, 10);
+const SPIKE = Date.UTC(2025, 2, 13, 14);
+
+/** Five weeks of a market with a lunch break, with a hole of half an hour and a price that is threefold for a minute. */
+function ownCsv(): string {
+  const lines = ["time,open,high,low,close,volume"];
+  for (let day = 0; day < 35; day++) {
+    if (day % 7 > 4) continue;
+    for (const [open, close] of [
+      [9, 12],
+      [13, 16],
+    ] as const)
+      for (let t = MONDAY + day * DAY_MS + open * 3_600_000; t < MONDAY + day * DAY_MS + close * 3_600_000; t += MINUTE_MS) {
+        if (t >= HOLE && t < HOLE + 30 * MINUTE_MS) continue;
+        const k = Math.round(t / MINUTE_MS);
+        const price = 400 + ((k * 7) % 13) / 4;
+        const high = (price + 0.25) * (t === SPIKE ? 3 : 1);
+        lines.push([new Date(t).toISOString().slice(0, 16), price, high, price - 0.25, price, 10 + (k % 97)].join(","));
+      }
+  }
+  return lines.join("\n");
+}
+
+const quality = async () => {
+  const response = await fetch(`${server.base}/markets/LUNCH/quality`);
+  expect(response.status).toBe(200);
+  return unpackColumns<QualityMeta>(await response.arrayBuffer());
+};
+const market = async (): Promise<Market> => (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "LUNCH")!;
+const told = (findings: readonly Finding[]): string[] =>
+  findings.map(({ kind, fromMs, bars }) => `${kind} ${new Date(fromMs).toISOString().slice(5, 16)} ${bars}`);
+
+const SOURCE = `export default plan({ title: "Noon", build({ on, enter, position }) {
+  on.barClose(() => { if (position.flat) enter.long({ stopLoss: ticks(8), target: ticks(8) }); });
+} });`;
+const settings = { ...SWING_SETTINGS, symbol: "LUNCH", timeframe: "5m", from: "2025-03-03", to: "2025-04-04" };
+let run: RunEvidence;
+
+test("of an instrument whose sessions are not known a spike is told, and that nothing can be missing", async () => {
+  expect((await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" })).status).toBe(200);
+  const { meta, bytes } = await quality();
+  expect(told(meta.findings)).toEqual(["spike 03-13T14:00 1"]);
+  expect([meta.expected, meta.dates, bytes.present!.length]).toEqual([null, [], 0]);
+  expect((await market()).factsChanges).toEqual([]);
+  run = (await server.ask("createRun", {}, { id: "noon", planId: "noon", source: SOURCE, inputs: {}, settings })).body as RunEvidence;
+  await server.ask("keepRun", { id: "noon" }, { name: "Noon", note: "", tags: [] });
+});
+
+test("its bars show its sessions, break included", async () => {
+  const { found } = (await server.ask("getFoundSessions", { symbol: "LUNCH" })).body;
+  expect(found!.calendar.weekly.filter(({ day }) => day === 1)).toEqual([
+    { day: 1, open: "09:00", close: "12:00" },
+    { day: 1, open: "13:00", close: "16:00" },
+  ]);
+  expect(found!.calendar.weekly.length).toBe(10);
+  expect(found!.calendar.zone).toBe("UTC");
+  expect(found!.inside).toBe(1);
+  expect(found!.present).toBeCloseTo(1 - 30 / (25 * 360), 6);
+});
+
+test("with its calendar the hole is told too, and stands on the map", async () => {
+  const { found } = (await server.ask("getFoundSessions", { symbol: "LUNCH" })).body;
+  const { instrument } = await market();
+  const changed = { ...instrument, tickSize: 0.5, calendar: found!.calendar } as unknown as InstrumentFile;
+  expect((await server.ask("changeFacts", { symbol: "LUNCH" }, changed)).status).toBe(204);
+  const { meta, bytes, columns } = await quality();
+  expect(told(meta.findings.filter(({ kind }) => kind !== "off grid"))).toEqual(["gap 03-12T10:00 30", "spike 03-13T14:00 1"]);
+  expect(meta.expected! - meta.bars).toBe(30);
+  const { dates, cells, cellMinutes } = meta;
+  const row = dates.indexOf("2025-03-12");
+  expect(columns.openMs![row]).toBe(HOLE - 60 * MINUTE_MS);
+  const cell = row * cells + Math.floor(60 / cellMinutes);
+  expect([bytes.present![cell], DOUBTS[bytes.doubt![cell]! - 1]]).toEqual([0, "gap"]);
+  expect(bytes.present![row * cells + Math.floor(200 / cellMinutes)]).toBe(CLOSED);
+});
+
+test("what was changed is told; a run of before is made again with the facts of then, to the last bit", async () => {
+  const { factsChanges } = await market();
+  expect(factsChanges.length).toBe(1);
+  expect(factsChanges[0]!.changes).toEqual(expect.arrayContaining(["tick size 0.25 to 0.5", "weekly sessions"]));
+  expect(factsChanges[0]!.atMs).toBeGreaterThan(run.createdMs);
+  const { body } = await server.ask("verifyRun", { id: "noon" });
+  expect(body).toMatchObject({ same: true });
+  const now = (await server.ask("createRun", {}, { id: "later", planId: "noon", source: SOURCE, inputs: {}, settings }))
+    .body as RunEvidence;
+  expect(now.fingerprint).not.toBe(run.fingerprint);
+});
+
+test("the same bars once more keep the calendar and costs that were given", async () => {
+  await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
+  const { instrument } = await market();
+  expect(instrument.calendar.weekly.length).toBe(10);
+  expect(instrument.tickSize).toBe(0.25);
+});
+
+test("facts that can't be are refused in words, and nothing has changed", async () => {
+  const before = await market();
+  const { instrument } = before;
+  const tried = (part: object) => server.ask("changeFacts", { symbol: "LUNCH" }, { ...instrument, ...part } as unknown as InstrumentFile);
+  const refused: [object, number, RegExp][] = [
+    [{ symbol: "OTHER" }, 409, /symbol of LUNCH stays as it is/],
+    [{ tickSize: 0 }, 400, /tickSize must be > 0/],
+    [{ calendar: { ...instrument.calendar, zone: "Nowhere/Never" } }, 422, /"Nowhere\/Never" is not a known time zone/],
+    [
+      { calendar: { ...instrument.calendar, weekly: [...instrument.calendar.weekly, { day: 1, open: "11:00", close: "14:00" }] } },
+      422,
+      /Two sessions overlap/,
+    ],
+    [{ calendar: { ...instrument.calendar, weekly: [] } }, 400, /weekly/],
+  ];
+  for (const [part, status, words] of refused) {
+    const { status: got, body } = await tried(part);
+    expect([got, (body as unknown as { error: { message: string } }).error.message]).toEqual([status, expect.stringMatching(words)]);
+  }
+  expect(await market()).toEqual(before);
+  expect(
+    (await server.ask("changeFacts", { symbol: "NOTHING" }, { ...instrument, symbol: "NOTHING" } as unknown as InstrumentFile)).status,
+  ).toBe(404);
+});
