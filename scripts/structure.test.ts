@@ -68,6 +68,7 @@ const CORE: Readonly<Record<string, readonly string[]>> = {
   market: [],
   studies: ["market"],
   importing: ["market"],
+  quality: ["market"],
   engine: ["market"],
   figures: ["market", "engine"],
   language: ["market", "engine", "studies"],

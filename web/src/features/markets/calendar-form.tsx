@@ -172,7 +172,7 @@ function FindSessions({ symbol, onTake }: { readonly symbol: string; readonly on
   return (
     <div className="flex min-w-64 flex-1 items-center gap-3 text-[13px]">
       <Button onClick={() => void find()} disabled={isFetching}>
-        {isFetching ? "Looking…" : "Find them in the bars"}
+        {isFetching ? "Looking…" : "Find the sessions in the bars"}
       </Button>
       {error ? <Failure error={error} /> : null}
       {data && !isFetching ? (

@@ -1,10 +1,13 @@
 /** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
 import type { ImportReport, ImportRequest } from "@plan-tester/contract";
 import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { messageOf } from "../../data/api.ts";
 import { useServerEvents } from "../../data/events.ts";
+import { marketOf } from "../../data/markets.ts";
+import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
@@ -14,6 +17,7 @@ import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
 import { answeredBy, ImportQuestions } from "./import-questions.tsx";
+import { QualityNote } from "./quality-view.tsx";
 
 const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
@@ -183,6 +187,14 @@ function Preview({
 }
 
 function Report({ report, onClose }: { readonly report: ImportReport; readonly onClose: () => void }) {
+  const navigate = useNavigate();
+  const { data: markets = [] } = useQuery(queries.markets());
+  const isAssumed = marketOf(markets, report.symbol)?.instrument.calendar.isAssumed === true;
+  const page = `/markets/${encodeURIComponent(report.symbol)}`;
+  const look = (): void => {
+    onClose();
+    navigate(`${page}?as=quality`);
+  };
   return (
     <div className="flex flex-col gap-3">
       <p>
@@ -192,6 +204,10 @@ function Report({ report, onClose }: { readonly report: ImportReport; readonly o
           ? "Every line was a valid bar."
           : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
         {report.outsideSessions > 0 ? ` ${number(report.outsideSessions)} bars lie outside the sessions of the calendar.` : ""}
+      </p>
+      <p>
+        Doubtful about them: <QualityNote symbol={report.symbol} onOpen={look} />.
+        {isAssumed ? " When it trades is not known yet: Change facts, on its page, finds the sessions in the bars." : ""}
       </p>
       {report.problems.length > 0 ? (
         <ul className="max-h-64 overflow-auto border-rule border-y text-[13px]">
@@ -205,7 +221,7 @@ function Report({ report, onClose }: { readonly report: ImportReport; readonly o
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Close</Button>
         <Link
-          to={`/markets/${encodeURIComponent(report.symbol)}`}
+          to={page}
           onClick={onClose}
           className="inline-flex h-7 items-center rounded bg-accent px-2.5 font-semibold text-[13px] text-on-accent"
         >

@@ -57,7 +57,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
     ["Value of 1.0", `${number(instrument.pointValue)} ${instrument.currency}`],
     ["Value of a tick", `${number(instrument.tickSize * instrument.pointValue, 2)} ${instrument.currency}`],
     ["Least size, step", `${instrument.minQuantity}, ${instrument.quantityStep}`],
-    ["Sessions", instrument.calendar.isAssumed ? "not known" : sessionWords(instrument.calendar)],
+    ["Sessions", sessionWords(instrument.calendar)],
     ["Holidays", `${instrument.calendar.holidays.length} dates, ${instrument.calendar.earlyCloses.length} early closes`],
     ["Commission", commissionWords(market.instrument)],
     ["Spread", market.hasSpreadColumn ? "a column of the data" : ticks(instrument.costs.spreadTicks)],

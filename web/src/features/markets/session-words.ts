@@ -4,7 +4,8 @@ import { minutesOfDay, type SessionCalendar } from "@plan-tester/core";
 export const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 
 /** "Mon–Fri 07:00–20:00 Atlantic/Faroe"; with a break "Mon–Fri 09:00–12:00, 13:00–15:00 UTC". */
-export function sessionWords({ weekly, zone }: Pick<SessionCalendar, "weekly" | "zone">): string {
+export function sessionWords({ weekly, zone, isAssumed }: Pick<SessionCalendar, "weekly" | "zone" | "isAssumed">): string {
+  if (isAssumed) return "not known";
   const hoursOf = (day: number): string =>
     weekly.flatMap((session) => (session.day === day ? `${session.open}–${session.close}` : [])).join(", ");
   const days = [...new Set(weekly.map(({ day }) => day))];
