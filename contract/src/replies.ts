@@ -62,6 +62,7 @@ import type {
 import type { Blend, BlendRunMeta } from "./blends.ts";
 import type { BundleReport } from "./bundles.ts";
 import type { VenueFaults } from "./faults.ts";
+import type { MadeRepair } from "./repairs.ts";
 import type { PlanFile } from "./schemas.ts";
 
 /** Columns that need no words. */
@@ -76,6 +77,7 @@ export interface Replies {
   readonly getHistory: HistoryThumbnail;
   readonly getBars: BarsMeta;
   readonly getQuality: QualityMeta;
+  readonly listRepairs: readonly MadeRepair[];
   readonly getFoundSessions: FoundSessions;
   readonly importBars: ImportReport;
   readonly openBundle: BundleReport;

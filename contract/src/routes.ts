@@ -14,6 +14,7 @@ import { type BlendBody, type BlendChange, type BlendRunRequest, blendBodySchema
 import { type BundleRequest, bundleRequestSchema, type SentBundleRequest } from "./bundles.ts";
 import { type OtherTrade, otherTradeSchema, type PriceJump, priceJumpSchema, type VenueFaultsChange, venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
+import { type RepairBody, repairBodySchema } from "./repairs.ts";
 import type { Replies } from "./replies.ts";
 import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from "./route.ts";
 import {
@@ -122,6 +123,23 @@ export const ROUTES = {
     body: shape<InstrumentFile>(instrumentSchema, "the instrument"),
     reply: "nothing",
     errors: ["bad-calendar", "conflict"],
+  },
+  listRepairs: {
+    method: "GET",
+    path: "/markets/:symbol/repairs",
+    summary: "Repairs of an instrument's bars, undone ones too",
+    reply: "json",
+  },
+  makeRepair: {
+    ...{ method: "POST", path: "/markets/:symbol/repairs", summary: "Repair bars, by a layer over what was imported" },
+    body: shape<RepairBody>(repairBodySchema, "the repair"),
+    reply: "nothing",
+    errors: ["bad-bars", "bad-calendar", "limit"],
+  },
+  undoRepair: {
+    ...{ method: "DELETE", path: "/markets/:symbol/repairs/:id", summary: "Undo a repair" },
+    reply: "nothing",
+    errors: ["bad-bars", "bad-calendar"],
   },
   getFoundSessions: {
     ...{ method: "GET", path: "/markets/:symbol/sessions", summary: "The sessions that an instrument's bars show" },

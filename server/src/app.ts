@@ -33,6 +33,7 @@ import { BarRepository } from "./features/markets/bar-repository.ts";
 import { FactsService } from "./features/markets/facts-service.ts";
 import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
+import { RepairService } from "./features/markets/repair-service.ts";
 import { PlanFiles } from "./features/plans/plan-files.ts";
 import { planHandlers } from "./features/plans/plan-handlers.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
@@ -196,7 +197,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         config.dataFolder,
       ),
       ...demoHandlers(demo, background),
-      ...marketHandlers(markets, new FactsService(database, bars, markets, thread)),
+      ...marketHandlers(markets, new FactsService(database, bars, markets, thread), new RepairService(database, markets)),
       ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
         ...{ runs, queue, linker, bin },

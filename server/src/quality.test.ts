@@ -1,5 +1,12 @@
 /** A user's own bars, doubted and described: what is doubtful about them, the sessions they show, facts that are changed, and the runs of before. */
-import { type InstrumentFile, type Market, type QualityMeta, type RunEvidence, unpackColumns } from "@plan-tester/contract";
+import {
+  type InstrumentFile,
+  type Market,
+  type QualityMeta,
+  type RepairBody,
+  type RunEvidence,
+  unpackColumns,
+} from "@plan-tester/contract";
 import { CLOSED, DAY_MS, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
@@ -102,6 +109,57 @@ test("the same bars once more keep the calendar and costs that were given", asyn
   const { instrument } = await market();
   expect(instrument.calendar.weekly.length).toBe(10);
   expect(instrument.tickSize).toBe(0.25);
+});
+
+test("a repair is a layer: what was found is gone, runs of before are made again on what they had, and it is undone", async () => {
+  const before = await market();
+  await server.ask("createRun", {}, { id: "raw", planId: "noon", source: SOURCE, inputs: {}, settings });
+  const repair = { kind: "interpolate" as const, fromMs: SPIKE, toMs: SPIKE + MINUTE_MS, tickSize: 0.25 };
+  expect((await server.ask("makeRepair", { symbol: "LUNCH" }, { repair, reason: "a wrong tick" })).status).toBe(204);
+  expect(told((await quality()).meta.findings)).toEqual(["gap 03-12T10:00 30"]);
+  const after = await market();
+  expect(after.dataHash).not.toBe(before.dataHash);
+  expect((await server.ask("verifyRun", { id: "raw" })).body).toMatchObject({ same: true });
+  const fixed = (await server.ask("createRun", {}, { id: "fixed", planId: "noon", source: SOURCE, inputs: {}, settings }))
+    .body as RunEvidence;
+  expect(fixed.dataHash).toBe(after.dataHash);
+  await server.ask("keepRun", { id: "fixed" }, { name: "Repaired", note: "", tags: [] });
+
+  await server.stop();
+  await server.start();
+  expect((await market()).dataHash).toBe(after.dataHash);
+  const [made] = (await server.ask("listRepairs", { symbol: "LUNCH" })).body;
+  expect(made).toMatchObject({ repair, reason: "a wrong tick", undoneMs: 0 });
+  expect((await server.ask("undoRepair", { symbol: "LUNCH", id: String(made!.id) })).status).toBe(204);
+  expect(told((await quality()).meta.findings)).toEqual(["gap 03-12T10:00 30", "spike 03-13T14:00 1"]);
+  expect((await market()).dataHash).toBe(before.dataHash);
+  // What was made on the repaired bars is made again on them.
+  expect((await server.ask("verifyRun", { id: "fixed" })).body).toMatchObject({ same: true });
+  expect((await server.ask("undoRepair", { symbol: "LUNCH", id: String(made!.id) })).status).toBe(404);
+});
+
+test("a repair that leaves no valid bars, or is none, is refused in words, and nothing has changed", async () => {
+  const before = await market();
+  const tried = async (repair: object, reason = "why") =>
+    server.ask("makeRepair", { symbol: "LUNCH" }, { repair, reason } as unknown as RepairBody);
+  const refused: [object, RegExp][] = [
+    [
+      { kind: "correct", timeMs: SPIKE, open: 400, high: 390, low: 380, close: 400, volume: 1 },
+      /^Repair 1 \(one bar set to .*\) leaves no valid bars/,
+    ],
+    [{ kind: "drop", fromMs: 0, toMs: 8e15 }, /no bar|leaves no/i],
+    [{ kind: "melt", fromMs: 0, toMs: 1 }, /kind/],
+    [{ kind: "multiply", fromMs: 0, toMs: 1, factor: 0 }, /factor/],
+  ];
+  for (const [repair, words] of refused) {
+    const { status, body } = await tried(repair);
+    expect([status >= 400 && status < 500, (body as unknown as { error: { message: string } }).error.message]).toEqual([
+      true,
+      expect.stringMatching(words),
+    ]);
+  }
+  expect((await tried({ kind: "drop", fromMs: 0, toMs: 1 }, "")).status).toBe(400);
+  expect(await market()).toEqual(before);
 });
 
 test("facts that can't be are refused in words, and nothing has changed", async () => {

@@ -63,6 +63,7 @@ export function repaired(columns: BarColumns, repairs: readonly Repair[]): BarCo
   repairs.forEach((repair, k) => {
     bars = applied(bars, repair);
     try {
+      if (bars.time.length === 0) throw new PlanTesterError("bad-bars", "No bar is left.", {});
       checkBars(bars);
     } catch (error) {
       if (!(error instanceof PlanTesterError)) throw error;

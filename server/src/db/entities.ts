@@ -17,7 +17,7 @@ import type {
   WatchEvent,
   WatchOptions,
 } from "@plan-tester/contract";
-import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, KitMemory, RunStatus, Trade } from "@plan-tester/core";
+import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, KitMemory, Repair, RunStatus, Trade } from "@plan-tester/core";
 import { EntitySchema } from "typeorm";
 import { documents, json, jsonOrNull } from "./documents/documents.ts";
 
@@ -38,6 +38,17 @@ export interface InstrumentVersionRow {
   untilMs: number;
 }
 
+/** A layer over the bars that were imported. */
+export interface RepairRow {
+  id: number;
+  symbol: string;
+  repair: Repair;
+  reason: string;
+  createdMs: number;
+  /** When it was undone; 0 while it is in force. */
+  undoneMs: number;
+}
+
 export interface BarSetRow {
   id: number;
   symbol: string;
@@ -48,6 +59,8 @@ export interface BarSetRow {
   hash: string;
   hasSpread: boolean;
   createdMs: number;
+  /** Hash of what repairs leave of the bars; "" where there are none in force. */
+  repairedHash: string;
   /** Whether all of its chunks are written. */
   isComplete: boolean;
   /** One close a session; null until it is first asked for. */
@@ -304,6 +317,22 @@ export const InstrumentVersionEntity = new EntitySchema<InstrumentVersionRow>({
   ],
 });
 
+export const RepairEntity = new EntitySchema<RepairRow>({
+  name: "repair",
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    symbol: text,
+    repair: json,
+    reason: text,
+    createdMs: int,
+    undoneMs: { ...int, default: 0 },
+  },
+  indices: [{ name: "repair_symbol", columns: ["symbol"] }],
+  foreignKeys: [
+    { name: "repair_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
+  ],
+});
+
 export const BarSetEntity = new EntitySchema<BarSetRow>({
   name: "bar_set",
   columns: {
@@ -316,6 +345,7 @@ export const BarSetEntity = new EntitySchema<BarSetRow>({
     hash: text,
     hasSpread: { type: "boolean" },
     createdMs: int,
+    repairedHash: { ...text, default: "" },
     isComplete: { type: "boolean", default: true },
     thumbnail: { ...json, nullable: true },
   },
@@ -633,6 +663,7 @@ export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
 
 export const ENTITIES = [
   InstrumentVersionEntity,
+  RepairEntity,
   InstrumentEntity,
   BarSetEntity,
   BarChunkEntity,

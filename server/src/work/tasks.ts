@@ -16,9 +16,11 @@ import {
   layOutSessions,
   makeSeries,
   PlanTesterError,
+  type Repair,
   type Resampled,
   type RuleEarnings,
   type RuleRun,
+  repaired,
   resample,
   ruleEarnings,
   type SessionCalendar,
@@ -39,6 +41,10 @@ export interface SeriesTask {
   readonly columns: BarColumns;
   readonly timeframe: string;
   readonly calendar: SessionCalendar;
+}
+
+export interface RepairTask extends SeriesTask {
+  readonly repairs: readonly Repair[];
 }
 
 export interface ContinueTask {
@@ -108,6 +114,12 @@ export const earnings = ({ withIt, rules, sessionsPerYear, seed }: EarningsTask)
 export const imports = (text: string): Promise<string[]> => importsOf(text);
 export const packed = (task: PackTask): Outcome<Uint8Array[]> => outcome(() => packBundle(task));
 export const unpacked = (file: string): Outcome<UnpackedBundle> => outcome(() => unpackBundle(file));
+/** A series of bars with repairs over them, and the hash of what they leave. */
+export const repairedSeries = ({ columns, timeframe, calendar, repairs }: RepairTask): Outcome<{ series: BarSeries; hash: string }> =>
+  outcome(() => {
+    const left = repaired(columns, repairs);
+    return { series: inSharedMemory(makeSeries(left, timeframe, calendar)), hash: hashBars(left) };
+  });
 /** What is doubtful about bars, and their map; null for what has none. */
 export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedBars> =>
   outcome(() => {

@@ -22,6 +22,7 @@ import type {
   ExamineTask,
   FindSessionsTask,
   Outcome,
+  RepairTask,
   ResampleTask,
   ReturnRows,
   SeriesTask,
@@ -50,6 +51,11 @@ export class WorkThread {
 
   series(task: SeriesTask): Promise<BarSeries> {
     return this.#made(task, "seriesOf");
+  }
+
+  /** The same with repairs over them. @throws PlanTesterError bad-bars where they leave no valid ones */
+  repair(task: RepairTask): Promise<{ readonly series: BarSeries; readonly hash: string }> {
+    return this.#made(task, "repairedSeries");
   }
 
   continue(task: ContinueTask): Promise<BarSeries> {

@@ -53,9 +53,15 @@ export const queries = {
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
   /** Asked for by a button: the sessions that the bars of an instrument show. */
   foundSessions: (symbol: string) => ({ ...ask("getFoundSessions", { symbol }), ...FIXED, enabled: false, retry: false }),
+  repairs: (symbol: string) => ask("listRepairs", { symbol }),
   /** What is doubtful about the bars of an instrument. */
   quality: (symbol: string) => ({ ...ask("getQuality", { symbol }), ...LONG }),
   bars: (symbol: string, timeframe: string, from: string, to: string) => ({ ...ask("getBars", { symbol, timeframe, from, to }), ...LONG }),
+  /** Bars of a stretch of time. */
+  barsBetween: (symbol: string, timeframe: string, fromMs: number, toMs: number) => {
+    const dateOf = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
+    return { ...ask("getBars", { symbol, timeframe, from: dateOf(fromMs), to: dateOf(toMs), fromMs, toMs }), ...LONG };
+  },
   /** Of a watch's run: those that the watch saw. */
   barsOf: ({ settings: { symbol, timeframe, from, to }, watched }: Pick<RunEvidence, "settings" | "watched">, other = "") => {
     const stretch = watched && { fromMs: watched.fromMs, toMs: watched.toMs };

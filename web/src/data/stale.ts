@@ -23,6 +23,8 @@ const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).f
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
   importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions"],
+  makeRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
+  undoRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
   changeFacts: () => ["listMarkets", "getHistory", "getBars", "getQuality"],
   makeBundle: NOTHING,
   openBundle: () => ["listMarkets", "getHistory", "listKits", "listModules", ...RUN_LISTS],

@@ -21,6 +21,7 @@ import { WatchKit1796600000000 } from "./2026-12-05-watch-kit.ts";
 import { Blends1796700000000 } from "./2026-12-06-blends.ts";
 import { LuckTests1796800000000 } from "./2026-12-07-luck-tests.ts";
 import { FactsVersions1796900000000 } from "./2026-12-08-facts-versions.ts";
+import { Repairs1797000000000 } from "./2026-12-09-repairs.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -45,4 +46,5 @@ export const MIGRATIONS = [
   Blends1796700000000,
   LuckTests1796800000000,
   FactsVersions1796900000000,
+  Repairs1797000000000,
 ];

@@ -130,7 +130,8 @@ export class BundleReader {
     const known = await database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (known) {
       const set = await sets.setOf(symbol);
-      const isSame = isDeepStrictEqual(filledIn(known.facts), filledIn(instrument)) && (!hash || set?.hash === hash);
+      const isSame =
+        isDeepStrictEqual(filledIn(known.facts), filledIn(instrument)) && (!hash || (set && (set.repairedHash || set.hash)) === hash);
       return { symbol, outcome: isSame ? "there already" : "other facts or bars are there" };
     }
     if (!bars) return { symbol, outcome: "no bars" };

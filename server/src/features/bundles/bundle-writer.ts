@@ -1,6 +1,6 @@
 /** Puts a bundle together: the plans and runs that were asked for, and all that belongs to them. */
 import type { BundledInstrument, BundledPlan, BundledRun, BundleRequest, KitBody, RunHead } from "@plan-tester/contract";
-import type { Instrument } from "@plan-tester/core";
+import type { BarColumns, BarSeries, Instrument } from "@plan-tester/core";
 import type { BundleContent } from "../../work/bundle-tasks.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
@@ -70,13 +70,15 @@ export class BundleWriter {
     for (const [k, { name, description, kit }] of kits.entries()) add(`kits/${k + 1}.json`, { name, description, kit } satisfies KitBody);
     for (const [k, instrument] of [...instruments.values()].entries()) {
       const set = await this.#parts.bars.setOf(instrument.symbol);
+      // With what repairs leave of them: that is what runs were made on.
+      const held = set && hasBars ? await this.#parts.markets.base(instrument.symbol) : null;
       const told: BundledInstrument = {
         instrument: instrument as unknown as BundledInstrument["instrument"],
         timeframe: set?.timeframe ?? "1m",
-        bars: set && hasBars ? { count: set.count, hash: set.hash } : null,
+        bars: held && { count: held.series.length, hash: held.hash },
       };
       add(`instruments/${k + 1}.json`, told);
-      if (set && hasBars) files.push({ path: `bars/${k + 1}.csv`, content: { bars: await this.#parts.bars.columns(set) } });
+      if (held) files.push({ path: `bars/${k + 1}.csv`, content: { bars: barsOf(held.series) } });
     }
     return thread.packBundle({ title, note, madeMs: Date.now(), files });
   }
@@ -103,6 +105,16 @@ export class BundleWriter {
     };
   }
 }
+
+const barsOf = ({ time, open, high, low, close, volume, spread }: BarSeries): BarColumns => ({
+  time,
+  open,
+  high,
+  low,
+  close,
+  volume,
+  spread,
+});
 
 function runOf(head: RunHead): BundledRun {
   const { id, planId, title, source, inputs, settings, kept, dataHash, resultHash } = head;

@@ -1,7 +1,7 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
 import { setImmediate as breathe } from "node:timers/promises";
 import type { HistoryThumbnail } from "@plan-tester/contract";
-import { type BarColumns, type BarSeries, type Instrument, PlanTesterError } from "@plan-tester/core";
+import { type BarColumns, type BarSeries, type Instrument, PlanTesterError, type Repair } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
@@ -48,7 +48,7 @@ export class BarRepository {
     const count = columns.time.length;
     const facts = {
       ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: await this.#thread.hash(columns) },
-      ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false, thumbnail: null },
+      ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false, thumbnail: null, repairedHash: "" },
     };
     const set = await this.#database.write((manager) => manager.save(BarSetEntity, facts));
     for (let start = 0, seq = 0; start < count; start += CHUNK_BARS, seq++) {
@@ -119,7 +119,15 @@ export class BarRepository {
     return { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, spread };
   }
 
-  async load(set: BarSetRow, { calendar }: Instrument): Promise<BarSeries> {
-    return this.#thread.series({ columns: await this.columns(set), timeframe: set.timeframe, calendar });
+  /** @param repairs that are laid over the bars. @returns their hash too */
+  async load(
+    set: BarSetRow,
+    { calendar }: Instrument,
+    repairs: readonly Repair[],
+  ): Promise<{ readonly series: BarSeries; readonly hash: string }> {
+    const { timeframe, hash } = set;
+    const columns = await this.columns(set);
+    if (repairs.length > 0) return this.#thread.repair({ columns, timeframe, calendar, repairs });
+    return { series: await this.#thread.series({ columns, timeframe, calendar }), hash };
   }
 }

@@ -3,6 +3,7 @@ import type { BarSeries } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { FactsService } from "./facts-service.ts";
 import type { MarketService } from "./market-service.ts";
+import type { RepairService } from "./repair-service.ts";
 
 /** Bars as columns, with the session of each bar as an index into the sessions' dates. */
 function packBars(symbol: string, series: BarSeries): Uint8Array {
@@ -35,7 +36,10 @@ function packQuality({ findings, bars, expected, doubtful, map, series }: Awaite
 export function marketHandlers(
   markets: MarketService,
   facts: FactsService,
-): HandlersOf<"listMarkets" | "getHistory" | "getBars" | "getQuality" | "changeFacts" | "getFoundSessions"> {
+  repairs: RepairService,
+): HandlersOf<
+  "listMarkets" | "getHistory" | "getBars" | "getQuality" | "changeFacts" | "getFoundSessions" | "listRepairs" | "makeRepair" | "undoRepair"
+> {
   return {
     listMarkets: () => markets.list(),
     getHistory: ({ params }) => markets.thumbnail(params.symbol),
@@ -43,6 +47,9 @@ export function marketHandlers(
       const wanted = fromMs === undefined || toMs === undefined ? { from, to } : { fromMs, toMs };
       return new Pieces([packBars(symbol, await markets.period(symbol, timeframe, wanted))]);
     },
+    listRepairs: ({ params }) => repairs.list(params.symbol),
+    makeRepair: ({ params, body }) => repairs.make(params.symbol, body),
+    undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
     getFoundSessions: async ({ params }) => ({ found: await facts.findSessions(params.symbol) }),
     getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),

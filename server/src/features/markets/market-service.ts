@@ -9,6 +9,7 @@ import {
   lowerBound,
   MINUTE_MS,
   PlanTesterError,
+  type Repair,
   type Resampled,
   sliceByTime,
   sliceColumns,
@@ -19,11 +20,12 @@ import { type DataSet, type FeedData, hashText } from "@plan-tester/runner";
 import { In } from "typeorm";
 import type { Background } from "../../background.ts";
 import type { Database } from "../../db/database.ts";
-import { InstrumentEntity, type InstrumentRow, InstrumentVersionEntity } from "../../db/entities.ts";
+import { type BarSetRow, InstrumentEntity, type InstrumentRow, InstrumentVersionEntity, RepairEntity } from "../../db/entities.ts";
 import type { ExaminedBars } from "../../work/tasks.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "./bar-repository.ts";
 import { changesOf, factsAt } from "./facts.ts";
+import { repairsAt } from "./repairs.ts";
 
 /** Base series kept in memory. Three hold what a working session touches. */
 const KEPT_SERIES = 4;
@@ -87,7 +89,7 @@ class Kept<T> {
 export class MarketService {
   readonly #database: Database;
   readonly #bars: BarRepository;
-  readonly #base = new Kept<BarSeries>(KEPT_SERIES);
+  readonly #base = new Kept<{ readonly series: BarSeries; readonly hash: string }>(KEPT_SERIES);
   readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
   readonly #examined = new Kept<ExaminedBars>(KEPT_EXAMINED);
@@ -135,7 +137,7 @@ export class MarketService {
         firstDate: thumbnail.dates[0]!,
         lastDate: thumbnail.dates.at(-1)!,
         sessions: thumbnail.dates.length,
-        dataHash: set.hash,
+        dataHash: set.repairedHash || set.hash,
         hasSpreadColumn: set.hasSpread,
       });
     }
@@ -166,8 +168,21 @@ export class MarketService {
     const instrument = await this.instrument(symbol, atMs);
     const set = await this.#bars.setOf(symbol);
     if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
-    const series = await this.#base.get(`${symbol}:${set.hash}:${calendarKey(instrument)}`, () => this.#bars.load(set, instrument));
-    return { series, hash: set.hash, instrument };
+    const rows = await this.#database.read.findBy(RepairEntity, { symbol });
+    return { ...(await this.#loaded(set, instrument, repairsAt(rows, atMs ?? Number.POSITIVE_INFINITY))), instrument };
+  }
+
+  #loaded(set: BarSetRow, instrument: Instrument, repairs: readonly Repair[]): Promise<{ series: BarSeries; hash: string }> {
+    const layers = repairs.length > 0 ? hashText(JSON.stringify(repairs)) : "";
+    const key = `${set.symbol}:${set.hash}:${calendarKey(instrument)}:${layers}`;
+    return this.#base.get(key, () => this.#bars.load(set, instrument, repairs));
+  }
+
+  /** The hash that an instrument's bars have with repairs. @throws PlanTesterError bad-bars where they leave no valid ones */
+  async hashWith(symbol: string, repairs: readonly Repair[]): Promise<string> {
+    const set = await this.#bars.setOf(symbol);
+    if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
+    return (await this.#loaded(set, await this.instrument(symbol), repairs)).hash;
   }
 
   /** The same, and behind it the venue's minutes that are over by a time. */
@@ -181,10 +196,11 @@ export class MarketService {
     if (columns.time.length === 0) return base;
     const whole = `${hash}~${await this.#thread.hash(columns)}`;
     const { calendar } = instrument;
-    const joined = await this.#base.get(`${symbol}:${whole}:${calendarKey(instrument)}`, () =>
-      this.#thread.continue({ series, columns, calendar }),
-    );
-    return { series: joined, hash: whole, instrument };
+    const joined = await this.#base.get(`${symbol}:${whole}:${calendarKey(instrument)}`, async () => ({
+      series: await this.#thread.continue({ series, columns, calendar }),
+      hash: whole,
+    }));
+    return { ...joined, instrument };
   }
 
   async #inTimeframe(symbol: string, timeframe: string, toMs = 0, atMs?: number): Promise<Base & { readonly resampled: Resampled }> {

@@ -122,7 +122,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
           ))}
         </dl>
         {shown === "quality" ? (
-          <QualityView symbol={instrument.symbol} onOpen={(timeMs) => setSearch({ at: String(timeMs) })} />
+          <QualityView market={market} onOpen={(timeMs) => setSearch({ at: String(timeMs) })} />
         ) : (
           <MarketBars
             market={market}

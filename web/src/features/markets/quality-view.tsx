@@ -1,11 +1,13 @@
 /** What is doubtful about the bars of an instrument: its history as a map, and a list of what was found. */
+import type { Market } from "@plan-tester/contract";
 import type { Doubt, Finding } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { fileName } from "../../lib/files.ts";
 import { number, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
@@ -13,23 +15,29 @@ import { asText, type GridColumn, type GridSort, useGrid } from "../../ui/grid/u
 import { Failure, Loading } from "../../ui/states.tsx";
 import { CoverageMap } from "./coverage-map.tsx";
 import { type Coverage, coverageOf, kindsOf, qualityWords } from "./quality.ts";
+import { RepairDialog } from "./repair-dialog.tsx";
+import { RepairsList } from "./repairs-list.tsx";
 
 interface QualityViewProps {
-  readonly symbol: string;
+  readonly market: Market;
   /** Shows a time on the chart. */
   readonly onOpen: (timeMs: number) => void;
 }
 
-export function QualityView({ symbol, onOpen }: QualityViewProps) {
+export function QualityView({ market, onOpen }: QualityViewProps) {
+  const { symbol } = market.instrument;
   const quality = useQuery(queries.quality(symbol));
   if (quality.error) return <Failure error={quality.error} />;
   if (!quality.data) return <Loading what="what is doubtful about the bars" />;
-  return <Found symbol={symbol} coverage={coverageOf(quality.data)} onOpen={onOpen} />;
+  return <Found market={market} coverage={coverageOf(quality.data)} onOpen={onOpen} />;
 }
 
 const FIRST: GridSort = { key: "from", down: false };
 
-function Found({ symbol, coverage, onOpen }: QualityViewProps & { readonly coverage: Coverage }) {
+function Found({ market, coverage, onOpen }: QualityViewProps & { readonly coverage: Coverage }) {
+  const { instrument, timeframe, firstMs } = market;
+  const { symbol } = instrument;
+  const [isRepairing, setRepairing] = useState(false);
   const { findings, zone, dates } = coverage;
   const [sort, onSort] = useKept(`findings sort ${symbol}`, FIRST);
   const [selected, onSelect] = useKept<number | null>(`finding ${symbol}`, null);
@@ -53,6 +61,7 @@ function Found({ symbol, coverage, onOpen }: QualityViewProps & { readonly cover
   }, [findings, zone]);
   const grid = useGrid({ rows, columns, idOf: (row: number) => row, name: "findings", sort, onSort });
   const kinds = kindsOf(coverage);
+  const chosen = selected === null || !rows.includes(selected) ? undefined : findings[selected];
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="shrink-0 px-4 pt-3 pb-2">
@@ -71,21 +80,26 @@ function Found({ symbol, coverage, onOpen }: QualityViewProps & { readonly cover
             {kind} {number(count)}
           </button>
         ))}
-        <span className="text-[13px] text-soft">
-          Nothing is changed by finding it. Times of {zone}. Enter shows a stretch on the chart.
-        </span>
+        <span className="text-[13px] text-soft">Times of {zone}. A double click or Enter shows a stretch on the chart.</span>
         <span className="flex-1" />
+        <Button variant="primary" disabled={chosen === undefined} onClick={() => setRepairing(true)}>
+          Repair
+        </Button>
         <GridTools grid={grid} file={fileName(symbol, " doubtful.csv")} />
       </div>
       {rows.length > 0 ? (
         <Grid
           label={`Doubtful bars of ${symbol}`}
           grid={grid}
-          choice={{ selected, onSelect, onOpen: (row) => onOpen(findings[row]!.fromMs) }}
+          choice={{ selected, onSelect, onOpen: (row) => onOpen(findings[row]!.fromMs), clickChooses: true }}
         />
       ) : (
-        <p className="p-4 text-soft">No gap, spike, stuck or misplaced price was found.</p>
+        <p className="flex-1 p-4 text-soft">No gap, spike, stuck or misplaced price was found.</p>
       )}
+      <RepairsList symbol={symbol} zone={zone} />
+      {isRepairing && chosen ? (
+        <RepairDialog {...{ instrument, timeframe, zone, firstMs }} finding={chosen} onClose={() => setRepairing(false)} />
+      ) : null}
     </div>
   );
 }
