@@ -38,7 +38,8 @@ export class WorkThread {
     this.#pool = new Piscina({
       filename: bundleOf("work-tasks.js", import.meta.url) ?? fileURLToPath(new URL("tasks-source.mjs", import.meta.url)),
       minThreads: 0,
-      maxThreads: 1,
+      // What takes seconds leaves room for what a page waits for.
+      maxThreads: 2,
       idleTimeout: IDLE_MS,
     });
   }

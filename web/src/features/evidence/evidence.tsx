@@ -37,8 +37,8 @@ import { PricePanel } from "./price-panel.tsx";
 import { RunFailure } from "./run-failure.tsx";
 import { StretchRow } from "./stretch-row.tsx";
 import { Summary } from "./summary.tsx";
-import { surroundings } from "./surroundings.ts";
 import { TradesTab } from "./trades-tab.tsx";
+import { useSurroundings } from "./use-surroundings.ts";
 import { Warnings } from "./warnings.tsx";
 import { WhatIfTab } from "./what-if-tab.tsx";
 
@@ -149,8 +149,7 @@ export function Evidence({
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => setFilter(null), [run.id]);
 
-  const trials = useQuery(queries.trials(run.planId, run.id)).data;
-  const around = useMemo(() => surroundings(run, market, trials, Date.now()), [run, market, trials]);
+  const around = useSurroundings(run, market, zone);
 
   const looked = within ? stretch : null;
   // Of a stretch nothing is known before the trades are there.

@@ -40,9 +40,11 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
   const [isRepairing, setRepairing] = useState(false);
   const { findings, zone, dates } = coverage;
   const [sort, onSort] = useKept(`findings sort ${symbol}`, FIRST);
-  const [selected, onSelect] = useKept<number | null>(`finding ${symbol}`, null);
+  const [selected, onSelect] = useKept<string | null>(`finding ${symbol}`, null);
   const [only, setOnly] = useKept<Doubt | null>(`finding kind ${symbol}`, null);
   const rows = useMemo(() => findings.flatMap(({ kind }, k) => (only === null || kind === only ? [k] : [])), [findings, only]);
+  /** It stays what it is where others are repaired. */
+  const idOf = (row: number): string => `${findings[row]!.kind} ${findings[row]!.fromMs}`;
   const columns = useMemo<GridColumn<number>[]>(() => {
     const of = (row: number): Finding => findings[row]!;
     return [
@@ -59,9 +61,10 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
       { key: "text", label: "Why", width: 420, grows: true, left: true, value: (row) => of(row).text, show: (row) => of(row).text },
     ];
   }, [findings, zone]);
-  const grid = useGrid({ rows, columns, idOf: (row: number) => row, name: "findings", sort, onSort });
+  const grid = useGrid({ rows, columns, idOf, name: "findings", sort, onSort });
   const kinds = kindsOf(coverage);
-  const chosen = selected === null || !rows.includes(selected) ? undefined : findings[selected];
+  const find = (id: string | null): Finding | undefined => findings[rows.find((row) => idOf(row) === id) ?? -1];
+  const chosen = find(selected);
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="shrink-0 px-4 pt-3 pb-2">
@@ -91,7 +94,7 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
         <Grid
           label={`Doubtful bars of ${symbol}`}
           grid={grid}
-          choice={{ selected, onSelect, onOpen: (row) => onOpen(findings[row]!.fromMs), clickChooses: true }}
+          choice={{ selected, onSelect, onOpen: (id) => onOpen(find(id)!.fromMs), clickChooses: true }}
         />
       ) : (
         <p className="flex-1 p-4 text-soft">No gap, spike, stuck or misplaced price was found.</p>
