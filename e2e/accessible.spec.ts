@@ -33,6 +33,7 @@ const VIEWS: readonly (readonly [string, string])[] = [
   ["/compare?runs=puffin-dip-first,brine-cross-first", "Net profit"],
   ["/markets", "Markets"],
   ["/markets/KELP", "KELP"],
+  ["/markets/BRIN?as=quality", "expected bars"],
   ["/sweeps", "Sweeps"],
   ["/blends", "Blends"],
   ["/blends/four-of-the-isles", "Settings to trade"],

@@ -50,7 +50,7 @@ await picture("line-evidence", "/plans/worded-rules", async (page) => {
   await page.keyboard.press("Control+End");
   await page.waitForTimeout(1500);
 });
-await picture("market", "/markets/BRIN");
+await picture("market", "/markets/BRIN?as=quality");
 await picture("plans", "/plans");
 await picture("markets", "/markets");
 await picture("rule-sheet", "/plans/puffin-dip-sheet", async (page) =>
