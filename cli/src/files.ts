@@ -114,6 +114,7 @@ const COLUMN_WORDS = {
   low: "low",
   close: "close",
   volume: "volume",
+  spread: "spread",
 } as const;
 
 function layoutOf({ dateOrder, decimal, columns }: BarsFileOptions): Partial<CsvLayout> {

@@ -3,6 +3,7 @@ import { writeFileSync } from "node:fs";
 import { packColumns, type RunDocument } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
+  barsAsText,
   evaluateStudy,
   type Instrument,
   NO_COSTS,
@@ -37,7 +38,7 @@ function dataCommand(name: string, description: string): Command {
     .option("--zone <zone>", "zone of times that name none", "UTC")
     .option("--date-order <order>", "dmy, mdy or ymd, where a file's dates can be read in two ways")
     .option("--decimal <sign>", "point or comma, where a file's numbers can be read in two ways")
-    .option("--columns <roles>", "what each column is: time,clock,zone,open,high,low,close,volume, - for one that is not used")
+    .option("--columns <roles>", "what each column is: time,clock,zone,open,high,low,close,volume,spread, - for one that is not used")
     .option("--from <date>", "first day (exchange date) or time")
     .option("--to <date>", "last day, included, or a time, excluded");
 }
@@ -185,9 +186,7 @@ function importBars(options: DataOptions & { out?: string }): void {
 /** Bars as CSV, resampled when asked for. */
 function exportBars(options: DataOptions & { out?: string }): void {
   const { series } = loadData(options, false).feeds[0]!.data;
-  const { time, open, high, low, close, volume } = series;
-  const rows = Array.from(time, (t, i) => `${new Date(t).toISOString()},${open[i]},${high[i]},${low[i]},${close[i]},${volume[i]}`);
-  print(`time,open,high,low,close,volume\n${rows.join("\n")}\n`, options.out);
+  print([...barsAsText(series, "csv")].join(""), options.out);
 }
 
 export function makeProgram(): Command {

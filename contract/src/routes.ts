@@ -20,8 +20,10 @@ import { type BodyOf, type ParamsOf, type Route, type SentQueryOf, shape } from 
 import {
   type AnswerPrompt,
   answerPromptSchema,
+  type BarFileQuery,
   type BarsQuery,
   type BatchRequest,
+  barFileQuerySchema,
   barsQuerySchema,
   batchRequestSchema,
   type ChangeWatch,
@@ -150,6 +152,16 @@ export const ROUTES = {
     ...{ method: "GET", path: "/markets/:symbol/quality", summary: "What is doubtful about an instrument's bars, with its coverage map" },
     reply: "columns",
     errors: ["bad-calendar", "bad-bars"],
+  },
+  getBarFile: {
+    ...{
+      method: "GET",
+      path: "/markets/:symbol/file",
+      summary: "Bars of a period, in any timeframe, as CSV or as JSON lines",
+      reply: "file",
+    },
+    query: shape<BarFileQuery, Partial<BarFileQuery>>(barFileQuerySchema, "the query"),
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars"],
   },
   importBars: {
     ...{ method: "POST", path: "/imports/:id", summary: "Take in a CSV file of bars", reply: "json" },

@@ -2,6 +2,7 @@
  * Every shape that crosses a border, once: as a JSON schema that Ajv checks and as the TypeScript type derived from it.
  */
 import {
+  BAR_FILES,
   type CsvLayout,
   DATE_FORMATS,
   type ExitKit,
@@ -363,6 +364,13 @@ export const barsQuerySchema = {
   dependencies: { fromMs: ["toMs"], toMs: ["fromMs"] },
 } as const;
 
+export const barFileQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["timeframe", "from", "to"],
+  properties: { timeframe, from: date, to: date, form: { enum: BAR_FILES, default: "csv" } },
+} as const;
+
 export const placebosQuerySchema = {
   type: "object",
   additionalProperties: false,
@@ -709,6 +717,8 @@ export const csvFormatSchema = {
     low: { type: "integer", minimum: 0, maximum: 50 },
     close: { type: "integer", minimum: 0, maximum: 50 },
     volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    /** Ask minus bid, in price units. */
+    spread: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
     dateFormat: { enum: DATE_FORMATS },
     /** Sign between whole units and decimals; the other one, spaces and apostrophes may part thousands. */
     decimal: { enum: [".", ","], default: "." },
@@ -824,6 +834,7 @@ export type WatchRequest = Omit<WithSettings<FromSchema<typeof watchRequestSchem
 export type SweepSetup = Omit<SweepRequest, "source">;
 export type WalkForwardSetup = Omit<WalkForwardRequest, "source">;
 export type BarsQuery = FromSchema<typeof barsQuerySchema>;
+export type BarFileQuery = Required<FromSchema<typeof barFileQuerySchema>>;
 export type PlacebosQuery = FromSchema<typeof placebosQuerySchema>;
 export type StepsQuery = FromSchema<typeof stepsQuerySchema>;
 export type Leaving = (typeof LEAVINGS)[number];

@@ -162,6 +162,22 @@ test("a repair that leaves no valid bars, or is none, is refused in words, and n
   expect(await market()).toEqual(before);
 });
 
+test("bars saved as a file and imported again are the same, to the last bit", async () => {
+  const { dataHash, firstDate, lastDate } = await market();
+  const query = new URLSearchParams({ timeframe: "1m", from: firstDate, to: lastDate });
+  const text = await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text();
+  expect((await server.importSwing("AGAIN", text, { ...SWING_FORMAT, dateFormat: "iso" })).body.rejected).toBe(0);
+  const again = (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "AGAIN")!;
+  expect(again.dataHash).toBe(dataHash);
+  query.set("timeframe", "1h");
+  query.set("form", "jsonl");
+  const lines = (await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text()).trimEnd().split("\n");
+  expect(lines.length).toBe(25 * 6);
+  expect(JSON.parse(lines[0]!)).toMatchObject({ time: "2025-03-03T09:00:00.000Z" });
+  query.set("form", "melted");
+  expect((await fetch(`${server.base}/markets/LUNCH/file?${query}`)).status).toBe(400);
+});
+
 test("facts that can't be are refused in words, and nothing has changed", async () => {
   const before = await market();
   const { instrument } = before;

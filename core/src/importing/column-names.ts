@@ -1,5 +1,5 @@
 /** What the heads of columns mean. */
-export type NamedRole = "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume";
+export type NamedRole = "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume" | "spread";
 
 /** Heads as files spell them, without case, accents, brackets and signs. */
 const NAMES: Readonly<Record<NamedRole, readonly string[]>> = {
@@ -18,6 +18,7 @@ const NAMES: Readonly<Record<NamedRole, readonly string[]>> = {
     ...["volume", "vol", "v", "tick volume", "tickvol", "tickvolume", "ticks", "quantity", "qty", "real volume", "base volume", "volumen"],
     ...["volume traded", "traded volume", "total volume", "umsatz", "contracts"],
   ],
+  spread: ["spread", "bid ask spread", "ask bid spread"],
 };
 
 /** Prices of quotes and trades: a file of them has no bars. */

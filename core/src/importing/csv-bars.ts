@@ -24,6 +24,8 @@ export interface CsvLayout {
   readonly low: number;
   readonly close: number;
   readonly volume: number | null;
+  /** Ask minus bid, in price units. */
+  readonly spread?: number | null;
   readonly dateFormat: DateFormat;
   readonly decimal: DecimalSign;
   /** Of times that name none. */
@@ -42,6 +44,8 @@ export interface ParsedBars {
   readonly spacing: LineProblem | null;
 }
 
+/** Time, four prices, volume, the line's number, spread. */
+const COLUMNS = 8;
 const MOST_PROBLEMS = 1000;
 const MOST_FIELDS = 64;
 const NEWLINE = 10;
@@ -67,7 +71,7 @@ export class CsvBarReader {
   #rejected = 0;
   #count = 0;
   #capacity = 1 << 16;
-  #columns = Array.from({ length: 7 }, () => new Float64Array(1 << 16));
+  #columns = Array.from({ length: COLUMNS }, () => new Float64Array(1 << 16));
 
   constructor(layout: CsvLayout, timeframe: string) {
     this.#layout = layout;
@@ -78,8 +82,8 @@ export class CsvBarReader {
     this.#delimiter = layout.delimiter.charCodeAt(0);
     this.#reader = new TimeReader(layout.dateFormat, layout.zone);
     this.#timeframe = timeframe;
-    const { time, clock, zoneColumn, open, high, low, close, volume } = layout;
-    this.#needed = Math.max(time, clock ?? 0, zoneColumn ?? 0, open, high, low, close, volume ?? 0);
+    const { time, clock, zoneColumn, open, high, low, close, volume, spread } = layout;
+    this.#needed = Math.max(time, clock ?? 0, zoneColumn ?? 0, open, high, low, close, volume ?? 0, spread ?? 0);
     const length = nominalMs(timeframe);
     this.#shift = layout.stamp === "close" ? (length >= DAY_MS ? 0 : length) : 0;
   }
@@ -122,9 +126,10 @@ export class CsvBarReader {
     const columns = this.#columns.map((column) => column.subarray(0, this.#count));
     if (runsBackwards(columns[0]!)) for (const column of columns) column.reverse();
     const kept = this.#dropDisorder(columns);
-    const [time, open, high, low, close, volume, lines] = columns.map((column) => column.slice(0, kept));
+    const [time, open, high, low, close, volume, lines, spread] = columns.map((column) => column.slice(0, kept));
+    const hasSpread = typeof this.#layout.spread === "number";
     return {
-      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume! },
+      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, ...(hasSpread && { spread: spread! }) },
       rows: this.#rows,
       rejected: this.#rejected,
       problems: [...this.#problems].sort((a, b) => a.line - b.line),
@@ -143,7 +148,7 @@ export class CsvBarReader {
     while (end > start && (bytes[end - 1] === RETURN || bytes[end - 1] === 32)) end--;
     if (this.#line <= this.#layout.headerLines || end === start) return;
     this.#rows++;
-    const { time, clock, zoneColumn, open, high, low, close, volume, decimal } = this.#layout;
+    const { time, clock, zoneColumn, open, high, low, close, volume, spread = null, decimal } = this.#layout;
     const fields = this.#split(bytes, start, end);
     if (fields <= this.#needed) return this.#reject(this.#line, `it has ${fields} fields; ${this.#needed + 1} are needed`);
     const [s, e] = [this.#starts, this.#ends];
@@ -154,7 +159,8 @@ export class CsvBarReader {
     const l = readNumberAt(bytes, s[low]!, e[low]!, decimal);
     const c = readNumberAt(bytes, s[close]!, e[close]!, decimal);
     const v = volume === null ? 0 : readVolumeAt(bytes, s[volume]!, e[volume]!, decimal);
-    if (Number.isNaN(o + h + l + c + v)) return this.#reject(this.#line, this.#notANumber(bytes));
+    const width = spread === null ? 0 : readNumberAt(bytes, s[spread]!, e[spread]!, decimal);
+    if (Number.isNaN(o + h + l + c + v + width)) return this.#reject(this.#line, this.#notANumber(bytes));
     const problem = barProblem(o, h, l, c, v);
     if (problem) return this.#reject(this.#line, problem);
     if (this.#count === this.#capacity) this.#grow();
@@ -167,17 +173,18 @@ export class CsvBarReader {
     columns[4]![i] = c;
     columns[5]![i] = v;
     columns[6]![i] = this.#line;
+    columns[7]![i] = width;
   }
 
   #span(column: number | null): FieldSpan {
     return column === null ? NO_FIELD : { start: this.#starts[column]!, end: this.#ends[column]! };
   }
 
-  /** Names the first price of the line, or the volume, that is not a number. */
+  /** Names the first price of the line, the volume or the spread, that is not a number. */
   #notANumber(bytes: Uint8Array): string {
     const { decimal, volume } = this.#layout;
-    for (const role of ["open", "high", "low", "close", "volume"] as const) {
-      const column = this.#layout[role];
+    for (const role of ["open", "high", "low", "close", "volume", "spread"] as const) {
+      const column = this.#layout[role] ?? null;
       if (column === null) continue;
       const [start, end] = [this.#starts[column]!, this.#ends[column]!];
       if (!Number.isNaN((column === volume ? readVolumeAt : readNumberAt)(bytes, start, end, decimal))) continue;

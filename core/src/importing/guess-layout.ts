@@ -108,7 +108,7 @@ const exampleOf = (lines: readonly string[]): string => {
   return line ? ` The file begins with "${line.slice(0, 60)}".` : " The file is empty.";
 };
 
-type Roles = Pick<CsvLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume">;
+type Roles = Pick<CsvLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume" | "spread">;
 
 function guessRoles({ names, sample, headerLines }: SplitText, questions: LayoutQuestion[]): Roles {
   const row = sample[0]!;
@@ -145,7 +145,21 @@ function guessRoles({ names, sample, headerLines }: SplitText, questions: Layout
     isKnown || columnsNamed(names, "volume").length > 0
       ? (columnsNamed(names, "volume")[0] ?? null)
       : unnamedVolume(names, sample, used, questions);
-  return { time, clock, zoneColumn, open: open!, high: high!, low: low!, close: close!, volume };
+  const prices = { open: open!, high: high!, low: low!, close: close! };
+  return { time, clock, zoneColumn, ...prices, volume, spread: spreadOf(names, sample, prices.close) };
+}
+
+/** A spread in points or ticks is not taken for one in price: it lies far above the price's own part. */
+const MOST_SPREAD = 0.05;
+
+function spreadOf(names: readonly string[], sample: SplitText["sample"], close: number): number | null {
+  const [column] = columnsNamed(names, "spread");
+  if (column === undefined) return null;
+  const isPrice = sample.every((row) => {
+    const [spread, price] = [readNumber(row[column] ?? "", "."), readNumber(row[close] ?? "", ".")];
+    return spread >= 0 && spread <= MOST_SPREAD * price;
+  });
+  return isPrice ? column : null;
 }
 
 /** A time of day, whatever stands behind it. Only a head can tell 715 and 7.15 from numbers. */

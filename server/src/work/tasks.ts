@@ -2,7 +2,9 @@
 import type { ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
+  type BarFile,
   type BarSeries,
+  barsAsText,
   type CoverageMap,
   coverageMap,
   type ErrorCode,
@@ -74,6 +76,11 @@ export interface ExamineTask {
 
 export type ExaminedBars = Examined & { readonly map: CoverageMap | null };
 
+export interface BarFileTask {
+  readonly columns: BarColumns;
+  readonly form: BarFile;
+}
+
 export interface FindSessionsTask {
   readonly series: BarSeries;
   /** To choose from, the likeliest first. */
@@ -126,6 +133,8 @@ export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedB
     const found = examineBars(series, series.timeframe, instrument);
     return { ...found, map: coverageMap(series, series.timeframe, instrument, found.findings) };
   });
+export const barFile = ({ columns, form }: BarFileTask): Uint8Array[] =>
+  Array.from(barsAsText(columns, form), (text) => new TextEncoder().encode(text));
 export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

@@ -16,6 +16,7 @@ import { Piscina } from "piscina";
 import type { PackTask, UnpackedBundle } from "./bundle-tasks.ts";
 import type { StorageFacts } from "./storage-facts.ts";
 import type {
+  BarFileTask,
   ContinueTask,
   EarningsTask,
   ExaminedBars,
@@ -80,6 +81,11 @@ export class WorkThread {
   /** The sessions that bars show; null where there is too little to tell from. */
   findSessions(task: FindSessionsTask): Promise<FoundCalendar | null> {
     return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
+  }
+
+  /** Bars as a file, in pieces. */
+  barFile(task: BarFileTask): Promise<Uint8Array[]> {
+    return this.#pool.run(task, { name: "barFile" }) as Promise<Uint8Array[]>;
   }
 
   hash(columns: BarColumns): Promise<string> {

@@ -38,7 +38,16 @@ export function marketHandlers(
   facts: FactsService,
   repairs: RepairService,
 ): HandlersOf<
-  "listMarkets" | "getHistory" | "getBars" | "getQuality" | "changeFacts" | "getFoundSessions" | "listRepairs" | "makeRepair" | "undoRepair"
+  | "listMarkets"
+  | "getHistory"
+  | "getBars"
+  | "getBarFile"
+  | "getQuality"
+  | "changeFacts"
+  | "getFoundSessions"
+  | "listRepairs"
+  | "makeRepair"
+  | "undoRepair"
 > {
   return {
     listMarkets: () => markets.list(),
@@ -52,6 +61,8 @@ export function marketHandlers(
     undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
     getFoundSessions: async ({ params }) => ({ found: await facts.findSessions(params.symbol) }),
+    getBarFile: async ({ params: { symbol }, query: { timeframe, from, to, form } }) =>
+      new Pieces(await markets.file(symbol, timeframe, { from, to }, form)),
     getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),
   };
 }

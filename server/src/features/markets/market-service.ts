@@ -3,6 +3,7 @@
 import type { HistoryThumbnail, Market, RunSettings, Stretch } from "@plan-tester/contract";
 import {
   type BarColumns,
+  type BarFile,
   type BarSeries,
   DAY_MS,
   type Instrument,
@@ -300,6 +301,12 @@ export class MarketService {
   async instruments(symbols: readonly string[]): Promise<Instrument[]> {
     const rows = await this.#database.read.findBy(InstrumentEntity, { symbol: In([...symbols]), deletedMs: 0 });
     return rows.map(({ facts }) => facts);
+  }
+
+  /** Bars of the sessions from one date to another as a file, in pieces. */
+  async file(symbol: string, timeframe: string, wanted: Wanted, form: BarFile): Promise<Uint8Array[]> {
+    const { time, open, high, low, close, volume, spread } = await this.period(symbol, timeframe, wanted);
+    return this.#thread.barFile({ columns: { time, open, high, low, close, volume, spread }, form });
   }
 
   /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */

@@ -1,10 +1,10 @@
 /** What each column of an imported file is: every role has one column at most, and a price has one always. */
 import type { CsvLayout } from "@plan-tester/core";
 
-export const ROLES = ["time", "clock", "zoneColumn", "open", "high", "low", "close", "volume"] as const;
+export const ROLES = ["time", "clock", "zoneColumn", "open", "high", "low", "close", "volume", "spread"] as const;
 export type ColumnRole = (typeof ROLES)[number];
 
-const OPTIONAL: readonly ColumnRole[] = ["clock", "zoneColumn", "volume"];
+const OPTIONAL: readonly ColumnRole[] = ["clock", "zoneColumn", "volume", "spread"];
 
 export const ROLE_WORDS: Readonly<Record<ColumnRole, string>> = {
   time: "time or date",
@@ -15,6 +15,7 @@ export const ROLE_WORDS: Readonly<Record<ColumnRole, string>> = {
   low: "low",
   close: "close",
   volume: "volume",
+  spread: "spread, in price",
 };
 
 export const roleOf = (format: CsvLayout, column: number): ColumnRole | undefined => ROLES.find((role) => format[role] === column);
@@ -26,7 +27,7 @@ export const roleOf = (format: CsvLayout, column: number): ColumnRole | undefine
 export function withRole(format: CsvLayout, column: number, role: ColumnRole | null): CsvLayout {
   const held = roleOf(format, column);
   if (held === role || (held === undefined && role === null)) return format;
-  const from = role === null ? null : format[role];
+  const from = role === null ? null : (format[role] ?? null);
   if (held !== undefined && from === null && !OPTIONAL.includes(held)) return format;
   return { ...format, ...(held === undefined ? {} : { [held]: from }), ...(role === null ? {} : { [role]: column }) };
 }

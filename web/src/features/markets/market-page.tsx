@@ -19,6 +19,7 @@ import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { type BarColumns, BarsList, type BarsListProps } from "./bars-list.tsx";
 import { FactsDialog } from "./facts-dialog.tsx";
 import { QualityNote, QualityView } from "./quality-view.tsx";
+import { SaveBars } from "./save-bars.tsx";
 import { sessionWords } from "./session-words.ts";
 
 export function MarketPage() {
@@ -77,6 +78,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
       }
       aside={
         <>
+          {shown === "quality" ? null : <SaveBars market={market} timeframe={timeframe} />}
           <Button onClick={() => setEditing(true)}>Change facts</Button>
           {market.origin === "import" ? (
             <Button variant="danger" onClick={() => void remove()}>
@@ -101,8 +103,8 @@ function OpenMarket({ market }: { readonly market: Market }) {
       }
     >
       {isEditing ? <FactsDialog instrument={instrument} onClose={() => setEditing(false)} /> : null}
-      <div className="flex h-full min-h-0 flex-col lg:flex-row">
-        <dl className="grid shrink-0 grid-cols-[auto_1fr] content-start gap-x-4 gap-y-1.5 overflow-auto border-rule border-r p-4 text-[13px] lg:w-80 [&_dt]:text-soft">
+      <div className="flex h-full min-h-0 flex-col md:flex-row">
+        <dl className="grid shrink-0 grid-cols-[auto_1fr] content-start gap-x-4 gap-y-1.5 overflow-auto border-rule border-r p-4 text-[13px] md:w-72 lg:w-80 [&_dt]:text-soft">
           {facts.map(([name, value]) => (
             <div key={name} className="contents">
               <dt>{name}</dt>
