@@ -18,8 +18,8 @@ const WALK: Readonly<Record<string, (page: Page) => Promise<void>>> = {
   "1. Bring the file in": async (page) => {
     await page.goto("/");
     await page.getByRole("link", { name: "Markets" }).click();
-    await page.getByRole("button", { name: "Import CSV" }).click();
-    await page.getByLabel("CSV file").setInputFiles("docs/tutorial/whelk.csv");
+    await page.getByRole("button", { name: "Import bars" }).click();
+    await page.getByLabel("File of bars").setInputFiles("docs/tutorial/whelk.csv");
     await expect(page.getByText(/The first bar opens 2024-01-08 09:00/)).toBeVisible();
     await expect(page.getByLabel("Bars of")).toHaveValue("30m");
     await page.getByLabel("Symbol").fill("WHLK");

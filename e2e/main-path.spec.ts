@@ -173,8 +173,10 @@ test("import a CSV, see what was left out, chart it", async ({ page }) => {
   }
   rows.splice(10, 0, "3.3.2025,00:43,1,2,3,4,5");
   await page.goto("/markets");
-  await page.getByRole("button", { name: "Import CSV" }).click();
-  await page.getByLabel("CSV file").setInputFiles({ name: "driftwood.csv", mimeType: "text/csv", buffer: Buffer.from(rows.join("\n")) });
+  await page.getByRole("button", { name: "Import bars" }).click();
+  await page
+    .getByLabel("File of bars")
+    .setInputFiles({ name: "driftwood.csv", mimeType: "text/csv", buffer: Buffer.from(rows.join("\n")) });
   await expect(page.getByText(/The first bar opens 2025-03-03 00:00 UTC/)).toBeVisible();
   await expect(page.getByLabel("Bars of")).toHaveValue("5m");
   await page.getByRole("dialog").getByRole("button", { name: "Import", exact: true }).click();
@@ -188,8 +190,8 @@ test("a file that can be read in two ways asks which is right, and imports nothi
   const rows = ["Date;Open;High;Low;Close;Volume"];
   for (let day = 1; day <= 9; day++) rows.push(`0${day}/04/2025;2.00${day};2.01${day};1.99${day};2.00${day};1.200`);
   await page.goto("/markets");
-  await page.getByRole("button", { name: "Import CSV" }).click();
-  await page.getByLabel("CSV file").setInputFiles({ name: "ebbstone.csv", mimeType: "text/csv", buffer: Buffer.from(rows.join("\n")) });
+  await page.getByRole("button", { name: "Import bars" }).click();
+  await page.getByLabel("File of bars").setInputFiles({ name: "ebbstone.csv", mimeType: "text/csv", buffer: Buffer.from(rows.join("\n")) });
   const questions = page.getByRole("group", { name: "Question" });
   await expect(questions).toHaveCount(2);
   await expect(page.getByText(/"01\/04\/2025" and every other date of the file can be read in more than one order/)).toBeVisible();

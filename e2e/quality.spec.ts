@@ -29,9 +29,9 @@ function csv(): string {
 
 test("a spike and a hole of one's own file are found, sessions with a break are told, a repair is made and undone", async ({ page }) => {
   await page.goto("/markets");
-  await page.getByRole("button", { name: "Import CSV" }).click();
-  const dialog = page.getByRole("dialog", { name: "Import bars from CSV" });
-  await dialog.getByLabel("CSV file").setInputFiles({ name: "noon.csv", mimeType: "text/csv", buffer: Buffer.from(csv()) });
+  await page.getByRole("button", { name: "Import bars" }).click();
+  const dialog = page.getByRole("dialog", { name: "Import bars" });
+  await dialog.getByLabel("File of bars").setInputFiles({ name: "noon.csv", mimeType: "text/csv", buffer: Buffer.from(csv()) });
   await dialog.getByRole("button", { name: "Import", exact: true }).click();
   await expect(dialog.getByText("When it trades is not known yet")).toBeVisible();
   // Its hours are not known: nothing can be missing yet.

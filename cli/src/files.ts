@@ -4,6 +4,7 @@ import { dirname, join } from "node:path";
 import { readInstrument } from "@plan-tester/contract";
 import {
   type BarSeries,
+  BarText,
   barFacts,
   CsvBarReader,
   type CsvLayout,
@@ -63,8 +64,14 @@ export interface BarsFileOptions {
   readonly columns?: string;
 }
 
+/** @throws PlanTesterError bad-input for what can't be unpacked */
+function textOf(file: Buffer): Buffer {
+  const text = new BarText();
+  return Buffer.concat([...text.feed(file), ...text.finish()]);
+}
+
 /**
- * Bars of a CSV file, its layout told from its own lines and from the options.
+ * Bars of a file, its layout told from its own lines and from the options.
  * @throws PlanTesterError bad-input where a question about the file is left open, no line is a bar, or bars do not lie apart
  * as their timeframe says
  */
@@ -78,6 +85,8 @@ export function readBarsFile(file: string, instrument: Instrument, options: Bars
   const refuse = (text: string): never => {
     throw new PlanTesterError("bad-input", `The bars file "${file}": ${text}`, { file });
   };
+  // As text, however it is packed.
+  bytes = textOf(bytes);
   const pieces = samplePieces(bytes.length).map(({ start, end }) => bytes.subarray(start, end));
   const survey = surveyPieces(pieces, options.zone);
   const said = layoutOf(options);

@@ -31,7 +31,10 @@ const collect = (value: string, before: string[]): string[] => [...before, value
 function dataCommand(name: string, description: string): Command {
   return new Command(name)
     .description(description)
-    .requiredOption("--bars <file>", "bars as CSV: time, open, high, low, close[, volume]; the layout is guessed")
+    .requiredOption(
+      "--bars <file>",
+      "bars as CSV or JSON, plain or packed: time, open, high, low, close[, volume][, spread]; the layout is guessed",
+    )
     .requiredOption("--instrument <file>", "instrument as JSON; see docs/command-line.md")
     .option("--bars-timeframe <timeframe>", "timeframe of the file; guessed when left out")
     .option("--timeframe <timeframe>", "build bars of this timeframe first, e.g. 15m, 1h, 1d")

@@ -164,7 +164,7 @@ export const ROUTES = {
     errors: ["bad-timeframe", "bad-calendar", "bad-bars"],
   },
   importBars: {
-    ...{ method: "POST", path: "/imports/:id", summary: "Take in a CSV file of bars", reply: "json" },
+    ...{ method: "POST", path: "/imports/:id", summary: "Take in a file of bars: CSV or JSON, plain, gzip or zip", reply: "json" },
     query: shape<ImportQuery>(importQuerySchema, "the import"),
     body: "file",
     errors: OF_IMPORTS,

@@ -97,13 +97,14 @@ export { GROUPINGS, type Grouping, type TradeGroup, tradeGroups } from "./figure
 export { type MatchedTrade, matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
+// importing
+export { BarText } from "./importing/bar-text.ts";
 export { CsvBarReader, type CsvLayout, type ParsedBars } from "./importing/csv-bars.ts";
 export type { LayoutQuestion } from "./importing/guess-layout.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";
 export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";
-// importing
 export { BAR_FILES, type BarFile, barsAsText } from "./importing/write-bars.ts";
 export { isZoneName } from "./importing/zone-text.ts";
 // language

@@ -1,4 +1,5 @@
 /** A user's own bars, doubted and described: what is doubtful about them, the sessions they show, facts that are changed, and the runs of before. */
+import { gzipSync } from "node:zlib";
 import {
   type InstrumentFile,
   type Market,
@@ -8,6 +9,7 @@ import {
   unpackColumns,
 } from "@plan-tester/contract";
 import { CLOSED, DAY_MS, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
+import { strToU8, zipSync } from "fflate";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
 
@@ -162,13 +164,20 @@ test("a repair that leaves no valid bars, or is none, is refused in words, and n
   expect(await market()).toEqual(before);
 });
 
-test("bars saved as a file and imported again are the same, to the last bit", async () => {
+test("bars saved as a file and imported again are the same, to the last bit: as CSV and as JSON, packed and not", async () => {
   const { dataHash, firstDate, lastDate } = await market();
   const query = new URLSearchParams({ timeframe: "1m", from: firstDate, to: lastDate });
   const text = await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text();
   expect((await server.importSwing("AGAIN", text, { ...SWING_FORMAT, dateFormat: "iso" })).body.rejected).toBe(0);
   const again = (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "AGAIN")!;
   expect(again.dataHash).toBe(dataHash);
+  query.set("form", "jsonl");
+  const rows = await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text();
+  for (const file of [rows, `[${rows.trimEnd().replaceAll("\n", ",")}]`, gzipSync(rows), zipSync({ "bars.jsonl": strToU8(rows) })]) {
+    expect((await server.importSwing("AGAIN", file, { ...SWING_FORMAT, dateFormat: "iso" })).body.rejected).toBe(0);
+    const packed = (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "AGAIN")!;
+    expect(packed.dataHash).toBe(dataHash);
+  }
   query.set("timeframe", "1h");
   query.set("form", "jsonl");
   const lines = (await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text()).trimEnd().split("\n");

@@ -127,11 +127,11 @@ export class TestServer {
     return (await fetch(this.base + path)).arrayBuffer();
   }
 
-  async importSwing(symbol = "SWING", text = swingCsv(), format: object = SWING_FORMAT) {
+  async importSwing(symbol = "SWING", file: string | Uint8Array = swingCsv(), format: object = SWING_FORMAT) {
     const spec = { instrument: { symbol, tickSize: 0.25, pointValue: 10 }, format, timeframe: "1m" };
     const response = await fetch(`${this.base}/imports/test?spec=${encodeURIComponent(JSON.stringify(spec))}`, {
       method: "POST",
-      body: text,
+      body: typeof file === "string" ? file : new Blob([new Uint8Array(file)]),
       headers: { "Content-Type": "text/csv" },
     });
     return { status: response.status, body: (await response.json()) as ImportReport & { error?: { message: string } } };

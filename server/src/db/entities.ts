@@ -325,7 +325,7 @@ export const RepairEntity = new EntitySchema<RepairRow>({
     repair: json,
     reason: text,
     createdMs: int,
-    undoneMs: { ...int, default: 0 },
+    undoneMs: int,
   },
   indices: [{ name: "repair_symbol", columns: ["symbol"] }],
   foreignKeys: [

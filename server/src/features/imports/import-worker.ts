@@ -1,7 +1,7 @@
-/** Reads a CSV file of bars in a thread of its own. */
+/** Reads a file of bars in a thread of its own. */
 import { createReadStream, statSync } from "node:fs";
 import { parentPort, workerData } from "node:worker_threads";
-import { CsvBarReader, type CsvLayout, PlanTesterError } from "@plan-tester/core";
+import { BarText, CsvBarReader, type CsvLayout, PlanTesterError } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 
 const PART_BYTES = 4 * 1024 * 1024;
@@ -10,12 +10,14 @@ const total = statSync(file).size;
 
 async function read(): Promise<void> {
   const reader = new CsvBarReader(format, timeframe);
+  const text = new BarText();
   let done = 0;
   for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) {
-    reader.feed(part as Buffer);
+    for (const csv of text.feed(part as Buffer)) reader.feed(csv);
     done += (part as Buffer).length;
     parentPort!.postMessage({ type: "progress", done, total });
   }
+  for (const csv of text.finish()) reader.feed(csv);
   // In memory that the server's thread sees without a copy.
   parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(reader.finish()) });
 }

@@ -14,7 +14,7 @@ beforeEach(() => {
 const BARS = Array.from({ length: 12 }, (_none, i) => `2025-03-03T${String(i).padStart(2, "0")}:00:00Z,10,11,9,10.5,7`).join("\n");
 
 async function pick(page: HTMLElement, name: string): Promise<void> {
-  const input = control(page, "CSV file");
+  const input = control(page, "File of bars");
   Object.defineProperty(input, "files", { value: [new File([`time,open,high,low,close,volume\n${BARS}`], name)], configurable: true });
   await act(async () => input.dispatchEvent(new Event("change", { bubbles: true })));
   await vi.waitFor(() => expect(page.textContent).toContain("The first bar opens 2025-03-03 00:00 UTC at 10"));

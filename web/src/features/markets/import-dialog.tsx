@@ -1,6 +1,6 @@
-/** Imports a CSV of bars: pick the file, see how it was read, correct it, get a report by line. */
+/** Imports a file of bars: pick the file, see how it was read, correct it, get a report by line. */
 import type { ImportReport, ImportRequest } from "@plan-tester/contract";
-import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
+import { BarText, barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -19,7 +19,35 @@ import { type ImportFacts, ImportForm } from "./import-form.tsx";
 import { answeredBy, ImportQuestions } from "./import-questions.tsx";
 import { QualityNote } from "./quality-view.tsx";
 
+const NEWLINE = 10;
 const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
+
+/** So much of a file that is packed, or JSON, is unpacked to look at. */
+const HEAD_BYTES = 64 * 1024;
+
+/** A plain text is looked into in several places; of anything else only the beginning is known without reading it all. */
+async function piecesOf(file: File): Promise<Uint8Array[]> {
+  const text = new BarText();
+  const head: Uint8Array[] = [];
+  let bytes = 0;
+  const reader = file.stream().getReader();
+  for (let part = await reader.read(); bytes < HEAD_BYTES; part = await reader.read()) {
+    const made = part.done ? text.finish() : text.feed(part.value);
+    head.push(...made);
+    bytes += made.reduce((sum, { length }) => sum + length, 0);
+    if (part.done) break;
+    if (bytes > 0 && text.isPlain) {
+      await reader.cancel();
+      const pieces = await Promise.all(samplePieces(file.size).map(({ start, end }) => file.slice(start, end).arrayBuffer()));
+      return pieces.map((piece) => new Uint8Array(piece));
+    }
+  }
+  await reader.cancel();
+  const joined = new Uint8Array(await new Blob(head as BlobPart[]).arrayBuffer());
+  const end = Math.min(joined.length, HEAD_BYTES);
+  // A line that is cut is none.
+  return [joined.subarray(0, joined.lastIndexOf(NEWLINE, end) + 1)];
+}
 
 interface Sample {
   /** Another file, or the same again, begins with fields of its own. */
@@ -32,13 +60,9 @@ interface Sample {
 
 /** What the file's own lines tell of it. */
 async function readSample(file: File): Promise<{ sample: Sample; format: CsvLayout; facts: ImportFacts }> {
-  const pieces = await Promise.all(samplePieces(file.size).map(({ start, end }) => file.slice(start, end).arrayBuffer()));
-  const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(
-    pieces.map((piece) => new Uint8Array(piece)),
-    "UTC",
-  );
+  const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(await piecesOf(file), "UTC");
   const symbol = file.name
-    .replace(/\.[^.]*$/, "")
+    .replace(/(\.(csv|json|jsonl|ndjson|txt))?\.[^.]*$/i, "")
     .replace(/[^A-Za-z0-9]+/g, "-")
     .slice(0, 12)
     .toUpperCase();
@@ -114,7 +138,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   };
 
   return (
-    <Modal title="Import bars from CSV" size="wide" onClose={onClose}>
+    <Modal title="Import bars" size="wide" onClose={onClose}>
       {(error ?? importBars.error) ? <Failure error={error ?? importBars.error} /> : null}
       {report ? (
         <Report report={report} onClose={onClose} />
@@ -122,7 +146,12 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
         <CheckedForm className="flex flex-col gap-3" onSubmit={() => void start()}>
           <label className="flex items-center gap-3">
             <span className="text-soft">File</span>
-            <input type="file" accept=".csv,.txt,text/csv" aria-label="CSV file" onChange={(event) => void pick(event.target.files?.[0])} />
+            <input
+              type="file"
+              accept=".csv,.txt,.tsv,.json,.jsonl,.ndjson,.gz,.zip,text/csv,application/json"
+              aria-label="File of bars"
+              onChange={(event) => void pick(event.target.files?.[0])}
+            />
           </label>
           {sample && format && facts && preview ? (
             <>
@@ -156,8 +185,9 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
             </>
           ) : (
             <p className="text-soft">
-              One bar a line: time, open, high, low, close, and volume if there is one. Columns, date format, timeframe and tick size are
-              guessed; you can correct them before anything is imported.
+              CSV, or JSON (an array, or a bar a line), plain or packed as gzip or zip. Of each bar time, open, high, low, close, and volume
+              and spread where there are any. Columns, date format, timeframe and tick size are guessed; you can correct them before
+              anything is imported.
             </p>
           )}
         </CheckedForm>

@@ -20,7 +20,7 @@ const wraps = "max-[1150px]:whitespace-normal";
 export function MarketsPage() {
   const { data, error } = useQuery(queries.markets());
   const [importing, setImporting] = useState(false);
-  useCommands([{ id: "import", label: "Import bars from a CSV file", act: () => setImporting(true) }]);
+  useCommands([{ id: "import", label: "Import a file of bars", act: () => setImporting(true) }]);
   return (
     <Page
       title="Markets"
@@ -31,7 +31,7 @@ export function MarketsPage() {
           </Link>
           <DemoWorld />
           <Button variant="primary" onClick={() => setImporting(true)}>
-            <Upload size={14} aria-hidden /> Import CSV
+            <Upload size={14} aria-hidden /> Import bars
           </Button>
         </>
       }
@@ -39,7 +39,7 @@ export function MarketsPage() {
       {error ? <Failure error={error} /> : null}
       {!data && !error ? <Loading what="markets" /> : null}
       {data?.length === 0 ? (
-        <Empty title="No instruments yet">Import a CSV file of bars, or make the demo world, to have something to test on.</Empty>
+        <Empty title="No instruments yet">Import a file of bars, or make the demo world, to have something to test on.</Empty>
       ) : null}
       {data && data.length > 0 ? (
         <table className="w-full">
