@@ -149,7 +149,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const luck = new LuckService({
     ...{ luck: new LuckRepository(database), executor, events, background },
     sweepOf: (id) => sweeps.get(id),
-    taskOf: (request, seed) => sweeps.surrogateTask(request, seed),
+    taskOf: (request, seed, atMs) => sweeps.surrogateTask(request, seed, atMs),
   });
   await luck.resumeUnfinished();
   const walks = new WalkForwardService({

@@ -167,12 +167,18 @@ describe("a search", () => {
     await server.ask("pauseSweep", { id: sweep.id });
     const paused = await doneOf();
     expect(paused).toBeLessThan(400);
+    // What is repaired meanwhile is not for a sweep that has begun.
+    const repair = { kind: "multiply" as const, fromMs: 0, toMs: 4e12, factor: 2 };
+    const symbol = request.settings.symbol;
+    expect((await server.ask("makeRepair", { symbol }, { repair, reason: "another unit" })).status).toBe(204);
     await server.ask("resumeSweep", { id: sweep.id });
     while ((await doneOf()) <= paused) await new Promise((resolve) => setTimeout(resolve, 5));
     await server.stop();
     await server.start();
     await server.application.sweeps.finished(sweep.id);
     expect(await figuresOf(sweep.id)).toEqual(await figuresOf(whole.id));
+    const [made] = (await server.ask("listRepairs", { symbol })).body;
+    await server.ask("undoRepair", { symbol, id: String(made!.id) });
   });
 
   test("variants that fail are all counted, the first of them with what was wrong, and are not tried again", async () => {

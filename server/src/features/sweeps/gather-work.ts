@@ -25,7 +25,7 @@ export function instrumentsVaried(ranges: SweepRequest["ranges"], specs: readonl
 
 /**
  * Gathers the bars of a sweep.
- * @param further instruments that the plan's inputs name. @param surrogate as of `prepareSweep`
+ * @param further instruments that the plan's inputs name. @param surrogate and atMs as of `prepareSweep`
  * @throws PlanTesterError bad-input when there are too many markets, or one has no bars.
  */
 export async function gatherWork(
@@ -34,6 +34,7 @@ export async function gatherWork(
   stretches: readonly Stretch[],
   further: readonly string[],
   surrogate: number | null = null,
+  atMs?: number,
 ): Promise<SweepWork> {
   const { symbols, timeframes } = marketsOf(settings, ranges);
   if (symbols.length * timeframes.length > MOST_MARKETS)
@@ -47,7 +48,7 @@ export async function gatherWork(
     for (const timeframe of timeframes) {
       const own = { ...settings, symbol, timeframe };
       const parts: FeedData[][] = [];
-      for (const stretch of stretches) parts.push((await markets.feeds(own, stretch, further, surrogate)).feeds);
+      for (const stretch of stretches) parts.push((await markets.feeds(own, stretch, further, surrogate, atMs)).feeds);
       for (const [i, feeds] of parts.entries())
         for (const { instrument, data } of feeds)
           if (data.series.length === 0)

@@ -19,7 +19,7 @@ export interface LuckParts {
   /** @throws PlanTesterError not-found */
   readonly sweepOf: (id: string) => Promise<StoredSweep>;
   /** The sweep on a market without memory. */
-  readonly taskOf: (request: SweepRequest, seed: number) => Promise<SweepTask>;
+  readonly taskOf: (request: SweepRequest, seed: number, atMs: number) => Promise<SweepTask>;
 }
 
 interface Running {
@@ -130,7 +130,7 @@ export class LuckService {
     };
     try {
       while (running.test.ratios.length < running.test.asked && !running.isStopped) {
-        const ratio = await this.#market(id, { ...detail.request, source: detail.source }, running);
+        const ratio = await this.#market(id, { ...detail.request, source: detail.source }, running, detail.createdMs);
         if (ratio === null) break;
         await write({ ratios: [...running.test.ratios, ratio] });
       }
@@ -144,10 +144,10 @@ export class LuckService {
   }
 
   /** The largest ratio on the next market; null when it was stopped on the way. 0 where no variant traded on it. */
-  async #market(id: string, request: SweepRequest, running: Running): Promise<number | null> {
+  async #market(id: string, request: SweepRequest, running: Running, atMs: number): Promise<number | null> {
     const { events, executor, taskOf } = this.#parts;
     const number = running.test.ratios.length;
-    const task = await taskOf({ ...request, outOfSample: null }, seedFrom(`${id} luck ${number}`));
+    const task = await taskOf({ ...request, outOfSample: null }, seedFrom(`${id} luck ${number}`), atMs);
     const job = new SweepJob({ ...task, keepsDaily: false }, executor);
     running.job = job;
     if (running.isStopped) return null;

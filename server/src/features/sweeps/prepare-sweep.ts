@@ -21,12 +21,14 @@ interface Parts {
 
 /**
  * @param surrogate seed of markets without memory, on which it is to be done instead
+ * @param atMs with the bars and facts of that time: one that goes on does so on what it began on
  * @throws PlanTesterError when stretches overlap or are reserved, the plan or a condition can't be read, or bars are missing.
  */
 export async function prepareSweep(
   { markets, interactive, journal }: Parts,
   request: SweepRequest,
   surrogate: number | null = null,
+  atMs?: number,
 ): Promise<PreparedSweep> {
   const { settings, outOfSample, source, ranges, search, aim } = request;
   const { from, to } = settings;
@@ -48,6 +50,7 @@ export async function prepareSweep(
     stretches,
     [...named, ...instrumentsVaried(ranges, specs)],
     surrogate,
+    atMs,
   );
   return { specs, title, task: { space, search, aim: aimOf(aim), work, keepsDaily: true } };
 }

@@ -74,13 +74,13 @@ export class SweepService {
     this.#bin = parts.bin;
   }
 
-  #prepare(request: SweepRequest, surrogate: number | null = null): Promise<PreparedSweep> {
-    return prepareSweep({ markets: this.#markets, interactive: this.#interactive, journal: this.#journal }, request, surrogate);
+  #prepare(request: SweepRequest, surrogate: number | null = null, atMs?: number): Promise<PreparedSweep> {
+    return prepareSweep({ markets: this.#markets, interactive: this.#interactive, journal: this.#journal }, request, surrogate, atMs);
   }
 
   /** What a sweep would be on markets without memory, by the seed of their coins. */
-  async surrogateTask(request: SweepRequest, seed: number): Promise<SweepTask> {
-    return (await this.#prepare(request, seed)).task;
+  async surrogateTask(request: SweepRequest, seed: number, atMs: number): Promise<SweepTask> {
+    return (await this.#prepare(request, seed, atMs)).task;
   }
 
   /** Count, duration and memory, measured on a few variants of each market. */
@@ -143,7 +143,7 @@ export class SweepService {
   }
 
   async #takeUp({ detail, ...state }: StoredSweep): Promise<void> {
-    const { task } = await this.#prepare({ ...detail.request, source: detail.source });
+    const { task } = await this.#prepare({ ...detail.request, source: detail.source }, null, detail.createdMs);
     const running: SweepDetail = { ...detail, status: "running", error: "" };
     const job = new SweepJob(task, this.#executor, state);
     // Written down at once: what ends the server now must find it under way.

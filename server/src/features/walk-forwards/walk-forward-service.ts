@@ -244,7 +244,14 @@ export class WalkForwardService {
   ): Promise<{ told: WalkForwardWindow; piece: Piece | null; tried: number } | null> {
     const { request, source, inputSpecs } = detail;
     const { search, aim } = request;
-    const work = await gatherWork(this.#markets, { ...request, source, linked: space.linked }, [window.inSample], further);
+    const work = await gatherWork(
+      this.#markets,
+      { ...request, source, linked: space.linked },
+      [window.inSample],
+      further,
+      null,
+      detail.createdMs,
+    );
     const job = new SweepJob({ space, search, aim: withLeastTrades(aim, request.leastTrades), work, keepsDaily: false }, this.#executor);
     walking.job = job;
     await job.run(() => undefined);
@@ -263,9 +270,14 @@ export class WalkForwardService {
   }
 
   /** What was chosen on one stretch, run on the next. */
-  async #tryOut({ request, source }: WalkForwardDetail, { outOfSample }: WindowDates, chosen: InputValues, further: readonly string[]) {
+  async #tryOut(
+    { request, source, createdMs }: WalkForwardDetail,
+    { outOfSample }: WindowDates,
+    chosen: InputValues,
+    further: readonly string[],
+  ) {
     const { inputs, settings } = runOfVariant(chosen, request.settings);
-    const { feeds } = await this.#markets.feeds(settings, outOfSample, further);
+    const { feeds } = await this.#markets.feeds(settings, outOfSample, further, null, createdMs);
     const engine = engineSettings(
       settings,
       feeds.map(({ instrument }) => instrument),
@@ -279,7 +291,7 @@ export class WalkForwardService {
     const { settings } = detail.request;
     const period = periodOf(pieces);
     const symbols = pieces[0]!.feeds.map(({ instrument }) => instrument.symbol);
-    const { feeds, hash } = await this.#markets.feeds(settings, period, symbols);
+    const { feeds, hash } = await this.#markets.feeds(settings, period, symbols, null, detail.createdMs);
     const feed = feeds[0]!;
     const { equity, trades } = joinPieces(pieces, feed, settings.cash);
     const request = {
