@@ -774,6 +774,8 @@ export interface VenueHolding {
 }
 
 export interface ImportReport {
+  /** Of the symbol: those that lie over these bars, and those that were undone since they leave no valid ones of them. */
+  readonly repairs: { readonly kept: number; readonly undone: number };
   readonly symbol: string;
   readonly rows: number;
   readonly bars: number;

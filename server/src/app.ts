@@ -111,6 +111,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const bars = new BarRepository(database, thread);
   await bars.removeIncomplete();
   const markets = new MarketService(database, bars, thread, background);
+  const repairs = new RepairService(database, markets);
   const plans = new PlanRepository(database);
   const runRepository = new RunRepository(database);
   const versions = new VersionRepository(database);
@@ -190,14 +191,14 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     {
       getHealth: () => healthOf({ database, watches, interactive, sweepPool, queue, background }),
       getEvents: events.handler,
-      ...importHandlers(new ImportService(database, bars, markets, events, thread, bin), config.dataFolder),
+      ...importHandlers(new ImportService({ database, bars, markets, repairs, events, thread, bin }), config.dataFolder),
       ...bundleHandlers(
         new BundleWriter(bundled),
         new BundleReader({ ...bundled, database, pool: interactive, events }),
         config.dataFolder,
       ),
       ...demoHandlers(demo, background),
-      ...marketHandlers(markets, new FactsService(database, bars, markets, thread), new RepairService(database, markets)),
+      ...marketHandlers(markets, new FactsService(database, bars, markets, thread), repairs),
       ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
         ...{ runs, queue, linker, bin },

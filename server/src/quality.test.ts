@@ -140,6 +140,32 @@ test("a repair is a layer: what was found is gone, runs of before are made again
   expect((await server.ask("undoRepair", { symbol: "LUNCH", id: String(made!.id) })).status).toBe(404);
 });
 
+test("repairs lie over bars that come again, are undone where these can't bear them, and go with an instrument that is deleted", async () => {
+  const [symbol, format] = ["AFRESH", { ...SWING_FORMAT, dateFormat: "iso" }];
+  const hashOf = async () => (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === symbol)!.dataHash;
+  await server.importSwing(symbol, ownCsv(), format);
+  const raw = await hashOf();
+  const repair = { kind: "drop" as const, fromMs: SPIKE, toMs: SPIKE + MINUTE_MS };
+  await server.ask("makeRepair", { symbol }, { repair, reason: "a wrong tick" });
+  const repaired = await hashOf();
+  expect((await server.importSwing(symbol, ownCsv(), format)).body.repairs).toEqual({ kept: 1, undone: 0 });
+  expect(await hashOf()).toBe(repaired);
+  // Of these bars none would be left.
+  const one = ownCsv()
+    .split("\n")
+    .filter((line, k) => k === 0 || line.startsWith("2025-03-13T14:00"))
+    .join("\n");
+  expect((await server.importSwing(symbol, one, format)).body).toMatchObject({ bars: 1, repairs: { kept: 0, undone: 1 } });
+  await server.importSwing(symbol, ownCsv(), format);
+  expect(await hashOf()).toBe(raw);
+
+  await server.ask("makeRepair", { symbol }, { repair, reason: "a wrong tick" });
+  expect((await server.ask("deleteMarket", { symbol })).status).toBe(204);
+  expect((await server.importSwing(symbol, ownCsv(), format)).body.repairs).toEqual({ kept: 0, undone: 0 });
+  expect(await hashOf()).toBe(raw);
+  expect((await server.ask("listRepairs", { symbol })).body).toEqual([]);
+});
+
 test("a repair that leaves no valid bars, or is none, is refused in words, and nothing has changed", async () => {
   const before = await market();
   const tried = async (repair: object, reason = "why") =>

@@ -21,6 +21,7 @@ import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import { messageOf } from "../../text.ts";
 import type { UnpackedBundle } from "../../work/bundle-tasks.ts";
+import { forgetPast } from "../markets/facts.ts";
 import { fingerprintOfRun, headOf } from "../runs/run-service.ts";
 import type { BundleWriterParts } from "./bundle-writer.ts";
 
@@ -136,7 +137,10 @@ export class BundleReader {
     }
     if (!bars) return { symbol, outcome: "no bars" };
     const row = { symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
-    await database.write((manager) => manager.upsert(InstrumentEntity, row, ["symbol"]));
+    await database.write(async (manager) => {
+      await forgetPast(manager, symbol);
+      await manager.upsert(InstrumentEntity, row, ["symbol"]);
+    });
     await sets.replace(symbol, timeframe, bars.columns);
     markets.forget();
     await markets.thumbnail(symbol);

@@ -9,8 +9,9 @@ import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
-import { keepFacts } from "../markets/facts.ts";
+import { forgetPast, keepFacts } from "../markets/facts.ts";
 import type { MarketService } from "../markets/market-service.ts";
+import type { RepairService } from "../markets/repair-service.ts";
 
 type FromWorker =
   | { readonly type: "progress"; readonly done: number; readonly total: number }
@@ -28,27 +29,27 @@ function startWorker(workerData: unknown): Worker {
   });
 }
 
-export class ImportService {
-  readonly #database: Database;
-  readonly #bars: BarRepository;
-  readonly #markets: MarketService;
-  readonly #events: EventStream;
-  readonly #thread: WorkThread;
-  readonly #bin: Bin;
+export interface ImportParts {
+  readonly database: Database;
+  readonly bars: BarRepository;
+  readonly markets: MarketService;
+  readonly repairs: RepairService;
+  readonly events: EventStream;
+  readonly thread: WorkThread;
+  readonly bin: Bin;
+}
 
-  constructor(database: Database, bars: BarRepository, markets: MarketService, events: EventStream, thread: WorkThread, bin: Bin) {
-    this.#bin = bin;
-    this.#thread = thread;
-    this.#database = database;
-    this.#bars = bars;
-    this.#markets = markets;
-    this.#events = events;
+export class ImportService {
+  readonly #parts: ImportParts;
+
+  constructor(parts: ImportParts) {
+    this.#parts = parts;
   }
 
   async import(id: string, file: string, request: ImportRequest): Promise<ImportReport> {
     const began = performance.now();
     const { symbol } = readInstrument(request.instrument);
-    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol });
+    const known = await this.#parts.database.read.findOneBy(InstrumentEntity, { symbol });
     // What the import does not say stays as it is: its calendar, its costs.
     const instrument = readInstrument({ ...(known?.deletedMs === 0 && known.facts), ...request.instrument });
     if (known?.origin === "demo")
@@ -64,14 +65,17 @@ export class ImportService {
     if (spacing)
       throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
     const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
-    if (!known) await this.#database.write((manager) => manager.insert(InstrumentEntity, row));
-    await this.#bars.replace(instrument.symbol, request.timeframe, columns, async (manager) => {
-      if (known) await keepFacts(manager, known.facts, instrument, Date.now());
+    if (!known) await this.#parts.database.write((manager) => manager.insert(InstrumentEntity, row));
+    await this.#parts.bars.replace(instrument.symbol, request.timeframe, columns, async (manager) => {
+      if (known?.deletedMs === 0) await keepFacts(manager, known.facts, instrument, Date.now());
+      else await forgetPast(manager, symbol);
       await manager.upsert(InstrumentEntity, row, ["symbol"]);
     });
-    this.#markets.forget();
-    await this.#markets.thumbnail(instrument.symbol);
+    this.#parts.markets.forget();
+    const repairs = await this.#parts.repairs.settle(symbol);
+    await this.#parts.markets.thumbnail(instrument.symbol);
     return {
+      repairs,
       symbol: instrument.symbol,
       rows,
       bars: columns.time.length,
@@ -79,7 +83,7 @@ export class ImportService {
       firstMs: columns.time[0]!,
       lastMs: columns.time.at(-1)!,
       problems: problems.slice(0, 200),
-      outsideSessions: await this.#thread.countOutside(columns.time, instrument.calendar),
+      outsideSessions: await this.#parts.thread.countOutside(columns.time, instrument.calendar),
       elapsedMs: performance.now() - began,
     };
   }
@@ -90,7 +94,7 @@ export class ImportService {
       worker.on("message", (message: FromWorker) => {
         if (message.type === "parsed") resolve(message.parsed);
         else if (message.type === "refused") reject(new PlanTesterError(message.code, message.text, {}));
-        else this.#events.send({ type: "import-progress", id, done: message.done, total: message.total });
+        else this.#parts.events.send({ type: "import-progress", id, done: message.done, total: message.total });
       });
       worker.on("error", reject);
       worker.on("exit", (code) => reject(new PlanTesterError("unavailable", `Reading the file ended early (exit code ${code}).`, {})));
@@ -98,10 +102,10 @@ export class ImportService {
   }
 
   async delete(symbol: string): Promise<void> {
-    const known = await this.#database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
+    const known = await this.#parts.database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
     if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
-    await this.#bin.put("market", symbol);
-    this.#markets.forget();
+    await this.#parts.bin.put("market", symbol);
+    this.#parts.markets.forget();
   }
 }

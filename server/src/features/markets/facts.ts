@@ -2,7 +2,7 @@
 import type { FactsChange } from "@plan-tester/contract";
 import { factsChanges, type Instrument } from "@plan-tester/core";
 import type { EntityManager } from "typeorm";
-import { InstrumentVersionEntity, type InstrumentVersionRow } from "../../db/entities.ts";
+import { InstrumentVersionEntity, type InstrumentVersionRow, RepairEntity } from "../../db/entities.ts";
 
 /** The facts of an instrument at a time. @param versions those of before, in any order */
 export function factsAt(
@@ -24,4 +24,10 @@ export function changesOf(current: Instrument, versions: readonly Pick<Instrumen
 export async function keepFacts(manager: EntityManager, before: Instrument, after: Instrument, nowMs: number): Promise<void> {
   if (factsChanges(before, after).length === 0) return;
   await manager.insert(InstrumentVersionEntity, { symbol: before.symbol, facts: before, untilMs: nowMs });
+}
+
+/** A symbol is taken by another instrument than the one that was deleted: nothing of that one's past is its own. */
+export async function forgetPast(manager: EntityManager, symbol: string): Promise<void> {
+  await manager.delete(InstrumentVersionEntity, { symbol });
+  await manager.delete(RepairEntity, { symbol });
 }

@@ -55,6 +55,26 @@ export class RepairService {
     });
   }
 
+  /**
+   * Other bars have come under a symbol: repairs in force lie over them now.
+   * @returns how many do, and how many were undone, since they leave no valid bars of these
+   */
+  settle(symbol: string): Promise<{ readonly kept: number; readonly undone: number }> {
+    return this.#inTurn(async () => {
+      const rows = await this.#rows(symbol);
+      const { length } = repairsAt(rows, Number.POSITIVE_INFINITY);
+      if (length === 0) return { kept: 0, undone: 0 };
+      try {
+        await this.#put(symbol, repairsAt(rows, Number.POSITIVE_INFINITY), async () => undefined);
+        return { kept: length, undone: 0 };
+      } catch (error) {
+        if (!(error instanceof PlanTesterError)) throw error;
+        await this.#put(symbol, [], (manager) => manager.update(RepairEntity, { symbol, undoneMs: 0 }, { undoneMs: Date.now() }));
+        return { kept: 0, undone: length };
+      }
+    });
+  }
+
   #inTurn<T>(work: () => Promise<T>): Promise<T> {
     const done = this.#last.then(work, work);
     this.#last = done.catch(() => undefined);

@@ -9,7 +9,7 @@ import { useServerEvents } from "../../data/events.ts";
 import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
-import { dayAt, duration, number } from "../../lib/format.ts";
+import { count, dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -233,6 +233,8 @@ function Report({ report, onClose }: { readonly report: ImportReport; readonly o
         {report.rejected === 0
           ? "Every line was a valid bar."
           : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
+        {report.repairs.kept > 0 ? ` ${count(report.repairs.kept, "repair")} of before lie over them.` : ""}
+        {report.repairs.undone > 0 ? ` ${count(report.repairs.undone, "repair")} of before did not fit these bars, and were undone.` : ""}
         {report.outsideSessions > 0 ? ` ${number(report.outsideSessions)} bars lie outside the sessions of the calendar.` : ""}
       </p>
       <p>
