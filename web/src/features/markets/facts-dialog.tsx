@@ -11,6 +11,7 @@ import { Modal } from "../../ui/modal.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { CalendarForm } from "./calendar-form.tsx";
+import { CurrencyField } from "./currency-field.tsx";
 
 const CLASSES = ["future", "share", "currency", "other"] as const;
 const NUMBERS = [
@@ -68,17 +69,7 @@ export function FactsDialog({ instrument, onClose }: FactsDialogProps) {
               </Select>
             )}
           </Field>
-          <Field label="Currency">
-            {(id) => (
-              <TextInput
-                id={id}
-                value={facts.currency}
-                maxLength={8}
-                aria-invalid={facts.currency === ""}
-                onChange={(event) => set({ currency: event.target.value.trim().toUpperCase() })}
-              />
-            )}
-          </Field>
+          <CurrencyField value={facts.currency} onChange={(currency) => set({ currency })} />
           {NUMBERS.map(([name, label, hint]) => (
             <NumberField key={name} label={label} hint={hint} value={facts[name]} above={0} onChange={(value) => set({ [name]: value })} />
           ))}

@@ -3,6 +3,7 @@ import { COMMON_TIMEFRAMES, type CsvLayout, timeframeLabel } from "@plan-tester/
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
+import { CurrencyField } from "./currency-field.tsx";
 
 /** What has to be known of an instrument besides its bars; some of it can be guessed from them. */
 export interface ImportFacts {
@@ -159,16 +160,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             />
           )}
         </Field>
-        <Field label="Currency">
-          {(id) => (
-            <TextInput
-              id={id}
-              value={facts.currency}
-              maxLength={8}
-              onChange={(event) => onFacts({ ...facts, currency: event.target.value.trim().toUpperCase() })}
-            />
-          )}
-        </Field>
+        <CurrencyField value={facts.currency} onChange={(currency) => onFacts({ ...facts, currency })} />
         {NUMBERS.map(([fact, label]) => (
           <NumberField key={fact} label={label} value={facts[fact]} above={0} onChange={(value) => onFacts({ ...facts, [fact]: value })} />
         ))}
