@@ -19,6 +19,7 @@ const all = [
   "machine",
   "scaling",
   "import",
+  "quality",
   "edit-to-evidence",
   "first-load",
   "evidence",
