@@ -164,7 +164,7 @@ export { countsOf, type Examined, examineBars } from "./quality/examine.ts";
 export { type FoundCalendar, findCalendar } from "./quality/find-calendar.ts";
 export { DOUBTS, type Doubt, type Finding } from "./quality/finding.ts";
 export { proposedRepairs } from "./quality/propose.ts";
-export { REPAIRS, type Repair, repaired, repairWords, spanOf } from "./quality/repairs.ts";
+export { type Repair, repaired, repairWords, spanOf } from "./quality/repairs.ts";
 export * from "./random.ts";
 export { Backtest, type BacktestOptions, periodOf, type RunFeed } from "./run/backtest.ts";
 // runs

@@ -125,7 +125,7 @@ const cases: fc.Arbitrary<Case> = fc
   .map(({ moves, ...rest }) => ({ ...rest, bars: barsFrom(moves) }));
 
 const SEED = Number(process.env.SEED ?? 20_261_125);
-const RUNS = Number(process.env.RUNS ?? 700);
+const RUNS = Number(process.env.RUNS ?? 1500);
 
 test("the engine does what its slow twin does", () => {
   fc.assert(fc.property(cases, agree), { numRuns: RUNS, seed: SEED });

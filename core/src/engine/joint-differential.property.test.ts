@@ -207,7 +207,7 @@ const cases: fc.Arbitrary<Case> = fc.record({
 });
 
 const SEED = Number(process.env.SEED ?? 20_261_128);
-const RUNS = Number(process.env.RUNS ?? 600);
+const RUNS = Number(process.env.RUNS ?? 1500);
 
 test("several instruments do what the slow clock does", () => {
   fc.assert(fc.property(cases, agree), { numRuns: RUNS, seed: SEED });

@@ -16,7 +16,7 @@ import { resolveSettings } from "./settings.ts";
 const { ticks, units, points, R } = words;
 /** The seed is fixed, so that a change is told by its own doing; SEED=… tries others. */
 const SEED = Number(process.env.SEED ?? 20_260_301);
-const RUNS = { numRuns: 35, seed: SEED };
+const RUNS = { numRuns: 60, seed: SEED };
 
 /** A plan that does something at random at every third close; the same seed does the same. */
 function script(seed: number, mirrored = false): Build {

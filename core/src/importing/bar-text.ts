@@ -100,11 +100,12 @@ export class BarText {
       throw new PlanTesterError("limit", `Unpacked the file is larger than ${MOST_BYTES / 2 ** 30} GiB. Split it.`, {});
     if (!this.#hasText) {
       this.#hasText = true;
-      if (beginsJson(text)) this.#rows = new JsonRows();
-      if (this.#rows) this.#isPlain = false;
+      if (beginsJson(text)) {
+        this.#rows = new JsonRows();
+        this.#isPlain = false;
+      }
     }
-    // What is unpacked may be written over once this has returned.
-    this.#parts.push(this.#rows ? new TextEncoder().encode(this.#rows.feed(text)) : text.slice());
+    this.#parts.push(this.#rows ? new TextEncoder().encode(this.#rows.feed(text)) : text);
   }
 }
 

@@ -30,34 +30,51 @@ export class JsonRows {
 
   #read(text: string): string {
     let out = "";
-    for (const letter of text) {
+    /** Where the part of the row under way begins that lies in this text. */
+    let from = 0;
+    for (let i = 0; i < text.length; i++) {
+      const letter = text[i]!;
       if (this.#isOpen && letter.trim() !== "") {
         this.#isOpen = false;
-        if (!"{[]".includes(letter)) this.#begin("[");
+        if (!"{[]".includes(letter)) {
+          this.#begin("[");
+          from = i;
+        }
       }
       if (this.#depth === 0) {
-        if (letter === "{" || (letter === "[" && this.#isKnown)) this.#begin(letter);
-        else if (letter === "[") this.#isKnown = this.#isOpen = true;
+        if (letter === "{" || (letter === "[" && this.#isKnown)) {
+          this.#begin("");
+          from = i;
+        } else if (letter === "[") this.#isKnown = this.#isOpen = true;
         continue;
       }
-      this.#row += letter;
-      if (this.#isText) {
-        if (this.#isEscaped) this.#isEscaped = false;
-        else if (letter === BACKSLASH) this.#isEscaped = true;
-        else if (letter === QUOTE) this.#isText = false;
-      } else if (letter === QUOTE) this.#isText = true;
-      else if (letter === "{" || letter === "[") this.#depth++;
-      else if (letter === "}" || letter === "]") this.#depth--;
+      this.#step(letter);
+      if (this.#depth > 0 && i - from < MOST_LETTERS) continue;
+      this.#row += text.slice(from, i + 1);
+      from = i + 1;
       if (this.#depth === 0) out += this.#line();
       else if (this.#row.length > MOST_LETTERS) out += this.#broken();
     }
+    if (this.#depth > 0) this.#row += text.slice(from);
     return out;
   }
 
-  #begin(letter: string): void {
+  /** One letter of a row. */
+  #step(letter: string): void {
+    if (this.#isText) {
+      if (this.#isEscaped) this.#isEscaped = false;
+      else if (letter === BACKSLASH) this.#isEscaped = true;
+      else if (letter === QUOTE) this.#isText = false;
+    } else if (letter === QUOTE) this.#isText = true;
+    else if (letter === "{" || letter === "[") this.#depth++;
+    else if (letter === "}" || letter === "]") this.#depth--;
+  }
+
+  /** @param begun what of the row is not in the text that is read now */
+  #begin(begun: string): void {
     this.#isKnown = true;
     this.#isOpen = false;
-    this.#row = letter;
+    this.#row = begun;
     this.#depth = 1;
   }
 

@@ -109,9 +109,9 @@ function hold(one: Case, venue: Venue): void {
 }
 
 test("random plans do on a watch what they do in a backtest", () => {
-  fc.assert(fc.property(cases, fc.constantFrom(...VENUES), hold), { numRuns: Number(process.env.RUNS ?? 50) });
-  expect(orders).toBeGreaterThan(80);
-  expect(fills).toBeGreaterThan(30);
+  fc.assert(fc.property(cases, fc.constantFrom(...VENUES), hold), { numRuns: 120 });
+  expect(orders).toBeGreaterThan(400);
+  expect(fills).toBeGreaterThan(150);
 }, 180_000);
 
 const NO_LIMITS: Partial<ExitKit> = { entriesPerSession: null, coolDownBars: null, dailyLoss: null, drawdown: null };

@@ -22,6 +22,9 @@ const LEAST_WEEKS = 2;
 /** A session ends early by so much at least, and so many do at the same time of the day. */
 const LEAST_EARLY_MS = 30 * MINUTE_MS;
 const LEAST_ALIKE = 2;
+/** Of less than a year holidays can't be counted: so many are usual on the days of the week that are traded. */
+const USUAL_HOLIDAYS = 8;
+const WEEKS_A_YEAR = 365.25 / 7;
 /** A session without a bar is a holiday unless more than this part of them is. */
 const MOST_HOLIDAYS = 0.2;
 
@@ -148,6 +151,7 @@ function daysOf(
   const holidays = empty.length <= MOST_HOLIDAYS * sessions.dates.length ? empty : [];
   const years = (lastMs - firstMs) / (365.25 * DAY_MS);
   const perWeek = new Set(plain.weekly.map(({ day }) => day)).size;
-  const counted = years >= 1 ? (sessions.dates.length - holidays.length) / years : perWeek * 52.18 - (perWeek === 7 ? 0 : 8);
+  const counted =
+    years >= 1 ? (sessions.dates.length - holidays.length) / years : perWeek * WEEKS_A_YEAR - (perWeek === 7 ? 0 : USUAL_HOLIDAYS);
   return { holidays, earlyCloses, sessionsPerYear: Math.round(counted) };
 }

@@ -30,7 +30,7 @@ export interface Finding {
 }
 
 /** A stretch of bars that belong together, from bar `first` to bar `last`. */
-export interface Stretch {
+interface Stretch {
   readonly first: number;
   readonly last: number;
   readonly bars: number;

@@ -34,17 +34,7 @@ export type Repair =
       readonly volume: number;
     };
 
-export const REPAIRS = ["drop", "interpolate", "shift", "multiply", "round", "correct"] as const satisfies readonly Repair["kind"][];
-
-type Mutable = {
-  time: Float64Array;
-  open: Float64Array;
-  high: Float64Array;
-  low: Float64Array;
-  close: Float64Array;
-  volume: Float64Array;
-  spread?: Float64Array;
-};
+type Mutable = { -readonly [Name in keyof BarColumns]: BarColumns[Name] };
 const PRICES = ["open", "high", "low", "close"] as const;
 const names = (columns: BarColumns): (keyof Mutable)[] => ["time", ...PRICES, "volume", ...(columns.spread ? (["spread"] as const) : [])];
 

@@ -1,5 +1,5 @@
 /** Sessions whose bars all stand an hour, or several, from where the calendar has them: a zone or daylight saving taken wrongly. */
-import type { BarColumns } from "../market/bars.ts";
+import { type BarColumns, lowerBound } from "../market/bars.ts";
 import type { SessionTable } from "../market/calendar.ts";
 import { MINUTE_MS } from "../market/timeframe.ts";
 import type { Finding } from "./finding.ts";
@@ -22,7 +22,7 @@ export function shiftsBySession({ time }: BarColumns, slots: Slots, { openMs, cl
   for (let s = sessions - 1; s >= 0; s--) first[s] = Math.min(first[s]!, first[s + 1]!);
   const barsBetween = (fromMs: number, toMs: number, isOutside: boolean): number => {
     let count = 0;
-    for (let i = firstAt(time, fromMs); i < time.length && time[i]! < toMs; i++) if (slots.slotOf[i]! < 0 === isOutside) count++;
+    for (let i = lowerBound(time, fromMs); i < time.length && time[i]! < toMs; i++) if (slots.slotOf[i]! < 0 === isOutside) count++;
     return count;
   };
   for (let s = 0; s < sessions; s++) {
@@ -57,11 +57,7 @@ export function shiftsIn(shifts: Int16Array, slots: Slots, { dates, openMs, clos
     // A session without a bar among them says nothing against it.
     for (; s < shifts.length && (shifts[s] === minutes || bars[s] === 0); s++) count += bars[s]!;
     s--;
-    if (s - from + 1 < LEAST_SESSIONS) {
-      shifts.fill(0, from, s + 1);
-      continue;
-    }
-    shifts.fill(minutes, from, s + 1);
+    if (s - from + 1 < LEAST_SESSIONS) continue;
     const how = `${Math.abs(minutes) % 60 === 0 ? `${Math.abs(minutes) / 60} h` : `${Math.abs(minutes)} minutes`} ${minutes > 0 ? "late" : "early"}`;
     findings.push({
       kind: "zone shift",
@@ -70,14 +66,4 @@ export function shiftsIn(shifts: Int16Array, slots: Slots, { dates, openMs, clos
     });
   }
   return findings;
-}
-
-function firstAt(time: Float64Array, ms: number): number {
-  let [low, high] = [0, time.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (time[middle]! < ms) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }

@@ -1,6 +1,7 @@
 /** Prices that stick out and come back at once: more ranges of a bar than this market's own. */
 import type { BarColumns } from "../market/bars.ts";
 import { type Finding, stretchesOf } from "./finding.ts";
+import { medianOf } from "./median.ts";
 import type { Slots } from "./slots.ts";
 
 /** Neighbours on each side, and the one by rank beyond which a price sticks out: two others may be wrong as well. */
@@ -18,7 +19,7 @@ const LEAST_OWN_RANGE = 2;
 const EVERY = 7;
 
 /** Ranges of a bar that each bar sticks out by, above 0 for a high, below for a low. */
-export function excursions({ high, low, close }: BarColumns, slots: Slots | null, tickSize: number): Float64Array {
+function excursions({ high, low, close }: BarColumns, slots: Slots | null, tickSize: number): Float64Array {
   const n = high.length;
   const range = new Float64Array(n);
   for (let i = 0; i < n; i++) {
@@ -101,11 +102,4 @@ function bucketMedians(range: Float64Array, { bar, bucket, buckets }: Slots): Fl
   const lists: number[][] = Array.from({ length: buckets }, () => []);
   for (let n = 0; n < bar.length; n += EVERY) if (bar[n]! >= 0) lists[bucket[n]!]!.push(range[bar[n]!]!);
   return Float64Array.from(lists, (list) => medianOf(Float64Array.from(list)));
-}
-
-export function medianOf(values: Float64Array): number {
-  if (values.length === 0) return 0;
-  const sorted = values.slice().sort();
-  const half = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }

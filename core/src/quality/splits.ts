@@ -1,7 +1,7 @@
 /** A jump to a simple multiple of the price that stays: a split, or prices in another unit. */
 import type { BarColumns } from "../market/bars.ts";
 import type { Finding } from "./finding.ts";
-import { medianOf } from "./spikes.ts";
+import { medianOf } from "./median.ts";
 
 /** Ratios of splits, and of units; their inverses too. */
 const RATIOS: readonly (readonly [number, number])[] = [
