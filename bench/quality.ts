@@ -1,5 +1,5 @@
 /** A history of three years of minutes looked through for what is doubtful, and drawn as a map, against its bars put into sessions. */
-import { coverageMap, examineBars, findCalendar, makeSeries } from "@plan-tester/core";
+import { coverageMap, examine, findCalendar, historyOf, makeSeries } from "@plan-tester/core";
 import { generateHistory, HISTORY_TO, instrumentNamed } from "@plan-tester/demo";
 import { median, ratioOf } from "./series.ts";
 
@@ -7,20 +7,21 @@ const ROUNDS = 5;
 const MAP_GOAL_MS = 300;
 const instrument = instrumentNamed("TIDE")!;
 const { columns } = generateHistory(instrument.symbol, HISTORY_TO);
-const { findings } = examineBars(columns, "1m", instrument);
+const history = historyOf(makeSeries(columns, "1m", instrument.calendar), instrument);
+const { findings } = examine(history);
 const found = findCalendar(columns, "1m", ["UTC", instrument.calendar.zone])!;
 if (found.inside !== 1) throw new Error("The sessions found do not hold the bars.");
 
 const maps: number[] = [];
 for (let round = 0; round < ROUNDS; round++) {
   const began = performance.now();
-  const map = coverageMap(columns, "1m", instrument, findings);
+  const map = coverageMap(history, findings);
   maps.push(performance.now() - began);
   if (!map?.doubt.some((code) => code > 0)) throw new Error("The map shows none of what was found.");
 }
 const { ratio, engineMs, loopMs } = ratioOf(
   ROUNDS,
-  () => examineBars(columns, "1m", instrument),
+  () => examine(historyOf(history.series, instrument)),
   () => makeSeries(columns, "1m", instrument.calendar),
 );
 console.log(

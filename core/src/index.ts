@@ -160,9 +160,10 @@ export * from "./market/resample.ts";
 export * from "./market/timeframe.ts";
 // quality
 export { CLOSED, type CoverageMap, coverageMap } from "./quality/coverage.ts";
-export { countsOf, type Examined, examineBars } from "./quality/examine.ts";
+export { countsOf, type Examined, examine } from "./quality/examine.ts";
 export { type FoundCalendar, findCalendar } from "./quality/find-calendar.ts";
 export { DOUBTS, type Doubt, type Finding } from "./quality/finding.ts";
+export { type History, historyOf } from "./quality/history.ts";
 export { proposedRepairs } from "./quality/propose.ts";
 export { type Repair, repaired, repairWords, spanOf } from "./quality/repairs.ts";
 export * from "./random.ts";

@@ -8,13 +8,15 @@ import {
   DAY_MS,
   DOUBTS,
   type Doubt,
-  examineBars,
+  examine,
   type Finding,
   findCalendar,
+  historyOf,
   type Instrument,
   layOutSessions,
   lowerBound,
   MINUTE_MS,
+  makeSeries,
   Random,
   sliceColumns,
 } from "@plan-tester/core";
@@ -30,6 +32,7 @@ function yearOf({ symbol }: Instrument): BarColumns {
   const from = lowerBound(columns.time, HISTORY_TO - YEAR_MS);
   return copyOf(sliceColumns(columns, from, columns.time.length));
 }
+const examined = (bars: BarColumns, instrument: Instrument) => examine(historyOf(makeSeries(bars, "1m", instrument.calendar), instrument));
 const copyOf = (columns: BarColumns): BarColumns =>
   Object.fromEntries(
     Object.entries(columns).map(([name, values]) => [name, (values as Float64Array | undefined)?.slice()]),
@@ -123,7 +126,7 @@ describe.each(INSTRUMENTS.map((instrument) => ({ symbol: instrument.symbol, inst
   const clean = yearOf(instrument);
 
   test("has next to nothing that is doubtful but its halts", () => {
-    const { findings } = examineBars(clean, "1m", instrument);
+    const { findings } = examined(clean, instrument);
     expect(findings.filter((finding) => !isHalt(finding)).length).toBeLessThanOrEqual(1);
   });
 
@@ -161,13 +164,13 @@ describe.each(INSTRUMENTS.map((instrument) => ({ symbol: instrument.symbol, inst
       bars = made.bars;
       truths.push({ kind, truth: made.truth });
     }
-    const { findings } = examineBars(bars, "1m", instrument);
+    const { findings } = examined(bars, instrument);
     const isAbout = (finding: Finding, [fromMs, toMs]: Truth, reachMs: number): boolean =>
       finding.fromMs <= toMs + reachMs && finding.toMs >= fromMs - reachMs;
     const missed = truths.filter(({ kind, truth }) => !findings.some((one) => one.kind === kind && isAbout(one, truth, 0)));
     const words = missed.map(({ kind, truth }) => `${kind} ${new Date(truth[0]).toISOString()}`);
     expect(missed.length / truths.length, words.join(", ")).toBeLessThanOrEqual(0.05);
-    const known = new Set(examineBars(clean, "1m", instrument).findings.map(({ kind, toMs }) => `${kind} ${toMs}`));
+    const known = new Set(examined(clean, instrument).findings.map(({ kind, toMs }) => `${kind} ${toMs}`));
     const others = findings.filter(
       (one) => !isHalt(one) && !known.has(`${one.kind} ${one.toMs}`) && !truths.some(({ truth }) => isAbout(one, truth, 240 * MINUTE_MS)),
     );

@@ -2,7 +2,8 @@
  * Bars in JSON made into CSV, part by part: an array of objects, an object a line, or an array of arrays. Names of the first
  * object are the head; what another one does not have is empty. What is no row comes out as it is, so that it is told by its line.
  */
-const [QUOTE, BACKSLASH] = ['"', "\\"];
+const [QUOTE, BACKSLASH, BRACE, BRACKET] = [0x22, 0x5c, 0x7b, 0x5b];
+const [BRACE_END, BRACKET_END, SPACE] = [0x7d, 0x5d, 0x20];
 /** A row longer than this is none. */
 const MOST_LETTERS = 100_000;
 
@@ -30,47 +31,63 @@ export class JsonRows {
 
   #read(text: string): string {
     let out = "";
-    /** Where the part of the row under way begins that lies in this text. */
-    let from = 0;
-    for (let i = 0; i < text.length; i++) {
-      const letter = text[i]!;
-      if (this.#isOpen && letter.trim() !== "") {
-        this.#isOpen = false;
-        if (!"{[]".includes(letter)) {
-          this.#begin("[");
-          from = i;
-        }
+    for (let i = 0; i < text.length; ) {
+      if (this.#depth === 0) i = this.#toRow(text, i);
+      else {
+        const end = this.#toEnd(text, i);
+        this.#row += text.slice(i, end);
+        i = end;
+        if (this.#depth === 0) out += this.#line();
+        else if (this.#row.length > MOST_LETTERS) out += this.#broken();
       }
-      if (this.#depth === 0) {
-        if (letter === "{" || (letter === "[" && this.#isKnown)) {
-          this.#begin("");
-          from = i;
-        } else if (letter === "[") this.#isKnown = this.#isOpen = true;
-        continue;
-      }
-      this.#step(letter);
-      if (this.#depth > 0 && i - from < MOST_LETTERS) continue;
-      this.#row += text.slice(from, i + 1);
-      from = i + 1;
-      if (this.#depth === 0) out += this.#line();
-      else if (this.#row.length > MOST_LETTERS) out += this.#broken();
     }
-    if (this.#depth > 0) this.#row += text.slice(from);
     return out;
   }
 
-  /** One letter of a row. */
-  #step(letter: string): void {
-    if (this.#isText) {
-      if (this.#isEscaped) this.#isEscaped = false;
-      else if (letter === BACKSLASH) this.#isEscaped = true;
-      else if (letter === QUOTE) this.#isText = false;
-    } else if (letter === QUOTE) this.#isText = true;
-    else if (letter === "{" || letter === "[") this.#depth++;
-    else if (letter === "}" || letter === "]") this.#depth--;
+  /** Where the next row goes on, or the text ends. */
+  #toRow(text: string, from: number): number {
+    for (let i = from; i < text.length; i++) {
+      const letter = text.charCodeAt(i);
+      if (this.#isOpen && letter > SPACE) {
+        this.#isOpen = false;
+        if (letter !== BRACE && letter !== BRACKET && letter !== BRACKET_END) {
+          this.#begin("[");
+          return i;
+        }
+      }
+      if (letter === BRACE || (letter === BRACKET && this.#isKnown)) {
+        this.#begin(String.fromCharCode(letter));
+        return i + 1;
+      }
+      if (letter === BRACKET) this.#isKnown = this.#isOpen = true;
+    }
+    return text.length;
   }
 
-  /** @param begun what of the row is not in the text that is read now */
+  /** Where the row that is under way ends, or the text. A row is looked through in parts that are no longer than one may be. */
+  #toEnd(text: string, from: number): number {
+    let depth = this.#depth;
+    let isText = this.#isText;
+    let isEscaped = this.#isEscaped;
+    const end = Math.min(text.length, from + MOST_LETTERS);
+    let i = from;
+    for (; i < end && depth > 0; i++) {
+      const letter = text.charCodeAt(i);
+      if (isText) {
+        if (isEscaped) isEscaped = false;
+        else if (letter === BACKSLASH) isEscaped = true;
+        else if (letter === QUOTE) isText = false;
+      } else if (letter === QUOTE) isText = true;
+      else if (letter === BRACE || letter === BRACKET) depth++;
+      else if (letter === BRACE_END || letter === BRACKET_END) depth--;
+    }
+    this.#depth = depth;
+    this.#isText = isText;
+    this.#isEscaped = isEscaped;
+    return i;
+  }
+
+  /** @param begun the row as far as it has been seen */
   #begin(begun: string): void {
     this.#isKnown = true;
     this.#isOpen = false;

@@ -1,10 +1,7 @@
 /** A history as a map: one row for each session, one cell for each stretch of it, with what is there, missing and doubtful. */
-import type { BarColumns } from "../market/bars.ts";
-import { layOutSessions } from "../market/calendar.ts";
-import type { Instrument } from "../market/instrument.ts";
 import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
 import { DOUBTS, type Finding } from "./finding.ts";
-import { slotsOf } from "./slots.ts";
+import type { History } from "./history.ts";
 
 /** No trading is expected there. */
 export const CLOSED = 255;
@@ -26,17 +23,8 @@ export interface CoverageMap {
 const MOST_CELLS = 96;
 
 /** @returns null for weeks and months, and for an instrument without a calendar of its own */
-export function coverageMap(
-  columns: BarColumns,
-  timeframe: string,
-  { calendar }: Instrument,
-  findings: readonly Finding[],
-): CoverageMap | null {
-  const { time } = columns;
-  if (time.length === 0 || calendar.isAssumed) return null;
-  const sessions = layOutSessions(calendar, time[0]!, time[time.length - 1]! + 1);
-  const slots = slotsOf(columns, timeframe, sessions);
-  if (!slots) return null;
+export function coverageMap({ instrument, sessions, slots }: History, findings: readonly Finding[]): CoverageMap | null {
+  if (!slots || instrument.calendar.isAssumed) return null;
   const { openMs, closeMs, dates } = sessions;
   const rows = dates.length;
   let longest = 0;
@@ -53,7 +41,7 @@ export function coverageMap(
     expected[cell]!++;
     if (slots.bar[n]! >= 0) there[cell]!++;
   }
-  const present = expected.map((count, k) => (count === 0 ? CLOSED : Math.round((100 * there[k]!) / count)));
+  const present = Uint8Array.from(expected, (count, k) => (count === 0 ? CLOSED : Math.round((100 * there[k]!) / count)));
   const doubt = new Uint8Array(rows * cells);
   for (const { kind, fromMs, toMs } of findings) {
     const code = DOUBTS.indexOf(kind) + 1;
@@ -66,5 +54,5 @@ export function coverageMap(
       doubt.fill(code, from, to + 1);
     }
   }
-  return { dates, openMs, cells, cellMinutes, present: Uint8Array.from(present), doubt };
+  return { dates, openMs, cells, cellMinutes, present, doubt };
 }

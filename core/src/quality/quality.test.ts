@@ -1,12 +1,14 @@
 /** Each detector on bars of which the fault is known, and the map of a history. What they find on whole markets: demo/src/quality.test.ts. */
 import { describe, expect, test } from "vitest";
-import type { BarColumns } from "../market/bars.ts";
+import { type BarColumns, makeSeries } from "../market/bars.ts";
 import { layOutSessions, type SessionCalendar } from "../market/calendar.ts";
+import type { Instrument } from "../market/instrument.ts";
 import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
 import { Random } from "../random.ts";
 import { INSTRUMENT } from "../testing/bars.ts";
 import { CLOSED, coverageMap } from "./coverage.ts";
-import { examineBars } from "./examine.ts";
+import { examine } from "./examine.ts";
+import { type History, historyOf } from "./history.ts";
 
 /** 09:00 to 12:00 and 13:00 to 15:00 on weekdays, with a day off. */
 const CALENDAR: SessionCalendar = {
@@ -46,6 +48,9 @@ function sound(): Rows {
   return rows;
 }
 
+const history = (bars: BarColumns, timeframe: string, market: Instrument): History =>
+  historyOf(makeSeries(bars, timeframe, market.calendar), market);
+const examined = (...given: Parameters<typeof history>) => examine(history(...given));
 const columnsOf = (rows: Rows): BarColumns =>
   Object.fromEntries(Object.entries(rows).map(([name, values]) => [name, Float64Array.from(values)])) as unknown as BarColumns;
 const without = (rows: Rows, isOut: (i: number) => boolean): Rows =>
@@ -54,7 +59,7 @@ const at = (rows: Rows, text: string): number => rows.time.indexOf(Date.parse(`$
 const timesOf = (from: number, to: number): string =>
   `${new Date(from).toISOString().slice(5, 16)} to ${new Date(to).toISOString().slice(5, 16)}`;
 const told = (rows: Rows): string[] =>
-  examineBars(columnsOf(rows), "1m", MARKET).findings.map(
+  examined(columnsOf(rows), "1m", MARKET).findings.map(
     ({ kind, fromMs, toMs, bars, text }) => `${kind} ${timesOf(fromMs, toMs)} ${bars}: ${text}`,
   );
 
@@ -181,7 +186,7 @@ describe("what is found", () => {
 test("where the calendar is assumed nothing is missing, and what is wrong with a bar is told all the same", () => {
   const rows = sound();
   rows.high[500]! += 30;
-  const { findings, expected } = examineBars(columnsOf(without(rows, (i) => i > 1000 && i < 1100)), "1m", {
+  const { findings, expected } = examined(columnsOf(without(rows, (i) => i > 1000 && i < 1100)), "1m", {
     ...MARKET,
     calendar: { ...CALENDAR, isAssumed: true },
   });
@@ -201,7 +206,7 @@ test("daily bars: sessions that are missing", () => {
     close: column((s) => 10 + (s % 3) / 4),
     volume: column((s) => 5 + s),
   };
-  const { findings } = examineBars(bars, "1d", MARKET);
+  const { findings } = examined(bars, "1d", MARKET);
   expect(findings.map(({ kind, text }) => `${kind}: ${text}`)).toEqual([
     "gap: no bar in this session: a holiday that the calendar does not know, or lost",
   ]);
@@ -210,7 +215,7 @@ test("daily bars: sessions that are missing", () => {
 describe("the map of a history", () => {
   const rows = changed((all) => without(all, (i) => i >= at(all, "2025-03-05T10:00") && i < at(all, "2025-03-05T10:40")));
   const bars = columnsOf(rows);
-  const map = coverageMap(bars, "1m", MARKET, examineBars(bars, "1m", MARKET).findings)!;
+  const map = coverageMap(history(bars, "1m", MARKET), examined(bars, "1m", MARKET).findings)!;
   const cell = (date: string, minute: number): number => map.dates.indexOf(date) * map.cells + Math.floor(minute / map.cellMinutes);
 
   test("has a row for each session and knows what is open, there, and doubtful", () => {

@@ -1,12 +1,13 @@
 /** Repairs as layers: what each does, that the data stay as they are, and that what was found is gone after the repair proposed for it. */
 import { describe, expect, test } from "vitest";
-import type { BarColumns } from "../market/bars.ts";
+import { type BarColumns, makeSeries } from "../market/bars.ts";
 import { layOutSessions, type SessionCalendar } from "../market/calendar.ts";
 import { DAY_MS, MINUTE_MS } from "../market/timeframe.ts";
 import { Random } from "../random.ts";
 import { INSTRUMENT } from "../testing/bars.ts";
-import { examineBars } from "./examine.ts";
+import { examine } from "./examine.ts";
 import type { Doubt } from "./finding.ts";
+import { historyOf } from "./history.ts";
 import { proposedRepairs } from "./propose.ts";
 import { type Repair, repaired, repairWords } from "./repairs.ts";
 
@@ -102,6 +103,7 @@ const CALENDAR: SessionCalendar = {
   weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open: "09:00", close: "15:00" })),
 };
 const MARKET = { ...INSTRUMENT, calendar: CALENDAR };
+const examined = (bars: BarColumns) => examine(historyOf(makeSeries(bars, "1m", CALENDAR), MARKET));
 
 function sound(): BarColumns {
   const random = new Random(3);
@@ -143,10 +145,10 @@ describe("what was found is gone once it is repaired as proposed", () => {
   test.each(Object.entries(spoil) as [Doubt, (bars: BarColumns) => void][])("%s", (kind, change) => {
     const bars = sound();
     change(bars);
-    const { findings } = examineBars(bars, "1m", MARKET);
+    const { findings } = examined(bars);
     const found = findings.find((finding) => finding.kind === kind)!;
     const [repair] = proposedRepairs(found, MARKET.tickSize, bars.time[0]!);
-    const after = examineBars(repaired(bars, [repair!]), "1m", MARKET).findings;
+    const after = examined(repaired(bars, [repair!])).findings;
     expect(repairWords(repair!)).not.toBe("");
     // Bars that are left out are missing, as is true.
     expect(after.filter((finding) => finding.kind !== "gap")).toEqual([]);

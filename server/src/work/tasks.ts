@@ -10,9 +10,10 @@ import {
   type ErrorCode,
   type Examined,
   effectiveTrials,
-  examineBars,
+  examine,
   type FoundCalendar,
   findCalendar,
+  historyOf,
   type Instrument,
   joinBars,
   layOutSessions,
@@ -130,8 +131,9 @@ export const repairedSeries = ({ columns, timeframe, calendar, repairs }: Repair
 /** What is doubtful about bars, and their map; null for what has none. */
 export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedBars> =>
   outcome(() => {
-    const found = examineBars(series, series.timeframe, instrument);
-    return { ...found, map: coverageMap(series, series.timeframe, instrument, found.findings) };
+    const history = historyOf(series, instrument);
+    const found = examine(history);
+    return { ...found, map: coverageMap(history, found.findings) };
   });
 export const barFile = ({ columns, form }: BarFileTask): Uint8Array[] =>
   Array.from(barsAsText(columns, form), (text) => new TextEncoder().encode(text));
