@@ -15,7 +15,7 @@ export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";
 export { runOrdersOf } from "./order-body.ts";
-export { type MadeRepair, type RepairBody, repairBodySchema } from "./repairs.ts";
+export { isInForce, type MadeRepair, type RepairBody, repairBodySchema } from "./repairs.ts";
 export type { Replies } from "./replies.ts";
 export {
   addressOf,

@@ -54,3 +54,7 @@ export interface MadeRepair extends RepairBody {
   /** When it was undone; 0 while it is in force. */
   readonly undoneMs: number;
 }
+
+/** Whether a repair lay over the bars at a time. @param atMs Infinity for now */
+export const isInForce = ({ createdMs, undoneMs }: Pick<MadeRepair, "createdMs" | "undoneMs">, atMs: number): boolean =>
+  createdMs <= atMs && (undoneMs === 0 || undoneMs > atMs);

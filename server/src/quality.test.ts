@@ -106,13 +106,22 @@ test("what was changed is told; a run of before is made again with the facts of 
   expect(now.fingerprint).not.toBe(run.fingerprint);
 });
 
-test("the same bars once more keep the calendar and costs that were given", async () => {
+test("the same bars once more keep all that an import does not ask for; on another grid they are counted anew", async () => {
+  const edited = {
+    ...(await market()).instrument,
+    name: "Lunch market",
+    decimals: 3,
+    costs: { ...(await market()).instrument.costs, spreadTicks: 2 },
+  };
+  await server.ask("changeFacts", { symbol: "LUNCH" }, edited as unknown as InstrumentFile);
   await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
   const { instrument } = await market();
   expect(instrument.calendar.weekly.length).toBe(10);
-  expect(instrument.tickSize).toBe(0.25);
+  expect(instrument).toMatchObject({ name: "Lunch market", tickSize: 0.25, decimals: 2, pipSize: 0.25, costs: { spreadTicks: 2 } });
+  await server.ask("changeFacts", { symbol: "LUNCH" }, { ...instrument, decimals: 3 } as unknown as InstrumentFile);
+  await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
+  expect((await market()).instrument.decimals).toBe(3);
 });
-
 test("a repair is a layer: what was found is gone, runs of before are made again on what they had, and it is undone", async () => {
   const before = await market();
   await server.ask("createRun", {}, { id: "raw", planId: "noon", source: SOURCE, inputs: {}, settings });

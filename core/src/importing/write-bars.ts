@@ -7,11 +7,14 @@ export type BarFile = (typeof BAR_FILES)[number];
 const ROWS = 20_000;
 const NAMES = ["open", "high", "low", "close", "volume", "spread"] as const;
 
+const isoText = (ms: number): string => new Date(ms).toISOString();
+
 /**
- * CSV with a head, or a JSON object a line. Times are of UTC, in ISO 8601; a number is the shortest text that reads back as
- * the same one. The spread is there where the bars have one.
+ * CSV with a head, or a JSON object a line; a number is the shortest text that reads back as the same one. The spread is there
+ * where the bars have one.
+ * @param timeText of a time in UTC milliseconds: ISO 8601 where it is left out
  */
-export function* barsAsText(columns: BarColumns, form: BarFile): Generator<string> {
+export function* barsAsText(columns: BarColumns, form: BarFile, timeText = isoText): Generator<string> {
   const names = NAMES.filter((name) => columns[name] !== undefined);
   const values = names.map((name) => columns[name]!);
   const { time } = columns;
@@ -20,7 +23,7 @@ export function* barsAsText(columns: BarColumns, form: BarFile): Generator<strin
     const to = Math.min(time.length, from + ROWS);
     let text = "";
     for (let i = from; i < to; i++) {
-      const at = new Date(time[i]!).toISOString();
+      const at = timeText(time[i]!);
       text +=
         form === "csv"
           ? `${at},${values.map((column) => column[i]!).join(",")}\n`

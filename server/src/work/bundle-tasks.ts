@@ -13,7 +13,7 @@ import {
   type RunOrders,
   unpackColumns,
 } from "@plan-tester/contract";
-import { type BarColumns, type Instrument, PlanTesterError } from "@plan-tester/core";
+import { type BarColumns, barsAsText, type Instrument, PlanTesterError } from "@plan-tester/core";
 import { hashBars, inSharedMemory } from "@plan-tester/runner";
 import { strFromU8, strToU8, unzipSync, Zip, ZipDeflate } from "fflate";
 
@@ -26,8 +26,6 @@ bundle.json lists every file with its size and SHA-256. docs/bundles.md of Plan 
 const PATHS =
   /^(bundle\.json|README\.txt|plans\/[\w-]{1,64}\.json|kits\/\d{1,4}\.json|instruments\/\d{1,4}\.json|bars\/\d{1,4}\.csv|runs\/[\w-]{1,64}\.json|documents\/[\w-]{1,64}\.json)$/;
 const COLUMNS = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
-/** Rows that are put into one text. */
-const CSV_ROWS = 20_000;
 
 /** Parts of a kept run as they were written down. */
 export interface RunPieces {
@@ -57,19 +55,6 @@ export interface UnpackedBundle {
 const wrong = (message: string, details: Record<string, unknown> = {}): PlanTesterError =>
   new PlanTesterError("bad-input", message, details);
 
-function* csvOf(columns: BarColumns): Generator<Uint8Array> {
-  const names = COLUMNS.filter((name) => columns[name] !== undefined);
-  const values = names.map((name) => columns[name]!);
-  yield strToU8(`${names.join(",")}\n`);
-  for (let from = 0; from < columns.time.length; from += CSV_ROWS) {
-    const to = Math.min(columns.time.length, from + CSV_ROWS);
-    let text = "";
-    // The shortest text of a number that reads back as the same one.
-    for (let i = from; i < to; i++) text += `${values.map((column) => column[i]!).join(",")}\n`;
-    yield strToU8(text);
-  }
-}
-
 function documentOf({ evidence, orders, columns, instruments }: RunPieces): string {
   const run = JSON.parse(Buffer.concat(evidence).toString()) as RunEvidence;
   const packed = Buffer.concat(columns);
@@ -80,8 +65,8 @@ function documentOf({ evidence, orders, columns, instruments }: RunPieces): stri
 
 function* bytesOf(content: BundleContent): Generator<Uint8Array> {
   if ("text" in content) yield strToU8(content.text);
-  else if ("bars" in content) yield* csvOf(content.bars);
-  else yield strToU8(documentOf(content.run));
+  else if ("run" in content) yield strToU8(documentOf(content.run));
+  else for (const text of barsAsText(content.bars, "csv", String)) yield strToU8(text);
 }
 
 function refuseLarge(files: number, packed: number, unpacked: number): void {

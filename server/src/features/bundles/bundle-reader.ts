@@ -142,7 +142,7 @@ export class BundleReader {
       await manager.upsert(InstrumentEntity, row, ["symbol"]);
     });
     await sets.replace(symbol, timeframe, bars.columns);
-    markets.forget();
+    markets.changed(symbol);
     await markets.thumbnail(symbol);
     return { symbol, outcome: "added" };
   }

@@ -1,6 +1,6 @@
 /** Puts a bundle together: the plans and runs that were asked for, and all that belongs to them. */
 import type { BundledInstrument, BundledPlan, BundledRun, BundleRequest, KitBody, RunHead } from "@plan-tester/contract";
-import type { BarColumns, BarSeries, Instrument } from "@plan-tester/core";
+import { type Instrument, sliceColumns } from "@plan-tester/core";
 import type { BundleContent } from "../../work/bundle-tasks.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { Journal } from "../journal/journal.ts";
@@ -78,7 +78,7 @@ export class BundleWriter {
         bars: held && { count: held.series.length, hash: held.hash },
       };
       add(`instruments/${k + 1}.json`, told);
-      if (held) files.push({ path: `bars/${k + 1}.csv`, content: { bars: barsOf(held.series) } });
+      if (held) files.push({ path: `bars/${k + 1}.csv`, content: { bars: sliceColumns(held.series, 0, held.series.length) } });
     }
     return thread.packBundle({ title, note, madeMs: Date.now(), files });
   }
@@ -105,16 +105,6 @@ export class BundleWriter {
     };
   }
 }
-
-const barsOf = ({ time, open, high, low, close, volume, spread }: BarSeries): BarColumns => ({
-  time,
-  open,
-  high,
-  low,
-  close,
-  volume,
-  spread,
-});
 
 function runOf(head: RunHead): BundledRun {
   const { id, planId, title, source, inputs, settings, kept, dataHash, resultHash } = head;

@@ -9,7 +9,7 @@ import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
-import { forgetPast, keepFacts } from "../markets/facts.ts";
+import { factsAfterImport, forgetPast, keepFacts } from "../markets/facts.ts";
 import type { MarketService } from "../markets/market-service.ts";
 import type { RepairService } from "../markets/repair-service.ts";
 
@@ -50,8 +50,7 @@ export class ImportService {
     const began = performance.now();
     const { symbol } = readInstrument(request.instrument);
     const known = await this.#parts.database.read.findOneBy(InstrumentEntity, { symbol });
-    // What the import does not say stays as it is: its calendar, its costs.
-    const instrument = readInstrument({ ...(known?.deletedMs === 0 && known.facts), ...request.instrument });
+    const instrument = factsAfterImport(known?.deletedMs === 0 ? known.facts : null, request.instrument);
     if (known?.origin === "demo")
       throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     const parsed = await this.#parse(id, file, request);
@@ -71,7 +70,7 @@ export class ImportService {
       else await forgetPast(manager, symbol);
       await manager.upsert(InstrumentEntity, row, ["symbol"]);
     });
-    this.#parts.markets.forget();
+    this.#parts.markets.changed(symbol);
     const repairs = await this.#parts.repairs.settle(symbol);
     await this.#parts.markets.thumbnail(instrument.symbol);
     return {
@@ -106,6 +105,6 @@ export class ImportService {
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
     if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
     await this.#parts.bin.put("market", symbol);
-    this.#parts.markets.forget();
+    this.#parts.markets.changed(symbol);
   }
 }

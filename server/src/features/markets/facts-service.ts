@@ -54,7 +54,7 @@ export class FactsService {
       // Its sessions may be others.
       await manager.update(BarSetEntity, { symbol }, { thumbnail: null });
     });
-    this.#markets.forget();
+    this.#markets.changed(symbol);
   }
 
   /** The sessions that the bars show. */

@@ -82,6 +82,10 @@ class Kept<T> {
     return made;
   }
 
+  drop(key: string): void {
+    this.#entries.delete(key);
+  }
+
   clear(): void {
     this.#entries.clear();
   }
@@ -113,6 +117,11 @@ export class MarketService {
     this.#resampled.clear();
     this.#thumbnails.clear();
     this.#examined.clear();
+  }
+
+  /** Bars or facts of an instrument are others now: what is kept of them is known by what they were, but for how a list shows it. */
+  changed(symbol: string): void {
+    this.#thumbnails.drop(symbol);
   }
 
   async list(): Promise<Market[]> {
@@ -170,7 +179,7 @@ export class MarketService {
     const set = await this.#bars.setOf(symbol);
     if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars yet. Import some in Markets.`, { symbol });
     const rows = await this.#database.read.findBy(RepairEntity, { symbol });
-    return { ...(await this.#loaded(set, instrument, repairsAt(rows, atMs ?? Number.POSITIVE_INFINITY))), instrument };
+    return { ...(await this.#loaded(set, instrument, repairsAt(rows, atMs))), instrument };
   }
 
   #loaded(set: BarSetRow, instrument: Instrument, repairs: readonly Repair[]): Promise<{ series: BarSeries; hash: string }> {
@@ -305,8 +314,8 @@ export class MarketService {
 
   /** Bars of the sessions from one date to another as a file, in pieces. */
   async file(symbol: string, timeframe: string, wanted: Wanted, form: BarFile): Promise<Uint8Array[]> {
-    const { time, open, high, low, close, volume, spread } = await this.period(symbol, timeframe, wanted);
-    return this.#thread.barFile({ columns: { time, open, high, low, close, volume, spread }, form });
+    const series = await this.period(symbol, timeframe, wanted);
+    return this.#thread.barFile({ columns: sliceColumns(series, 0, series.length), form });
   }
 
   /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */

@@ -30,7 +30,7 @@ export class RepairService {
   make(symbol: string, { repair, reason }: RepairBody): Promise<void> {
     return this.#inTurn(async () => {
       const rows = await this.#rows(symbol);
-      const repairs = repairsAt(rows, Number.POSITIVE_INFINITY);
+      const repairs = repairsAt(rows);
       if (repairs.length >= MOST_REPAIRS)
         throw new PlanTesterError("limit", `${symbol} has ${MOST_REPAIRS} repairs: import corrected bars instead, or undo some.`, {
           symbol,
@@ -47,10 +47,7 @@ export class RepairService {
       const rows = await this.#rows(symbol);
       if (!rows.some((row) => row.id === id && row.undoneMs === 0))
         throw new PlanTesterError("not-found", `There is no such repair of ${symbol} in force.`, { symbol, id });
-      const left = repairsAt(
-        rows.filter((row) => row.id !== id),
-        Number.POSITIVE_INFINITY,
-      );
+      const left = repairsAt(rows.filter((row) => row.id !== id));
       await this.#put(symbol, left, (manager) => manager.update(RepairEntity, { id }, { undoneMs: Date.now() }));
     });
   }
@@ -61,16 +58,15 @@ export class RepairService {
    */
   settle(symbol: string): Promise<{ readonly kept: number; readonly undone: number }> {
     return this.#inTurn(async () => {
-      const rows = await this.#rows(symbol);
-      const { length } = repairsAt(rows, Number.POSITIVE_INFINITY);
-      if (length === 0) return { kept: 0, undone: 0 };
+      const repairs = repairsAt(await this.#rows(symbol));
+      if (repairs.length === 0) return { kept: 0, undone: 0 };
       try {
-        await this.#put(symbol, repairsAt(rows, Number.POSITIVE_INFINITY), async () => undefined);
-        return { kept: length, undone: 0 };
+        await this.#put(symbol, repairs, async () => undefined);
+        return { kept: repairs.length, undone: 0 };
       } catch (error) {
         if (!(error instanceof PlanTesterError)) throw error;
         await this.#put(symbol, [], (manager) => manager.update(RepairEntity, { symbol, undoneMs: 0 }, { undoneMs: Date.now() }));
-        return { kept: 0, undone: length };
+        return { kept: 0, undone: repairs.length };
       }
     });
   }
@@ -92,6 +88,6 @@ export class RepairService {
       await write(manager);
       await manager.update(BarSetEntity, { symbol }, { repairedHash: hash, thumbnail: null });
     });
-    this.#markets.forget();
+    this.#markets.changed(symbol);
   }
 }
