@@ -1,12 +1,13 @@
 /** Quiet hours, how much a channel may send, and where web calls may go. */
+
 import { type AlertSetup, alertSetupSchema } from "@plan-tester/contract";
 import { boundsOf } from "../../lib/read-number.ts";
+import { ZONES } from "../../lib/zones.ts";
 import { TextInput } from "../../ui/field.tsx";
 import { NumberInput } from "../../ui/number-field.tsx";
 import type { SetupPart } from "./use-setup.ts";
 
 const clockPattern = alertSetupSchema.properties.quiet.properties.from.pattern.slice(1, -1);
-const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone")];
 
 export function Limits({ setup, onChange }: { readonly setup: AlertSetup; readonly onChange: (part: SetupPart) => void }) {
   const { quiet, perMinute, allowsPrivate } = setup;

@@ -28,7 +28,7 @@ test.each([
 
 test("the result without them is told, and what they are about", () => {
   const [first] = told(undefined, [finding(20.2, 20.4, "spike"), finding(2, 3)], [], "UTC");
-  expect(first!.advice).toContain("about a spike, the first on");
+  expect(first!.advice).toContain("What is doubtful there: spike; the first");
   expect(first!.advice).toContain("the net profit is +157");
 });
 

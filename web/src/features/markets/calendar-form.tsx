@@ -1,17 +1,17 @@
 /** When an instrument trades: weekly sessions in the wall time of its exchange, holidays, early closes. What the bars show can be taken over. */
+
 import type { SessionCalendar, WeeklySession } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { count, percent } from "../../lib/format.ts";
+import { ZONES } from "../../lib/zones.ts";
 import { Button } from "../../ui/button.tsx";
 import { Field, inputClass, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { DAYS, datesIn, datesText, earlyIn, earlyText, isWallTime, sessionWords } from "./session-words.ts";
-
-const ZONES = ["UTC", "Atlantic/Faroe", ...Intl.supportedValuesOf("timeZone")];
 
 interface CalendarFormProps {
   readonly symbol: string;

@@ -1,8 +1,9 @@
 /** A whole history as a picture: days from left to right, the minutes of a session from top to bottom, what is missing or doubtful marked. */
 import { CLOSED, DOUBTS, MINUTE_MS } from "@plan-tester/core";
-import { type PointerEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type MouseEvent, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { clockAt, dateWords } from "../../lib/format.ts";
 import { readTokens, type Tokens, useTheme } from "../../lib/theme.ts";
+import { useWidth } from "../../lib/use-width.ts";
 import type { Coverage } from "./quality.ts";
 
 /** A doubtful cell is never smaller than this. */
@@ -15,10 +16,16 @@ interface CoverageMapProps {
   readonly onOpen: (timeMs: number) => void;
 }
 
-/** The cell under a point of the picture. */
-function cellAt({ dates, cells }: Coverage, width: number, x: number, y: number): { readonly row: number; readonly cell: number } {
+/** The number of the cell under a point of the picture, row by row. */
+function cellAt({ dates, cells }: Coverage, width: number, x: number, y: number): number {
   const within = (value: number, most: number): number => Math.max(0, Math.min(most - 1, Math.floor(value)));
-  return { row: within((x / width) * dates.length, dates.length), cell: within((y / HEIGHT) * cells, cells) };
+  return within((x / width) * dates.length, dates.length) * cells + within((y / HEIGHT) * cells, cells);
+}
+
+function labelOf({ dates, present, doubt }: Coverage): string {
+  const missing = present.filter((share) => share !== CLOSED && share < 100).length;
+  const doubtful = doubt.filter((code) => code > 0).length;
+  return `Coverage of ${dates.length} sessions: ${missing} stretches with missing bars, ${doubtful} that are doubtful. The list below has them.`;
 }
 
 function paint(ctx: CanvasRenderingContext2D, { dates, cells, present, doubt }: Coverage, width: number, tokens: Tokens): void {
@@ -43,7 +50,7 @@ function paint(ctx: CanvasRenderingContext2D, { dates, cells, present, doubt }: 
       if (code === 0) continue;
       ctx.fillStyle = tokens.loss;
       const [w, h] = [Math.max(LEAST_MARK, wide), Math.max(LEAST_MARK, high)];
-      // A hole is an outline; what is there and doubtful is filled.
+      // A hole is as large as it is; a single bar has to be seen.
       if (DOUBTS[code - 1] === "gap") ctx.fillRect(row * wide, cell * high, Math.max(2, wide), Math.ceil(high));
       else ctx.fillRect((row + 0.5) * wide - w / 2, (cell + 0.5) * high - h / 2, w, h);
     }
@@ -62,16 +69,12 @@ function marksOf(dates: readonly string[]): { readonly at: number; readonly labe
 }
 
 export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
-  const { dates, openMs, cells, cellMinutes, present, doubt, zone } = coverage;
+  const { dates, openMs, cells, cellMinutes, zone } = coverage;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [width, setWidth] = useState(0);
-  const [at, setAt] = useState<{ readonly row: number; readonly cell: number } | null>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const width = Math.floor(useWidth(box, 0));
+  const [at, setAt] = useState<number | null>(null);
   const theme = useTheme();
-  useEffect(() => {
-    const watcher = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    watcher.observe(canvas.current!.parentElement!);
-    return () => watcher.disconnect();
-  }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme decides what the tokens are
   useLayoutEffect(() => {
     const element = canvas.current!;
@@ -84,17 +87,17 @@ export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
     paint(ctx, coverage, width, readTokens());
   }, [coverage, width, theme]);
   const marks = useMemo(() => marksOf(dates), [dates]);
-  const timeOf = (row: number, cell: number): number => openMs[row]! + cell * cellMinutes * MINUTE_MS;
-  const point = (event: PointerEvent): { readonly row: number; readonly cell: number } => {
+  const label = useMemo(() => labelOf(coverage), [coverage]);
+  const timeOf = (at: number): number => openMs[Math.floor(at / cells)]! + (at % cells) * cellMinutes * MINUTE_MS;
+  const point = (event: MouseEvent): number => {
     const { left, top } = canvas.current!.getBoundingClientRect();
     return cellAt(coverage, width, event.clientX - left, event.clientY - top);
   };
-  const last = dates.length - 1;
   return (
     <div className="flex flex-col gap-1">
       <p className="h-5 text-[13px]" aria-live="off">
-        {at ? (
-          <Readout coverage={coverage} {...at} />
+        {at !== null ? (
+          <Readout coverage={coverage} at={at} />
         ) : (
           <span className="text-soft">Days from left to right, a session from top to bottom. A click opens the chart there.</span>
         )}
@@ -103,23 +106,20 @@ export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
         <div className="relative w-10 shrink-0 text-right text-[11px] text-soft" style={{ height: HEIGHT }}>
           {[0, 0.25, 0.5, 0.75, 1].map((part) => (
             <span key={part} className="absolute right-0 -translate-y-1/2" style={{ top: part * HEIGHT }}>
-              {clockAt(timeOf(last, Math.round(part * cells)), zone)}
+              {clockAt(openMs.at(-1)! + Math.round(part * cells) * cellMinutes * MINUTE_MS, zone)}
             </span>
           ))}
         </div>
-        <div className="min-w-0 flex-1">
+        <div ref={box} className="min-w-0 flex-1">
           <canvas
             ref={canvas}
             role="img"
-            aria-label={`Coverage of ${dates.length} sessions: ${present.filter((share) => share !== CLOSED && share < 100).length} stretches with missing bars, ${doubt.filter((code) => code > 0).length} that are doubtful. The list below has them.`}
+            aria-label={label}
             className="block cursor-crosshair border border-rule"
             style={{ width, height: HEIGHT }}
             onPointerMove={(event) => setAt(point(event))}
             onPointerLeave={() => setAt(null)}
-            onClick={(event) => {
-              const { row, cell } = point(event as unknown as PointerEvent);
-              onOpen(timeOf(row, cell));
-            }}
+            onClick={(event) => onOpen(timeOf(point(event)))}
           />
           <div className="relative h-4 text-[11px] text-soft">
             {marks.map(({ at: part, label }) => (
@@ -135,11 +135,11 @@ export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
 }
 
 /** What stands in a cell, in words. */
-function Readout({ coverage, row, cell }: { readonly coverage: Coverage; readonly row: number; readonly cell: number }) {
+function Readout({ coverage, at }: { readonly coverage: Coverage; readonly at: number }) {
   const { dates, openMs, cells, cellMinutes, present, doubt, zone } = coverage;
-  const from = openMs[row]! + cell * cellMinutes * MINUTE_MS;
-  const share = present[row * cells + cell]!;
-  const code = doubt[row * cells + cell]!;
+  const row = Math.floor(at / cells);
+  const from = openMs[row]! + (at % cells) * cellMinutes * MINUTE_MS;
+  const [share, code] = [present[at]!, doubt[at]!];
   return (
     <>
       {dateWords(dates[row]!)}, {clockAt(from, zone)} to {clockAt(from + cellMinutes * MINUTE_MS, zone)}:{" "}

@@ -1,15 +1,14 @@
 /** Imports a file of bars: pick the file, see how it was read, correct it, get a report by line. */
-import type { ImportReport, ImportRequest } from "@plan-tester/contract";
-import { BarText, barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
-import { useQuery } from "@tanstack/react-query";
+import type { ImportRequest, Market } from "@plan-tester/contract";
+import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion } from "@plan-tester/core";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { Link, useNavigate } from "react-router";
 import { messageOf } from "../../data/api.ts";
 import { useServerEvents } from "../../data/events.ts";
 import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
-import { count, dayAt, duration, number } from "../../lib/format.ts";
+import { number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -17,69 +16,26 @@ import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
 import { answeredBy, ImportQuestions } from "./import-questions.tsx";
-import { QualityNote } from "./quality-view.tsx";
+import { type ImportSample, readSample } from "./import-sample.ts";
+import { ImportedReport } from "./imported-report.tsx";
 
-const NEWLINE = 10;
-const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
-
-/** So much of a file that is packed, or JSON, is unpacked to look at. */
-const HEAD_BYTES = 64 * 1024;
-
-/** A plain text is looked into in several places; of anything else only the beginning is known without reading it all. */
-async function piecesOf(file: File): Promise<Uint8Array[]> {
-  const text = new BarText();
-  const head: Uint8Array[] = [];
-  let bytes = 0;
-  const reader = file.stream().getReader();
-  for (let part = await reader.read(); bytes < HEAD_BYTES; part = await reader.read()) {
-    const made = part.done ? text.finish() : text.feed(part.value);
-    head.push(...made);
-    bytes += made.reduce((sum, { length }) => sum + length, 0);
-    if (part.done) break;
-    if (bytes > 0 && text.isPlain) {
-      await reader.cancel();
-      const pieces = await Promise.all(samplePieces(file.size).map(({ start, end }) => file.slice(start, end).arrayBuffer()));
-      return pieces.map((piece) => new Uint8Array(piece));
-    }
-  }
-  await reader.cancel();
-  const joined = new Uint8Array(await new Blob(head as BlobPart[]).arrayBuffer());
-  const end = Math.min(joined.length, HEAD_BYTES);
-  // A line that is cut is none.
-  return [joined.subarray(0, joined.lastIndexOf(NEWLINE, end) + 1)];
-}
-
-interface Sample {
-  /** Another file, or the same again, begins with fields of its own. */
-  readonly id: string;
-  readonly file: File;
-  readonly rows: readonly (readonly string[])[];
-  readonly text: string;
-  readonly questions: readonly LayoutQuestion[];
-}
-
-/** What the file's own lines tell of it. */
-async function readSample(file: File): Promise<{ sample: Sample; format: CsvLayout; facts: ImportFacts }> {
-  const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(await piecesOf(file), "UTC");
-  const symbol = file.name
-    .replace(/(\.(csv|json|jsonl|ndjson|txt))?\.[^.]*$/i, "")
-    .replace(/[^A-Za-z0-9]+/g, "-")
-    .slice(0, 12)
-    .toUpperCase();
-  return {
-    sample: { id: crypto.randomUUID(), file, rows: rows.slice(0, 9), text: head, questions },
-    format: layout,
-    facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", timeframe, tickSize },
-  };
+/** What an import asks of an instrument that there is already is as it was. */
+function asKnown(facts: ImportFacts, markets: readonly Market[]): ImportFacts {
+  const known = marketOf(markets, facts.symbol);
+  if (known?.origin !== "import") return facts;
+  const { currency, tickSize, pointValue, minQuantity, quantityStep } = known.instrument;
+  return { ...facts, currency, tickSize, pointValue, minQuantity, quantityStep };
 }
 
 export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
-  const [sample, setSample] = useState<Sample | null>(null);
+  const [sample, setSample] = useState<ImportSample | null>(null);
   const [format, setFormat] = useState<CsvLayout | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
   const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [answered, setAnswered] = useState<readonly LayoutQuestion["about"][]>([]);
+  const client = useQueryClient();
+  const { data: markets = [] } = useQuery(queries.markets());
   const importBars = useChange("importBars", { shows: true });
   const report = importBars.reply ?? null;
   useServerEvents((event) => {
@@ -92,10 +48,10 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
     setError(null);
     importBars.forget();
     try {
-      const read = await readSample(file);
+      const [read, known] = await Promise.all([readSample(file), client.ensureQueryData(queries.markets())]);
       setSample(read.sample);
       setFormat(read.format);
-      setFacts(read.facts);
+      setFacts(asKnown(read.facts, known));
       setAnswered([]);
     } catch (problem) {
       setError(problem);
@@ -141,7 +97,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
     <Modal title="Import bars" size="wide" onClose={onClose}>
       {(error ?? importBars.error) ? <Failure error={error ?? importBars.error} /> : null}
       {report ? (
-        <Report report={report} onClose={onClose} />
+        <ImportedReport report={report} onClose={onClose} />
       ) : (
         <CheckedForm className="flex flex-col gap-3" onSubmit={() => void start()}>
           <label className="flex items-center gap-3">
@@ -155,7 +111,14 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
           </label>
           {sample && format && facts && preview ? (
             <>
-              <ImportForm key={sample.id} rows={sample.rows} format={format} facts={facts} onFormat={change} onFacts={setFacts} />
+              <ImportForm
+                key={sample.id}
+                rows={sample.rows}
+                format={format}
+                facts={facts}
+                onFormat={change}
+                onFacts={(next) => setFacts(next.symbol === facts.symbol ? next : asKnown(next, markets))}
+              />
               <ImportQuestions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout }, [about])} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
@@ -213,53 +176,5 @@ function Preview({
       {spacing ? <span className="text-loss">{`Line ${spacing.line}: ${spacing.text}. `}</span> : null}
       {rejected > 0 && problems[0] ? <span className="text-loss">{`Line ${problems[0].line}: ${problems[0].text}.`}</span> : null}
     </p>
-  );
-}
-
-function Report({ report, onClose }: { readonly report: ImportReport; readonly onClose: () => void }) {
-  const navigate = useNavigate();
-  const { data: markets = [] } = useQuery(queries.markets());
-  const isAssumed = marketOf(markets, report.symbol)?.instrument.calendar.isAssumed === true;
-  const page = `/markets/${encodeURIComponent(report.symbol)}`;
-  const look = (): void => {
-    onClose();
-    navigate(`${page}?as=quality`);
-  };
-  return (
-    <div className="flex flex-col gap-3">
-      <p>
-        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")},
-        in {duration(report.elapsedMs)}.{" "}
-        {report.rejected === 0
-          ? "Every line was a valid bar."
-          : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
-        {report.repairs.kept > 0 ? ` ${count(report.repairs.kept, "repair")} of before lie over them.` : ""}
-        {report.repairs.undone > 0 ? ` ${count(report.repairs.undone, "repair")} of before did not fit these bars, and were undone.` : ""}
-        {report.outsideSessions > 0 ? ` ${number(report.outsideSessions)} bars lie outside the sessions of the calendar.` : ""}
-      </p>
-      <p>
-        Doubtful about them: <QualityNote symbol={report.symbol} onOpen={look} />.
-        {isAssumed ? " When it trades is not known yet: Change facts, on its page, finds the sessions in the bars." : ""}
-      </p>
-      {report.problems.length > 0 ? (
-        <ul className="max-h-64 overflow-auto border-rule border-y text-[13px]">
-          {report.problems.map(({ line, text }) => (
-            <li key={line} className="border-rule/60 border-b px-2 py-0.5">
-              <span className="inline-block w-24 text-soft">Line {number(line)}</span> {text}
-            </li>
-          ))}
-        </ul>
-      ) : null}
-      <div className="flex justify-end gap-2">
-        <Button onClick={onClose}>Close</Button>
-        <Link
-          to={page}
-          onClick={onClose}
-          className="inline-flex h-7 items-center rounded bg-accent px-2.5 font-semibold text-[13px] text-on-accent"
-        >
-          Open {report.symbol}
-        </Link>
-      </div>
-    </div>
   );
 }

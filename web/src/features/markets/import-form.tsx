@@ -1,5 +1,7 @@
 /** How the file is read: a role for each column, the date format and zone, and the facts of the instrument. */
+
 import { COMMON_TIMEFRAMES, type CsvLayout, timeframeLabel } from "@plan-tester/core";
+import { ZONES } from "../../lib/zones.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
@@ -45,7 +47,6 @@ const DATE_FORMATS: readonly (readonly [CsvLayout["dateFormat"], string])[] = [
   ["unix-ns", "nanoseconds since 1970"],
   ["serial", "days of a spreadsheet"],
 ];
-const ZONES = ["UTC", "Atlantic/Faroe", ...Intl.supportedValuesOf("timeZone")];
 
 export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFormProps) {
   const width = Math.max(...rows.map((row) => row.length));
@@ -121,7 +122,7 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
         <Field label="Zone of the times">
           {(id) => (
             <Select id={id} value={format.zone} onChange={(event) => onFormat({ ...format, zone: event.target.value })}>
-              {[...new Set(ZONES)].map((zone) => (
+              {ZONES.map((zone) => (
                 <option key={zone}>{zone}</option>
               ))}
             </Select>

@@ -3,6 +3,7 @@ import type { Market } from "@plan-tester/contract";
 import type { Doubt, Finding } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { messageOf } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { fileName } from "../../lib/files.ts";
 import { number, timeAt } from "../../lib/format.ts";
@@ -26,10 +27,10 @@ interface QualityViewProps {
 
 export function QualityView({ market, onOpen }: QualityViewProps) {
   const { symbol } = market.instrument;
-  const quality = useQuery(queries.quality(symbol));
-  if (quality.error) return <Failure error={quality.error} />;
-  if (!quality.data) return <Loading what="what is doubtful about the bars" />;
-  return <Found market={market} coverage={coverageOf(quality.data)} onOpen={onOpen} />;
+  const { data, error } = useQuery(queries.quality(symbol));
+  const coverage = useMemo(() => data && coverageOf(data), [data]);
+  if (error) return <Failure error={error} />;
+  return coverage ? <Found {...{ market, coverage, onOpen }} /> : <Loading what="what is doubtful about the bars" />;
 }
 
 const FIRST: GridSort = { key: "from", down: false };
@@ -41,7 +42,10 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
   const { findings, zone, dates } = coverage;
   const [sort, onSort] = useKept(`findings sort ${symbol}`, FIRST);
   const [selected, onSelect] = useKept<string | null>(`finding ${symbol}`, null);
-  const [only, setOnly] = useKept<Doubt | null>(`finding kind ${symbol}`, null);
+  const [wanted, setWanted] = useKept<Doubt | null>(`finding kind ${symbol}`, null);
+  const kinds = kindsOf(coverage);
+  // Case: the last of its kind has been repaired.
+  const only = kinds.some(({ kind }) => kind === wanted) ? wanted : null;
   const rows = useMemo(() => findings.flatMap(({ kind }, k) => (only === null || kind === only ? [k] : [])), [findings, only]);
   /** It stays what it is where others are repaired. */
   const idOf = (row: number): string => `${findings[row]!.kind} ${findings[row]!.fromMs}`;
@@ -62,7 +66,6 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
     ];
   }, [findings, zone]);
   const grid = useGrid({ rows, columns, idOf, name: "findings", sort, onSort });
-  const kinds = kindsOf(coverage);
   const find = (id: string | null): Finding | undefined => findings[rows.find((row) => idOf(row) === id) ?? -1];
   const chosen = find(selected);
   return (
@@ -78,7 +81,7 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
             type="button"
             aria-pressed={only === kind}
             className={cx("rounded border border-rule px-2 py-0.5 text-[13px]", only === kind && "bg-accent text-on-accent")}
-            onClick={() => setOnly(only === kind ? null : kind)}
+            onClick={() => setWanted(only === kind ? null : kind)}
           >
             {kind} {number(count)}
           </button>
@@ -109,7 +112,8 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
 
 /** The same in a few words, where an instrument is described. */
 export function QualityNote({ symbol, onOpen }: { readonly symbol: string; readonly onOpen: () => void }) {
-  const { data } = useQuery(queries.quality(symbol));
+  const { data, error } = useQuery(queries.quality(symbol));
+  if (error) return <span className="text-loss">{messageOf(error)}</span>;
   if (!data) return <span className="text-soft">looked at now</span>;
   const { length } = data.meta.findings;
   if (length === 0) return <>nothing</>;

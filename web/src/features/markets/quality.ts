@@ -1,6 +1,6 @@
 /** What is doubtful about an instrument's bars, as the server tells it. */
 import type { Packed, QualityMeta } from "@plan-tester/contract";
-import { DOUBTS, type Doubt } from "@plan-tester/core";
+import { countsOf, DOUBTS, type Doubt } from "@plan-tester/core";
 import { count, number, percent } from "../../lib/format.ts";
 
 /** Findings with the map they are shown on. */
@@ -19,7 +19,8 @@ export const coverageOf = ({ meta, columns, bytes }: Packed<QualityMeta>): Cover
 
 /** The kinds of what was found, most frequent first. */
 export function kindsOf({ findings }: Pick<QualityMeta, "findings">): readonly { readonly kind: Doubt; readonly count: number }[] {
-  return DOUBTS.map((kind) => ({ kind, count: findings.filter((one) => one.kind === kind).length }))
+  const counts = countsOf(findings);
+  return DOUBTS.map((kind) => ({ kind, count: counts[kind] }))
     .filter((one) => one.count > 0)
     .sort((a, b) => b.count - a.count);
 }

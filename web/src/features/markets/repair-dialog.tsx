@@ -48,8 +48,9 @@ export function RepairDialog({ instrument, timeframe, zone, finding, firstMs, on
       description={`${timeAt(fromMs, zone)}: ${finding.text}.`}
       onClose={onClose}
     >
-      {bars.error ? <Failure error={bars.error} /> : null}
-      {bars.data ? (
+      {bars.error ? (
+        <Failure error={bars.error} />
+      ) : bars.data ? (
         <RepairForm
           instrument={instrument}
           zone={zone}
@@ -71,7 +72,8 @@ interface RepairFormProps extends Pick<RepairDialogProps, "instrument" | "zone" 
 }
 
 type Correct = Extract<Repair, { readonly kind: "correct" }>;
-const FIELDS = ["open", "high", "low", "close", "volume"] as const;
+const PRICES = ["open", "high", "low", "close"] as const;
+const FIELDS = [...PRICES, "volume"] as const;
 
 /** The bar that a finding is about, as it is. */
 function correctOf(bars: BarColumns, { fromMs }: Finding): Correct | null {
@@ -179,16 +181,20 @@ interface PreviewProps {
   readonly decimals: number;
 }
 
+function changedRows(bars: BarColumns, after: BarColumns, decimals: number) {
+  const words = (columns: BarColumns, i: number): string =>
+    `${PRICES.map((name) => priceText(columns[name][i], decimals)).join(" ")} · ${columns.volume[i]}`;
+  const places = new Map(Array.from(after.time, (time, i) => [time, i]));
+  return Array.from(bars.time, (time, i) => {
+    const now = places.get(time);
+    return { time, was: words(bars, i), is: now === undefined ? "not there" : words(after, now) };
+  }).filter(({ was, is }) => was !== is);
+}
+
 /** What becomes of each bar that is changed. */
 function Preview({ bars, after, zone, decimals }: PreviewProps) {
+  const rows = useMemo(() => (typeof after === "string" ? [] : changedRows(bars, after, decimals)), [bars, after, decimals]);
   if (typeof after === "string") return <p className="text-loss">{after}</p>;
-  const words = (columns: BarColumns, i: number): string =>
-    `${["open", "high", "low", "close"].map((name) => priceText((columns as unknown as Record<string, Float64Array>)[name]![i]!, decimals)).join(" ")} · ${columns.volume[i]}`;
-  const rows = [...bars.time].flatMap((time, i) => {
-    const now = after.time.indexOf(time);
-    const [was, is] = [words(bars, i), now < 0 ? "not there" : words(after, now)];
-    return was === is ? [] : [{ time, was, is }];
-  });
   return (
     <div className="rounded border border-rule">
       <table className="w-full text-[12px]">
