@@ -1,37 +1,13 @@
 /** One's own bars, doubted: a file with known faults is imported, its sessions found, a spike repaired and the repair undone. */
+
+import { LUNCH_SPIKE, lunchCsv } from "@plan-tester/core/testing/lunch-bars";
 import { expect, test } from "@playwright/test";
-
-const DAY_MS = 86_400_000;
-const MONDAY = Date.UTC(2025, 2, 3);
-const at = (day: number, hour: number, minute = 0): number => MONDAY + day * DAY_MS + (hour * 60 + minute) * 60_000;
-const [SPIKE, HOLE] = [at(10, 14), at(9, 10)];
-
-/** Five weeks of a market with a lunch break, half an hour missing, and one high threefold. */
-function csv(): string {
-  const lines = ["time,open,high,low,close,volume"];
-  for (let day = 0; day < 35; day++) {
-    if (day % 7 > 4) continue;
-    for (const [open, close] of [
-      [9, 12],
-      [13, 16],
-    ] as const)
-      for (let t = at(day, open); t < at(day, close); t += 60_000) {
-        if (t >= HOLE && t < HOLE + 30 * 60_000) continue;
-        const k = t / 60_000;
-        const price = 400 + ((k * 7) % 13) / 4;
-        lines.push(
-          [new Date(t).toISOString(), price, t === SPIKE ? 3 * price : price + 0.25, price - 0.25, price, 10 + (k % 97)].join(","),
-        );
-      }
-  }
-  return lines.join("\n");
-}
 
 test("a spike and a hole of one's own file are found, sessions with a break are told, a repair is made and undone", async ({ page }) => {
   await page.goto("/markets");
   await page.getByRole("button", { name: "Import bars" }).click();
   const dialog = page.getByRole("dialog", { name: "Import bars" });
-  await dialog.getByLabel("File of bars").setInputFiles({ name: "noon.csv", mimeType: "text/csv", buffer: Buffer.from(csv()) });
+  await dialog.getByLabel("File of bars").setInputFiles({ name: "noon.csv", mimeType: "text/csv", buffer: Buffer.from(lunchCsv()) });
   await dialog.getByRole("button", { name: "Import", exact: true }).click();
   await expect(dialog.getByText("When it trades is not known yet")).toBeVisible();
   // Its hours are not known: nothing can be missing yet.
@@ -67,5 +43,5 @@ test("a spike and a hole of one's own file are found, sessions with a break are 
 
   // What is doubtful is one key away from the chart of it.
   await list.getByRole("row").filter({ hasText: "spike" }).dblclick();
-  await expect(page).toHaveURL(new RegExp(`at=${SPIKE}`));
+  await expect(page).toHaveURL(new RegExp(`at=${LUNCH_SPIKE}`));
 });

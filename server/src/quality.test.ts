@@ -8,7 +8,8 @@ import {
   type RunEvidence,
   unpackColumns,
 } from "@plan-tester/contract";
-import { CLOSED, DAY_MS, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
+import { CLOSED, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
+import { LUNCH_HOLE, LUNCH_SPIKE, lunchCsv } from "@plan-tester/core/testing/lunch-bars";
 import { strToU8, zipSync } from "fflate";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
@@ -16,30 +17,6 @@ import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
 const server = new TestServer();
 beforeAll(() => server.start());
 afterAll(() => server.end());
-
-const MONDAY = Date.UTC(2025, 2, 3);
-const HOLE = Date.UTC(2025, 2, 12, 10);
-const SPIKE = Date.UTC(2025, 2, 13, 14);
-
-/** Five weeks of a market with a lunch break, with a hole of half an hour and a price that is threefold for a minute. */
-function ownCsv(): string {
-  const lines = ["time,open,high,low,close,volume"];
-  for (let day = 0; day < 35; day++) {
-    if (day % 7 > 4) continue;
-    for (const [open, close] of [
-      [9, 12],
-      [13, 16],
-    ] as const)
-      for (let t = MONDAY + day * DAY_MS + open * 3_600_000; t < MONDAY + day * DAY_MS + close * 3_600_000; t += MINUTE_MS) {
-        if (t >= HOLE && t < HOLE + 30 * MINUTE_MS) continue;
-        const k = Math.round(t / MINUTE_MS);
-        const price = 400 + ((k * 7) % 13) / 4;
-        const high = (price + 0.25) * (t === SPIKE ? 3 : 1);
-        lines.push([new Date(t).toISOString().slice(0, 16), price, high, price - 0.25, price, 10 + (k % 97)].join(","));
-      }
-  }
-  return lines.join("\n");
-}
 
 const quality = async () => {
   const response = await fetch(`${server.base}/markets/LUNCH/quality`);
@@ -57,7 +34,7 @@ const settings = { ...SWING_SETTINGS, symbol: "LUNCH", timeframe: "5m", from: "2
 let run: RunEvidence;
 
 test("of an instrument whose sessions are not known a spike is told, and that nothing can be missing", async () => {
-  expect((await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" })).status).toBe(200);
+  expect((await server.importSwing("LUNCH", lunchCsv(), { ...SWING_FORMAT, dateFormat: "iso" })).status).toBe(200);
   const { meta, bytes } = await quality();
   expect(told(meta.findings)).toEqual(["spike 03-13T14:00 1"]);
   expect([meta.expected, meta.dates, bytes.present!.length]).toEqual([null, [], 0]);
@@ -88,7 +65,7 @@ test("with its calendar the hole is told too, and stands on the map", async () =
   expect(meta.expected! - meta.bars).toBe(30);
   const { dates, cells, cellMinutes } = meta;
   const row = dates.indexOf("2025-03-12");
-  expect(columns.openMs![row]).toBe(HOLE - 60 * MINUTE_MS);
+  expect(columns.openMs![row]).toBe(LUNCH_HOLE - 60 * MINUTE_MS);
   const cell = row * cells + Math.floor(60 / cellMinutes);
   expect([bytes.present![cell], DOUBTS[bytes.doubt![cell]! - 1]]).toEqual([0, "gap"]);
   expect(bytes.present![row * cells + Math.floor(200 / cellMinutes)]).toBe(CLOSED);
@@ -114,18 +91,18 @@ test("the same bars once more keep all that an import does not ask for; on anoth
     costs: { ...(await market()).instrument.costs, spreadTicks: 2 },
   };
   await server.ask("changeFacts", { symbol: "LUNCH" }, edited as unknown as InstrumentFile);
-  await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
+  await server.importSwing("LUNCH", lunchCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
   const { instrument } = await market();
   expect(instrument.calendar.weekly.length).toBe(10);
   expect(instrument).toMatchObject({ name: "Lunch market", tickSize: 0.25, decimals: 2, pipSize: 0.25, costs: { spreadTicks: 2 } });
   await server.ask("changeFacts", { symbol: "LUNCH" }, { ...instrument, decimals: 3 } as unknown as InstrumentFile);
-  await server.importSwing("LUNCH", ownCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
+  await server.importSwing("LUNCH", lunchCsv(), { ...SWING_FORMAT, dateFormat: "iso" });
   expect((await market()).instrument.decimals).toBe(3);
 });
 test("a repair is a layer: what was found is gone, runs of before are made again on what they had, and it is undone", async () => {
   const before = await market();
   await server.ask("createRun", {}, { id: "raw", planId: "noon", source: SOURCE, inputs: {}, settings });
-  const repair = { kind: "interpolate" as const, fromMs: SPIKE, toMs: SPIKE + MINUTE_MS, tickSize: 0.25 };
+  const repair = { kind: "interpolate" as const, fromMs: LUNCH_SPIKE, toMs: LUNCH_SPIKE + MINUTE_MS, tickSize: 0.25 };
   expect((await server.ask("makeRepair", { symbol: "LUNCH" }, { repair, reason: "a wrong tick" })).status).toBe(204);
   expect(told((await quality()).meta.findings)).toEqual(["gap 03-12T10:00 30"]);
   const after = await market();
@@ -152,25 +129,25 @@ test("a repair is a layer: what was found is gone, runs of before are made again
 test("repairs lie over bars that come again, are undone where these can't bear them, and go with an instrument that is deleted", async () => {
   const [symbol, format] = ["AFRESH", { ...SWING_FORMAT, dateFormat: "iso" }];
   const hashOf = async () => (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === symbol)!.dataHash;
-  await server.importSwing(symbol, ownCsv(), format);
+  await server.importSwing(symbol, lunchCsv(), format);
   const raw = await hashOf();
-  const repair = { kind: "drop" as const, fromMs: SPIKE, toMs: SPIKE + MINUTE_MS };
+  const repair = { kind: "drop" as const, fromMs: LUNCH_SPIKE, toMs: LUNCH_SPIKE + MINUTE_MS };
   await server.ask("makeRepair", { symbol }, { repair, reason: "a wrong tick" });
   const repaired = await hashOf();
-  expect((await server.importSwing(symbol, ownCsv(), format)).body.repairs).toEqual({ kept: 1, undone: 0 });
+  expect((await server.importSwing(symbol, lunchCsv(), format)).body.repairs).toEqual({ kept: 1, undone: 0 });
   expect(await hashOf()).toBe(repaired);
   // Of these bars none would be left.
-  const one = ownCsv()
+  const one = lunchCsv()
     .split("\n")
     .filter((line, k) => k === 0 || line.startsWith("2025-03-13T14:00"))
     .join("\n");
   expect((await server.importSwing(symbol, one, format)).body).toMatchObject({ bars: 1, repairs: { kept: 0, undone: 1 } });
-  await server.importSwing(symbol, ownCsv(), format);
+  await server.importSwing(symbol, lunchCsv(), format);
   expect(await hashOf()).toBe(raw);
 
   await server.ask("makeRepair", { symbol }, { repair, reason: "a wrong tick" });
   expect((await server.ask("deleteMarket", { symbol })).status).toBe(204);
-  expect((await server.importSwing(symbol, ownCsv(), format)).body.repairs).toEqual({ kept: 0, undone: 0 });
+  expect((await server.importSwing(symbol, lunchCsv(), format)).body.repairs).toEqual({ kept: 0, undone: 0 });
   expect(await hashOf()).toBe(raw);
   expect((await server.ask("listRepairs", { symbol })).body).toEqual([]);
 });
@@ -181,7 +158,7 @@ test("a repair that leaves no valid bars, or is none, is refused in words, and n
     server.ask("makeRepair", { symbol: "LUNCH" }, { repair, reason } as unknown as RepairBody);
   const refused: [object, RegExp][] = [
     [
-      { kind: "correct", timeMs: SPIKE, open: 400, high: 390, low: 380, close: 400, volume: 1 },
+      { kind: "correct", timeMs: LUNCH_SPIKE, open: 400, high: 390, low: 380, close: 400, volume: 1 },
       /^Repair 1 \(one bar set to .*\) leaves no valid bars/,
     ],
     [{ kind: "drop", fromMs: 0, toMs: 8e15 }, /no bar|leaves no/i],

@@ -164,6 +164,25 @@ describe("guesses", () => {
   });
 });
 
+describe("a column of spreads", () => {
+  test.each<[string, string, number | null]>([
+    ["in price", "411.5 0.25", 5],
+    ["of none", "411.5 0", 5],
+    ["in price, three decimals throughout", "411.500 0.250", 5],
+    ["in points", "411.5 25", null],
+    ["in points, three decimals throughout", "411.500 25.000", null],
+    ["below zero", "411.5 -0.25", null],
+    ["empty", "411.5 ", null],
+    ["in price, decimal commas", "411,5 0,25", 5],
+    ["in points, decimal commas", "411,5 25,0", null],
+  ])("%s", (_what, cells, column) => {
+    const [close, spread] = cells.split(" ");
+    const lines = ["time;open;high;low;close;spread"];
+    for (let minute = 10; minute < 20; minute++) lines.push(`2025-03-03T10:${minute}Z;${[close, close, close, close, spread].join(";")}`);
+    expect(guessLayout(lines.join("\n"), "UTC").layout.spread).toBe(column);
+  });
+});
+
 describe("the tick size of prices", () => {
   const of = (...prices: number[]) => {
     const column = Float64Array.from(prices);

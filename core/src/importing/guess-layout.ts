@@ -57,6 +57,7 @@ export function guessLayout(text: string, zone: string, later = ""): LayoutGuess
   const decimal = guessDecimal(all, roles, questions);
   const layout: CsvLayout = {
     ...{ delimiter, headerLines, ...roles, dateFormat: dates.format, decimal, zone },
+    spread: spreadOf(split, roles.close, decimal),
     stamp: /^(close time|end|end time)$/.test(names[roles.time] ?? "") ? "close" : "open",
   };
   const dateQuestion = askDateOrder(dates);
@@ -108,7 +109,7 @@ const exampleOf = (lines: readonly string[]): string => {
   return line ? ` The file begins with "${line.slice(0, 60)}".` : " The file is empty.";
 };
 
-type Roles = Pick<CsvLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume" | "spread">;
+type Roles = Pick<CsvLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume">;
 
 function guessRoles({ names, sample, headerLines }: SplitText, questions: LayoutQuestion[]): Roles {
   const row = sample[0]!;
@@ -146,17 +147,17 @@ function guessRoles({ names, sample, headerLines }: SplitText, questions: Layout
       ? (columnsNamed(names, "volume")[0] ?? null)
       : unnamedVolume(names, sample, used, questions);
   const prices = { open: open!, high: high!, low: low!, close: close! };
-  return { time, clock, zoneColumn, ...prices, volume, spread: spreadOf(names, sample, prices.close) };
+  return { time, clock, zoneColumn, ...prices, volume };
 }
 
 /** A spread in points or ticks is not taken for one in price: it lies far above the price's own part. */
 const MOST_SPREAD = 0.05;
 
-function spreadOf(names: readonly string[], sample: SplitText["sample"], close: number): number | null {
+function spreadOf({ names, sample }: SplitText, close: number, decimal: DecimalSign): number | null {
   const [column] = columnsNamed(names, "spread");
   if (column === undefined) return null;
   const isPrice = sample.every((row) => {
-    const [spread, price] = [readNumber(row[column] ?? "", "."), readNumber(row[close] ?? "", ".")];
+    const [spread, price] = [readNumber(row[column] ?? "", decimal), readNumber(row[close] ?? "", decimal)];
     return spread >= 0 && spread <= MOST_SPREAD * price;
   });
   return isPrice ? column : null;

@@ -1,6 +1,7 @@
 /** The pages of the help: the same texts as in docs/. */
 import bundles from "../../../../docs/bundles.md?raw";
 import commandLine from "../../../../docs/command-line.md?raw";
+import data from "../../../../docs/data.md?raw";
 import engineRules from "../../../../docs/engine-rules.md?raw";
 import firstSteps from "../../../../docs/first-steps.md?raw";
 import glossary from "../../../../docs/glossary.md?raw";
@@ -22,6 +23,7 @@ export const PAGES = [
   ["engine-rules", "Engine rules", engineRules],
   ["sweeps", "Sweeps", sweeps],
   ["sizing", "Sizing and blends", sizing],
+  ["data", "Data", data],
   ["bundles", "Bundles", bundles],
   ["watches", "Watches", watches],
   ["command-line", "Command line", commandLine],
