@@ -68,6 +68,12 @@ function marksOf(dates: readonly string[]): { readonly at: number; readonly labe
     .map(({ date, at }) => ({ at, label: dateWords(date).replace(/^\d+ /, "") }));
 }
 
+/** Whole hours after the open, for at most six labels. */
+function hoursOf(minutes: number): number[] {
+  const every = 60 * Math.ceil(minutes / 60 / 5);
+  return Array.from({ length: Math.floor(minutes / every) + 1 }, (_none, k) => k * every);
+}
+
 export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
   const { dates, openMs, cells, cellMinutes, zone } = coverage;
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -104,9 +110,9 @@ export function CoverageMap({ coverage, onOpen }: CoverageMapProps) {
       </p>
       <div className="flex gap-2">
         <div className="relative w-10 shrink-0 text-right text-[11px] text-soft" style={{ height: HEIGHT }}>
-          {[0, 0.25, 0.5, 0.75, 1].map((part) => (
-            <span key={part} className="absolute right-0 -translate-y-1/2" style={{ top: part * HEIGHT }}>
-              {clockAt(openMs.at(-1)! + Math.round(part * cells) * cellMinutes * MINUTE_MS, zone)}
+          {hoursOf(cells * cellMinutes).map((minutes) => (
+            <span key={minutes} className="absolute right-0 -translate-y-1/2" style={{ top: (minutes / cells / cellMinutes) * HEIGHT }}>
+              {clockAt(openMs.at(-1)! + minutes * MINUTE_MS, zone)}
             </span>
           ))}
         </div>
