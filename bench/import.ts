@@ -2,7 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { ALWAYS_OPEN, CsvBarReader, makeSeries, samplePieces, surveyPieces } from "@plan-tester/core";
+import { ALWAYS_OPEN, makeSeries, readerOf, samplePieces, surveyPieces } from "@plan-tester/core";
 import { median, timed, walk } from "./series.ts";
 
 const ROWS = 1_000_000;
@@ -23,7 +23,7 @@ function importFile() {
   const bytes = readFileSync(file);
   const pieces = samplePieces(bytes.length).map(({ start, end }) => bytes.subarray(start, end));
   const { layout, timeframe } = surveyPieces(pieces, "UTC");
-  const reader = new CsvBarReader(layout, timeframe);
+  const reader = readerOf(layout, timeframe);
   for (let at = 0; at < bytes.length; at += PART) reader.feed(bytes.subarray(at, at + PART));
   const parsed = reader.finish();
   return makeSeries(parsed.columns, "1m", ALWAYS_OPEN);

@@ -3,17 +3,20 @@ import { existsSync, readFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { readInstrument } from "@plan-tester/contract";
 import {
+  type BarLayout,
   type BarSeries,
   BarText,
   barFacts,
-  CsvBarReader,
   type CsvLayout,
   type Instrument,
+  isOfTicks,
   type LayoutQuestion,
   makeSeries,
   PlanTesterError,
+  readerOf,
   samplePieces,
   surveyPieces,
+  type TickLayout,
 } from "@plan-tester/core";
 import { linkModules } from "@plan-tester/runner";
 
@@ -92,9 +95,9 @@ export function readBarsFile(file: string, instrument: Instrument, options: Bars
   const said = layoutOf(options);
   const open = survey.questions.find(({ about }) => !isAnswered(about, options));
   if (open) refuse(`${open.text} ${HOW_TO_ANSWER[open.about]}`);
-  const layout = { ...survey.layout, ...said };
-  const timeframe = options.barsTimeframe ?? barFacts(survey.head, layout).timeframe;
-  const reader = new CsvBarReader(layout, timeframe);
+  const layout = { ...survey.layout, ...said } as CsvLayout;
+  const timeframe = (isOfTicks(layout) ? null : options.barsTimeframe) ?? barFacts(survey.head, layout).timeframe;
+  const reader = readerOf(layout, timeframe);
   reader.feed(bytes);
   const { columns, rejected, problems, spacing } = reader.finish();
   if (columns.time.length === 0) refuse(`it holds no valid bar.${problems[0] ? ` Line ${problems[0].line}: ${problems[0].text}.` : ""}`);
@@ -124,7 +127,12 @@ const COLUMN_WORDS = {
   close: "close",
   volume: "volume",
   spread: "spread",
+  price: "price",
+  bid: "bid",
+  ask: "ask",
 } as const;
+const WORDS_OF_BARS = ["open", "high", "low", "close"] as const;
+const WORDS_OF_TICKS = ["price", "bid", "ask"] as const;
 
 function layoutOf({ dateOrder, decimal, columns }: BarsFileOptions): Partial<CsvLayout> {
   const bad = (option: string, got: string, wanted: string): never => {
@@ -132,7 +140,7 @@ function layoutOf({ dateOrder, decimal, columns }: BarsFileOptions): Partial<Csv
   };
   if (dateOrder !== undefined && !["dmy", "mdy", "ymd"].includes(dateOrder)) bad("date-order", dateOrder, "dmy, mdy or ymd");
   if (decimal !== undefined && !["point", "comma"].includes(decimal)) bad("decimal", decimal, "point or comma");
-  const said: Partial<Record<keyof CsvLayout, unknown>> = {
+  const said: Partial<Record<keyof BarLayout | keyof TickLayout, unknown>> = {
     ...(dateOrder === undefined ? {} : { dateFormat: dateOrder }),
     ...(decimal === undefined ? {} : { decimal: decimal === "point" ? "." : "," }),
   };
@@ -140,8 +148,10 @@ function layoutOf({ dateOrder, decimal, columns }: BarsFileOptions): Partial<Csv
     const words = columns.split(",").map((word) => word.trim());
     const wrong = words.find((word) => word !== "-" && !(word in COLUMN_WORDS));
     if (wrong !== undefined) bad("columns", wrong, `one of ${Object.keys(COLUMN_WORDS).join(", ")}, or - for a column that is not used`);
-    const missing = ["time", "open", "high", "low", "close"].find((word) => !words.includes(word));
+    const isTicks = WORDS_OF_TICKS.some((word) => words.includes(word)) && !WORDS_OF_BARS.some((word) => words.includes(word));
+    const missing = ["time", ...(isTicks ? [] : WORDS_OF_BARS)].find((word) => !words.includes(word));
     if (missing !== undefined) bad("columns", columns, `complete: ${missing} is missing`);
+    said.kind = isTicks ? "ticks" : "bars";
     for (const [word, role] of Object.entries(COLUMN_WORDS)) said[role] = words.includes(word) ? words.indexOf(word) : null;
   }
   return said as Partial<CsvLayout>;

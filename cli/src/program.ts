@@ -33,7 +33,7 @@ function dataCommand(name: string, description: string): Command {
     .description(description)
     .requiredOption(
       "--bars <file>",
-      "bars as CSV or JSON, plain or packed: time, open, high, low, close[, volume][, spread]; the layout is guessed",
+      "bars or ticks as CSV or JSON, plain or packed: time, open, high, low, close[, volume][, spread], or time, price[, size][, bid, ask]; the layout is guessed",
     )
     .requiredOption("--instrument <file>", "instrument as JSON; see docs/command-line.md")
     .option("--bars-timeframe <timeframe>", "timeframe of the file; guessed when left out")
@@ -41,7 +41,10 @@ function dataCommand(name: string, description: string): Command {
     .option("--zone <zone>", "zone of times that name none", "UTC")
     .option("--date-order <order>", "dmy, mdy or ymd, where a file's dates can be read in two ways")
     .option("--decimal <sign>", "point or comma, where a file's numbers can be read in two ways")
-    .option("--columns <roles>", "what each column is: time,clock,zone,open,high,low,close,volume,spread, - for one that is not used")
+    .option(
+      "--columns <roles>",
+      "what each column is: time,clock,zone,open,high,low,close,volume,spread or price,bid,ask of ticks, - for one that is not used",
+    )
     .option("--from <date>", "first day (exchange date) or time")
     .option("--to <date>", "last day, included, or a time, excluded");
 }

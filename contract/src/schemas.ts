@@ -699,26 +699,38 @@ export const venueClockSchema = {
   properties: { speed: { type: "number", minimum: 1, maximum: 600 }, holds: { type: "boolean" } },
 } as const;
 
-/** How to read a CSV of bars. Column numbers count from 0. */
+const columnNumber = { type: "integer", minimum: 0, maximum: 50 } as const;
+const columnOrNone = { anyOf: [columnNumber, { type: "null" }], default: null } as const;
+const someColumn = (name: string) => ({ required: [name], properties: { [name]: columnNumber } });
+
+/** How to read a CSV of bars or ticks. Column numbers count from 0. */
 export const csvFormatSchema = {
   type: "object",
   additionalProperties: false,
-  required: ["delimiter", "headerLines", "time", "open", "high", "low", "close", "dateFormat", "zone", "stamp"],
+  required: ["delimiter", "headerLines", "time", "dateFormat", "zone", "stamp"],
   properties: {
+    /** Whether a line is a bar or a tick, which is a trade or a quote. */
+    kind: { enum: ["bars", "ticks"], default: "bars" },
     delimiter: { enum: [",", ";", "\t", "|"] },
     headerLines: { type: "integer", minimum: 0, maximum: 10 },
-    time: { type: "integer", minimum: 0, maximum: 50 },
+    time: columnNumber,
     /** Column of the time of day when date and time stand apart. */
-    clock: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    clock: columnOrNone,
     /** Column of the zone, where each line names it. */
-    zoneColumn: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
-    open: { type: "integer", minimum: 0, maximum: 50 },
-    high: { type: "integer", minimum: 0, maximum: 50 },
-    low: { type: "integer", minimum: 0, maximum: 50 },
-    close: { type: "integer", minimum: 0, maximum: 50 },
-    volume: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    zoneColumn: columnOrNone,
+    /** Of bars, as are high, low and close. */
+    open: columnNumber,
+    high: columnNumber,
+    low: columnNumber,
+    close: columnNumber,
+    /** Of ticks: the price of a trade, or bid and ask, or all. */
+    price: columnOrNone,
+    bid: columnOrNone,
+    ask: columnOrNone,
+    /** Of a bar, or the size of a trade. */
+    volume: columnOrNone,
     /** Ask minus bid, in price units. */
-    spread: { anyOf: [{ type: "integer", minimum: 0, maximum: 50 }, { type: "null" }], default: null },
+    spread: columnOrNone,
     dateFormat: { enum: DATE_FORMATS },
     /** Sign between whole units and decimals; the other one, spaces and apostrophes may part thousands. */
     decimal: { enum: [".", ","], default: "." },
@@ -727,6 +739,10 @@ export const csvFormatSchema = {
     /** Whether a time marks the bar's open or its close. */
     stamp: { enum: ["open", "close"] },
   },
+  if: { required: ["kind"], properties: { kind: { const: "ticks" } } },
+  // biome-ignore lint/suspicious/noThenProperty: a word of JSON schemas
+  then: { anyOf: [someColumn("price"), someColumn("bid"), someColumn("ask")] },
+  else: { required: ["open", "high", "low", "close"] },
 } as const;
 
 export const importRequestSchema = {

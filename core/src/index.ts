@@ -99,8 +99,10 @@ export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
 export { BarText } from "./importing/bar-text.ts";
-export { CsvBarReader, type CsvLayout, type ParsedBars } from "./importing/csv-bars.ts";
-export type { LayoutQuestion } from "./importing/guess-layout.ts";
+export { CsvBarReader, type ParsedBars } from "./importing/csv-bars.ts";
+export { type BarLayout, type CsvLayout, isOfTicks, type TickLayout } from "./importing/file-layout.ts";
+export { type FileReader, readerOf } from "./importing/file-reader.ts";
+export type { LayoutQuestion } from "./importing/layout-question.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";

@@ -1,5 +1,6 @@
 /** What the heads of columns mean. */
-export type NamedRole = "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume" | "spread";
+export type NamedRole = "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume" | "spread" | TickRole;
+export type TickRole = "price" | "bid" | "ask";
 
 /** Heads as files spell them, without case, accents, brackets and signs. */
 const NAMES: Readonly<Record<NamedRole, readonly string[]>> = {
@@ -19,10 +20,12 @@ const NAMES: Readonly<Record<NamedRole, readonly string[]>> = {
     ...["volume traded", "traded volume", "total volume", "umsatz", "contracts"],
   ],
   spread: ["spread", "bid ask spread", "ask bid spread"],
+  price: ["price", "trade", "last", "last trade", "deal", "rate", "kurs", "mid"],
+  bid: ["bid", "best bid", "geld"],
+  ask: ["ask", "offer", "best ask", "best offer", "brief"],
 };
-
-/** Prices of quotes and trades: a file of them has no bars. */
-const TICK_NAMES = ["bid", "ask", "offer", "price", "size", "bid size", "ask size", "bid price", "ask price", "last price", "trade price"];
+/** The size of a trade; of bid and ask it is none. */
+const SIZE_NAMES = ["size", "volume", "vol", "qty", "quantity", "trade size", "last size", "amount", "lots", "contracts"];
 
 /** A head, plain: "<OPEN>", "Open (XSC)", "1. open", "Opening price" and "open_price" are all "open". */
 export function plainName(head: string): string {
@@ -40,7 +43,9 @@ export function plainName(head: string): string {
   return plain === "opening" ? "open" : plain === "closing" ? "close" : plain;
 }
 
-export const isTickName = (name: string): boolean => TICK_NAMES.includes(name);
+/** Columns of a trade's size, best name first. */
+export const columnsOfSize = (names: readonly string[]): number[] =>
+  SIZE_NAMES.flatMap((size) => names.flatMap((name, column) => (name === size ? [column] : [])));
 
 /** Columns that a role's names fit, best name first. */
 export function columnsNamed(names: readonly string[], role: NamedRole): number[] {

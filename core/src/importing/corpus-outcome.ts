@@ -1,5 +1,5 @@
 /** What comes of a file, in one line. */
-import { CsvBarReader } from "./csv-bars.ts";
+import { readerOf } from "./file-reader.ts";
 import { samplePieces, surveyPieces } from "./survey.ts";
 
 const minute = (ms: number): string =>
@@ -18,7 +18,7 @@ export function outcomeOf(bytes: Uint8Array, zone = "UTC"): string {
       return questions
         .map(({ about, text, answers }) => `asks ${about}: ${text} ${answers.map(({ label }) => label).join(" | ")}`)
         .join("; ");
-    const reader = new CsvBarReader(layout, timeframe);
+    const reader = readerOf(layout, timeframe);
     reader.feed(bytes);
     const { columns, rejected, problems, spacing } = reader.finish();
     const { time, close, volume } = columns;

@@ -221,13 +221,9 @@ const CASES: readonly (readonly [file: string, what: string, outcome: string])[]
   [
     "quotes-with-sizes",
     "the same with sizes, as many numbers as a bar has",
-    "asks columns: The columns bid, ask, size are prices of quotes or trades, not of bars: open, high, low are missing.",
+    "8 of 1m, 2025-03-31 07:00Z to 2025-03-31 08:45Z, last 411.5, volume 40",
   ],
-  [
-    "quotes",
-    "bid, ask and last of trades",
-    "refused: No line holds a time and four prices with a comma, semicolon, tab or bar between them. Its columns bid, ask are prices of quotes or trades, not of bars.",
-  ],
+  ["quotes", "bid, ask and last of trades", "8 of 1m, 2025-03-31 07:00Z to 2025-03-31 08:45Z, last 411.5, volume 8"],
   ["separator-line", "a line that names the separator", QUARTERS],
   [
     "short-year-unclear",

@@ -1,15 +1,16 @@
 import Papa from "papaparse";
 import { describe, expect, test } from "vitest";
 import { walk } from "../testing/bars.ts";
-import { CsvBarReader, type CsvLayout } from "./csv-bars.ts";
+import { CsvBarReader } from "./csv-bars.ts";
 import { guessDateFormat } from "./date-order.ts";
+import type { BarLayout } from "./file-layout.ts";
 import { guessLayout } from "./guess-layout.ts";
 import { guessTimeframe } from "./spacing.ts";
 import { guessTickSize } from "./tick-size.ts";
 import { type DateFormat, TimeReader } from "./time-text.ts";
 
 const encode = (text: string): Uint8Array => new TextEncoder().encode(text);
-const PLAIN: CsvLayout = {
+const PLAIN: BarLayout = {
   delimiter: ",",
   headerLines: 1,
   time: 0,
@@ -26,7 +27,7 @@ const PLAIN: CsvLayout = {
   stamp: "open",
 };
 
-function parse(text: string, layout: Partial<CsvLayout> = {}, timeframe = "1m") {
+function parse(text: string, layout: Partial<BarLayout> = {}, timeframe = "1m") {
   const reader = new CsvBarReader({ ...PLAIN, ...layout }, timeframe);
   reader.feed(encode(text));
   return reader.finish();
@@ -133,7 +134,7 @@ test("decimals come out as the nearest double", () => {
 });
 
 describe("guesses", () => {
-  test.each<[string, Partial<CsvLayout>]>([
+  test.each<[string, Partial<BarLayout>]>([
     [
       "time,open,high,low,close,volume\n2025-03-03T07:00:00Z,1,2,1,2,5",
       { headerLines: 1, time: 0, open: 1, close: 4, volume: 5, dateFormat: "iso", clock: null },
@@ -179,7 +180,7 @@ describe("a column of spreads", () => {
     const [close, spread] = cells.split(" ");
     const lines = ["time;open;high;low;close;spread"];
     for (let minute = 10; minute < 20; minute++) lines.push(`2025-03-03T10:${minute}Z;${[close, close, close, close, spread].join(";")}`);
-    expect(guessLayout(lines.join("\n"), "UTC").layout.spread).toBe(column);
+    expect(guessLayout(lines.join("\n"), "UTC").layout).toMatchObject({ spread: column });
   });
 });
 

@@ -2,60 +2,38 @@
  * Finds out how a file of bars is laid out from its first lines, and from later ones where days and months look alike. What
  * can be read in two ways is asked, never guessed.
  */
-import Papa from "papaparse";
-import { PlanTesterError } from "../errors.ts";
 import { barProblem } from "../market/bars.ts";
-import { columnsNamed, isTickName, plainName } from "./column-names.ts";
-import type { CsvLayout } from "./csv-bars.ts";
-import { type DateGuess, guessDateFormat } from "./date-order.ts";
+import { columnsNamed } from "./column-names.ts";
+import { guessDateFormat } from "./date-order.ts";
+import type { BarLayout } from "./file-layout.ts";
+import { guessDecimal } from "./guess-decimal.ts";
+import { guessTicks } from "./guess-ticks.ts";
+import { askDateOrder, type LayoutGuess, type LayoutQuestion } from "./layout-question.ts";
 import { type DecimalSign, readNumber } from "./number-text.ts";
+import { isNumeric, parseRows, type SplitText, splitText } from "./split-text.ts";
+import { timeColumns } from "./time-columns.ts";
 
-/** Something about a file that only its owner knows. */
-export interface LayoutQuestion {
-  readonly about: "date-order" | "decimal" | "columns" | "volume";
-  /** Why both readings fit. */
-  readonly text: string;
-  /** The likelier one first. Empty where only the roles of the columns can answer. */
-  readonly answers: readonly { readonly label: string; readonly layout: Partial<CsvLayout> }[];
-}
-
-export interface LayoutGuess {
-  readonly layout: CsvLayout;
-  readonly questions: readonly LayoutQuestion[];
-  /** The lines that it was told from, split into fields; blank ones left out. */
-  readonly rows: readonly (readonly string[])[];
-}
-
-const DELIMITERS = [";", "\t", "|", ","] as const;
-const MOST_HEADER_LINES = 10;
-const LINES_LOOKED_AT = 400;
 const PRICE_ROLES = ["open", "high", "low", "close"] as const;
-
-interface SplitText {
-  readonly delimiter: string;
-  /** Physical lines before the first line of numbers. */
-  readonly headerLines: number;
-  readonly names: readonly string[];
-  readonly sample: readonly (readonly string[])[];
-  readonly rows: readonly (readonly string[])[];
-}
 
 /**
  * @param text the head of the file, whole lines
  * @param zone taken for times that name none
  * @param later lines from elsewhere in the file, which help where the head leaves a doubt
- * @throws PlanTesterError bad-input where no line holds a time and four numbers
+ * @throws PlanTesterError bad-input where no line holds a time and a price, or all lines one price a day
  */
 export function guessLayout(text: string, zone: string, later = ""): LayoutGuess {
-  const split = splitText(text.replace(/^\ufeff/, ""));
+  const plain = text.replace(/^\ufeff/, "");
+  const ticks = guessTicks(plain, zone, later);
+  if (ticks) return ticks;
+  const split = splitText(plain);
   const { delimiter, headerLines, names, sample } = split;
   const questions: LayoutQuestion[] = [];
   const roles = guessRoles(split, questions);
   const laterRows = later === "" ? [] : parseRows(later, delimiter).filter((row) => row.length >= sample[0]!.length);
   const all = [...sample, ...laterRows];
   const dates = guessDateFormat(all.map((row) => row[roles.time] ?? ""));
-  const decimal = guessDecimal(all, roles, questions);
-  const layout: CsvLayout = {
+  const decimal = guessDecimal(all, [roles.open, roles.high, roles.low, roles.close, roles.volume], isBar, questions);
+  const layout: BarLayout = {
     ...{ delimiter, headerLines, ...roles, dateFormat: dates.format, decimal, zone },
     spread: spreadOf(split, roles.close, decimal),
     stamp: /^(close time|end|end time)$/.test(names[roles.time] ?? "") ? "close" : "open",
@@ -65,72 +43,15 @@ export function guessLayout(text: string, zone: string, later = ""): LayoutGuess
   return { layout, questions, rows: split.rows };
 }
 
-const parseRows = (text: string, delimiter: string): string[][] =>
-  Papa.parse<string[]>(text, { delimiter, skipEmptyLines: true }).data.map((row) => row.map((field) => field.trim()));
+/** With no volume among them. */
+const isBar = ([open, high, low, close]: readonly number[]): boolean => barProblem(open!, high!, low!, close!, 0) === null;
 
-const isNumeric = (field: string): boolean => !Number.isNaN(readNumber(field, ".")) || !Number.isNaN(readNumber(field, ","));
-
-/** The delimiter under which most lines hold a time and four numbers, all with as many fields. */
-function splitText(text: string): SplitText {
-  const lines = text.includes("\n") ? text.split("\n") : text.split("\r");
-  let best: (SplitText & { fit: number }) | null = null;
-  for (const delimiter of DELIMITERS) {
-    const rows = Papa.parse<string[]>(lines.slice(0, LINES_LOOKED_AT).join("\n"), { delimiter }).data.map((row) =>
-      row.map((field) => field.trim()),
-    );
-    const isData = (row: readonly string[]): boolean => row.length >= 5 && row.filter(isNumeric).length >= 4;
-    const first = rows.findIndex(isData);
-    if (first < 0) continue;
-    const sample = rows.slice(first).filter(isData);
-    const width = sample[0]!.length;
-    const fit = sample.filter((row) => row.length === width).length;
-    if (best && fit <= best.fit) continue;
-    const names = rows
-      .slice(0, first)
-      .reverse()
-      .find((row) => row.some((field) => /\p{L}/u.test(field)) && row.length >= 5);
-    const kept = rows.filter((row) => row.some((field) => field !== ""));
-    best = { delimiter, headerLines: first, names: (names ?? []).map(plainName), sample, rows: kept, fit };
-  }
-  if (best && best.headerLines <= MOST_HEADER_LINES) return best;
-  throw new PlanTesterError(
-    "bad-input",
-    best
-      ? `The first bar stands on line ${best.headerLines + 1}; ${MOST_HEADER_LINES} lines may stand ahead of it. Remove the others.`
-      : `No line holds a time and four prices with a comma, semicolon, tab or bar between them.${exampleOf(lines)}`,
-    {},
-  );
-}
-
-const exampleOf = (lines: readonly string[]): string => {
-  const line = lines.find((one) => one.trim() !== "")?.trim();
-  const quotes = (line ?? "").split(/[,;\t|]/).filter((head) => isTickName(plainName(head)));
-  if (quotes.length > 0) return ` Its columns ${quotes.join(", ")} are prices of quotes or trades, not of bars.`;
-  return line ? ` The file begins with "${line.slice(0, 60)}".` : " The file is empty.";
-};
-
-type Roles = Pick<CsvLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume">;
+type Roles = Pick<BarLayout, "time" | "clock" | "zoneColumn" | "open" | "high" | "low" | "close" | "volume">;
 
 function guessRoles({ names, sample, headerLines }: SplitText, questions: LayoutQuestion[]): Roles {
   const row = sample[0]!;
-  const dateNames = ["date", "datum", "fecha", "day", "trade date", "trading day"];
-  const named = columnsNamed(names, "time");
-  let time = names.findIndex((name) => dateNames.includes(name));
-  if (time < 0) time = named[0] ?? -1;
-  if (time < 0)
-    time = Math.max(
-      0,
-      row.findIndex((field) => !isNumeric(field) || /^\d{8,19}$/.test(field)),
-    );
-  const clockNamed = columnsNamed(names, "clock").find((column) => column !== time);
-  const holdsClock = (column: number): boolean =>
-    CLOCK.test(row[column] ?? "") || (clockNamed === column && CLOCK_WITHOUT_COLON.test(row[column] ?? ""));
-  const clock = [clockNamed, time + 1].find((column) => column !== undefined && holdsClock(column)) ?? null;
-  const zoneColumn =
-    columnsNamed(names, "zoneColumn").find((column) => column !== time && column !== clock) ??
-    (names.length === 0 ? unnamedZone(row, clock ?? time) : null);
+  const { time, clock, zoneColumn, next } = timeColumns(names, row);
   const found = PRICE_ROLES.map((role) => columnsNamed(names, role).find((column) => column !== time && column !== clock) ?? -1);
-  const next = Math.max(time, clock ?? 0, zoneColumn !== null && zoneColumn <= (clock ?? time) + 1 ? zoneColumn : 0) + 1;
   const isKnown = found.every((column) => column >= 0);
   const [open, high, low, close] = isKnown ? found : [next, next + 1, next + 2, next + 3];
   const used = [time, clock, zoneColumn, open, high, low, close];
@@ -163,14 +84,7 @@ function spreadOf({ names, sample }: SplitText, close: number, decimal: DecimalS
   return isPrice ? column : null;
 }
 
-/** A time of day, whatever stands behind it. Only a head can tell 715 and 7.15 from numbers. */
-const CLOCK = /^\d{1,2}:\d{2}(?!\d)/;
-const CLOCK_WITHOUT_COLON = /^(\d{1,6}|\d{1,2}\.\d{2}(\.\d{2})?)$/;
-
-const unnamedZone = (row: readonly string[], after: number): number | null =>
-  /^(UTC|GMT)?[+-]\d{1,2}:\d{2}$|^(UTC|GMT|Z|CET|CEST)$/i.test(row[after + 1] ?? "") ? after + 1 : null;
-
-/** Heads that name no open, high, low and close: quotes are refused, other words are asked about. */
+/** Heads that name no open, high, low and close. */
 function askColumns(
   names: readonly string[],
   sample: readonly (readonly string[])[],
@@ -184,17 +98,14 @@ function askColumns(
   }).length;
   const isLikely = fits >= 0.9 * sample.length;
   if (names.length === 0 && isLikely) return;
-  const quotes = names.filter(isTickName);
   const missing = PRICE_ROLES.filter((_role, k) => (found[k] ?? -1) < 0).join(", ");
   const text =
-    quotes.length > 0
-      ? `The columns ${quotes.join(", ")} are prices of quotes or trades, not of bars: ${missing} are missing.`
-      : names.length > 0
-        ? `The header names no ${missing}.${isLikely ? " By their numbers the columns after the time are open, high, low and close." : ""}`
-        : `In ${sample.length - fits} of ${sample.length} lines the columns after the time can't be open, high, low and close.`;
+    names.length > 0
+      ? `The header names no ${missing}.${isLikely ? " By their numbers the columns after the time are open, high, low and close." : ""}`
+      : `In ${sample.length - fits} of ${sample.length} lines the columns after the time can't be open, high, low and close.`;
   const [open, high, low, close] = byPlace;
   const asPlaced = { label: "Open, high, low, close in this order", layout: { open: open!, high: high!, low: low!, close: close! } };
-  questions.push({ about: "columns", text, answers: quotes.length === 0 && isLikely ? [asPlaced] : [] });
+  questions.push({ about: "columns", text, answers: isLikely ? [asPlaced] : [] });
 }
 
 function readEither(field: string | undefined): number {
@@ -227,60 +138,4 @@ function unnamedVolume(
     ],
   });
   return candidates[0]!;
-}
-
-/** A number's signs: which one parts the decimals, or only may. */
-function signOf(field: string): { sure: DecimalSign } | { maybe: DecimalSign } | null {
-  const plain = field.replace(/^[+-]/, "");
-  const [points, commas] = [plain.split(".").length - 1, plain.split(",").length - 1];
-  if (points + commas === 0) return null;
-  if (points > 0 && commas > 0) return { sure: plain.lastIndexOf(".") > plain.lastIndexOf(",") ? "." : "," };
-  const [own, other]: [DecimalSign, DecimalSign] = points > 0 ? [".", ","] : [",", "."];
-  if (points + commas > 1) return { sure: other };
-  return /^[1-9]\d{0,2}[.,]\d{3}$/.test(plain) ? { maybe: own } : { sure: own };
-}
-
-function guessDecimal(rows: readonly (readonly string[])[], roles: Roles, questions: LayoutQuestion[]): DecimalSign {
-  const { open, high, low, close, volume } = roles;
-  const sure = { ".": 0, ",": 0 };
-  const maybe = new Map<DecimalSign, string>();
-  for (const row of rows)
-    for (const column of [open, high, low, close, volume]) {
-      const sign = signOf(column === null ? "" : (row[column] ?? ""));
-      if (sign && "sure" in sign) sure[sign.sure]++;
-      else if (sign && !maybe.has(sign.maybe)) maybe.set(sign.maybe, row[column!]!);
-    }
-  if (sure["."] !== sure[","]) return sure["."] > sure[","] ? "." : ",";
-  const [first] = maybe;
-  if (!first) return ".";
-  const readings = ([".", ","] as const).filter((decimal) => {
-    const valid = rows.filter((row) => {
-      const [o, h, l, c] = [open, high, low, close].map((column) => readNumber(row[column] ?? "", decimal));
-      return barProblem(o!, h!, l!, c!, 0) === null;
-    });
-    return valid.length >= 0.9 * rows.length;
-  });
-  if (readings.length === 1) return readings[0]!;
-  const [own, example] = first;
-  const other = own === "." ? "," : ".";
-  const [whole, rest] = example.split(own);
-  questions.push({
-    about: "decimal",
-    text: `"${example}" can be ${whole} and ${rest} thousandths or ${whole}${rest} whole.`,
-    answers: [
-      { label: `${whole}.${rest}`, layout: { decimal: own } },
-      { label: `${whole}${rest}`, layout: { decimal: other } },
-    ],
-  });
-  return own;
-}
-
-function askDateOrder({ format, others, example, why }: DateGuess): LayoutQuestion | null {
-  if (others.length === 0) return null;
-  const words = { dmy: "day, month, year", mdy: "month, day, year", ymd: "year, month, day" } as const;
-  return {
-    about: "date-order",
-    text: `"${example}" and every other date of the file can be read in more than one order.${why}`,
-    answers: [format, ...others].map((one) => ({ label: words[one as keyof typeof words], layout: { dateFormat: one } })),
-  };
 }

@@ -1,5 +1,5 @@
 /** Numbers as they stand in files, read from bytes, strictly: groups of thousands must be groups of three. */
-import { textOf } from "./time-text.ts";
+import { shortened, textOf } from "./time-text.ts";
 
 /** Sign between whole units and decimals. The other one, spaces and apostrophes may part thousands. */
 export type DecimalSign = "." | ",";
@@ -60,4 +60,27 @@ const SIZES: Readonly<Record<string, number>> = { K: 1e3, M: 1e6, B: 1e9 };
 export function readVolumeAt(bytes: Uint8Array, start: number, end: number, decimal: DecimalSign): number {
   const size = end > start ? SIZES[String.fromCharCode(bytes[end - 1]! & 0xdf)] : undefined;
   return size === undefined ? readNumberAt(bytes, start, end, decimal) : readNumberAt(bytes, start, end - 1, decimal) * size;
+}
+
+/**
+ * Says which field of a line is no number.
+ * @param fields where the fields of the line begin and end
+ * @param columns by the words for them, in the order in which they are told; a volume or a size may be written as 1.25M
+ * @returns null where all are numbers
+ */
+export function notANumber(
+  bytes: Uint8Array,
+  fields: { readonly starts: Int32Array; readonly ends: Int32Array },
+  columns: Readonly<Record<string, number | null>>,
+  decimal: DecimalSign,
+): string | null {
+  for (const [word, column] of Object.entries(columns)) {
+    if (column === null) continue;
+    const [start, end] = [fields.starts[column]!, fields.ends[column]!];
+    const read = word === "volume" || word === "size" ? readVolumeAt : readNumberAt;
+    if (!Number.isNaN(read(bytes, start, end, decimal))) continue;
+    if (start === end) return `its ${word} is empty`;
+    return `its ${word} "${shortened(textOf(bytes, start, end))}" is not a number with a decimal ${decimal === "." ? "point" : "comma"}`;
+  }
+  return null;
 }

@@ -1,6 +1,9 @@
 /** What can be told of a file of bars before it is read: layout, timeframe, tick size, and what has to be asked. */
-import { CsvBarReader, type CsvLayout, refuseOtherFiles } from "./csv-bars.ts";
-import { guessLayout, type LayoutGuess } from "./guess-layout.ts";
+import { refuseOtherFiles } from "./csv-lines.ts";
+import { type CsvLayout, isOfTicks } from "./file-layout.ts";
+import { readerOf } from "./file-reader.ts";
+import { guessLayout } from "./guess-layout.ts";
+import type { LayoutGuess } from "./layout-question.ts";
 import { guessTimeframe } from "./spacing.ts";
 import { guessTickSize } from "./tick-size.ts";
 
@@ -17,7 +20,7 @@ export interface FileSurvey extends LayoutGuess {
  * @param head the first lines of the file, whole
  * @param zone of times that name none
  * @param later lines from elsewhere in the file
- * @throws PlanTesterError bad-input where no line holds a time and four numbers
+ * @throws PlanTesterError bad-input as of `guessLayout`
  */
 function surveyFile(head: string, zone: string, later = ""): FileSurvey {
   const guess = guessLayout(head, zone, later);
@@ -26,10 +29,10 @@ function surveyFile(head: string, zone: string, later = ""): FileSurvey {
 
 /** What the bars themselves tell, read with a layout. */
 export function barFacts(head: string, layout: CsvLayout): Pick<FileSurvey, "timeframe" | "tickSize"> {
-  const reader = new CsvBarReader(layout, "1m");
+  const reader = readerOf(layout, "1m");
   reader.feed(new TextEncoder().encode(head));
   const { columns } = reader.finish();
-  return { timeframe: guessTimeframe(columns.time), tickSize: guessTickSize(columns) };
+  return { timeframe: isOfTicks(layout) ? "1m" : guessTimeframe(columns.time), tickSize: guessTickSize(columns) };
 }
 
 /** Where to look into a file of so many bytes: its head, and pieces from the middle and the end. */

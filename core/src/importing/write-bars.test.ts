@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { BarColumns } from "../market/bars.ts";
 import { Random } from "../random.ts";
-import { CsvBarReader } from "./csv-bars.ts";
+import { readerOf } from "./file-reader.ts";
 import { guessLayout } from "./guess-layout.ts";
 import { barsAsText } from "./write-bars.ts";
 
@@ -24,7 +24,7 @@ function rough(length: number, hasSpread: boolean): BarColumns {
 test.each([false, true])("read back from CSV bars are the same, to the last bit (with a spread: %s)", (hasSpread) => {
   const bars = rough(45_000, hasSpread);
   const text = [...barsAsText(bars, "csv")].join("");
-  const reader = new CsvBarReader(guessLayout(text.slice(0, 4000), "UTC").layout, "1m");
+  const reader = readerOf(guessLayout(text.slice(0, 4000), "UTC").layout, "1m");
   reader.feed(new TextEncoder().encode(text));
   const { columns, rejected } = reader.finish();
   expect(rejected).toBe(0);

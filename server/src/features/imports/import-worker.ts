@@ -1,7 +1,7 @@
 /** Reads a file of bars in a thread of its own. */
 import { createReadStream, statSync } from "node:fs";
 import { parentPort, workerData } from "node:worker_threads";
-import { BarText, CsvBarReader, type CsvLayout, PlanTesterError } from "@plan-tester/core";
+import { BarText, type CsvLayout, PlanTesterError, readerOf } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 
 const PART_BYTES = 4 * 1024 * 1024;
@@ -9,7 +9,7 @@ const { file, format, timeframe } = workerData as { file: string; format: CsvLay
 const total = statSync(file).size;
 
 async function read(): Promise<void> {
-  const reader = new CsvBarReader(format, timeframe);
+  const reader = readerOf(format, timeframe);
   const text = new BarText();
   let done = 0;
   for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) {

@@ -1,8 +1,8 @@
-import type { CsvLayout } from "@plan-tester/core";
+import type { BarLayout, CsvLayout } from "@plan-tester/core";
 import { expect, test } from "vitest";
-import { type ColumnRole, ROLES, roleOf, withRole } from "./column-roles.ts";
+import { asKind, BAR_ROLES, type ColumnRole, roleOf, withRole } from "./column-roles.ts";
 
-const format: CsvLayout = {
+const format: BarLayout = {
   ...{ delimiter: ",", headerLines: 1, dateFormat: "iso" as const, zone: "UTC", stamp: "open" as const, decimal: "." as const },
   ...{ time: 0, clock: null, zoneColumn: null, open: 1, high: 2, low: 3, close: 4, volume: 5 },
 };
@@ -34,10 +34,19 @@ test.each<[string, number, ColumnRole | null, (ColumnRole | undefined)[]]>([
 test("whatever is chosen, prices and time keep a column each, and no column has two roles", () => {
   let now = format;
   for (let k = 0; k < 500; k++) {
-    const role = ROLES[(k * 5) % 9] ?? null;
-    now = withRole(now, (k * 3) % 7, role);
-    const columns = ROLES.map((one) => now[one]).filter((column) => column !== null);
+    const role = BAR_ROLES[(k * 5) % 9] ?? null;
+    now = withRole(now, (k * 3) % 7, role) as BarLayout;
+    const columns = BAR_ROLES.map((one) => now[one]).filter((column) => column !== null);
     expect(new Set(columns).size).toBe(columns.length);
     expect([now.time, now.open, now.high, now.low, now.close].every((column) => column !== null)).toBe(true);
   }
+});
+
+test("ticks keep a price of trades or of quotes, and their time", () => {
+  const ticks = asKind(format, "ticks", 7);
+  expect(rolesOf(ticks)).toEqual(["time", undefined, undefined, undefined, "price", "volume", undefined]);
+  expect(withRole(ticks, 4, null)).toBe(ticks);
+  const quotes = withRole(withRole(withRole(ticks, 1, "bid"), 2, "ask"), 4, null);
+  expect(rolesOf(quotes)).toEqual(["time", "bid", "ask", undefined, undefined, "volume", undefined]);
+  expect(rolesOf(asKind(quotes, "bars", 7))).toEqual(["time", "open", "high", "low", "close", undefined, undefined]);
 });

@@ -1,6 +1,6 @@
 /** Imports a file of bars: pick the file, see how it was read, correct it, get a report by line. */
 import type { ImportRequest, Market } from "@plan-tester/contract";
-import { barFacts, CsvBarReader, type CsvLayout, type LayoutQuestion } from "@plan-tester/core";
+import { barFacts, type CsvLayout, type LayoutQuestion, type ParsedBars, readerOf } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { messageOf } from "../../data/api.ts";
@@ -69,7 +69,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
 
   const preview = useMemo(() => {
     if (!sample || !format || !facts) return null;
-    const reader = new CsvBarReader(format, facts.timeframe);
+    const reader = readerOf(format, facts.timeframe);
     try {
       reader.feed(new TextEncoder().encode(sample.text));
       return { parsed: reader.finish(), problem: "" };
@@ -119,7 +119,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                 onFormat={change}
                 onFacts={(next) => setFacts(next.symbol === facts.symbol ? next : asKnown(next, markets))}
               />
-              <ImportQuestions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout }, [about])} />
+              <ImportQuestions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout } as CsvLayout, [about])} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
                 {progress ? (
@@ -148,9 +148,9 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
             </>
           ) : (
             <p className="text-soft">
-              CSV, or JSON (an array, or a bar a line), plain or packed as gzip or zip. Of each bar time, open, high, low, close, and volume
-              and spread where there are any. Columns, date format, timeframe and tick size are guessed; you can correct them before
-              anything is imported.
+              CSV, or JSON (an array, or an object a line), plain or packed as gzip or zip. Of each bar time, open, high, low, close, and
+              volume and spread where there are any; or ticks, time with a price, or with bid and ask, which become bars of a minute.
+              Columns, date format, timeframe and tick size are guessed; you can correct them before anything is imported.
             </p>
           )}
         </CheckedForm>
@@ -159,11 +159,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
-function Preview({
-  preview,
-}: {
-  readonly preview: { readonly parsed: ReturnType<CsvBarReader["finish"]> | null; readonly problem: string };
-}) {
+function Preview({ preview }: { readonly preview: { readonly parsed: ParsedBars | null; readonly problem: string } }) {
   const { parsed, problem } = preview;
   if (!parsed) return <p className="text-loss">{problem}</p>;
   const { columns, rejected, problems, spacing } = parsed;

@@ -1,10 +1,10 @@
 /** How the file is read: a role for each column, the date format and zone, and the facts of the instrument. */
 
-import { COMMON_TIMEFRAMES, type CsvLayout, timeframeLabel } from "@plan-tester/core";
+import { COMMON_TIMEFRAMES, type CsvLayout, isOfTicks, timeframeLabel } from "@plan-tester/core";
 import { ZONES } from "../../lib/zones.ts";
 import { Field, Select, TextInput } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
-import { type ColumnRole, ROLE_WORDS, ROLES, roleOf, withRole } from "./column-roles.ts";
+import { asKind, type ColumnRole, roleOf, rolesOf, withRole, wordsOf } from "./column-roles.ts";
 import { CurrencyField } from "./currency-field.tsx";
 
 /** What has to be known of an instrument besides its bars; some of it can be guessed from them. */
@@ -50,6 +50,7 @@ const DATE_FORMATS: readonly (readonly [CsvLayout["dateFormat"], string])[] = [
 
 export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFormProps) {
   const width = Math.max(...rows.map((row) => row.length));
+  const isTicks = isOfTicks(format);
   return (
     <>
       <div className="overflow-x-auto border-rule border-y">
@@ -66,9 +67,9 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
                     className="w-28"
                   >
                     <option value="">not used</option>
-                    {ROLES.map((role) => (
+                    {rolesOf(format).map((role) => (
                       <option key={role} value={role}>
-                        {ROLE_WORDS[role]}
+                        {wordsOf(format, role)}
                       </option>
                     ))}
                   </Select>
@@ -92,6 +93,18 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
         </table>
       </div>
       <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+        <Field label="A line is">
+          {(id) => (
+            <Select
+              id={id}
+              value={isTicks ? "ticks" : "bars"}
+              onChange={(event) => onFormat(asKind(format, event.target.value as "bars" | "ticks", width))}
+            >
+              <option value="bars">a bar</option>
+              <option value="ticks">a tick: a trade or a quote</option>
+            </Select>
+          )}
+        </Field>
         <Field label="Date format">
           {(id) => (
             <Select
@@ -128,29 +141,33 @@ export function ImportForm({ rows, format, facts, onFormat, onFacts }: ImportFor
             </Select>
           )}
         </Field>
-        <Field label="A time marks the bar's">
-          {(id) => (
-            <Select
-              id={id}
-              value={format.stamp}
-              onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvLayout["stamp"] })}
-            >
-              <option value="open">open</option>
-              <option value="close">close</option>
-            </Select>
-          )}
-        </Field>
-        <Field label="Bars of">
-          {(id) => (
-            <Select id={id} value={facts.timeframe} onChange={(event) => onFacts({ ...facts, timeframe: event.target.value })}>
-              {[...new Set<string>([...COMMON_TIMEFRAMES, facts.timeframe])].map((timeframe) => (
-                <option key={timeframe} value={timeframe}>
-                  {timeframeLabel(timeframe)}
-                </option>
-              ))}
-            </Select>
-          )}
-        </Field>
+        {isTicks ? null : (
+          <>
+            <Field label="A time marks the bar's">
+              {(id) => (
+                <Select
+                  id={id}
+                  value={format.stamp}
+                  onChange={(event) => onFormat({ ...format, stamp: event.target.value as CsvLayout["stamp"] })}
+                >
+                  <option value="open">open</option>
+                  <option value="close">close</option>
+                </Select>
+              )}
+            </Field>
+            <Field label="Bars of">
+              {(id) => (
+                <Select id={id} value={facts.timeframe} onChange={(event) => onFacts({ ...facts, timeframe: event.target.value })}>
+                  {[...new Set<string>([...COMMON_TIMEFRAMES, facts.timeframe])].map((timeframe) => (
+                    <option key={timeframe} value={timeframe}>
+                      {timeframeLabel(timeframe)}
+                    </option>
+                  ))}
+                </Select>
+              )}
+            </Field>
+          </>
+        )}
         <Field label="Symbol">
           {(id) => (
             <TextInput
