@@ -53,7 +53,7 @@ export async function verify(options: RunOptions & { run: string }): Promise<voi
     timeframe: _timeframe,
     ...settings
   } = known.settings as RunRequest["settings"] & { symbol: string; timeframe: string };
-  const { feeds, hash, notices } = loadData(options, settings.path === "finer");
+  const { feeds, hash, notices } = await loadData(options, settings.path === "finer");
   const source = await readPlan(options.plan);
   const worker = new PlanProcess();
   try {
@@ -102,7 +102,7 @@ function numbersProblem(known: RunDocument, again: RunDocument): string {
 
 /** Compares the plan with itself on bars that have another future: what differs sees ahead. */
 export async function checkLookAhead(options: RunOptions): Promise<void> {
-  const { feeds } = loadData(options, options.path === "finer");
+  const { feeds } = await loadData(options, options.path === "finer");
   const settings = settingsOf(options, feeds);
   const source = await readPlan(options.plan);
   const worker = new PlanProcess();

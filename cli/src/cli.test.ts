@@ -152,6 +152,20 @@ test("export resamples and import reads it back", () => {
   expect(report).toMatchObject({ timeframe: "1h", bars: 50, rejected: 0 });
 });
 
+test("bars saved as Parquet, studies beside them, are read again; ticks become bars", () => {
+  run("export", ...data, "--timeframe", "1h", "--form", "parquet", "--study", "close > sma(close, 5)", "--out", "hours.parquet");
+  expect(JSON.parse(run("import", "--bars", "hours.parquet").stdout)).toMatchObject({ timeframe: "1h", bars: 50, rejected: 0 });
+  const { stdout } = run("export", "--bars", "hours.parquet", ...data.slice(2), "--study", "close > sma(close, 5)");
+  const [head, , ...rows] = stdout.trimEnd().split("\n");
+  expect(head).toBe('time,open,high,low,close,volume,"close > sma(close, 5)"');
+  expect(new Set(rows.slice(4).map((row) => row.split(",").at(-1)))).toEqual(new Set(["0", "1"]));
+  expect(readFileSync(file("hours.csv"), "utf8").split("\n").slice(2, 6)).toEqual(
+    rows.slice(0, 4).map((row) => row.slice(0, row.lastIndexOf(","))),
+  );
+  writeFileSync(file("ticks.csv"), "2026-03-02 07:00:01,412.25,412.5\n2026-03-02 07:00:20,412.5,413\n2026-03-02 07:01:00,412,412.25\n");
+  expect(JSON.parse(run("import", "--bars", "ticks.csv", "--columns", "time,bid,ask").stdout)).toMatchObject({ timeframe: "1m", bars: 2 });
+});
+
 test("what a file leaves open is answered by options", () => {
   const answer = (...options: string[]) =>
     JSON.parse(run("import", "--bars", "unclear.csv", "--columns", "time,open,high,low,close,-,volume", ...options).stdout);

@@ -5,7 +5,6 @@ import { readInstrument } from "@plan-tester/contract";
 import {
   type BarLayout,
   type BarSeries,
-  BarText,
   barFacts,
   type CsvLayout,
   type Instrument,
@@ -17,6 +16,7 @@ import {
   samplePieces,
   surveyPieces,
   type TickLayout,
+  textOfFile,
 } from "@plan-tester/core";
 import { linkModules } from "@plan-tester/runner";
 
@@ -68,9 +68,11 @@ export interface BarsFileOptions {
 }
 
 /** @throws PlanTesterError bad-input for what can't be unpacked */
-function textOf(file: Buffer): Buffer {
-  const text = new BarText();
-  return Buffer.concat([...text.feed(file), ...text.finish()]);
+async function textOf(file: Buffer): Promise<Buffer> {
+  const bytes = { byteLength: file.length, slice: (start: number, end?: number) => new Uint8Array(file.subarray(start, end)).buffer };
+  const parts: Uint8Array[] = [];
+  for await (const { text } of textOfFile(bytes)) parts.push(text);
+  return Buffer.concat(parts);
 }
 
 /**
@@ -78,7 +80,7 @@ function textOf(file: Buffer): Buffer {
  * @throws PlanTesterError bad-input where a question about the file is left open, no line is a bar, or bars do not lie apart
  * as their timeframe says
  */
-export function readBarsFile(file: string, instrument: Instrument, options: BarsFileOptions): ReadBars {
+export async function readBarsFile(file: string, instrument: Instrument, options: BarsFileOptions): Promise<ReadBars> {
   let bytes: Buffer;
   try {
     bytes = readFileSync(file);
@@ -89,7 +91,7 @@ export function readBarsFile(file: string, instrument: Instrument, options: Bars
     throw new PlanTesterError("bad-input", `The bars file "${file}": ${text}`, { file });
   };
   // As text, however it is packed.
-  bytes = textOf(bytes);
+  bytes = await textOf(bytes);
   const pieces = samplePieces(bytes.length).map(({ start, end }) => bytes.subarray(start, end));
   const survey = surveyPieces(pieces, options.zone);
   const said = layoutOf(options);

@@ -8,7 +8,7 @@ export function endQuietlyWhenUnread(): void {
 }
 
 /** Writes to a file, or to standard output. */
-export function print(text: string, out?: string): void {
+export function print(text: string | Uint8Array, out?: string): void {
   if (out) writeFileSync(out, text);
   else process.stdout.write(text);
 }

@@ -3,8 +3,10 @@ import { writeFileSync } from "node:fs";
 import { packColumns, type RunDocument } from "@plan-tester/contract";
 import {
   ALWAYS_OPEN,
-  barsAsText,
-  evaluateStudy,
+  BAR_FILES,
+  type BarFile,
+  barsAsFile,
+  evaluateText,
   type Instrument,
   NO_COSTS,
   PATH_MODELS,
@@ -85,7 +87,7 @@ function runCommand(name: string, description: string): Command {
 }
 
 async function backtest(options: RunOptions): Promise<void> {
-  const { feeds, hash, notices } = loadData(options, options.path === "finer");
+  const { feeds, hash, notices } = await loadData(options, options.path === "finer");
   const { instrument, data } = feeds[0]!;
   const { series } = data;
   const settings = settingsOf(options, feeds);
@@ -141,12 +143,12 @@ function summaryText(document: RunDocument): string {
   ].join("\n");
 }
 
-function studies(options: DataOptions & { study: string[]; out?: string }): void {
+async function studies(options: DataOptions & { study: string[]; out?: string }): Promise<void> {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : { ...PLAIN_INSTRUMENT };
-  const { series: base } = readBarsFile(options.bars, instrument, options);
+  const { series: base } = await readBarsFile(options.bars, instrument, options);
   const series = options.timeframe && options.timeframe !== base.timeframe ? resample(base, options.timeframe).series : base;
   if (options.study.length === 0) throw new PlanTesterError("bad-input", "Give at least one --study, e.g. --study 'ema(close, 20)'.", {});
-  const columns = options.study.map((text) => evaluateStudy(text, series).values);
+  const columns = options.study.map((text) => evaluateText(text, series).values);
   const rows = Array.from(
     series.time,
     (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`,
@@ -172,9 +174,9 @@ const PLAIN_INSTRUMENT: Instrument = {
 };
 
 /** Checks a CSV as an import would and writes its report; with --out, also its columns in the binary form. */
-function importBars(options: DataOptions & { out?: string }): void {
+async function importBars(options: DataOptions & { out?: string }): Promise<void> {
   const instrument = options.instrument ? readInstrumentFile(options.instrument) : PLAIN_INSTRUMENT;
-  const { series, rejected, problems } = readBarsFile(options.bars, instrument, options);
+  const { series, rejected, problems } = await readBarsFile(options.bars, instrument, options);
   const { time, open, high, low, close, volume, timeframe, length } = series;
   if (options.out)
     writeFileSync(
@@ -189,10 +191,12 @@ function importBars(options: DataOptions & { out?: string }): void {
   );
 }
 
-/** Bars as CSV, resampled when asked for. */
-function exportBars(options: DataOptions & { out?: string }): void {
-  const { series } = loadData(options, false).feeds[0]!.data;
-  print([...barsAsText(series, "csv")].join(""), options.out);
+/** Bars as a file, resampled when asked for, studies beside them. */
+async function exportBars(options: DataOptions & { form: BarFile; study: string[]; out?: string }): Promise<void> {
+  const { series, whole = series } = (await loadData(options, false)).feeds[0]!.data;
+  const from = whole.length - series.length;
+  const more = options.study.map((name) => ({ name, values: evaluateText(name, whole).values.subarray(from) }));
+  print(Buffer.concat([...barsAsFile(series, options.form, more)]), options.out);
 }
 
 export function makeProgram(): Command {
@@ -229,7 +233,11 @@ export function makeProgram(): Command {
     dataCommand("import", "check a CSV of bars and report what is wrong by line")
       .option("--out <file>", "write the columns in binary")
       .action(importBars),
-    dataCommand("export", "write bars as CSV, resampled with --timeframe").option("--out <file>", "write to a file").action(exportBars),
+    dataCommand("export", "write bars, resampled with --timeframe, and studies beside them")
+      .addOption(new Option("--form <form>", "kind of file").choices([...BAR_FILES]).default("csv"))
+      .option("--study <expression>", "a column beside the bars, e.g. 'ema(close, 20)' or 'close > vwap()'; may be repeated", collect, [])
+      .option("--out <file>", "write to a file")
+      .action(exportBars),
   ];
   for (const command of commands) {
     if (command.name() === "studies" || command.name() === "import") {

@@ -75,9 +75,14 @@ interface LoadedFeed {
   readonly notices: readonly string[];
 }
 
-function loadFeed(options: DataOptions, files: { bars: string; instrument: string }, key: string, finer: boolean): LoadedFeed {
+async function loadFeed(
+  options: DataOptions,
+  files: { bars: string; instrument: string },
+  key: string,
+  finer: boolean,
+): Promise<LoadedFeed> {
   const instrument = readInstrumentFile(files.instrument);
-  const { series: base, rejected, problems } = readBarsFile(files.bars, instrument, options);
+  const { series: base, rejected, problems } = await readBarsFile(files.bars, instrument, options);
   const notices =
     rejected > 0 ? [`${rejected} lines of ${files.bars} were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
   const fromMs = timeOf(options.from, "--from", instrument, false);
@@ -102,14 +107,14 @@ function loadFeed(options: DataOptions, files: { bars: string; instrument: strin
 }
 
 /** The plan's own instrument and those of `--also`. */
-export function loadData(options: DataOptions & { also?: string[] }, finer: boolean): LoadedData {
+export async function loadData(options: DataOptions & { also?: string[] }, finer: boolean): Promise<LoadedData> {
   const others = (options.also ?? []).map((pair) => {
     const [bars, instrument, more] = pair.split(",");
     if (!bars || !instrument || more !== undefined)
       throw new PlanTesterError("bad-input", `--also "${pair}": write bars.csv,instrument.json.`, {});
     return { bars, instrument };
   });
-  const loaded = [options, ...others].map((files, k) => loadFeed(options, files, `bars${k}`, finer));
+  const loaded = await Promise.all([options, ...others].map((files, k) => loadFeed(options, files, `bars${k}`, finer)));
   const symbols = loaded.map(({ feed }) => feed.instrument.symbol);
   const twice = symbols.find((symbol, k) => symbols.indexOf(symbol) !== k);
   if (twice) throw new PlanTesterError("bad-input", `--also: ${twice} is named twice; each instrument stands once in a run.`, {});

@@ -35,7 +35,7 @@ function stretchesOf(feeds: readonly FeedData[], { split, path }: SweepOptions):
 
 /** @throws PlanTesterError when options are wrong; PlanProcessError with the first variant that fails. */
 export async function sweepCsv(options: SweepOptions): Promise<string> {
-  const { feeds } = loadData(options, options.path === "finer");
+  const { feeds } = await loadData(options, options.path === "finer");
   const { instrument, data } = feeds[0]!;
   const settings = settingsOf(options, feeds);
   const source = await readPlan(options.plan);

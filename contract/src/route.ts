@@ -95,11 +95,11 @@ export function queryFrom({ schema }: Shape<unknown>, given: Readonly<Record<str
   const { properties } = schema as { readonly properties: Readonly<Record<string, { readonly type?: string }>> };
   const read = (text: string, type: string | undefined): unknown => {
     if (type === "integer" || type === "number") return text.trim() === "" ? text : Number(text);
-    if (type !== "object") return text;
+    if (type !== "object" && type !== "array") return text;
     try {
       return JSON.parse(text);
     } catch {
-      // The check says that it is no object.
+      // The check says what it should be.
       return text;
     }
   };

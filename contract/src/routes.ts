@@ -157,14 +157,19 @@ export const ROUTES = {
     ...{
       method: "GET",
       path: "/markets/:symbol/file",
-      summary: "Bars of a period, in any timeframe, as CSV or as JSON lines",
+      summary: "Bars of a period, in any timeframe, as CSV, JSON lines or Parquet, studies beside them",
       reply: "file",
     },
     query: shape<BarFileQuery, Partial<BarFileQuery>>(barFileQuerySchema, "the query"),
-    errors: ["bad-timeframe", "bad-calendar", "bad-bars"],
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "bad-study"],
   },
   importBars: {
-    ...{ method: "POST", path: "/imports/:id", summary: "Take in a file of bars: CSV or JSON, plain, gzip or zip", reply: "json" },
+    ...{
+      method: "POST",
+      path: "/imports/:id",
+      summary: "Take in a file of bars or ticks: CSV, JSON or Parquet, plain, gzip or zip",
+      reply: "json",
+    },
     query: shape<ImportQuery>(importQuerySchema, "the import"),
     body: "file",
     errors: OF_IMPORTS,

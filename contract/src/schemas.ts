@@ -368,7 +368,12 @@ export const barFileQuerySchema = {
   type: "object",
   additionalProperties: false,
   required: ["timeframe", "from", "to"],
-  properties: { timeframe, from: date, to: date, form: { enum: BAR_FILES, default: "csv" } },
+  properties: {
+    ...{ timeframe, from: date, to: date },
+    form: { enum: BAR_FILES, default: "csv" },
+    /** Expressions such as ema(close, 20), whose columns stand beside the bars. */
+    studies: { type: "array", maxItems: 40, items: { type: "string", minLength: 1, maxLength: 400 }, default: [] },
+  },
 } as const;
 
 export const placebosQuerySchema = {

@@ -98,23 +98,24 @@ export { type MatchedTrade, matchTrades, type TradeMatch, type TradePair } from 
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
-export { BarText } from "./importing/bar-text.ts";
 export { CsvBarReader, type ParsedBars } from "./importing/csv-bars.ts";
 export { type BarLayout, type CsvLayout, isOfTicks, type TickLayout } from "./importing/file-layout.ts";
 export { type FileReader, readerOf } from "./importing/file-reader.ts";
+export { isPlainText, textOfFile } from "./importing/file-text.ts";
 export type { LayoutQuestion } from "./importing/layout-question.ts";
+export type { FileBytes } from "./importing/parquet.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";
 export { DATE_FORMATS, type DateFormat } from "./importing/time-text.ts";
-export { BAR_FILES, type BarFile, barsAsText } from "./importing/write-bars.ts";
+export { BAR_FILES, type BarFile, barsAsFile, barsAsText } from "./importing/write-bars.ts";
 export { isZoneName } from "./importing/zone-text.ts";
 // language
 export { type Alteration, altered } from "./language/alteration.ts";
 export type { Broker, BrokerLot } from "./language/broker.ts";
 export { type ClockAction, dueTimeIn } from "./language/clock.ts";
 export { PlanContext } from "./language/context.ts";
-export { evaluateStudy } from "./language/expression.ts";
+export { type Expressed, evaluateStudy, evaluateText } from "./language/expression.ts";
 export { type ChartNote, type HostOptions, type OwnFigure, PlanHost, type PlotColumn } from "./language/host.ts";
 export {
   INPUT_KINDS,

@@ -190,6 +190,12 @@ test("bars saved as a file and imported again are the same, to the last bit: as 
     const packed = (await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "AGAIN")!;
     expect(packed.dataHash).toBe(dataHash);
   }
+  query.set("form", "parquet");
+  const parquet = Buffer.from(await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).arrayBuffer());
+  for (const file of [parquet, gzipSync(parquet)]) {
+    expect((await server.importSwing("AGAIN", file, { ...SWING_FORMAT, dateFormat: "iso" })).body.rejected).toBe(0);
+    expect((await server.ask("listMarkets")).body.find(({ instrument }) => instrument.symbol === "AGAIN")!.dataHash).toBe(dataHash);
+  }
   query.set("timeframe", "1h");
   query.set("form", "jsonl");
   const lines = (await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text()).trimEnd().split("\n");
@@ -197,6 +203,30 @@ test("bars saved as a file and imported again are the same, to the last bit: as 
   expect(JSON.parse(lines[0]!)).toMatchObject({ time: "2025-03-03T09:00:00.000Z" });
   query.set("form", "melted");
   expect((await fetch(`${server.base}/markets/LUNCH/file?${query}`)).status).toBe(400);
+});
+
+test("studies stand beside the bars of a file, warmed up on those ahead of its period", async () => {
+  const { firstDate, lastDate } = await market();
+  const studies = ["sma(close, 3)", "close > open"];
+  const rowsOf = async (from: string): Promise<Record<string, number | string>[]> => {
+    const query = new URLSearchParams({ timeframe: "1h", from, to: lastDate, form: "jsonl", studies: JSON.stringify(studies) });
+    const text = await (await fetch(`${server.base}/markets/LUNCH/file?${query}`)).text();
+    return text
+      .trimEnd()
+      .split("\n")
+      .map((line) => JSON.parse(line));
+  };
+  const all = await rowsOf(firstDate);
+  const closes = all.map(({ close }) => close as number);
+  expect(all.slice(0, 2).map((row) => "sma(close, 3)" in row)).toEqual([false, false]);
+  expect(all[2]!["sma(close, 3)"]).toBeCloseTo((closes[0]! + closes[1]! + closes[2]!) / 3, 9);
+  for (const row of all) expect(row["close > open"]).toBe(Number(row.close! > row.open!));
+  const later = await rowsOf("2025-03-05");
+  expect(later.length).toBeGreaterThan(0);
+  expect(later).toEqual(all.slice(-later.length));
+  const bad = new URLSearchParams({ timeframe: "1h", from: firstDate, to: lastDate, studies: JSON.stringify(["sma(close"]) });
+  const refused = await fetch(`${server.base}/markets/LUNCH/file?${bad}`);
+  expect([refused.status, ((await refused.json()) as { error: { code: string } }).error.code]).toEqual([422, "bad-study"]);
 });
 
 test("facts that can't be are refused in words, and nothing has changed", async () => {

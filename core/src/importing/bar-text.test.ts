@@ -67,8 +67,8 @@ test("a row that is no JSON comes out as a line that is no bar, and the next one
 
 test.each([
   ["several files", zipSync({ "a.csv": strToU8(CSV), "b.csv": strToU8(CSV) }), /holds several files \(a\.csv, b\.csv\)/],
-  ["a workbook", zipSync({ "[Content_Types].xml": strToU8("<x/>") }), /without a text file, or a workbook/],
-  ["a broken archive", strToU8("PK\u0003\u0004packed"), /without a text file/],
+  ["a workbook", zipSync({ "[Content_Types].xml": strToU8("<x/>") }), /without a file of text or Parquet, or a workbook/],
+  ["a broken archive", strToU8("PK\u0003\u0004packed"), /without a file of text or Parquet/],
   ["gzip cut off", gzipSync(strToU8(CSV.repeat(50))).slice(0, 60), /can't be unpacked/],
 ] as const)("%s is refused in words", (_name, file, words) => {
   expect(() => textOf(file, 1)).toThrow(words);

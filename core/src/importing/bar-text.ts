@@ -1,11 +1,14 @@
-/** A file of bars as CSV text, part by part, however it comes: plain, packed with gzip, one file in a zip archive, or as JSON. */
+/** Text of bars or ticks as CSV, part by part, however it comes: plain, packed with gzip, one file in a zip archive, or as JSON. */
 import { Gunzip, Unzip, UnzipInflate } from "fflate";
 import { PlanTesterError } from "../errors.ts";
 import { JsonRows } from "./json-rows.ts";
+import { isParquet } from "./parquet.ts";
 
 /** What is unpacked at most: a small file can hold any number of zeros. */
 const MOST_BYTES = 8 * 2 ** 30;
-const TEXT_FILES = /\.(csv|txt|tsv|json|jsonl|ndjson|dat|prn)$/i;
+const BAR_FILES = /\.(csv|txt|tsv|json|jsonl|ndjson|dat|prn|parquet)$/i;
+/** Of one that is packed, which has to be held whole. */
+const MOST_PARQUET = 2 ** 30;
 const KNOWN_BYTES = 4;
 
 const refuse = (message: string): never => {
@@ -24,10 +27,23 @@ export class BarText {
   #hasText = false;
   #unpacked = 0;
   #isPlain = true;
+  #parquet: Uint8Array[] | null = null;
 
   /** Whether the text is what the file holds, byte by byte: then it can be looked into anywhere. As of what was fed so far. */
   get isPlain(): boolean {
     return this.#isPlain;
+  }
+
+  /** The Parquet file that was packed, once it is whole; null where it is text. */
+  get parquet(): ArrayBuffer | null {
+    if (!this.#parquet) return null;
+    const whole = new Uint8Array(this.#unpacked);
+    let at = 0;
+    for (const part of this.#parquet) {
+      whole.set(part, at);
+      at += part.length;
+    }
+    return whole.buffer;
   }
 
   /** Takes the next part of the file. @returns what can be told of its text. @throws PlanTesterError bad-input, limit */
@@ -74,7 +90,7 @@ export class BarText {
   #archive(): Unpacker {
     const names: string[] = [];
     const unzip = new Unzip((file) => {
-      if (!TEXT_FILES.test(file.name) || file.name.includes("__MACOSX")) return;
+      if (!BAR_FILES.test(file.name) || file.name.includes("__MACOSX")) return;
       names.push(file.name);
       if (names.length > 1) refuse(`The archive holds several files (${names.join(", ")}). Import them one by one.`);
       file.ondata = (error, text) => {
@@ -88,7 +104,7 @@ export class BarText {
       push: (part, isLast) => {
         unzip.push(part, isLast);
         if (isLast && names.length === 0)
-          refuse("The file is an archive without a text file, or a workbook. Save the sheet as CSV, and import that.");
+          refuse("The file is an archive without a file of text or Parquet, or a workbook. Save the sheet as CSV, and import that.");
       },
     };
   }
@@ -100,12 +116,21 @@ export class BarText {
       throw new PlanTesterError("limit", `Unpacked the file is larger than ${MOST_BYTES / 2 ** 30} GiB. Split it.`, {});
     if (!this.#hasText) {
       this.#hasText = true;
+      if (isParquet(text)) this.#parquet = [];
       if (beginsJson(text)) {
         this.#rows = new JsonRows();
         this.#isPlain = false;
       }
     }
-    this.#parts.push(this.#rows ? new TextEncoder().encode(this.#rows.feed(text)) : text);
+    if (this.#parquet) {
+      if (this.#unpacked > MOST_PARQUET)
+        throw new PlanTesterError(
+          "limit",
+          `Unpacked the Parquet file is larger than ${MOST_PARQUET / 2 ** 30} GiB. Import it as it is.`,
+          {},
+        );
+      this.#parquet.push(text);
+    } else this.#parts.push(this.#rows ? new TextEncoder().encode(this.#rows.feed(text)) : text);
   }
 }
 

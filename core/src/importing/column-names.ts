@@ -8,6 +8,7 @@ const NAMES: Readonly<Record<NamedRole, readonly string[]>> = {
     ...["time", "date", "datetime", "timestamp", "open time", "date time", "ts", "start", "start time", "bar time", "day", "epoch", "unix"],
     ...["unix time", "gmt time", "utc time", "local time", "utc", "time utc", "date utc", "timestamp utc", "close time", "end", "end time"],
     ...["datum", "zeit", "fecha", "heure", "dt", "week", "month", "period", "trade date", "trading day", "session"],
+    "index level 0",
   ],
   clock: ["time", "clock", "time of day", "hour", "bar time", "start time", "uhrzeit", "zeit", "hora", "heure", "hhmm", "hhmmss"],
   zoneColumn: ["zone", "time zone", "timezone", "tz", "utc offset", "offset", "gmt offset", "tz offset"],

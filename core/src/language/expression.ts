@@ -19,6 +19,7 @@ import {
   crossesAbove,
   crossesBelow,
   entryOf,
+  flagsOf,
   isAbove,
   isAtOrAbove,
   isAtOrBelow,
@@ -28,7 +29,7 @@ import {
 import { declareStudy } from "./declare-study.ts";
 import { type PlanBars, priceEntry, scopeOfBars } from "./market.ts";
 import { newRunScope, newScope, type Scope } from "./scope.ts";
-import { StudyStore } from "./study-store.ts";
+import { hitsOf, StudyStore } from "./study-store.ts";
 
 const PRICES = ["open", "high", "low", "close", "volume", "spread"] as const;
 const TOKEN = /\s*(?:([A-Za-z]\w*)|(\d+(?:\.\d+)?)|(>=|<=|[()[\],.+\-*/<>]))/y;
@@ -264,4 +265,24 @@ export function evaluateStudy(text: string, bars: BarSeries): ColumnValues {
   const scope = newScope(newRunScope(), "", new StudyStore(bars), null);
   const { values, first } = entryOf(new Reader(text, scope).column());
   return { values, first };
+}
+
+/** What a text says of bars: a number each, or whether a condition holds, as 1 and 0; NaN where it is not known yet. */
+export interface Expressed extends ColumnValues {
+  readonly kind: "number" | "condition";
+}
+
+/** As `evaluateStudy`, for conditions too. Errors as `readColumn`. */
+export function evaluateText(text: string, bars: BarSeries): Expressed {
+  const scope = newScope(newRunScope(), "", new StudyStore(bars), null);
+  const term = new Reader(text, scope).all();
+  if (!(term instanceof Condition)) {
+    const { values, first } = entryOf(typeof term === "number" ? new ColumnClass(scope, operand(scope, term, "expression")) : term);
+    return { kind: "number", values, first };
+  }
+  const flags = flagsOf(term);
+  const values = new Float64Array(bars.length);
+  values.fill(Number.NaN, 0, Math.min(flags.first, bars.length));
+  for (const bar of hitsOf(flags)) values[bar] = 1;
+  return { kind: "condition", values, first: flags.first };
 }

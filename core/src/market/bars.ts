@@ -27,6 +27,8 @@ export interface BarSeries extends BarColumns {
   readonly sessions: SessionTable;
 }
 
+/** Names of the columns, as they are stored and written; the spread only where the data has one. */
+export const BAR_COLUMNS = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
 export const PRICE_FIELDS = ["open", "high", "low", "close", "volume"] as const;
 
 /** What is wrong with one bar by R1.2, or null. */

@@ -4,12 +4,13 @@ import {
   type BarColumns,
   type BarFile,
   type BarSeries,
-  barsAsText,
+  barsAsFile,
   type CoverageMap,
   coverageMap,
   type ErrorCode,
   type Examined,
   effectiveTrials,
+  evaluateText,
   examine,
   type FoundCalendar,
   findCalendar,
@@ -27,6 +28,7 @@ import {
   resample,
   ruleEarnings,
   type SessionCalendar,
+  sliceColumns,
   surrogateBars,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
@@ -78,8 +80,14 @@ export interface ExamineTask {
 export type ExaminedBars = Examined & { readonly map: CoverageMap | null };
 
 export interface BarFileTask {
-  readonly columns: BarColumns;
+  /** All bars, which studies warm up on. */
+  readonly series: BarSeries;
+  /** Those that are written. */
+  readonly from: number;
+  readonly to: number;
   readonly form: BarFile;
+  /** Expressions whose columns stand beside the bars. */
+  readonly studies: readonly string[];
 }
 
 export interface FindSessionsTask {
@@ -135,8 +143,11 @@ export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedB
     const found = examine(history);
     return { ...found, map: coverageMap(history, found.findings) };
   });
-export const barFile = ({ columns, form }: BarFileTask): Uint8Array[] =>
-  Array.from(barsAsText(columns, form), (text) => new TextEncoder().encode(text));
+export const barFile = ({ series, from, to, form, studies }: BarFileTask): Outcome<Uint8Array[]> =>
+  outcome(() => {
+    const more = studies.map((name) => ({ name, values: evaluateText(name, series).values.subarray(from, to) }));
+    return [...barsAsFile(sliceColumns(series, from, to), form, more)];
+  });
 export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

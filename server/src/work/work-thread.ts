@@ -45,7 +45,7 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | PackTask | string, name: string): Promise<T> {
+  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | BarFileTask | PackTask | string, name: string): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -83,9 +83,9 @@ export class WorkThread {
     return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
   }
 
-  /** Bars as a file, in pieces. */
+  /** Bars as a file, in pieces, studies beside them. */
   barFile(task: BarFileTask): Promise<Uint8Array[]> {
-    return this.#pool.run(task, { name: "barFile" }) as Promise<Uint8Array[]>;
+    return this.#made(task, "barFile");
   }
 
   hash(columns: BarColumns): Promise<string> {

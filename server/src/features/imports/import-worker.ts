@@ -1,25 +1,35 @@
 /** Reads a file of bars in a thread of its own. */
-import { createReadStream, statSync } from "node:fs";
+import { open } from "node:fs/promises";
 import { parentPort, workerData } from "node:worker_threads";
-import { BarText, type CsvLayout, PlanTesterError, readerOf } from "@plan-tester/core";
+import { type CsvLayout, type FileBytes, PlanTesterError, readerOf, textOfFile } from "@plan-tester/core";
 import { inSharedMemory } from "@plan-tester/runner";
 
-const PART_BYTES = 4 * 1024 * 1024;
 const { file, format, timeframe } = workerData as { file: string; format: CsvLayout; timeframe: string };
-const total = statSync(file).size;
 
 async function read(): Promise<void> {
-  const reader = readerOf(format, timeframe);
-  const text = new BarText();
-  let done = 0;
-  for await (const part of createReadStream(file, { highWaterMark: PART_BYTES })) {
-    for (const csv of text.feed(part as Buffer)) reader.feed(csv);
-    done += (part as Buffer).length;
-    parentPort!.postMessage({ type: "progress", done, total });
+  const handle = await open(file);
+  try {
+    const total = (await handle.stat()).size;
+    const bytes: FileBytes = {
+      byteLength: total,
+      slice: async (start, end = total) => {
+        const part = new Uint8Array(end - start);
+        await handle.read(part, 0, part.length, start);
+        return part.buffer;
+      },
+    };
+    const reader = readerOf(format, timeframe);
+    let told = 0;
+    for await (const { text, done } of textOfFile(bytes)) {
+      reader.feed(text);
+      if (done > told) parentPort!.postMessage({ type: "progress", done, total });
+      told = done;
+    }
+    // In memory that the server's thread sees without a copy.
+    parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(reader.finish()) });
+  } finally {
+    await handle.close();
   }
-  for (const csv of text.finish()) reader.feed(csv);
-  // In memory that the server's thread sees without a copy.
-  parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(reader.finish()) });
 }
 
 try {

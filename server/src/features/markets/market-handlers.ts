@@ -61,8 +61,8 @@ export function marketHandlers(
     undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
     getFoundSessions: async ({ params }) => ({ found: await facts.findSessions(params.symbol) }),
-    getBarFile: async ({ params: { symbol }, query: { timeframe, from, to, form } }) =>
-      new Pieces(await markets.file(symbol, timeframe, { from, to }, form)),
+    getBarFile: async ({ params: { symbol }, query: { timeframe, from, to, form, studies } }) =>
+      new Pieces(await markets.file(symbol, timeframe, { from, to }, form, studies)),
     getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),
   };
 }

@@ -312,10 +312,17 @@ export class MarketService {
     return rows.map(({ facts }) => facts);
   }
 
-  /** Bars of the sessions from one date to another as a file, in pieces. */
-  async file(symbol: string, timeframe: string, wanted: Wanted, form: BarFile): Promise<Uint8Array[]> {
-    const series = await this.period(symbol, timeframe, wanted);
-    return this.#thread.barFile({ columns: sliceColumns(series, 0, series.length), form });
+  /**
+   * Bars of the sessions from one date to another as a file, in pieces.
+   * @param studies expressions, whose columns stand beside them
+   * @throws PlanTesterError bad-study for one that can't be read
+   */
+  async file(symbol: string, timeframe: string, wanted: Wanted, form: BarFile, studies: readonly string[]): Promise<Uint8Array[]> {
+    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
+    const { series } = resampled;
+    const cut = cutTo(wanted, series, instrument);
+    const from = cut.length === 0 ? 0 : lowerBound(series.time, cut.time[0]!);
+    return this.#thread.barFile({ series, from, to: from + cut.length, form, studies });
   }
 
   /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */

@@ -104,7 +104,7 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
             <span className="text-soft">File</span>
             <input
               type="file"
-              accept=".csv,.txt,.tsv,.json,.jsonl,.ndjson,.gz,.zip,text/csv,application/json"
+              accept=".csv,.txt,.tsv,.json,.jsonl,.ndjson,.parquet,.gz,.zip,text/csv,application/json"
               aria-label="File of bars"
               onChange={(event) => void pick(event.target.files?.[0])}
             />
@@ -148,9 +148,9 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
             </>
           ) : (
             <p className="text-soft">
-              CSV, or JSON (an array, or an object a line), plain or packed as gzip or zip. Of each bar time, open, high, low, close, and
-              volume and spread where there are any; or ticks, time with a price, or with bid and ask, which become bars of a minute.
-              Columns, date format, timeframe and tick size are guessed; you can correct them before anything is imported.
+              CSV, JSON (an array, or an object a line) or Parquet, plain or packed as gzip or zip. Of each bar time, open, high, low,
+              close, and volume and spread where there are any; or ticks, time with a price, or with bid and ask, which become bars of a
+              minute. Columns, date format, timeframe and tick size are guessed; you can correct them before anything is imported.
             </p>
           )}
         </CheckedForm>

@@ -1,36 +1,28 @@
 /** A file of bars as far as it has to be known before it is sent: its first lines, and what they tell. */
-import { BarText, type CsvLayout, type LayoutQuestion, samplePieces, surveyPieces } from "@plan-tester/core";
+import { type CsvLayout, isPlainText, type LayoutQuestion, samplePieces, surveyPieces, textOfFile } from "@plan-tester/core";
 import type { ImportFacts } from "./import-form.tsx";
 
 const NEWLINE = 10;
 const PLAIN_FACTS = { currency: "XSC", pointValue: 1, minQuantity: 1, quantityStep: 1 };
 
-/** So much of a file that is packed, or JSON, is unpacked to look at. */
+/** So much of a file that is packed, JSON or Parquet is unpacked to look at. */
 const HEAD_BYTES = 64 * 1024;
 
 /** A plain text is looked into in several places; of anything else only the beginning is known without reading it all. */
 async function piecesOf(file: File): Promise<Uint8Array[]> {
-  const text = new BarText();
+  const bytes = { byteLength: file.size, slice: (start: number, end?: number) => file.slice(start, end).arrayBuffer() };
+  if (await isPlainText(bytes))
+    return Promise.all(samplePieces(file.size).map(async ({ start, end }) => new Uint8Array(await bytes.slice(start, end))));
   const head: Uint8Array[] = [];
-  let bytes = 0;
-  const reader = file.stream().getReader();
-  let isWhole = false;
-  while (!isWhole && bytes < HEAD_BYTES) {
-    const { done, value } = await reader.read();
-    isWhole = done;
-    const made = done ? text.finish() : text.feed(value);
-    head.push(...made);
-    bytes += made.reduce((sum, { length }) => sum + length, 0);
-    if (!isWhole && bytes > 0 && text.isPlain) {
-      await reader.cancel();
-      const pieces = await Promise.all(samplePieces(file.size).map(({ start, end }) => file.slice(start, end).arrayBuffer()));
-      return pieces.map((piece) => new Uint8Array(piece));
-    }
+  let length = 0;
+  for await (const { text } of textOfFile(bytes, HEAD_BYTES)) {
+    head.push(text);
+    length += text.length;
+    if (length > HEAD_BYTES) break;
   }
-  await reader.cancel();
   const joined = new Uint8Array(await new Blob(head as BlobPart[]).arrayBuffer());
   // A line that is cut is none.
-  return [isWhole && joined.length <= HEAD_BYTES ? joined : joined.subarray(0, joined.lastIndexOf(NEWLINE, HEAD_BYTES) + 1)];
+  return [length <= HEAD_BYTES ? joined : joined.subarray(0, joined.lastIndexOf(NEWLINE, HEAD_BYTES) + 1)];
 }
 
 export interface ImportSample {
@@ -46,7 +38,7 @@ export interface ImportSample {
 export async function readSample(file: File): Promise<{ sample: ImportSample; format: CsvLayout; facts: ImportFacts }> {
   const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(await piecesOf(file), "UTC");
   const symbol = file.name
-    .replace(/(\.(csv|json|jsonl|ndjson|txt))?\.[^.]*$/i, "")
+    .replace(/(\.(csv|json|jsonl|ndjson|txt|parquet))?\.[^.]*$/i, "")
     .replace(/[^A-Za-z0-9]+/g, "-")
     .slice(0, 12)
     .toUpperCase();

@@ -4,7 +4,7 @@ import { BAR_FILES, type BarFile } from "@plan-tester/core";
 import { Download } from "lucide-react";
 import { fileName } from "../../lib/files.ts";
 
-const WORDS: Readonly<Record<BarFile, string>> = { csv: "CSV", jsonl: "JSON lines" };
+const WORDS: Readonly<Record<BarFile, string>> = { csv: "CSV", jsonl: "JSON lines", parquet: "Parquet" };
 
 export function SaveBars({ market, timeframe }: { readonly market: Market; readonly timeframe: string }) {
   const { instrument, firstDate, lastDate } = market;
