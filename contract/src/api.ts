@@ -15,6 +15,7 @@ import type {
   LogLine,
   LookAheadReport,
   Order,
+  Overlap,
   OwnFigure,
   Period,
   PlanFailure,
@@ -774,6 +775,10 @@ export interface VenueHolding {
 }
 
 export interface ImportReport {
+  /** Whether the bars are there now: not, where what comes differs from what is there and it was not said which is to stay. */
+  readonly isDone: boolean;
+  /** Bars that came to others; null where they took the place of all. */
+  readonly overlap: Overlap | null;
   /** Of the symbol: those that lie over these bars, and those that were undone since they leave no valid ones of them. */
   readonly repairs: { readonly kept: number; readonly undone: number };
   readonly symbol: string;

@@ -172,7 +172,7 @@ export const ROUTES = {
     },
     query: shape<ImportQuery>(importQuerySchema, "the import"),
     body: "file",
-    errors: OF_IMPORTS,
+    errors: [...OF_IMPORTS, "stopped"],
   },
   makeBundle: {
     ...{

@@ -7,6 +7,7 @@ import {
   DATE_FORMATS,
   type ExitKit,
   type InputValues,
+  type OverlapChoice,
   PATH_MODELS,
   POSITION_MODES,
   PRICE_BASES,
@@ -754,7 +755,13 @@ export const importRequestSchema = {
   type: "object",
   additionalProperties: false,
   required: ["instrument", "format", "timeframe"],
-  properties: { instrument: instrumentSchema, format: csvFormatSchema, timeframe },
+  properties: {
+    ...{ instrument: instrumentSchema, format: csvFormatSchema, timeframe },
+    /** Whether the bars come in the place of all that there are, or to them. */
+    mode: { enum: ["replace", "add"], default: "replace" },
+    /** Where bars are added and some are there already with other values: change nothing and tell, take those that come, keep those there are. */
+    overlap: { enum: ["ask", "replace", "keep"], default: "ask" },
+  },
 } as const;
 
 /** How to read the file that is the body. */
@@ -905,7 +912,11 @@ export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;
 export type ComparedRequest = FromSchema<typeof comparedSchema>;
 export type VenueClockChange = FromSchema<typeof venueClockSchema>;
-export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format"> & { readonly format: CsvLayout };
+export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format" | "mode" | "overlap"> & {
+  readonly format: CsvLayout;
+  readonly mode?: "replace" | "add";
+  readonly overlap?: "ask" | OverlapChoice;
+};
 
 export interface ImportQuery {
   readonly spec: ImportRequest;

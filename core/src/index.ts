@@ -103,6 +103,7 @@ export { type BarLayout, type CsvLayout, isOfTicks, type TickLayout } from "./im
 export { type FileReader, readerOf } from "./importing/file-reader.ts";
 export { isPlainText, textOfFile } from "./importing/file-text.ts";
 export type { LayoutQuestion } from "./importing/layout-question.ts";
+export { type BarPrices, compareBars, mergeBars, type Overlap, type OverlapChoice } from "./importing/overlap.ts";
 export type { FileBytes } from "./importing/parquet.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";

@@ -124,7 +124,7 @@ describe("import", () => {
   test("what is no text, and a zone that there is not, are refused in words", async () => {
     const packed = await server.importSwing("PACKED", "PK\u0003\u0004packed");
     expect(packed.status).toBe(400);
-    expect(packed.body.error?.message).toMatch(/^The file is an archive without a text file, or a workbook/);
+    expect(packed.body.error?.message).toMatch(/^The file is an archive without a file of text or Parquet, or a workbook/);
     const nowhere = await server.importSwing("NOWHERE", swingCsv(), { ...SWING_FORMAT, zone: "Nowhere/Never" });
     expect(nowhere.status).toBe(400);
     expect(nowhere.body.error?.message).toMatch(/"Nowhere\/Never" is not a known time zone/);

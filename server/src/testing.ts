@@ -127,8 +127,9 @@ export class TestServer {
     return (await fetch(this.base + path)).arrayBuffer();
   }
 
-  async importSwing(symbol = "SWING", file: string | Uint8Array = swingCsv(), format: object = SWING_FORMAT) {
-    const spec = { instrument: { symbol, tickSize: 0.25, pointValue: 10 }, format, timeframe: "1m" };
+  /** @param more of the request: the timeframe, or whether bars are added */
+  async importSwing(symbol = "SWING", file: string | Uint8Array = swingCsv(), format: object = SWING_FORMAT, more: object = {}) {
+    const spec = { instrument: { symbol, tickSize: 0.25, pointValue: 10 }, format, timeframe: "1m", ...more };
     const response = await fetch(`${this.base}/imports/test?spec=${encodeURIComponent(JSON.stringify(spec))}`, {
       method: "POST",
       body: typeof file === "string" ? file : new Blob([new Uint8Array(file)]),

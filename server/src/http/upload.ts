@@ -2,24 +2,33 @@
 import { createWriteStream } from "node:fs";
 import { mkdir, rm } from "node:fs/promises";
 import { join } from "node:path";
-import { type Readable, Transform } from "node:stream";
+import { Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { PlanTesterError } from "@plan-tester/core";
+import type { Request } from "express";
 
-/** @throws PlanTesterError limit for more bytes than are taken */
+/**
+ * @param read is told with `gone` when nobody waits for its answer any more
+ * @throws PlanTesterError limit for more bytes than are taken
+ */
 export async function withUpload<T>(
-  request: Readable,
+  request: Request,
   folder: string,
   name: string,
   mostBytes: number,
-  read: (file: string) => Promise<T>,
+  read: (file: string, gone: AbortSignal) => Promise<T>,
 ): Promise<T> {
   await mkdir(folder, { recursive: true });
   const file = join(folder, name);
+  const gone = new AbortController();
+  const leave = (): void => gone.abort(new PlanTesterError("stopped", "The import was stopped. Nothing was changed.", {}));
+  const { socket } = request;
+  socket.once("close", leave);
   try {
     await pipeline(request, atMost(mostBytes), createWriteStream(file));
-    return await read(file);
+    return await read(file, gone.signal);
   } finally {
+    socket.off("close", leave);
     await rm(file, { force: true });
   }
 }

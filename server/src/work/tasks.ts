@@ -6,6 +6,7 @@ import {
   type BarSeries,
   barsAsFile,
   type CoverageMap,
+  compareBars,
   coverageMap,
   type ErrorCode,
   type Examined,
@@ -19,6 +20,9 @@ import {
   joinBars,
   layOutSessions,
   makeSeries,
+  mergeBars,
+  type Overlap,
+  type OverlapChoice,
   PlanTesterError,
   type Repair,
   type Resampled,
@@ -90,6 +94,12 @@ export interface BarFileTask {
   readonly studies: readonly string[];
 }
 
+export interface MergeTask {
+  readonly there: BarColumns;
+  readonly given: BarColumns;
+  readonly choice: "ask" | OverlapChoice;
+}
+
 export interface FindSessionsTask {
   readonly series: BarSeries;
   /** To choose from, the likeliest first. */
@@ -148,6 +158,12 @@ export const barFile = ({ series, from, to, form, studies }: BarFileTask): Outco
     const more = studies.map((name) => ({ name, values: evaluateText(name, series).values.subarray(from, to) }));
     return [...barsAsFile(sliceColumns(series, from, to), form, more)];
   });
+/** Bars that come to others; null for what has to be asked. */
+export function mergedBars({ there, given, choice }: MergeTask): { overlap: Overlap; merged: BarColumns | null } {
+  const overlap = compareBars(there, given);
+  if (overlap.differs > 0 && choice === "ask") return { overlap, merged: null };
+  return { overlap, merged: inSharedMemory(mergeBars(there, given, choice === "keep" ? "keep" : "replace")) };
+}
 export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 

@@ -5,6 +5,7 @@ import {
   type BarColumns,
   type BarSeries,
   type FoundCalendar,
+  type Overlap,
   PlanTesterError,
   type Resampled,
   type RuleEarnings,
@@ -22,6 +23,7 @@ import type {
   ExaminedBars,
   ExamineTask,
   FindSessionsTask,
+  MergeTask,
   Outcome,
   RepairTask,
   ResampleTask,
@@ -81,6 +83,11 @@ export class WorkThread {
   /** The sessions that bars show; null where there is too little to tell from. */
   findSessions(task: FindSessionsTask): Promise<FoundCalendar | null> {
     return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
+  }
+
+  /** Bars that come to others; null for what has to be asked. */
+  merge(task: MergeTask): Promise<{ overlap: Overlap; merged: BarColumns | null }> {
+    return this.#pool.run(task, { name: "mergedBars" }) as Promise<{ overlap: Overlap; merged: BarColumns | null }>;
   }
 
   /** Bars as a file, in pieces, studies beside them. */

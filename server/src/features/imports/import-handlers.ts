@@ -8,7 +8,7 @@ const MAX_BYTES = 2 * 1024 * 1024 * 1024;
 export function importHandlers(imports: ImportService, dataFolder: string): HandlersOf<"importBars" | "deleteMarket"> {
   return {
     importBars: ({ params: { id }, query: { spec } }, request) =>
-      withUpload(request, join(dataFolder, "incoming"), `${id}.csv`, MAX_BYTES, (file) => imports.import(id, file, spec)),
+      withUpload(request, join(dataFolder, "incoming"), `${id}.csv`, MAX_BYTES, (file, gone) => imports.import(id, file, spec, gone)),
     deleteMarket: ({ params }) => imports.delete(params.symbol),
   };
 }

@@ -1,12 +1,13 @@
 /** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
 import { Worker } from "node:worker_threads";
 import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
-import { type ParsedBars, PlanTesterError } from "@plan-tester/core";
+import { type BarColumns, type Overlap, type ParsedBars, PlanTesterError, timeframeLabel } from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
 import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
-import { InstrumentEntity } from "../../db/entities.ts";
+import { type BarSetRow, InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
+import { InTurn } from "../../in-turn.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
 import type { BarRepository } from "../markets/bar-repository.ts";
 import { factsAfterImport, forgetPast, keepFacts } from "../markets/facts.ts";
@@ -41,20 +42,60 @@ export interface ImportParts {
 
 export class ImportService {
   readonly #parts: ImportParts;
+  /** Bars that come to others come to those that are there then. */
+  readonly #turn = new InTurn();
 
   constructor(parts: ImportParts) {
     this.#parts = parts;
   }
 
-  async import(id: string, file: string, request: ImportRequest): Promise<ImportReport> {
+  /** @param gone when nobody waits for it any more: nothing is changed then */
+  async import(id: string, file: string, request: ImportRequest, gone: AbortSignal): Promise<ImportReport> {
     const began = performance.now();
     const { symbol } = readInstrument(request.instrument);
-    const known = await this.#parts.database.read.findOneBy(InstrumentEntity, { symbol });
-    const instrument = factsAfterImport(known?.deletedMs === 0 ? known.facts : null, request.instrument);
-    if (known?.origin === "demo")
-      throw new PlanTesterError("conflict", `${instrument.symbol} is an instrument of the demo world. Give yours another symbol.`, {});
-    const parsed = await this.#parse(id, file, request);
-    const { columns, rows, rejected, problems, spacing } = parsed;
+    if ((await this.#known(symbol))?.origin === "demo")
+      throw new PlanTesterError("conflict", `${symbol} is an instrument of the demo world. Give yours another symbol.`, {});
+    const parsed = await this.#read(id, file, request, gone);
+    const report = await this.#turn.run(() => this.#keep(parsed, request, gone));
+    return { ...report, elapsedMs: performance.now() - began };
+  }
+
+  #known(symbol: string): Promise<InstrumentRow | null> {
+    return this.#parts.database.read.findOneBy(InstrumentEntity, { symbol });
+  }
+
+  async #keep(parsed: ParsedBars, request: ImportRequest, gone: AbortSignal): Promise<Omit<ImportReport, "elapsedMs">> {
+    const { columns, rows, rejected, problems } = parsed;
+    const { symbol } = request.instrument;
+    const known = await this.#known(symbol);
+    const before = known?.deletedMs === 0 ? known.facts : null;
+    const instrument = factsAfterImport(before, request.instrument);
+    const set = request.mode === "add" && before ? await this.#parts.bars.setOf(symbol) : null;
+    const { overlap, merged } = await this.#laidOver(set, columns, request);
+    const report = {
+      ...{ symbol, rows, rejected, problems: problems.slice(0, 200), overlap },
+      ...{ firstMs: columns.time[0]!, lastMs: columns.time.at(-1)!, bars: columns.time.length },
+    };
+    if (!merged) return { ...report, isDone: false, repairs: { kept: 0, undone: 0 }, outsideSessions: 0 };
+    const row = { symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
+    if (!known) await this.#parts.database.write((manager) => manager.insert(InstrumentEntity, row));
+    await this.#parts.bars.replace(symbol, request.timeframe, merged, async (manager) => {
+      gone.throwIfAborted();
+      if (before) await keepFacts(manager, before, instrument, Date.now());
+      else await forgetPast(manager, symbol);
+      await manager.upsert(InstrumentEntity, row, ["symbol"]);
+    });
+    this.#parts.markets.changed(symbol);
+    const repairs = await this.#parts.repairs.settle(symbol);
+    await this.#parts.markets.thumbnail(symbol);
+    const outsideSessions = await this.#parts.thread.countOutside(columns.time, instrument.calendar);
+    return { ...report, isDone: true, repairs, outsideSessions };
+  }
+
+  /** The bars of a file. @throws PlanTesterError bad-bars where it has none, or they do not lie apart as they should */
+  async #read(id: string, file: string, request: ImportRequest, gone: AbortSignal): Promise<ParsedBars> {
+    const parsed = await this.#parse(id, file, request, gone);
+    const { columns, rows, problems, spacing } = parsed;
     if (columns.time.length === 0)
       throw new PlanTesterError(
         "bad-bars",
@@ -63,40 +104,52 @@ export class ImportService {
       );
     if (spacing)
       throw new PlanTesterError("bad-bars", `Line ${spacing.line}: ${spacing.text}. Nothing was imported.`, { problems: [spacing] });
-    const row = { symbol: instrument.symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
-    if (!known) await this.#parts.database.write((manager) => manager.insert(InstrumentEntity, row));
-    await this.#parts.bars.replace(instrument.symbol, request.timeframe, columns, async (manager) => {
-      if (known?.deletedMs === 0) await keepFacts(manager, known.facts, instrument, Date.now());
-      else await forgetPast(manager, symbol);
-      await manager.upsert(InstrumentEntity, row, ["symbol"]);
-    });
-    this.#parts.markets.changed(symbol);
-    const repairs = await this.#parts.repairs.settle(symbol);
-    await this.#parts.markets.thumbnail(instrument.symbol);
-    return {
-      repairs,
-      symbol: instrument.symbol,
-      rows,
-      bars: columns.time.length,
-      rejected,
-      firstMs: columns.time[0]!,
-      lastMs: columns.time.at(-1)!,
-      problems: problems.slice(0, 200),
-      outsideSessions: await this.#parts.thread.countOutside(columns.time, instrument.calendar),
-      elapsedMs: performance.now() - began,
-    };
+    return parsed;
   }
 
-  #parse(id: string, file: string, { format, timeframe }: ImportRequest): Promise<ParsedBars> {
+  /** What is there after bars have come; null where it has to be asked which of two that differ stays. @param set those that they come to */
+  async #laidOver(
+    set: BarSetRow | null,
+    given: BarColumns,
+    { timeframe, overlap = "ask" }: ImportRequest,
+  ): Promise<{ overlap: Overlap | null; merged: BarColumns | null }> {
+    if (!set) return { overlap: null, merged: given };
+    if (set.timeframe !== timeframe)
+      throw new PlanTesterError(
+        "bad-bars",
+        `${set.symbol} has bars of ${timeframeLabel(set.timeframe)}, and these are of ${timeframeLabel(timeframe)}. Add bars of the same timeframe, or import them in the place of all.`,
+        {},
+      );
+    if (set.hasSpread !== (given.spread !== undefined))
+      throw new PlanTesterError(
+        "bad-bars",
+        set.hasSpread
+          ? `The bars of ${set.symbol} have a spread, and these have none. Say which column it is, or import them in the place of all.`
+          : `The bars of ${set.symbol} have no spread, and these have one. Leave its column unused, or import them in the place of all.`,
+        {},
+      );
+    return this.#parts.thread.merge({ there: await this.#parts.bars.columns(set), given, choice: overlap });
+  }
+
+  #parse(id: string, file: string, { format, timeframe }: ImportRequest, gone: AbortSignal): Promise<ParsedBars> {
     return new Promise((resolve, reject) => {
       const worker = startWorker({ file, format, timeframe });
+      const end = (): void => {
+        reject(gone.reason);
+        void worker.terminate();
+      };
+      if (gone.aborted) return end();
+      gone.addEventListener("abort", end, { once: true });
       worker.on("message", (message: FromWorker) => {
         if (message.type === "parsed") resolve(message.parsed);
         else if (message.type === "refused") reject(new PlanTesterError(message.code, message.text, {}));
         else this.#parts.events.send({ type: "import-progress", id, done: message.done, total: message.total });
       });
       worker.on("error", reject);
-      worker.on("exit", (code) => reject(new PlanTesterError("unavailable", `Reading the file ended early (exit code ${code}).`, {})));
+      worker.on("exit", (code) => {
+        gone.removeEventListener("abort", end);
+        reject(new PlanTesterError("unavailable", `Reading the file ended early (exit code ${code}).`, {}));
+      });
     });
   }
 

@@ -51,24 +51,37 @@ export class BarRepository {
       ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false, thumbnail: null, repairedHash: "" },
     };
     const set = await this.#database.write((manager) => manager.save(BarSetEntity, facts));
-    for (let start = 0, seq = 0; start < count; start += CHUNK_BARS, seq++) {
-      const end = Math.min(count, start + CHUNK_BARS);
-      const data = Buffer.allocUnsafe((end - start) * 8 * names.length);
-      names.forEach((name, i) => {
-        const part = columns[name]!.subarray(start, end);
-        data.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), i * (end - start) * 8);
-      });
-      const row = { barSetId: set.id, seq, count: end - start, data };
-      await this.#database.write((manager) => manager.insert(BarChunkEntity, row));
-      await breathe();
+    let before: BarSetRow[];
+    try {
+      for (let start = 0, seq = 0; start < count; start += CHUNK_BARS, seq++) {
+        const end = Math.min(count, start + CHUNK_BARS);
+        const data = Buffer.allocUnsafe((end - start) * 8 * names.length);
+        names.forEach((name, i) => {
+          const part = columns[name]!.subarray(start, end);
+          data.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), i * (end - start) * 8);
+        });
+        const row = { barSetId: set.id, seq, count: end - start, data };
+        await this.#database.write((manager) => manager.insert(BarChunkEntity, row));
+        await breathe();
+      }
+      before = await this.#complete(set.id, symbol, andThen);
+    } catch (error) {
+      // What can't be removed now is at the next start.
+      await this.#remove(set.id).catch(() => undefined);
+      throw error;
     }
-    const before = await this.#database.read.findBy(BarSetEntity, { symbol, id: Not(set.id) });
+    for (const { id } of before) await this.#remove(id);
+  }
+
+  /** A set whose chunks are all there takes the place of those before it. @returns those */
+  async #complete(id: number, symbol: string, andThen: (manager: EntityManager) => Promise<unknown>): Promise<BarSetRow[]> {
+    const before = await this.#database.read.findBy(BarSetEntity, { symbol, id: Not(id) });
     await this.#database.write(async (manager) => {
-      for (const { id } of before) await manager.update(BarSetEntity, { id }, { isComplete: false });
-      await manager.update(BarSetEntity, { id: set.id }, { isComplete: true });
+      for (const one of before) await manager.update(BarSetEntity, { id: one.id }, { isComplete: false });
+      await manager.update(BarSetEntity, { id }, { isComplete: true });
       await andThen(manager);
     });
-    for (const { id } of before) await this.#remove(id);
+    return before;
   }
 
   async #remove(id: number): Promise<void> {

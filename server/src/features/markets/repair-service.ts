@@ -4,6 +4,7 @@ import { PlanTesterError, type Repair } from "@plan-tester/core";
 import type { EntityManager } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { BarSetEntity, RepairEntity, type RepairRow } from "../../db/entities.ts";
+import { InTurn } from "../../in-turn.ts";
 import type { MarketService } from "./market-service.ts";
 import { repairsAt } from "./repairs.ts";
 
@@ -12,8 +13,7 @@ const MOST_REPAIRS = 500;
 export class RepairService {
   readonly #database: Database;
   readonly #markets: MarketService;
-  /** One change of an instrument after the other: each is tried on what the ones before it left. */
-  #last: Promise<unknown> = Promise.resolve();
+  readonly #turn = new InTurn();
 
   constructor(database: Database, markets: MarketService) {
     this.#database = database;
@@ -28,7 +28,7 @@ export class RepairService {
 
   /** @throws PlanTesterError not-found; bad-bars where it leaves no valid bars; limit: nothing has changed then */
   make(symbol: string, { repair, reason }: RepairBody): Promise<void> {
-    return this.#inTurn(async () => {
+    return this.#turn.run(async () => {
       const rows = await this.#rows(symbol);
       const repairs = repairsAt(rows);
       if (repairs.length >= MOST_REPAIRS)
@@ -43,7 +43,7 @@ export class RepairService {
 
   /** @throws PlanTesterError not-found; bad-bars where a later one can't be without it */
   undo(symbol: string, id: number): Promise<void> {
-    return this.#inTurn(async () => {
+    return this.#turn.run(async () => {
       const rows = await this.#rows(symbol);
       if (!rows.some((row) => row.id === id && row.undoneMs === 0))
         throw new PlanTesterError("not-found", `There is no such repair of ${symbol} in force.`, { symbol, id });
@@ -57,7 +57,7 @@ export class RepairService {
    * @returns how many do, and how many were undone, since they leave no valid bars of these
    */
   settle(symbol: string): Promise<{ readonly kept: number; readonly undone: number }> {
-    return this.#inTurn(async () => {
+    return this.#turn.run(async () => {
       const repairs = repairsAt(await this.#rows(symbol));
       if (repairs.length === 0) return { kept: 0, undone: 0 };
       try {
@@ -69,12 +69,6 @@ export class RepairService {
         return { kept: 0, undone: repairs.length };
       }
     });
-  }
-
-  #inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const done = this.#last.then(work, work);
-    this.#last = done.catch(() => undefined);
-    return done;
   }
 
   async #rows(symbol: string): Promise<RepairRow[]> {
