@@ -2,6 +2,7 @@
 import type {
   BenchmarkFigures,
   ChartNote,
+  CsvLayout,
   Drift,
   DriftMark,
   Examined,
@@ -772,6 +773,18 @@ export interface VenueHolding {
   readonly owner: string;
   readonly positions: readonly { readonly symbol: string; readonly units: number; readonly entryPrice: number }[];
   readonly orders: number;
+}
+
+/** How files of a shape were read last: their columns, and what was said of the instrument. */
+export interface ImportMapping {
+  readonly format: CsvLayout;
+  readonly timeframe: string;
+  readonly symbol: string;
+  readonly currency: string;
+  readonly tickSize: number;
+  readonly pointValue: number;
+  readonly minQuantity: number;
+  readonly quantityStep: number;
 }
 
 export interface ImportReport {

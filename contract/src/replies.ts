@@ -14,6 +14,7 @@ import type {
   FoundSessions,
   Health,
   HistoryThumbnail,
+  ImportMapping,
   ImportReport,
   LastDraft,
   LibraryKit,
@@ -80,6 +81,7 @@ export interface Replies {
   readonly listRepairs: readonly MadeRepair[];
   readonly getFoundSessions: FoundSessions;
   readonly importBars: ImportReport;
+  readonly getImportMapping: { readonly mapping: ImportMapping | null };
   readonly openBundle: BundleReport;
   readonly getDemo: DemoStanding;
   readonly makeDemo: DemoStanding;

@@ -46,6 +46,8 @@ import {
   kitBodySchema,
   type LuckRequest,
   luckRequestSchema,
+  type MappingQuery,
+  mappingQuerySchema,
   type PlacebosQuery,
   type PlanCreate,
   type PlanFile,
@@ -173,6 +175,10 @@ export const ROUTES = {
     query: shape<ImportQuery>(importQuerySchema, "the import"),
     body: "file",
     errors: [...OF_IMPORTS, "stopped"],
+  },
+  getImportMapping: {
+    ...{ method: "GET", path: "/import-mappings", summary: "How files of a shape were read last", reply: "json" },
+    query: shape<MappingQuery>(mappingQuerySchema, "the query"),
   },
   makeBundle: {
     ...{

@@ -751,6 +751,8 @@ export const csvFormatSchema = {
   else: { required: ["open", "high", "low", "close"] },
 } as const;
 
+const shape = { type: "string", maxLength: 600, default: "" } as const;
+
 export const importRequestSchema = {
   type: "object",
   additionalProperties: false,
@@ -761,8 +763,12 @@ export const importRequestSchema = {
     mode: { enum: ["replace", "add"], default: "replace" },
     /** Where bars are added and some are there already with other values: change nothing and tell, take those that come, keep those there are. */
     overlap: { enum: ["ask", "replace", "keep"], default: "ask" },
+    /** What the file looks like: how it was read is remembered under it; "" for nothing to be remembered. */
+    shape,
   },
 } as const;
+
+export const mappingQuerySchema = { type: "object", additionalProperties: false, required: ["shape"], properties: { shape } } as const;
 
 /** How to read the file that is the body. */
 export const importQuerySchema = {
@@ -912,7 +918,9 @@ export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;
 export type ComparedRequest = FromSchema<typeof comparedSchema>;
 export type VenueClockChange = FromSchema<typeof venueClockSchema>;
-export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format" | "mode" | "overlap"> & {
+export type MappingQuery = FromSchema<typeof mappingQuerySchema>;
+export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format" | "mode" | "overlap" | "shape"> & {
+  readonly shape?: string;
   readonly format: CsvLayout;
   readonly mode?: "replace" | "add";
   readonly overlap?: "ask" | OverlapChoice;

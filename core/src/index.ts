@@ -99,12 +99,13 @@ export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
 // importing
 export { CsvBarReader, type ParsedBars } from "./importing/csv-bars.ts";
-export { type BarLayout, type CsvLayout, isOfTicks, type TickLayout } from "./importing/file-layout.ts";
+export { type BarLayout, type CsvLayout, isOfTicks, plainLayout, type TickLayout } from "./importing/file-layout.ts";
 export { type FileReader, readerOf } from "./importing/file-reader.ts";
 export { isPlainText, textOfFile } from "./importing/file-text.ts";
 export type { LayoutQuestion } from "./importing/layout-question.ts";
 export { type BarPrices, compareBars, mergeBars, type Overlap, type OverlapChoice } from "./importing/overlap.ts";
 export type { FileBytes } from "./importing/parquet.ts";
+export { shapeOf } from "./importing/shape.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";
 export { barFacts, type FileSurvey, samplePieces, surveyPieces } from "./importing/survey.ts";

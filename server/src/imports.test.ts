@@ -97,6 +97,23 @@ test("an import that nobody waits for any more ends, and changes nothing", async
   expect((await server.importSwing("STOPPED", csv(ROWS), format)).body.isDone).toBe(true);
 });
 
+test("how a file was read is remembered by what it looks like, once it was imported", async () => {
+  const shape = ", 6 time open high low close volume";
+  const mapping = async () => (await server.ask("getImportMapping", { shape })).body.mapping;
+  expect(await mapping()).toBeNull();
+  await server.importSwing("SHAPED", "time\n", format, { shape });
+  expect(await mapping()).toBeNull();
+  await server.importSwing("SHAPED", csv(ROWS.slice(0, 50)), format, { shape });
+  expect(await mapping()).toMatchObject({
+    symbol: "SHAPED",
+    timeframe: "1m",
+    pointValue: 10,
+    tickSize: 0.25,
+    format: { close: 4, kind: "bars" },
+  });
+  expect((await server.ask("getImportMapping", { shape: "; 6" })).body.mapping).toBeNull();
+});
+
 test("ticks become bars of a minute, with a spread that a run pays", async () => {
   const ticks = Array.from({ length: 4000 }, (_none, k) => {
     const bid = 400 + ((k * 7) % 13) / 4;

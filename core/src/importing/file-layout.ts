@@ -41,3 +41,12 @@ export interface TickLayout extends TextLayout {
 export type CsvLayout = BarLayout | TickLayout;
 
 export const isOfTicks = (layout: CsvLayout): layout is TickLayout => layout.kind === "ticks";
+
+/** A layout with what its kind needs, and nothing else that it was given with. */
+export function plainLayout(layout: CsvLayout): CsvLayout {
+  const { delimiter, headerLines, time, clock, zoneColumn, volume, dateFormat, decimal, zone, stamp } = layout;
+  const text = { delimiter, headerLines, time, clock, zoneColumn, volume, dateFormat, decimal, zone, stamp };
+  if (isOfTicks(layout)) return { ...text, kind: "ticks", price: layout.price, bid: layout.bid, ask: layout.ask };
+  const { open, high, low, close, spread = null } = layout;
+  return { ...text, kind: "bars", open, high, low, close, spread };
+}

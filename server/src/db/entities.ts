@@ -4,6 +4,7 @@ import type {
   BatchRequest,
   Blend,
   HistoryThumbnail,
+  ImportMapping,
   LuckTest,
   QueuedRun,
   RunSettings,
@@ -47,6 +48,13 @@ export interface RepairRow {
   createdMs: number;
   /** When it was undone; 0 while it is in force. */
   undoneMs: number;
+}
+
+/** How files of a shape were read last. */
+export interface ImportMappingRow {
+  shape: string;
+  mapping: ImportMapping;
+  usedMs: number;
 }
 
 export interface BarSetRow {
@@ -331,6 +339,11 @@ export const RepairEntity = new EntitySchema<RepairRow>({
   foreignKeys: [
     { name: "repair_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
   ],
+});
+
+export const ImportMappingEntity = new EntitySchema<ImportMappingRow>({
+  name: "import_mapping",
+  columns: { shape: { ...text, primary: true }, mapping: json, usedMs: int },
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -664,6 +677,7 @@ export const WalkForwardEntity = new EntitySchema<WalkForwardRow>({
 export const ENTITIES = [
   InstrumentVersionEntity,
   RepairEntity,
+  ImportMappingEntity,
   InstrumentEntity,
   BarSetEntity,
   BarChunkEntity,

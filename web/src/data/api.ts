@@ -27,7 +27,12 @@ export class ApiFailure extends Error {
 /** Requests that outlive their page may carry this much in all, bytes; browsers refuse more (Fetch standard, keepalive). */
 const MAX_KEEPALIVE_BYTES = 60_000;
 
-async function request(route: Route, address: string, body: unknown, outlivesPage: boolean): Promise<Response> {
+interface CallOptions {
+  readonly outlivesPage?: boolean;
+  readonly signal?: AbortSignal;
+}
+
+async function request(route: Route, address: string, body: unknown, { outlivesPage = false, signal }: CallOptions): Promise<Response> {
   const isFile = route.body === "file";
   const payload = route.body === undefined ? null : isFile ? (body as BodyInit) : JSON.stringify(body);
   let response: Response;
@@ -36,9 +41,11 @@ async function request(route: Route, address: string, body: unknown, outlivesPag
       method: route.method,
       body: payload,
       keepalive: outlivesPage && typeof payload === "string" && new Blob([payload]).size <= MAX_KEEPALIVE_BYTES,
+      ...(signal && { signal }),
       ...(payload === null ? {} : { headers: { "Content-Type": isFile ? "text/csv" : "application/json" } }),
     });
   } catch {
+    if (signal?.aborted) throw new ApiFailure("stopped", "Stopped. Nothing was changed.");
     throw new ApiFailure(
       "unavailable",
       "The server does not answer. Is npm start still running? Changes to plans are kept in this browser and sent when it answers.",
@@ -60,10 +67,10 @@ export type Called<Name extends RouteName> = RouteOf<Name>["reply"] extends "col
     ? Blob
     : ReplyOf<Name>;
 
-async function send<Name extends RouteName>(name: Name, given: CallOf<Name>, outlivesPage: boolean): Promise<Called<Name>> {
+async function send<Name extends RouteName>(name: Name, given: CallOf<Name>, options: CallOptions): Promise<Called<Name>> {
   const route: Route = ROUTES[name];
   const [fields = {}, body] = given as readonly [fields?: Record<string, never>, body?: unknown];
-  const response = await request(route, addressOf(route, fields), body, outlivesPage);
+  const response = await request(route, addressOf(route, fields), body, options);
   if (route.reply === "nothing") return undefined as Called<Name>;
   if (route.reply === "file") return (await response.blob()) as Called<Name>;
   if (route.reply === "columns") return unpackColumns(await response.arrayBuffer()) as Called<Name>;
@@ -71,10 +78,15 @@ async function send<Name extends RouteName>(name: Name, given: CallOf<Name>, out
 }
 
 /** Calls a route: `call("getPlan", { id })`. Fields of path and query come first, then the body. @throws ApiFailure */
-export const call = <Name extends RouteName>(name: Name, ...given: CallOf<Name>): Promise<Called<Name>> => send(name, given, false);
+export const call = <Name extends RouteName>(name: Name, ...given: CallOf<Name>): Promise<Called<Name>> => send(name, given, {});
 
 /** As `call`, by a page that may go before the answer comes. */
-export const callLeaving = <Name extends RouteName>(name: Name, ...given: CallOf<Name>): Promise<Called<Name>> => send(name, given, true);
+export const callLeaving = <Name extends RouteName>(name: Name, ...given: CallOf<Name>): Promise<Called<Name>> =>
+  send(name, given, { outlivesPage: true });
+
+/** As `call`, until it is stopped. @throws ApiFailure stopped then */
+export const callUntil = <Name extends RouteName>(signal: AbortSignal, name: Name, ...given: CallOf<Name>): Promise<Called<Name>> =>
+  send(name, given, { signal });
 
 export function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);

@@ -53,6 +53,7 @@ export const queries = {
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
   /** Asked for by a button: the sessions that the bars of an instrument show. */
   foundSessions: (symbol: string) => ({ ...ask("getFoundSessions", { symbol }), ...FIXED, enabled: false, retry: false }),
+  importMapping: (shape: string) => ask("getImportMapping", { shape }),
   repairs: (symbol: string) => ask("listRepairs", { symbol }),
   /** What is doubtful about the bars of an instrument. */
   quality: (symbol: string) => ({ ...ask("getQuality", { symbol }), ...LONG }),

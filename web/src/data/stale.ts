@@ -22,7 +22,7 @@ const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).f
 
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
-  importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions"],
+  importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions", "getImportMapping"],
   makeRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
   undoRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
   changeFacts: () => ["listMarkets", "getHistory", "getBars", "getQuality"],

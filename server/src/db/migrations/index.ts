@@ -22,6 +22,7 @@ import { Blends1796700000000 } from "./2026-12-06-blends.ts";
 import { LuckTests1796800000000 } from "./2026-12-07-luck-tests.ts";
 import { FactsVersions1796900000000 } from "./2026-12-08-facts-versions.ts";
 import { Repairs1797000000000 } from "./2026-12-09-repairs.ts";
+import { ImportMappings1797100000000 } from "./2026-12-10-import-mappings.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -47,4 +48,5 @@ export const MIGRATIONS = [
   LuckTests1796800000000,
   FactsVersions1796900000000,
   Repairs1797000000000,
+  ImportMappings1797100000000,
 ];

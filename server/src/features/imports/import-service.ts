@@ -1,11 +1,11 @@
 /** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
 import { Worker } from "node:worker_threads";
-import { type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
-import { type BarColumns, type Overlap, type ParsedBars, PlanTesterError, timeframeLabel } from "@plan-tester/core";
+import { type ImportMapping, type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
+import { type BarColumns, type Overlap, type ParsedBars, PlanTesterError, plainLayout, timeframeLabel } from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
 import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
-import { type BarSetRow, InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
+import { type BarSetRow, ImportMappingEntity, InstrumentEntity, type InstrumentRow } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
 import { InTurn } from "../../in-turn.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
@@ -57,7 +57,19 @@ export class ImportService {
       throw new PlanTesterError("conflict", `${symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     const parsed = await this.#read(id, file, request, gone);
     const report = await this.#turn.run(() => this.#keep(parsed, request, gone));
+    if (report.isDone && request.shape) await this.#remember(request.shape, request);
     return { ...report, elapsedMs: performance.now() - began };
+  }
+
+  /** How files of a shape were read last. */
+  async mapping(shape: string): Promise<ImportMapping | null> {
+    return (await this.#parts.database.read.findOneBy(ImportMappingEntity, { shape }))?.mapping ?? null;
+  }
+
+  async #remember(shape: string, { instrument, format, timeframe }: ImportRequest): Promise<void> {
+    const { symbol, currency, tickSize, pointValue, minQuantity, quantityStep } = readInstrument(instrument);
+    const mapping = { format: plainLayout(format), timeframe, symbol, currency, tickSize, pointValue, minQuantity, quantityStep };
+    await this.#parts.database.write((manager) => manager.upsert(ImportMappingEntity, { shape, mapping, usedMs: Date.now() }, ["shape"]));
   }
 
   #known(symbol: string): Promise<InstrumentRow | null> {

@@ -1,23 +1,23 @@
-/** Imports a file of bars: pick the file, see how it was read, correct it, get a report by line. */
-import type { ImportRequest, Market } from "@plan-tester/contract";
+/** Imports files of bars: pick them, see how they were read, correct it, choose where they differ, get a report by line. */
+import type { ImportMapping, Market } from "@plan-tester/contract";
 import { barFacts, type CsvLayout, type LayoutQuestion, type ParsedBars, readerOf } from "@plan-tester/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { messageOf } from "../../data/api.ts";
-import { useServerEvents } from "../../data/events.ts";
 import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { useChange } from "../../data/use-change.ts";
-import { number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Modal } from "../../ui/modal.tsx";
-import { Progress } from "../../ui/progress.tsx";
 import { Failure } from "../../ui/states.tsx";
 import { type ImportFacts, ImportForm } from "./import-form.tsx";
+import { ImportPlace } from "./import-place.tsx";
+import { ImportProgressBar } from "./import-progress.tsx";
 import { answeredBy, ImportQuestions } from "./import-questions.tsx";
-import { type ImportSample, readSample } from "./import-sample.ts";
+import { type ImportSample, readSample, readSamples } from "./import-sample.ts";
 import { ImportedReport } from "./imported-report.tsx";
+import { OverlapQuestion } from "./overlap-question.tsx";
+import { useImport } from "./use-import.ts";
 
 /** What an import asks of an instrument that there is already is as it was. */
 function asKnown(facts: ImportFacts, markets: readonly Market[]): ImportFacts {
@@ -27,35 +27,51 @@ function asKnown(facts: ImportFacts, markets: readonly Market[]): ImportFacts {
   return { ...facts, currency, tickSize, pointValue, minQuantity, quantityStep };
 }
 
+/** Files that look like one that was read before are read like that one; their symbol is their own name, where it is an instrument's. */
+function asBefore(facts: ImportFacts, { format: _format, symbol, ...before }: ImportMapping, markets: readonly Market[]): ImportFacts {
+  return { ...before, symbol: marketOf(markets, facts.symbol) ? facts.symbol : symbol };
+}
+
 export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
   const [sample, setSample] = useState<ImportSample | null>(null);
+  const [files, setFiles] = useState<readonly File[]>([]);
   const [format, setFormat] = useState<CsvLayout | null>(null);
   const [facts, setFacts] = useState<ImportFacts | null>(null);
-  const [progress, setProgress] = useState<{ id: string; done: number; total: number } | null>(null);
+  const [mode, setMode] = useState<"replace" | "add">("add");
+  const [isRemembered, setRemembered] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const [answered, setAnswered] = useState<readonly LayoutQuestion["about"][]>([]);
   const client = useQueryClient();
   const { data: markets = [] } = useQuery(queries.markets());
-  const importBars = useChange("importBars", { shows: true });
-  const report = importBars.reply ?? null;
-  useServerEvents((event) => {
-    if (event.type === "import-progress")
-      setProgress((known) => (known?.id === event.id ? { ...known, done: event.done, total: event.total } : known));
-  });
+  const upload = useImport();
 
-  const pick = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const pick = async (picked: readonly File[]): Promise<void> => {
+    if (picked.length === 0) return;
     setError(null);
-    importBars.forget();
+    upload.forget();
     try {
-      const [read, known] = await Promise.all([readSample(file), client.ensureQueryData(queries.markets())]);
+      const [read, known] = await Promise.all([readSamples(picked), client.ensureQueryData(queries.markets())]);
+      const { mapping } = await client.fetchQuery(queries.importMapping(read.sample.shape));
       setSample(read.sample);
-      setFormat(read.format);
-      setFacts(asKnown(read.facts, known));
-      setAnswered([]);
+      setFiles(read.files);
+      setRemembered(mapping !== null);
+      setFormat(mapping?.format ?? read.format);
+      setFacts(asKnown(mapping ? asBefore(read.facts, mapping, known) : read.facts, known));
+      setAnswered(mapping ? read.sample.questions.map(({ about }) => about) : []);
     } catch (problem) {
       setError(problem);
     }
+  };
+
+  /** As the file's own lines tell it. */
+  const readAnew = async (): Promise<void> => {
+    if (!sample) return;
+    const read = await readSample(sample.file);
+    setRemembered(false);
+    setSample(read.sample);
+    setFormat(read.format);
+    setFacts(asKnown(read.facts, markets));
+    setAnswered([]);
   };
 
   const open = sample?.questions.filter(({ about }) => !answered.includes(about)) ?? [];
@@ -69,8 +85,8 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
 
   const preview = useMemo(() => {
     if (!sample || !format || !facts) return null;
-    const reader = readerOf(format, facts.timeframe);
     try {
+      const reader = readerOf(format, facts.timeframe);
       reader.feed(new TextEncoder().encode(sample.text));
       return { parsed: reader.finish(), problem: "" };
     } catch (problem) {
@@ -80,37 +96,52 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
 
   const start = async (): Promise<void> => {
     if (!sample || !format || !facts) return;
-    const id = crypto.randomUUID().slice(0, 13);
-    const { timeframe, ...instrument } = facts;
-    const request: ImportRequest = {
-      instrument: { ...instrument, name: facts.symbol, class: "other", note: `Imported from ${sample.file.name}.` },
-      format,
-      timeframe,
-    };
-    setProgress({ id, done: 0, total: sample.file.size });
     setError(null);
-    await importBars.run({ id, spec: request }, sample.file);
-    setProgress(null);
+    const { timeframe, ...instrument } = facts;
+    const note = `Imported from ${files[0]!.name}${files.length > 1 ? ` and ${files.length - 1} more` : ""}.`;
+    await upload.start(files, {
+      ...{ instrument: { ...instrument, name: facts.symbol, class: "other", note }, format, timeframe, shape: sample.shape },
+      mode: marketOf(markets, facts.symbol) ? mode : "replace",
+    });
   };
 
+  const { asked, progress, result } = upload;
+  const failure = error ?? upload.error;
   return (
     <Modal title="Import bars" size="wide" onClose={onClose}>
-      {(error ?? importBars.error) ? <Failure error={error ?? importBars.error} /> : null}
-      {report ? (
-        <ImportedReport report={report} onClose={onClose} />
+      {failure ? <Failure error={failure} /> : null}
+      {asked ? (
+        <OverlapQuestion
+          symbol={facts?.symbol ?? ""}
+          file={asked.file.name}
+          overlap={asked.overlap}
+          onAnswer={(choice) => void upload.answer(choice)}
+          onCancel={upload.forget}
+        />
+      ) : result && !progress ? (
+        <ImportedReport report={result} onClose={onClose} />
       ) : (
         <CheckedForm className="flex flex-col gap-3" onSubmit={() => void start()}>
           <label className="flex items-center gap-3">
             <span className="text-soft">File</span>
             <input
               type="file"
+              multiple
               accept=".csv,.txt,.tsv,.json,.jsonl,.ndjson,.parquet,.gz,.zip,text/csv,application/json"
               aria-label="File of bars"
-              onChange={(event) => void pick(event.target.files?.[0])}
+              onChange={(event) => void pick([...(event.target.files ?? [])])}
             />
           </label>
           {sample && format && facts && preview ? (
             <>
+              {isRemembered ? (
+                <p className="text-[13px] text-soft">
+                  Read as the last file with these columns was.{" "}
+                  <button type="button" className="text-accent hover:underline" onClick={() => void readAnew()}>
+                    Read it anew
+                  </button>
+                </p>
+              ) : null}
               <ImportForm
                 key={sample.id}
                 rows={sample.rows}
@@ -120,15 +151,11 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                 onFacts={(next) => setFacts(next.symbol === facts.symbol ? next : asKnown(next, markets))}
               />
               <ImportQuestions questions={open} onAnswer={({ about }, layout) => change({ ...format, ...layout } as CsvLayout, [about])} />
+              <ImportPlace market={marketOf(markets, facts.symbol)} mode={mode} onMode={setMode} />
               <Preview preview={preview} />
               <div className="flex items-center justify-end gap-3">
-                {progress ? (
-                  <div className="flex-1 text-[13px] text-soft" role="status">
-                    {number(progress.done / 1e6, 1)} of {number(progress.total / 1e6, 1)} MB
-                    <Progress done={progress.done} total={progress.total} label="Import" />
-                  </div>
-                ) : null}
-                <Button onClick={onClose}>Cancel</Button>
+                {progress ? <ImportProgressBar progress={progress} /> : null}
+                <Button onClick={progress ? upload.stop : onClose}>{progress ? "Stop" : "Cancel"}</Button>
                 <Button
                   type="submit"
                   variant="primary"
@@ -142,15 +169,16 @@ export function ImportDialog({ onClose }: { readonly onClose: () => void }) {
                     facts.currency === ""
                   }
                 >
-                  Import
+                  {files.length > 1 ? `Import ${files.length} files` : "Import"}
                 </Button>
               </div>
             </>
           ) : (
             <p className="text-soft">
-              CSV, JSON (an array, or an object a line) or Parquet, plain or packed as gzip or zip. Of each bar time, open, high, low,
-              close, and volume and spread where there are any; or ticks, time with a price, or with bid and ask, which become bars of a
-              minute. Columns, date format, timeframe and tick size are guessed; you can correct them before anything is imported.
+              CSV, JSON (an array, or an object a line) or Parquet, plain or packed as gzip or zip; several files of the same columns at
+              once. Of each bar time, open, high, low, close, and volume and spread where there are any; or ticks, time with a price, or
+              with bid and ask, which become bars of a minute. Columns, date format, timeframe and tick size are guessed; you can correct
+              them before anything is imported.
             </p>
           )}
         </CheckedForm>

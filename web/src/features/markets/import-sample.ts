@@ -1,5 +1,14 @@
 /** A file of bars as far as it has to be known before it is sent: its first lines, and what they tell. */
-import { type CsvLayout, isPlainText, type LayoutQuestion, samplePieces, surveyPieces, textOfFile } from "@plan-tester/core";
+import {
+  type CsvLayout,
+  isPlainText,
+  type LayoutQuestion,
+  PlanTesterError,
+  samplePieces,
+  shapeOf,
+  surveyPieces,
+  textOfFile,
+} from "@plan-tester/core";
 import type { ImportFacts } from "./import-form.tsx";
 
 const NEWLINE = 10;
@@ -32,19 +41,39 @@ export interface ImportSample {
   readonly rows: readonly (readonly string[])[];
   readonly text: string;
   readonly questions: readonly LayoutQuestion[];
+  readonly shape: string;
 }
 
 /** What the file's own lines tell of it. */
 export async function readSample(file: File): Promise<{ sample: ImportSample; format: CsvLayout; facts: ImportFacts }> {
-  const { layout, questions, rows, timeframe, tickSize, head } = surveyPieces(await piecesOf(file), "UTC");
+  const survey = surveyPieces(await piecesOf(file), "UTC");
+  const { layout, questions, rows, timeframe, tickSize, head } = survey;
   const symbol = file.name
     .replace(/(\.(csv|json|jsonl|ndjson|txt|parquet))?\.[^.]*$/i, "")
     .replace(/[^A-Za-z0-9]+/g, "-")
     .slice(0, 12)
     .toUpperCase();
   return {
-    sample: { id: crypto.randomUUID(), file, rows: rows.slice(0, 9), text: head, questions },
+    sample: { id: crypto.randomUUID(), file, rows: rows.slice(0, 9), text: head, questions, shape: shapeOf(survey) },
     format: layout,
     facts: { ...PLAIN_FACTS, symbol: symbol || "MINE", timeframe, tickSize },
   };
+}
+
+/**
+ * Several files at once, in the order of their names: how the first looks is how all have to.
+ * @throws PlanTesterError bad-input for one that looks otherwise
+ */
+export async function readSamples(
+  picked: readonly File[],
+): Promise<Awaited<ReturnType<typeof readSample>> & { readonly files: readonly File[] }> {
+  const files = [...picked].sort((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }));
+  const [first, ...others] = files as [File, ...File[]];
+  const read = await readSample(first);
+  for (const file of others) {
+    const { sample } = await readSample(file);
+    if (sample.shape !== read.sample.shape)
+      throw new PlanTesterError("bad-input", `${file.name} has other columns than ${first.name}. Import it by itself.`, {});
+  }
+  return { ...read, files };
 }

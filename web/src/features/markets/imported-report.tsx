@@ -1,5 +1,4 @@
 /** What came of an import: how many bars, which lines were left out, what is doubtful. */
-import type { ImportReport } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { marketOf } from "../../data/markets.ts";
@@ -7,8 +6,9 @@ import { queries } from "../../data/queries.ts";
 import { count, dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { QualityNote } from "./quality-view.tsx";
+import type { ImportResult } from "./use-import.ts";
 
-export function ImportedReport({ report, onClose }: { readonly report: ImportReport; readonly onClose: () => void }) {
+export function ImportedReport({ report, onClose }: { readonly report: ImportResult; readonly onClose: () => void }) {
   const navigate = useNavigate();
   const { data: markets = [] } = useQuery(queries.markets());
   const isAssumed = marketOf(markets, report.symbol)?.instrument.calendar.isAssumed === true;
@@ -20,8 +20,11 @@ export function ImportedReport({ report, onClose }: { readonly report: ImportRep
   return (
     <div className="flex flex-col gap-3">
       <p>
-        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")},
-        in {duration(report.elapsedMs)}.{" "}
+        <strong>{number(report.bars)} bars</strong> of {report.symbol} from {dayAt(report.firstMs, "UTC")} to {dayAt(report.lastMs, "UTC")}
+        {report.files > 1 ? ` in ${report.files} files` : ""}, in {duration(report.elapsedMs)}.{" "}
+        {report.overlap
+          ? `${number(report.overlap.fresh)} were new, ${number(report.overlap.same + report.overlap.differs)} there already. `
+          : ""}
         {report.rejected === 0
           ? "Every line was a valid bar."
           : `${number(report.rejected)} of ${number(report.rows)} lines were left out.`}
