@@ -18,7 +18,7 @@ export const ROLE_WORDS: Readonly<Record<ColumnRole, string>> = {
   close: "close",
   volume: "volume",
   spread: "spread, in price",
-  price: "price of a trade",
+  price: "price",
   bid: "bid",
   ask: "ask",
 };
