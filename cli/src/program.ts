@@ -6,7 +6,6 @@ import {
   BAR_FILES,
   type BarFile,
   barsAsFile,
-  evaluateText,
   type Instrument,
   NO_COSTS,
   PATH_MODELS,
@@ -17,6 +16,7 @@ import {
   resample,
   SEARCH_METHODS,
   SWEEP_FIGURES,
+  studyColumn,
 } from "@plan-tester/core";
 import { describePlan, fingerprintOf, hashText, PlanProcess, runPlan } from "@plan-tester/runner";
 import { Command, Option } from "commander";
@@ -148,7 +148,7 @@ async function studies(options: DataOptions & { study: string[]; out?: string })
   const { series: base } = await readBarsFile(options.bars, instrument, options);
   const series = options.timeframe && options.timeframe !== base.timeframe ? resample(base, options.timeframe).series : base;
   if (options.study.length === 0) throw new PlanTesterError("bad-input", "Give at least one --study, e.g. --study 'ema(close, 20)'.", {});
-  const columns = options.study.map((text) => evaluateText(text, series).values);
+  const columns = options.study.map((text) => studyColumn(text, series, base).values);
   const rows = Array.from(
     series.time,
     (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`,
@@ -195,7 +195,7 @@ async function importBars(options: DataOptions & { out?: string }): Promise<void
 async function exportBars(options: DataOptions & { form: BarFile; study: string[]; out?: string }): Promise<void> {
   const { series, whole = series } = (await loadData(options, false)).feeds[0]!.data;
   const from = whole.length - series.length;
-  const more = options.study.map((name) => ({ name, values: evaluateText(name, whole).values.subarray(from) }));
+  const more = options.study.map((name) => ({ name, values: studyColumn(name, whole).values.subarray(from) }));
   print(Buffer.concat([...barsAsFile(series, options.form, more)]), options.out);
 }
 

@@ -775,6 +775,20 @@ export interface VenueHolding {
   readonly orders: number;
 }
 
+/** A study's column beside bars: for a condition 1 and 0, NaN where it is not known yet. */
+export interface StudyMeta {
+  readonly study: string;
+  readonly kind: "number" | "condition" | "crossing";
+}
+
+/** Studies of a chart and a table, under a name. */
+export interface ChartLayout {
+  readonly id: string;
+  readonly name: string;
+  readonly studies: readonly string[];
+  readonly changedMs: number;
+}
+
 /** How files of a shape were read last: their columns, and what was said of the instrument. */
 export interface ImportMapping {
   readonly format: CsvLayout;

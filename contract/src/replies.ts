@@ -2,12 +2,13 @@
  * What each route answers, by the route's name. `replies.schema.json` is made from these types: types and schemas have one
  * definition. For columns it is the JSON head; routes that answer nothing are left out.
  */
-import type { ExitKit, Trade } from "@plan-tester/core";
+import type { ExitKit, Mark, Trade } from "@plan-tester/core";
 import type { AlertDelivery, AlertPreview, AlertsView, DeliveriesPage, PracticeInbox } from "./alerts.ts";
 import type {
   BarsMeta,
   BatchBegun,
   ChanceAnswer,
+  ChartLayout,
   ConditionsAnswer,
   DailyReturnsMeta,
   DemoStanding,
@@ -43,6 +44,7 @@ import type {
   StorageReport,
   StressAnswer,
   StripsMeta,
+  StudyMeta,
   SweepDetail,
   SweepEstimate,
   SweepSummary,
@@ -77,6 +79,9 @@ export interface Replies {
   readonly listMarkets: readonly Market[];
   readonly getHistory: HistoryThumbnail;
   readonly getBars: BarsMeta;
+  readonly getStudy: StudyMeta;
+  readonly listMarks: readonly Mark[];
+  readonly listLayouts: readonly ChartLayout[];
   readonly getQuality: QualityMeta;
   readonly listRepairs: readonly MadeRepair[];
   readonly getFoundSessions: FoundSessions;

@@ -7,6 +7,7 @@ import {
   DATE_FORMATS,
   type ExitKit,
   type InputValues,
+  type Mark,
   type OverlapChoice,
   PATH_MODELS,
   POSITION_MODES,
@@ -374,6 +375,39 @@ export const barFileQuerySchema = {
     form: { enum: BAR_FILES, default: "csv" },
     /** Expressions such as ema(close, 20), whose columns stand beside the bars. */
     studies: { type: "array", maxItems: 40, items: { type: "string", minLength: 1, maxLength: 400 }, default: [] },
+  },
+} as const;
+
+const studyText = { type: "string", minLength: 1, maxLength: 400 } as const;
+
+export const studyQuerySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["timeframe", "from", "to", "study"],
+  /** An expression such as ema(close, 20), and behind it " on 1d" where it is read on longer bars. */
+  properties: { timeframe, from: date, to: date, study: studyText },
+} as const;
+
+export const layoutBodySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "studies"],
+  properties: { name: { type: "string", minLength: 1, maxLength: 60 }, studies: { type: "array", maxItems: 40, items: studyText } },
+} as const;
+
+const orNull = <T extends object>(schema: T) => ({ anyOf: [schema, { type: "null" }] }) as const;
+const price = { type: "number", exclusiveMinimum: 0 } as const;
+
+export const markBodySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["side", "entryMs", "entryPrice", "exitMs", "exitPrice", "stop", "target", "note", "planId"],
+  properties: {
+    side: { enum: [1, -1] },
+    ...{ entryMs: moment, entryPrice: price, exitMs: orNull(moment), exitPrice: orNull(price), stop: orNull(price), target: orNull(price) },
+    note: { type: "string", maxLength: 400 },
+    /** "" for any plan. */
+    planId: { type: "string", maxLength: 64 },
   },
 } as const;
 
@@ -918,6 +952,9 @@ export type RetentionRules = Readonly<FromSchema<typeof retentionRulesSchema>>;
 export type RestoreRequest = FromSchema<typeof restoreSchema>;
 export type ComparedRequest = FromSchema<typeof comparedSchema>;
 export type VenueClockChange = FromSchema<typeof venueClockSchema>;
+export type StudyQuery = FromSchema<typeof studyQuerySchema>;
+export type LayoutBody = FromSchema<typeof layoutBodySchema>;
+export type MarkBody = Omit<Mark, "id">;
 export type MappingQuery = FromSchema<typeof mappingQuerySchema>;
 export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format" | "mode" | "overlap" | "shape"> & {
   readonly shape?: string;

@@ -132,6 +132,7 @@ export {
 export type { KitMemory } from "./language/kit-guard.ts";
 export { expressionOf } from "./language/study-face.ts";
 export { type ColumnExchange, StudyStore } from "./language/study-store.ts";
+export { splitStudyText, studyColumn } from "./language/study-text.ts";
 export { DeclaredPlan, SHARED_CLASSES, VOCABULARY } from "./language/vocabulary.ts";
 // live
 export {
@@ -184,6 +185,7 @@ export {
   lookAheadComparisons,
   MIN_CUTS,
 } from "./run/look-ahead.ts";
+export { compareMarks, type Mark, type MarkComparison, type MarkedTrade, type MetMark } from "./run/marks.ts";
 export { pointMoneyAt } from "./run/rates.ts";
 export { assembleResult, type RunFacts, type RunFigures, type RunResult, type RunStatus } from "./run/result.ts";
 export { SLIP_CODES, type Slip } from "./run/slip.ts";

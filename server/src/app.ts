@@ -29,11 +29,15 @@ import { journalHandlers } from "./features/journal/journal-handlers.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
 import { kitHandlers } from "./features/kits/kit-handlers.ts";
 import { KitRepository } from "./features/kits/kit-repository.ts";
+import { layoutHandlers } from "./features/layouts/layout-handlers.ts";
+import { LayoutRepository } from "./features/layouts/layout-repository.ts";
 import { BarRepository } from "./features/markets/bar-repository.ts";
 import { FactsService } from "./features/markets/facts-service.ts";
 import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
 import { RepairService } from "./features/markets/repair-service.ts";
+import { markHandlers } from "./features/marks/mark-handlers.ts";
+import { MarkRepository } from "./features/marks/mark-repository.ts";
 import { PlanFiles } from "./features/plans/plan-files.ts";
 import { planHandlers } from "./features/plans/plan-handlers.ts";
 import { PlanRepository } from "./features/plans/plan-repository.ts";
@@ -207,6 +211,8 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
       ...kitHandlers(kits),
+      ...layoutHandlers(new LayoutRepository(database)),
+      ...markHandlers(new MarkRepository(database)),
       ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events, journal, background }), bin),
       ...journalHandlers(journal, versions),
       ...sweepHandlers(sweeps, luck, linker),

@@ -16,6 +16,7 @@ import {
   Column,
   Column as ColumnClass,
   Condition,
+  Crossing,
   crossesAbove,
   crossesBelow,
   entryOf,
@@ -40,6 +41,13 @@ const FUNCTIONS: Readonly<Record<string, (...args: any[]) => Term>> = {
   abs: (column: Column) => column.abs(),
   ...COLUMN_WORDS,
 };
+
+const SIGNS = new Map([
+  [">", isAbove],
+  ["<", isBelow],
+  [">=", isAtOrAbove],
+  ["<=", isAtOrBelow],
+]);
 
 interface Token {
   readonly text: string;
@@ -125,7 +133,7 @@ class Reader {
   #comparison(): Term {
     const left = this.#sum();
     const mark = this.#next?.text;
-    const simple = { ">": isAbove, "<": isBelow, ">=": isAtOrAbove, "<=": isAtOrBelow }[mark ?? ""];
+    const simple = SIGNS.get(mark ?? "");
     if (simple) {
       this.#at++;
       return simple(this.#asColumn(left), this.#asValue(this.#sum()));
@@ -187,7 +195,7 @@ class Reader {
       if (!this.#accept(",") && this.#next?.text !== ")") throw this.#fail('"," or ")" is expected');
     }
     this.#expect(")");
-    const own = FUNCTIONS[token.text];
+    const own = Object.hasOwn(FUNCTIONS, token.text) ? FUNCTIONS[token.text] : undefined;
     return this.#displaced(own ? own(...args) : this.#study(token.text, args));
   }
 
@@ -269,7 +277,8 @@ export function evaluateStudy(text: string, bars: BarSeries): ColumnValues {
 
 /** What a text says of bars: a number each, or whether a condition holds, as 1 and 0; NaN where it is not known yet. */
 export interface Expressed extends ColumnValues {
-  readonly kind: "number" | "condition";
+  /** A crossing happens on one bar, what else is a condition holds over bars. */
+  readonly kind: "number" | "condition" | "crossing";
 }
 
 /** As `evaluateStudy`, for conditions too. Errors as `readColumn`. */
@@ -284,5 +293,5 @@ export function evaluateText(text: string, bars: BarSeries): Expressed {
   const values = new Float64Array(bars.length);
   values.fill(Number.NaN, 0, Math.min(flags.first, bars.length));
   for (const bar of hitsOf(flags)) values[bar] = 1;
-  return { kind: "condition", values, first: flags.first };
+  return { kind: term instanceof Crossing ? "crossing" : "condition", values, first: flags.first };
 }

@@ -3,6 +3,7 @@ import type {
   AlertDelivery,
   BatchRequest,
   Blend,
+  ChartLayout,
   HistoryThumbnail,
   ImportMapping,
   LuckTest,
@@ -18,7 +19,18 @@ import type {
   WatchEvent,
   WatchOptions,
 } from "@plan-tester/contract";
-import type { AccountReport, ExitKit, InputSpec, InputValues, Instrument, KitMemory, Repair, RunStatus, Trade } from "@plan-tester/core";
+import type {
+  AccountReport,
+  ExitKit,
+  InputSpec,
+  InputValues,
+  Instrument,
+  KitMemory,
+  Mark,
+  Repair,
+  RunStatus,
+  Trade,
+} from "@plan-tester/core";
 import { EntitySchema } from "typeorm";
 import { documents, json, jsonOrNull } from "./documents/documents.ts";
 
@@ -55,6 +67,14 @@ export interface ImportMappingRow {
   shape: string;
   mapping: ImportMapping;
   usedMs: number;
+}
+
+/** A mark made by hand. */
+export interface MarkRow {
+  id: string;
+  symbol: string;
+  mark: Mark;
+  createdMs: number;
 }
 
 export interface BarSetRow {
@@ -344,6 +364,20 @@ export const RepairEntity = new EntitySchema<RepairRow>({
 export const ImportMappingEntity = new EntitySchema<ImportMappingRow>({
   name: "import_mapping",
   columns: { shape: { ...text, primary: true }, mapping: json, usedMs: int },
+});
+
+export const ChartLayoutEntity = new EntitySchema<ChartLayout>({
+  name: "chart_layout",
+  columns: { id: { ...text, primary: true }, name: text, studies: json, changedMs: int },
+});
+
+export const MarkEntity = new EntitySchema<MarkRow>({
+  name: "mark",
+  columns: { id: { ...text, primary: true }, symbol: text, mark: json, createdMs: int },
+  indices: [{ name: "mark_symbol", columns: ["symbol"] }],
+  foreignKeys: [
+    { name: "mark_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
+  ],
 });
 
 export const BarSetEntity = new EntitySchema<BarSetRow>({
@@ -678,6 +712,8 @@ export const ENTITIES = [
   InstrumentVersionEntity,
   RepairEntity,
   ImportMappingEntity,
+  ChartLayoutEntity,
+  MarkEntity,
   InstrumentEntity,
   BarSetEntity,
   BarChunkEntity,

@@ -10,8 +10,8 @@ import {
   coverageMap,
   type ErrorCode,
   type Examined,
+  type Expressed,
   effectiveTrials,
-  evaluateText,
   examine,
   type FoundCalendar,
   findCalendar,
@@ -33,6 +33,7 @@ import {
   ruleEarnings,
   type SessionCalendar,
   sliceColumns,
+  studyColumn,
   surrogateBars,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
@@ -86,12 +87,20 @@ export type ExaminedBars = Examined & { readonly map: CoverageMap | null };
 export interface BarFileTask {
   /** All bars, which studies warm up on. */
   readonly series: BarSeries;
+  /** In the timeframe that they were stored in, of which longer ones are made. */
+  readonly source: BarSeries;
   /** Those that are written. */
   readonly from: number;
   readonly to: number;
   readonly form: BarFile;
   /** Expressions whose columns stand beside the bars. */
   readonly studies: readonly string[];
+}
+
+export interface StudyTask {
+  readonly series: BarSeries;
+  readonly source: BarSeries;
+  readonly study: string;
 }
 
 export interface MergeTask {
@@ -153,11 +162,14 @@ export const examined = ({ series, instrument }: ExamineTask): Outcome<ExaminedB
     const found = examine(history);
     return { ...found, map: coverageMap(history, found.findings) };
   });
-export const barFile = ({ series, from, to, form, studies }: BarFileTask): Outcome<Uint8Array[]> =>
+export const barFile = ({ series, source, from, to, form, studies }: BarFileTask): Outcome<Uint8Array[]> =>
   outcome(() => {
-    const more = studies.map((name) => ({ name, values: evaluateText(name, series).values.subarray(from, to) }));
+    const more = studies.map((name) => ({ name, values: studyColumn(name, series, source).values.subarray(from, to) }));
     return [...barsAsFile(sliceColumns(series, from, to), form, more)];
   });
+/** The column of a study beside all bars. */
+export const studied = ({ series, source, study }: StudyTask): Outcome<Expressed> =>
+  outcome(() => inSharedMemory(studyColumn(study, series, source)));
 /** Bars that come to others; null for what has to be asked. */
 export function mergedBars({ there, given, choice }: MergeTask): { overlap: Overlap; merged: BarColumns | null } {
   const overlap = compareBars(there, given);

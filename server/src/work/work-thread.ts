@@ -4,6 +4,7 @@ import type { ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarSeries,
+  type Expressed,
   type FoundCalendar,
   type Overlap,
   PlanTesterError,
@@ -29,6 +30,7 @@ import type {
   ResampleTask,
   ReturnRows,
   SeriesTask,
+  StudyTask,
   SurrogateTask,
 } from "./tasks.ts";
 
@@ -47,7 +49,10 @@ export class WorkThread {
     });
   }
 
-  async #made<T>(task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | BarFileTask | PackTask | string, name: string): Promise<T> {
+  async #made<T>(
+    task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | BarFileTask | StudyTask | PackTask | string,
+    name: string,
+  ): Promise<T> {
     const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
@@ -83,6 +88,11 @@ export class WorkThread {
   /** The sessions that bars show; null where there is too little to tell from. */
   findSessions(task: FindSessionsTask): Promise<FoundCalendar | null> {
     return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
+  }
+
+  /** The column of a study beside all bars. */
+  study(task: StudyTask): Promise<Expressed> {
+    return this.#made(task, "studied");
   }
 
   /** Bars that come to others; null for what has to be asked. */

@@ -4,9 +4,9 @@ import type { BarSeries } from "@plan-tester/core";
 
 /** Sessions begin and end with their first and last bar here: what lies between them was not traded. */
 export function seriesOf({ meta, columns }: Packed<BarsMeta>): BarSeries {
-  const { time, closeTime, open, high, low, close, volume } = columns as Required<
+  const { time, closeTime, open, high, low, close, volume, spread } = columns as Required<
     Record<"time" | "closeTime" | "open" | "high" | "low" | "close" | "volume", Float64Array>
-  >;
+  > & { readonly spread?: Float64Array };
   const session = Int32Array.from(columns.session!);
   const openMs = new Float64Array(meta.dates.length);
   const closeMs = new Float64Array(meta.dates.length);
@@ -16,7 +16,7 @@ export function seriesOf({ meta, columns }: Packed<BarsMeta>): BarSeries {
     if (closeMs[s] === 0) closeMs[s] = closeTime[i]!;
   }
   return {
-    ...{ time, closeTime, open, high, low, close, volume, session, timeframe: meta.timeframe, length: time.length },
+    ...{ time, closeTime, open, high, low, close, volume, spread, session, timeframe: meta.timeframe, length: time.length },
     sessions: {
       ...{ zone: meta.zone, dates: meta.dates, openMs, closeMs, regularCloseMs: closeMs, parts: { openMs, closeMs } },
       openMinute: new Int32Array(meta.dates.length),

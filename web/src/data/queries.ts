@@ -53,6 +53,13 @@ export const queries = {
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
   /** Asked for by a button: the sessions that the bars of an instrument show. */
   foundSessions: (symbol: string) => ({ ...ask("getFoundSessions", { symbol }), ...FIXED, enabled: false, retry: false }),
+  study: (symbol: string, timeframe: string, from: string, to: string, study: string) => ({
+    ...ask("getStudy", { symbol, timeframe, from, to, study }),
+    ...LONG,
+    retry: false,
+  }),
+  marks: (symbol: string) => ask("listMarks", { symbol }),
+  layouts: () => ask("listLayouts"),
   importMapping: (shape: string) => ask("getImportMapping", { shape }),
   repairs: (symbol: string) => ask("listRepairs", { symbol }),
   /** What is doubtful about the bars of an instrument. */

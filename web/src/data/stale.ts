@@ -22,10 +22,14 @@ const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).f
 
 export const AFTER_CHANGE: StaleAfter = {
   deleteMarket: () => ["listMarkets", "getStorage"],
-  importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions", "getImportMapping"],
-  makeRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
-  undoRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "listRepairs"],
-  changeFacts: () => ["listMarkets", "getHistory", "getBars", "getQuality"],
+  importBars: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getFoundSessions", "getImportMapping", "getStudy"],
+  makeRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getStudy", "listRepairs"],
+  undoRepair: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getStudy", "listRepairs"],
+  changeFacts: () => ["listMarkets", "getHistory", "getBars", "getQuality", "getStudy"],
+  putMark: ({ symbol }) => [keyOf("listMarks", { symbol })],
+  deleteMark: ({ symbol }) => [keyOf("listMarks", { symbol })],
+  putLayout: () => ["listLayouts"],
+  deleteLayout: () => ["listLayouts"],
   makeBundle: NOTHING,
   openBundle: () => ["listMarkets", "getHistory", "listKits", "listModules", ...RUN_LISTS],
   makeDemo: DEMO,

@@ -23,6 +23,7 @@ import { LuckTests1796800000000 } from "./2026-12-07-luck-tests.ts";
 import { FactsVersions1796900000000 } from "./2026-12-08-facts-versions.ts";
 import { Repairs1797000000000 } from "./2026-12-09-repairs.ts";
 import { ImportMappings1797100000000 } from "./2026-12-10-import-mappings.ts";
+import { Marks1797200000000 } from "./2026-12-11-marks.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -49,4 +50,5 @@ export const MIGRATIONS = [
   FactsVersions1796900000000,
   Repairs1797000000000,
   ImportMappings1797100000000,
+  Marks1797200000000,
 ];

@@ -1,4 +1,4 @@
-import { type BarsMeta, packColumns, type QualityMeta } from "@plan-tester/contract";
+import { type BarsMeta, packColumns, type QualityMeta, type StudyMeta } from "@plan-tester/contract";
 import type { BarSeries } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { FactsService } from "./facts-service.ts";
@@ -12,9 +12,9 @@ function packBars(symbol: string, series: BarSeries): Uint8Array {
     if (!used.has(s)) used.set(s, used.size);
     return used.get(s)!;
   });
-  const { sessions, timeframe, time, closeTime, open, high, low, close, volume } = series;
+  const { sessions, timeframe, time, closeTime, open, high, low, close, volume, spread } = series;
   const meta: BarsMeta = { symbol, timeframe, zone: sessions.zone, dates: [...used.keys()].map((s) => sessions.dates[s]!) };
-  const columns = Object.entries({ time, closeTime, open, high, low, close, volume, session });
+  const columns = Object.entries({ time, closeTime, open, high, low, close, volume, session, ...(spread && { spread }) });
   return packColumns(
     meta,
     columns.map(([name, values]) => ({ name, values })),
@@ -41,6 +41,7 @@ export function marketHandlers(
   | "listMarkets"
   | "getHistory"
   | "getBars"
+  | "getStudy"
   | "getBarFile"
   | "getQuality"
   | "changeFacts"
@@ -55,6 +56,10 @@ export function marketHandlers(
     getBars: async ({ params: { symbol }, query: { timeframe, from, to, fromMs, toMs } }) => {
       const wanted = fromMs === undefined || toMs === undefined ? { from, to } : { fromMs, toMs };
       return new Pieces([packBars(symbol, await markets.period(symbol, timeframe, wanted))]);
+    },
+    getStudy: async ({ params: { symbol }, query: { timeframe, from, to, study } }) => {
+      const { kind, values } = await markets.study(symbol, timeframe, { from, to }, study);
+      return new Pieces([packColumns({ study, kind } satisfies StudyMeta, [{ name: "values", values }])]);
     },
     listRepairs: ({ params }) => repairs.list(params.symbol),
     makeRepair: ({ params, body }) => repairs.make(params.symbol, body),

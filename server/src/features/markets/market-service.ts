@@ -6,6 +6,7 @@ import {
   type BarFile,
   type BarSeries,
   DAY_MS,
+  type Expressed,
   type Instrument,
   lowerBound,
   MINUTE_MS,
@@ -32,6 +33,7 @@ import { repairsAt } from "./repairs.ts";
 const KEPT_SERIES = 4;
 const KEPT_RESAMPLED = 12;
 const KEPT_EXAMINED = 16;
+const KEPT_STUDIES = 24;
 /** Bars ahead of a period that warm its studies up (R2.7): all that most studies need, and no more than is quickly computed. */
 const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */
@@ -98,6 +100,7 @@ export class MarketService {
   readonly #resampled = new Kept<Resampled>(KEPT_RESAMPLED);
   readonly #thumbnails = new Kept<HistoryThumbnail>(64);
   readonly #examined = new Kept<ExaminedBars>(KEPT_EXAMINED);
+  readonly #studies = new Kept<Expressed>(KEPT_STUDIES);
 
   readonly #thread: WorkThread;
   readonly #background: Background;
@@ -117,6 +120,7 @@ export class MarketService {
     this.#resampled.clear();
     this.#thumbnails.clear();
     this.#examined.clear();
+    this.#studies.clear();
   }
 
   /** Bars or facts of an instrument are others now: what is kept of them is known by what they were, but for how a list shows it. */
@@ -318,11 +322,19 @@ export class MarketService {
    * @throws PlanTesterError bad-study for one that can't be read
    */
   async file(symbol: string, timeframe: string, wanted: Wanted, form: BarFile, studies: readonly string[]): Promise<Uint8Array[]> {
-    const { resampled, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
+    const { resampled, series: source, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
     const { series } = resampled;
-    const cut = cutTo(wanted, series, instrument);
-    const from = cut.length === 0 ? 0 : lowerBound(series.time, cut.time[0]!);
-    return this.#thread.barFile({ series, from, to: from + cut.length, form, studies });
+    return this.#thread.barFile({ series, source, ...spanOf(cutTo(wanted, series, instrument), series), form, studies });
+  }
+
+  /** The column of a study beside the bars of a period, warmed up on those ahead of it. Errors as `studyColumn`. */
+  async study(symbol: string, timeframe: string, wanted: Wanted, study: string): Promise<Expressed> {
+    const { resampled, series: source, hash, instrument } = await this.#inTimeframe(symbol, timeframe, endOf(wanted));
+    const { series } = resampled;
+    const key = [symbol, hash, calendarKey(instrument), timeframe, study].join(":");
+    const { kind, first, values } = await this.#studies.get(key, () => this.#thread.study({ series, source, study }));
+    const { from, to } = spanOf(cutTo(wanted, series, instrument), series);
+    return { kind, first, values: values.subarray(from, to) };
   }
 
   /** What is doubtful about the bars of an instrument, in the timeframe that they were stored in. */
@@ -365,6 +377,12 @@ export class MarketService {
 
 /** Bars have the sessions of a calendar: where it was changed they are others. */
 const calendarKey = ({ calendar }: Instrument): string => hashText(JSON.stringify(calendar)).slice(0, 8);
+
+/** Which bars of a series a part of it is. */
+function spanOf(cut: BarSeries, series: BarSeries): { from: number; to: number } {
+  const from = cut.length === 0 ? 0 : lowerBound(series.time, cut.time[0]!);
+  return { from, to: from + cut.length };
+}
 
 const endOf = (wanted: Wanted): number => ("toMs" in wanted ? wanted.toMs : 0);
 
