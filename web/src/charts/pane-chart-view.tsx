@@ -12,6 +12,18 @@ import {
 import { readTokens, useTheme } from "../lib/theme.ts";
 import { type Pane, PaneChart, type View } from "./pane-chart.ts";
 
+/** A place in the first pane. */
+export interface ChartPoint {
+  readonly index: number;
+  readonly value: number;
+}
+
+/** What is drawn from one place to another while the pointer is down. */
+export interface Drawn {
+  readonly from: ChartPoint;
+  readonly to: ChartPoint;
+}
+
 export interface PaneChartViewProps {
   readonly label: string;
   readonly panes: readonly Pane[];
@@ -24,6 +36,12 @@ export interface PaneChartViewProps {
   readonly onPick?: (index: number, px: number, x: (index: number) => number) => void;
   /** Makes dragging choose a stretch of bars; with Shift it moves, as it does without this. */
   readonly onBrush?: (from: number, to: number) => void;
+  /** Makes a click or a drag in the first pane draw; with Shift dragging moves, as it does without this. Told when it is done. */
+  readonly onDraw?: (drawn: Drawn) => void;
+  /** What is said beside what is drawn. */
+  readonly drawnWords?: (drawn: Drawn) => string;
+  /** What was drawn last and stays to be seen. */
+  readonly drawn?: Drawn | null;
   /** A stretch to mark. */
   readonly marked?: View | null;
   /** A bar to mark by a line. */
@@ -59,6 +77,41 @@ function Band({ view, chart, isFaint }: { readonly view: View | null; readonly c
   );
 }
 
+/** A box from one place to the other, with its words. */
+function DrawnBox({
+  drawn,
+  chart,
+  pane,
+  words,
+}: {
+  readonly drawn: Drawn;
+  readonly chart: PaneChart;
+  readonly pane: string;
+  readonly words: string;
+}) {
+  const { left, right, top } = chart.area;
+  const [x0, x1] = [chart.pixelOf(drawn.from.index), chart.pixelOf(drawn.to.index)];
+  const [y0, y1] = [chart.pixelOfValue(pane, drawn.from.value), chart.pixelOfValue(pane, drawn.to.value)];
+  const [boxLeft, boxTop] = [Math.max(left, Math.min(x0, x1)), Math.max(top, Math.min(y0, y1))];
+  const width = Math.max(1, Math.min(right, Math.max(x0, x1)) - boxLeft);
+  return (
+    <div
+      className="pointer-events-none absolute border border-accent bg-accent/10"
+      style={{ left: boxLeft, top: boxTop, width, height: Math.max(1, Math.max(y0, y1) - boxTop) }}
+    >
+      <span
+        className={`absolute top-full mt-1 whitespace-nowrap rounded-xs bg-ink px-1.5 py-0.5 text-[12px] text-ground ${boxLeft > (left + right) / 2 ? "right-0" : "left-0"}`}
+      >
+        {words}
+      </span>
+    </div>
+  );
+}
+
+/** What can be asked for: where a pane has a grid, the nearest value on it. */
+const onGrid = ({ pane: { grid }, value }: { readonly pane: Pane; readonly value: number }): number =>
+  grid ? Math.round(value / grid) * grid : value;
+
 interface Pointer {
   readonly x: number;
   readonly y: number;
@@ -75,6 +128,9 @@ export function PaneChartView({
   readout,
   onPick,
   onBrush,
+  onDraw,
+  drawnWords,
+  drawn = null,
   marked = null,
   cursor = null,
   className,
@@ -82,8 +138,9 @@ export function PaneChartView({
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const chart = useRef<PaneChart | null>(null);
-  const drag = useRef<{ x: number; view: View; moved: boolean; index: number; isBrush: boolean } | null>(null);
+  const drag = useRef<{ x: number; view: View; moved: boolean; index: number; isBrush: boolean; point: ChartPoint | null } | null>(null);
   const [brush, setBrush] = useState<View | null>(null);
+  const [drawing, setDrawing] = useState<Drawn | null>(null);
   const [pointer, setPointer] = useState<Pointer | null>(null);
   const theme = useTheme();
   const latestView = useRef(view);
@@ -125,6 +182,16 @@ export function PaneChartView({
     else zoom(Math.exp(Math.max(-0.6, Math.min(0.6, event.deltaY / 500))), at);
   };
 
+  /** The bar and the value of the first pane under the pointer; the value is held inside the pane. */
+  const pointAt = (event: PointerEvent): ChartPoint | null => {
+    const made = chart.current;
+    if (!made) return null;
+    const { x, y } = place(event);
+    const over = made.paneAt(y);
+    if (!over || over.pane.id !== panes[0]!.id) return null;
+    return { index: Math.max(0, Math.min(length - 1, Math.round(made.indexAt(x)))), value: over.value };
+  };
+
   const onPointerDown = (event: PointerEvent): void => {
     drag.current = {
       x: event.clientX,
@@ -132,6 +199,7 @@ export function PaneChartView({
       moved: false,
       index: chart.current?.indexAt(place(event).x) ?? 0,
       isBrush: onBrush !== undefined && !event.shiftKey,
+      point: onDraw && !event.shiftKey ? pointAt(event) : null,
     };
     (event.target as Element).setPointerCapture(event.pointerId);
   };
@@ -143,7 +211,10 @@ export function PaneChartView({
       const perPixel = (start.view.to - start.view.from) / Math.max(1, chart.current.area.right - chart.current.area.left);
       if (Math.abs(event.clientX - start.x) > 3) start.moved = true;
       const shift = (start.x - event.clientX) * perPixel;
-      if (start.moved && start.isBrush) setBrush(ordered(start.index, chart.current.indexAt(x), length));
+      const to = start.point && pointAt(event);
+      if (start.moved && start.point) {
+        if (to) setDrawing({ from: start.point, to });
+      } else if (start.moved && start.isBrush) setBrush(ordered(start.index, chart.current.indexAt(x), length));
       else if (start.moved) onView(clampView({ from: start.view.from + shift, to: start.view.to + shift }, length));
     }
     setPointer({ x, y, index: Math.max(0, Math.min(length - 1, Math.round(chart.current.indexAt(x)))) });
@@ -153,6 +224,8 @@ export function PaneChartView({
     drag.current = null;
     const made = chart.current;
     if (start?.isBrush && brush && onBrush) onBrush(brush.from, brush.to);
+    if (start?.point && onDraw) onDraw(drawing ?? { from: start.point, to: start.point });
+    setDrawing(null);
     setBrush(null);
     if (start && !start.moved && made && onPick)
       onPick(Math.round(made.indexAt(place(event).x)), place(event).x, (index) => made.pixelOf(index));
@@ -179,6 +252,7 @@ export function PaneChartView({
     act();
   };
 
+  const shownBox = drawing ?? drawn;
   const over = pointer && chart.current ? chart.current.paneAt(pointer.y) : null;
   const area = chart.current?.area;
   return (
@@ -197,6 +271,9 @@ export function PaneChartView({
     >
       <canvas ref={canvas} />
       <Band view={brush ?? marked} chart={chart.current} isFaint={brush === null} />
+      {shownBox && chart.current ? (
+        <DrawnBox drawn={shownBox} chart={chart.current} pane={panes[0]!.id} words={drawnWords?.(shownBox) ?? ""} />
+      ) : null}
       {cursor !== null && area && chart.current && cursor >= view.from && cursor <= view.to ? (
         <div
           className="pointer-events-none absolute border-accent border-l-2"
@@ -217,7 +294,7 @@ export function PaneChartView({
             className="pointer-events-none absolute right-0 rounded-xs bg-ink px-1 text-[11px] text-ground"
             style={{ top: pointer.y - 8 }}
           >
-            {over.pane.format(over.value)}
+            {over.pane.format(onGrid(over))}
           </div>
           <div className="pointer-events-none absolute top-0 left-1 max-w-[85%] rounded-xs bg-sheet/90 px-1.5 py-0.5 text-[12px]">
             {readout(pointer.index)}

@@ -175,7 +175,7 @@ export class PaneChart {
           display: pane.rows === undefined,
           color: soft,
           font,
-          maxTicksLimit: Math.max(2, Math.round(pane.weight * 2)),
+          maxTicksLimit: Math.max(3, Math.round(pane.weight * 2)),
           callback: (value: number | string) => pane.format(Number(value)),
           ...(pane.grid ? { stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))) } : {}),
           includeBounds: false,
@@ -237,6 +237,11 @@ export class PaneChart {
       if (py >= scale.top && py <= scale.bottom) return { pane, value: scale.getValueForPixel(py) ?? Number.NaN };
     }
     return null;
+  }
+
+  /** Where a value of a pane lies. */
+  pixelOfValue(pane: string, value: number): number {
+    return this.#chart.scales[pane]!.getPixelForValue(value);
   }
 
   get area(): { left: number; right: number; top: number; bottom: number } {

@@ -1,6 +1,8 @@
+import type { Market } from "@plan-tester/contract";
 import { expect, test, vi } from "vitest";
 import { control, keyOn, show, tall, type } from "../../testing.tsx";
 import { type BarColumns, BarsList } from "./bars-list.tsx";
+import type { StudyColumn } from "./use-study-columns.ts";
 
 const HOUR = 3_600_000;
 /** Around a turn of the year: in Atlantic/Faroe, which is UTC in winter, and in Asia/Tokyo, nine hours ahead. */
@@ -19,10 +21,12 @@ function bars(): BarColumns {
 
 let lists = 0;
 
-async function list(zone: string) {
+const market = (symbol: string): Market => ({ instrument: { symbol, decimals: 2 } }) as unknown as Market;
+
+async function list(zone: string, studies: readonly StudyColumn[] = []) {
   tall();
   const onOpen = vi.fn<(bar: number) => void>();
-  const host = await show(<BarsList symbol={`KELP ${lists++}`} timeframe="1h" bars={bars()} zone={zone} decimals={2} onOpen={onOpen} />);
+  const host = await show(<BarsList {...{ market: market(`KELP ${lists++}`), timeframe: "1h", bars: bars(), zone, studies, onOpen }} />);
   const rows = () => [...host.querySelectorAll<HTMLElement>("[role=row][aria-selected]")];
   return {
     host,
@@ -51,4 +55,28 @@ test("a bar is opened by the keyboard, by its place among all bars", async () =>
   await keyOn(grid, "ArrowDown");
   await keyOn(grid, "Enter");
   expect(onOpen).toHaveBeenCalledExactlyOnceWith(LENGTH - 1);
+});
+
+test("studies stand beside the bars: numbers as numbers, conditions as yes and no, of which one can leave the bars where it holds", async () => {
+  const column = (study: string, kind: StudyColumn["kind"], value: (k: number) => number): StudyColumn => ({
+    ...{ study, kind, problem: "", values: Float64Array.from({ length: LENGTH }, (_none, k) => value(k)) },
+  });
+  const { host, rows } = await list("UTC", [
+    column("ema(close, 2)", "number", (k) => (k < 2 ? Number.NaN : k + 0.25)),
+    column("close > open", "condition", (k) => (k === 0 ? Number.NaN : k % 2)),
+  ]);
+  const cells = () => rows().map(({ children }) => [...children].slice(-2).map(({ textContent }) => textContent));
+  expect(cells()).toEqual([
+    ["13.25", "yes"],
+    ["12.25", "no"],
+    ["11.25", "yes"],
+  ]);
+  await type(control(host, "Year"), "0");
+  expect(cells().slice(-2)).toEqual([
+    ["", "yes"],
+    ["", ""],
+  ]);
+  await type(control(host, "Bars where"), "close > open");
+  expect(new Set(cells().map(([, holds]) => holds))).toEqual(new Set(["yes"]));
+  expect(rows()).toHaveLength(5);
 });

@@ -1,23 +1,26 @@
 /** The bars of an instrument as a list: what stands behind its chart. */
+import type { Market } from "@plan-tester/contract";
 import { DAY_MS, lowerBound } from "@plan-tester/core";
 import { useMemo } from "react";
 import { fileName } from "../../lib/files.ts";
-import { count, number, priceText, timeAt } from "../../lib/format.ts";
+import { count, number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Select } from "../../ui/field.tsx";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { asText, type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import type { StudyColumn } from "./use-study-columns.ts";
 
 const PRICES = ["open", "high", "low", "close"] as const;
 export type BarColumns = Readonly<Record<"time" | "closeTime" | (typeof PRICES)[number] | "volume", Float64Array>>;
 
 export interface BarsListProps {
-  readonly symbol: string;
+  readonly market: Market;
   readonly timeframe: string;
   readonly bars: BarColumns;
   readonly zone: string;
-  readonly decimals: number;
+  /** Columns beside the bars' own; a condition says yes or no. */
+  readonly studies: readonly StudyColumn[];
   /** Shows a bar on the chart. */
   readonly onOpen: (bar: number) => void;
 }
@@ -41,16 +44,34 @@ function yearsOf(time: Float64Array, zone: string): { readonly label: string; re
   return years;
 }
 
-export function BarsList({ symbol, timeframe, bars, zone, decimals, onOpen }: BarsListProps) {
+const ANY = "";
+
+const yesOrNo = (value: number): string => (Number.isNaN(value) ? "" : value === 1 ? "yes" : "no");
+
+/** A study as a column of a list. */
+function columnOf({ study, kind, values }: StudyColumn, decimals: number): GridColumn<number> {
+  const at = (bar: number): number => values?.[bar] ?? Number.NaN;
+  const digits = Math.max(decimals, rangeDecimals(values ?? []));
+  const shared = { key: study, label: study, width: 130, downFirst: true, value: at };
+  if (kind !== "number") return { ...shared, ...asText((bar) => yesOrNo(at(bar))) };
+  return { ...shared, show: (bar) => (Number.isNaN(at(bar)) ? "" : number(at(bar), digits)) };
+}
+
+export function BarsList({ market, timeframe, bars, zone, studies, onOpen }: BarsListProps) {
+  const { symbol, decimals } = market.instrument;
   const name = `${symbol} ${timeframe}`;
   const [sort, onSort] = useKept(`bars sort ${name}`, NEWEST);
   const [selected, onSelect] = useKept<number | null>(`bar ${name}`, null);
   const years = useMemo(() => yearsOf(bars.time, zone), [bars, zone]);
   const [year, setYear] = useKept(`bars year ${name}`, years.length - 1);
+  const [only, setOnly] = useKept(`bars only ${name}`, ANY);
+  const conditions = studies.filter(({ kind }) => kind !== null && kind !== "number");
+  const holding = conditions.find(({ study }) => study === only)?.values ?? null;
   const rows = useMemo(() => {
     const { from, to } = years[year] ?? { from: 0, to: 0 };
-    return Array.from({ length: to - from }, (_, k) => from + k);
-  }, [years, year]);
+    const all = Array.from({ length: to - from }, (_, k) => from + k);
+    return holding ? all.filter((bar) => holding[bar] === 1) : all;
+  }, [years, year, holding]);
   const columns = useMemo<GridColumn<number>[]>(() => {
     const time = (key: "time" | "closeTime", label: string): GridColumn<number> => ({
       ...{ key, label, width: 150, left: true, downFirst: true, value: (bar) => bars[key][bar] },
@@ -69,8 +90,9 @@ export function BarsList({ symbol, timeframe, bars, zone, decimals, onOpen }: Ba
         value: (bar) => bars.volume[bar],
         show: (bar) => number(bars.volume[bar]),
       },
+      ...studies.map((study) => columnOf(study, decimals)),
     ];
-  }, [bars, zone, decimals]);
+  }, [bars, zone, decimals, studies]);
   const grid = useGrid({ rows, columns, idOf, name: "bars", sort, onSort });
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
@@ -82,6 +104,22 @@ export function BarsList({ symbol, timeframe, bars, zone, decimals, onOpen }: Ba
             </option>
           ))}
         </Select>
+        {conditions.length > 0 ? (
+          <Select
+            aria-label="Bars where"
+            className="w-auto max-w-72"
+            value={holding ? only : ANY}
+            onChange={({ target }) => setOnly(target.value)}
+          >
+            <option value={ANY}>all of them</option>
+            {conditions.map(({ study }) => (
+              <option key={study} value={study}>
+                where {study}
+              </option>
+            ))}
+          </Select>
+        ) : null}
+        {holding ? <span className="text-[13px]">{count(rows.length, "bar")}</span> : null}
         <span className="text-[13px] text-soft">Times of {zone}. A double click or Enter shows a bar on the chart.</span>
         <span className="flex-1" />
         <GridTools grid={grid} file={fileName(symbol, " bars.csv")} />

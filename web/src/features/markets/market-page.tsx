@@ -1,26 +1,27 @@
 /** One instrument: its facts beside its chart. */
 import type { Market } from "@plan-tester/contract";
-import { lowerBound, timeframeLabel } from "@plan-tester/core";
+import { nominalMs, timeframeLabel } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { CandleLayer } from "../../charts/layers.ts";
-import type { Pane, View } from "../../charts/pane-chart.ts";
-import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { marketOf, offeredTimeframes } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
-import { HERE, number, periodWords, priceText, timeAt } from "../../lib/format.ts";
+import { HERE, number, periodWords, timeAt } from "../../lib/format.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
+import { useRememberedList } from "../../lib/site-data.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
-import { type BarColumns, BarsList, type BarsListProps } from "./bars-list.tsx";
+import { type BarColumns, BarsList } from "./bars-list.tsx";
 import { FactsDialog } from "./facts-dialog.tsx";
+import { MarketChart } from "./market-chart.tsx";
 import { QualityNote, QualityView } from "./quality-view.tsx";
 import { SaveBars } from "./save-bars.tsx";
 import { sessionWords } from "./session-words.ts";
+import { StudyBar } from "./study-bar.tsx";
+import { useStudyColumns } from "./use-study-columns.ts";
 
 export function MarketPage() {
   const { symbol = "" } = useParams();
@@ -34,9 +35,6 @@ export function MarketPage() {
 
 type Shown = "chart" | "list" | "quality";
 const shownAs = (text: string | null): Shown => (text === "list" || text === "quality" ? text : "chart");
-
-/** Bars on the chart at first. */
-const SHOWN = 200;
 
 function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
@@ -148,58 +146,27 @@ interface MarketBarsProps {
   readonly onOpen: (timeMs: number) => void;
 }
 
+const NO_STUDIES: readonly string[] = [];
+
 function MarketBars({ market, timeframe, isList, at, onOpen }: MarketBarsProps) {
   const { instrument, firstDate, lastDate } = market;
   const bars = useQuery(queries.bars(instrument.symbol, timeframe, firstDate, lastDate));
+  const [studies, setStudies] = useRememberedList("market studies", NO_STUDIES);
+  const columns = useStudyColumns(market, timeframe, studies);
+  const longer = offeredTimeframes(market).filter((one) => nominalMs(one) > nominalMs(timeframe));
   if (bars.error) return <Failure error={bars.error} />;
   if (!bars.data) return <Loading what="bars" />;
-  const columns = bars.data.columns as BarColumns;
-  const shared = { symbol: instrument.symbol, timeframe, bars: columns, zone: bars.data.meta.zone, decimals: instrument.decimals };
-  return isList ? (
-    <BarsList key={timeframe} {...shared} onOpen={(bar) => onOpen(columns.time[bar]!)} />
-  ) : (
-    <BarsChart key={timeframe} {...shared} tickSize={instrument.tickSize} at={at} />
-  );
-}
-
-interface BarsChartProps extends Omit<BarsListProps, "onOpen" | "timeframe"> {
-  readonly tickSize: number;
-  readonly at: number;
-}
-
-function BarsChart({ symbol, bars, zone, decimals, tickSize, at }: BarsChartProps) {
-  const { time, open, high, low, close, volume } = bars;
-  const [view, setView] = useState<View>(() => {
-    const last = Number.isNaN(at) ? time.length - 1 : lowerBound(time, at) + SHOWN / 2;
-    return clampView({ from: last - SHOWN + 1, to: last }, time.length);
-  });
-  const panes = useMemo<Pane[]>(
-    () => [
-      {
-        id: "price",
-        weight: 3,
-        format: (value) => priceText(value, decimals),
-        grid: tickSize,
-        layers: [new CandleLayer({ open, high, low, close })],
-      },
-    ],
-    [open, high, low, close, decimals, tickSize],
-  );
+  const shared = { market, bars: bars.data.columns as BarColumns, zone: bars.data.meta.zone, studies: columns };
   return (
-    <PaneChartView
-      label={`Price of ${symbol}`}
-      panes={panes}
-      time={time}
-      zone={zone}
-      view={view}
-      onView={setView}
-      className="min-h-72 min-w-0 flex-1"
-      readout={(i) => (
-        <>
-          {timeAt(time[i], zone)} · O {priceText(open[i], decimals)} H {priceText(high[i], decimals)} L {priceText(low[i], decimals)} C{" "}
-          <strong>{priceText(close[i], decimals)}</strong> · volume {number(volume[i])}
-        </>
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div className="border-rule border-b px-3 py-1">
+        <StudyBar columns={columns} onStudies={setStudies} {...{ timeframe, longer }} />
+      </div>
+      {isList ? (
+        <BarsList key={timeframe} {...shared} timeframe={timeframe} onOpen={(bar) => onOpen(shared.bars.time[bar]!)} />
+      ) : (
+        <MarketChart key={timeframe} {...shared} at={at} />
       )}
-    />
+    </div>
   );
 }

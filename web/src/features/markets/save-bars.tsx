@@ -1,12 +1,16 @@
-/** All bars of an instrument in the timeframe that is shown, as a file. */
+/** All bars of an instrument in the timeframe that is shown, as a file, with the studies that stand beside them. */
 import type { Market } from "@plan-tester/contract";
 import { BAR_FILES, type BarFile } from "@plan-tester/core";
 import { Download } from "lucide-react";
 import { fileName } from "../../lib/files.ts";
+import { useRememberedList } from "../../lib/site-data.ts";
 
 const WORDS: Readonly<Record<BarFile, string>> = { csv: "CSV", jsonl: "JSON lines", parquet: "Parquet" };
 
+const NO_STUDIES: readonly string[] = [];
+
 export function SaveBars({ market, timeframe }: { readonly market: Market; readonly timeframe: string }) {
+  const [studies] = useRememberedList("market studies", NO_STUDIES);
   const { instrument, firstDate, lastDate } = market;
   return (
     <span className="flex items-center gap-1.5 text-[13px]">
@@ -16,7 +20,7 @@ export function SaveBars({ market, timeframe }: { readonly market: Market; reado
           key={form}
           className="text-accent hover:underline"
           download={fileName(instrument.symbol, ` ${timeframe}.${form}`)}
-          href={`/api/markets/${encodeURIComponent(instrument.symbol)}/file?${new URLSearchParams({ timeframe, from: firstDate, to: lastDate, form })}`}
+          href={`/api/markets/${encodeURIComponent(instrument.symbol)}/file?${new URLSearchParams({ timeframe, from: firstDate, to: lastDate, form, studies: JSON.stringify(studies) })}`}
         >
           Save as {WORDS[form]}
         </a>
