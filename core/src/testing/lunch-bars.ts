@@ -25,3 +25,21 @@ export function lunchCsv(): string {
   }
   return lines.join("\n");
 }
+
+/** The same as ticks: four trades a minute at open, high, low and close, between a bid and an ask. */
+export function lunchTicks(): string {
+  const [, ...bars] = lunchCsv().split("\n");
+  const lines = bars.flatMap((bar) => {
+    const [time, open, high, low, close, volume] = bar.split(",");
+    const trades = [
+      [open, 1],
+      [high, 1],
+      [low, 1],
+      [close, Number(volume) - 3],
+    ] as const;
+    return trades.map(([price, size], k) =>
+      [new Date(Date.parse(time!) + k * 14_000).toISOString(), price, size, Number(price) - 0.25, Number(price) + 0.25].join(","),
+    );
+  });
+  return ["time,price,size,bid,ask", ...lines].join("\n");
+}

@@ -13,6 +13,8 @@ import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
+import { MarksTab } from "../marks/marks-tab.tsx";
+import { marksOf, useMarks } from "../marks/use-marks.ts";
 import { RulesTab } from "../rules/rules-tab.tsx";
 import {
   barsOf,
@@ -150,12 +152,19 @@ export function Evidence({
   useEffect(() => setFilter(null), [run.id]);
 
   const around = useSurroundings(run, market, zone);
+  const made = useMarks(run.settings.symbol).marks;
+  const marks = useMemo(
+    () => (data ? marksOf(made, run.planId, data.bars.time, data.bars.closeTime.at(-1) ?? 0) : []),
+    [made, run.planId, data],
+  );
+  const [, setStepping] = useKept("chart stepper", false);
+  const [, setStep] = useKept<number | null>(`step ${run.id}`, null);
 
   const looked = within ? stretch : null;
   // Of a stretch nothing is known before the trades are there.
   const next = looked ? null : (running?.figures ?? null);
   const log = useMemo(() => happenedIn(looked, run.log, ({ timeMs }) => timeMs), [run, looked]);
-  const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: log.length };
+  const counts: Readonly<Record<string, number>> = { trades: view.trades.length, log: log.length, marks: marks.length };
   return (
     <EvidenceContext.Provider value={acts}>
       <Tabs.Root
@@ -164,12 +173,14 @@ export function Evidence({
         className={cx("flex h-full min-h-0 flex-col", running && "[&>*:not([data-next])]:opacity-70")}
       >
         <Tabs.List aria-label="Evidence" className="flex min-h-9 flex-wrap items-center border-rule border-b px-2">
-          {[...TABS, ...(tried ? [["tried", "Journal"] as const] : [])].map(([value, label]) => (
-            <Tabs.Trigger key={value} value={value} className={tabClass}>
-              {label}
-              {value in counts ? ` ${number(counts[value])}` : ""}
-            </Tabs.Trigger>
-          ))}
+          {[...TABS, ...(marks.length > 0 ? [["marks", "Marks"] as const] : []), ...(tried ? [["tried", "Journal"] as const] : [])].map(
+            ([value, label]) => (
+              <Tabs.Trigger key={value} value={value} className={tabClass}>
+                {label}
+                {value in counts ? ` ${number(counts[value])}` : ""}
+              </Tabs.Trigger>
+            ),
+          )}
         </Tabs.List>
         <RunFailure run={run} zone={zone} onLine={onLine} />
         <div className="flex flex-col gap-1 px-3 pt-1">
@@ -192,7 +203,7 @@ export function Evidence({
         </Tabs.Content>
         <Tabs.Content value="chart" className="min-h-0 flex-1">
           {data ? (
-            <PricePanel {...{ run, data, market, decimals, tickSize, selected, onLine, onPeek }} onSelect={select} />
+            <PricePanel {...{ run, data, market, marks, decimals, tickSize, selected, onLine, onPeek }} onSelect={select} />
           ) : (
             <Loading what="bars" />
           )}
@@ -231,6 +242,18 @@ export function Evidence({
         <Tabs.Content value="log" className="min-h-0 flex-1">
           <LogList lines={log} zone={zone} />
         </Tabs.Content>
+        {data && marks.length > 0 ? (
+          <Tabs.Content value="marks" className="min-h-0 flex-1 overflow-auto">
+            <MarksTab
+              {...{ run, data, marks, decimals }}
+              onStep={(bar) => {
+                setStepping(true);
+                setStep(bar);
+                onTab("chart");
+              }}
+            />
+          </Tabs.Content>
+        ) : null}
         {tried ? (
           <Tabs.Content value="tried" className="min-h-0 flex-1">
             {tried}

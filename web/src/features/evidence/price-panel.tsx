@@ -1,6 +1,6 @@
 /** Price with the plan's own columns, trades, orders and conditions; whatever the pointer stands on in figures; the stepper beside it. */
 import type { Market, RunEvidence } from "@plan-tester/contract";
-import { DAY_MS, lowerBound, STRIP } from "@plan-tester/core";
+import { DAY_MS, lowerBound, type Mark, STRIP } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import type { View } from "../../charts/pane-chart.ts";
@@ -10,17 +10,19 @@ import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { useStrips } from "../run-view/use-strips.ts";
 import type { EvidenceData } from "../run-view/view.ts";
 import { StepperPanel } from "../stepper/stepper-panel.tsx";
 import { useStepper } from "../stepper/use-stepper.ts";
 import { ChartToolbar } from "./chart-toolbar.tsx";
 import { usePricePanes } from "./use-price-panes.ts";
-import { useStrips } from "./use-strips.ts";
 
 export interface PricePanelProps {
   readonly run: RunEvidence;
   readonly data: EvidenceData;
   readonly market: Market | undefined;
+  /** Made by hand. */
+  readonly marks: readonly Mark[];
   readonly decimals: number;
   readonly tickSize: number;
   readonly selected: number | null;
@@ -32,7 +34,7 @@ export interface PricePanelProps {
 const FIRST_BARS = 160;
 const UNSET: View = { from: 0, to: -1 };
 
-export function PricePanel({ run, data, market, decimals, tickSize, selected, onSelect, onLine, onPeek }: PricePanelProps) {
+export function PricePanel({ run, data, market, marks, decimals, tickSize, selected, onSelect, onLine, onPeek }: PricePanelProps) {
   const { settings } = run;
   const { zone } = data;
   const [timeframe, setTimeframe] = useKept<string>(`chart timeframe ${run.planId}`, "");
@@ -48,7 +50,7 @@ export function PricePanel({ run, data, market, decimals, tickSize, selected, on
   const strips = useStrips(run, withStrips || isStepping);
   const stepper = useStepper(run, strips.strips, isStepping);
   const { place, panes, trades, own, plots, plotDecimals } = usePricePanes({
-    ...{ run, data, shown, orders, selected, decimals, tickSize },
+    ...{ run, data, shown, orders, marks, selected, decimals, tickSize },
     strips: withStrips ? strips.strips : NO_STRIPS,
   });
   const { time, closeTime, open, high, low, close, length } = place.bars;

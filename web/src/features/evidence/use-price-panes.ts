@@ -1,8 +1,9 @@
 /** The panes of the price chart: bars with what the plan drew and traded, its own panes below, and its condition strips. */
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
-import { isTradeIn, type Trade } from "@plan-tester/core";
+import { isTradeIn, type Mark, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
 import { CandleLayer, type Layer, NoteLayer, TradeLayer } from "../../charts/layers.ts";
+import { MarkLayer } from "../../charts/mark-layer.ts";
 import type { Pane } from "../../charts/pane-chart.ts";
 import { plotPanes, stripPanes } from "../../charts/plot-panes.ts";
 import { type NamedStrip, OrderLayer, SessionLayer } from "../../charts/strip-layers.ts";
@@ -17,6 +18,7 @@ export interface PriceParts {
   readonly shown: EvidenceData["bars"] | null;
   readonly orders: RunOrders | null;
   readonly strips: readonly NamedStrip[];
+  readonly marks: readonly Mark[];
   readonly selected: number | null;
   readonly decimals: number;
   readonly tickSize: number;
@@ -33,7 +35,7 @@ export interface PricePanes {
   readonly plotDecimals: readonly number[];
 }
 
-export function usePricePanes({ run, data, shown, orders, strips, selected, decimals, tickSize }: PriceParts): PricePanes {
+export function usePricePanes({ run, data, shown, orders, strips, marks, selected, decimals, tickSize }: PriceParts): PricePanes {
   const place = useMemo(() => (shown ? viewBars(data.bars, shown) : sameBars(data.bars)), [data.bars, shown]);
   const isOwn = shown === null;
   // Bars of the run's other instruments have numbers of their own.
@@ -65,6 +67,7 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
       trades,
       new OrderLayer(isOwn ? working : viewOrders(working, place), place.toView(run.barsDone - 1)),
       new CandleLayer({ open, high, low, close }),
+      ...(marks.length > 0 ? [new MarkLayer(marks, place.bars.time, null)] : []),
       new NoteLayer(isOwn ? run.notes : viewNotes(run.notes, place), high),
     ];
     const rows = strips.map(({ label, values }) => ({ label, values: isOwn ? values : viewStrip(values, place) }));
@@ -73,6 +76,6 @@ export function usePricePanes({ run, data, shown, orders, strips, selected, deci
       ...below,
       ...stripPanes(rows),
     ];
-  }, [run, place, isOwn, orders, trades, plots, plotDecimals, strips, decimals, tickSize]);
+  }, [run, place, isOwn, orders, trades, plots, plotDecimals, strips, marks, decimals, tickSize]);
   return { place, panes, trades, own, plots, plotDecimals };
 }

@@ -119,8 +119,8 @@ export function BarsList({ market, timeframe, bars, zone, studies, onOpen }: Bar
             ))}
           </Select>
         ) : null}
-        {holding ? <span className="text-[13px]">{count(rows.length, "bar")}</span> : null}
-        <span className="text-[13px] text-soft">Times of {zone}. A double click or Enter shows a bar on the chart.</span>
+        {holding ? <span className="whitespace-nowrap text-[13px]">{count(rows.length, "bar")}</span> : null}
+        <span className="min-w-0 truncate text-[13px] text-soft">Times of {zone}. A double click or Enter shows a bar on the chart.</span>
         <span className="flex-1" />
         <GridTools grid={grid} file={fileName(symbol, " bars.csv")} />
       </div>

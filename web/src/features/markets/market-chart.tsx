@@ -10,11 +10,11 @@ import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
+import { MarksPanel } from "../marks/marks-panel.tsx";
+import { useMarks } from "../marks/use-marks.ts";
 import type { BarColumns } from "./bars-list.tsx";
-import { MarksPanel } from "./marks-panel.tsx";
 import { distanceWords, markOf } from "./measure.ts";
 import { studyPanes } from "./study-panes.ts";
-import { useMarks } from "./use-marks.ts";
 import type { StudyColumn } from "./use-study-columns.ts";
 
 /** Bars on the chart at first. */

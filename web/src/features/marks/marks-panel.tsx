@@ -8,12 +8,11 @@ import { count, priceText, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
-import type { BarColumns } from "./bars-list.tsx";
 import type { Marks } from "./use-marks.ts";
 
 export interface MarksPanelProps extends Marks {
   readonly instrument: Instrument;
-  readonly bars: BarColumns;
+  readonly bars: { readonly time: Float64Array; readonly close: Float64Array };
   readonly zone: string;
   readonly selected: string | null;
   /** Shows a mark on the chart. */
@@ -41,7 +40,7 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
       move(mark, end, by);
     };
     return (
-      <button type="button" className="hover:underline" onClick={() => onSelect(mark)} onKeyDown={onKeyDown}>
+      <button type="button" className="whitespace-nowrap hover:underline" onClick={() => onSelect(mark)} onKeyDown={onKeyDown}>
         {timeAt(ms, zone)} at {priceText(price, instrument.decimals)}
       </button>
     );
@@ -49,10 +48,10 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
   return (
     <section aria-label="Marks" className="flex max-h-48 shrink-0 flex-col border-rule border-t">
       <div className="flex items-center gap-2 px-3 py-1 text-[13px]">
-        <h2 className="font-semibold">{count(marks.length, "mark")}</h2>
-        <span className="text-soft">Click or drag on the chart; left and right beside a time move it by a bar.</span>
+        <h2 className="whitespace-nowrap font-semibold">{count(marks.length, "mark")}</h2>
+        <span className="min-w-0 truncate text-soft">Click or drag on the chart; left and right beside a time move it by a bar.</span>
         <span className="flex-1" />
-        <Button variant="quiet" onClick={() => onAdd(1)}>
+        <Button variant="quiet" className="whitespace-nowrap" onClick={() => onAdd(1)}>
           Long at the last bar shown
         </Button>
         <Button variant="quiet" onClick={() => onAdd(-1)}>
@@ -96,7 +95,7 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
                   <td>
                     <Select
                       aria-label="For"
-                      className="h-6 w-36"
+                      className="h-6 w-28"
                       value={mark.planId}
                       onChange={({ target }) => put({ ...mark, planId: target.value })}
                     >
@@ -132,7 +131,7 @@ function Text({ label, value, onValue }: { readonly label: string; readonly valu
     <TextInput
       key={value}
       aria-label={label}
-      className="h-6 w-full min-w-24"
+      className="h-6 w-full min-w-16"
       maxLength={400}
       defaultValue={value}
       onBlur={({ target }) => take(target.value)}

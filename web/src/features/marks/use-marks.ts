@@ -23,3 +23,9 @@ export function useMarks(symbol: string): Marks {
   };
   return { marks, put, remove: (mark) => void remove(mark) };
 }
+
+/** Marks that are about a plan, of an instrument that a run is on, with their entry in its bars. */
+export function marksOf(marks: readonly Mark[], planId: string, time: Float64Array, endMs: number): readonly Mark[] {
+  const first = time[0] ?? Number.POSITIVE_INFINITY;
+  return marks.filter((mark) => (mark.planId === "" || mark.planId === planId) && mark.entryMs >= first && mark.entryMs < endMs);
+}
