@@ -16,6 +16,7 @@ import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { type BarColumns, BarsList } from "./bars-list.tsx";
 import { FactsDialog } from "./facts-dialog.tsx";
+import { HoursView } from "./hours-view.tsx";
 import { MarketChart } from "./market-chart.tsx";
 import { QualityNote, QualityView } from "./quality-view.tsx";
 import { SaveBars } from "./save-bars.tsx";
@@ -33,8 +34,8 @@ export function MarketPage() {
   return <OpenMarket key={symbol} market={market} />;
 }
 
-type Shown = "chart" | "list" | "quality";
-const shownAs = (text: string | null): Shown => (text === "list" || text === "quality" ? text : "chart");
+type Shown = "chart" | "list" | "hours" | "quality";
+const shownAs = (text: string | null): Shown => (text === "list" || text === "hours" || text === "quality" ? text : "chart");
 
 function OpenMarket({ market }: { readonly market: Market }) {
   const { instrument } = market;
@@ -43,6 +44,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const [search, setSearch] = useSearchParams();
   const shown = shownAs(search.get("as"));
   const show = (as: Shown): void => setSearch(as === "chart" ? {} : { as }, { replace: true });
+  const withBars = shown === "chart" || shown === "list";
   const [isEditing, setEditing] = useState(false);
   const deleteIt = useDelete();
   const navigate = useNavigate();
@@ -76,7 +78,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
       }
       aside={
         <>
-          {shown === "quality" ? null : <SaveBars market={market} timeframe={timeframe} />}
+          {withBars ? <SaveBars market={market} timeframe={timeframe} /> : null}
           <Button onClick={() => setEditing(true)}>Change facts</Button>
           {market.origin === "import" ? (
             <Button variant="danger" onClick={() => void remove()}>
@@ -86,9 +88,10 @@ function OpenMarket({ market }: { readonly market: Market }) {
           <Select aria-label="Shown as" value={shown} onChange={(event) => show(shownAs(event.target.value))} className="w-auto">
             <option value="chart">as a chart</option>
             <option value="list">as a list</option>
+            <option value="hours">when it trades</option>
             <option value="quality">what is doubtful</option>
           </Select>
-          {shown === "quality" ? null : (
+          {withBars ? (
             <Select aria-label="Timeframe" value={timeframe} onChange={(event) => setTimeframe(event.target.value)} className="w-28">
               {offered.map((option) => (
                 <option key={option} value={option}>
@@ -96,7 +99,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
                 </option>
               ))}
             </Select>
-          )}
+          ) : null}
         </>
       }
     >
@@ -123,6 +126,8 @@ function OpenMarket({ market }: { readonly market: Market }) {
         </dl>
         {shown === "quality" ? (
           <QualityView market={market} onOpen={(timeMs) => setSearch({ at: String(timeMs) })} />
+        ) : shown === "hours" ? (
+          <HoursView market={market} />
         ) : (
           <MarketBars
             market={market}

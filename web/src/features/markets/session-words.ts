@@ -53,3 +53,13 @@ export function earlyIn(text: string): EarlyCloses | null {
     });
   return closes.every(({ date, close }) => isDate(date) && isWallTime(close)) ? closes.sort((a, b) => a.date.localeCompare(b.date)) : null;
 }
+
+/** How long the longest day of a week is traded, minutes. */
+export function sessionMinutes({ weekly }: Pick<SessionCalendar, "weekly">): number {
+  const days = new Map<number, number>();
+  for (const { day, open, close } of weekly) {
+    const [from, to] = [minutesOfDay(open), minutesOfDay(close)];
+    days.set(day, (days.get(day) ?? 0) + (to > from ? to - from : to + 1440 - from));
+  }
+  return Math.max(0, ...days.values());
+}

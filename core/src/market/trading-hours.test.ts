@@ -1,0 +1,70 @@
+import { describe, expect, test } from "vitest";
+import type { SessionCalendar } from "./calendar.ts";
+import { inUnits, PRICE_UNITS } from "./price-units.ts";
+import { tradingAt, yearOf } from "./trading-hours.ts";
+
+const days = (open: string, close: string) => [1, 2, 3, 4, 5].map((day) => ({ day, open, close }));
+const LUNCH: SessionCalendar = {
+  sessionsPerYear: 252,
+  ...{ zone: "Atlantic/Faroe", weekly: [...days("09:00", "12:00"), ...days("13:00", "16:00")], isAssumed: false },
+  ...{ holidays: ["2026-06-03"], earlyCloses: [{ date: "2026-06-04", close: "11:00" }] },
+};
+const NIGHT: SessionCalendar = {
+  ...LUNCH,
+  weekly: [7, 1, 2, 3, 4].map((day) => ({ day, open: "22:00", close: "22:00" })),
+  holidays: [],
+  earlyCloses: [],
+};
+
+/** Faroese summer time is an hour ahead of UTC. */
+describe("trading at a time", () => {
+  test.each<[string, SessionCalendar, string, boolean, string | null, string | null]>([
+    ["in the morning", LUNCH, "2026-06-01T09:30Z", true, "2026-06-01T11:00Z", null],
+    ["at the open", LUNCH, "2026-06-01T08:00Z", true, "2026-06-01T11:00Z", null],
+    ["at the close of the first part", LUNCH, "2026-06-01T11:00Z", false, "2026-06-01T12:00Z", "break"],
+    ["in the evening", LUNCH, "2026-06-01T18:00Z", false, "2026-06-02T08:00Z", "out of hours"],
+    ["on a Saturday", LUNCH, "2026-06-06T10:00Z", false, "2026-06-08T08:00Z", "weekend"],
+    ["on a holiday", LUNCH, "2026-06-03T10:00Z", false, "2026-06-04T08:00Z", "holiday"],
+    ["after an early close", LUNCH, "2026-06-04T10:30Z", false, "2026-06-05T08:00Z", "out of hours"],
+    ["over midnight", NIGHT, "2026-06-02T00:00Z", true, "2026-06-02T21:00Z", null],
+  ])("%s", (_what, calendar, at, isOpen, until, why) => {
+    const found = tradingAt(calendar, Date.parse(at));
+    expect(found).toEqual({ isOpen, untilMs: until === null ? null : Date.parse(until), why });
+  });
+
+  test("where nothing opens within three weeks nothing is told", () => {
+    const closed = {
+      ...LUNCH,
+      holidays: Array.from({ length: 60 }, (_none, k) => new Date(Date.UTC(2026, 5, 1) + k * 864e5).toISOString().slice(0, 10)),
+    };
+    expect(tradingAt(closed, Date.UTC(2026, 5, 2, 12)).untilMs).toBeNull();
+  });
+});
+
+test("a year has a kind for each of its days", () => {
+  const year = yearOf(LUNCH, 2026);
+  expect(year).toHaveLength(365);
+  const kindOf = (date: string) => year.find((day) => day.date === date)!.kind;
+  expect(["2026-06-01", "2026-06-03", "2026-06-04", "2026-06-06", "2026-12-31"].map(kindOf)).toEqual([
+    "session",
+    "holiday",
+    "early close",
+    "closed",
+    "session",
+  ]);
+  expect(yearOf(LUNCH, 2028)).toHaveLength(366);
+});
+
+describe("a distance in every unit", () => {
+  const FACTS = { tickSize: 0.25, pipSize: 0.1, pointValue: 50 };
+  test("17 ticks of a price of 100, for two units", () => {
+    expect(inUnits(17, "ticks", FACTS, 100, 2)).toEqual({ points: 4.25, ticks: 17, pips: 42.5, percent: 4.25, money: 425 });
+  });
+  test("from any unit to any other and back it is the same", () => {
+    for (const unit of PRICE_UNITS)
+      for (const other of PRICE_UNITS) {
+        const there = inUnits(3.7, unit, FACTS, 412.5, 3)[other];
+        expect(inUnits(there, other, FACTS, 412.5, 3)[unit]).toBeCloseTo(3.7, 12);
+      }
+  });
+});

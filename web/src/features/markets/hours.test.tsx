@@ -1,0 +1,61 @@
+/** When an instrument trades, in pictures and words. */
+import { expect, test } from "vitest";
+import { control, show, type } from "../../testing.tsx";
+import { nowWords } from "./hours-view.tsx";
+import { sessionMinutes } from "./session-words.ts";
+import { stretchesOf } from "./week-picture.tsx";
+import { YearPicture } from "./year-picture.tsx";
+
+const LUNCH = [
+  { day: 1, open: "09:00", close: "12:00" },
+  { day: 1, open: "13:00", close: "16:00" },
+  { day: 2, open: "22:00", close: "01:30" },
+  { day: 7, open: "18:00", close: "24:00" },
+];
+
+test("a week shows breaks as breaks, and a session over midnight on both days", () => {
+  const days = stretchesOf({ weekly: LUNCH }).map((stretches) => stretches.map(({ from, to }) => [from / 60, to / 60]));
+  expect(days).toEqual([
+    [
+      [9, 12],
+      [13, 16],
+    ],
+    [[22, 24]],
+    [[0, 1.5]],
+    [],
+    [],
+    [],
+    [[18, 24]],
+  ]);
+  expect(sessionMinutes({ weekly: LUNCH })).toBe(360);
+});
+
+test("what is now is told in words", () => {
+  const at = Date.UTC(2026, 5, 1, 11);
+  expect(nowWords({ isOpen: true, untilMs: at, why: null }, "UTC")).toBe("Open now, until 1 Jun 2026, 11:00.");
+  expect(nowWords({ isOpen: false, untilMs: at, why: "break" }, "UTC")).toBe("Closed now: its break. Opens 1 Jun 2026, 11:00.");
+  expect(nowWords({ isOpen: false, untilMs: null, why: "holiday" }, "UTC")).toBe(
+    "Closed now: a holiday. It does not open within three weeks.",
+  );
+});
+
+test("a year counts its sessions and names its special days", async () => {
+  const calendar = {
+    ...{
+      zone: "UTC",
+      weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open: "09:00", close: "16:00" })),
+      isAssumed: false,
+      sessionsPerYear: 252,
+    },
+    ...{ holidays: ["2025-12-25"], earlyCloses: [{ date: "2025-12-24", close: "12:00" }] },
+  };
+  const host = await show(<YearPicture calendar={calendar} firstDate="2024-03-01" lastDate="2025-02-28" />);
+  expect(host.textContent).toContain("260 sessions");
+  expect(host.querySelector("[title='24 Dec 2025: early close, 12:00']")).not.toBeNull();
+  expect([...host.querySelectorAll("li")].map(({ textContent }) => textContent)).toEqual([
+    "24 Dec 2025: early close",
+    "25 Dec 2025: holiday",
+  ]);
+  await type(control(host, "Year"), "2024");
+  expect(host.textContent).toContain("262 sessions");
+});
