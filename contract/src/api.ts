@@ -775,6 +775,31 @@ export interface VenueHolding {
   readonly orders: number;
 }
 
+/** What came of a file of a source. */
+export interface SourceLogEntry {
+  readonly item: string;
+  readonly outcome: "added" | "nothing new" | "nothing" | "failed";
+  readonly text: string;
+  readonly atMs: number;
+}
+
+/** Where new bars of an instrument come from by themselves. */
+export interface Source {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: "folder" | "web";
+  readonly place: string;
+  readonly symbol: string;
+  readonly everyMinutes: number;
+  readonly overlap: "replace" | "keep";
+  readonly allowsPrivate: boolean;
+  readonly isOn: boolean;
+  /** When it was looked at last; 0 for never. */
+  readonly lookedMs: number;
+  readonly isLooking: boolean;
+  readonly last: SourceLogEntry | null;
+}
+
 /** A study's column beside bars: for a condition 1 and 0, NaN where it is not known yet. */
 export interface StudyMeta {
   readonly study: string;

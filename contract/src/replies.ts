@@ -41,6 +41,8 @@ import type {
   RunSteps,
   RunSummary,
   ServerEvent,
+  Source,
+  SourceLogEntry,
   StorageReport,
   StressAnswer,
   StripsMeta,
@@ -85,6 +87,9 @@ export interface Replies {
   readonly getQuality: QualityMeta;
   readonly listRepairs: readonly MadeRepair[];
   readonly getFoundSessions: FoundSessions;
+  readonly listSources: readonly Source[];
+  readonly createSource: { readonly id: string };
+  readonly getSourceLog: readonly SourceLogEntry[];
   readonly importBars: ImportReport;
   readonly getImportMapping: { readonly mapping: ImportMapping | null };
   readonly openBundle: BundleReport;

@@ -802,6 +802,31 @@ export const importRequestSchema = {
   },
 } as const;
 
+export const sourceBodySchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "kind", "place", "symbol", "everyMinutes", "overlap", "allowsPrivate"],
+  properties: {
+    name: { type: "string", minLength: 1, maxLength: 60 },
+    kind: { enum: ["folder", "web"] },
+    /** Path of a folder, or an address; in an address {date} is a day and {symbol} the instrument. */
+    place: { type: "string", minLength: 1, maxLength: 1000 },
+    symbol: { type: "string", minLength: 1, maxLength: 24 },
+    everyMinutes: { type: "integer", minimum: 1, maximum: 10_080 },
+    /** Which stay of bars that are there already with other values: those that come, or those there are. */
+    overlap: { enum: ["replace", "keep"] },
+    /** Whether an address may be one of this machine or its network. */
+    allowsPrivate: { type: "boolean" },
+  },
+} as const;
+
+export const turnSourceSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["isOn"],
+  properties: { isOn: { type: "boolean" } },
+} as const;
+
 export const mappingQuerySchema = { type: "object", additionalProperties: false, required: ["shape"], properties: { shape } } as const;
 
 /** How to read the file that is the body. */
@@ -955,6 +980,8 @@ export type VenueClockChange = FromSchema<typeof venueClockSchema>;
 export type StudyQuery = FromSchema<typeof studyQuerySchema>;
 export type LayoutBody = FromSchema<typeof layoutBodySchema>;
 export type MarkBody = Omit<Mark, "id">;
+export type SourceBody = FromSchema<typeof sourceBodySchema>;
+export type TurnSource = FromSchema<typeof turnSourceSchema>;
 export type MappingQuery = FromSchema<typeof mappingQuerySchema>;
 export type ImportRequest = Omit<FromSchema<typeof importRequestSchema>, "format" | "mode" | "overlap" | "shape"> & {
   readonly shape?: string;

@@ -52,6 +52,9 @@ import { RunQueue } from "./features/runs/run-queue.ts";
 import { RunRepository } from "./features/runs/run-repository.ts";
 import { RunRequests } from "./features/runs/run-requests.ts";
 import { RunService } from "./features/runs/run-service.ts";
+import { sourceHandlers } from "./features/sources/source-handlers.ts";
+import { SourceRepository } from "./features/sources/source-repository.ts";
+import { SourceService } from "./features/sources/source-service.ts";
 import { storageHandlers } from "./features/storage/storage-handlers.ts";
 import { StorageService } from "./features/storage/storage-service.ts";
 import { LuckRepository } from "./features/sweeps/luck-repository.ts";
@@ -191,11 +194,15 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     if (!watches) throw new PlanTesterError("unavailable", "The server is still starting.");
     return watches;
   };
+  const imports = new ImportService({ database, bars, markets, repairs, events, thread, bin });
+  const sourceRepository = new SourceRepository(database);
+  const sources = new SourceService({ repository: sourceRepository, imports, markets, background, dataFolder: config.dataFolder });
   const api = serve(
     {
       getHealth: () => healthOf({ database, watches, interactive, sweepPool, queue, background }),
       getEvents: events.handler,
-      ...importHandlers(new ImportService({ database, bars, markets, repairs, events, thread, bin }), config.dataFolder),
+      ...importHandlers(imports, config.dataFolder),
+      ...sourceHandlers(sources, sourceRepository),
       ...bundleHandlers(
         new BundleWriter(bundled),
         new BundleReader({ ...bundled, database, pool: interactive, events }),
@@ -272,6 +279,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       const watched = watches?.close();
       queue.close();
       walks.close();
+      await sources.close();
       await luck.close();
       await sweeps.close();
       await watched;

@@ -9,6 +9,8 @@ import type {
   LuckTest,
   QueuedRun,
   RunSettings,
+  SourceBody,
+  SourceLogEntry,
   SweepSetup,
   SweepStatus,
   TemplateField,
@@ -75,6 +77,26 @@ export interface MarkRow {
   symbol: string;
   mark: Mark;
   createdMs: number;
+}
+
+/** Where new bars of an instrument come from, and how its files are read. */
+export interface SourceRow {
+  id: string;
+  symbol: string;
+  source: SourceBody & Pick<ImportMapping, "format" | "timeframe">;
+  isOn: boolean;
+  /** When it was looked at last; 0 for never. */
+  lookedMs: number;
+}
+
+/** What came of a file of a source. */
+export interface SourceItemRow {
+  id: number;
+  sourceId: string;
+  key: string;
+  outcome: SourceLogEntry["outcome"];
+  text: string;
+  atMs: number;
 }
 
 export interface BarSetRow {
@@ -377,6 +399,26 @@ export const MarkEntity = new EntitySchema<MarkRow>({
   indices: [{ name: "mark_symbol", columns: ["symbol"] }],
   foreignKeys: [
     { name: "mark_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
+  ],
+});
+
+export const SourceEntity = new EntitySchema<SourceRow>({
+  name: "source",
+  columns: { id: { ...text, primary: true }, symbol: text, source: json, isOn: { type: "boolean" }, lookedMs: int },
+  foreignKeys: [
+    { name: "source_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
+  ],
+});
+
+export const SourceItemEntity = new EntitySchema<SourceItemRow>({
+  name: "source_item",
+  columns: {
+    id: { ...int, primary: true, generated: "increment" },
+    ...{ sourceId: text, key: text, outcome: text, text, atMs: int },
+  },
+  indices: [{ name: "source_item_key", columns: ["sourceId", "key"] }],
+  foreignKeys: [
+    { name: "source_item_source", target: "source", columnNames: ["sourceId"], referencedColumnNames: ["id"], onDelete: "CASCADE" },
   ],
 });
 
@@ -714,6 +756,8 @@ export const ENTITIES = [
   ImportMappingEntity,
   ChartLayoutEntity,
   MarkEntity,
+  SourceEntity,
+  SourceItemEntity,
   InstrumentEntity,
   BarSetEntity,
   BarChunkEntity,

@@ -60,6 +60,8 @@ export const queries = {
   }),
   marks: (symbol: string) => ask("listMarks", { symbol }),
   layouts: () => ask("listLayouts"),
+  sources: () => ({ ...ask("listSources"), refetchInterval: LOOK_EVERY_MS }),
+  sourceLog: (id: string) => ({ ...ask("getSourceLog", { id }), refetchInterval: LOOK_EVERY_MS }),
   importMapping: (shape: string) => ask("getImportMapping", { shape }),
   repairs: (symbol: string) => ask("listRepairs", { symbol }),
   /** What is doubtful about the bars of an instrument. */

@@ -24,6 +24,7 @@ import { FactsVersions1796900000000 } from "./2026-12-08-facts-versions.ts";
 import { Repairs1797000000000 } from "./2026-12-09-repairs.ts";
 import { ImportMappings1797100000000 } from "./2026-12-10-import-mappings.ts";
 import { Marks1797200000000 } from "./2026-12-11-marks.ts";
+import { Sources1797300000000 } from "./2026-12-12-sources.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -51,4 +52,5 @@ export const MIGRATIONS = [
   Repairs1797000000000,
   ImportMappings1797100000000,
   Marks1797200000000,
+  Sources1797300000000,
 ];

@@ -2,8 +2,8 @@
 import type { AlertLevel, AlertRule, AlertSetup, TemplateField } from "@plan-tester/contract";
 import { TEMPLATE_FIELDS } from "@plan-tester/contract";
 import { describe, expect, test } from "vitest";
+import { isPublic, publicLookup, refusePrivate } from "../../http/private-address.ts";
 import { type Alert, channelsFor, levelOf } from "./alert.ts";
-import { isPublic, publicLookup, refusePrivate } from "./private-address.ts";
 import { quietFor } from "./quiet.ts";
 import { checkSetup, FIRST_SETUP } from "./setup.ts";
 import { checkTemplate, fill } from "./template.ts";

@@ -5,7 +5,7 @@ import { request as httpsRequest } from "node:https";
 import type { EmailTarget, TemplateField, WebCallTarget } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { createTransport } from "nodemailer";
-import { publicLookup, refusePrivate } from "./private-address.ts";
+import { publicLookup, refusePrivate } from "../../http/private-address.ts";
 import { fill } from "./template.ts";
 
 export type Fields = Readonly<Record<TemplateField, string>>;

@@ -1,7 +1,15 @@
 /** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
 import { Worker } from "node:worker_threads";
 import { type ImportMapping, type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
-import { type BarColumns, type Overlap, type ParsedBars, PlanTesterError, plainLayout, timeframeLabel } from "@plan-tester/core";
+import {
+  type BarColumns,
+  type Overlap,
+  type OverlapChoice,
+  type ParsedBars,
+  PlanTesterError,
+  plainLayout,
+  timeframeLabel,
+} from "@plan-tester/core";
 import { bundleOf } from "@plan-tester/demo/root";
 import type { Bin } from "../../db/bin.ts";
 import type { Database } from "../../db/database.ts";
@@ -64,6 +72,28 @@ export class ImportService {
   /** How files of a shape were read last. */
   async mapping(shape: string): Promise<ImportMapping | null> {
     return (await this.#parts.database.read.findOneBy(ImportMappingEntity, { shape }))?.mapping ?? null;
+  }
+
+  /** How files of an instrument were read last; null where it is not known, or is another's. */
+  async mappingOf(symbol: string): Promise<ImportMapping | null> {
+    const rows = await this.#parts.database.read.find(ImportMappingEntity, { order: { usedMs: "DESC" } });
+    return rows.find(({ mapping }) => mapping.symbol === symbol)?.mapping ?? null;
+  }
+
+  /** A file whose bars come to those of an instrument, facts and all as they are. Errors as `import`. */
+  async addFile(
+    id: string,
+    file: string,
+    {
+      symbol,
+      format,
+      timeframe,
+      overlap,
+    }: Pick<ImportRequest, "format" | "timeframe"> & { readonly symbol: string; readonly overlap: OverlapChoice },
+    gone: AbortSignal,
+  ): Promise<ImportReport> {
+    const { calendar: _calendar, costs: _costs, ...instrument } = await this.#parts.markets.instrument(symbol);
+    return this.import(id, file, { instrument, format, timeframe, mode: "add", overlap }, gone);
   }
 
   async #remember(shape: string, { instrument, format, timeframe }: ImportRequest): Promise<void> {

@@ -1,0 +1,74 @@
+/** Sources and what came of each of their files. */
+import type { SourceBody, SourceLogEntry } from "@plan-tester/contract";
+import { PlanTesterError } from "@plan-tester/core";
+import type { Database } from "../../db/database.ts";
+import { SourceEntity, SourceItemEntity, type SourceRow } from "../../db/entities.ts";
+
+/** Entries of a log that are kept; beyond them the last of each file, so that none is taken twice. */
+const KEPT = 500;
+const SHOWN = 200;
+
+export class SourceRepository {
+  readonly #database: Database;
+
+  constructor(database: Database) {
+    this.#database = database;
+  }
+
+  all(): Promise<SourceRow[]> {
+    return this.#database.read.find(SourceEntity, { order: { symbol: "ASC" } });
+  }
+
+  async get(id: string): Promise<SourceRow> {
+    const row = await this.#database.read.findOneBy(SourceEntity, { id });
+    if (!row) throw new PlanTesterError("not-found", `There is no source "${id}".`, { id });
+    return row;
+  }
+
+  async insert(row: SourceRow): Promise<void> {
+    await this.#database.write((manager) => manager.insert(SourceEntity, row));
+  }
+
+  async change(
+    id: string,
+    change: Partial<Pick<SourceRow, "isOn" | "lookedMs">> & {
+      readonly source?: SourceBody & Pick<SourceRow["source"], "format" | "timeframe">;
+    },
+  ): Promise<void> {
+    await this.get(id);
+    await this.#database.write((manager) => manager.update(SourceEntity, { id }, change));
+  }
+
+  async delete(id: string): Promise<void> {
+    await this.get(id);
+    await this.#database.write((manager) => manager.delete(SourceEntity, { id }));
+  }
+
+  /** Newest first. */
+  async log(id: string): Promise<SourceLogEntry[]> {
+    await this.get(id);
+    const rows = await this.#database.read.find(SourceItemEntity, { where: { sourceId: id }, order: { id: "DESC" }, take: SHOWN });
+    return rows.map(({ key, outcome, text, atMs }) => ({ item: key, outcome, text, atMs }));
+  }
+
+  /** How often a file was taken, and how often it failed. */
+  async triesOf(sourceId: string, key: string): Promise<{ readonly taken: number; readonly failed: number }> {
+    const rows = await this.#database.read.findBy(SourceItemEntity, { sourceId, key });
+    return {
+      taken: rows.filter(({ outcome }) => outcome === "added" || outcome === "nothing new").length,
+      failed: rows.filter(({ outcome }) => outcome === "failed").length,
+    };
+  }
+
+  async note(sourceId: string, key: string, outcome: SourceLogEntry["outcome"], text: string, atMs: number): Promise<void> {
+    await this.#database.write(async (manager) => {
+      await manager.insert(SourceItemEntity, { sourceId, key, outcome, text, atMs });
+      await manager.query(
+        `DELETE FROM "source_item" WHERE "sourceId" = ? AND "id" <= (SELECT max("id") FROM "source_item" WHERE "sourceId" = ?) - ?
+          AND ("outcome" = 'nothing' OR EXISTS (SELECT 1 FROM "source_item" "later" WHERE "later"."sourceId" = "source_item"."sourceId"
+            AND "later"."key" = "source_item"."key" AND "later"."id" > "source_item"."id"))`,
+        [sourceId, sourceId, KEPT],
+      );
+    });
+  }
+}
