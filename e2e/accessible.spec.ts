@@ -34,6 +34,8 @@ const VIEWS: readonly (readonly [string, string])[] = [
   ["/markets", "Markets"],
   ["/markets/KELP", "KELP"],
   ["/markets/BRIN?as=quality", "expected bars"],
+  ["/markets/BRIN?as=hours", "What a move is worth"],
+  ["/sources", "No sources yet"],
   ["/sweeps", "Sweeps"],
   ["/blends", "Blends"],
   ["/blends/four-of-the-isles", "Settings to trade"],

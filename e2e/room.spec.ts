@@ -11,6 +11,8 @@ const PAGES = [
   "/blends",
   "/blends/four-of-the-isles",
   "/watches",
+  "/sources",
+  "/markets/BRIN?as=hours",
   "/storage",
   "/plans/kelp-ebb-fade",
 ];

@@ -42,6 +42,7 @@ const router = createBrowserRouter([
       { path: "watches/:watchId", lazy: async () => ({ Component: (await import("./features/watches/watch-page.tsx")).WatchPage }) },
       { path: "studies", lazy: async () => ({ Component: (await import("./features/studies/studies-page.tsx")).StudiesPage }) },
       { path: "studies/:study", lazy: async () => ({ Component: (await import("./features/studies/studies-page.tsx")).StudiesPage }) },
+      { path: "sources", lazy: async () => ({ Component: (await import("./features/sources/sources-page.tsx")).SourcesPage }) },
       { path: "storage", lazy: async () => ({ Component: (await import("./features/storage/storage-page.tsx")).StoragePage }) },
       { path: "*", element: <Empty title="Page not found">Choose a place above, or press Ctrl+K.</Empty> },
     ],

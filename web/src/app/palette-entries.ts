@@ -85,6 +85,7 @@ export function useFound(isOpen: boolean): PaletteGroup[] {
   groups.push({
     heading: "Places",
     entries: [
+      { path: "/sources", name: "Sources", about: "where new bars come from by themselves" },
       { path: "/storage", name: "Storage", about: "what takes space, and what was deleted" },
       { path: "/studies", name: "Studies", about: "all there are, each on a chart" },
     ],

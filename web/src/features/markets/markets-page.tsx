@@ -26,6 +26,9 @@ export function MarketsPage() {
       title="Markets"
       aside={
         <>
+          <Link to="/sources" className="text-[13px] text-soft hover:text-ink">
+            Sources
+          </Link>
           <Link to="/storage" className="text-[13px] text-soft hover:text-ink">
             Storage
           </Link>
