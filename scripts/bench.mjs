@@ -23,6 +23,7 @@ const all = [
   "edit-to-evidence",
   "first-load",
   "evidence",
+  "market-chart",
   "many-variants",
   "luck",
   "queue",

@@ -175,9 +175,9 @@ export class PaneChart {
           display: pane.rows === undefined,
           color: soft,
           font,
-          maxTicksLimit: Math.max(3, Math.round(pane.weight * 2)),
+          maxTicksLimit: Math.max(3, labelsOf(pane)),
           callback: (value: number | string) => pane.format(Number(value)),
-          ...(pane.grid ? { stepSize: niceStep(max - min, pane.grid, Math.max(2, Math.round(pane.weight * 2))) } : {}),
+          ...(pane.grid ? { stepSize: niceStep(max - min, pane.grid, labelsOf(pane)) } : {}),
           includeBounds: false,
         },
         afterFit: (axis: { width: number }) => {
@@ -210,7 +210,15 @@ export class PaneChart {
 
   setView(view: View): void {
     this.#view = view;
-    this.#refresh();
+    // Only what a view changes: all of the options anew would be resolved again, which takes longer than to draw.
+    const scales = this.#chart.options.scales as unknown as Record<string, { min: number; max: number; ticks: { stepSize?: number } }>;
+    Object.assign(scales.x!, { min: view.from - 0.5, max: view.to + 0.5 });
+    for (const pane of this.#panes) {
+      const [min, max] = this.#rangeOf(pane);
+      Object.assign(scales[pane.id]!, { min, max });
+      if (pane.grid) scales[pane.id]!.ticks.stepSize = niceStep(max - min, pane.grid, labelsOf(pane));
+    }
+    this.#chart.update("none");
   }
 
   setTokens(tokens: Tokens): void {
@@ -253,6 +261,9 @@ export class PaneChart {
     this.#chart.destroy();
   }
 }
+
+/** Labels that there is room for. */
+const labelsOf = ({ weight }: Pane): number => Math.max(2, Math.round(weight * 2));
 
 /** A round step of whole grid units that makes at most `most` labels. */
 function niceStep(reach: number, grid: number, most: number): number {

@@ -36,7 +36,7 @@ export class StripLayer implements Layer {
       for (let start = first; start <= last; start += stride) {
         const [a, b] = [Math.floor(start), Math.max(Math.floor(start), Math.min(last, Math.floor(start + stride) - 1))];
         let most = STRIP.unknown as number;
-        for (let i = a; i <= b; i++) if (values[i]! > most) most = values[i]!;
+        for (let i = a; i <= b && most !== STRIP.yes; i++) if (values[i]! > most) most = values[i]!;
         if (most === STRIP.yes) ctx.fillRect(x(a) - width / 2, top, width, bottom - top);
         else if (most === STRIP.no) ctx.fillRect(x(a) - width / 2, middle, width, 1);
       }
