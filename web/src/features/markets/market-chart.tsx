@@ -6,6 +6,7 @@ import { CandleLayer } from "../../charts/layers.ts";
 import { MarkLayer } from "../../charts/mark-layer.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { clampView, type Drawn, PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { SpanLayer } from "../../charts/span-layer.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
@@ -15,6 +16,7 @@ import { useMarks } from "../marks/use-marks.ts";
 import type { BarColumns } from "./bars-list.tsx";
 import { distanceWords, markOf } from "./measure.ts";
 import { studyPanes } from "./study-panes.ts";
+import { useDataSpans } from "./use-data-spans.ts";
 import type { StudyColumn } from "./use-study-columns.ts";
 
 /** Bars on the chart at first. */
@@ -49,6 +51,7 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
   const [measured, setMeasured] = useState<Drawn | null>(null);
   const [selected, setSelected] = useState<string | null>(null);
   const marks = useMarks(symbol);
+  const spans = useDataSpans(symbol);
   const choose = (next: Tool): void => {
     setTool(next);
     setMeasured(null);
@@ -60,9 +63,14 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
   ]);
   const panes = useMemo<Pane[]>(() => {
     const { over, below } = studyPanes(studies, { high, low }, decimals);
-    const layers = [new CandleLayer({ open, high, low, close }), ...over, new MarkLayer(marks.marks, time, selected)];
+    const layers = [
+      new CandleLayer({ open, high, low, close }),
+      ...over,
+      new SpanLayer(spans, time),
+      new MarkLayer(marks.marks, time, selected),
+    ];
     return [{ id: "price", weight: 3, format: (value) => priceText(value, decimals), grid: tickSize, layers }, ...below];
-  }, [open, high, low, close, time, decimals, tickSize, studies, marks.marks, selected]);
+  }, [open, high, low, close, time, decimals, tickSize, studies, spans, marks.marks, selected]);
 
   const show = (mark: Mark): void => {
     setSelected(mark.id);
