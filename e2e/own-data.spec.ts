@@ -1,6 +1,8 @@
 /** One's own data from ticks and Parquet to marks: imported, added to, looked at with studies, marked, and held against a plan. */
 
-import { readFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, utimesSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { lunchTicks } from "@plan-tester/core/testing/lunch-bars";
 import { expect, type Page, test } from "@playwright/test";
 
@@ -11,7 +13,9 @@ const importFile = async (page: Page, name: string, buffer: Buffer) => {
   return dialog;
 };
 
-test("ticks of one's own become an instrument with a lunch break; saved as Parquet they are another, and add to it", async ({ page }) => {
+test("ticks of one's own become an instrument with a lunch break; saved as Parquet they are another, and add to it, and a source brings the next day", async ({
+  page,
+}) => {
   await page.goto("/markets");
   const dialog = await importFile(page, "noonticks.csv", Buffer.from(lunchTicks()));
   await expect(dialog.getByLabel("A line is")).toHaveValue("ticks");
@@ -40,6 +44,29 @@ test("ticks of one's own become an instrument with a lunch break; saved as Parqu
   await expect(third.getByText(/NOONAGAIN has 8,970 bars/)).toBeVisible();
   await third.getByRole("button", { name: "Import", exact: true }).click();
   await expect(third.getByText("0 were new, 8,970 there already.")).toBeVisible();
+  await third.getByRole("button", { name: "Close" }).last().click();
+
+  // A source brings the next day.
+  const folder = mkdtempSync(join(tmpdir(), "plan-tester-source-"));
+  const next = Array.from(
+    { length: 60 },
+    (_none, k) => `${new Date(Date.UTC(2025, 3, 7, 9, k)).toISOString()},400,400.25,399.75,400,7,0.5`,
+  );
+  const file = join(folder, "2025-04-07.csv");
+  writeFileSync(file, ["time,open,high,low,close,volume,spread", ...next].join("\n"));
+  const before = Date.now() / 1000 - 60;
+  utimesSync(file, before, before);
+  await page.goto("/sources");
+  await page.getByRole("button", { name: "Add a source" }).click();
+  const source = page.getByRole("dialog", { name: "Add a source" });
+  await source.getByLabel("Name").fill("Past days");
+  await source.getByLabel("Brings bars of").selectOption("NOONAGAIN");
+  await source.getByLabel("Path of the folder").fill(folder);
+  await source.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByRole("button", { name: "Look now" }).click();
+  await expect(page.getByText("2025-04-07.csv: 60 bars added").first()).toBeVisible();
+  await page.getByRole("link", { name: "NOONAGAIN" }).click();
+  await expect(page.getByText("9,030 of 1 min")).toBeVisible();
 });
 
 test("studies are laid over the chart and stand in the list, a mark is drawn, and a plan's run is held against it", async ({ page }) => {
@@ -86,8 +113,7 @@ test("studies are laid over the chart and stand in the list, a mark is drawn, an
   expect(rows.every((row) => row.trimEnd().endsWith("yes"))).toBe(true);
 
   // A kept run of the demo on the same instrument, on whose tab the marks are.
-  await page.goto("/runs");
-  await page.getByRole("row").filter({ hasText: "KELP" }).nth(1).dblclick();
+  await page.goto("/runs/kelp-ebb-fade-first");
   await page.getByRole("tab", { name: "Marks 2" }).click();
   await expect(page.getByText(/ of 2 marks met/)).toBeVisible();
   const missed = page.getByRole("region", { name: "Missed" });
