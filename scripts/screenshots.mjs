@@ -50,7 +50,20 @@ await picture("line-evidence", "/plans/worded-rules", async (page) => {
   await page.keyboard.press("Control+End");
   await page.waitForTimeout(1500);
 });
-await picture("market", "/markets/BRIN?as=quality");
+await picture("market", "/markets/BRIN", async (page) => {
+  const studies = ["ema(close, 20)", "ema(close, 50) on 1d", "rsi(close, 14)", "close > ema(close, 20)"];
+  await page.evaluate((text) => localStorage.setItem("market studies", text), studies.join("\n"));
+  await page.reload();
+  await page.getByRole("button", { name: "Remove rsi(close, 14)" }).waitFor();
+  await page.waitForTimeout(2000);
+  await page.getByRole("button", { name: "Mark long" }).click();
+  const { x, y, width, height } = await page.getByLabel(/^Price of BRIN/).boundingBox();
+  await page.mouse.move(x + width * 0.66, y + height * 0.34);
+  await page.mouse.down();
+  await page.mouse.move(x + width * 0.84, y + height * 0.14, { steps: 4 });
+  await page.mouse.up();
+  await page.getByRole("heading", { name: "1 mark" }).waitFor();
+});
 await picture("plans", "/plans");
 await picture("markets", "/markets");
 await picture("rule-sheet", "/plans/puffin-dip-sheet", async (page) =>
