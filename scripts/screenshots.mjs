@@ -57,7 +57,9 @@ await picture("market", "/markets/BRIN", async (page) => {
   await page.getByRole("button", { name: "Remove rsi(close, 14)" }).waitFor();
   await page.waitForTimeout(2000);
   await page.getByRole("button", { name: "Mark long" }).click();
-  const { x, y, width, height } = await page.getByLabel(/^Price of BRIN/).boundingBox();
+  const box = await page.getByLabel(/^Price of BRIN/).boundingBox();
+  if (!box) throw new Error("The chart is not there.");
+  const { x, y, width, height } = box;
   await page.mouse.move(x + width * 0.66, y + height * 0.34);
   await page.mouse.down();
   await page.mouse.move(x + width * 0.84, y + height * 0.14, { steps: 4 });

@@ -142,6 +142,23 @@ describe("what it does", () => {
     expect(time!.every((value, i) => i === 0 || value > time![i - 1]!)).toBe(true);
   });
 
+  test("gives a past day as a file of bars, once it is over", async () => {
+    const day = "2026-03-02";
+    expect((await ask("GET", `/history/KELP/${day}`)).status).toBe(404);
+    await ask("POST", "/clock", { speed: 100_000, holds: false });
+    await vi.waitFor(async () => expect((await ask("GET", `/history/KELP/${day}`)).status).toBe(200), { timeout: 20_000, interval: 100 });
+    await ask("POST", "/clock", { speed: 1 });
+    const [head, ...rows] = (await ask("GET", `/history/KELP/${day}`)).body.toString().trimEnd().split("\n");
+    expect(head).toMatch(/^time,open,high,low,close,volume/);
+    const { columns } = unpackColumns(new Uint8Array((await ask("GET", "/bars?symbol=KELP")).body).buffer as ArrayBuffer);
+    const [from, to] = [Date.parse(`${day}T00:00:00Z`), Date.parse(`${day}T24:00:00Z`)];
+    const ofDay = [...columns.time!].flatMap((time, i) => (time >= from && time < to ? [[time, columns.close![i]]] : []));
+    expect(ofDay.length).toBeGreaterThan(300);
+    expect(rows.map((row) => [Date.parse(row.split(",")[0]!), Number(row.split(",")[4])])).toEqual(ofDay);
+    expect((await ask("GET", "/history/KELP/2026-03-01")).status).toBe(404);
+    expect((await ask("GET", "/history/KELP/tomorrow")).status).toBe(404);
+  });
+
   test("its clock waits for a client that answers, and what that one sends fills at the open it was told of", async () => {
     await opened("held");
     await ask("POST", "/clock", { speed: 600, holds: true });

@@ -17,7 +17,17 @@ import {
   type VenueFaultsChange,
   venueFaultsSchema,
 } from "@plan-tester/contract";
-import { type BarColumns, type PlanCommand, PlanTesterError, parseTimeframe, resolveSettings } from "@plan-tester/core";
+import {
+  type BarColumns,
+  barsAsText,
+  DAY_MS,
+  lowerBound,
+  type PlanCommand,
+  PlanTesterError,
+  parseTimeframe,
+  resolveSettings,
+  sliceColumns,
+} from "@plan-tester/core";
 import express from "express";
 import { type WebSocket, WebSocketServer } from "ws";
 import { Inbox } from "./inbox.ts";
@@ -223,6 +233,17 @@ export class Venue {
       const { symbol, from } = request.query;
       const columns = await this.#ask("bars", { symbol: String(symbol), fromMs: Number(from) || 0 });
       response.type("application/octet-stream").send(Buffer.from(packBars(columns)));
+    });
+    app.get("/history/:symbol/:date", async (request, response) => {
+      const { symbol, date } = request.params;
+      const fromMs = Date.parse(`${date}T00:00:00Z`);
+      const { nowMs } = await this.#ask("status", {});
+      // A day that is not over is not there yet.
+      if (!/^\d{4}-\d\d-\d\d$/.test(date) || !(fromMs + DAY_MS <= nowMs)) return void response.status(404).end();
+      const columns = await this.#ask("bars", { symbol, fromMs });
+      const minutes = sliceColumns(columns, 0, lowerBound(columns.time, fromMs + DAY_MS));
+      if (minutes.time.length === 0) return void response.status(404).end();
+      response.type("text/csv").send([...barsAsText(minutes, "csv")].join(""));
     });
     app.get("/holdings", async (_request, response) => void response.json(await this.#ask("holdings", {})));
     app.post("/accounts", async (request, response) => {
