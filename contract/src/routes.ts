@@ -135,7 +135,7 @@ export const ROUTES = {
   getStudy: {
     ...{ method: "GET", path: "/markets/:symbol/study", summary: "The column of a study beside the bars of a period", reply: "columns" },
     query: shape<StudyQuery>(studyQuerySchema, "the query"),
-    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "bad-study", "plan-error", "unavailable"],
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "bad-study", "plan-error", "limit", "unavailable"],
   },
   listMarks: { method: "GET", path: "/markets/:symbol/marks", summary: "Marks made by hand on an instrument's bars", reply: "json" },
   putMark: {
@@ -192,7 +192,7 @@ export const ROUTES = {
       reply: "file",
     },
     query: shape<BarFileQuery, Partial<BarFileQuery>>(barFileQuerySchema, "the query"),
-    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "bad-study"],
+    errors: ["bad-timeframe", "bad-calendar", "bad-bars", "bad-study", "limit"],
   },
   importBars: {
     ...{

@@ -35,11 +35,16 @@ import type {
 } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
+/** Of what a user asks for by an expression, which can be any work. */
+const STUDY_MS = 60_000;
 
 export class WorkThread {
   readonly #pool: Piscina;
+  readonly #studyMs: number;
 
-  constructor() {
+  /** @param studyMs how long a study may take */
+  constructor(studyMs = STUDY_MS) {
+    this.#studyMs = studyMs;
     this.#pool = new Piscina({
       filename: bundleOf("work-tasks.js", import.meta.url) ?? fileURLToPath(new URL("tasks-source.mjs", import.meta.url)),
       minThreads: 0,
@@ -52,10 +57,26 @@ export class WorkThread {
   async #made<T>(
     task: SeriesTask | ContinueTask | ResampleTask | ExamineTask | BarFileTask | StudyTask | PackTask | string,
     name: string,
+    signal?: AbortSignal,
   ): Promise<T> {
-    const outcome = (await this.#pool.run(task, { name })) as Outcome<T>;
+    const outcome = (await this.#pool.run(task, { name, ...(signal && { signal }) })) as Outcome<T>;
     if ("made" in outcome) return outcome.made;
     throw new PlanTesterError(outcome.code, outcome.message, { ...outcome.details });
+  }
+
+  /** As `#made`, of what a user has written: ended when it takes too long, with the thread it is in. */
+  async #madeInTime<T>(task: BarFileTask | StudyTask, name: string): Promise<T> {
+    const limit = AbortSignal.timeout(this.#studyMs);
+    try {
+      return await this.#made<T>(task, name, limit);
+    } catch (error) {
+      if (!limit.aborted || error instanceof PlanTesterError) throw error;
+      throw new PlanTesterError(
+        "limit",
+        `It took longer than ${this.#studyMs / 1000} s. Take a shorter span, or bars of a longer timeframe.`,
+        {},
+      );
+    }
   }
 
   series(task: SeriesTask): Promise<BarSeries> {
@@ -92,7 +113,7 @@ export class WorkThread {
 
   /** The column of a study beside all bars. */
   study(task: StudyTask): Promise<Expressed> {
-    return this.#made(task, "studied");
+    return this.#madeInTime(task, "studied");
   }
 
   /** Bars that come to others; null for what has to be asked. */
@@ -102,7 +123,7 @@ export class WorkThread {
 
   /** Bars as a file, in pieces, studies beside them. */
   barFile(task: BarFileTask): Promise<Uint8Array[]> {
-    return this.#made(task, "barFile");
+    return this.#madeInTime(task, "barFile");
   }
 
   hash(columns: BarColumns): Promise<string> {
