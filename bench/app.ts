@@ -9,6 +9,7 @@ import { chromium, type Page } from "@playwright/test";
 const PORT = 4396;
 
 export interface Served {
+  readonly pid: number;
   readonly base: string;
   readonly data: string;
   call<T>(method: string, path: string, body?: unknown): Promise<T>;
@@ -35,6 +36,7 @@ export async function serveApp(more: NodeJS.ProcessEnv = {}, fresh = ""): Promis
   await new Promise<void>((resolve) => server.stdout.on("data", (text: Buffer) => text.toString().includes("ready") && resolve()));
   const base = `http://localhost:${PORT}`;
   return {
+    pid: server.pid!,
     base,
     data,
     async call<T>(method: string, path: string, body?: unknown): Promise<T> {

@@ -19,6 +19,7 @@ const all = [
   "machine",
   "scaling",
   "import",
+  "import-served",
   "quality",
   "edit-to-evidence",
   "first-load",

@@ -8,6 +8,7 @@ import { DAY_MS, nominalMs } from "../market/timeframe.ts";
 import { CsvLines } from "./csv-lines.ts";
 import type { BarLayout } from "./file-layout.ts";
 import { notANumber, readNumberAt, readVolumeAt } from "./number-text.ts";
+import { type Allocate, inOwnMemory, RowBlocks } from "./row-blocks.ts";
 import { type LineProblem, spacingProblem } from "./spacing.ts";
 import { TimeReader } from "./time-text.ts";
 
@@ -21,8 +22,8 @@ export interface ParsedBars {
   readonly spacing: LineProblem | null;
 }
 
-/** Time, four prices, volume, the line's number, spread. */
-const COLUMNS = 8;
+/** Time, four prices, volume, the line's number, and the spread where there is one. */
+const COLUMNS = 7;
 
 export class CsvBarReader {
   readonly #layout: BarLayout;
@@ -30,9 +31,7 @@ export class CsvBarReader {
   readonly #reader: TimeReader;
   readonly #shift: number;
   readonly #timeframe: string;
-  #count = 0;
-  #capacity = 1 << 16;
-  #columns = Array.from({ length: COLUMNS }, () => new Float64Array(1 << 16));
+  readonly #rows: RowBlocks;
 
   constructor(layout: BarLayout, timeframe: string) {
     this.#layout = layout;
@@ -41,6 +40,7 @@ export class CsvBarReader {
     const { time, clock, zoneColumn, open, high, low, close, volume, spread } = layout;
     const last = Math.max(time, clock ?? 0, zoneColumn ?? 0, open, high, low, close, volume ?? 0, spread ?? 0);
     this.#lines = new CsvLines(layout, last + 1, (bytes) => this.#readLine(bytes));
+    this.#rows = new RowBlocks(typeof spread === "number" ? COLUMNS + 1 : COLUMNS);
     const length = nominalMs(timeframe);
     this.#shift = layout.stamp === "close" ? (length >= DAY_MS ? 0 : length) : 0;
   }
@@ -54,17 +54,16 @@ export class CsvBarReader {
     this.#lines.feed(part);
   }
 
-  /** The last line, and everything put in order: a file that runs backwards in time is turned round. */
-  finish(): ParsedBars {
+  /** The last line, and everything put in order: a file that runs backwards in time is turned round. Asked for once. */
+  finish(allocate = inOwnMemory): ParsedBars {
     this.#lines.finish();
-    const columns = this.#columns.map((column) => column.subarray(0, this.#count));
+    const columns = this.#rows.take(allocate);
     if (runsBackwards(columns[0]!)) for (const column of columns) column.reverse();
     const kept = this.#dropDisorder(columns);
-    const [time, open, high, low, close, volume, lines, spread] = columns.map((column) => column.slice(0, kept));
-    const hasSpread = typeof this.#layout.spread === "number";
+    const [time, open, high, low, close, volume, lines, spread] = columns.map((column) => cut(column, kept, allocate));
     const { rows, rejected, problems } = this.#lines;
     return {
-      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, ...(hasSpread && { spread: spread! }) },
+      columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, ...(spread && { spread }) },
       ...{ rows, rejected },
       problems: [...problems].sort((a, b) => a.line - b.line),
       spacing: spacingProblem(time!, this.#timeframe, lines!),
@@ -87,9 +86,8 @@ export class CsvBarReader {
       return notANumber(bytes, lines, { open, high, low, close, volume, spread }, decimal) ?? "a price or the volume is not a number";
     const problem = barProblem(o, h, l, c, v);
     if (problem) return problem;
-    if (this.#count === this.#capacity) this.#grow();
-    const i = this.#count++;
-    const columns = this.#columns;
+    const i = this.#rows.next();
+    const { columns } = this.#rows;
     columns[0]![i] = at - this.#shift;
     columns[1]![i] = o;
     columns[2]![i] = h;
@@ -97,17 +95,8 @@ export class CsvBarReader {
     columns[4]![i] = c;
     columns[5]![i] = v;
     columns[6]![i] = lines.line;
-    columns[7]![i] = width;
+    if (spread !== null) columns[7]![i] = width;
     return null;
-  }
-
-  #grow(): void {
-    this.#capacity *= 2;
-    this.#columns = this.#columns.map((column) => {
-      const grown = new Float64Array(this.#capacity);
-      grown.set(column);
-      return grown;
-    });
   }
 
   /** Drops bars whose time does not go on, in place; returns how many are left. */
@@ -129,6 +118,14 @@ export class CsvBarReader {
     }
     return kept;
   }
+}
+
+/** The first values of a column, in memory that is no larger than they are. */
+function cut(column: Float64Array, length: number, allocate: Allocate): Float64Array {
+  if (column.length === length) return column;
+  const part = allocate(length);
+  part.set(column.subarray(0, length));
+  return part as Float64Array;
 }
 
 function runsBackwards(time: Float64Array): boolean {

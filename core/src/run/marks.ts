@@ -47,12 +47,16 @@ export interface MarkComparison {
  */
 export function compareMarks(marks: readonly Mark[], trades: readonly MarkedTrade[], time: Float64Array, within: number): MarkComparison {
   const barOf = (ms: number): number => lowerBound(time, ms + 1) - 1;
+  const byBar = new Map<number, MarkedTrade[]>();
+  for (const trade of trades) {
+    const bar = barOf(trade.entryMs);
+    byBar.set(bar, [...(byBar.get(bar) ?? []), trade]);
+  }
   const pairs = marks.flatMap((mark) => {
     const bar = barOf(mark.entryMs);
-    return trades.flatMap((trade) => {
-      const entryBars = barOf(trade.entryMs) - bar;
-      return trade.side === mark.side && Math.abs(entryBars) <= within ? [{ mark, trade, entryBars }] : [];
-    });
+    return Array.from({ length: 2 * within + 1 }, (_none, k) => k - within).flatMap((entryBars) =>
+      (byBar.get(bar + entryBars) ?? []).flatMap((trade) => (trade.side === mark.side ? [{ mark, trade, entryBars }] : [])),
+    );
   });
   pairs.sort(
     (a, b) => Math.abs(a.entryBars) - Math.abs(b.entryBars) || a.trade.entryMs - b.trade.entryMs || a.mark.entryMs - b.mark.entryMs,

@@ -45,7 +45,7 @@ async function request(route: Route, address: string, body: unknown, { outlivesP
       ...(payload === null ? {} : { headers: { "Content-Type": isFile ? "text/csv" : "application/json" } }),
     });
   } catch {
-    if (signal?.aborted) throw new ApiFailure("stopped", "Stopped. Nothing was changed.");
+    if (signal?.aborted) throw new ApiFailure("stopped", "Stopped before it was done.");
     throw new ApiFailure(
       "unavailable",
       "The server does not answer. Is npm start still running? Changes to plans are kept in this browser and sent when it answers.",

@@ -129,6 +129,7 @@ export class ImportService {
     });
     this.#parts.markets.changed(symbol);
     const repairs = await this.#parts.repairs.settle(symbol);
+    if (repairs.kept === 0) await this.#parts.markets.adopt(symbol, merged);
     await this.#parts.markets.thumbnail(symbol);
     const outsideSessions = await this.#parts.thread.countOutside(columns.time, instrument.calendar);
     return { ...report, isDone: true, repairs, outsideSessions };

@@ -26,7 +26,8 @@ async function read(): Promise<void> {
       told = done;
     }
     // In memory that the server's thread sees without a copy.
-    parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(reader.finish()) });
+    const parsed = reader.finish((length) => new Float64Array(new SharedArrayBuffer(length * 8)));
+    parentPort!.postMessage({ type: "parsed", parsed: inSharedMemory(parsed) });
   } finally {
     await handle.close();
   }

@@ -47,9 +47,12 @@ export class BarRepository {
     const names = NAMES.filter((name) => columns[name] !== undefined);
     const count = columns.time.length;
     const facts = {
-      ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: await this.#thread.hash(columns) },
+      ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: "" },
       ...{ hasSpread: columns.spread !== undefined, createdMs: Date.now(), isComplete: false, thumbnail: null, repairedHash: "" },
     };
+    // Worked out while the chunks are written.
+    const hashing = this.#thread.hash(columns);
+    hashing.catch(() => undefined);
     const set = await this.#database.write((manager) => manager.save(BarSetEntity, facts));
     let before: BarSetRow[];
     try {
@@ -64,7 +67,7 @@ export class BarRepository {
         await this.#database.write((manager) => manager.insert(BarChunkEntity, row));
         await breathe();
       }
-      before = await this.#complete(set.id, symbol, andThen);
+      before = await this.#complete({ id: set.id, symbol, hash: await hashing }, andThen);
     } catch (error) {
       // What can't be removed now is at the next start.
       await this.#remove(set.id).catch(() => undefined);
@@ -74,11 +77,14 @@ export class BarRepository {
   }
 
   /** A set whose chunks are all there takes the place of those before it. @returns those */
-  async #complete(id: number, symbol: string, andThen: (manager: EntityManager) => Promise<unknown>): Promise<BarSetRow[]> {
+  async #complete(
+    { id, symbol, hash }: Pick<BarSetRow, "id" | "symbol" | "hash">,
+    andThen: (manager: EntityManager) => Promise<unknown>,
+  ): Promise<BarSetRow[]> {
     const before = await this.#database.read.findBy(BarSetEntity, { symbol, id: Not(id) });
     await this.#database.write(async (manager) => {
       for (const one of before) await manager.update(BarSetEntity, { id: one.id }, { isComplete: false });
-      await manager.update(BarSetEntity, { id }, { isComplete: true });
+      await manager.update(BarSetEntity, { id }, { hash, isComplete: true });
       await andThen(manager);
     });
     return before;

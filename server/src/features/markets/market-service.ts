@@ -186,10 +186,26 @@ export class MarketService {
     return { ...(await this.#loaded(set, instrument, repairsAt(rows, atMs))), instrument };
   }
 
-  #loaded(set: BarSetRow, instrument: Instrument, repairs: readonly Repair[]): Promise<{ series: BarSeries; hash: string }> {
+  /** Bars that have just been written: what asks for them next need not read them. */
+  async adopt(symbol: string, columns: BarColumns): Promise<void> {
+    const set = await this.#bars.setOf(symbol);
+    const rows = await this.#database.read.findBy(RepairEntity, { symbol });
+    if (!set || repairsAt(rows).length > 0) return;
+    const instrument = await this.instrument(symbol);
+    const { timeframe, hash } = set;
+    const { calendar } = instrument;
+    await this.#loaded(set, instrument, [], async () => ({ series: await this.#thread.series({ columns, timeframe, calendar }), hash }));
+  }
+
+  #loaded(
+    set: BarSetRow,
+    instrument: Instrument,
+    repairs: readonly Repair[],
+    load = () => this.#bars.load(set, instrument, repairs),
+  ): Promise<{ readonly series: BarSeries; readonly hash: string }> {
     const layers = repairs.length > 0 ? hashText(JSON.stringify(repairs)) : "";
     const key = `${set.symbol}:${set.hash}:${calendarKey(instrument)}:${layers}`;
-    return this.#base.get(key, () => this.#bars.load(set, instrument, repairs));
+    return this.#base.get(key, load);
   }
 
   /** The hash that an instrument's bars have with repairs. @throws PlanTesterError bad-bars where they leave no valid ones */

@@ -7,6 +7,9 @@ import { InstrumentEntity, MarkEntity } from "../../db/entities.ts";
 /** Of an instrument. */
 const MOST_MARKS = 5000;
 
+const missing = (symbol: string): PlanTesterError =>
+  new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
+
 export class MarkRepository {
   readonly #database: Database;
 
@@ -14,8 +17,9 @@ export class MarkRepository {
     this.#database = database;
   }
 
-  /** By when they get in. */
+  /** By when they get in. @throws PlanTesterError not-found without the instrument */
   async list(symbol: string): Promise<Mark[]> {
+    if (!(await this.#database.read.existsBy(InstrumentEntity, { symbol, deletedMs: 0 }))) throw missing(symbol);
     const rows = await this.#database.read.findBy(MarkEntity, { symbol });
     return rows.map(({ mark }) => mark).sort((a, b) => a.entryMs - b.entryMs);
   }
@@ -25,8 +29,7 @@ export class MarkRepository {
     if (mark.exitMs !== null && mark.exitMs < mark.entryMs)
       throw new PlanTesterError("bad-input", "The mark gets out before it gets in. Put its exit at its entry or behind it.", {});
     await this.#database.write(async (manager) => {
-      if (!(await manager.existsBy(InstrumentEntity, { symbol, deletedMs: 0 })))
-        throw new PlanTesterError("not-found", `There is no instrument "${symbol}". Markets lists those there are.`, { symbol });
+      if (!(await manager.existsBy(InstrumentEntity, { symbol, deletedMs: 0 }))) throw missing(symbol);
       const known = await manager.findOneBy(MarkEntity, { id: mark.id });
       if (known && known.symbol !== symbol)
         throw new PlanTesterError("conflict", `The mark "${mark.id}" is one of ${known.symbol}.`, { id: mark.id });
