@@ -8,7 +8,7 @@ import { DAY_MS, nominalMs } from "../market/timeframe.ts";
 import { CsvLines } from "./csv-lines.ts";
 import type { BarLayout } from "./file-layout.ts";
 import { notANumber, readNumberAt, readVolumeAt } from "./number-text.ts";
-import { type Allocate, inOwnMemory, RowBlocks } from "./row-blocks.ts";
+import { type Room, RowBlocks } from "./row-blocks.ts";
 import { type LineProblem, spacingProblem } from "./spacing.ts";
 import { TimeReader } from "./time-text.ts";
 
@@ -33,14 +33,15 @@ export class CsvBarReader {
   readonly #timeframe: string;
   readonly #rows: RowBlocks;
 
-  constructor(layout: BarLayout, timeframe: string) {
+  /** @param room for the rows, where it is known how many there may be */
+  constructor(layout: BarLayout, timeframe: string, room: Partial<Room> = {}) {
     this.#layout = layout;
     this.#reader = new TimeReader(layout.dateFormat, layout.zone);
     this.#timeframe = timeframe;
     const { time, clock, zoneColumn, open, high, low, close, volume, spread } = layout;
     const last = Math.max(time, clock ?? 0, zoneColumn ?? 0, open, high, low, close, volume ?? 0, spread ?? 0);
     this.#lines = new CsvLines(layout, last + 1, (bytes) => this.#readLine(bytes));
-    this.#rows = new RowBlocks(typeof spread === "number" ? COLUMNS + 1 : COLUMNS);
+    this.#rows = new RowBlocks(typeof spread === "number" ? COLUMNS + 1 : COLUMNS, room);
     const length = nominalMs(timeframe);
     this.#shift = layout.stamp === "close" ? (length >= DAY_MS ? 0 : length) : 0;
   }
@@ -55,12 +56,12 @@ export class CsvBarReader {
   }
 
   /** The last line, and everything put in order: a file that runs backwards in time is turned round. Asked for once. */
-  finish(allocate = inOwnMemory): ParsedBars {
+  finish(): ParsedBars {
     this.#lines.finish();
-    const columns = this.#rows.take(allocate);
+    const columns = this.#rows.take();
     if (runsBackwards(columns[0]!)) for (const column of columns) column.reverse();
     const kept = this.#dropDisorder(columns);
-    const [time, open, high, low, close, volume, lines, spread] = columns.map((column) => cut(column, kept, allocate));
+    const [time, open, high, low, close, volume, lines, spread] = columns.map((column) => column.subarray(0, kept));
     const { rows, rejected, problems } = this.#lines;
     return {
       columns: { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume!, ...(spread && { spread }) },
@@ -118,14 +119,6 @@ export class CsvBarReader {
     }
     return kept;
   }
-}
-
-/** The first values of a column, in memory that is no larger than they are. */
-function cut(column: Float64Array, length: number, allocate: Allocate): Float64Array {
-  if (column.length === length) return column;
-  const part = allocate(length);
-  part.set(column.subarray(0, length));
-  return part as Float64Array;
 }
 
 function runsBackwards(time: Float64Array): boolean {

@@ -2,15 +2,19 @@
 import { CsvBarReader, type ParsedBars } from "./csv-bars.ts";
 import { CsvTickReader } from "./csv-ticks.ts";
 import { type CsvLayout, isOfTicks } from "./file-layout.ts";
-import type { Allocate } from "./row-blocks.ts";
+import type { Room } from "./row-blocks.ts";
 
 export interface FileReader {
   readonly rows: number;
   feed(part: Uint8Array): void;
-  /** @param allocate where long columns are to lie. Asked for once. */
-  finish(allocate?: Allocate): ParsedBars;
+  /** Asked for once. */
+  finish(): ParsedBars;
 }
 
-/** @param timeframe of the bars; ticks become bars of a minute. @throws PlanTesterError bad-input for a zone that is none */
-export const readerOf = (layout: CsvLayout, timeframe: string): FileReader =>
-  isOfTicks(layout) ? new CsvTickReader(layout) : new CsvBarReader(layout, timeframe);
+/**
+ * @param timeframe of the bars; ticks become bars of a minute
+ * @param room for bars, where it is known how many there may be
+ * @throws PlanTesterError bad-input for a zone that is none
+ */
+export const readerOf = (layout: CsvLayout, timeframe: string, room: Partial<Room> = {}): FileReader =>
+  isOfTicks(layout) ? new CsvTickReader(layout) : new CsvBarReader(layout, timeframe, room);
