@@ -105,7 +105,6 @@ export { isPlainText, textOfFile } from "./importing/file-text.ts";
 export type { LayoutQuestion } from "./importing/layout-question.ts";
 export { type BarPrices, compareBars, mergeBars, type Overlap, type OverlapChoice } from "./importing/overlap.ts";
 export type { FileBytes } from "./importing/parquet.ts";
-export type { Room } from "./importing/row-blocks.ts";
 export { shapeOf } from "./importing/shape.ts";
 export type { LineProblem } from "./importing/spacing.ts";
 export { guessTimeframe } from "./importing/spacing.ts";

@@ -1,7 +1,7 @@
 /** Runs plans that are not trusted, in processes of their own. */
 
 export { type BlendRequest, blendPlans } from "./blend-plans.ts";
-export { inSharedMemory } from "./child/shared-memory.ts";
+export { inSharedMemory, sharedColumn } from "./child/shared-memory.ts";
 export { compilePlan, planScript } from "./compile.ts";
 export { fingerprintOf, hashBars, hashText, shortHash } from "./fingerprint.ts";
 export { importsOf, linkModules, moduleName, splitModules } from "./modules.ts";

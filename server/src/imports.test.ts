@@ -1,5 +1,5 @@
 /** Bars that come to others: compared before anything changes, added, refused, stopped; ticks; files at once. */
-import { existsSync } from "node:fs";
+import { existsSync, statSync } from "node:fs";
 import { join } from "node:path";
 import type { Market } from "@plan-tester/contract";
 import { afterAll, beforeAll, expect, test } from "vitest";
@@ -89,7 +89,8 @@ test("an import that nobody waits for any more ends, and changes nothing", async
     ...{ method: "POST", body, signal: stop.signal, headers: { "Content-Type": "text/csv" } },
   });
   const file = join(server.folder, "incoming", "stopped.csv");
-  while (!existsSync(file)) await new Promise((resolve) => setTimeout(resolve, 5));
+  // It has come whole, and is being read.
+  while (!existsSync(file) || statSync(file).size < body.length) await new Promise((resolve) => setTimeout(resolve, 5));
   stop.abort();
   await expect(sent).rejects.toThrow();
   while (existsSync(file)) await new Promise((resolve) => setTimeout(resolve, 20));

@@ -46,10 +46,6 @@ export class CsvBarReader {
     this.#shift = layout.stamp === "close" ? (length >= DAY_MS ? 0 : length) : 0;
   }
 
-  get rows(): number {
-    return this.#lines.rows;
-  }
-
   /** Takes the next part of the file; lines may be cut anywhere. */
   feed(part: Uint8Array): void {
     this.#lines.feed(part);

@@ -20,10 +20,6 @@ export class CsvTickReader {
     this.#lines = new CsvLines(layout, last + 1, (bytes) => this.#readLine(bytes));
   }
 
-  get rows(): number {
-    return this.#lines.rows;
-  }
-
   /** Takes the next part of the file; lines may be cut anywhere. */
   feed(part: Uint8Array): void {
     this.#lines.feed(part);

@@ -5,7 +5,6 @@ import { type CsvLayout, isOfTicks } from "./file-layout.ts";
 import type { Room } from "./row-blocks.ts";
 
 export interface FileReader {
-  readonly rows: number;
   feed(part: Uint8Array): void;
   /** Asked for once. */
   finish(): ParsedBars;

@@ -84,6 +84,7 @@ function hasTimesOfDay({ dateFormat, time, clock }: TickLayout, rows: readonly (
   const reader = new TimeReader(dateFormat, "UTC");
   return rows.some((row) => {
     const bytes = new TextEncoder().encode(row[time] ?? "");
-    return reader.read(bytes, 0, bytes.length) % DAY_MS !== 0;
+    const at = reader.read(bytes, 0, bytes.length);
+    return !Number.isNaN(at) && at % DAY_MS !== 0;
   });
 }

@@ -1,5 +1,6 @@
 /** Bars that come to others of the same instrument: what both have is compared, bar by bar, before anything is changed. */
 import { BAR_COLUMNS, type BarColumns } from "../market/bars.ts";
+import { inOwnMemory } from "./row-blocks.ts";
 
 const EXAMPLES = 20;
 
@@ -57,12 +58,16 @@ export function compareBars(there: BarColumns, given: BarColumns): Overlap {
   return { same, differs, fresh, examples };
 }
 
-/** The bars of both in the order of time. @param choice which of two bars of one time stays: that which comes, or that which is there */
-export function mergeBars(there: BarColumns, given: BarColumns, choice: OverlapChoice): BarColumns {
+/**
+ * The bars of both in the order of time.
+ * @param choice which of two bars of one time stays: that which comes, or that which is there
+ * @param allocate where they are to lie
+ */
+export function mergeBars(there: BarColumns, given: BarColumns, choice: OverlapChoice, allocate = inOwnMemory): BarColumns {
   let count = 0;
   walk(there, given, () => count++);
   const names = BAR_COLUMNS.filter((name) => there[name] !== undefined && given[name] !== undefined);
-  const merged = names.map((name) => ({ from: there[name]!, by: given[name]!, to: new Float64Array(count) }));
+  const merged = names.map((name) => ({ from: there[name]!, by: given[name]!, to: allocate(count) }));
   let at = 0;
   walk(there, given, (i, j) => {
     const isGiven = j >= 0 && (i < 0 || choice === "replace");

@@ -11,7 +11,7 @@ export interface Room {
   readonly allocate: Allocate;
 }
 
-const inOwnMemory: Allocate = (length) => new Float64Array(length);
+export const inOwnMemory: Allocate = (length) => new Float64Array(length);
 const NOTHING = new Float64Array(0);
 
 export class RowBlocks {

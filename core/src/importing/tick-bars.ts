@@ -5,16 +5,17 @@
  */
 import type { BarColumns } from "../market/bars.ts";
 import { MINUTE_MS } from "../market/timeframe.ts";
+import { RowBlocks } from "./row-blocks.ts";
 
 const COLUMNS = 7;
-const [OPEN, CLOSE, SPREAD] = [1, 4, 6] as const;
+const [TIME, OPEN, HIGH, LOW, CLOSE, VOLUME, SPREAD] = [0, 1, 2, 3, 4, 5, 6] as const;
 
 const minuteOf = (timeMs: number): number => Math.floor(timeMs / MINUTE_MS) * MINUTE_MS;
 
 export class TickBars {
-  #columns = Array.from({ length: COLUMNS }, () => new Float64Array(1 << 12));
-  #capacity = 1 << 12;
-  #count = 0;
+  readonly #bars = new RowBlocks(COLUMNS);
+  /** Place of the bar under way in the columns of its block; -1 before the first. */
+  #at = -1;
   #minute = Number.NaN;
   /** 1 or -1 once ticks of two minutes have been seen. */
   #direction = 0;
@@ -30,14 +31,14 @@ export class TickBars {
     const minute = minuteOf(timeMs);
     const problem = this.#goOn(minute);
     if (problem !== null) return problem;
-    if (this.#count === 0 || this.#columns[0]![this.#count - 1] !== minute) this.#open(minute, price);
-    const at = this.#count - 1;
-    const [, , high, low, , volume] = this.#columns;
-    if (price > high![at]!) high![at] = price;
-    if (price < low![at]!) low![at] = price;
-    this.#columns[this.#direction < 0 ? OPEN : CLOSE]![at] = price;
-    volume![at]! += Number.isNaN(size) ? 1 : size;
-    if (!Number.isNaN(spread)) this.#widen(at, spread);
+    if (!this.#isUnderWay(minute)) this.#open(minute, price);
+    const at = this.#at;
+    const { columns } = this.#bars;
+    if (price > columns[HIGH]![at]!) columns[HIGH]![at] = price;
+    if (price < columns[LOW]![at]!) columns[LOW]![at] = price;
+    columns[this.#direction < 0 ? OPEN : CLOSE]![at] = price;
+    columns[VOLUME]![at]! += Number.isNaN(size) ? 1 : size;
+    if (!Number.isNaN(spread)) this.#widen(spread);
     return null;
   }
 
@@ -45,14 +46,18 @@ export class TickBars {
   addQuote(timeMs: number, spread: number): string | null {
     const minute = minuteOf(timeMs);
     const problem = this.#goOn(minute);
-    if (problem === null && this.#count > 0 && this.#columns[0]![this.#count - 1] === minute) this.#widen(this.#count - 1, spread);
+    if (problem === null && this.#isUnderWay(minute)) this.#widen(spread);
     return problem;
+  }
+
+  #isUnderWay(minute: number): boolean {
+    return this.#at >= 0 && this.#bars.columns[TIME]![this.#at] === minute;
   }
 
   /** Only minutes have to go on: files of trades are often out of order by parts of a second. */
   #goOn(minute: number): string | null {
     const step = Math.sign(minute - this.#minute);
-    if (step !== 0 && this.#direction === 0 && this.#count > 0) this.#turn(step);
+    if (step !== 0 && this.#direction === 0 && this.#at >= 0) this.#turn(step);
     else if (step !== 0 && step === -this.#direction)
       return step < 0 ? "its minute is over" : "its minute is over, in a file that runs backwards";
     this.#minute = minute;
@@ -62,19 +67,20 @@ export class TickBars {
   /** The direction of the file is known: in one that runs backwards what came first is the close. */
   #turn(direction: number): void {
     this.#direction = direction;
-    const [open, close] = [this.#columns[OPEN]!, this.#columns[CLOSE]!];
+    const [open, close] = [this.#bars.columns[OPEN]!, this.#bars.columns[CLOSE]!];
     if (direction < 0) [open[0], close[0]] = [close[0]!, open[0]!];
   }
 
-  #widen(at: number, spread: number): void {
-    const width = this.#columns[SPREAD]!;
+  #widen(spread: number): void {
+    const at = this.#at;
+    const width = this.#bars.columns[SPREAD]!;
     this.#hasSpread = true;
     this.#quotes++;
     width[at] = this.#quotes === 1 ? spread : width[at]! + (spread - width[at]!) / this.#quotes;
   }
 
   finish(): BarColumns {
-    const columns = this.#columns.map((column) => column.slice(0, this.#count));
+    const columns = this.#bars.take();
     if (this.#direction < 0) for (const column of columns) column.reverse();
     const [time, open, high, low, close, volume, spread] = columns;
     const bars = { time: time!, open: open!, high: high!, low: low!, close: close!, volume: volume! };
@@ -84,16 +90,9 @@ export class TickBars {
   }
 
   #open(minute: number, price: number): void {
-    if (this.#count === this.#capacity) {
-      this.#capacity *= 2;
-      this.#columns = this.#columns.map((column) => {
-        const grown = new Float64Array(this.#capacity);
-        grown.set(column);
-        return grown;
-      });
-    }
-    const at = this.#count++;
-    const [time, open, high, low, close, volume, spread] = this.#columns;
+    const at = this.#bars.next();
+    this.#at = at;
+    const [time, open, high, low, close, volume, spread] = this.#bars.columns;
     time![at] = minute;
     open![at] = high![at] = low![at] = close![at] = price;
     volume![at] = 0;

@@ -12,6 +12,9 @@ export function inSharedMemory<T>(value: T): T {
   return Object.fromEntries(Object.entries(value).map(([name, part]) => [name, inSharedMemory(part)])) as T;
 }
 
+/** Room for so many numbers in such memory. */
+export const sharedColumn = (length: number): Float64Array => new Float64Array(new SharedArrayBuffer(length * 8));
+
 function sharedNumbers(values: Numbers): Numbers {
   if (values.buffer instanceof SharedArrayBuffer) return values;
   const Kind = values.constructor as new (memory: SharedArrayBuffer) => Numbers;

@@ -36,7 +36,7 @@ import {
   studyColumn,
   surrogateBars,
 } from "@plan-tester/core";
-import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf } from "@plan-tester/runner";
+import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf, sharedColumn } from "@plan-tester/runner";
 import { type PackTask, packBundle, type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
 
 export { compact, storageFacts } from "./storage-facts.ts";
@@ -174,7 +174,7 @@ export const studied = ({ series, source, study }: StudyTask): Outcome<Expressed
 export function mergedBars({ there, given, choice }: MergeTask): { overlap: Overlap; merged: BarColumns | null } {
   const overlap = compareBars(there, given);
   if (overlap.differs > 0 && choice === "ask") return { overlap, merged: null };
-  return { overlap, merged: inSharedMemory(mergeBars(there, given, choice === "keep" ? "keep" : "replace")) };
+  return { overlap, merged: mergeBars(there, given, choice === "keep" ? "keep" : "replace", sharedColumn) };
 }
 export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
 export const hashed = (columns: BarColumns): string => hashBars(columns);

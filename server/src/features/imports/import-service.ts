@@ -1,4 +1,4 @@
-/** Imports a user's own bars: a CSV file into an instrument of its own, with a report of what was left out and why. */
+/** Imports a user's own bars or ticks: a file into an instrument of its own, or to the bars it has, with a report of what was left out and why. */
 import { Worker } from "node:worker_threads";
 import { type ImportMapping, type ImportReport, type ImportRequest, readInstrument } from "@plan-tester/contract";
 import {
@@ -121,12 +121,18 @@ export class ImportService {
     if (!merged) return { ...report, isDone: false, repairs: { kept: 0, undone: 0 }, outsideSessions: 0 };
     const row = { symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
     if (!known) await this.#parts.database.write((manager) => manager.insert(InstrumentEntity, row));
-    await this.#parts.bars.replace(symbol, request.timeframe, merged, async (manager) => {
-      gone.throwIfAborted();
-      if (before) await keepFacts(manager, before, instrument, Date.now());
-      else await forgetPast(manager, symbol);
-      await manager.upsert(InstrumentEntity, row, ["symbol"]);
-    });
+    try {
+      await this.#parts.bars.replace(symbol, request.timeframe, merged, async (manager) => {
+        gone.throwIfAborted();
+        if (before) await keepFacts(manager, before, instrument, Date.now());
+        else await forgetPast(manager, symbol);
+        await manager.upsert(InstrumentEntity, row, ["symbol"]);
+      });
+    } catch (error) {
+      // One that was made for its bars alone is none without them.
+      if (!known) await this.#parts.database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
+      throw error;
+    }
     this.#parts.markets.changed(symbol);
     const repairs = await this.#parts.repairs.settle(symbol);
     if (repairs.kept === 0) await this.#parts.markets.adopt(symbol, merged);

@@ -1,29 +1,20 @@
 /** Reads a file of bars in a thread of its own. */
 import { open } from "node:fs/promises";
 import { parentPort, workerData } from "node:worker_threads";
-import {
-  type CsvLayout,
-  type FileBytes,
-  type FileReader,
-  isPlainText,
-  PlanTesterError,
-  type Room,
-  readerOf,
-  textOfFile,
-} from "@plan-tester/core";
-import { inSharedMemory } from "@plan-tester/runner";
+import { type CsvLayout, type FileBytes, type FileReader, isPlainText, PlanTesterError, readerOf, textOfFile } from "@plan-tester/core";
+import { inSharedMemory, sharedColumn } from "@plan-tester/runner";
 
 /** A time and four prices take no less, with what parts them. */
 const LEAST_ROW_BYTES = 12;
 const { file, format, timeframe } = workerData as { file: string; format: CsvLayout; timeframe: string };
 
 /** With room for so many rows, where the system gives it. */
-function readerFor(allocate: Room["allocate"], rows: number | undefined): FileReader {
+function readerFor(rows: number | undefined): FileReader {
   try {
-    return readerOf(format, timeframe, { allocate, ...(rows !== undefined && { rows }) });
+    return readerOf(format, timeframe, { allocate: sharedColumn, ...(rows !== undefined && { rows }) });
   } catch (error) {
     if (!(error instanceof RangeError) || rows === undefined) throw error;
-    return readerOf(format, timeframe, { allocate });
+    return readerOf(format, timeframe, { allocate: sharedColumn });
   }
 }
 
@@ -40,9 +31,8 @@ async function read(): Promise<void> {
       },
     };
     // In memory that the server's thread sees without a copy; what is never written to costs nothing.
-    const allocate = (length: number): Float64Array => new Float64Array(new SharedArrayBuffer(length * 8));
     const rows = (await isPlainText(bytes)) ? Math.ceil(total / LEAST_ROW_BYTES) : undefined;
-    const reader = readerFor(allocate, rows);
+    const reader = readerFor(rows);
     let told = 0;
     for await (const { text, done } of textOfFile(bytes)) {
       reader.feed(text);

@@ -1,8 +1,8 @@
 /** Bars in the database: one set for each instrument, in chunks of columns. */
 import { setImmediate as breathe } from "node:timers/promises";
 import type { HistoryThumbnail } from "@plan-tester/contract";
-import { type BarColumns, type BarSeries, type Instrument, PlanTesterError, type Repair } from "@plan-tester/core";
-import { inSharedMemory } from "@plan-tester/runner";
+import { BAR_COLUMNS, type BarColumns, type BarSeries, type Instrument, PlanTesterError, type Repair } from "@plan-tester/core";
+import { inSharedMemory, sharedColumn } from "@plan-tester/runner";
 import { type EntityManager, Not } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { BarChunkEntity, BarSetEntity, type BarSetRow, InstrumentEntity } from "../../db/entities.ts";
@@ -10,7 +10,6 @@ import type { WorkThread } from "../../work/work-thread.ts";
 
 /** A write of so many takes a few milliseconds. Earlier versions wrote larger ones. */
 const CHUNK_BARS = 16_384;
-const NAMES = ["time", "open", "high", "low", "close", "volume", "spread"] as const;
 
 export class BarRepository {
   readonly #database: Database;
@@ -44,7 +43,7 @@ export class BarRepository {
     andThen: (manager: EntityManager) => Promise<unknown> = async () => undefined,
   ): Promise<void> {
     const columns = inSharedMemory(given);
-    const names = NAMES.filter((name) => columns[name] !== undefined);
+    const names = BAR_COLUMNS.filter((name) => columns[name] !== undefined);
     const count = columns.time.length;
     const facts = {
       ...{ symbol, timeframe, count, firstMs: columns.time[0]!, lastMs: columns.time[count - 1]!, hash: "" },
@@ -116,8 +115,8 @@ export class BarRepository {
 
   /** Bars as they are stored, in shared memory. */
   async columns(set: BarSetRow): Promise<BarColumns> {
-    const names = set.hasSpread ? NAMES : NAMES.slice(0, 6);
-    const columns = names.map(() => new Float64Array(new SharedArrayBuffer(set.count * 8)));
+    const names = set.hasSpread ? BAR_COLUMNS : BAR_COLUMNS.slice(0, 6);
+    const columns = names.map(() => sharedColumn(set.count));
     for (let at = 0, seq = 0; at < set.count; seq++) {
       const chunk = await this.#database.read.findOneBy(BarChunkEntity, { barSetId: set.id, seq });
       if (!chunk)

@@ -33,7 +33,8 @@ import { repairsAt } from "./repairs.ts";
 const KEPT_SERIES = 4;
 const KEPT_RESAMPLED = 12;
 const KEPT_EXAMINED = 16;
-const KEPT_STUDIES = 24;
+/** As many as a full chart has: each is as long as the bars. */
+const KEPT_STUDIES = 12;
 /** Bars ahead of a period that warm its studies up (R2.7): all that most studies need, and no more than is quickly computed. */
 const MAX_LEAD_BARS = 40_000;
 /** A sweep over two stretches holds twice as many series, which is what a plan process keeps. */

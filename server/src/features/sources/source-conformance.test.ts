@@ -46,7 +46,7 @@ test("an address conforms", async () => {
   expect(wrong).toEqual([]);
 });
 
-test("what does not hold is told: keys that change, files mixed up, places taken that can be none", async () => {
+test("what does not hold is told: keys that change, files mixed up, places taken that can be none, no end after a stop", async () => {
   let turn = 0;
   const files = new Map<string, string>();
   const sloppy: SourceKind = {
@@ -54,7 +54,8 @@ test("what does not hold is told: keys that change, files mixed up, places taken
     items: async () =>
       [...files.keys()].reverse().map((day) => ({
         ...{ name: day, key: `${day} ${turn++}` },
-        bring: async (file) => {
+        bring: async (file, signal) => {
+          if (signal.aborted) return new Promise<boolean>(() => undefined);
           writeFileSync(file, "always the same");
           return true;
         },
@@ -69,5 +70,6 @@ test("what does not hold is told: keys that change, files mixed up, places taken
     "items do not come in the order of their days",
     "what is brought is not what is there",
     "an item brings what is another's",
+    "bring does not settle after it was stopped",
   ]);
 });

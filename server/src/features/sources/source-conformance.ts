@@ -15,6 +15,8 @@ export interface ConformingPlace {
   readonly impossible: readonly string[];
 }
 
+const SETTLE_MS = 5000;
+
 /** A day between the last bar and today, and one behind it. */
 export const [FIRST_DAY, SECOND_DAY] = ["2026-03-03", "2026-03-04"] as const;
 export const CONFORMING_STATE: SourceState = { lastDate: "2026-03-02", nowMs: Date.UTC(2026, 2, 5, 12) };
@@ -54,11 +56,12 @@ export async function notConforming(kind: SourceKind, { source, state, put, impo
     must((await broughtBy(SECOND_DAY)) === "second", "an item brings what is another's");
     going.abort();
     const [item] = await kind.items(source, state);
-    const came = await item!.bring(join(folder, "stopped"), going.signal).then(
-      () => "an answer",
-      () => "an error",
+    const settles = item!.bring(join(folder, "stopped"), going.signal).then(
+      () => true,
+      () => true,
     );
-    must(["an answer", "an error"].includes(came), "bring does not settle after it was stopped");
+    const waits = new Promise<false>((resolve) => setTimeout(resolve, SETTLE_MS, false).unref());
+    must(await Promise.race([settles, waits]), "bring does not settle after it was stopped");
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }

@@ -1,5 +1,5 @@
 /** Sources and what came of each of their files. */
-import type { SourceBody, SourceLogEntry } from "@plan-tester/contract";
+import type { SourceLogEntry } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { SourceEntity, SourceItemEntity, type SourceRow } from "../../db/entities.ts";
@@ -7,6 +7,11 @@ import { SourceEntity, SourceItemEntity, type SourceRow } from "../../db/entitie
 /** Entries of a log that are kept; beyond them the last of each file, so that none is taken twice. */
 const KEPT = 500;
 const SHOWN = 200;
+
+export interface Tries {
+  readonly isTaken: boolean;
+  readonly failed: number;
+}
 
 export class SourceRepository {
   readonly #database: Database;
@@ -29,12 +34,7 @@ export class SourceRepository {
     await this.#database.write((manager) => manager.insert(SourceEntity, row));
   }
 
-  async change(
-    id: string,
-    change: Partial<Pick<SourceRow, "isOn" | "lookedMs">> & {
-      readonly source?: SourceBody & Pick<SourceRow["source"], "format" | "timeframe">;
-    },
-  ): Promise<void> {
+  async change(id: string, change: Partial<Pick<SourceRow, "isOn" | "lookedMs">>): Promise<void> {
     await this.get(id);
     await this.#database.write((manager) => manager.update(SourceEntity, { id }, change));
   }
@@ -45,19 +45,20 @@ export class SourceRepository {
   }
 
   /** Newest first. */
-  async log(id: string): Promise<SourceLogEntry[]> {
+  async log(id: string, most = SHOWN): Promise<SourceLogEntry[]> {
     await this.get(id);
-    const rows = await this.#database.read.find(SourceItemEntity, { where: { sourceId: id }, order: { id: "DESC" }, take: SHOWN });
+    const rows = await this.#database.read.find(SourceItemEntity, { where: { sourceId: id }, order: { id: "DESC" }, take: most });
     return rows.map(({ key, outcome, text, atMs }) => ({ item: key, outcome, text, atMs }));
   }
 
-  /** How often a file was taken, and how often it failed. */
-  async triesOf(sourceId: string, key: string): Promise<{ readonly taken: number; readonly failed: number }> {
-    const rows = await this.#database.read.findBy(SourceItemEntity, { sourceId, key });
-    return {
-      taken: rows.filter(({ outcome }) => outcome === "added" || outcome === "nothing new").length,
-      failed: rows.filter(({ outcome }) => outcome === "failed").length,
-    };
+  /** Of each file whether it was taken, and how often it failed, by its key. */
+  async tries(sourceId: string): Promise<ReadonlyMap<string, Tries>> {
+    const rows = await this.#database.read.query<{ key: string; taken: number; failed: number }[]>(
+      `SELECT "key", max("outcome" IN ('added', 'nothing new')) AS "taken", sum("outcome" = 'failed') AS "failed"
+        FROM "source_item" WHERE "sourceId" = ? GROUP BY "key"`,
+      [sourceId],
+    );
+    return new Map(rows.map(({ key, taken, failed }) => [key, { isTaken: taken === 1, failed }]));
   }
 
   async note(sourceId: string, key: string, outcome: SourceLogEntry["outcome"], text: string, atMs: number): Promise<void> {

@@ -15,7 +15,7 @@ import type { SourceItem, SourceKind } from "./source-kind.ts";
 import type { SourceRepository } from "./source-repository.ts";
 import { webSource } from "./web-source.ts";
 
-export const SOURCE_KINDS: Readonly<Record<SourceBody["kind"], SourceKind>> = { folder: folderSource, web: webSource };
+const SOURCE_KINDS: Readonly<Record<SourceBody["kind"], SourceKind>> = { folder: folderSource, web: webSource };
 
 const LOOK_EVERY_MS = 15_000;
 const MINUTE_MS = 60_000;
@@ -48,7 +48,7 @@ export class SourceService {
     return Promise.all(
       rows.map(async ({ id, source, isOn, lookedMs }) => {
         const { format: _format, timeframe: _timeframe, ...body } = source;
-        const [last = null] = await this.#parts.repository.log(id);
+        const [last = null] = await this.#parts.repository.log(id, 1);
         return { id, ...body, isOn, lookedMs, isLooking: this.#waiting.has(id), last };
       }),
     );
@@ -113,10 +113,11 @@ export class SourceService {
     } catch (error) {
       return repository.note(id, source.place, "failed", messageOf(error), nowMs);
     }
+    const tries = await repository.tries(id);
     for (const item of items) {
       if (this.#gone.signal.aborted) return;
-      const { taken, failed } = await repository.triesOf(id, item.key);
-      if (!item.isAlways && (taken > 0 || failed >= MOST_TRIES)) continue;
+      const { isTaken = false, failed = 0 } = tries.get(item.key) ?? {};
+      if (!item.isAlways && (isTaken || failed >= MOST_TRIES)) continue;
       // What comes later does not go ahead of what failed.
       if (!(await this.#take(id, source, item))) return;
     }

@@ -11,7 +11,10 @@ import { DAY_MS, PlanTesterError } from "@plan-tester/core";
 import { publicLookup, refusePrivate } from "../../http/private-address.ts";
 import type { SourceKind } from "./source-kind.ts";
 
+/** Without a word. */
 const TIMEOUT_MS = 30_000;
+/** In all. */
+const MOST_MS = 600_000;
 const MOST_BYTES = 512 * 2 ** 20;
 /** Days that are asked for at one look; the next goes on behind them. */
 const MOST_DAYS = 40;
@@ -44,7 +47,7 @@ function bringFrom(url: URL, file: string, allowsPrivate: boolean, signal: Abort
   if (!allowsPrivate) refusePrivate(url.hostname);
   return new Promise((resolve, reject) => {
     const request = (url.protocol === "https:" ? httpsRequest : httpRequest)(url, {
-      ...{ timeout: TIMEOUT_MS, agent: false, signal },
+      ...{ timeout: TIMEOUT_MS, agent: false, signal: AbortSignal.any([signal, AbortSignal.timeout(MOST_MS)]) },
       ...(allowsPrivate ? {} : { lookup: publicLookup }),
     });
     request.on("timeout", () => request.destroy(new Error(`no answer in ${TIMEOUT_MS / 1000} s`)));

@@ -61,8 +61,8 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
     { id: "mark-long", label: "Mark longs on the chart", keys: "Alt+l", act: () => choose(tool === "long" ? "look" : "long") },
     { id: "mark-short", label: "Mark shorts on the chart", keys: "Alt+s", act: () => choose(tool === "short" ? "look" : "short") },
   ]);
+  const { over, below } = useMemo(() => studyPanes(studies, { high, low }, decimals), [studies, high, low, decimals]);
   const panes = useMemo<Pane[]>(() => {
-    const { over, below } = studyPanes(studies, { high, low }, decimals);
     const layers = [
       new CandleLayer({ open, high, low, close }),
       ...over,
@@ -70,7 +70,7 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
       new MarkLayer(marks.marks, time, selected),
     ];
     return [{ id: "price", weight: 3, format: (value) => priceText(value, decimals), grid: tickSize, layers }, ...below];
-  }, [open, high, low, close, time, decimals, tickSize, studies, spans, marks.marks, selected]);
+  }, [open, high, low, close, time, decimals, tickSize, over, below, spans, marks.marks, selected]);
 
   const show = (mark: Mark): void => {
     setSelected(mark.id);
