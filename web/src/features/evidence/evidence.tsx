@@ -2,12 +2,9 @@
 
 import type { FirstFigures, Market, RunEvidence } from "@plan-tester/contract";
 import { type Size, tradeKey, type WhatIf } from "@plan-tester/core";
-import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
-import { seriesOf } from "../../data/bars.ts";
 import { accountCurrency, marketOf } from "../../data/markets.ts";
-import { queries } from "../../data/queries.ts";
 import { number } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { cx } from "../../ui/cx.ts";
@@ -20,12 +17,10 @@ import {
   barsOf,
   type EvidenceActs,
   EvidenceContext,
-  type EvidenceData,
   type EvidenceView,
   filterOf,
   happenedIn,
   type Stretch,
-  sourceOf,
   type TradeFilter,
   viewOfStretch,
 } from "../run-view/view.ts";
@@ -40,6 +35,7 @@ import { RunFailure } from "./run-failure.tsx";
 import { StretchRow } from "./stretch-row.tsx";
 import { Summary } from "./summary.tsx";
 import { TradesTab } from "./trades-tab.tsx";
+import { useEvidenceData } from "./use-evidence-data.ts";
 import { useSurroundings } from "./use-surroundings.ts";
 import { Warnings } from "./warnings.tsx";
 import { WhatIfTab } from "./what-if-tab.tsx";
@@ -62,19 +58,6 @@ export interface EvidenceProps {
   readonly tried?: ReactNode;
   /** Shown at the right of the stretch. */
   readonly aside: ReactNode;
-}
-
-function useEvidenceData(run: RunEvidence, markets: readonly Market[]): { data: EvidenceData | null; error: unknown } {
-  const { settings } = run;
-  const columns = useQuery(queries.runColumns(run.id));
-  const packed = useQuery(queries.barsOf(run));
-  const data = useMemo(() => {
-    if (!columns.data || !packed.data || !marketOf(markets, settings.symbol)) return null;
-    const bars = seriesOf(packed.data);
-    const { equity, ...plots } = columns.data.columns;
-    return { bars, equity: equity!, plots, zone: packed.data.meta.zone, source: sourceOf(run, bars, equity!, markets) };
-  }, [run, settings.symbol, markets, columns.data, packed.data]);
-  return { data, error: columns.error ?? packed.error };
 }
 
 const TABS: readonly (readonly [string, string])[] = [

@@ -2,8 +2,8 @@
 import { expressionOf, STUDIES } from "@plan-tester/core";
 import { describe, expect, test } from "vitest";
 import { distanceWords, markOf, onGrid } from "./measure.ts";
-import { problemOf } from "./study-bar.tsx";
 import { isAmongPrices, studyPanes } from "./study-panes.ts";
+import { problemOf } from "./study-problem.ts";
 import type { StudyColumn } from "./use-study-columns.ts";
 
 const FACTS = { tickSize: 0.25, decimals: 2, pointValue: 50, currency: "XSC" };

@@ -2,10 +2,11 @@
 import type { Market } from "@plan-tester/contract";
 import { lowerBound, type Mark } from "@plan-tester/core";
 import { useCallback, useMemo, useState } from "react";
+import type { Drawn } from "../../charts/chart-boxes.tsx";
 import { CandleLayer } from "../../charts/layers.ts";
 import { MarkLayer } from "../../charts/mark-layer.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
-import { clampView, type Drawn, PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
 import { SpanLayer } from "../../charts/span-layer.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";

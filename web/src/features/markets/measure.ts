@@ -1,6 +1,6 @@
 /** What lies between two places of a chart, in words; and a place as a mark. */
 import type { Instrument, Mark } from "@plan-tester/core";
-import type { ChartPoint, Drawn } from "../../charts/pane-chart-view.tsx";
+import type { ChartPoint, Drawn } from "../../charts/chart-boxes.tsx";
 import { count, duration, number, priceText, signed } from "../../lib/format.ts";
 
 /** To the nearest tick. */

@@ -7,7 +7,8 @@ import { queries } from "../../data/queries.ts";
 import { count, priceText, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
-import { Select, TextInput } from "../../ui/field.tsx";
+import { Select } from "../../ui/field.tsx";
+import { LeftText, PriceText } from "./mark-fields.tsx";
 import type { Marks } from "./use-marks.ts";
 
 export interface MarksPanelProps extends Marks {
@@ -81,8 +82,8 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
                   <td>{momentOf(mark, "exit")}</td>
                   {(["stop", "target"] as const).map((name) => (
                     <td key={name}>
-                      <Price
-                        label={name}
+                      <PriceText
+                        label={name === "stop" ? "Stop" : "Target"}
                         value={mark[name]}
                         decimals={instrument.decimals}
                         onValue={(price) => put({ ...mark, [name]: price })}
@@ -90,7 +91,7 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
                     </td>
                   ))}
                   <td>
-                    <Text label="Note" value={mark.note} onValue={(note) => put({ ...mark, note })} />
+                    <LeftText label="Note" value={mark.note} onValue={(note) => void put({ ...mark, note })} />
                   </td>
                   <td>
                     <Select
@@ -120,41 +121,4 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
       ) : null}
     </section>
   );
-}
-
-/** A text that is taken when one leaves its field, or by Enter. */
-function Text({ label, value, onValue }: { readonly label: string; readonly value: string; readonly onValue: (text: string) => void }) {
-  const take = (text: string): void => {
-    if (text !== value) onValue(text);
-  };
-  return (
-    <TextInput
-      key={value}
-      aria-label={label}
-      className="h-6 w-full min-w-16"
-      maxLength={400}
-      defaultValue={value}
-      onBlur={({ target }) => take(target.value)}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") take(event.currentTarget.value);
-      }}
-    />
-  );
-}
-
-interface PriceProps {
-  readonly label: string;
-  readonly value: number | null;
-  readonly decimals: number;
-  readonly onValue: (price: number | null) => void;
-}
-
-/** A price, or none where nothing is written; what is no price is not taken. */
-function Price({ label, value, decimals, onValue }: PriceProps) {
-  const take = (text: string): void => {
-    const price = text.trim() === "" ? null : Number(text);
-    if (price === value || (price !== null && !(price > 0))) return;
-    onValue(price);
-  };
-  return <Text label={label[0]!.toUpperCase() + label.slice(1)} value={value === null ? "" : value.toFixed(decimals)} onValue={take} />;
 }
