@@ -8,7 +8,7 @@ export type ColumnRole = (typeof BAR_ROLES)[number] | (typeof TICK_ROLES)[number
 
 const OPTIONAL: readonly ColumnRole[] = ["clock", "zoneColumn", "volume", "spread", ...TICK_PRICES];
 
-export const ROLE_WORDS: Readonly<Record<ColumnRole, string>> = {
+const ROLE_WORDS: Readonly<Record<ColumnRole, string>> = {
   time: "time or date",
   clock: "time of day",
   zoneColumn: "time zone",
