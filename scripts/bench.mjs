@@ -32,7 +32,10 @@ const all = [
 ];
 // No measures of speed, but built and run the same way: npm run study, npm run study:rules, npm run edges.
 const studies = ["trust-study", "rule-study", "edges"];
-const wanted = process.argv.slice(2).length > 0 ? process.argv.slice(2) : all;
+// What begins with "--" is for what is run, such as the long form of a study.
+const flagsOf = process.argv.slice(2).filter((word) => word.startsWith("--"));
+const named = process.argv.slice(2).filter((word) => !word.startsWith("--"));
+const wanted = named.length > 0 ? named : all;
 const out = join(root, "dist-bench");
 await build({
   entryPoints: {
@@ -53,7 +56,7 @@ const flags = ["--max-semi-space-size=8", "--max-inlined-bytecode-size-cumulativ
 const heapFlags = ["--expose-gc", "--max-semi-space-size=512"];
 let failed = false;
 for (const name of wanted) {
-  const { status } = spawnSync(process.execPath, [...(name === "heap" ? heapFlags : flags), join(out, `${name}.js`)], {
+  const { status } = spawnSync(process.execPath, [...(name === "heap" ? heapFlags : flags), join(out, `${name}.js`), ...flagsOf], {
     stdio: "inherit",
     cwd: root,
   });

@@ -93,7 +93,7 @@ export { sessionsPerYearOf } from "./figures/sessions-per-year.ts";
 export { mean, quantile, sampleDeviation } from "./figures/statistics.ts";
 export { costsOf, isTradeIn, tradeKey } from "./figures/trade-facts.ts";
 export { type TradeFigures, tradeFigures } from "./figures/trade-figures.ts";
-export { GROUPINGS, type Grouping, type TradeGroup, tradeGroups } from "./figures/trade-groups.ts";
+export { GROUPINGS, type Grouping, type TradeGroup, type TradeGroupOf, tradeGroups } from "./figures/trade-groups.ts";
 export { type MatchedTrade, matchTrades, type TradeMatch, type TradePair } from "./figures/trade-match.ts";
 export { type Warning, warningsOf } from "./figures/warnings.ts";
 export { excursionTicks, type WhatIf, type WhatIfResult, type WhatIfTrade, whatIf } from "./figures/what-if.ts";
@@ -246,7 +246,7 @@ export { effectiveTrials } from "./trust/effective-trials.ts";
 export { type Luck, luckOf, MANY_MARKETS } from "./trust/luck.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
-export { REGIME_NAMES, type RegimeKind, type RegimeQuestion, type Regimes, regimesOf } from "./trust/regimes.ts";
+export { REGIME_NAMES, type RegimeKind, type RegimeQuestion, type Regimes, regimeLabels, regimesOf } from "./trust/regimes.ts";
 export { type Bands, type Resampling, resampleTrades } from "./trust/resampling.ts";
 export { MOST_AS_GOOD, type RuleEarnings, type RuleRun, ruleEarnings, type TradeSum } from "./trust/rule-earnings.ts";
 export {
@@ -257,6 +257,7 @@ export {
   type ReturnShape,
   returnShape,
 } from "./trust/sharpe-tests.ts";
+export { type EntryPath, type EntryPaths, entryPaths } from "./trust/entry-paths.ts";
 export { type DelayedEntries, delayedEntries, type RandomEntries, randomEntries, type WithoutBest, withoutBest } from "./trust/stress.ts";
 export { type SuperiorAbility, superiorAbility } from "./trust/superior-ability.ts";
 export { surrogateBars } from "./trust/surrogate.ts";

@@ -78,6 +78,14 @@ const averaged = (before: number, value: number, weight: number): number => {
 const future = { gap: 0.3, slowVolatility: 0.32, quickVolatility: 0.24, fear: 0, fallsOnNews: 0, intradayShape: true };
 const share = { gap: 0.45, slowVolatility: 0.28, quickVolatility: 0.18, fear: 0.1, fallsOnNews: 0.02, intradayShape: true, roundStep: 1 };
 
+/** What moved for weeks goes on moving, by up to `strength` of a session's deviation in each session. */
+export const goingOn = (strength: number): Pick<Character, "drift" | "endSession"> => ({
+  drift: ({ carry, length, sessionSigma }) => (strength * Math.tanh(2 * carry.trend) * sessionSigma) / length,
+  endSession(carry, path, sessionSigma) {
+    carry.trend = averaged(carry.trend, (path[path.length - 1]! - path[0]!) / sessionSigma, 0.05);
+  },
+});
+
 export const CHARACTERS: Readonly<Record<string, Character>> = {
   KELP: {
     ...future,
@@ -103,11 +111,7 @@ export const CHARACTERS: Readonly<Record<string, Character>> = {
     slowVolatility: 0.36,
     volume: 85,
     roundStep: 5,
-    // What moved for weeks goes on moving, by up to 0.135 of a session's deviation in each session.
-    drift: ({ carry, length, sessionSigma }) => (0.135 * Math.tanh(2 * carry.trend) * sessionSigma) / length,
-    endSession(carry, path, sessionSigma) {
-      carry.trend = averaged(carry.trend, (path[path.length - 1]! - path[0]!) / sessionSigma, 0.05);
-    },
+    ...goingOn(0.135),
   },
   TIDE: {
     ...future,

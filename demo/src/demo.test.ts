@@ -35,7 +35,7 @@ describe.each(INSTRUMENTS.map((instrument) => [instrument.symbol, instrument] as
   });
 
   test("sessions made one by one are the history: the venue can go on where it ends", () => {
-    const carry = startCarry(symbol);
+    const carry = startCarry(characterOf(symbol));
     const out = new BarBuilder(16, columns.spread !== undefined);
     const plans = sessionPlans(layOutSessions(instrument.calendar, HISTORY_FROM, TWO_MONTHS)).filter(
       ({ openMs }) => openMs >= HISTORY_FROM && openMs < TWO_MONTHS,
@@ -146,7 +146,7 @@ describe("injected edges", () => {
         for (const trend of [-9, 0.5, 9]) {
           const minutes = Array.from({ length: 1440 }, (_, minute) => minute);
           const [logPrice, years, length] = [5, 0, 1440];
-          const carry = { ...startCarry(symbol), trend, logPrice, anchor: logPrice };
+          const carry = { ...startCarry(characterOf(symbol)), trend, logPrice, anchor: logPrice };
           const known = { years, length, carry, logPrice, logOpen: logPrice, logHalfHour: logPrice, sessionSigma };
           const sum = minutes.reduce(
             (total, minute) => total + Math.abs(characterOf(symbol).drift({ ...known, minute, wallMinute: minute })),

@@ -72,8 +72,8 @@ export function characterOf(symbol: string): Character {
   return character;
 }
 
-export function startCarry(symbol: string): Carry {
-  const logPrice = Math.log(characterOf(symbol).startPrice);
+export function startCarry({ startPrice }: Character): Carry {
+  const logPrice = Math.log(startPrice);
   return { logPrice, anchor: logPrice, slowVolatility: 0, quickVolatility: 0, trend: 0, sessions: 0 };
 }
 
@@ -111,8 +111,14 @@ function nextVolatility(character: Character, carry: Carry, random: Random): num
  * One session of 1-minute bars, appended to `out`; `carry` is changed to what the next session starts from.
  * High and low of a minute are drawn from the extremes of a Brownian bridge between its open and close.
  */
-export function generateSession(instrument: Instrument, session: SessionPlan, carry: Carry, out: BarBuilder, seed = WORLD_SEED): void {
-  const character = characterOf(instrument.symbol);
+export function generateSession(
+  instrument: Instrument,
+  session: SessionPlan,
+  carry: Carry,
+  out: BarBuilder,
+  seed = WORLD_SEED,
+  character = characterOf(instrument.symbol),
+): void {
   const random = new Random(seedFrom(`${seed + character.history}:${instrument.symbol}:${session.date}`));
   const { tickSize } = instrument;
   const length = Math.round((session.closeMs - session.openMs) / MINUTE_MS);
@@ -177,15 +183,23 @@ export function sessionPlans(table: SessionTable): SessionPlan[] {
   return table.dates.map((date, i) => ({ date, openMs: table.openMs[i]!, closeMs: table.closeMs[i]!, openMinute: table.openMinute[i]! }));
 }
 
-/** All whole sessions that open in [fromMs, toMs), from the start of the world; `carry` is where the next session starts. */
-export function generateHistory(symbol: string, toMs: number, seed = WORLD_SEED): { columns: BarColumns; carry: Carry } {
+/**
+ * All whole sessions that open before `toMs`, from the start of the world; `carry` is where the next session starts.
+ * @param character how it moves, where that is not as the demo world has it
+ */
+export function generateHistory(
+  symbol: string,
+  toMs: number,
+  seed = WORLD_SEED,
+  character = characterOf(symbol),
+): { columns: BarColumns; carry: Carry } {
   const instrument = INSTRUMENTS.find((candidate) => candidate.symbol === symbol);
   if (!instrument) throw new Error(`The demo world has no instrument ${symbol}.`);
   const sessions = sessionPlans(layOutSessions(instrument.calendar, HISTORY_FROM, toMs)).filter(
     (s) => s.openMs >= HISTORY_FROM && s.openMs < toMs,
   );
-  const carry = startCarry(symbol);
-  const out = new BarBuilder(1 << 20, characterOf(symbol).spreadTicks !== undefined);
-  for (const session of sessions) generateSession(instrument, session, carry, out, seed);
+  const carry = startCarry(character);
+  const out = new BarBuilder(1 << 20, character.spreadTicks !== undefined);
+  for (const session of sessions) generateSession(instrument, session, carry, out, seed, character);
   return { columns: out.finish(), carry };
 }

@@ -1,6 +1,6 @@
 /** The Sundrey Isles: instruments, seeded bars, example plans. */
 
-export type { Carry } from "./characters.ts";
+export { type Carry, type Character, goingOn } from "./characters.ts";
 export { annualSharpe, costPerSide, EDGE_RULES, type EdgeRule } from "./edges.ts";
 export { EXAMPLES, type Example, exampleSource, KITS, kitText, MODULES, moduleText } from "./examples.ts";
 export {

@@ -7,6 +7,9 @@ import { costsOf } from "./trade-facts.ts";
 export const GROUPINGS = ["tag", "exit reason", "side", "instrument", "entry hour", "weekday", "month", "line"] as const;
 export type Grouping = (typeof GROUPINGS)[number];
 
+/** The label of the group that a trade is in, and a key by which groups are ordered. */
+export type TradeGroupOf = (trade: Trade) => { readonly label: string; readonly order: string };
+
 export interface TradeGroup {
   readonly label: string;
   readonly trades: readonly Trade[];
@@ -18,7 +21,7 @@ export interface TradeGroup {
 const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 const two = (value: number): string => String(value).padStart(2, "0");
 
-/** The label of the group that a trade is in, and a key by which groups are ordered. Hours, weekdays and months are those of the entry, at the exchange. */
+/** Hours, weekdays and months are those of the entry, at the exchange. */
 function groupOf(trade: Trade, by: Grouping, zone: string): { label: string; order: string } {
   const wall = (): number => utcToWall(zone, trade.entryTime);
   const plain = (label: string): { label: string; order: string } => ({ label, order: label });
@@ -44,10 +47,11 @@ function groupOf(trade: Trade, by: Grouping, zone: string): { label: string; ord
   }
 }
 
-export function tradeGroups(trades: readonly Trade[], by: Grouping, zone: string): TradeGroup[] {
+/** @param by a grouping, or what tells the group of each trade */
+export function tradeGroups(trades: readonly Trade[], by: Grouping | TradeGroupOf, zone: string): TradeGroup[] {
   const groups = new Map<string, { label: string; trades: Trade[]; net: number; wins: number; costs: number }>();
   for (const trade of trades) {
-    const { label, order } = groupOf(trade, by, zone);
+    const { label, order } = typeof by === "function" ? by(trade) : groupOf(trade, by, zone);
     const group = groups.get(order) ?? { label, trades: [], net: 0, wins: 0, costs: 0 };
     groups.set(order, group);
     group.trades.push(trade);

@@ -57,8 +57,8 @@ function stateOf(closes: ArrayLike<number>, kind: RegimeKind, day: number): numb
   return deviation > 0 ? Math.abs(middle * LOOK_BACK) / (deviation * Math.sqrt(LOOK_BACK)) : Number.NaN;
 }
 
-/** Thirds of the days by their state. Days ahead of the first trade are left out. */
-function labelsOf({ closes, trades, returns }: RegimeQuestion, kind: RegimeKind): Uint8Array {
+/** Thirds of the days by their state, 0 to 2; 255 for none. Days ahead of the first trade are left out. */
+export function regimeLabels({ closes, trades, returns }: RegimeQuestion, kind: RegimeKind): Uint8Array {
   const labels = new Uint8Array(returns.length).fill(NONE);
   const first = trades.reduce((least, { day }) => Math.min(least, day), returns.length);
   const states: (readonly [day: number, state: number])[] = [];
@@ -98,7 +98,7 @@ function apart(values: readonly number[], labels: Uint8Array, shift: number): nu
  */
 export function regimesOf(question: RegimeQuestion, kind: RegimeKind): Regimes {
   const { returns, trades, sessionsPerYear } = question;
-  const labels = labelsOf(question, kind);
+  const labels = regimeLabels(question, kind);
   const parts = REGIME_NAMES[kind].map((name, k): RegimePart => {
     const days = Array.from(labels.keys()).filter((day) => labels[day] === k);
     const own = trades.filter(({ day }) => labels[day] === k);

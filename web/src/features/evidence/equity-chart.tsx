@@ -1,11 +1,12 @@
 /** Equity with drawdown below it and what one wants beside it. Dragging looks at a period only. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { fallsOf, positionColumns, type Trade } from "@plan-tester/core";
+import { fallsOf, positionColumns, regimeLabels, type Trade } from "@plan-tester/core";
 import { useMemo } from "react";
 import { CurveKey } from "../../charts/curve-key.tsx";
 import { LineLayer, type TokenName } from "../../charts/layers.ts";
 import type { Pane, View } from "../../charts/pane-chart.ts";
 import { PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { stripPanes } from "../../charts/plot-panes.ts";
 import { fileName } from "../../lib/files.ts";
 import { money, number, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
@@ -13,6 +14,8 @@ import { Button } from "../../ui/button.tsx";
 import { Popover } from "../../ui/popover.tsx";
 import { SaveButton } from "../../ui/save-button.tsx";
 import { barsOf, type EvidenceData, type Stretch, stretchOfBars, useEvidenceActs } from "../run-view/view.ts";
+import { REGIME_KINDS, stateStrips } from "../trust/market-states.ts";
+import { regimeQuestion } from "../trust/regime-question.ts";
 import { equityCsv } from "./exports.ts";
 
 const OPTIONS = [
@@ -22,9 +25,13 @@ const OPTIONS = [
   ["value", "position value"],
   ["margin", "margin used"],
   ["log", "log scale"],
+  ["volatility", "the market’s volatility, in thirds"],
+  ["trend", "the market’s trend, in thirds"],
 ] as const;
 type Option = (typeof OPTIONS)[number][0];
 
+/** A row of a state beside the weight 3 of the curve. */
+const STATE_WEIGHT = 0.24;
 const FIRST_OPTIONS: readonly Option[] = ["benchmark"];
 
 export interface EquityChartProps {
@@ -103,6 +110,11 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
     [wantsValue, run, bars, data, equity],
   );
   const margin = useMemo(() => (options.has("margin") && value ? marginOf(run, data, value) : null), [options, run, data, value]);
+  const states = useMemo(() => {
+    const kinds = REGIME_KINDS.filter((kind) => options.has(kind));
+    const question = kinds.length > 0 ? regimeQuestion(run, bars, 1) : null;
+    return question ? kinds.flatMap((kind) => stateStrips(regimeLabels(question, kind), kind, run.daily.dates, bars)) : [];
+  }, [options, run, bars]);
   const panes = useMemo<Pane[]>(() => {
     const isLog = options.has("log") && curves.every(({ values }) => values.every((v) => v > 0));
     const layers = curves.map(({ values, ...look }) => new LineLayer(isLog ? values.map(Math.log10) : values, look));
@@ -125,8 +137,9 @@ export function EquityChart({ run, data, stretch, className }: EquityChartProps)
       },
       ...(options.has("value") && value ? [below("value", value)] : []),
       ...(margin ? [below("margin", margin)] : []),
+      ...stripPanes(states, STATE_WEIGHT),
     ];
-  }, [curves, drawdown, value, margin, options, equity]);
+  }, [curves, drawdown, value, margin, states, options, equity]);
   const marked = stretch ? barsOf(stretch, data) : null;
   const time = useMemo(() => bars.closeTime.subarray(0, equity.length), [bars, equity]);
   return (

@@ -25,6 +25,7 @@ import {
   viewOfStretch,
 } from "../run-view/view.ts";
 import { SizeTab } from "../size/size-tab.tsx";
+import { useTradeStates } from "../trust/market-states.ts";
 import { TrustTab } from "../trust/trust-tab.tsx";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
@@ -143,6 +144,7 @@ export function Evidence({
   const [, setStepping] = useKept("chart stepper", false);
   const [, setStep] = useKept<number | null>(`step ${run.id}`, null);
 
+  const states = useTradeStates(view, data);
   const looked = within ? stretch : null;
   // Of a stretch nothing is known before the trades are there.
   const next = looked ? null : (running?.figures ?? null);
@@ -196,6 +198,7 @@ export function Evidence({
             {...{ zone, decimals, selected, filter, onLine }}
             title={run.title}
             planId={run.planId}
+            states={states}
             trades={view.trades}
             onSelect={select}
             onOpen={acts.openTrade}

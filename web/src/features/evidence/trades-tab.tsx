@@ -1,5 +1,5 @@
 /** The trades as a list, filtered as one types, with columns of one's choice; or in groups. */
-import { GROUPINGS, type Grouping, type Trade, tradeGroups } from "@plan-tester/core";
+import { GROUPINGS, type Grouping, type RegimeKind, type Trade, tradeGroups } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { fileName } from "../../lib/files.ts";
 import { number, priceDecimals, signedMoney } from "../../lib/format.ts";
@@ -9,6 +9,7 @@ import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { FIRST_SORT, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
 import { SaveButton } from "../../ui/save-button.tsx";
 import type { TradeFilter } from "../run-view/view.ts";
+import { REGIME_KINDS, REGIME_WORDS, type TradeStates } from "../trust/market-states.ts";
 import { tradesCsv } from "./exports.ts";
 import { GroupTable } from "./group-table.tsx";
 import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
@@ -21,14 +22,20 @@ export interface TradesTabProps extends Omit<TradesTableProps, "grid"> {
   readonly title: string;
   readonly planId: string;
   readonly filter: TradeFilter | null;
+  /** null until the bars are there. */
+  readonly states: TradeStates | null;
 }
+
+type ChosenGrouping = Grouping | RegimeKind | "none";
 
 const FIRST_HIDDEN: readonly string[] = ["commission", "spread", "slippage", "financing", "exitTag", "gross", "risk"];
 
 /** Words and comparisons: "stop", "long", "net>100", "bars<5". All must hold. */
-function matches(trade: Trade, words: readonly string[]): boolean {
+function matches(trade: Trade, words: readonly string[], states: TradeStates | null): boolean {
   if (words.length === 0) return true;
-  const text = `${trade.symbol} ${trade.side > 0 ? "long" : "short"} ${trade.reason} ${trade.entryTag} ${trade.exitTag}`.toLowerCase();
+  const side = trade.side > 0 ? "long" : "short";
+  const text =
+    `${trade.symbol} ${side} ${trade.reason} ${trade.entryTag} ${trade.exitTag} ${states?.wordsOf(trade.id) ?? ""}`.toLowerCase();
   const numbers: Record<string, number | null> = {
     net: trade.net,
     r: trade.r,
@@ -48,9 +55,9 @@ function matches(trade: Trade, words: readonly string[]): boolean {
   });
 }
 
-export function TradesTab({ title, planId, filter, trades, zone, decimals, onLine, ...rest }: TradesTabProps) {
+export function TradesTab({ title, planId, filter, states, trades, zone, decimals, onLine, ...rest }: TradesTabProps) {
   const [search, setSearch] = useState("");
-  const [grouping, setGrouping] = useKept<Grouping | "none">(`grouping ${planId}`, "none");
+  const [grouping, setGrouping] = useKept<ChosenGrouping>(`grouping ${planId}`, "none");
   const [sort, onSort] = useKept<GridSort>(`trade sort ${planId}`, FIRST_SORT);
   const isBasket = trades.some(({ symbol }) => symbol !== trades[0]!.symbol);
   const digits = useMemo(
@@ -64,10 +71,15 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
   const columns = useMemo(() => columnsOf(zone, digits, isBasket, onLine), [zone, digits, isBasket, onLine]);
   const shown = useMemo(() => {
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-    return trades.filter((trade) => (!filter || filter.ids.has(trade.id)) && matches(trade, words));
-  }, [trades, filter, search]);
+    return trades.filter((trade) => (!filter || filter.ids.has(trade.id)) && matches(trade, words, states));
+  }, [trades, filter, search, states]);
   const grid = useGrid({ rows: shown, columns, idOf, name: "trades", firstHidden: FIRST_HIDDEN, sort, onSort });
-  const groups = useMemo(() => (grouping === "none" ? [] : tradeGroups(shown, grouping, zone)), [shown, grouping, zone]);
+  const groups = useMemo(() => {
+    if (grouping === "none") return [];
+    const isState = grouping === "volatility" || grouping === "trend";
+    if (isState) return states ? tradeGroups(shown, states.groupBy(grouping), zone) : [];
+    return tradeGroups(shown, grouping, zone);
+  }, [shown, grouping, zone, states]);
   const net = shown.reduce((sum, trade) => sum + trade.net, 0);
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -75,7 +87,7 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
         <TextInput
           aria-label="Filter trades"
           placeholder="stop  long  net>100  bars<5"
-          title="Words are looked for in instrument, side, exit reason and tags; net, r, bars, mae, mfe, size and line can be compared."
+          title="Words are looked for in instrument, side, exit reason, tags and the market’s state (calm, wild, trending, sideways, volatility:middling, trend:middling); net, r, bars, mae, mfe, size and line can be compared."
           className="w-40"
           value={search}
           onChange={(event) => setSearch(event.target.value)}
@@ -84,12 +96,17 @@ export function TradesTab({ title, planId, filter, trades, zone, decimals, onLin
           aria-label="Group trades by"
           className="w-auto"
           value={grouping}
-          onChange={(event) => setGrouping(event.target.value as Grouping | "none")}
+          onChange={(event) => setGrouping(event.target.value as ChosenGrouping)}
         >
           <option value="none">one by one</option>
           {GROUPINGS.map((by) => (
             <option key={by} value={by}>
               by {by}
+            </option>
+          ))}
+          {REGIME_KINDS.map((kind) => (
+            <option key={kind} value={kind}>
+              by {REGIME_WORDS[kind]}
             </option>
           ))}
         </Select>

@@ -1,9 +1,10 @@
 /** The result by the state that the market was in, with the test that says whether the difference is noise. */
-import { MOST_P, REGIME_NAMES, type RegimeKind, type Regimes, regimesOf } from "@plan-tester/core";
+import { MOST_P, type RegimeKind, type Regimes, regimesOf } from "@plan-tester/core";
 import { useMemo } from "react";
 import { number, percent, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
+import { REGIME_KINDS } from "./market-states.ts";
 import { regimeQuestion } from "./regime-question.ts";
 
 const TITLES: Readonly<Record<RegimeKind, string>> = {
@@ -30,7 +31,7 @@ export interface RegimesPartProps {
 export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
   const found = useMemo(() => {
     const question = regimeQuestion(view, data.bars, sessionsPerYear);
-    return (Object.keys(REGIME_NAMES) as RegimeKind[]).map((kind) => [kind, regimesOf(question, kind)] as const);
+    return REGIME_KINDS.map((kind) => [kind, regimesOf(question, kind)] as const);
   }, [view, data.bars, sessionsPerYear]);
   return (
     <section aria-label="Regimes" className="flex flex-col gap-2">

@@ -1,7 +1,8 @@
 /** What a result is worth: a verdict in words first, then each figure that it rests on, with what it means and where it comes from. */
 import type { RunEvidence, StressAnswer } from "@plan-tester/contract";
+import { luckOf } from "@plan-tester/core";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useMemo } from "react";
 import { messageOf } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { money, number, percent, signedMoney } from "../../lib/format.ts";
@@ -10,6 +11,7 @@ import { num, td, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { ChancePart } from "./chance-part.tsx";
+import { EntriesPart } from "./entries-part.tsx";
 import { FanChart } from "./fan-chart.tsx";
 import { RegimesPart } from "./regimes-part.tsx";
 import { type Trust, useTrust } from "./use-trust.ts";
@@ -34,7 +36,9 @@ function TrustOf({
   context,
 }: TrustTabProps & { readonly data: EvidenceData; readonly context: Parameters<typeof useTrust>[3] }) {
   const stress = useQuery(queries.runStress(run.id));
-  const trust = useTrust(run, view, data, context, stress.data ?? null);
+  const chance = useQuery(queries.runChance(run.id)).data;
+  const luck = useMemo(() => (chance ? luckOf(chance.best, chance.ratios) : null), [chance]);
+  const trust = useTrust(run, view, data, context, stress.data ?? null, luck);
   return (
     <div className="flex flex-col gap-5 p-3">
       <VerdictPart trust={trust}>
@@ -49,6 +53,7 @@ function TrustOf({
       <SharpePart trust={trust} />
       {trust.isDrawing ? <Loading what="draws of the trades" /> : null}
       {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
+      <EntriesPart entries={trust.entries} random={trust.random} />
       <RegimesPart view={view} data={data} sessionsPerYear={trust.year} />
       <StressPart trust={trust} view={view} stress={stress.data ?? null} />
     </div>
@@ -192,7 +197,7 @@ function ResamplingPart({ trust, view, cash }: { readonly trust: Trust; readonly
 }
 
 function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly view: EvidenceView; readonly stress: StressAnswer | null }) {
-  const { without, delayed, random, costs } = trust;
+  const { without, delayed, costs } = trust;
   const nets = stress?.jitter.map(({ net }) => net).sort((a, b) => a - b) ?? [];
   const rows: readonly (readonly [string, number | null, string])[] = [
     ["as run", view.figures.netProfit, ""],
@@ -233,13 +238,6 @@ function StressPart({ trust, view, stress }: { readonly trust: Trust; readonly v
           ))}
         </tbody>
       </table>
-      {random ? (
-        <p className="text-[13px]">
-          Entered at random instead, with the same sides, sizes and first exits, {number(random.draws)} times: half of the draws make less
-          than <strong>{signedMoney(random.bands[2])}</strong>, and {percent(random.atLeast)} make at least what the plan made.{" "}
-          <span className="text-soft">That is what the exits alone earn.</span>
-        </p>
-      ) : null}
     </section>
   );
 }

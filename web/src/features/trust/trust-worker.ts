@@ -1,6 +1,8 @@
 /** What of the trust figures takes long, worked out beside the page: thousands of draws. */
 import {
   type BarSeries,
+  type EntryPaths,
+  entryPaths,
   type Instrument,
   type RandomEntries,
   type Resampling,
@@ -20,6 +22,7 @@ export interface DrawsQuestion {
 export interface Draws {
   readonly resampling: Resampling | null;
   readonly random: RandomEntries | null;
+  readonly entries: EntryPaths | null;
 }
 
 answerWith<DrawsQuestion, Draws>(({ trades, bars, instrument, cash }) => ({
@@ -28,4 +31,5 @@ answerWith<DrawsQuestion, Draws>(({ trades, bars, instrument, cash }) => ({
     cash,
   ),
   random: randomEntries(trades, bars, instrument),
+  entries: entryPaths(trades, bars, instrument),
 }));

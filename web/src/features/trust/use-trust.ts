@@ -5,6 +5,7 @@ import {
   costStress,
   deflatedSharpe,
   delayedEntries,
+  type Luck,
   minimumTrackRecord,
   probabilisticSharpe,
   returnShape,
@@ -20,7 +21,7 @@ import { type Verdict, verdictOf } from "./verdict.ts";
 
 export type Trust = ReturnType<typeof trustOf> & Draws & { readonly verdict: Verdict; readonly isDrawing: boolean };
 
-const NO_DRAWS: Draws = { resampling: null, random: null };
+const NO_DRAWS: Draws = { resampling: null, random: null, entries: null };
 
 /** The draws of a run, or of a stretch of it, from a worker. */
 function useDraws(run: RunEvidence, view: EvidenceView, { bars, source }: EvidenceData) {
@@ -68,10 +69,11 @@ export function useTrust(
   data: EvidenceData,
   context: TrialContext,
   stress: StressAnswer | null,
+  chance: Luck | null,
 ): Trust {
   const trust = useMemo(() => trustOf(run, view, data, context), [run, view, data, context]);
   const draws = useDraws(run, view, data);
-  const { resampling, random } = draws.data ?? NO_DRAWS;
+  const { resampling, random, entries } = draws.data ?? NO_DRAWS;
   const verdict = useMemo(() => {
     const gained = stress && stress.jitter.length > 0 ? stress.jitter.filter(({ net }) => net > 0).length / stress.jitter.length : null;
     return verdictOf({
@@ -85,12 +87,14 @@ export function useTrust(
       withoutBest: trust.without[0]?.net ?? null,
       delayedNet: view.trades.length > 0 ? trust.delayed.net : null,
       randomAtLeast: random?.atLeast ?? null,
+      entriesAtLeast: entries?.atLeast ?? null,
+      chance,
       jitterGained: gained,
       slippageNet: stress?.slippage.find(({ ticks }) => ticks === 1)?.net ?? null,
       isSpent: choosingOn(context, run.settings).length > 0,
       hasWalkForward: context.stretches.some(({ kind }) => kind === "walk-forward"),
       isWalkForward: run.walkForwardId !== "",
     });
-  }, [run, view, trust, resampling, random, context, stress]);
-  return { ...trust, resampling, random, verdict, isDrawing: draws.isPending };
+  }, [run, view, trust, resampling, random, entries, context, stress, chance]);
+  return { ...trust, resampling, random, entries, verdict, isDrawing: draws.isPending };
 }

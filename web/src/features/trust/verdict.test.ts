@@ -12,6 +12,8 @@ const GOOD: VerdictFacts = {
   withoutBest: 4000,
   delayedNet: 3000,
   randomAtLeast: 0.01,
+  entriesAtLeast: 0.02,
+  chance: { markets: 99, asGood: 0, p: 0.01, smooth: null, luck: 0.2, expected: 1.4 },
   jitterGained: 0.95,
   slippageNet: 3500,
   isSpent: false,
@@ -35,6 +37,12 @@ describe("the verdict", () => {
     [{ breakEvenCosts: 1.2 }, /At 1\.2 times the costs nothing is left/, /^Work on the evidence against it/],
     [{ delayedNet: -1 }, /Entered a bar late it loses/, /^Work on the evidence against it/],
     [{ randomAtLeast: 0.6 }, /the entries add little/, /^Work on the evidence against it/],
+    [{ entriesAtLeast: 0.4 }, /do not tell where prices go/, /^Work on the evidence against it/],
+    [
+      { chance: { markets: 99, asGood: 49, p: 0.5, smooth: null, luck: 0.9, expected: 0.1 } },
+      /in 49 \(p 0\.50\): a market of which the past says nothing/,
+      /^Work on the evidence against it/,
+    ],
     [{ jitterGained: 0.3 }, /30\s% of the cases only: a lonely peak/, /^Work on the evidence against it/],
     [{ slippageNet: -1 }, /one more tick of slippage per fill it loses/, /^Work on the evidence against it/],
     [{ badDrawdown: 2000 }, /The drawdown was lucky/, /^Work on the evidence against it/],
@@ -51,5 +59,8 @@ describe("the verdict", () => {
     expect(verdict.untested.length).toBe(3);
     expect(verdict.next).toMatch(/Perturb/);
     expect(verdictOf({ ...GOOD, hasWalkForward: false }).next).toMatch(/walk-forward/);
+    expect(verdictOf({ ...GOOD, chance: null }).next).toMatch(/markets without memory/);
+    // A setting that a sweep chose has its sweep's luck test alone.
+    expect(verdictOf({ ...GOOD, chance: null, isSpent: true }).untested).toEqual([]);
   });
 });

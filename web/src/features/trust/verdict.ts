@@ -1,5 +1,5 @@
 /** What speaks for a setting, what against it, what has not been tried, and the next honest step: in words, with the numbers. */
-import type { RunFigures } from "@plan-tester/core";
+import { type Luck, MOST_P, type RunFigures } from "@plan-tester/core";
 import { count, money, number, percent } from "../../lib/format.ts";
 
 export interface VerdictFacts {
@@ -15,7 +15,11 @@ export interface VerdictFacts {
   readonly breakEvenCosts: number | null;
   readonly withoutBest: number | null;
   readonly delayedNet: number | null;
+  /** Shares of the draws by chance that do as well: entries with the plan's exits, and entries alone, after as many bars as half of the trades last. */
   readonly randomAtLeast: number | null;
+  readonly entriesAtLeast: number | null;
+  /** Of the same run on markets without memory; null while it was not asked. */
+  readonly chance: Luck | null;
   /** Share of shaken inputs that still gained, and what is left with one more tick of slippage; null while not asked. */
   readonly jitterGained: number | null;
   readonly slippageNet: number | null;
@@ -34,6 +38,13 @@ export interface Verdict {
 
 const ENOUGH_TRADES = 100;
 const FEW_TRADES = 30;
+
+/** More than this of what chance does as well is evidence against. */
+const MUCH_CHANCE = 0.2;
+
+/** What a share of chance says: something, nothing, or neither. */
+export const saysChance = (share: number, something: string, nothing: string): string =>
+  share <= MOST_P ? something : share > MUCH_CHANCE ? nothing : "that decides nothing";
 
 export function verdictOf(facts: VerdictFacts): Verdict {
   const [forIt, against, untested]: [string[], string[], string[]] = [[], [], []];
@@ -77,12 +88,21 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     );
   if (netProfit > 0 && facts.delayedNet !== null)
     weigh(facts.delayedNet > 0, "Entered a bar late it still gains.", "Entered a bar late it loses: it depends on being first.");
-  if (facts.randomAtLeast !== null)
-    weigh(
-      facts.randomAtLeast <= 0.05 ? true : facts.randomAtLeast > 0.2 ? false : null,
-      `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws only.`,
-      `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws: the entries add little.`,
-    );
+  const weighChance = (share: number | null, good: string, bad: string): void =>
+    weigh(share === null ? null : share <= MOST_P ? true : share > MUCH_CHANCE ? false : null, good, bad);
+  if (facts.randomAtLeast !== null) {
+    const found = `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws`;
+    weighChance(facts.randomAtLeast, `${found} only.`, `${found}: the entries add little.`);
+  }
+  if (facts.entriesAtLeast !== null) {
+    const found = `After entries by chance prices stand as far ahead in ${percent(facts.entriesAtLeast)} of the draws`;
+    weighChance(facts.entriesAtLeast, `${found} only, whatever the exits do.`, `${found}: the entries do not tell where prices go.`);
+  }
+  if (facts.chance) {
+    const { markets, asGood, p } = facts.chance;
+    const found = `On ${count(markets, "market")} without memory the same run came to as good a ratio in ${asGood === 0 ? "none" : number(asGood)} (p ${number(p, 2)})`;
+    weighChance(p, `${found}.`, `${found}: a market of which the past says nothing shows as much.`);
+  }
   if (figures.pathDependentTrades > trades / 10)
     against.push(`${number(figures.pathDependentTrades)} of ${number(trades)} trades depend on the path inside a bar.`);
   if (facts.jitterGained === null) untested.push("Its inputs have not been perturbed.");
@@ -101,6 +121,7 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     );
   if (facts.isWalkForward) forIt.push("Each part of this curve was made with inputs chosen before it.");
   else if (facts.isSpent) against.push("This period has been used for a sweep: its figures are those of what was chosen on it.");
+  if (!facts.chance && !facts.isSpent && !facts.isWalkForward) untested.push("It has not been run on markets without memory.");
   if (!facts.hasWalkForward && !facts.isWalkForward) untested.push("No walk-forward has been made.");
   return { forIt, against, untested, next: nextOf(facts, against) };
 }
@@ -111,6 +132,8 @@ function nextOf(facts: VerdictFacts, against: readonly string[]): string {
   if (figures.trades < FEW_TRADES) return "Test a longer period, or the same rules on more instruments, before anything else.";
   if (facts.jitterGained === null || facts.slippageNet === null)
     return "Perturb it: change its inputs a little and worsen its fills, with the button below.";
+  if (!facts.chance && !facts.isSpent && !facts.isWalkForward)
+    return "Run it on markets without memory, with the button below: would chance have found it?";
   if (!facts.hasWalkForward && !facts.isWalkForward)
     return "Make a walk-forward from the sweep dialog, and look at its stitched curve alone.";
   if (facts.isSpent) return "Run it, unchanged, on a period that no sweep has seen.";
