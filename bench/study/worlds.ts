@@ -55,9 +55,9 @@ export const KINDS: readonly Kind[] = [
   { name: "KELP 0.3", what: "KELP where 0.3 of a move comes back", symbol: "KELP", isNull: false, character: comingBack(0.7) },
   { name: "KELP", what: "as in the demo: 0.5 of a move comes back", symbol: "KELP", isNull: false, character: comingBack(0.5) },
   { name: "KELP 0.7", what: "KELP where 0.7 of a move comes back", symbol: "KELP", isNull: false, character: comingBack(0.3) },
+  { name: "BRIN 0.07", what: "BRIN with a trend of up to 0.07", symbol: "BRIN", isNull: false, character: trending(0.07) },
   { name: "BRIN", what: "as in the demo: a trend of up to 0.135 deviations", symbol: "BRIN", isNull: false, character: trending(0.135) },
   { name: "BRIN 0.25", what: "BRIN with a trend of up to 0.25", symbol: "BRIN", isNull: false, character: trending(0.25) },
-  { name: "BRIN 0.4", what: "BRIN with a trend of up to 0.4", symbol: "BRIN", isNull: false, character: trending(0.4) },
 ];
 
 export const instrumentOf = ({ symbol }: Kind): Instrument => instrumentNamed(symbol)!;

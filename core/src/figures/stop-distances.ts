@@ -21,12 +21,9 @@ const BARS_LOOKED_AT = 5000;
 
 function ordinaryRangeOf({ high, low, length }: BarSeries): number {
   const step = Math.max(1, Math.floor(length / BARS_LOOKED_AT));
-  const ranges: number[] = [];
-  for (let i = 0; i < length; i += step) ranges.push(high[i]! - low[i]!);
-  return quantile(
-    ranges.sort((a, b) => a - b),
-    0.5,
-  )!;
+  const ranges = new Float64Array(Math.ceil(length / step));
+  for (let k = 0; k < ranges.length; k++) ranges[k] = high[k * step]! - low[k * step]!;
+  return quantile(ranges.sort(), 0.5)!;
 }
 
 /** Of the trades in one instrument whose money is the account's; null where no stop was known. */

@@ -104,16 +104,27 @@ const distance =
   (value: number): Distance =>
     Object.freeze({ unit, value });
 
+/** Distances of the columns of a run: a plan asks for the same ones at each of its signals. */
+const multiples = new WeakMap<object, Map<number, Distance>>();
+/** More factors than this of one column are computed ones, which don't come again. */
+const MOST_FACTORS = 16;
+
 /** A multiple of what a study shows when the order is sent, in price units: it may be written once, in build(). */
 function multiple(study: unknown, factor = 1): Distance {
   const column = asColumn(study, "multiple()");
-  return Object.freeze({
+  let own = multiples.get(column);
+  if (!own) multiples.set(column, (own = new Map()));
+  const known = own.get(factor);
+  if (known) return known;
+  const made = Object.freeze({
     unit: "points" as const,
     isLive: true,
     get value() {
       return column.now * factor;
     },
   });
+  if (own.size < MOST_FACTORS) own.set(factor, made);
+  return made;
 }
 
 const size =

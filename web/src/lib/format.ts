@@ -24,7 +24,7 @@ export function number(value: number | null | undefined, decimals = 0): string {
 /** With a plus sign when positive. */
 export function signed(value: number | null | undefined, decimals = 0): string {
   const text = number(value, decimals);
-  return value && value > 0 && text !== DASH ? `+${text}` : text;
+  return value && value > 0 && text !== DASH && /[1-9]/.test(text) ? `+${text}` : text;
 }
 
 const MOST_DECIMALS = 8;

@@ -14,10 +14,10 @@ const EXITS = { draws: 500, seed: 1, bands: [-900, -400, -100, 200, 700], atLeas
 
 test("both are told in the same words: how far, beside chance, and what that means", () => {
   expect(entryWords(ENTRIES)).toMatch(
-    /^At the 6th close, .* stand \+12\.0 ticks \(\+0\.60 R\) .* chance, .* 0\.0, and between .2\.0 and \+2\.0 .* As good in 1\.0\s% of the draws: the entries know something\.$/,
+    /^By the 6th close, .* gone \+12\.0 ticks \(\+0\.60 R\) .* chance, .* 0\.0, and between .2\.0 and \+2\.0 .* As good in 1\.0\s% of the draws: the entries know something\.$/,
   );
   expect(entryWords({ ...ENTRIES, at: 1, atLeast: 0.5, r: null })).toMatch(
-    /^At the close of its first bar, .* \+2\.0 ticks from .* 50\.0\s% of the draws: chance enters as well\.$/,
+    /^By the close of their first bar, .* \+2\.0 ticks the way .* 50\.0\s% of the draws: chance enters as well\.$/,
   );
   expect(entryWords({ ...ENTRIES, atLeast: 0.1 })).toMatch(/10\.0\s% of the draws: that decides nothing\.$/);
   expect(exitWords(EXITS)).toMatch(

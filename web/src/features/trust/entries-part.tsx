@@ -17,7 +17,7 @@ const digitsOf = (unit: Unit): number => (unit === "ticks" ? 1 : 2);
 export function entryWords({ at, atLeast, ticks, r }: EntryPaths): string {
   const k = at - 1;
   const inR = r ? ` (${signed(r.plan[k]!, 2)} R)` : "";
-  return `At the ${at === 1 ? "close of its first bar" : `${number(at)}th close`}, which half of the trades see, prices stand ${signed(ticks.plan[k]!, 1)} ticks${inR} from the plan’s entries, for it or against it; from entries by chance, of the same sides and at the same hours, ${signed(ticks.middle[k]!, 1)}, and between ${signed(ticks.low[k]!, 1)} and ${signed(ticks.high[k]!, 1)} in nine of ten draws. As good in ${percent(atLeast, 1)} of the draws: ${saysChance(atLeast, "the entries know something", "chance enters as well")}.`;
+  return `By the ${at === 1 ? "close of their first bar" : `${number(at)}th close`}, which half of the trades live to see, prices have gone ${signed(ticks.plan[k]!, 1)} ticks${inR} the way of the plan’s entries; after entries by chance, of the same sides and at the same hours, ${signed(ticks.middle[k]!, 1)}, and between ${signed(ticks.low[k]!, 1)} and ${signed(ticks.high[k]!, 1)} in nine of ten draws. As good in ${percent(atLeast, 1)} of the draws: ${saysChance(atLeast, "the entries know something", "chance enters as well")}.`;
 }
 
 export function exitWords({ draws, bands, atLeast }: RandomEntries): string {

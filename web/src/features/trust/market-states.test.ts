@@ -37,10 +37,10 @@ test("a trade has the state of the day on which it began: the thirds that the re
 test("rows are lit at the bars of their days, one at a time, and nothing is known ahead of them", () => {
   const { labels } = regimesOf(regimeQuestion(view, bars, 365), "volatility");
   const rows = stateStrips(labels, "volatility", dates, bars);
-  expect(rows.map(({ label }) => label)).toEqual(["calm", "middling", "wild"]);
+  expect(rows.map(({ label }) => label)).toEqual(["volatility: calm", "volatility: middling", "volatility: wild"]);
   for (let bar = 0; bar < bars.length; bar++) {
     const day = Math.floor(bar / BARS);
-    const lit = rows.filter(({ values }) => values[bar] === STRIP.yes).map(({ label }) => label);
+    const lit = rows.filter(({ values }) => values[bar] === STRIP.yes).map(({ label }) => label.split(" ")[1]);
     expect(lit).toEqual(labels[day]! > 2 ? [] : [["calm", "middling", "wild"][labels[day]!]]);
     if (labels[day]! > 2) expect(rows.every(({ values }) => values[bar] === STRIP.unknown)).toBe(true);
   }

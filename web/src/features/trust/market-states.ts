@@ -15,7 +15,7 @@ export function stateStrips(labels: Uint8Array, kind: RegimeKind, dates: readonl
   const dayOf = new Map(dates.map((date, day) => [date, day]));
   const ofSession = bars.sessions.dates.map((date) => labels[dayOf.get(date) ?? -1]);
   const names: readonly string[] = REGIME_NAMES[kind];
-  const known = names.map((name, third) => ({ label: name, values: new Uint8Array(bars.length), third }));
+  const known = names.map((name, third) => ({ label: `${kind}: ${name}`, values: new Uint8Array(bars.length), third }));
   for (let bar = 0; bar < bars.length; bar++) {
     const third = ofSession[bars.session[bar]!];
     const isKnown = third !== undefined && third < names.length;
