@@ -87,6 +87,22 @@ test("without --json it prints a summary, warnings first", () => {
   expect(stdout).toMatch(/^Brine cross on BRIN 1m, 1440 bars\n! Only \d+ trades?/);
 });
 
+test("a period that moves with the data is the days that it is now", () => {
+  const bars = (...period: string[]): string => run("studies", ...data, "--timeframe", "1h", "--study", "close", ...period).stdout;
+  expect(bars("--period", "to the end", "--from", "2025-03-04")).toBe(bars("--from", "2025-03-04"));
+  expect(bars("--period", "last 1 weeks")).toBe(bars());
+  expect(bars("--from", "2025-03-04").split("\n")[1]).toMatch(/^2025-03-04T00:00:00\.000Z,129\.8$/);
+  expect(bars("--to", "2025-03-03")).toBe(bars().split("\n").slice(0, 25).join("\n").concat("\n"));
+  for (const [period, more, reason] of [
+    ["last month", [], /--period is "last month"; write all, "to the end"/],
+    ["all", ["--to", "2025-03-04"], /ends with the data: leave --to out/],
+    ["all", ["--from", "2025-03-04"], /says where it begins: leave --from out/],
+  ] as const) {
+    const { stderr, status } = run("studies", ...data, "--study", "close", "--period", period, ...more);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(reason)]);
+  }
+});
+
 test("studies prints columns as CSV, empty during warm-up", () => {
   const { stdout, status } = run("studies", ...data, "--study", "ema(close, 20)", "--study", "highest(high, 10)[1]");
   const lines = stdout.trim().split("\n");

@@ -25,7 +25,7 @@ import { documentOf } from "./document.ts";
 import { readBarsFile, readInstrumentFile, readPlan } from "./files.ts";
 import { inputsOf } from "./options.ts";
 import { print } from "./output.ts";
-import { type DataOptions, loadData, type RunOptions, settingsOf } from "./run-options.ts";
+import { type DataOptions, loadData, periodOf, type RunOptions, settingsOf } from "./run-options.ts";
 import { sweepCsv } from "./sweep.ts";
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
@@ -48,7 +48,8 @@ function dataCommand(name: string, description: string): Command {
       "what each column is: time,clock,zone,open,high,low,close,volume,spread or price,bid,ask of ticks, - for one that is not used",
     )
     .option("--from <date>", "first day (exchange date) or time")
-    .option("--to <date>", "last day, included, or a time, excluded");
+    .option("--to <date>", "last day, included, or a time, excluded")
+    .option("--period <words>", 'days that move with the data: all, "to the end", "year to date", "last 3 months" (or weeks, years)');
 }
 
 function runCommand(name: string, description: string): Command {
@@ -149,9 +150,11 @@ async function studies(options: DataOptions & { study: string[]; out?: string })
   const series = options.timeframe && options.timeframe !== base.timeframe ? resample(base, options.timeframe).series : base;
   if (options.study.length === 0) throw new PlanTesterError("bad-input", "Give at least one --study, e.g. --study 'ema(close, 20)'.", {});
   const columns = options.study.map((text) => studyColumn(text, series, base).values);
-  const rows = Array.from(
-    series.time,
-    (time, i) => `${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`,
+  const { fromMs, toMs } = periodOf(options, base, instrument);
+  // Bars ahead of the period warm studies up (R2.7).
+  const isIn = (time: number): boolean => time >= (fromMs ?? time) && time < (toMs ?? Number.POSITIVE_INFINITY);
+  const rows = Array.from(series.time).flatMap((time, i) =>
+    isIn(time) ? [`${new Date(time).toISOString()},${columns.map((column) => (Number.isNaN(column[i]!) ? "" : column[i])).join(",")}`] : [],
   );
   const head = ["time", ...options.study.map((text) => (/[",]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text))].join(",");
   print(`${head}\n${rows.join("\n")}\n`, options.out);

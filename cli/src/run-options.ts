@@ -1,8 +1,9 @@
 /** The options of a run: data, plan and settings, from the command line to what the engine takes. */
-import { check, kitSchema } from "@plan-tester/contract";
+import { check, daysOf, kitSchema, MOVING_PERIOD } from "@plan-tester/contract";
 import {
   ACCOUNT_LIMIT_ACTS,
   type AccountLimit,
+  type BarSeries,
   type Conversion,
   type Costs,
   type EngineSettings,
@@ -32,6 +33,7 @@ export interface DataOptions extends BarsFileOptions {
   timeframe?: string;
   from?: string;
   to?: string;
+  period?: string;
 }
 
 export interface RunOptions extends DataOptions {
@@ -75,6 +77,28 @@ interface LoadedFeed {
   readonly notices: readonly string[];
 }
 
+/** First and last day, or what was written for them; those of a moving period are worked out from the bars there are. */
+function daysIn(
+  { from, to, period }: DataOptions,
+  { session, sessions, length }: BarSeries,
+): { readonly from?: string; readonly to?: string } {
+  if (period === undefined) return { from, to };
+  const wrong = (what: string): PlanTesterError => new PlanTesterError("bad-input", what, { period });
+  if (!new RegExp(MOVING_PERIOD).test(period))
+    throw wrong(`--period is "${period}"; write all, "to the end", "year to date", or "last 3 months" (or weeks, years).`);
+  if (to !== undefined) throw wrong(`--period "${period}" ends with the data: leave --to out.`);
+  if (from !== undefined && period !== "to the end") throw wrong(`--period "${period}" says where it begins: leave --from out.`);
+  // The calendar may know of sessions behind the last bar.
+  const [firstDate, lastDate] = [0, length - 1].map((bar) => sessions.dates[session[bar]!]!) as [string, string];
+  return daysOf(period, from ?? firstDate, { firstDate, lastDate, reservedFrom: "" });
+}
+
+/** When the bars that are asked for begin and end; null for an end that is open. */
+export function periodOf(options: DataOptions, base: BarSeries, instrument: Instrument) {
+  const { from, to } = daysIn(options, base);
+  return { fromMs: timeOf(from, "--from", instrument, false), toMs: timeOf(to, "--to", instrument, true) };
+}
+
 async function loadFeed(
   options: DataOptions,
   files: { bars: string; instrument: string },
@@ -85,9 +109,9 @@ async function loadFeed(
   const { series: base, rejected, problems } = await readBarsFile(files.bars, instrument, options);
   const notices =
     rejected > 0 ? [`${rejected} lines of ${files.bars} were left out; the first: line ${problems[0]!.line}: ${problems[0]!.text}`] : [];
-  const fromMs = timeOf(options.from, "--from", instrument, false);
+  const { fromMs, toMs } = periodOf(options, base, instrument);
   // Bars ahead of the period warm studies up (R2.7).
-  const all = sliceByTime(base, null, timeOf(options.to, "--to", instrument, true));
+  const all = sliceByTime(base, null, toMs);
   const { series: whole, firstSource } =
     !options.timeframe || options.timeframe === base.timeframe ? { series: all, firstSource: null } : resample(all, options.timeframe);
   const series = sliceByTime(whole, fromMs, null);

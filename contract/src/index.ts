@@ -14,6 +14,7 @@ export * from "./faults.ts";
 export { readInstrument } from "./instrument-file.ts";
 export { kitSchema } from "./kit-schema.ts";
 export { isLocalHost } from "./local-host.ts";
+export { type Coverage, type Days, daysOf, MOVING_PERIOD, MOVING_UNITS, type MovingUnit } from "./moving-period.ts";
 export { runOrdersOf } from "./order-body.ts";
 export { isInForce, type MadeRepair, type RepairBody, repairBodySchema } from "./repairs.ts";
 export type { Replies } from "./replies.ts";

@@ -17,6 +17,7 @@ export function engineSettings(settings: RunSettings, instruments: readonly Inst
     timeframe: _timeframe,
     from: _from,
     to: _to,
+    period: _period,
     alsoOn: _alsoOn,
     costs: _costs,
     costsScale: _scale,

@@ -22,6 +22,7 @@ import { ALERT_LEVELS, alertSetupSchema } from "./alerts.ts";
 import { LEAST_POSITIVE, MOST } from "./bounds.ts";
 import { venueFaultsSchema } from "./faults.ts";
 import { kitSchema } from "./kit-schema.ts";
+import { MOVING_PERIOD } from "./moving-period.ts";
 
 const id = { type: "string", pattern: "^[A-Za-z0-9_-]{1,64}$" } as const;
 const symbol = { type: "string", pattern: "^[A-Za-z0-9][A-Za-z0-9._/-]{0,23}$" } as const;
@@ -119,6 +120,8 @@ export const runSettingsSchema = {
     from: date,
     /** Last session date, inclusive. */
     to: date,
+    /** Days that move with the data, in words, such as "last 3 months": they are worked out anew for each run. null for the days above. */
+    period: { anyOf: [{ type: "null" }, { type: "string", pattern: MOVING_PERIOD }] },
     cash: positive,
     /** Each instrument's own costs, none, or costs of one's own for all. */
     costs: { anyOf: [{ enum: ["market", "none"] }, costsSchema] },

@@ -75,6 +75,7 @@ import { localOnly, safeHeaders } from "./http/guard.ts";
 import { requestLog } from "./http/request-log.ts";
 import { type ReplyCheck, serve } from "./http/serve.ts";
 import { Linker } from "./modules/linker.ts";
+import { RequestReader } from "./request-reader.ts";
 import { DemoWorld } from "./seed/demo.ts";
 import { demoHandlers } from "./seed/demo-handlers.ts";
 import { WorkThread } from "./work/work-thread.ts";
@@ -138,6 +139,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const runs = new RunService(markets, runRepository, interactive, events, journal, background);
   await runRepository.removeOrphans();
   const linker = new Linker((name) => plans.moduleSource(name), thread);
+  const reader = new RequestReader({ linker, markets, journal });
   const planService = new PlanService({ plans, runs: runRepository, pool: interactive, journal, linker, versions, events, bin });
   const variants = new VariantRepository(database);
   const executor = config.queue ? await queueExecutor(config.queue) : embeddedExecutor(sweepPool);
@@ -212,7 +214,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...marketHandlers(markets, new FactsService(database, bars, markets, thread), repairs),
       ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
-        ...{ runs, queue, linker, bin },
+        ...{ runs, queue, reader, bin },
         checks: new RunChecks(requests, interactive, events),
         chance: new ChanceChecks({ requests, pool: sweepPool, events, journal }),
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
@@ -222,10 +224,10 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       ...markHandlers(new MarkRepository(database)),
       ...blendHandlers(blends, new BlendRuns({ runs, requests, pool: interactive, events, journal, background }), bin),
       ...journalHandlers(journal, versions),
-      ...sweepHandlers(sweeps, luck, linker),
-      ...walkForwardHandlers(walks, linker),
+      ...sweepHandlers(sweeps, luck, reader),
+      ...walkForwardHandlers(walks, reader),
       ...storageHandlers(storage, bin, () => markets.forget()),
-      ...watchHandlers(watching, linker),
+      ...watchHandlers(watching, linker, reader),
       ...alertHandlers(alerts, () => watching().inbox()),
     },
     checkReply,

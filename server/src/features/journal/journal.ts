@@ -128,7 +128,8 @@ export class Journal {
     await this.#database.write((manager) => manager.insert(TrialEntity, { ...base, versionId: version.id, inputs, settings, changes }));
   }
 
-  async #reservedFrom(planId: string): Promise<string> {
+  /** The first day that a plan holds out; "" for none. */
+  async reservedFrom(planId: string): Promise<string> {
     const plan = await this.#database.read.findOne(PlanEntity, { select: { id: true, reservedFrom: true }, where: { id: planId } });
     return plan?.reservedFrom ?? "";
   }
@@ -138,7 +139,7 @@ export class Journal {
    * @throws PlanTesterError conflict when a period reaches into it.
    */
   async refuseReserved(planId: string, to: string): Promise<void> {
-    const reservedFrom = await this.#reservedFrom(planId);
+    const reservedFrom = await this.reservedFrom(planId);
     if (reservedFrom && to >= reservedFrom)
       throw new PlanTesterError(
         "conflict",
@@ -169,7 +170,7 @@ export class Journal {
       trials: tried.reduce((sum, { variants }) => sum + variants, 0),
       tried: tried.map(({ periods, ...rest }) => ({ ...rest, periods: periodsOf(periods) })),
       stretches,
-      reservedFrom: await this.#reservedFrom(planId),
+      reservedFrom: await this.reservedFrom(planId),
     };
   }
 

@@ -1,6 +1,6 @@
 import type { Bin } from "../../db/bin.ts";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
-import type { Linker } from "../../modules/linker.ts";
+import type { RequestReader } from "../../request-reader.ts";
 import type { ChanceChecks } from "./chance-check.ts";
 import type { RuleChecks } from "./rule-checks.ts";
 import type { RunChecks } from "./run-checks.ts";
@@ -31,17 +31,17 @@ export interface RunParts {
   readonly rules: RuleChecks;
   readonly chance: ChanceChecks;
   readonly queue: RunQueue;
-  readonly linker: Linker;
+  readonly reader: RequestReader;
   readonly bin: Bin;
 }
 
-export function runHandlers({ runs, checks, rules, chance, queue, linker, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
+export function runHandlers({ runs, checks, rules, chance, queue, reader, bin }: RunParts): HandlersOf<Runs | Kept | Checks | Queue> {
   return {
     listRuns: ({ query }) => runs.list(query),
     getRunFacets: () => runs.facets(),
     getLastDraft: async ({ params }) => ({ runId: await runs.lastDraft(params.id) }),
     async createRun({ body }) {
-      const { head, trades } = await runs.run(await linker.linked(body));
+      const { head, trades } = await runs.run(await reader.read(body));
       return new Pieces(evidencePieces(head, trades));
     },
     getRun: async ({ params }) => new Pieces(await runs.evidenceText(params.id)),
@@ -52,7 +52,7 @@ export function runHandlers({ runs, checks, rules, chance, queue, linker, bin }:
     deleteRun: ({ params }) => bin.put("run", params.id),
     noteCompared: ({ body }) => runs.compared(body.ids),
 
-    findConditions: async ({ body }) => checks.conditions(await linker.linked(body)),
+    findConditions: async ({ body }) => checks.conditions(await reader.read(body)),
     getRunLines: async ({ params }) => checks.lines(await runs.head(params.id)),
     getRunStrips: async ({ params }) => new Pieces([await checks.strips(await runs.head(params.id))]),
     getRunSteps: async ({ params, query }) => checks.steps(await runs.head(params.id), query.from, query.to),
@@ -67,7 +67,7 @@ export function runHandlers({ runs, checks, rules, chance, queue, linker, bin }:
 
     listQueue: () => queue.list(),
     queueRuns: async ({ body }) => ({
-      batch: await queue.add({ ...body, runs: await Promise.all(body.runs.map((run) => linker.linked(run))) }),
+      batch: await queue.add({ ...body, runs: await Promise.all(body.runs.map((run) => reader.read(run))) }),
     }),
     stopQueuedRun: ({ params }) => queue.stop(params.id),
     clearQueue: () => queue.clear(),

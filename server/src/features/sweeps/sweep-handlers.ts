@@ -1,7 +1,7 @@
 import { type DailyReturnsMeta, packColumns } from "@plan-tester/contract";
 import { SWEEP_FIGURES } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
-import type { Linker } from "../../modules/linker.ts";
+import type { RequestReader } from "../../request-reader.ts";
 import { dailyRowsOf } from "./daily-rows.ts";
 import type { LuckService } from "./luck-service.ts";
 import type { StoredSweep } from "./sweep-repository.ts";
@@ -37,11 +37,11 @@ function packDaily(stored: StoredSweep): Uint8Array {
   return packColumns(meta, [{ name: "daily", values: daily }]);
 }
 
-export function sweepHandlers(sweeps: SweepService, luck: LuckService, linker: Linker): HandlersOf<Names> {
+export function sweepHandlers(sweeps: SweepService, luck: LuckService, reader: RequestReader): HandlersOf<Names> {
   return {
     listSweeps: () => sweeps.list(),
-    createSweep: async ({ body }) => sweeps.start(await linker.linked(body)),
-    estimateSweep: async ({ body }) => sweeps.estimate(await linker.linked(body)),
+    createSweep: async ({ body }) => sweeps.start(await reader.read(body)),
+    estimateSweep: async ({ body }) => sweeps.estimate(await reader.read(body)),
     getSweep: async ({ params }) => (await sweeps.get(params.id)).detail,
     getSweepFigures: async ({ params }) => new Pieces([packFigures(await sweeps.get(params.id))]),
     getSweepDaily: async ({ params }) => new Pieces([packDaily(await sweeps.get(params.id))]),

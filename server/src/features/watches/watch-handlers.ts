@@ -1,5 +1,6 @@
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { Linker } from "../../modules/linker.ts";
+import type { RequestReader } from "../../request-reader.ts";
 import type { WatchService } from "./watch-service.ts";
 
 type Names =
@@ -31,7 +32,7 @@ type Names =
   | "answerPrompt";
 
 /** @param watches throws PlanTesterError unavailable before the server watches. */
-export function watchHandlers(watches: () => WatchService, linker: Linker): HandlersOf<Names> {
+export function watchHandlers(watches: () => WatchService, linker: Linker, reader: RequestReader): HandlersOf<Names> {
   return {
     getVenue: () => watches().venueStatus,
     setVenueClock: ({ body }) => watches().setClock(body),
@@ -43,7 +44,7 @@ export function watchHandlers(watches: () => WatchService, linker: Linker): Hand
     listHoldings: () => watches().holdings(),
     closeHolding: ({ params }) => watches().closeHolding(params.account, params.owner),
     listWatches: () => watches().list(),
-    createWatch: async ({ body }) => watches().start(await linker.linked(body)),
+    createWatch: async ({ body }) => watches().start(await reader.read(body)),
     stopWatches: ({ body }) => watches().stopAll(body.leaving),
     getWatch: ({ params }) => watches().get(params.id),
     changeWatch: ({ params, body }) => watches().change(params.id, body),

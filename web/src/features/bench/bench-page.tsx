@@ -27,6 +27,7 @@ import { ConflictDialog } from "./conflict-dialog.tsx";
 import { HistoryRibbon } from "./history-ribbon.tsx";
 import { HistoryUse } from "./history-use.tsx";
 import { OlderEvidence } from "./older-evidence.tsx";
+import { useMovingPeriod } from "./period-form.tsx";
 import { PlanText } from "./plan-text.tsx";
 import { RunButton } from "./run-button.tsx";
 import { SettingsSentence } from "./settings-sentence.tsx";
@@ -99,6 +100,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
   const evidence = shown.data ?? null;
   const trials = useQuery(queries.trials(plan.id, runId ?? "")).data;
   const market = marketOf(markets, draft.settings.symbol);
+  useMovingPeriod(draft.settings, market, trials?.reservedFrom, change);
   const lineEvidence = useLineMarks(evidence, draft.source);
   useCommands([
     { id: "run", label: "Run this plan", keys: "Ctrl+Enter", act: () => void start() },
@@ -156,7 +158,7 @@ function Bench({ plan, lastRun }: { readonly plan: PlanDetail; readonly lastRun:
             from={draft.settings.from}
             to={draft.settings.to}
             context={trials}
-            onChange={(from, to) => change({ settings: { ...draft.settings, from, to } })}
+            onChange={(from, to) => change({ settings: { ...draft.settings, from, to, period: null } })}
           />
         }
         editor={

@@ -16,6 +16,7 @@ import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
 import { KitForm, kitWords } from "./kit-form.tsx";
 import { PathChoice, pathWords } from "./path-choice.tsx";
+import { PeriodForm, periodWords } from "./period-form.tsx";
 import { TestPositionForm, testPositionWords } from "./test-position-form.tsx";
 
 export interface SettingsSentenceProps {
@@ -88,13 +89,21 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
           ))}
         </ul>
       ))}{" "}
-      bars from{" "}
+      bars{" "}
+      {word("Period", periodWords(settings.period), (close) => (
+        <PeriodForm period={settings.period} onChange={(period) => set({ period })} onDone={close} />
+      ))}{" "}
       {word("First day", dateWords(settings.from), () => (
-        <SessionField label="First session" value={settings.from} market={market} onChange={(from) => set({ from })} />
+        <SessionField
+          label="First session"
+          value={settings.from}
+          market={market}
+          onChange={(from) => set({ from, ...(settings.period !== "to the end" && { period: null }) })}
+        />
       ))}{" "}
       to{" "}
       {word("Last day", dateWords(settings.to), () => (
-        <SessionField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to })} />
+        <SessionField label="Last session" value={settings.to} market={market} onChange={(to) => set({ to, period: null })} />
       ))}
       , with{" "}
       {word("Starting cash", number(settings.cash), () => (

@@ -29,8 +29,9 @@ export function draftDifferences(made: Made, draft: Draft): string[] {
     { ...PLAIN_SETTINGS, ...made.settings },
     { ...PLAIN_SETTINGS, ...draft.settings },
   ];
+  // A run has the days alone; of what moves they are compared.
   const settings = (Object.keys(now!) as (keyof RunSettings)[])
-    .filter((key) => !same(then![key], now![key]))
+    .filter((key) => key !== "period" && !same(then![key], now![key]))
     .map((key) => WORDS[key] ?? "account");
   const hasOtherInputs = made.inputSpecs.some(({ name, default: usual }) => !same(made.inputs[name], draft.inputs[name] ?? usual));
   return [...new Set([...(made.source === draft.source ? [] : ["program"]), ...(hasOtherInputs ? ["inputs"] : []), ...settings])];
