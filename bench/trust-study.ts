@@ -10,7 +10,16 @@ import { workspaceRoot } from "@plan-tester/demo/root";
 import { PlanProcess } from "@plan-tester/runner";
 import { doubted, type Outcome } from "./study/case.ts";
 import { SEARCHES } from "./study/searches.ts";
-import { biasSentence, calibrationTable, figuresTable, goalsTable, nearTable, nextYearTable, powerTable } from "./study/tables.ts";
+import {
+  biasSentence,
+  calibrationTable,
+  changesSentence,
+  figuresTable,
+  goalsTable,
+  nearTable,
+  nextYearTable,
+  powerTable,
+} from "./study/tables.ts";
 import { KINDS } from "./study/worlds.ts";
 
 const isLong = process.argv.includes("--long");
@@ -58,6 +67,8 @@ A figure believes where its share of chance is 5 % or less, the probability of o
 Of searches where there is nothing to find, 5 in 100 should come to p ≤ 5 %.
 
 ${calibrationTable(outcomes)}
+
+${changesSentence(outcomes)}
 
 ## Power
 The true ratio of a kind of world is that of the setting that does best over all its worlds' searched years, measured in the years after.

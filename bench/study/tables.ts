@@ -69,11 +69,14 @@ const table = (heads: readonly string[], rows: readonly string[]): string =>
 const isFor = ({ verdict }: Outcome): boolean => verdict === "for";
 const gains = ({ nextNet }: Outcome): boolean => nextNet > 0;
 
+/** Searches where there is nothing to find, and such where there is something all the time. */
+const apart = (outcomes: readonly Outcome[]) => ({
+  nulls: outcomes.filter(({ kind }) => kind.isNull),
+  edges: outcomes.filter(({ kind }) => !kind.isNull && kind.symbol !== "TIDE"),
+});
+
 export function figuresTable(outcomes: readonly Outcome[]): string {
-  const [nulls, edges] = [
-    outcomes.filter(({ kind }) => kind.isNull),
-    outcomes.filter(({ kind }) => !kind.isNull && kind.symbol !== "TIDE"),
-  ];
+  const { nulls, edges } = apart(outcomes);
   const rows = FIGURES.map((figure) => {
     const of = (some: readonly Outcome[]): number[] => some.map(({ scores }) => scores[figure]);
     return row(
@@ -241,6 +244,28 @@ export const goalsTable = (outcomes: readonly Outcome[]): string =>
     ["goal", "wanted", "found", ""],
     goalsOf(outcomes).map(({ what, wanted, found, isMet }) => row(what, wanted, found, isMet ? "met" : "**missed**")),
   );
+
+/** What the second family of plans, and moves that are not symmetric, change of what the first ones said. */
+export function changesSentence(outcomes: readonly Outcome[]): string {
+  const { nulls, edges } = apart(outcomes);
+  const families = SEARCHES.map(({ name }) => {
+    const of = (some: readonly Outcome[]): Outcome[] => some.filter(({ search }) => search.name === name);
+    const power = LENGTHS.map((years) =>
+      inHundred(
+        share(
+          of(edges)
+            .filter((one) => one.years === years)
+            .map(isFor),
+        ),
+      ),
+    ).join(", ");
+    return `the ${name} is believed in ${inHundred(share(of(nulls).map(isFor)))} of the worlds without an edge, and in ${power} of those with one after one, two and three years`;
+  });
+  const [tails, others] = [true, false].map((isTails) => nulls.filter(({ kind }) => (kind.name === "falls") === isTails));
+  const beside = (of: (one: Outcome) => boolean): string =>
+    `${inHundred(share(tails!.map(of)))} (${inHundred(share(others!.map(of)))} without them)`;
+  return `By family: ${families.join("; ")}. Fat left tails, where there is nothing to find: the luck test believes in ${beside((one) => believes("luck", one))}, days not seen in ${beside((one) => believes("notSeen", one))}, the verdict in ${beside(isFor)}.`;
+}
 
 /** By how much the ratio shown, and the ratio to expect, lie above what the year after brings. */
 export function biasSentence(outcomes: readonly Outcome[]): string {
