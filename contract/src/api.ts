@@ -459,6 +459,8 @@ export interface TrialContext {
   readonly trials: number;
   /** Distinct settings by the periods on which they were tried. */
   readonly tried: readonly {
+    /** By hand, by a sweep, or in the windows of a walk-forward. */
+    readonly kind: "run" | "sweep" | "walk-forward";
     readonly symbol: string;
     readonly periods: readonly { readonly from: string; readonly to: string }[];
     readonly variants: number;

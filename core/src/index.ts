@@ -241,8 +241,10 @@ export { type Touching, touching } from "./sizing/touching.ts";
 export { STUDIES, studyNamed } from "./studies/catalogue.ts";
 export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/definition.ts";
 // trust
-export { type DaysNotSeen, daysNotSeen, LEAST_DAYS } from "./trust/days-not-seen.ts";
+export { type DaysNotSeen, daysNotSeen, type EarnedOnDays, earnedOn, LEAST_DAYS } from "./trust/days-not-seen.ts";
 export { effectiveTrials } from "./trust/effective-trials.ts";
+export { type EntryPath, type EntryPaths, entryPaths } from "./trust/entry-paths.ts";
+export { type LookCost, lookCost } from "./trust/looks.ts";
 export { type Luck, luckOf, MANY_MARKETS } from "./trust/luck.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";
 export { Lattice, type Neighbourhood } from "./trust/plateau.ts";
@@ -257,7 +259,6 @@ export {
   type ReturnShape,
   returnShape,
 } from "./trust/sharpe-tests.ts";
-export { type EntryPath, type EntryPaths, entryPaths } from "./trust/entry-paths.ts";
 export { type DelayedEntries, delayedEntries, type RandomEntries, randomEntries, type WithoutBest, withoutBest } from "./trust/stress.ts";
 export { type SuperiorAbility, superiorAbility } from "./trust/superior-ability.ts";
 export { surrogateBars } from "./trust/surrogate.ts";

@@ -8,13 +8,17 @@
 import { mean } from "../figures/statistics.ts";
 import { studentTail } from "./student.ts";
 
-export interface DaysNotSeen {
-  /** Mean daily return on days not seen, times the sessions of a year. */
+export interface EarnedOnDays {
+  /** Mean daily return, times the sessions of a year. */
   readonly aYear: number;
-  /** Annual Sharpe ratio of those days. */
+  /** Annual Sharpe ratio. */
   readonly ratio: number;
   /** How likely days that earn nothing come to as much: one-sided t, T - 1 degrees. */
   readonly p: number;
+}
+
+/** What was earned on days that the choice had not seen. */
+export interface DaysNotSeen extends EarnedOnDays {
   /** How many different settings were chosen. */
   readonly chosen: number;
   /** Return of each day. */
@@ -63,17 +67,23 @@ export function daysNotSeen(returns: Float64Array | Float32Array, settings: numb
       chosen.add(best);
       for (const b of [one, other]) for (let t = from[b]!; t < from[b + 1]!; t++) days[t]! += returns[best * T + t]! / (BLOCKS - 1);
     }
+  const earned = chosen.size === 0 ? null : earnedOn(days, sessionsPerYear);
+  return earned && { ...earned, chosen: chosen.size, days };
+}
+
+/** The test of some days' returns, such as those of a walk-forward's windows put one after the other. null for fewer than 60, and where they don't vary. */
+export function earnedOn(days: ArrayLike<number>, sessionsPerYear: number): EarnedOnDays | null {
+  const T = days.length;
+  if (T < LEAST_DAYS) return null;
   const middle = mean(days)!;
   let variance = 0;
-  for (const day of days) variance += (day - middle) ** 2 / (T - 1);
-  if (chosen.size === 0 || !(variance > 0)) return null;
+  for (let t = 0; t < T; t++) variance += (days[t]! - middle) ** 2 / (T - 1);
+  if (!(variance > 0)) return null;
   const perDay = middle / Math.sqrt(variance);
   return {
     aYear: middle * sessionsPerYear,
     ratio: perDay * Math.sqrt(sessionsPerYear),
     p: studentTail(perDay * Math.sqrt(T), T - 1),
-    chosen: chosen.size,
-    days,
   };
 }
 

@@ -160,10 +160,10 @@ export class Journal {
       [planId],
     );
     const tried = await this.#database.read.query<(Omit<TrialContext["tried"][number], "periods"> & { readonly periods: string })[]>(
-      `SELECT "symbol", "periods", "walkForwardId", sum("variants") AS "variants", sum("independent") AS "independent" FROM (
-        SELECT "symbol", "walkForwardId", max("variants") AS "variants", max("independent") AS "independent", group_concat("from" || '/' || "to") AS "periods"
+      `SELECT "kind", "symbol", "periods", "walkForwardId", sum("variants") AS "variants", sum("independent") AS "independent" FROM (
+        SELECT "kind", "symbol", "walkForwardId", max("variants") AS "variants", max("independent") AS "independent", group_concat("from" || '/' || "to") AS "periods"
         FROM (SELECT * FROM (${distinct}) ORDER BY "from", "to") GROUP BY "kind", "versionId", "inputs", "rest", "walkForwardId"
-      ) GROUP BY "symbol", "periods", "walkForwardId"`,
+      ) GROUP BY "kind", "symbol", "periods", "walkForwardId"`,
       [planId],
     );
     return {

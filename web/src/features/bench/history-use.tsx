@@ -10,7 +10,7 @@ import { Button } from "../../ui/button.tsx";
 import { CheckedForm } from "../../ui/checked-form.tsx";
 import { DateField } from "../../ui/date-field.tsx";
 import { Popover } from "../../ui/popover.tsx";
-import { isChoosing } from "../trust/spent.ts";
+import { isChoosing, looksFrom, lookWords, triedBy } from "../trust/spent.ts";
 
 /** Stretches of one instrument, joined where they touch: by sweeps, which choose, and by single runs. */
 export function usedStretches(
@@ -48,6 +48,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
     setSure(false);
     toast(next ? `Held out from ${dateWords(next)} on` : "The holdout is released. The Journal has a note of it.");
   };
+  const by = triedBy(context);
   const lines = (swept: boolean): string =>
     usedStretches(context, symbol, swept)
       .map(({ from, to }) => periodWords({ from, to }))
@@ -66,8 +67,9 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
     >
       <h2 className="font-semibold">History is spent</h2>
       <p>
-        This plan was tried with {count(trials, "setting")}. On {symbol}, sweeps chose on: <strong>{lines(true)}</strong>. Single runs
-        looked at: {lines(false)}. The rest is fresh.
+        This plan was tried with {count(trials, "setting")}
+        {by ? `: ${by}` : ""}. What rules earn and markets without memory are no trials. On {symbol}, sweeps chose on:{" "}
+        <strong>{lines(true)}</strong>. Single runs looked at: {lines(false)}. The rest is fresh.
       </p>
       <CheckedForm
         className="mt-2 flex items-end gap-2 border-rule border-t pt-2"
@@ -86,7 +88,7 @@ export function HistoryUse({ planId, context, symbol, lastDate }: HistoryUseProp
       {reservedFrom ? (
         isSure ? (
           <p className="mt-2">
-            Once seen it can't be fresh again.{" "}
+            Once seen it can't be fresh again. {lookWords(looksFrom(context, symbol, reservedFrom))}{" "}
             <Button variant="danger" onClick={() => void set("")}>
               Release for good
             </Button>

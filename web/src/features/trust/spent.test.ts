@@ -1,7 +1,7 @@
 import type { TrialContext } from "@plan-tester/contract";
 import { expect, test } from "vitest";
 import { usedStretches } from "../bench/history-use.tsx";
-import { choosingOn, trialsOn } from "./spent.ts";
+import { choosingOn, looksFrom, lookWords, trialsOn, triedBy } from "./spent.ts";
 
 const used = (kind: "run" | "sweep" | "walk-forward", from: string, to: string, symbol = "KELP") => ({
   kind,
@@ -39,17 +39,38 @@ test.each([
 });
 
 const tried = [
-  { symbol: "KELP", periods: [{ from: "2024-01-01", to: "2024-03-31" }], variants: 5, independent: 2, walkForwardId: "" },
-  { symbol: "KELP", periods: [{ from: "2024-03-01", to: "2024-06-30" }], variants: 5, independent: 5, walkForwardId: "w1" },
+  {
+    kind: "sweep" as const,
+    symbol: "KELP",
+    periods: [{ from: "2024-01-01", to: "2024-03-31" }],
+    variants: 5,
+    independent: 2,
+    walkForwardId: "",
+  },
+  {
+    kind: "walk-forward" as const,
+    symbol: "KELP",
+    periods: [{ from: "2024-03-01", to: "2024-06-30" }],
+    variants: 5,
+    independent: 5,
+    walkForwardId: "w1",
+  },
   // The same settings on two periods are tried once.
   {
-    ...{ symbol: "KELP", variants: 5, independent: 5, walkForwardId: "" },
+    ...{ kind: "run" as const, symbol: "KELP", variants: 5, independent: 5, walkForwardId: "" },
     periods: [
       { from: "2024-05-01", to: "2024-12-31" },
       { from: "2024-09-01", to: "2024-10-31" },
     ],
   },
-  { symbol: "BRIN", periods: [{ from: "2024-01-01", to: "2024-12-31" }], variants: 5, independent: 5, walkForwardId: "" },
+  {
+    kind: "sweep" as const,
+    symbol: "BRIN",
+    periods: [{ from: "2024-01-01", to: "2024-12-31" }],
+    variants: 5,
+    independent: 5,
+    walkForwardId: "",
+  },
 ];
 
 test("a stitched curve is not charged with the choices inside its own windows", () => {
@@ -65,4 +86,16 @@ test.each([
   ["TIDE", "2024-02-01", "2024-02-28", 1],
 ])("on %s from %s to %s so many settings were tried: %i", (symbol, from, to, trials) => {
   expect(trialsOn({ tried }, { symbol, from, to }).distinct).toBe(trials);
+});
+
+test("trials are told apart by who made them, and looks at the end of the history are counted", () => {
+  expect(triedBy({ tried })).toBe("5 by hand, 10 in sweeps, 5 in walk-forwards");
+  expect(triedBy({ tried: [] })).toBe("");
+  expect(looksFrom({ tried }, "KELP", "2024-07-01")).toBe(5);
+  expect(looksFrom({ tried }, "KELP", "2024-06-30")).toBe(10);
+  expect(looksFrom({ tried }, "KELP", "2025-01-01")).toBe(0);
+  expect(lookWords(0)).toMatch(/^Nothing was tried on it yet\. The first .* p 5\s?%/);
+  expect(lookWords(1)).toMatch(
+    /^1 setting was tried on it before\. Of 2 looks .* in 10\s% of the cases: the next has to reach p 2\.5\s%\.$/,
+  );
 });

@@ -15,6 +15,7 @@ import { num, Page, td, th } from "../../ui/page.tsx";
 import { Progress } from "../../ui/progress.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { CurvesCompared } from "../compare/curves-compared.tsx";
+import { stitchedWords } from "./stitched-words.ts";
 import { walkReportHtml } from "./walk-report.ts";
 
 export function WalkForwardPage() {
@@ -113,6 +114,7 @@ function Stitched({ runId }: { readonly runId: string }) {
           Open it as a run
         </Link>
       </h2>
+      <p className="pb-2 text-[14px]">{stitchedWords(run.data)}</p>
       <CurvesCompared runs={[run.data]} />
     </section>
   );

@@ -4,6 +4,7 @@ import { fallsOf, SWEEP_FIGURES, timeframeLabel } from "@plan-tester/core";
 import { aimWords } from "../../lib/aims.ts";
 import { money, number, percent, periodWords, signedMoney, timeAt } from "../../lib/format.ts";
 import { curves, doubtsPart, reportPage, right, safe, section, table } from "../../lib/html-report.ts";
+import { stitchedWords } from "./stitched-words.ts";
 
 const at = (figure: (typeof SWEEP_FIGURES)[number]): number => SWEEP_FIGURES.indexOf(figure);
 
@@ -27,6 +28,7 @@ export function walkReportHtml(walk: WalkForwardDetail, stitched: RunEvidence | 
         "Outcome",
         `<p>Out-of-sample it made ${signedMoney(net)}, gaining in ${number(gained)} of ${number(walked.length)} windows${efficiency === null ? "" : `: ${percent(efficiency, 0)} of what the chosen settings had made a session where they were chosen`}. Walk-forward efficiency is net a session out-of-sample over net a session in-sample (Pardo 2008).</p>`,
       ),
+      stitched ? `<p>${safe(stitchedWords(stitched))}</p>` : "",
       stitched && equity.length > 1
         ? curves(
             [{ name: "stitched", values: equity }],
