@@ -9,6 +9,7 @@ import { money, number, percent, signedMoney } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
+import { RulesPart, useRulesAnswer } from "../rules/rules-part.tsx";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { ChancePart } from "./chance-part.tsx";
 import { EntriesPart } from "./entries-part.tsx";
@@ -38,7 +39,8 @@ function TrustOf({
   const stress = useQuery(queries.runStress(run.id));
   const chance = useQuery(queries.runChance(run.id)).data;
   const luck = useMemo(() => (chance ? luckOf(chance.best, chance.ratios) : null), [chance]);
-  const trust = useTrust(run, view, data, context, stress.data ?? null, luck);
+  const rules = useRulesAnswer(run.id);
+  const trust = useTrust(run, view, data, context, { stress: stress.data ?? null, chance: luck, rules: rules?.rules ?? null });
   return (
     <div className="flex flex-col gap-5 p-3">
       <VerdictPart trust={trust}>
@@ -53,6 +55,7 @@ function TrustOf({
       <SharpePart trust={trust} />
       {trust.isDrawing ? <Loading what="draws of the trades" /> : null}
       {trust.resampling ? <ResamplingPart trust={trust} view={view} cash={run.settings.cash} /> : null}
+      {run.walkForwardId || run.watched ? null : <RulesPart answer={rules} />}
       <EntriesPart entries={trust.entries} random={trust.random} />
       <RegimesPart view={view} data={data} sessionsPerYear={trust.year} />
       <StressPart trust={trust} view={view} stress={stress.data ?? null} />

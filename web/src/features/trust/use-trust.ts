@@ -1,5 +1,5 @@
 /** The trust figures of a run, worked out from its trades, days and bars; reruns are asked for apart. */
-import type { RunEvidence, StressAnswer, TrialContext } from "@plan-tester/contract";
+import type { RuleAnswer, RunEvidence, StressAnswer, TrialContext } from "@plan-tester/contract";
 import {
   chanceVariance,
   costStress,
@@ -14,6 +14,7 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { askWorker } from "../../lib/ask-worker.ts";
+import { ruleVerdict } from "../rules/rule-verdict.ts";
 import type { EvidenceData, EvidenceView } from "../run-view/view.ts";
 import { choosingOn, trialsOn } from "./spent.ts";
 import type { Draws, DrawsQuestion } from "./trust-worker.ts";
@@ -63,17 +64,18 @@ function trustOf(run: RunEvidence, view: EvidenceView, data: EvidenceData, conte
   };
 }
 
-export function useTrust(
-  run: RunEvidence,
-  view: EvidenceView,
-  data: EvidenceData,
-  context: TrialContext,
-  stress: StressAnswer | null,
-  chance: Luck | null,
-): Trust {
+/** What is found only when it is asked; null before. */
+export interface Asked {
+  readonly stress: StressAnswer | null;
+  readonly chance: Luck | null;
+  readonly rules: readonly RuleAnswer[] | null;
+}
+
+export function useTrust(run: RunEvidence, view: EvidenceView, data: EvidenceData, context: TrialContext, asked: Asked): Trust {
   const trust = useMemo(() => trustOf(run, view, data, context), [run, view, data, context]);
   const draws = useDraws(run, view, data);
   const { resampling, random, entries } = draws.data ?? NO_DRAWS;
+  const { stress, chance, rules } = asked;
   const verdict = useMemo(() => {
     const gained = stress && stress.jitter.length > 0 ? stress.jitter.filter(({ net }) => net > 0).length / stress.jitter.length : null;
     return verdictOf({
@@ -89,12 +91,13 @@ export function useTrust(
       randomAtLeast: random?.atLeast ?? null,
       entriesAtLeast: entries?.atLeast ?? null,
       chance,
+      rules: rules?.map((rule) => ruleVerdict(rule).standing) ?? null,
       jitterGained: gained,
       slippageNet: stress?.slippage.find(({ ticks }) => ticks === 1)?.net ?? null,
       isSpent: choosingOn(context, run.settings).length > 0,
       hasWalkForward: context.stretches.some(({ kind }) => kind === "walk-forward"),
       isWalkForward: run.walkForwardId !== "",
     });
-  }, [run, view, trust, resampling, random, entries, context, stress, chance]);
+  }, [run, view, trust, resampling, random, entries, context, stress, chance, rules]);
   return { ...trust, resampling, random, entries, verdict, isDrawing: draws.isPending };
 }

@@ -14,6 +14,7 @@ const GOOD: VerdictFacts = {
   randomAtLeast: 0.01,
   entriesAtLeast: 0.02,
   chance: { markets: 99, asGood: 0, p: 0.01, smooth: null, luck: 0.2, expected: 1.4 },
+  rules: ["earns", "earns"],
   jitterGained: 0.95,
   slippageNet: 3500,
   isSpent: false,
@@ -43,6 +44,11 @@ describe("the verdict", () => {
       /in 49 \(p 0\.50\): a market of which the past says nothing/,
       /^Work on the evidence against it/,
     ],
+    [
+      { rules: ["earns", "nothing", "costs"] },
+      /^2 of its 3 rules earn nothing that stands out from chance/,
+      /^Work on the evidence against it/,
+    ],
     [{ jitterGained: 0.3 }, /30\s% of the cases only: a lonely peak/, /^Work on the evidence against it/],
     [{ slippageNet: -1 }, /one more tick of slippage per fill it loses/, /^Work on the evidence against it/],
     [{ badDrawdown: 2000 }, /The drawdown was lucky/, /^Work on the evidence against it/],
@@ -59,6 +65,8 @@ describe("the verdict", () => {
     expect(verdict.untested.length).toBe(3);
     expect(verdict.next).toMatch(/Perturb/);
     expect(verdictOf({ ...GOOD, hasWalkForward: false }).next).toMatch(/walk-forward/);
+    expect(verdictOf({ ...GOOD, rules: null }).untested).toEqual(["What each rule earns has not been asked."]);
+    expect(verdictOf({ ...GOOD, rules: ["earns", "open"] }).against).toEqual([]);
     expect(verdictOf({ ...GOOD, chance: null }).next).toMatch(/markets without memory/);
     // A setting that a sweep chose has its sweep's luck test alone.
     expect(verdictOf({ ...GOOD, chance: null, isSpent: true }).untested).toEqual([]);

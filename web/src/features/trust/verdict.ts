@@ -1,6 +1,7 @@
 /** What speaks for a setting, what against it, what has not been tried, and the next honest step: in words, with the numbers. */
 import { type Luck, MOST_P, type RunFigures } from "@plan-tester/core";
 import { count, money, number, percent } from "../../lib/format.ts";
+import type { Standing } from "../rules/rule-verdict.ts";
 
 export interface VerdictFacts {
   readonly figures: Pick<RunFigures, "trades" | "netProfit" | "pathDependentTrades" | "maxDrawdown">;
@@ -20,6 +21,8 @@ export interface VerdictFacts {
   readonly entriesAtLeast: number | null;
   /** Of the same run on markets without memory; null while it was not asked. */
   readonly chance: Luck | null;
+  /** What each of its rules was found to earn; null while it was not asked. */
+  readonly rules: readonly Standing[] | null;
   /** Share of shaken inputs that still gained, and what is left with one more tick of slippage; null while not asked. */
   readonly jitterGained: number | null;
   readonly slippageNet: number | null;
@@ -102,6 +105,17 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     const { markets, asGood, p } = facts.chance;
     const found = `On ${count(markets, "market")} without memory the same run came to as good a ratio in ${asGood === 0 ? "none" : number(asGood)} (p ${number(p, 2)})`;
     weighChance(p, `${found}.`, `${found}: a market of which the past says nothing shows as much.`);
+  }
+  if (facts.rules === null) {
+    if (!facts.isWalkForward) untested.push("What each rule earns has not been asked.");
+  } else if (facts.rules.length > 0) {
+    const idle = facts.rules.filter((standing) => standing === "nothing" || standing === "costs").length;
+    const earning = facts.rules.filter((standing) => standing === "earns").length;
+    weigh(
+      idle > 0 ? false : earning === facts.rules.length ? true : null,
+      `Each of its ${count(facts.rules.length, "rule")} earns more than placebos do.`,
+      `${number(idle)} of its ${count(facts.rules.length, "rule")} ${idle === 1 ? "earns" : "earn"} nothing that stands out from chance.`,
+    );
   }
   if (figures.pathDependentTrades > trades / 10)
     against.push(`${number(figures.pathDependentTrades)} of ${number(trades)} trades depend on the path inside a bar.`);
