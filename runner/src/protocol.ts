@@ -53,6 +53,20 @@ export interface DataMessage {
   readonly finer: FinerData | null;
 }
 
+/** How a market without memory is made. */
+export interface Surrogate {
+  /** The key of the bars it is made of. */
+  readonly of: string;
+  readonly tickSize: number;
+  readonly seed: number;
+}
+
+/** One that is to be made of bars that are there, under a key of its own. */
+export interface SurrogateMessage extends Surrogate {
+  readonly type: "surrogate";
+  readonly key: string;
+}
+
 /** Bars that nobody is going to ask for without sending them anew. */
 export interface ForgetMessage {
   readonly type: "forget";
@@ -304,6 +318,7 @@ export interface LiveEndMessage {
 export type ToChild =
   | DataMessage
   | PieceMessage
+  | SurrogateMessage
   | ForgetMessage
   | DescribeMessage
   | RunMessage

@@ -22,6 +22,7 @@ import type {
   ReplayMessage,
   RuleChange,
   RunMessage,
+  Surrogate,
   TraceFindings,
   TradesPiece,
 } from "./protocol.ts";
@@ -34,6 +35,8 @@ export interface DataSet {
   readonly finer: FinerData | null;
   /** The bars of the period with those ahead of it, for warm-up (R2.7); left out where there are none. */
   readonly whole?: BarSeries;
+  /** A market without memory is made of these bars where they are run on, and only there. */
+  readonly surrogate?: Surrogate;
 }
 
 /** What a plan process is given of it: finer bars are counted from the first of all bars. */
@@ -208,7 +211,10 @@ export async function holdingsOfPlan(
 export const keyed = ({ instrument, data }: FeedData) => ({ instrument, dataKey: data.key });
 
 export async function ensureFeeds(process: PlanProcess, feeds: readonly FeedData[]): Promise<void> {
-  for (const { data } of feeds) await process.ensureData(data.key, () => dataMessageOf(data));
+  for (const { data } of feeds) {
+    const make = () => dataMessageOf(data);
+    await (data.surrogate ? process.ensureSurrogate(data.key, data.surrogate, make) : process.ensureData(data.key, make));
+  }
 }
 
 export interface SweepBatch {

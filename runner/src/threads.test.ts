@@ -1,10 +1,10 @@
 /** Several plans at once in one process that shares its memory: the same results, and no harm to one another. */
-import { type InputValues, resolveSettings } from "@plan-tester/core";
+import { type InputValues, resolveSettings, surrogateBars } from "@plan-tester/core";
 import { afterAll, describe, expect, test } from "vitest";
 import { ColumnCache, type ColumnRequest } from "./child/column-cache.ts";
 import { PlanProcess, sharedThreads } from "./parent/plan-process.ts";
 import { ProcessPool } from "./parent/pool.ts";
-import { dataMessageOf, type SweepBatch, sweepPlan } from "./run-plan.ts";
+import { type DataSet, dataMessageOf, type SweepBatch, sweepPlan } from "./run-plan.ts";
 import { INSTRUMENT, walk } from "./testing.ts";
 
 const pool = new ProcessPool(2, true);
@@ -81,6 +81,27 @@ describe("a pool whose processes share memory", () => {
     }
     for (const key of ["kept", "set 0", "set 19"]) expect((await on(threads[1]!, key)).figures).toEqual(first.figures);
     threads[0]!.kill("done");
+  }, 60_000);
+
+  test("markets without memory are made where plans run, of bars that are sent once, and come again once they went", async () => {
+    const made = (seed: number) => ({ ...series, ...surrogateBars(series, INSTRUMENT.tickSize, seed) });
+    const on = (process: PlanProcess, data: DataSet) =>
+      sweepPlan(process, { ...batchOf(spans(5, 6)), stretches: [[{ instrument: INSTRUMENT, data }]] });
+    const one = new PlanProcess();
+    const threads = sharedThreads(2);
+    const figures: Float64Array[] = [];
+    // More than a process keeps.
+    for (let seed = 0; seed < 20; seed++) {
+      const here = await on(alone, { key: `made here ${seed}`, series: made(seed), finer: null });
+      figures.push(here.figures);
+      const data = { key: `there ${seed}`, series, finer: null, surrogate: { of: "real", tickSize: INSTRUMENT.tickSize, seed } };
+      for (const process of [one, threads[seed % 2]!]) expect((await on(process, data)).figures).toEqual(here.figures);
+    }
+    expect(figures[0]).not.toEqual(figures[1]);
+    const again = { key: "there 0", series, finer: null, surrogate: { of: "real", tickSize: INSTRUMENT.tickSize, seed: 0 } };
+    const answers = await Promise.all([one, ...threads].map((process) => on(process, again)));
+    for (const answer of answers) expect(answer.figures).toEqual(figures[0]);
+    for (const process of [one, threads[0]!]) process.kill("done");
   }, 60_000);
 
   test("a run on seven instruments finds their bars kept, and so does another beside it", async () => {

@@ -302,7 +302,9 @@ test("what a plan was tried on is counted; a stretch kept unseen is out of reach
   const { body: context } = await server.ask("getTrialContext", { id: plan.id });
   // The same settings on three periods are one trial.
   expect(context).toMatchObject({ trials: 1, reservedFrom: "" });
-  expect(context.tried).toMatchObject([{ kind: "run", variants: 1, periods: [{ to: "2025-03-08" }, { to: "2025-03-09" }, { to: "2025-03-12" }] }]);
+  expect(context.tried).toMatchObject([
+    { kind: "run", variants: 1, periods: [{ to: "2025-03-08" }, { to: "2025-03-09" }, { to: "2025-03-12" }] },
+  ]);
   expect(context.stretches.map(({ to }) => to)).toEqual(["2025-03-12", "2025-03-09", "2025-03-08"]);
   const { body: journal } = await server.ask("getJournal", { id: plan.id });
   expect(journal.filter(({ kind }) => kind === "reserve").map(({ changes }) => changes[0])).toEqual([

@@ -5,10 +5,13 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type SweepSummary, unpackColumns, type WalkForwardSummary } from "@plan-tester/contract";
+import { seedFrom } from "@plan-tester/core";
 import { EXAMPLES, exampleSource } from "@plan-tester/demo";
 import { bundleOf } from "@plan-tester/demo/root";
+import { embeddedExecutor, ProcessPool, SweepJob } from "@plan-tester/runner";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { freePort, SWING_SETTINGS, TestServer } from "./testing.ts";
+import { bestRatio } from "./features/sweeps/luck-service.ts";
+import { freePort, SWING_SETTINGS, swingCsv, TestServer } from "./testing.ts";
 
 const server = new TestServer();
 const call = <T>(method: string, path: string, body?: unknown) => server.call<T>(method, path, body);
@@ -47,7 +50,7 @@ beforeAll(async () => {
   });
   for await (const text of redis.stdout!) if (String(text).includes("Ready to accept connections")) break;
   await server.start();
-  await server.importSwing();
+  await server.importSwing("SWING", swingCsv(20, 60));
 });
 afterAll(async () => {
   await server.end();
@@ -106,6 +109,26 @@ test("two workers carry a sweep; one is killed in the middle, and the result is 
   await server.application.walks.finished(walked.id);
   const windowsOf = async (id: string) => (await server.ask("getWalkForward", { id })).body.windows;
   expect(await windowsOf(walked.id)).toEqual(await windowsOf(walkedHere.id));
+  // So are markets without memory: the worker makes them of the bars it has, to the last bit as a process here does.
+  const long = {
+    ...spec,
+    settings: { ...SWING_SETTINGS, to: "2025-04-20" },
+    outOfSample: null,
+    ranges: [{ input: "fast", values: [3, 5, 9] }],
+  };
+  const { id } = (await call<SweepSummary>("POST", "/sweeps", long)).body;
+  await server.application.sweeps.finished(id);
+  await server.ask("startLuck", { id }, { markets: 2 });
+  const luck = async () => (await server.ask("getLuck", { id })).body;
+  await expect.poll(async () => (await luck())?.status, { timeout: 60_000 }).toBe("complete");
+  const { request, source: linked, createdMs } = (await server.ask("getSweep", { id })).body;
+  const asked = { ...request, source: linked };
+  const task = await server.application.sweeps.surrogateTask(asked, seedFrom(`${id} luck 1`), createdMs);
+  const pool = new ProcessPool(1);
+  const job = new SweepJob(task, embeddedExecutor(pool));
+  await job.run(() => undefined);
+  pool.close();
+  expect((await luck())!.ratios[1]).toBe(bestRatio(job.figures, job.rowWidth));
   kept.kill("SIGTERM");
   await once(kept, "exit");
 }, 120_000);

@@ -23,6 +23,7 @@ import {
   shareTimes,
   sliceSeries,
   specsOf,
+  surrogateBars,
   Trace,
   type Trade,
 } from "@plan-tester/core";
@@ -41,6 +42,7 @@ import type {
   RuleChange,
   RunMessage,
   Send,
+  SurrogateMessage,
   SweepMessage,
   TraceMessage,
 } from "../protocol.ts";
@@ -83,6 +85,12 @@ export function keepData({ key, series, finer, lead }: Omit<DataMessage, "type">
   const store = new StudyStore(shareTimes(series, known), exchange, () => signOfLife());
   const period = lead > 0 ? sliceSeries(store.bars, lead, store.bars.length) : store.bars;
   data.set(key, { store, finer, lead, period });
+}
+
+/** A market without memory made of bars that are kept. */
+export function keepSurrogate({ key, of, tickSize, seed }: SurrogateMessage, exchange: ColumnExchange | null): void {
+  const { store, lead } = dataOf(of);
+  keepData({ key, series: { ...store.bars, ...surrogateBars(store.bars, tickSize, seed) }, lead, finer: null }, exchange);
 }
 
 export function forgetData(key: string): void {

@@ -12,6 +12,7 @@ import {
   holdings,
   isAllocationFailure,
   keepData,
+  keepSurrogate,
   lookAhead,
   run,
   sendError,
@@ -51,6 +52,8 @@ export async function serve({ send, listen }: Line, { threads, exchangeOf }: Thr
         if (whole) keepData({ key: message.key, ...whole }, exchangeOf(message.key));
         return;
       }
+      case "surrogate":
+        return keepSurrogate(message, exchangeOf(message.key));
       case "forget":
         return forgetData(message.key);
       case "describe":

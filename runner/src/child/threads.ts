@@ -3,7 +3,7 @@
  * into memory that they share, and keeps what they have computed over them.
  */
 import { MessageChannel, type ResourceLimits, type Worker } from "node:worker_threads";
-import { shareTimes } from "@plan-tester/core";
+import { shareTimes, surrogateBars } from "@plan-tester/core";
 import { HEAP_IS_FULL } from "../memory.ts";
 import { PieceReceiver } from "../pieces.ts";
 import type { DataMessage, FromChild, FromThread, ToThread } from "../protocol.ts";
@@ -76,6 +76,10 @@ export function openThreads(threads: number, resourceLimits: ResourceLimits): vo
     if (message.type === "data-begin" || message.type === "data-piece" || message.type === "data-end") {
       const whole = receiver.receive(message) as Omit<DataMessage, "type" | "key"> | undefined;
       if (whole) keep({ type: "data", key: message.key, ...whole });
+    } else if (message.type === "surrogate") {
+      const { key, of, tickSize, seed } = message;
+      const { series, lead } = data.get(of)!;
+      keep({ type: "data", key, series: { ...series, ...surrogateBars(series, tickSize, seed) }, lead, finer: null });
     } else if (message.type === "forget") {
       data.delete(message.key);
       for (const worker of workers) worker.postMessage(message);

@@ -3,9 +3,10 @@
  * or several that share bars and studies; each runs one plan at a time.
  */
 import { type ChildProcess, spawn } from "node:child_process";
+import type { BarSeries } from "@plan-tester/core";
 import { HEAP_IS_FULL, type HeldBars, heldBarsOf, memoryWords } from "../memory.ts";
 import { sendInPieces } from "../pieces.ts";
-import type { DataMessage, FromChild, FromThread, ToChild, ToThread } from "../protocol.ts";
+import type { DataMessage, FromChild, FromThread, SurrogateMessage, ToChild, ToThread } from "../protocol.ts";
 import { childCommand } from "./child-command.ts";
 import { limits } from "./limits.ts";
 
@@ -115,15 +116,11 @@ export class ChildHost {
   /** Sends bars unless the process holds them already; all of its threads get them. Settles when they are on their way. */
   async ensureData(thread: number, key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
     const child = this.start();
-    if (this.#keys.includes(key)) this.#keys = [...this.#keys.filter((known) => known !== key), key];
-    else {
-      this.#keys.push(key);
+    if (!this.#touch(key)) {
       const made = make();
-      this.#held.set(key, heldBarsOf(made.series));
       const sending = sendInPieces(key, made, (message) => this.#deliver(child, thread, message));
       this.#sending.set(key, sending);
-      // Said rather than left to each thread, which would not know what the others still use.
-      if (this.#keys.length > KEPT_KEYS) this.#forget(thread, this.#keys.shift()!);
+      this.#hold(thread, key, made.series);
     }
     try {
       await this.#sending.get(key);
@@ -132,6 +129,32 @@ export class ChildHost {
     }
     // Case: it died on the way, and a new one knows nothing.
     if (this.#child !== child) await this.ensureData(thread, key, make);
+  }
+
+  /** The same of a market without memory: the process makes it of bars that are sent unless they are there. */
+  async ensureSurrogate(thread: number, message: SurrogateMessage, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
+    const { key, of } = message;
+    if (this.#touch(key)) return;
+    await this.ensureData(thread, of, make);
+    // Case: another has had it made in the meantime, or the bars have gone again.
+    if (this.#touch(key)) return;
+    if (!this.#keys.includes(of)) return this.ensureSurrogate(thread, message, make);
+    this.post(thread, message);
+    this.#hold(thread, key, make().series);
+  }
+
+  /** Whether the process holds bars; they are the last then that it will be told to forget. */
+  #touch(key: string): boolean {
+    if (!this.#keys.includes(key)) return false;
+    this.#keys = [...this.#keys.filter((known) => known !== key), key];
+    return true;
+  }
+
+  #hold(thread: number, key: string, series: BarSeries): void {
+    this.#keys.push(key);
+    this.#held.set(key, heldBarsOf(series));
+    // Said rather than left to each thread, which would not know what the others still use.
+    if (this.#keys.length > KEPT_KEYS) this.#forget(thread, this.#keys.shift()!);
   }
 
   #forget(thread: number, key: string): void {

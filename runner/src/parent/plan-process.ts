@@ -3,7 +3,7 @@
  * A plan that spins, explodes or exits ends its own work only.
  */
 import { type PlanFailure, PlanTesterError } from "@plan-tester/core";
-import type { DataMessage, FromChild, ToChild } from "../protocol.ts";
+import type { DataMessage, FromChild, Surrogate, ToChild } from "../protocol.ts";
 import { ChildHost } from "./child-host.ts";
 
 /** Longest silence of a busy plan process, milliseconds. Longer than its own loop guard, which names the line. */
@@ -112,6 +112,11 @@ export class PlanProcess {
   /** Sends bars unless the process holds them already. */
   ensureData(key: string, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
     return this.#host.ensureData(this.#thread, key, make);
+  }
+
+  /** Has a market without memory made of bars, which are sent ahead of it, unless the process holds it already. */
+  ensureSurrogate(key: string, surrogate: Surrogate, make: () => Omit<DataMessage, "type" | "key">): Promise<void> {
+    return this.#host.ensureSurrogate(this.#thread, { type: "surrogate", key, ...surrogate }, make);
   }
 
   /** For a live plan: every message it sends, and its end. */

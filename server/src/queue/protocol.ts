@@ -4,7 +4,7 @@
  */
 import { deserialize, serialize } from "node:v8";
 import { type EngineSettings, type ExitKit, type InputValues, type Instrument, sliceSeries } from "@plan-tester/core";
-import type { DataSet } from "@plan-tester/runner";
+import type { DataSet, Surrogate } from "@plan-tester/runner";
 
 export const QUEUE = "plan-tester-batches";
 /** A batch whose worker has not been heard of for so long is given to another. */
@@ -17,12 +17,22 @@ export const BARS_KEPT = 6 * 3600;
 
 export const barsKey = (key: string): string => `plan-tester:bars:${key}`;
 
+/** An instrument with the key of its bars; of a market without memory the worker makes it of the bars it has. */
+export interface QueuedFeed {
+  readonly instrument: Instrument;
+  readonly key: string;
+  readonly surrogate?: Surrogate;
+}
+
+/** The key of the bars that have to be there. */
+export const sentKeyOf = ({ key, surrogate }: Pick<DataSet, "key" | "surrogate">): string => surrogate?.of ?? key;
+
 /** A batch as it travels: bars by their keys. */
 export interface QueuedBatch {
   readonly source: string;
   readonly variants: readonly InputValues[];
   readonly kits: readonly (ExitKit | null)[] | null;
-  readonly stretches: readonly (readonly { readonly instrument: Instrument; readonly key: string }[])[];
+  readonly stretches: readonly (readonly QueuedFeed[])[];
   readonly settings: EngineSettings;
   readonly dailyOf: readonly number[];
 }

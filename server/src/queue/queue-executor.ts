@@ -3,7 +3,7 @@ import { PlanTesterError } from "@plan-tester/core";
 import type { FeedData, SweepAnswer, SweepBatch, SweepExecutor } from "@plan-tester/runner";
 import { Queue, QueueEvents } from "bullmq";
 import { Redis } from "ioredis";
-import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatch, unpack } from "./protocol.ts";
+import { BARS_KEPT, barsKey, type Parcel, pack, packBars, QUEUE, type QueuedBatch, sentKeyOf, unpack } from "./protocol.ts";
 
 /** Batches in the queue at once: enough for the cores of several machines. */
 const THREADS = 16;
@@ -40,7 +40,9 @@ export class QueueExecutor implements SweepExecutor {
 
   async execute({ source, variants, kits = null, stretches, settings, dailyOf = [] }: SweepBatch): Promise<SweepAnswer> {
     await Promise.all(stretches.flat().map((feed) => this.#send(feed)));
-    const keys = stretches.map((feeds) => feeds.map(({ instrument, data }) => ({ instrument, key: data.key })));
+    const keys = stretches.map((feeds) =>
+      feeds.map(({ instrument, data: { key, surrogate } }) => ({ instrument, key, ...(surrogate && { surrogate }) })),
+    );
     const batch: QueuedBatch = { source, variants, kits, settings, dailyOf, stretches: keys };
     const job = await this.#queue.add("batch", pack(batch), { removeOnComplete: { age: 600 }, removeOnFail: { age: 600 } });
     return unpack<SweepAnswer>(await job.waitUntilFinished(this.#events));
@@ -48,18 +50,19 @@ export class QueueExecutor implements SweepExecutor {
 
   /** Puts bars where workers find them, unless they are there. */
   async #send({ data }: FeedData): Promise<void> {
-    const known = await this.#sent.get(data.key);
+    const key = sentKeyOf(data);
+    const known = await this.#sent.get(key);
     if (known !== undefined && performance.now() - known < SURE_MS) return;
     // Each window of a walk-forward has bars of its own.
     if (this.#sent.size >= MOST_SENT) this.#sent.clear();
     const sending = this.#put(data);
-    this.#sent.set(data.key, sending);
-    sending.catch(() => this.#sent.delete(data.key));
+    this.#sent.set(key, sending);
+    sending.catch(() => this.#sent.delete(key));
     await sending;
   }
 
   async #put(data: FeedData["data"]): Promise<number> {
-    const key = barsKey(data.key);
+    const key = barsKey(sentKeyOf(data));
     if ((await this.#redis.expire(key, BARS_KEPT)) === 0) await this.#redis.set(key, packBars(data), "EX", BARS_KEPT);
     return performance.now();
   }

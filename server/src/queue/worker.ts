@@ -13,6 +13,7 @@ import {
   pack,
   QUEUE,
   type QueuedBatch,
+  sentKeyOf,
   unpack,
   unpackBars,
 } from "./protocol.ts";
@@ -49,7 +50,13 @@ async function carryOut(parcel: Parcel): Promise<Parcel> {
   const { stretches, ...batch } = unpack<QueuedBatch>(parcel);
   const feeds = await Promise.all(
     stretches.map((keys) =>
-      Promise.all(keys.map(async ({ instrument, key }): Promise<FeedData> => ({ instrument, data: await barsOf(key) }))),
+      Promise.all(
+        keys.map(async (feed): Promise<FeedData> => {
+          const { instrument, key, surrogate } = feed;
+          const bars = await barsOf(sentKeyOf(feed));
+          return { instrument, data: surrogate ? { ...bars, key, surrogate } : bars };
+        }),
+      ),
     ),
   );
   return pack(await pool.use((process) => sweepPlan(process, { ...batch, stretches: feeds })));

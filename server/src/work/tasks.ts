@@ -34,7 +34,6 @@ import {
   type SessionCalendar,
   sliceColumns,
   studyColumn,
-  surrogateBars,
 } from "@plan-tester/core";
 import { hashBars, importsOf, inSharedMemory, type PlanRule, readProgram, rulesOf, sharedColumn } from "@plan-tester/runner";
 import { type PackTask, packBundle, type UnpackedBundle, unpackBundle } from "./bundle-tasks.ts";
@@ -68,12 +67,6 @@ export interface EarningsTask {
   /** For each rule the plan without it, and the mean daily return of each placebo. */
   readonly rules: readonly { readonly without: RuleRun; readonly placebos: readonly number[] }[];
   readonly sessionsPerYear: number;
-  readonly seed: number;
-}
-
-export interface SurrogateTask {
-  readonly series: BarSeries;
-  readonly tickSize: number;
   readonly seed: number;
 }
 
@@ -139,8 +132,6 @@ export const continued = ({ series, columns, calendar }: ContinueTask): Outcome<
   outcome(() => inSharedMemory(makeSeries(joinBars(series, columns), series.timeframe, calendar)));
 export const resampled = ({ series, timeframe }: ResampleTask): Outcome<Resampled> =>
   outcome(() => inSharedMemory(resample(series, timeframe)));
-export const surrogate = ({ series, tickSize, seed }: SurrogateTask): BarSeries =>
-  inSharedMemory({ ...series, ...surrogateBars(series, tickSize, seed) });
 export const independent = ({ returns, settings }: ReturnRows): number => effectiveTrials(returns, settings);
 export const read = (text: string): Outcome<readonly ProgramAct[]> => outcome(() => readProgram(text));
 export const rules = (text: string): Outcome<readonly PlanRule[]> => outcome(() => rulesOf(text));

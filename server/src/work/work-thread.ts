@@ -31,7 +31,6 @@ import type {
   ReturnRows,
   SeriesTask,
   StudyTask,
-  SurrogateTask,
 } from "./tasks.ts";
 
 const IDLE_MS = 60_000;
@@ -94,11 +93,6 @@ export class WorkThread {
 
   resample(task: ResampleTask): Promise<Resampled> {
     return this.#made(task, "resampled");
-  }
-
-  /** A market without memory, made of a series. */
-  surrogate(task: SurrogateTask): Promise<BarSeries> {
-    return this.#pool.run(task, { name: "surrogate" }) as Promise<BarSeries>;
   }
 
   /** What is doubtful about bars, with their map. */

@@ -276,7 +276,7 @@ export class MarketService {
 
   /**
    * The same for a run: with the finer bars inside when its paths need them.
-   * @param surrogate seed of a market without memory that is made of these bars; inside its bars paths are assumed
+   * @param surrogate seed of a market without memory that is to be made of these bars where they are run on; inside its bars paths are assumed
    * @param atMs as of `instrument`
    */
   async dataSet(
@@ -292,14 +292,14 @@ export class MarketService {
     const cut = cutTo(wanted, series, instrument);
     const shortHash = hash.replace(/[^~]+/g, (part) => part.slice(0, 16));
     const span = "from" in wanted ? [wanted.from, wanted.to] : [wanted.fromMs, wanted.toMs];
-    const key = [symbol, shortHash, calendarKey(instrument), timeframe, ...span, withFiner ? "finer" : "plain"].join(":");
+    const keyOf = (inside: string): string => [symbol, shortHash, calendarKey(instrument), timeframe, ...span, inside].join(":");
+    const key = keyOf(withFiner ? "finer" : "plain");
     if (cut.length === 0) return { data: { key, series: cut, finer: null }, hash, instrument };
     const start = cut.time === series.time ? 0 : cut.time.byteOffset / 8 - series.time.byteOffset / 8;
     const whole = sliceSeries(series, Math.max(0, start - MAX_LEAD_BARS), start + cut.length);
     if (surrogate !== null) {
-      const made = await this.#thread.surrogate({ series: whole, tickSize: instrument.tickSize, seed: surrogate });
-      const cutMade = sliceSeries(made, whole.length - cut.length, whole.length);
-      return { data: { key: `${key}:${surrogate}`, series: cutMade, whole: made, finer: null }, hash, instrument };
+      const made = { of: keyOf("plain"), tickSize: instrument.tickSize, seed: surrogate };
+      return { data: { key: `${made.of}:${surrogate}`, series: cut, whole, finer: null, surrogate: made }, hash, instrument };
     }
     if (!withFiner || series.length === base.length) return { data: { key, series: cut, whole, finer: null }, hash, instrument };
     const firstFine = firstSource[start]!;
