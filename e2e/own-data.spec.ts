@@ -21,13 +21,11 @@ test("ticks of one's own become an instrument with a lunch break; saved as Parqu
   await expect(dialog.getByLabel("A line is")).toHaveValue("ticks");
   await dialog.getByRole("button", { name: "Import", exact: true }).click();
   await expect(dialog.getByText("8,970 bars")).toBeVisible();
+  await expect(dialog.getByLabel(/^as the bars show, Mon–Fri 09:00–12:00, 13:00–16:00 UTC/)).toBeChecked();
+  await dialog.getByLabel("Class and costs").selectOption("KELP");
+  await dialog.getByRole("button", { name: "Take these" }).click();
+  await expect(dialog.getByText("When it trades")).toHaveCount(0);
   await dialog.getByRole("link", { name: "Open NOONTICKS" }).click();
-  await page.getByRole("button", { name: "Change facts" }).click();
-  const facts = page.getByRole("dialog", { name: "Facts of NOONTICKS" });
-  await facts.getByRole("button", { name: "Find the sessions in the bars" }).click();
-  await expect(facts.getByRole("status")).toContainText("Mon–Fri 09:00–12:00, 13:00–16:00 UTC");
-  await facts.getByRole("button", { name: "Save", exact: true }).click();
-  await expect(facts).toHaveCount(0);
   await page.getByLabel("Timeframe").selectOption("1m");
   const saved = page.waitForEvent("download");
   await page.getByRole("link", { name: "Save as Parquet" }).click();

@@ -46,6 +46,8 @@ export interface FactsChange {
 /** Sessions that the bars of an instrument show; null where there is too little to tell from. */
 export interface FoundSessions {
   readonly found: FoundCalendar | null;
+  /** Calendars of the other instruments, those that fit best first; of equal ones that of the first instrument. */
+  readonly known: readonly (FoundCalendar & { readonly symbol: string })[];
 }
 
 export interface Market {

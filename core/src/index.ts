@@ -169,7 +169,7 @@ export { type ClosedWhy, type DayKind, type TradingAt, tradingAt, yearOf } from 
 // quality
 export { CLOSED, type CoverageMap, coverageMap } from "./quality/coverage.ts";
 export { countsOf, type Examined, examine } from "./quality/examine.ts";
-export { type FoundCalendar, findCalendar } from "./quality/find-calendar.ts";
+export { type CalendarFit, calendarFit, type FoundCalendar, findCalendar } from "./quality/find-calendar.ts";
 export { DOUBTS, type Doubt, type Finding } from "./quality/finding.ts";
 export { type History, historyOf } from "./quality/history.ts";
 export { proposedRepairs } from "./quality/propose.ts";

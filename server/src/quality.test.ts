@@ -12,7 +12,7 @@ import { CLOSED, DOUBTS, type Finding, MINUTE_MS } from "@plan-tester/core";
 import { LUNCH_HOLE, LUNCH_SPIKE, lunchCsv } from "@plan-tester/core/testing/lunch-bars";
 import { strToU8, zipSync } from "fflate";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { SWING_FORMAT, SWING_SETTINGS, TestServer } from "./testing.ts";
+import { SWING_FORMAT, SWING_SETTINGS, swingCsv, TestServer } from "./testing.ts";
 
 const server = new TestServer();
 beforeAll(() => server.start());
@@ -69,6 +69,23 @@ test("with its calendar the hole is told too, and stands on the map", async () =
   const cell = row * cells + Math.floor(60 / cellMinutes);
   expect([bytes.present![cell], DOUBTS[bytes.doubt![cell]! - 1]]).toEqual([0, "gap"]);
   expect(bytes.present![row * cells + Math.floor(200 / cellMinutes)]).toBe(CLOSED);
+});
+
+test("to another instrument its calendar is offered, with how well it fits the bars of that one", async () => {
+  expect((await server.importSwing("NOON", lunchCsv(), { ...SWING_FORMAT, dateFormat: "iso" })).status).toBe(200);
+  const { found, known } = (await server.ask("getFoundSessions", { symbol: "NOON" })).body;
+  expect(known.map(({ symbol }) => symbol)).toEqual(["LUNCH"]);
+  expect(known[0]).toMatchObject({ calendar: found!.calendar, inside: 1, present: found!.present });
+  // Its own is not offered to itself, and of two that are alike only the first.
+  expect((await server.ask("getFoundSessions", { symbol: "LUNCH" })).body.known).toEqual([]);
+  const { instrument } = (await server.ask("listMarkets")).body.find((one) => one.instrument.symbol === "NOON")!;
+  const changed = { ...instrument, calendar: { ...found!.calendar, isAssumed: false } } as unknown as InstrumentFile;
+  expect((await server.ask("changeFacts", { symbol: "NOON" }, changed)).status).toBe(204);
+  await server.importSwing("THIRD", swingCsv());
+  const third = (await server.ask("getFoundSessions", { symbol: "THIRD" })).body;
+  expect(third.known.map(({ symbol }) => symbol)).toEqual(["LUNCH"]);
+  // Around the clock, of which the market of the day sees a quarter.
+  expect(third.known[0]!.inside).toBeLessThan(0.3);
 });
 
 test("what was changed is told; a run of before is made again with the facts of then, to the last bit", async () => {

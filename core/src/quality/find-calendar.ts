@@ -4,11 +4,15 @@ import { layOutSessions, type SessionCalendar, utcToWall, type WeeklySession, wa
 import { DAY_MS, MINUTE_MS, nominalMs } from "../market/timeframe.ts";
 import { slotsOf } from "./slots.ts";
 
-export interface FoundCalendar {
-  readonly calendar: SessionCalendar;
+/** How well a calendar fits bars. */
+export interface CalendarFit {
   /** Part of the bars that lie inside its sessions, and part of the bars it lets one expect that are there. */
   readonly inside: number;
   readonly present: number;
+}
+
+export interface FoundCalendar extends CalendarFit {
+  readonly calendar: SessionCalendar;
 }
 
 const WEEK_MINUTES = 7 * 1440;
@@ -50,11 +54,17 @@ export function findCalendar({ time, ...prices }: BarColumns, timeframe: string,
   const plain: SessionCalendar = { zone: best!.zone, weekly, holidays: [], earlyCloses: [], sessionsPerYear: 252 };
   const columns = { time, ...prices };
   const calendar = { ...plain, ...daysOf(columns, timeframe, plain) };
-  const sessions = layOutSessions(calendar, time[0]!, time[n - 1]! + 1);
-  const slots = slotsOf(columns, timeframe, sessions)!;
+  return { calendar, ...calendarFit(columns, timeframe, calendar) };
+}
+
+/** @param timeframe of minutes @param columns at least one bar */
+export function calendarFit(columns: BarColumns, timeframe: string, calendar: SessionCalendar): CalendarFit {
+  const { time } = columns;
+  const slots = slotsOf(columns, timeframe, layOutSessions(calendar, time[0]!, time[time.length - 1]! + 1));
+  if (!slots) return { inside: 0, present: 0 };
   const inside = slots.slotOf.reduce((count, slot) => count + (slot >= 0 ? 1 : 0), 0);
   const present = slots.bar.reduce((count, bar) => count + (bar >= 0 ? 1 : 0), 0);
-  return { calendar, inside: inside / n, present: present / slots.bar.length };
+  return { inside: inside / time.length, present: slots.bar.length > 0 ? present / slots.bar.length : 0 };
 }
 
 /** In which part of the weeks each stretch of the week has a bar. */

@@ -1,11 +1,12 @@
 /** Work that grows with bars, days or text, in a thread of its own. Columns come and go in shared memory, so that nothing is copied. */
-import type { ProgramAct } from "@plan-tester/contract";
+import type { FoundSessions, ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarFile,
   type BarSeries,
   barsAsFile,
   type CoverageMap,
+  calendarFit,
   compareBars,
   coverageMap,
   type ErrorCode,
@@ -13,7 +14,6 @@ import {
   type Expressed,
   effectiveTrials,
   examine,
-  type FoundCalendar,
   findCalendar,
   historyOf,
   type Instrument,
@@ -106,6 +106,8 @@ export interface FindSessionsTask {
   readonly series: BarSeries;
   /** To choose from, the likeliest first. */
   readonly zones: readonly string[];
+  /** Calendars of other instruments. */
+  readonly known: readonly { readonly symbol: string; readonly calendar: SessionCalendar }[];
 }
 
 export interface ResampleTask {
@@ -167,7 +169,20 @@ export function mergedBars({ there, given, choice }: MergeTask): { overlap: Over
   if (overlap.differs > 0 && choice === "ask") return { overlap, merged: null };
   return { overlap, merged: mergeBars(there, given, choice === "keep" ? "keep" : "replace", sharedColumn) };
 }
-export const foundSessions = ({ series, zones }: FindSessionsTask): FoundCalendar | null => findCalendar(series, series.timeframe, zones);
+/** Calendars of other instruments that are told. */
+const MOST_KNOWN = 5;
+
+/** The sessions that bars show, and how well those of other instruments fit them. */
+export function foundSessions({ series, zones, known }: FindSessionsTask): FoundSessions {
+  const { timeframe } = series;
+  const different = new Map(known.toReversed().map((one) => [JSON.stringify(one.calendar), one]));
+  const fits = Array.from(different.values(), (one) => ({ ...one, ...calendarFit(series, timeframe, one.calendar) }));
+  const best = fits
+    .filter(({ inside }) => inside > 0)
+    .sort((a, b) => b.inside + b.present - a.inside - a.present)
+    .slice(0, MOST_KNOWN);
+  return { found: findCalendar(series, timeframe, zones), known: best };
+}
 export const hashed = (columns: BarColumns): string => hashBars(columns);
 
 /** Bars that open outside every session of the calendar. They are kept; the import's report says how many. */

@@ -1,11 +1,10 @@
 /** The thread that does what grows with bars, days or a plan's text; the server's own only waits for it. */
 import { fileURLToPath } from "node:url";
-import type { ProgramAct } from "@plan-tester/contract";
+import type { FoundSessions, ProgramAct } from "@plan-tester/contract";
 import {
   type BarColumns,
   type BarSeries,
   type Expressed,
-  type FoundCalendar,
   type Overlap,
   PlanTesterError,
   type Resampled,
@@ -101,8 +100,8 @@ export class WorkThread {
   }
 
   /** The sessions that bars show; null where there is too little to tell from. */
-  findSessions(task: FindSessionsTask): Promise<FoundCalendar | null> {
-    return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundCalendar | null>;
+  findSessions(task: FindSessionsTask): Promise<FoundSessions> {
+    return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundSessions>;
   }
 
   /** The column of a study beside all bars. */

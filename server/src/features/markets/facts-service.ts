@@ -1,6 +1,6 @@
 /** Facts, costs and calendars of instruments: changed by their user, with those of before kept for the runs that were made with them. */
-import { type InstrumentFile, readInstrument } from "@plan-tester/contract";
-import { type FoundCalendar, type Instrument, layOutSessions, PlanTesterError } from "@plan-tester/core";
+import { type FoundSessions, type InstrumentFile, readInstrument } from "@plan-tester/contract";
+import { type Instrument, layOutSessions, PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { BarSetEntity, InstrumentEntity } from "../../db/entities.ts";
 import type { WorkThread } from "../../work/work-thread.ts";
@@ -57,11 +57,12 @@ export class FactsService {
     this.#markets.changed(symbol);
   }
 
-  /** The sessions that the bars show. */
-  async findSessions(symbol: string): Promise<FoundCalendar | null> {
+  /** The sessions that the bars show, and how well those of other instruments fit them. */
+  async findSessions(symbol: string): Promise<FoundSessions> {
     const { series, instrument } = await this.#markets.base(symbol);
-    const others = (await this.#markets.zones()).filter((zone) => zone !== instrument.calendar.zone);
-    return this.#thread.findSessions({ series, zones: [instrument.calendar.zone, ...others, ...ZONES] });
+    const known = (await this.#markets.calendars()).filter((one) => one.symbol !== symbol);
+    const zones = [instrument.calendar.zone, ...known.map(({ calendar }) => calendar.zone), ...ZONES];
+    return this.#thread.findSessions({ series, zones: [...new Set(zones)], known });
   }
 }
 

@@ -65,7 +65,7 @@ export function marketHandlers(
     makeRepair: ({ params, body }) => repairs.make(params.symbol, body),
     undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
-    getFoundSessions: async ({ params }) => ({ found: await facts.findSessions(params.symbol) }),
+    getFoundSessions: ({ params }) => facts.findSessions(params.symbol),
     getBarFile: async ({ params: { symbol }, query: { timeframe, from, to, form, studies } }) =>
       new Pieces(await markets.file(symbol, timeframe, { from, to }, form, studies)),
     getQuality: async ({ params: { symbol } }) => new Pieces([packQuality(await markets.quality(symbol))]),

@@ -13,6 +13,7 @@ import {
   PlanTesterError,
   type Repair,
   type Resampled,
+  type SessionCalendar,
   sliceByTime,
   sliceColumns,
   sliceSeries,
@@ -172,10 +173,10 @@ export class MarketService {
     return factsAt(facts, await this.#database.read.findBy(InstrumentVersionEntity, { symbol }), atMs);
   }
 
-  /** Zones of all instruments. */
-  async zones(): Promise<string[]> {
-    const rows = await this.#database.read.findBy(InstrumentEntity, { deletedMs: 0 });
-    return [...new Set(rows.flatMap(({ facts: { calendar } }) => (calendar.isAssumed ? [] : calendar.zone)))];
+  /** Calendars of all instruments of which it is known when they trade, the first ones first. */
+  async calendars(): Promise<{ readonly symbol: string; readonly calendar: SessionCalendar }[]> {
+    const rows = await this.#database.read.find(InstrumentEntity, { where: { deletedMs: 0 }, order: { createdMs: "ASC" } });
+    return rows.flatMap(({ symbol, facts: { calendar } }) => (calendar.isAssumed ? [] : { symbol, calendar }));
   }
 
   /** All bars of an instrument in the timeframe they were stored in, with their hash. @param atMs as of `instrument` */

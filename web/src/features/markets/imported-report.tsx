@@ -5,13 +5,14 @@ import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { count, dayAt, duration, number } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
+import { CalendarChoice } from "./calendar-choice.tsx";
 import { QualityNote } from "./quality-view.tsx";
 import type { ImportResult } from "./use-import.ts";
 
 export function ImportedReport({ report, onClose }: { readonly report: ImportResult; readonly onClose: () => void }) {
   const navigate = useNavigate();
   const { data: markets = [] } = useQuery(queries.markets());
-  const isAssumed = marketOf(markets, report.symbol)?.instrument.calendar.isAssumed === true;
+  const instrument = marketOf(markets, report.symbol)?.instrument;
   const page = `/markets/${encodeURIComponent(report.symbol)}`;
   const look = (): void => {
     onClose();
@@ -34,8 +35,8 @@ export function ImportedReport({ report, onClose }: { readonly report: ImportRes
       </p>
       <p>
         Doubtful about them: <QualityNote symbol={report.symbol} onOpen={look} />.
-        {isAssumed ? " When it trades is not known yet: Change facts, on its page, finds the sessions in the bars." : ""}
       </p>
+      {instrument?.calendar.isAssumed ? <CalendarChoice instrument={instrument} markets={markets} /> : null}
       {report.problems.length > 0 ? (
         <ul className="max-h-64 overflow-auto border-rule border-y text-[13px]">
           {report.problems.map(({ line, text }) => (
