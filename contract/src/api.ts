@@ -56,6 +56,8 @@ export interface Market {
   /** Whether the data carry a spread of their own for each bar. */
   readonly hasSpreadColumn: boolean;
   readonly instrument: Instrument;
+  /** Put out of the way: it is there, and offered nowhere. */
+  readonly isArchived: boolean;
   readonly origin: "demo" | "import";
   readonly timeframe: string;
   readonly bars: number;
@@ -65,6 +67,13 @@ export interface Market {
   readonly lastDate: string;
   readonly sessions: number;
   readonly dataHash: string;
+}
+
+/** Instruments under a name of one's own. One that is not there any more may come back. */
+export interface InstrumentList {
+  readonly id: string;
+  readonly name: string;
+  readonly symbols: readonly string[];
 }
 
 /** One close a session: for the history ribbon. */

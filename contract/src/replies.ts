@@ -17,6 +17,7 @@ import type {
   HistoryThumbnail,
   ImportMapping,
   ImportReport,
+  InstrumentList,
   LastDraft,
   LibraryKit,
   LineEvidence,
@@ -116,6 +117,9 @@ export interface Replies {
   readonly getBlend: Blend;
   readonly replaceBlend: Blend;
   readonly runBlend: BlendRunMeta;
+  readonly listInstrumentLists: readonly InstrumentList[];
+  readonly createInstrumentList: InstrumentList;
+  readonly replaceInstrumentList: InstrumentList;
   readonly listKits: readonly LibraryKit[];
   readonly createKit: LibraryKit;
   readonly replaceKit: LibraryKit;

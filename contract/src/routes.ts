@@ -38,7 +38,9 @@ import {
   eventsQuerySchema,
   type ImportQuery,
   type InstrumentFile,
+  type InstrumentListBody,
   importQuerySchema,
+  instrumentListSchema,
   instrumentSchema,
   type KeepRequest,
   type KitBody,
@@ -50,8 +52,12 @@ import {
   luckRequestSchema,
   type MappingQuery,
   type MarkBody,
+  type MarketCopyBody,
+  type MarketShelfBody,
   mappingQuerySchema,
   markBodySchema,
+  marketCopySchema,
+  marketShelfSchema,
   type PlacebosQuery,
   type PlanCreate,
   type PlanFile,
@@ -124,6 +130,20 @@ export const ROUTES = {
     path: "/markets/:symbol",
     summary: "Delete an instrument and its bars",
     reply: "nothing",
+    errors: ["conflict"],
+  },
+  shelveMarket: {
+    ...{ method: "PUT", path: "/markets/:symbol/shelf", summary: "Put an instrument out of the way, or back", reply: "nothing" },
+    body: shape<MarketShelfBody>(marketShelfSchema, "whether it is archived"),
+  },
+  copyMarket: {
+    ...{
+      method: "POST",
+      path: "/markets/:symbol/copy",
+      summary: "The same facts, bars and repairs under another symbol",
+      reply: "nothing",
+    },
+    body: shape<MarketCopyBody>(marketCopySchema, "the copy"),
     errors: ["conflict"],
   },
   getHistory: { method: "GET", path: "/markets/:symbol/history", summary: "One close per session, for the history ribbon", reply: "json" },
@@ -302,6 +322,24 @@ export const ROUTES = {
     body: shape<VariantBody>(variantSchema, "the variant"),
   },
   deleteVariant: { method: "DELETE", path: "/variants/:id", summary: "Delete a variant", reply: "nothing" },
+
+  listInstrumentLists: {
+    method: "GET",
+    path: "/instrument-lists",
+    summary: "Lists of instruments under names of one's own",
+    reply: "json",
+  },
+  createInstrumentList: {
+    ...{ method: "POST", path: "/instrument-lists", summary: "Make a list of instruments", reply: "json", status: 201 },
+    body: shape<InstrumentListBody>(instrumentListSchema, "the list"),
+    errors: ["conflict"],
+  },
+  replaceInstrumentList: {
+    ...{ method: "PUT", path: "/instrument-lists/:id", summary: "Replace a list of instruments", reply: "json" },
+    body: shape<InstrumentListBody>(instrumentListSchema, "the list"),
+    errors: ["conflict"],
+  },
+  deleteInstrumentList: { method: "DELETE", path: "/instrument-lists/:id", summary: "Delete a list of instruments", reply: "nothing" },
 
   listKits: { method: "GET", path: "/kits", summary: "Exit kits of the library, and who uses them", reply: "json" },
   createKit: {

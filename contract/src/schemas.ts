@@ -474,6 +474,25 @@ export const versionCreateSchema = {
 
 export const renameSchema = { type: "object", additionalProperties: false, required: ["name"], properties: { name: title } } as const;
 
+export const instrumentListSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["name", "symbols"],
+  properties: {
+    name: { type: "string", minLength: 1, maxLength: 80, pattern: "\\S" },
+    symbols: { type: "array", maxItems: 500, uniqueItems: true, items: symbol },
+  },
+} as const;
+
+export const marketShelfSchema = {
+  type: "object",
+  additionalProperties: false,
+  required: ["isArchived"],
+  properties: { isArchived: { type: "boolean" } },
+} as const;
+
+export const marketCopySchema = { type: "object", additionalProperties: false, required: ["symbol"], properties: { symbol } } as const;
+
 export const kitBodySchema = {
   type: "object",
   additionalProperties: false,
@@ -902,6 +921,9 @@ export type VersionCreate = WithSettings<FromSchema<typeof versionCreateSchema>>
 export type Rename = FromSchema<typeof renameSchema>;
 /** The instrument and timeframe that a variant was found on. */
 export type VariantMarket = Pick<RunSettings, "symbol" | "timeframe">;
+export type InstrumentListBody = FromSchema<typeof instrumentListSchema>;
+export type MarketShelfBody = FromSchema<typeof marketShelfSchema>;
+export type MarketCopyBody = FromSchema<typeof marketCopySchema>;
 export type KitBody = Required<Omit<FromSchema<typeof kitBodySchema>, "kit">> & { readonly kit: ExitKit };
 export type VariantBody = Omit<FromSchema<typeof variantSchema>, "kit" | "market" | "inputs"> & {
   readonly inputs: InputValues;

@@ -24,6 +24,8 @@ import { BundleReader } from "./features/bundles/bundle-reader.ts";
 import { BundleWriter } from "./features/bundles/bundle-writer.ts";
 import { importHandlers } from "./features/imports/import-handlers.ts";
 import { ImportService } from "./features/imports/import-service.ts";
+import { instrumentListHandlers } from "./features/instrument-lists/list-handlers.ts";
+import { InstrumentListRepository } from "./features/instrument-lists/list-repository.ts";
 import { Journal } from "./features/journal/journal.ts";
 import { journalHandlers } from "./features/journal/journal-handlers.ts";
 import { VersionRepository } from "./features/journal/versions.ts";
@@ -35,6 +37,7 @@ import { BarRepository } from "./features/markets/bar-repository.ts";
 import { FactsService } from "./features/markets/facts-service.ts";
 import { marketHandlers } from "./features/markets/market-handlers.ts";
 import { MarketService } from "./features/markets/market-service.ts";
+import { MarketShelf } from "./features/markets/market-shelf.ts";
 import { RepairService } from "./features/markets/repair-service.ts";
 import { markHandlers } from "./features/marks/mark-handlers.ts";
 import { MarkRepository } from "./features/marks/mark-repository.ts";
@@ -211,7 +214,12 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         config.dataFolder,
       ),
       ...demoHandlers(demo, background),
-      ...marketHandlers(markets, new FactsService(database, bars, markets, thread), repairs),
+      ...marketHandlers(
+        markets,
+        new FactsService(database, bars, markets, thread),
+        repairs,
+        new MarketShelf(database, bars, markets, repairs),
+      ),
       ...planHandlers({ plans: planService, files, variants, linker, thread }),
       ...runHandlers({
         ...{ runs, queue, reader, bin },
@@ -219,6 +227,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
         chance: new ChanceChecks({ requests, pool: sweepPool, events, journal }),
         rules: new RuleChecks({ requests, interactive, pool: sweepPool, thread, events, journal, background }),
       }),
+      ...instrumentListHandlers(new InstrumentListRepository(database)),
       ...kitHandlers(kits),
       ...layoutHandlers(new LayoutRepository(database)),
       ...markHandlers(new MarkRepository(database)),

@@ -6,6 +6,7 @@ import type {
   ChartLayout,
   HistoryThumbnail,
   ImportMapping,
+  InstrumentList,
   LuckTest,
   QueuedRun,
   RunSettings,
@@ -43,6 +44,13 @@ export interface InstrumentRow {
   createdMs: number;
   /** When it was put into the bin; 0 where it is not there. */
   deletedMs: number;
+  /** When it was put out of the way; 0 where it is not. */
+  archivedMs: number;
+}
+
+export interface InstrumentListRow extends Omit<InstrumentList, "symbols"> {
+  symbols: string[];
+  createdMs: number;
 }
 
 /** Facts that an instrument had until they were changed. */
@@ -348,11 +356,17 @@ export const InstrumentEntity = new EntitySchema<InstrumentRow>({
   name: "instrument",
   columns: {
     deletedMs: { ...int, default: 0 },
+    archivedMs: { ...int, default: 0 },
     symbol: { ...text, primary: true },
     facts: documents("instrument"),
     origin: text,
     createdMs: int,
   },
+});
+
+export const InstrumentListEntity = new EntitySchema<InstrumentListRow>({
+  name: "instrument_list",
+  columns: { id: { ...text, primary: true }, name: text, symbols: json, createdMs: int },
 });
 
 export const InstrumentVersionEntity = new EntitySchema<InstrumentVersionRow>({
@@ -759,6 +773,7 @@ export const ENTITIES = [
   SourceEntity,
   SourceItemEntity,
   InstrumentEntity,
+  InstrumentListEntity,
   BarSetEntity,
   BarChunkEntity,
   PlanEntity,

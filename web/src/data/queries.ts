@@ -50,6 +50,7 @@ export const queries = {
       state.data?.state === "making" ? LOOK_EVERY_MS : (false as const),
   }),
   markets: () => ask("listMarkets"),
+  instrumentLists: () => ask("listInstrumentLists"),
   history: (symbol: string) => ({ ...ask("getHistory", { symbol }), ...FIXED }),
   /** Asked for by a button: the sessions that the bars of an instrument show. */
   foundSessions: (symbol: string) => ({ ...ask("getFoundSessions", { symbol }), ...FIXED, enabled: false, retry: false }),

@@ -25,6 +25,7 @@ import { Repairs1797000000000 } from "./2026-12-09-repairs.ts";
 import { ImportMappings1797100000000 } from "./2026-12-10-import-mappings.ts";
 import { Marks1797200000000 } from "./2026-12-11-marks.ts";
 import { Sources1797300000000 } from "./2026-12-12-sources.ts";
+import { InstrumentLists1797400000000 } from "./2026-12-13-instrument-lists.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -53,4 +54,5 @@ export const MIGRATIONS = [
   ImportMappings1797100000000,
   Marks1797200000000,
   Sources1797300000000,
+  InstrumentLists1797400000000,
 ];

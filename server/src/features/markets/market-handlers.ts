@@ -3,6 +3,7 @@ import type { BarSeries } from "@plan-tester/core";
 import { type HandlersOf, Pieces } from "../../http/serve.ts";
 import type { FactsService } from "./facts-service.ts";
 import type { MarketService } from "./market-service.ts";
+import type { MarketShelf } from "./market-shelf.ts";
 import type { RepairService } from "./repair-service.ts";
 
 /** Bars as columns, with the session of each bar as an index into the sessions' dates. */
@@ -37,6 +38,7 @@ export function marketHandlers(
   markets: MarketService,
   facts: FactsService,
   repairs: RepairService,
+  shelf: MarketShelf,
 ): HandlersOf<
   | "listMarkets"
   | "getHistory"
@@ -45,6 +47,8 @@ export function marketHandlers(
   | "getBarFile"
   | "getQuality"
   | "changeFacts"
+  | "shelveMarket"
+  | "copyMarket"
   | "getFoundSessions"
   | "listRepairs"
   | "makeRepair"
@@ -64,6 +68,8 @@ export function marketHandlers(
     listRepairs: ({ params }) => repairs.list(params.symbol),
     makeRepair: ({ params, body }) => repairs.make(params.symbol, body),
     undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
+    shelveMarket: ({ params, body }) => shelf.archive(params.symbol, body.isArchived),
+    copyMarket: ({ params, body }) => shelf.copy(params.symbol, body.symbol),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
     getFoundSessions: ({ params }) => facts.findSessions(params.symbol),
     getBarFile: async ({ params: { symbol }, query: { timeframe, from, to, form, studies } }) =>

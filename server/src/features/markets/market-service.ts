@@ -145,6 +145,7 @@ export class MarketService {
           row.facts,
           versions.filter(({ symbol }) => symbol === row.symbol),
         ),
+        isArchived: row.archivedMs > 0,
         origin: row.origin,
         timeframe: set.timeframe,
         bars: set.count,

@@ -1,6 +1,8 @@
 /** Chooses the instruments of a basket: the same plan on each, one run each. */
 import type { Market } from "@plan-tester/contract";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { queries } from "../../data/queries.ts";
 import { count } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
@@ -15,6 +17,7 @@ export interface BasketDialogProps {
 
 export function BasketDialog({ title, symbol, markets, onClose, onStart }: BasketDialogProps) {
   const [chosen, setChosen] = useState<readonly string[]>(markets.map(({ instrument }) => instrument.symbol));
+  const { data: lists = [] } = useQuery(queries.instrumentLists());
   const classes = [...new Set(markets.map(({ instrument }) => instrument.class))];
   const toggle = (name: string, on: boolean): void => setChosen(on ? [...chosen, name] : chosen.filter((other) => other !== name));
   return (
@@ -41,6 +44,14 @@ export function BasketDialog({ title, symbol, markets, onClose, onStart }: Baske
               }
             >
               Every {kind}
+            </Button>
+          ))}
+          {lists.map((list) => (
+            <Button
+              key={list.id}
+              onClick={() => setChosen(list.symbols.filter((one) => markets.some(({ instrument }) => instrument.symbol === one)))}
+            >
+              {list.name}
             </Button>
           ))}
           <Button onClick={() => setChosen([symbol])}>Only {symbol}</Button>

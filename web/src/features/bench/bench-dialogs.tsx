@@ -7,6 +7,7 @@ import { marketOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { SaveBundle } from "../bundles/save-bundle.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
+import { offeredMarkets } from "../markets/shown-markets.ts";
 import { SweepDialog } from "../sweeps/sweep-dialog.tsx";
 import { VersionsDialog } from "../versions/versions-dialog.tsx";
 import { WatchDialog } from "../watches/watch-dialog.tsx";
@@ -42,7 +43,15 @@ export function BenchDialogs(props: BenchDialogsProps) {
     case "bundle":
       return <SaveBundle title={title} plans={[plan.id]} runs={evidence ? [evidence.id] : []} onClose={onClose} />;
     case "basket":
-      return <BasketDialog title={title} symbol={draft.settings.symbol} markets={markets} onClose={onClose} onStart={onBasket} />;
+      return (
+        <BasketDialog
+          title={title}
+          symbol={draft.settings.symbol}
+          markets={offeredMarkets(markets, [draft.settings.symbol])}
+          onClose={onClose}
+          onStart={onBasket}
+        />
+      );
     case "sweep":
       return (
         <SweepDialog

@@ -11,6 +11,7 @@ import { DateField } from "../../ui/date-field.tsx";
 import { Field } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
+import { offeredMarkets } from "../markets/shown-markets.ts";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { BasketForm, basketWords } from "./basket-form.tsx";
 import { CostsForm } from "./costs-form.tsx";
@@ -40,7 +41,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       On{" "}
       {word("Instrument", settings.symbol, (close) => (
         <ul className="max-h-80 w-72 overflow-auto" aria-label="Instruments">
-          {markets.map(({ instrument, timeframe, firstDate, lastDate }) => (
+          {offeredMarkets(markets, [settings.symbol]).map(({ instrument, timeframe, firstDate, lastDate }) => (
             <li key={instrument.symbol}>
               <button
                 type="button"
@@ -66,7 +67,7 @@ export function SettingsSentence({ settings, markets, readOnly = false, onChange
       {settings.alsoOn.length > 0 || !readOnly ? (
         <>
           {word("Further instruments", basketWords(settings), () => (
-            <BasketForm settings={settings} markets={markets} set={set} />
+            <BasketForm settings={settings} markets={offeredMarkets(markets, settings.alsoOn)} set={set} />
           ))}{" "}
         </>
       ) : null}

@@ -15,6 +15,7 @@ import { Select } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { type BarColumns, BarsList } from "./bars-list.tsx";
+import { CopyDialog } from "./copy-dialog.tsx";
 import { FactsDialog } from "./facts-dialog.tsx";
 import { HoursView } from "./hours-view.tsx";
 import { MarketChart } from "./market-chart.tsx";
@@ -46,6 +47,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
   const show = (as: Shown): void => setSearch(as === "chart" ? {} : { as }, { replace: true });
   const withBars = shown === "chart" || shown === "list";
   const [isEditing, setEditing] = useState(false);
+  const [isCopying, setCopying] = useState(false);
   const deleteIt = useDelete();
   const navigate = useNavigate();
   const remove = async (): Promise<void> => {
@@ -80,6 +82,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
         <>
           {withBars ? <SaveBars market={market} timeframe={timeframe} /> : null}
           <Button onClick={() => setEditing(true)}>Change facts</Button>
+          <Button onClick={() => setCopying(true)}>Duplicate</Button>
           {market.origin === "import" ? (
             <Button variant="danger" onClick={() => void remove()}>
               Remove
@@ -103,6 +106,7 @@ function OpenMarket({ market }: { readonly market: Market }) {
         </>
       }
     >
+      {isCopying ? <CopyDialog symbol={instrument.symbol} onClose={() => setCopying(false)} /> : null}
       {isEditing ? <FactsDialog instrument={instrument} onClose={() => setEditing(false)} /> : null}
       <div className="flex h-full min-h-0 flex-col md:flex-row">
         <dl className="grid shrink-0 grid-cols-[auto_1fr] content-start gap-x-4 gap-y-1.5 overflow-auto border-rule border-r p-4 text-[13px] md:w-72 lg:w-80 [&_dt]:text-soft">

@@ -5,21 +5,33 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
-import { number, periodWords } from "../../lib/format.ts";
+import { count } from "../../lib/format.ts";
+import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
-import { num, Page, td, th } from "../../ui/page.tsx";
+import { Select, TextInput } from "../../ui/field.tsx";
+import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { DemoWorld } from "./demo-world.tsx";
 import { ImportDialog } from "./import-dialog.tsx";
-import { MarketSpark } from "./market-spark.tsx";
-import { sessionWords } from "./session-words.ts";
-
-/** Long cells give way on narrow screens. */
-const wraps = "max-[1150px]:whitespace-normal";
+import { MarketTable } from "./market-table.tsx";
+import { MarketTools } from "./market-tools.tsx";
+import { groupsOf, listIn, type MarketGroup, shownMarkets } from "./shown-markets.ts";
 
 export function MarketsPage() {
   const { data, error } = useQuery(queries.markets());
+  const { data: lists = [] } = useQuery(queries.instrumentLists());
   const [importing, setImporting] = useState(false);
+  const [search, setSearch] = useState("");
+  const [group, setGroup] = useKept<MarketGroup>("markets shown", "all");
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const groups = groupsOf(data ?? [], lists);
+  // Case: the list that was shown last has gone.
+  const shown = groups.some(([key]) => key === group) ? group : "all";
+  const found = shownMarkets(data ?? [], lists, shown, search);
+  const show = (next: MarketGroup): void => {
+    setGroup(next);
+    setTicked([]);
+  };
   useCommands([{ id: "import", label: "Import a file of bars", act: () => setImporting(true) }]);
   return (
     <Page
@@ -45,47 +57,38 @@ export function MarketsPage() {
         <Empty title="No instruments yet">Import a file of bars, or make the demo world, to have something to test on.</Empty>
       ) : null}
       {data && data.length > 0 ? (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th className={th}>Instrument</th>
-              <th className={th}>History</th>
-              <th className={th}>Session</th>
-              <th className={`${th} ${num}`}>Tick</th>
-              <th className={`${th} ${num}`}>Value of a tick</th>
-              <th className={`${th} ${num}`}>Bars</th>
-              <th className={th}>Coverage</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((market) => {
-              const { instrument } = market;
-              return (
-                <tr key={instrument.symbol} className="hover:bg-sunk">
-                  <td className="min-w-52 border-rule/60 border-b px-3 py-1.5">
-                    <Link to={`/markets/${encodeURIComponent(instrument.symbol)}`} className="font-semibold hover:underline">
-                      {instrument.symbol}
-                    </Link>{" "}
-                    {instrument.name}
-                    <p className="text-[13px] text-soft">{instrument.note}</p>
-                  </td>
-                  <td className={td}>
-                    <MarketSpark symbol={instrument.symbol} />
-                  </td>
-                  <td className={`${td} ${wraps}`}>{sessionWords(instrument.calendar)}</td>
-                  <td className={`${td} ${num}`}>{instrument.tickSize}</td>
-                  <td className={`${td} ${num}`}>
-                    {number(instrument.tickSize * instrument.pointValue, 2)} <span className="text-soft">{instrument.currency}</span>
-                  </td>
-                  <td className={`${td} ${num}`}>
-                    {number(market.bars)} <span className="text-soft">{market.timeframe}</span>
-                  </td>
-                  <td className={`${td} ${wraps} text-soft`}>{periodWords({ from: market.firstDate, to: market.lastDate })}</td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <>
+          <div className="flex flex-wrap items-center gap-2 border-rule border-b px-3 py-1.5">
+            <TextInput
+              aria-label="Find instruments"
+              placeholder="symbol, name or class"
+              className="w-52"
+              value={search}
+              onChange={({ target }) => setSearch(target.value)}
+            />
+            <Select aria-label="Which instruments" className="w-auto" value={shown} onChange={({ target }) => show(target.value)}>
+              {groups.map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </Select>
+            <span role="status" className="text-[13px] text-soft">
+              {count(found.length, "instrument")}
+            </span>
+            <span className="flex-1" />
+            <MarketTools
+              {...{ markets: data, ticked, lists, list: listIn(lists, shown) }}
+              onDone={() => setTicked([])}
+              onShow={(list) => show(list ? `list ${list.id}` : "all")}
+            />
+          </div>
+          {found.length > 0 ? (
+            <MarketTable markets={found} ticked={ticked} onTick={setTicked} />
+          ) : (
+            <Empty title="No instrument here">None has all of these words, or the list is empty.</Empty>
+          )}
+        </>
       ) : null}
       {importing ? <ImportDialog onClose={() => setImporting(false)} /> : null}
     </Page>

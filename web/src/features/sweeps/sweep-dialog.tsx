@@ -15,6 +15,7 @@ import { CheckedForm } from "../../ui/checked-form.tsx";
 import { Field, TextInput } from "../../ui/field.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import type { Draft } from "../drafts/use-draft.ts";
+import { offeredMarkets } from "../markets/shown-markets.ts";
 import { sessionsIn, WalkForwardPart, type WalkWindows } from "../walk-forwards/walk-forward-part.tsx";
 import { AimForm } from "./aim-form.tsx";
 import { RangeList, type Ranges } from "./range-list.tsx";
@@ -54,7 +55,7 @@ const writtenAim = (aim: Aim): SweepRequest["aim"] =>
 
 export function SweepDialog({ planId, draft, specs, market, onClose, onStarted, onWalking }: SweepDialogProps) {
   const history = useQuery(queries.history(draft.settings.symbol));
-  const symbols = (useMarkets() ?? []).map(({ instrument }) => instrument.symbol);
+  const symbols = offeredMarkets(useMarkets(), [draft.settings.symbol]).map(({ instrument }) => instrument.symbol);
   const settings = settingSpecs(draft.settings, { symbols, timeframes: offeredTimeframes(market) });
   const presentOf = (spec: InputSpec): InputValue => draft.inputs[spec.name] ?? spec.default;
   const [ranges, setRanges] = useState<Ranges>(() =>

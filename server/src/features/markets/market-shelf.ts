@@ -1,0 +1,64 @@
+/** Instruments put out of the way, and made once more under another symbol. */
+import { type Instrument, PlanTesterError } from "@plan-tester/core";
+import type { Database } from "../../db/database.ts";
+import { InstrumentEntity, RepairEntity } from "../../db/entities.ts";
+import type { BarRepository } from "./bar-repository.ts";
+import type { MarketService } from "./market-service.ts";
+import type { RepairService } from "./repair-service.ts";
+
+export class MarketShelf {
+  readonly #database: Database;
+  readonly #bars: BarRepository;
+  readonly #markets: MarketService;
+  readonly #repairs: RepairService;
+
+  constructor(database: Database, bars: BarRepository, markets: MarketService, repairs: RepairService) {
+    this.#database = database;
+    this.#bars = bars;
+    this.#markets = markets;
+    this.#repairs = repairs;
+  }
+
+  /** @throws PlanTesterError not-found */
+  async archive(symbol: string, isArchived: boolean): Promise<void> {
+    await this.#markets.instrument(symbol);
+    await this.#database.write((manager) => manager.update(InstrumentEntity, { symbol }, { archivedMs: isArchived ? Date.now() : 0 }));
+  }
+
+  /**
+   * The same facts, bars and repairs under another symbol.
+   * @throws PlanTesterError not-found; conflict where the symbol is taken, also by what waits in the bin: nothing has changed then
+   */
+  async copy(symbol: string, next: string): Promise<void> {
+    const facts: Instrument = await this.#markets.instrument(symbol);
+    const set = await this.#bars.setOf(symbol);
+    if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars.`, { symbol });
+    const taken = await this.#database.read.findOneBy(InstrumentEntity, { symbol: next });
+    if (taken && (taken.deletedMs > 0 || (await this.#bars.setOf(next))))
+      throw new PlanTesterError(
+        "conflict",
+        `There is an instrument ${next} already${taken.deletedMs > 0 ? ", in the bin" : ""}. Give the copy another symbol.`,
+        { symbol: next },
+      );
+    // Case: a copy that the end of the server cut off.
+    if (taken) await this.#bars.removeInstrument(next);
+    const repairs = await this.#database.read.findBy(RepairEntity, { symbol, undoneMs: 0 });
+    const columns = await this.#bars.columns(set);
+    // Without bars it is listed nowhere.
+    await this.#database.write((manager) =>
+      manager.insert(InstrumentEntity, {
+        ...{ symbol: next, facts: { ...facts, symbol: next }, origin: "import" as const },
+        ...{ createdMs: Date.now(), deletedMs: 0, archivedMs: 0 },
+      }),
+    );
+    try {
+      await this.#bars.replace(next, set.timeframe, columns, async (manager) => {
+        for (const { id: _id, ...repair } of repairs) await manager.insert(RepairEntity, { ...repair, symbol: next });
+      });
+    } catch (error) {
+      await this.#bars.removeInstrument(next);
+      throw error;
+    }
+    await this.#repairs.settle(next);
+  }
+}
