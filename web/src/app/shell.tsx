@@ -17,6 +17,7 @@ import { Key } from "../ui/button.tsx";
 import { cx } from "../ui/cx.ts";
 import { Failure } from "../ui/states.tsx";
 import { Palette } from "./palette.tsx";
+import { ZoneSwitch } from "./zone-switch.tsx";
 
 const PLACES = [
   ["/markets", "Markets"],
@@ -80,6 +81,7 @@ export function Shell() {
         <button type="button" className="flex items-center gap-1.5 text-soft hover:text-ink" onClick={() => palette?.act()}>
           <span className="max-[800px]:hidden">Commands</span> <Key>Ctrl K</Key>
         </button>
+        <ZoneSwitch />
         <Help />
         <button
           type="button"

@@ -3,6 +3,7 @@ import type { Market, RunEvidence } from "@plan-tester/contract";
 import { useNavigate } from "react-router";
 import { zoneOf } from "../../data/markets.ts";
 import { duration } from "../../lib/format.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { RunDoubts } from "../evidence/run-doubts.tsx";
@@ -20,6 +21,7 @@ export interface BenchAsideProps {
 }
 
 export function BenchAside({ evidence, markets, lines, onDialog, onBackground, onLine }: BenchAsideProps) {
+  const zone = useShownZone()(zoneOf(markets, evidence.settings.symbol));
   const navigate = useNavigate();
   return (
     <div className="flex items-center [&_button]:px-1.5 [&_button]:text-accent">
@@ -41,7 +43,7 @@ export function BenchAside({ evidence, markets, lines, onDialog, onBackground, o
       >
         {lines.isOn ? "Hide lines" : "Lines"}
       </Button>
-      <RunDoubts key={evidence.id} run={evidence} zone={zoneOf(markets, evidence.settings.symbol)} onLine={onLine} />
+      <RunDoubts key={evidence.id} run={evidence} zone={zone} onLine={onLine} />
       <Button variant="quiet" onClick={() => onDialog("sweep")}>
         Sweep
       </Button>

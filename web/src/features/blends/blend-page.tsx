@@ -6,6 +6,7 @@ import { useParams } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { fileName, saveFile } from "../../lib/files.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
@@ -60,7 +61,7 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
         "text/html",
       );
   };
-  const zone = members.facts[0]?.instrument.calendar.zone ?? "UTC";
+  const zone = useShownZone()(members.facts[0]?.instrument.calendar.zone ?? "UTC");
   const foreign = [...new Set(members.facts.flatMap((one) => (one && one.currency !== setup.currency ? one.currency : [])))];
   const isChosen = setup.weighting !== "by hand" && setup.weighting !== "as they ran";
   const isComing =

@@ -7,6 +7,7 @@ import { useSearchParams } from "react-router";
 import { useMarkets, zoneOf } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { saveFile } from "../../lib/files.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Page, td, th } from "../../ui/page.tsx";
@@ -108,6 +109,7 @@ function AddRun({ known, onAdd }: { readonly known: readonly string[]; readonly 
 }
 
 function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
+  const shownZone = useShownZone();
   const markets = useMarkets();
   const [first, second] = runs as readonly [RunEvidence, RunEvidence];
   const isPair = runs.length === 2 && first.planId === second.planId && first.settings.symbol === second.settings.symbol;
@@ -120,7 +122,7 @@ function Compared({ runs }: { readonly runs: readonly RunEvidence[] }) {
       <ToDrawdown runs={runs} />
       <ExitsCompared runs={runs} />
       <DifferencesTable runs={runs} />
-      {isPair ? <TradesCompared a={first} b={second} zone={zoneOf(markets, first.settings.symbol)} /> : null}
+      {isPair ? <TradesCompared a={first} b={second} zone={shownZone(zoneOf(markets, first.settings.symbol))} /> : null}
       <SourcesCompared runs={runs} />
     </>
   );

@@ -7,6 +7,7 @@ import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { accountCurrency, marketOf } from "../../data/markets.ts";
 import { number } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { cx } from "../../ui/cx.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -91,7 +92,9 @@ export function Evidence({
 }: EvidenceProps) {
   const market = marketOf(markets, run.settings.symbol);
   const instrument = market?.instrument;
-  const [zone, decimals, tickSize] = [instrument?.calendar.zone ?? "UTC", instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
+  const exchange = instrument?.calendar.zone ?? "UTC";
+  const zone = useShownZone()(exchange);
+  const [decimals, tickSize] = [instrument?.decimals ?? 2, instrument?.tickSize ?? 0.01];
   const { data, error } = useEvidenceData(run, markets);
   const [chosen, setChosen] = useKept<string | null>(`chosen trade ${run.planId}`, null);
   const [stretch, setStretch] = useKept<Stretch | null>(`stretch ${run.planId}`, null);
@@ -135,7 +138,7 @@ export function Evidence({
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => setFilter(null), [run.id]);
 
-  const around = useSurroundings(run, market, zone);
+  const around = useSurroundings(run, market, exchange);
   const made = useMarks(run.settings.symbol).marks;
   const marks = useMemo(
     () => (data ? marksOf(made, run.planId, data.bars.time, data.bars.closeTime.at(-1) ?? 0) : []),
@@ -217,7 +220,7 @@ export function Evidence({
           <SizeTab {...{ run, data }} currency={accountCurrency(run.settings, markets)} {...(onSize && { onSize })} />
         </Tabs.Content>
         <Tabs.Content value="periods" className="min-h-0 flex-1 overflow-auto">
-          <Periods view={view} data={data} within={within} zone={zone} cash={run.settings.cash} />
+          <Periods view={view} data={data} within={within} zone={exchange} cash={run.settings.cash} />
         </Tabs.Content>
         <Tabs.Content value="figures" className="min-h-0 flex-1 overflow-auto pt-2">
           <FiguresTable view={view} own={looked ? [] : run.ownFigures} />

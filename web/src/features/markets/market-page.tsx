@@ -9,6 +9,7 @@ import { queries } from "../../data/queries.ts";
 import { useDelete } from "../../data/use-delete.ts";
 import { HERE, number, periodWords, timeAt } from "../../lib/format.ts";
 import { commissionWords } from "../../lib/settings-words.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { useRememberedList } from "../../lib/site-data.ts";
 import { Button } from "../../ui/button.tsx";
 import { Select } from "../../ui/field.tsx";
@@ -160,12 +161,13 @@ const NO_STUDIES: readonly string[] = [];
 function MarketBars({ market, timeframe, isList, at, onOpen }: MarketBarsProps) {
   const { instrument, firstDate, lastDate } = market;
   const bars = useQuery(queries.bars(instrument.symbol, timeframe, firstDate, lastDate));
+  const shownZone = useShownZone();
   const [studies, setStudies] = useRememberedList("market studies", NO_STUDIES);
   const columns = useStudyColumns(market, timeframe, studies);
   const longer = offeredTimeframes(market).filter((one) => nominalMs(one) > nominalMs(timeframe));
   if (bars.error) return <Failure error={bars.error} />;
   if (!bars.data) return <Loading what="bars" />;
-  const shared = { market, bars: bars.data.columns as BarColumns, zone: bars.data.meta.zone, studies: columns };
+  const shared = { market, bars: bars.data.columns as BarColumns, zone: shownZone(bars.data.meta.zone), studies: columns };
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="border-rule border-b px-3 py-1">

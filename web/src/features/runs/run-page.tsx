@@ -8,6 +8,7 @@ import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { duration, timeAt } from "../../lib/format.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { Button } from "../../ui/button.tsx";
 import { Menu } from "../../ui/menu.tsx";
 import { TabTitle } from "../../ui/page.tsx";
@@ -58,6 +59,7 @@ function WatchedBars({ id, watched, zone }: { readonly id: string; readonly watc
 }
 
 function OpenRun({ run }: { readonly run: RunEvidence }) {
+  const shownZone = useShownZone();
   const markets = useMarkets();
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -107,7 +109,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
         }
         ribbon={
           run.watched ? (
-            <WatchedBars id={run.id} watched={run.watched} zone={zoneOf(markets, run.settings.symbol)} />
+            <WatchedBars id={run.id} watched={run.watched} zone={shownZone(zoneOf(markets, run.settings.symbol))} />
           ) : (
             <HistoryRibbon symbol={run.settings.symbol} from={run.settings.from} to={run.settings.to} readOnly onChange={nothing} />
           )
@@ -155,7 +157,7 @@ function OpenRun({ run }: { readonly run: RunEvidence }) {
                 <Button variant="quiet" className="px-1.5 text-accent" aria-pressed={lineEvidence.isOn} onClick={lineEvidence.toggle}>
                   {lineEvidence.isOn ? "Hide lines" : "Lines"}
                 </Button>
-                <RunDoubts run={run} zone={zoneOf(markets, run.settings.symbol)} onLine={showLine} />
+                <RunDoubts run={run} zone={shownZone(zoneOf(markets, run.settings.symbol))} onLine={showLine} />
                 <Menu
                   trigger={
                     <Button variant="quiet" className="px-1.5 text-accent">

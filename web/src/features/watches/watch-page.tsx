@@ -7,6 +7,7 @@ import { Link, useParams } from "react-router";
 import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { useKept } from "../../lib/kept.ts";
+import { useShownZone } from "../../lib/shown-zone.ts";
 import { Page } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
@@ -26,11 +27,12 @@ export function WatchPage() {
   const { watchId = "" } = useParams();
   const watch = useQuery(queries.watch(watchId));
   const markets = useMarkets();
+  const shownZone = useShownZone();
   if (watch.error) return <Failure error={watch.error} />;
   if (!watch.data) return <Loading what="the watch" />;
   const instrument = instrumentOf(markets, watch.data.settings.symbol);
   const { decimals = 2, tickSize = 0.01, calendar } = instrument ?? {};
-  return <OpenWatch {...{ watch: watch.data, zone: calendar?.zone ?? "UTC", decimals, tickSize }} />;
+  return <OpenWatch {...{ watch: watch.data, zone: shownZone(calendar?.zone ?? "UTC"), decimals, tickSize }} />;
 }
 
 interface OpenWatchProps {
