@@ -186,7 +186,11 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
 
   const requests = new RunRequests(markets, interactive);
   const kits = new KitRepository(database);
-  const demo = new DemoWorld({ database, bars, bin, plans, kits, blends, runs, sweeps, walks, markets, watches: () => watches });
+  const sourceRepository = new SourceRepository(database);
+  const demo = new DemoWorld({
+    ...{ database, bars, bin, plans, kits, blends, runs, sweeps, walks, markets },
+    ...{ sources: sourceRepository, venuePort: config.venuePort, watches: () => watches },
+  });
   const files = new PlanFiles(planService, plans, variants, linker);
   const bundleThread = new WorkThread();
   const bundled = { plans, files, versions, journal, kits, markets, bars, runs, requests, thread: bundleThread };
@@ -200,7 +204,6 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     return watches;
   };
   const imports = new ImportService({ database, bars, markets, repairs, events, thread, bin });
-  const sourceRepository = new SourceRepository(database);
   const sources = new SourceService({ repository: sourceRepository, imports, markets, background, dataFolder: config.dataFolder });
   const api = serve(
     {

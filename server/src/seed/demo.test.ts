@@ -48,7 +48,15 @@ test("a start that was cut off goes on where it was; what is removed stays away"
   const changed = (await plans())[0]!;
   const { source } = (await server.ask("getPlan", { id: changed })).body;
   await server.ask("updatePlan", { id: changed }, { source: `${source}// mine\n` });
+  // The cut came ahead of the blend and the source, which are the last that are made.
+  await application().make(() => undefined);
+  const sources = async () => (await server.ask("listSources")).body;
+  expect(await sources()).toMatchObject([{ symbol: "GANN", kind: "web", isOn: false, last: null }]);
+  await application().make(() => undefined);
+  expect(await sources()).toHaveLength(1);
+
   expect((await server.ask("removeDemo")).status).toBe(204);
+  expect(await sources()).toEqual([]);
   expect(await plans()).toEqual([changed]);
   expect((await kits()).map(({ id }) => id)).toEqual([ownKit!.id]);
   expect(await sets()).toEqual([]);

@@ -3,7 +3,7 @@
  * whether it was done before, so that a start that was cut off goes on where it was.
  */
 import { checkShape, type KitBody, PLAIN_SETTINGS, ROUTES, type RunSettings } from "@plan-tester/contract";
-import { DAY_MS, type ExitKit } from "@plan-tester/core";
+import { type BarLayout, DAY_MS, type ExitKit } from "@plan-tester/core";
 import {
   EXAMPLES,
   type Example,
@@ -25,6 +25,7 @@ import type { KitRepository } from "../features/kits/kit-repository.ts";
 import type { BarRepository } from "../features/markets/bar-repository.ts";
 import type { PlanRepository } from "../features/plans/plan-repository.ts";
 import type { RunService } from "../features/runs/run-service.ts";
+import type { SourceRepository } from "../features/sources/source-repository.ts";
 import type { SweepService } from "../features/sweeps/sweep-service.ts";
 import type { WalkForwardService } from "../features/walk-forwards/walk-forward-service.ts";
 import type { WatchService } from "../features/watches/watch-service.ts";
@@ -38,6 +39,9 @@ export interface SeedParts {
   readonly runs: RunService;
   readonly sweeps: SweepService;
   readonly walks: WalkForwardService;
+  readonly sources: SourceRepository;
+  /** Where the practice venue listens. */
+  readonly venuePort: number;
 }
 
 type Say = (text: string) => void;
@@ -58,6 +62,7 @@ export async function seed(parts: SeedParts, say: Say): Promise<void> {
   await seedSweep(parts, say);
   await seedWalkForward(parts, say);
   await seedBlend(parts, say);
+  await seedSource(parts, say);
 }
 
 /** The demo's exit kits as the library keeps them. */
@@ -191,6 +196,31 @@ async function seedBlend({ blends }: SeedParts, say: Say): Promise<void> {
     FIRST_BLEND,
   );
   say(`${name}: a blend of ${members.length}`);
+}
+
+const FIRST_SOURCE = "venue-days";
+const SOURCED = "GANN";
+/** The practice venue's days as it gives them: a header, then a line for each minute. */
+const VENUE_DAYS: BarLayout = {
+  ...{ delimiter: ",", headerLines: 1, time: 0, clock: null, zoneColumn: null, open: 1, high: 2, low: 3, close: 4, volume: 5 },
+  decimal: ".",
+  dateFormat: "iso",
+  zone: "UTC",
+  stamp: "open",
+};
+
+/** Off at first: what it brings makes other data of those that the example runs were made on. */
+async function seedSource({ sources, venuePort }: SeedParts, say: Say): Promise<void> {
+  if ((await sources.all()).some(({ id }) => id === FIRST_SOURCE)) return;
+  const name = `${SOURCED}, each past day of the practice venue`;
+  await sources.insert({
+    ...{ id: FIRST_SOURCE, symbol: SOURCED, isOn: false, lookedMs: 0 },
+    source: {
+      ...{ name, kind: "web", place: `http://127.0.0.1:${venuePort}/history/{symbol}/{date}`, symbol: SOURCED },
+      ...{ everyMinutes: 10, overlap: "keep", allowsPrivate: true, format: VENUE_DAYS, timeframe: "1m" },
+    },
+  });
+  say(`${name}: a source, switched off`);
 }
 
 /** Examples that a new workspace watches, by the timeframe: busy ones, so that there is something to look at soon. */
