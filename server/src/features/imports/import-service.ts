@@ -59,10 +59,14 @@ export class ImportService {
 
   /** @param gone when nobody waits for it any more: nothing is changed then */
   async import(id: string, file: string, request: ImportRequest, gone: AbortSignal): Promise<ImportReport> {
-    const began = performance.now();
     const { symbol } = readInstrument(request.instrument);
     if ((await this.#known(symbol))?.origin === "demo")
       throw new PlanTesterError("conflict", `${symbol} is an instrument of the demo world. Give yours another symbol.`, {});
+    return this.#import(id, file, request, gone);
+  }
+
+  async #import(id: string, file: string, request: ImportRequest, gone: AbortSignal): Promise<ImportReport> {
+    const began = performance.now();
     const parsed = await this.#read(id, file, request, gone);
     const report = await this.#turn.run(() => this.#keep(parsed, request, gone));
     if (report.isDone && request.shape) await this.#remember(request.shape, request);
@@ -80,7 +84,7 @@ export class ImportService {
     return rows.find(({ mapping }) => mapping.symbol === symbol)?.mapping ?? null;
   }
 
-  /** A file whose bars come to those of an instrument, facts and all as they are. Errors as `import`. */
+  /** A file whose bars come to those of an instrument, facts and all as they are: also of the demo world. Errors as `import`. */
   async addFile(
     id: string,
     file: string,
@@ -93,7 +97,7 @@ export class ImportService {
     gone: AbortSignal,
   ): Promise<ImportReport> {
     const { calendar: _calendar, costs: _costs, ...instrument } = await this.#parts.markets.instrument(symbol);
-    return this.import(id, file, { instrument, format, timeframe, mode: "add", overlap }, gone);
+    return this.#import(id, file, { instrument, format, timeframe, mode: "add", overlap }, gone);
   }
 
   async #remember(shape: string, { instrument, format, timeframe }: ImportRequest): Promise<void> {
@@ -119,7 +123,9 @@ export class ImportService {
       ...{ firstMs: columns.time[0]!, lastMs: columns.time.at(-1)!, bars: columns.time.length },
     };
     if (!merged) return { ...report, isDone: false, repairs: { kept: 0, undone: 0 }, outsideSessions: 0 };
-    const row = { symbol, facts: instrument, origin: "import" as const, createdMs: Date.now(), deletedMs: 0 };
+    // What comes to an instrument that is there leaves it in its place.
+    const { origin, createdMs, archivedMs } = before && known ? known : { origin: "import" as const, createdMs: Date.now(), archivedMs: 0 };
+    const row = { symbol, facts: instrument, origin, createdMs, archivedMs, deletedMs: 0 };
     if (!known) await this.#parts.database.write((manager) => manager.insert(InstrumentEntity, row));
     try {
       await this.#parts.bars.replace(symbol, request.timeframe, merged, async (manager) => {

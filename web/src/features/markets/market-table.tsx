@@ -12,10 +12,10 @@ const wraps = "max-[1150px]:whitespace-normal";
 export interface MarketTableProps {
   readonly markets: readonly Market[];
   readonly ticked: readonly string[];
-  readonly onTick: (ticked: readonly string[]) => void;
+  readonly onChosen: (ticked: readonly string[]) => void;
 }
 
-export function MarketTable({ markets, ticked, onTick }: MarketTableProps) {
+export function MarketTable({ markets, ticked, onChosen }: MarketTableProps) {
   const symbols = markets.map(({ instrument }) => instrument.symbol);
   const isWhole = symbols.length > 0 && symbols.every((symbol) => ticked.includes(symbol));
   return (
@@ -23,7 +23,7 @@ export function MarketTable({ markets, ticked, onTick }: MarketTableProps) {
       <thead>
         <tr>
           <th className={`${th} w-8`}>
-            <input type="checkbox" aria-label="Tick all" checked={isWhole} onChange={() => onTick(isWhole ? [] : symbols)} />
+            <input type="checkbox" aria-label="Tick all" checked={isWhole} onChange={() => onChosen(isWhole ? [] : symbols)} />
           </th>
           <th className={th}>Instrument</th>
           <th className={th}>History</th>
@@ -44,7 +44,7 @@ export function MarketTable({ markets, ticked, onTick }: MarketTableProps) {
                   type="checkbox"
                   aria-label={`Tick ${symbol}`}
                   checked={ticked.includes(symbol)}
-                  onChange={({ target }) => onTick(target.checked ? [...ticked, symbol] : ticked.filter((other) => other !== symbol))}
+                  onChange={({ target }) => onChosen(target.checked ? [...ticked, symbol] : ticked.filter((other) => other !== symbol))}
                 />
               </td>
               <td className="min-w-52 border-rule/60 border-b px-3 py-1.5">

@@ -84,7 +84,7 @@ export function MarketsPage() {
             />
           </div>
           {found.length > 0 ? (
-            <MarketTable markets={found} ticked={ticked} onTick={setTicked} />
+            <MarketTable markets={found} ticked={ticked} onChosen={setTicked} />
           ) : (
             <Empty title="No instrument here">None has all of these words, or the list is empty.</Empty>
           )}
