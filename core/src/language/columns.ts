@@ -2,6 +2,7 @@
  * What a plan holds of its data: number columns, crossings and states. They are windows on whole columns, read at the
  * run's cursor; the arrays behind them are out of a plan's reach.
  */
+import type { Distance } from "../engine/orders.ts";
 import { PlanTesterError } from "../errors.ts";
 import type { BarSeries } from "../market/bars.ts";
 import type { ColumnValues } from "../studies/definition.ts";
@@ -26,6 +27,8 @@ export type Value = Column | number;
 
 export let entryOf: (column: Column) => NumberEntry;
 export let scopeOf: (column: Column) => Scope;
+/** Distances that are multiples of it, by their factors: kept with it, since what outlives a run may not point into one. */
+export let multiplesOf: (column: Column) => Map<number, Distance>;
 export let flagsOf: (condition: Condition) => FlagEntry;
 export let scopeOfCondition: (condition: Condition) => Scope;
 
@@ -38,10 +41,12 @@ export class Column {
   readonly #entry: NumberEntry;
   readonly #scope: Scope;
   readonly #cursor: Cursor;
+  #multiples: Map<number, Distance> | null = null;
 
   static {
     entryOf = (column) => column.#entry;
     scopeOf = (column) => column.#scope;
+    multiplesOf = (column) => (column.#multiples ??= new Map());
   }
 
   constructor(scope: Scope, entry: NumberEntry) {

@@ -26,6 +26,7 @@ import {
   isAtOrBelow,
   isBelow,
   meetingScope,
+  multiplesOf,
   scopeOf,
 } from "./columns.ts";
 import { PlanContext } from "./context.ts";
@@ -104,16 +105,13 @@ const distance =
   (value: number): Distance =>
     Object.freeze({ unit, value });
 
-/** Distances of the columns of a run: a plan asks for the same ones at each of its signals. */
-const multiples = new WeakMap<object, Map<number, Distance>>();
-/** More factors than this of one column are computed ones, which don't come again. */
+/** A plan asks for the same ones at each of its signals; more factors than this of one column are computed ones. */
 const MOST_FACTORS = 16;
 
 /** A multiple of what a study shows when the order is sent, in price units: it may be written once, in build(). */
 function multiple(study: unknown, factor = 1): Distance {
   const column = asColumn(study, "multiple()");
-  let own = multiples.get(column);
-  if (!own) multiples.set(column, (own = new Map()));
+  const own = multiplesOf(column);
   const known = own.get(factor);
   if (known) return known;
   const made = Object.freeze({
