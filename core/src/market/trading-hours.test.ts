@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
-import type { SessionCalendar } from "./calendar.ts";
+import { isoDate, layOutSessions, type SessionCalendar } from "./calendar.ts";
 import { inUnits, PRICE_UNITS } from "./price-units.ts";
-import { tradingAt, yearOf } from "./trading-hours.ts";
+import { tradingAt, whyNoSession, yearOf } from "./trading-hours.ts";
 
 const days = (open: string, close: string) => [1, 2, 3, 4, 5].map((day) => ({ day, open, close }));
 const LUNCH: SessionCalendar = {
@@ -67,4 +67,17 @@ describe("a distance in every unit", () => {
         expect(inUnits(there, other, FACTS, 412.5, 3)[unit]).toBeCloseTo(3.7, 12);
       }
   });
+});
+
+test("a date without a session says why; one that a night session belongs to has one", () => {
+  const night: SessionCalendar = {
+    ...{ zone: "UTC", holidays: ["2026-03-05"], earlyCloses: [], sessionsPerYear: 252 },
+    weekly: [7, 1, 2, 3, 4].map((day) => ({ day, open: "22:00", close: "21:00" })),
+  };
+  const dates = new Set(layOutSessions(night, Date.UTC(2026, 1, 20), Date.UTC(2026, 2, 20)).dates);
+  for (let day = 0; day < 14; day++) {
+    const date = isoDate(Date.UTC(2026, 1, 25 + day));
+    expect(whyNoSession(night, date) === null).toBe(dates.has(date));
+  }
+  expect(whyNoSession(night, "2026-03-05")).toBe("holiday");
 });

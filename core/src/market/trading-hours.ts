@@ -31,6 +31,14 @@ function whyClosed({ zone, weekly, holidays }: SessionCalendar, ms: number): Clo
   return weekly.some((session) => session.day === day) ? "out of hours" : "weekend";
 }
 
+/** Why no session has this date; null where one has. */
+export function whyNoSession(calendar: SessionCalendar, date: string): ClosedWhy | null {
+  const noon = Date.parse(`${date}T12:00:00Z`);
+  const { dates } = layOutSessions(calendar, noon - 3 * DAY_MS, noon + 3 * DAY_MS);
+  if (dates.includes(date)) return null;
+  return calendar.holidays.includes(date) ? "holiday" : "weekend";
+}
+
 export type DayKind = "session" | "early close" | "holiday" | "closed";
 
 /** What each day of a year is, by its date. */

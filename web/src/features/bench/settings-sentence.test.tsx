@@ -13,7 +13,14 @@ const SETTINGS: RunSettings = {
 };
 const market = (symbol: string, timeframe: string, firstDate: string, lastDate: string): Market =>
   ({
-    instrument: { symbol, name: `${symbol} itself`, currency: "XSC", class: "share", costs: {}, calendar: { zone: "UTC" } },
+    instrument: {
+      symbol,
+      name: `${symbol} itself`,
+      currency: "XSC",
+      class: "share",
+      costs: {},
+      calendar: { zone: "UTC", isAssumed: true },
+    },
     timeframe,
     firstDate,
     lastDate,

@@ -11,6 +11,7 @@ import { DateField } from "../../ui/date-field.tsx";
 import { Field } from "../../ui/field.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
 import { Word } from "../../ui/word.tsx";
+import { noSessionWords } from "../markets/now-words.ts";
 import { offeredMarkets } from "../markets/shown-markets.ts";
 import { AccountForm, accountWords } from "./account-form.tsx";
 import { BasketForm, basketWords } from "./basket-form.tsx";
@@ -162,7 +163,14 @@ function SessionField({
   readonly onChange: (value: string) => void;
 }) {
   return (
-    <Field label={label} hint={market ? `Bars from ${dateWords(market.firstDate)} to ${dateWords(market.lastDate)}.` : ""}>
+    <Field
+      label={label}
+      hint={
+        market
+          ? `Bars from ${dateWords(market.firstDate)} to ${dateWords(market.lastDate)}. ${noSessionWords(market.instrument.calendar, value)}`
+          : ""
+      }
+    >
       {(id) => <DateField id={id} value={value} min={market?.firstDate} max={market?.lastDate} onChange={onChange} />}
     </Field>
   );

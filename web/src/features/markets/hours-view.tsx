@@ -1,9 +1,10 @@
 /** When an instrument trades: now and next, its week, its year; and what its prices are worth. */
 import type { Market } from "@plan-tester/contract";
-import { nominalMs, type TradingAt, timeframeLabel, tradingAt } from "@plan-tester/core";
+import { nominalMs, timeframeLabel, tradingAt } from "@plan-tester/core";
 import { useEffect, useState } from "react";
 import { offeredTimeframes } from "../../data/markets.ts";
-import { number, timeAt } from "../../lib/format.ts";
+import { number } from "../../lib/format.ts";
+import { nowWords } from "./now-words.ts";
 import { PriceConverter } from "./price-converter.tsx";
 import { sessionMinutes } from "./session-words.ts";
 import { WeekPicture } from "./week-picture.tsx";
@@ -18,14 +19,6 @@ function useNow(): number {
     return () => clearInterval(timer);
   }, []);
   return now;
-}
-
-const WHY = { holiday: "a holiday", weekend: "no trading that day", break: "its break", "out of hours": "out of hours" } as const;
-
-export function nowWords({ isOpen, untilMs, why }: TradingAt, zone: string): string {
-  const until = untilMs === null ? "" : timeAt(untilMs, zone);
-  if (isOpen) return `Open now, until ${until}.`;
-  return `Closed now: ${WHY[why ?? "out of hours"]}. ${until === "" ? "It does not open within three weeks." : `Opens ${until}.`}`;
 }
 
 export function HoursView({ market }: { readonly market: Market }) {

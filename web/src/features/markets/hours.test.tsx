@@ -1,7 +1,7 @@
 /** When an instrument trades, in pictures and words. */
 import { expect, test } from "vitest";
 import { control, show, type } from "../../testing.tsx";
-import { nowWords } from "./hours-view.tsx";
+import { noSessionWords, nowWords } from "./now-words.ts";
 import { sessionMinutes } from "./session-words.ts";
 import { stretchesOf } from "./week-picture.tsx";
 import { YearPicture } from "./year-picture.tsx";
@@ -37,6 +37,19 @@ test("what is now is told in words", () => {
   expect(nowWords({ isOpen: false, untilMs: null, why: "holiday" }, "UTC")).toBe(
     "Closed now: a holiday. It does not open within three weeks.",
   );
+});
+
+test("a day without a session says why, and what a run makes of it", () => {
+  const calendar = {
+    ...{ zone: "UTC", holidays: ["2026-03-02"], earlyCloses: [], sessionsPerYear: 252 },
+    weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open: "09:00", close: "17:00" })),
+  };
+  expect(noSessionWords(calendar, "2026-02-28")).toBe(
+    "28 Feb 2026 has no session: no trading that day. The sessions inside the period are run.",
+  );
+  expect(noSessionWords(calendar, "2026-03-02")).toMatch(/^2 Mar 2026 has no session: a holiday\./);
+  expect(noSessionWords(calendar, "2026-03-03")).toBe("");
+  expect(noSessionWords({ ...calendar, isAssumed: true }, "2026-02-28")).toBe("");
 });
 
 test("a year counts its sessions and names its special days", async () => {

@@ -63,7 +63,7 @@ const EVENTS = {
     },
   ],
 };
-const MARKETS = [{ instrument: { symbol: "KELP", decimals: 2, calendar: { zone: "UTC" } } }];
+const MARKETS = [{ instrument: { symbol: "KELP", decimals: 2, calendar: { zone: "UTC", isAssumed: true } } }];
 const PROMPT: WatchPrompt = {
   ...{ orderId: 7, symbol: "KELP", side: "buy", intent: "enter", kind: "market", quantity: 2, price: null, tag: "ebb", line: 14 },
   ...{ stop: "40 ticks", target: "", risk: 200, sentMs: NOW - 60_000, barOverMs: NOW + 600_000, deadlineMs: NOW + 120_000 },

@@ -11,6 +11,7 @@ import { useShownZone } from "../../lib/shown-zone.ts";
 import { Page } from "../../ui/page.tsx";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { tabClass } from "../../ui/tab.ts";
+import { ClosedNote } from "./closed-note.tsx";
 import { Prompts } from "./prompts.tsx";
 import { StateBadge } from "./state-badge.tsx";
 import { VenueBar } from "./venue-bar.tsx";
@@ -96,6 +97,7 @@ function OpenWatch({ watch, zone, decimals, tickSize }: OpenWatchProps & Pick<Wa
             </span>
           </p>
           <WatchActions watch={watch} />
+          {watch.state === "ended" ? null : <ClosedNote symbol={settings.symbol} zone={zone} />}
         </div>
         <Prompts watches={[watch]} />
         <WatchVersion watch={watch} />
