@@ -35,7 +35,7 @@ const VIEWS: readonly (readonly [string, string])[] = [
   ["/markets/KELP", "KELP"],
   ["/markets/BRIN?as=quality", "expected bars"],
   ["/markets/BRIN?as=hours", "What a move is worth"],
-  ["/sources", "No sources yet"],
+  ["/sources", "GANN, each past day of the practice venue"],
   ["/sweeps", "Sweeps"],
   ["/blends", "Blends"],
   ["/blends/four-of-the-isles", "Settings to trade"],

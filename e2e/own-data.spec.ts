@@ -61,7 +61,8 @@ test("ticks of one's own become an instrument with a lunch break; saved as Parqu
   await source.getByLabel("Brings bars of").selectOption("NOONAGAIN");
   await source.getByLabel("Path of the folder").fill(folder);
   await source.getByRole("button", { name: "Add", exact: true }).click();
-  await page.getByRole("button", { name: "Look now" }).click();
+  const row = (name: string) => page.getByRole("row").filter({ hasText: name });
+  await row("Past days").getByRole("button", { name: "Look now" }).click();
   await expect(page.getByText("2025-04-07.csv: 60 bars added").first()).toBeVisible();
   await page.getByRole("link", { name: "NOONAGAIN" }).click();
   await expect(page.getByText("9,030 of 1 min")).toBeVisible();

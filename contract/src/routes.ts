@@ -326,7 +326,7 @@ export const ROUTES = {
   listInstrumentLists: {
     method: "GET",
     path: "/instrument-lists",
-    summary: "Lists of instruments under names of one's own",
+    summary: "Lists of instruments under your own names",
     reply: "json",
   },
   createInstrumentList: {

@@ -5,6 +5,7 @@ import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import type { Market, SourceBody } from "@plan-tester/contract";
 import { afterAll, beforeAll, beforeEach, expect, test } from "vitest";
+import { InstrumentEntity } from "./db/entities.ts";
 import { SWING_FORMAT, swingCsv, TestServer } from "./testing.ts";
 
 const server = new TestServer();
@@ -148,4 +149,22 @@ test("what can be no source is refused in words", async () => {
   await server.importSwing("UNKNOWN", dayOf(1), { ...SWING_FORMAT, dateFormat: "iso" });
   expect(await refused({ symbol: "UNKNOWN" })).toMatch(/^Import one file of UNKNOWN by hand first/);
   expect((await server.ask("listSources")).body).toEqual([]);
+});
+
+test("what a source brings leaves an instrument what it is, where it is: of the demo world, archived, in its place", async () => {
+  await server.importSwing("AFTER");
+  const { id } = (
+    await create({ kind: "web", place: `http://127.0.0.1:${(web.address() as AddressInfo).port}/{date}`, allowsPrivate: true })
+  ).body;
+  const { database } = server.application;
+  await database.write((manager) => manager.update(InstrumentEntity, { symbol: "GROWS" }, { origin: "demo", archivedMs: 1 }));
+  const order = async () => (await server.ask("listMarkets")).body.map(({ instrument }) => instrument.symbol);
+  const before = await order();
+  days = { "2025-03-04": dayOf(2) };
+  await look(id);
+  expect(await market("GROWS")).toMatchObject({ bars: 2880, origin: "demo", isArchived: true });
+  expect(await order()).toEqual(before);
+  // By hand nothing takes the place of the demo's.
+  expect((await server.importSwing("GROWS", dayOf(1))).status).toBe(409);
+  await database.write((manager) => manager.update(InstrumentEntity, { symbol: "GROWS" }, { origin: "import", archivedMs: 0 }));
 });

@@ -30,7 +30,7 @@ test("what is ticked becomes a list, or is added to the one that has the name", 
 
 test("of a list some are taken off; it is renamed and deleted, and its instruments stay", async () => {
   const first = await tools(["AUKL"], MINE);
-  await press(first.host, "Take off this list");
+  await press(first.host, "Remove from this list");
   expect(first.asked.at(-1)).toMatchObject({ what: "PUT /instrument-lists/l1", body: { name: "Mine", symbols: ["KELP"] } });
   const { host, asked, onShow } = await tools([], MINE);
   await press(host, "Rename");

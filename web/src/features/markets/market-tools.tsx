@@ -52,7 +52,7 @@ export function MarketTools({ markets, ticked, lists, list, onDone, onShow }: Ma
         <>
           <Button onClick={() => setNaming("keep")}>Keep {count(ticked.length, "instrument")} as a list</Button>
           {list ? (
-            <Button onClick={() => void put(list.symbols.filter((symbol) => !ticked.includes(symbol)))}>Take off this list</Button>
+            <Button onClick={() => void put(list.symbols.filter((symbol) => !ticked.includes(symbol)))}>Remove from this list</Button>
           ) : null}
           <Button onClick={() => void shelf(!isArchived)}>{isArchived ? "Bring back" : "Archive"}</Button>
         </>
