@@ -244,6 +244,7 @@ export type { ColumnValues, StudyDefinition, StudyInput } from "./studies/defini
 export { type DaysNotSeen, daysNotSeen, type EarnedOnDays, earnedOn, LEAST_DAYS } from "./trust/days-not-seen.ts";
 export { effectiveTrials } from "./trust/effective-trials.ts";
 export { type EntryPath, type EntryPaths, entryPaths } from "./trust/entry-paths.ts";
+export { type InstrumentPart, type InstrumentsDiffer, instrumentsDiffer } from "./trust/instruments-differ.ts";
 export { type LookCost, lookCost } from "./trust/looks.ts";
 export { type Luck, luckOf, MANY_MARKETS } from "./trust/luck.ts";
 export { type Overfitting, overfitting } from "./trust/overfitting.ts";

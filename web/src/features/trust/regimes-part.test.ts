@@ -1,7 +1,7 @@
 import { makeSeries } from "@plan-tester/core";
 import { expect, test } from "vitest";
 import { regimeQuestion } from "./regime-question.ts";
-import { regimeWords } from "./regimes-part.tsx";
+import { instrumentWords, regimeWords } from "./regimes-part.tsx";
 
 const HOUR = 3_600_000;
 const OPEN = Date.UTC(2025, 2, 3);
@@ -34,6 +34,14 @@ test("days have the market's last close, trades the day on which they began, wha
     { day: 2, net: 3 },
   ]);
   expect(Array.from(question.returns, (value) => Number(value.toFixed(9)))).toEqual([0.1, -0.1, 0]);
+});
+
+test("instruments are told apart in the same words", () => {
+  const part = (symbol: string, average: number) => ({ symbol, trades: 30, net: 1, average });
+  const found = { parts: [part("KELP", -0.2), part("BRIN", 0.4)], unit: "R" as const, problem: "" };
+  expect(instrumentWords({ ...found, p: 0.3 })).toMatch(/^Noise: .* in 30\s% of the draws\.$/);
+  expect(instrumentWords({ ...found, p: 0.002 })).toBe("More than noise (p 0.002): it did best on BRIN.");
+  expect(instrumentWords({ ...found, p: null, problem: "KELP has 3 trades." })).toBe("KELP has 3 trades.");
 });
 
 test("what differs is called noise, or named, or refused", () => {

@@ -1,5 +1,5 @@
 /** The result by the state that the market was in, with the test that says whether the difference is noise. */
-import { MOST_P, type RegimeKind, type Regimes, regimesOf } from "@plan-tester/core";
+import { type InstrumentsDiffer, instrumentsDiffer, MOST_P, type RegimeKind, type Regimes, regimesOf } from "@plan-tester/core";
 import { useMemo } from "react";
 import { number, percent, signedMoney } from "../../lib/format.ts";
 import { num, td, th } from "../../ui/page.tsx";
@@ -33,6 +33,7 @@ export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
     const question = regimeQuestion(view, data.bars, sessionsPerYear);
     return REGIME_KINDS.map((kind) => [kind, regimesOf(question, kind)] as const);
   }, [view, data.bars, sessionsPerYear]);
+  const instruments = useMemo(() => instrumentsDiffer(view.trades), [view.trades]);
   return (
     <section aria-label="Regimes" className="flex flex-col gap-2">
       <h2 className="font-semibold text-[13px]">Regimes</h2>
@@ -40,8 +41,50 @@ export function RegimesPart({ view, data, sessionsPerYear }: RegimesPartProps) {
         {found.map(([kind, regimes]) => (
           <Regime key={kind} title={TITLES[kind]} regimes={regimes} />
         ))}
+        {instruments ? <Instruments found={instruments} /> : null}
       </div>
     </section>
+  );
+}
+
+/** What the test of the instruments says, as a sentence. */
+export function instrumentWords({ p, problem, parts }: InstrumentsDiffer): string {
+  if (p === null) return problem;
+  if (p > MOST_P) return `Noise: instruments that mean nothing differ as much in ${percent(p, 0)} of the draws.`;
+  const best = parts.reduce((most, part) => (part.average > most.average ? part : most));
+  return `More than noise (p ${number(p, 3)}): it did best on ${best.symbol}.`;
+}
+
+function Instruments({ found }: { readonly found: InstrumentsDiffer }) {
+  const isR = found.unit === "R";
+  return (
+    <div className="flex flex-col gap-1">
+      <table className="text-[13px]">
+        <caption className="pb-1 text-left text-soft">By instrument</caption>
+        <thead>
+          <tr>
+            {["Instrument", "Trades", "Net", isR ? "Average, R" : "Average"].map((label, k) => (
+              <th key={label} className={`${th} ${k > 0 ? num : ""}`}>
+                {label}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {found.parts.map(({ symbol, trades, net, average }) => (
+            <tr key={symbol}>
+              <th scope="row" className={`${td} text-left font-normal`}>
+                {symbol}
+              </th>
+              <td className={`${td} ${num}`}>{number(trades)}</td>
+              <td className={`${td} ${num}`}>{signedMoney(net)}</td>
+              <td className={`${td} ${num}`}>{isR ? number(average, 2) : signedMoney(average)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="text-[13px]">{instrumentWords(found)}</p>
+    </div>
   );
 }
 
