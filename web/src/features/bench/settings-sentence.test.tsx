@@ -68,27 +68,34 @@ describe("the sentence of a run's settings", () => {
     expect(offered).not.toContain("15 min");
   });
 
-  test("a period that moves with the data is chosen in words, and a day of one's own ends it", async () => {
+  // One sheet a sentence: where focus goes when one closes is the browser's to say, and may close the next.
+  test("a period that moves with the data is chosen in words", async () => {
     const { host, value } = await sentence();
     await press(host, "Period: from");
     await press(document.body, "of the year to date");
     expect(value().period).toBe("year to date");
     expect(words(host)).toContain("bars of the year to date, 1 Mar 2024 to");
+  });
+
+  test("so many weeks, months or years are counted back from the end of the data", async () => {
+    const { host, value } = await sentence({ period: "year to date" });
     await press(host, "Period: of the year to date,");
     await type(control(document.body, "How many"), "6");
     expect(value().period).toBe("last 6 months");
     await type(control(document.body, "Weeks, months or years"), "weeks");
     expect(value().period).toBe("last 6 weeks");
     expect(words(host)).toContain("bars of the last 6 weeks, 1 Mar 2024");
+  });
+
+  test.each([
+    ["last 6 weeks", null],
+    // Up to the end of the data there is a first day to choose.
+    ["to the end", "to the end"],
+  ])("a first day of one's own makes of %j the period %j", async (period, left) => {
+    const { host, value } = await sentence({ period });
     await press(host, "First day: 1 Mar 2024");
     await type(control(document.body, "First session"), "4 Mar 2024");
-    expect(value()).toMatchObject({ from: "2024-03-04", period: null });
-    // But up to the end of the data there is a first day to choose.
-    await press(host, "Period: from");
-    await press(document.body, "from one day to the end of the data");
-    await press(host, "First day: 4 Mar 2024");
-    await type(control(document.body, "First session"), "5 Mar 2024");
-    expect(value()).toMatchObject({ from: "2024-03-05", period: "to the end" });
+    expect(value()).toMatchObject({ from: "2024-03-04", period: left });
   });
 
   test("days are inside the history, and cash is above nothing", async () => {
