@@ -1,4 +1,5 @@
 /** Lists as their readers arrange them: sorted, with columns of their choice, found so again, and taken along. */
+import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
 
 const heads = async (page: Page, grid: string): Promise<string[]> =>
@@ -70,4 +71,59 @@ test("bars are read as a list, and one of them is looked at on the chart", async
   await page.goBack();
   await expect(grid.getByRole("row", { selected: true })).toBeInViewport();
   await expect(grid.getByRole("row", { selected: true }).getByRole("gridcell").first()).toHaveText(begins!);
+});
+
+test("instruments are kept as a list, which a basket takes; one is put out of the way and comes back", async ({ page }) => {
+  await page.goto("/markets");
+  await page.getByLabel("Tick AUKL").check();
+  await page.getByLabel("Tick GANN").check();
+  await page.getByRole("button", { name: "Keep 2 instruments as a list" }).click();
+  await page.getByLabel("Name", { exact: true }).fill("Shares at work");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Which instruments").locator("option:checked")).toHaveText("Shares at work");
+  await expect(page.getByRole("row", { name: /^Tick/ })).toHaveCount(3);
+  await page.getByLabel("Which instruments").selectOption("all");
+  await page.getByLabel("Find instruments").fill("gannet");
+  await page.getByLabel("Tick GANN").check();
+  await page.getByRole("button", { name: "Archive" }).click();
+  await expect(page.getByText("No instrument here")).toBeVisible();
+
+  await page.goto("/plans/kelp-ebb-fade");
+  await page.getByRole("button", { name: /^Instrument: KELP/ }).click();
+  await expect(page.getByRole("list", { name: "Instruments" }).getByText("AUKL")).toBeVisible();
+  await expect(page.getByRole("list", { name: "Instruments" }).getByText("GANN")).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "More" }).click();
+  await page.getByRole("menuitem", { name: /basket/ }).click();
+  await page.getByRole("button", { name: "Shares at work" }).click();
+  await expect(page.getByRole("button", { name: "Start 1 run" })).toBeVisible();
+  await page.keyboard.press("Escape");
+
+  await page.goto("/markets");
+  await page.getByLabel("Which instruments").selectOption("archived");
+  await page.getByLabel("Tick GANN").check();
+  await page.getByRole("button", { name: "Bring back" }).click();
+  await page.getByLabel("Which instruments").selectOption({ label: "Shares at work" });
+  await page.getByRole("button", { name: "Delete the list" }).click();
+  await expect(page.getByRole("link", { name: "GANN" })).toBeVisible();
+});
+
+test("one switch shows all times in another zone; what is saved to a file stays that of the exchange", async ({ page }) => {
+  await page.goto("/runs/kelp-ebb-fade-first?tab=trades");
+  const grid = page.getByRole("grid", { name: "Trades" });
+  const entry = () => grid.getByRole("row").nth(1).getByRole("gridcell").nth(3).textContent();
+  await expect(grid).toBeVisible();
+  const there = await entry();
+  await page.getByRole("button", { name: "Exchange time" }).click();
+  await page.getByLabel("Moments are shown").selectOption("Asia/Tokyo");
+  await page.keyboard.press("Escape");
+  expect(await entry()).not.toBe(there);
+  const saving = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save trades" }).click();
+  const head = readFileSync((await (await saving).path())!, "utf8").split("\n")[0];
+  expect(head).toContain("entryTime (Atlantic/Faroe)");
+  await page.keyboard.press("Control+k");
+  await page.getByPlaceholder(/What to do/).fill("as each exchange");
+  await page.keyboard.press("Enter");
+  await expect.poll(entry).toBe(there);
 });

@@ -90,6 +90,20 @@ test("the settings sentence changes what is run", async ({ page }) => {
   await expect(page.getByText("draft saved")).toBeVisible();
 });
 
+test("a period that moves with the data is chosen in words, and the run keeps its days", async ({ page }) => {
+  await page.goto("/plans/puffin-two-clocks");
+  await page.getByRole("button", { name: "Period: from" }).click();
+  await page.getByLabel("How many").fill("6");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("button", { name: "Period: of the last 6 months," })).toBeVisible();
+  await expect(page.getByRole("button", { name: "First day: 28 Aug 2025" })).toBeVisible();
+  await page.getByRole("button", { name: /^Run Ctrl/ }).click();
+  await expect(page.getByRole("note").filter({ hasText: "Changed since" })).toBeHidden();
+  const id = await page.evaluate(async () => (await (await fetch("/api/plans/puffin-two-clocks/last-draft")).json()).runId);
+  await page.goto(`/runs/${id}`);
+  await expect(page.getByText(/bars from 28 Aug 2025 to 27 Feb 2026/)).toBeVisible();
+});
+
 test("coming back to the Bench finds the last run of it", async ({ page }) => {
   await page.goto("/plans/tide-turn");
   await page.getByRole("button", { name: /^Run Ctrl/ }).click();

@@ -1,5 +1,5 @@
 /** What the outcomes come to, as tables and sentences of docs/trust-study.md. */
-import { MOST_P, mean, POWER_RATIOS, powerAt, quantile } from "@plan-tester/core";
+import { MOST_P, mean, overfittingLimit, POWER_RATIOS, powerAt, quantile } from "@plan-tester/core";
 import { FIGURES, type Figure, LENGTHS, MARKETS, type Outcome } from "./case.ts";
 import { SEARCHES } from "./searches.ts";
 import { KINDS } from "./worlds.ts";
@@ -46,11 +46,10 @@ const NAMES: Readonly<Record<Figure, string>> = {
   luckSmooth: "luck test, smoothed",
 };
 
-const limitOf = (figure: Figure, years: number): number => (figure === "overfitting" ? (years < 2.5 ? 0.1 : 0.05) : MOST_P);
 /** Scores are 1 less the chance: what is counted stands exactly at its limit, so the rounding of 1 - p must not decide. */
 const believes = (figure: Figure, { scores, years }: Outcome): boolean => {
   const chance = 1 - scores[figure];
-  return figure === "overfitting" ? chance < limitOf(figure, years) : chance <= limitOf(figure, years) + 1e-12;
+  return figure === "overfitting" ? chance < overfittingLimit(years) : chance <= MOST_P + 1e-12;
 };
 
 /** The setting that does best over all years searched of a kind of world, and its mean ratio in the years after: nothing chosen on them. */

@@ -132,9 +132,10 @@ export const ROUTES = {
     reply: "nothing",
     errors: ["conflict"],
   },
-  shelveMarket: {
-    ...{ method: "PUT", path: "/markets/:symbol/shelf", summary: "Put an instrument out of the way, or back", reply: "nothing" },
-    body: shape<MarketShelfBody>(marketShelfSchema, "whether it is archived"),
+  shelveMarkets: {
+    ...{ method: "PUT", path: "/market-shelf", summary: "Put instruments out of the way, or back", reply: "nothing" },
+    body: shape<MarketShelfBody>(marketShelfSchema, "what is archived"),
+    errors: ["not-found"],
   },
   copyMarket: {
     ...{

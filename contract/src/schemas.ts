@@ -487,8 +487,8 @@ export const instrumentListSchema = {
 export const marketShelfSchema = {
   type: "object",
   additionalProperties: false,
-  required: ["isArchived"],
-  properties: { isArchived: { type: "boolean" } },
+  required: ["symbols", "isArchived"],
+  properties: { symbols: { type: "array", minItems: 1, maxItems: 500, uniqueItems: true, items: symbol }, isArchived: { type: "boolean" } },
 } as const;
 
 export const marketCopySchema = { type: "object", additionalProperties: false, required: ["symbol"], properties: { symbol } } as const;

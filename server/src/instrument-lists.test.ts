@@ -1,5 +1,6 @@
 /** Instruments in lists of one's own, put out of the way, and made once more. */
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { InstrumentEntity } from "./db/entities.ts";
 import { TestServer } from "./testing.ts";
 
 const server = new TestServer();
@@ -36,13 +37,15 @@ test.each([
 ])("%j is refused", async (body) => expect((await server.ask("createInstrumentList", {}, body)).status).toBe(400));
 
 test("what is archived is there all the same, and comes back", async () => {
-  expect((await server.ask("shelveMarket", { symbol: "OTHER" }, { isArchived: true })).status).toBe(204);
+  expect((await server.ask("shelveMarkets", {}, { symbols: ["OTHER"], isArchived: true })).status).toBe(204);
   expect(await market("OTHER")).toMatchObject({ isArchived: true });
   expect(await market("SWING")).toMatchObject({ isArchived: false });
   expect((await server.ask("getHistory", { symbol: "OTHER" })).status).toBe(200);
-  await server.ask("shelveMarket", { symbol: "OTHER" }, { isArchived: false });
+  await server.ask("shelveMarkets", {}, { symbols: ["OTHER"], isArchived: false });
   expect(await market("OTHER")).toMatchObject({ isArchived: false });
-  expect((await server.ask("shelveMarket", { symbol: "NONE" }, { isArchived: true })).status).toBe(404);
+  // All or none of them.
+  expect((await server.ask("shelveMarkets", {}, { symbols: ["SWING", "NONE"], isArchived: true })).status).toBe(404);
+  expect(await market("SWING")).toMatchObject({ isArchived: false });
 });
 
 test("a copy has facts, bars and the repairs in force; what is done to it leaves the first as it was", async () => {
@@ -56,6 +59,18 @@ test("a copy has facts, bars and the repairs in force; what is done to it leaves
   await server.ask("undoRepair", { symbol: "SWING-2", id: String(one!.id) });
   expect((await market("SWING-2"))!.dataHash).not.toBe(before.dataHash);
   expect(await market("SWING")).toEqual(before);
+});
+
+test("of two copies that are asked for at once one is made, whole; one that was cut off is gone at the next start", async () => {
+  const both = await Promise.all([1, 2].map(() => server.ask("copyMarket", { symbol: "OTHER" }, { symbol: "TWIN" })));
+  expect(both.map(({ status }) => status).sort()).toEqual([204, 409]);
+  expect(await market("TWIN")).toMatchObject({ bars: (await market("OTHER"))!.bars });
+  const facts = (await market("OTHER"))!.instrument;
+  const row = { symbol: "CUT", facts: { ...facts, symbol: "CUT" }, origin: "import" as const, createdMs: 1, deletedMs: 0, archivedMs: 0 };
+  await server.application.database.write((manager) => manager.insert(InstrumentEntity, row));
+  await server.stop();
+  await server.start();
+  expect((await server.ask("copyMarket", { symbol: "OTHER" }, { symbol: "CUT" })).status).toBe(204);
 });
 
 test("a copy never takes the place of another, also of one in the bin", async () => {

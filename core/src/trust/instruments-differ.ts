@@ -1,6 +1,7 @@
 /** Does a plan earn on one instrument only, or is what differs between its instruments no more than noise? */
 import { mean } from "../figures/statistics.ts";
 import { Random } from "../random.ts";
+import { groupsApart } from "./groups-apart.ts";
 
 export interface InstrumentPart {
   readonly symbol: string;
@@ -31,23 +32,6 @@ interface Result {
 const LEAST_TRADES = 10;
 const DRAWS = 999;
 
-/** Each group's distance from the mean of all, in its own error: as that of the regimes. */
-function apart(values: Float64Array, labels: Int32Array, groups: number): number {
-  const [counts, sums, squares] = [new Float64Array(groups), new Float64Array(groups), new Float64Array(groups)];
-  for (let t = 0; t < values.length; t++) {
-    counts[labels[t]!]!++;
-    sums[labels[t]!]! += values[t]!;
-    squares[labels[t]!]! += values[t]! * values[t]!;
-  }
-  const middle = sums.reduce((sum, part) => sum + part, 0) / values.length;
-  let q = 0;
-  for (let k = 0; k < groups; k++) {
-    const variance = (squares[k]! - (sums[k]! * sums[k]!) / counts[k]!) / (counts[k]! - 1);
-    if (variance > 0) q += (counts[k]! / variance) * (sums[k]! / counts[k]! - middle) ** 2;
-  }
-  return q;
-}
-
 /**
  * By a permutation of the trades among the instruments: p = (1 + draws that do as much) / 1,000 (Davison & Hinkley 1997, ch. 4).
  * null for trades of fewer than two instruments.
@@ -73,15 +57,12 @@ export function instrumentsDiffer(trades: readonly Result[], seed = 1): Instrume
       p: null,
       problem: `${few.symbol} has ${few.trades} ${few.trades === 1 ? "trade" : "trades"}; ${LEAST_TRADES} of each are needed to tell anything.`,
     };
-  const found = apart(values, labels, symbols.length);
+  const found = groupsApart(values, labels, symbols.length);
   const random = new Random(seed);
   let asMuch = 0;
   for (let draw = 0; draw < DRAWS; draw++) {
-    for (let t = labels.length - 1; t > 0; t--) {
-      const other = Math.floor(random.next() * (t + 1));
-      [labels[t], labels[other]] = [labels[other]!, labels[t]!];
-    }
-    if (apart(values, labels, symbols.length) >= found) asMuch++;
+    random.shuffle(values);
+    if (groupsApart(values, labels, symbols.length) >= found) asMuch++;
   }
   return { parts, unit, p: (1 + asMuch) / (1 + DRAWS), problem: "" };
 }

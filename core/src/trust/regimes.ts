@@ -3,6 +3,7 @@
  * ahead of a day's open; and whether what differs between the thirds is more than noise.
  */
 import { mean } from "../figures/statistics.ts";
+import { groupsApart } from "./groups-apart.ts";
 
 export const REGIME_NAMES = { volatility: ["calm", "middling", "wild"], trend: ["sideways", "middling", "trending"] } as const;
 export type RegimeKind = keyof typeof REGIME_NAMES;
@@ -73,25 +74,6 @@ export function regimeLabels({ closes, trades, returns }: RegimeQuestion, kind: 
   return labels;
 }
 
-/** How far the thirds lie apart: each mean's distance from that of all, in its own error. */
-function apart(values: readonly number[], labels: Uint8Array, shift: number): number {
-  const n = values.length;
-  const [counts, sums, squares] = [new Float64Array(THIRDS), new Float64Array(THIRDS), new Float64Array(THIRDS)];
-  for (let t = 0; t < n; t++) {
-    const label = labels[(t + shift) % n]!;
-    counts[label]!++;
-    sums[label]! += values[t]!;
-    squares[label]! += values[t]! * values[t]!;
-  }
-  const middle = sums.reduce((sum, part) => sum + part, 0) / n;
-  let q = 0;
-  for (let k = 0; k < THIRDS; k++) {
-    const variance = (squares[k]! - (sums[k]! * sums[k]!) / counts[k]!) / (counts[k]! - 1);
-    if (variance > 0) q += (counts[k]! / variance) * (sums[k]! / counts[k]! - middle) ** 2;
-  }
-  return q;
-}
-
 /**
  * By a test of its own: the labels shifted around the circle by every lag, so that they keep how long the market stays in a
  * state, and say nothing of these days. p = (1 + lags that do as much) / (1 + lags).
@@ -120,11 +102,11 @@ export function regimesOf(question: RegimeQuestion, kind: RegimeKind): Regimes {
   const days = Array.from(labels.keys()).filter((day) => labels[day] !== NONE);
   const values = days.map((day) => returns[day]!);
   const own = Uint8Array.from(days, (day) => labels[day]!);
-  const found = apart(values, own, 0);
+  const found = groupsApart(values, own, THIRDS);
   let [asMuch, lags] = [0, 0];
   for (let lag = LEAST_LAG; lag <= days.length - LEAST_LAG; lag++) {
     lags++;
-    if (apart(values, own, lag) >= found) asMuch++;
+    if (groupsApart(values, own, THIRDS, lag) >= found) asMuch++;
   }
   return { parts, p: (1 + asMuch) / (1 + lags), problem: "", labels };
 }

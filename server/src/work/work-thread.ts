@@ -99,7 +99,7 @@ export class WorkThread {
     return this.#made(task, "examined");
   }
 
-  /** The sessions that bars show; null where there is too little to tell from. */
+  /** The sessions that bars show, and how well those of other instruments fit them. */
   findSessions(task: FindSessionsTask): Promise<FoundSessions> {
     return this.#pool.run(task, { name: "foundSessions" }) as Promise<FoundSessions>;
   }

@@ -1,7 +1,7 @@
 import { act } from "react";
 import { afterEach, expect, test } from "vitest";
 import { timeAt } from "../lib/format.ts";
-import { chooseZone, chosenZone, OF_EXCHANGE, useShownZone } from "../lib/shown-zone.ts";
+import { chooseZone, OF_EXCHANGE, useShownZone } from "../lib/shown-zone.ts";
 import { remembered } from "../lib/site-data.ts";
 import { control, press, show, type } from "../testing.tsx";
 import { ZoneSwitch } from "./zone-switch.tsx";
@@ -30,7 +30,8 @@ test("moments are shown as their exchange has them, until one zone is chosen for
   expect(shown()[0]).toContain("21:00");
 });
 
-test("a zone that the browser does not know is none", () => {
-  remembered.setItem("shown zone", "Isles/Nowhere");
-  expect(chosenZone()).toBe(OF_EXCHANGE);
+test("a zone that the browser does not know is none", async () => {
+  chooseZone("Isles/Nowhere");
+  const host = await show(<ZoneSwitch />);
+  expect(host.querySelector("button")!.textContent).toBe("Exchange time");
 });

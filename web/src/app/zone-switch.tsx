@@ -29,7 +29,7 @@ export function ZoneSwitch() {
         </button>
       }
     >
-      <Field label="Moments are shown" hint="Sessions, hours of trade and what a plan reads stay those of the exchange.">
+      <Field label="Moments are shown" hint="Sessions, hours of trade, files and what a plan reads stay those of the exchange.">
         {(id) => (
           <Select id={id} value={zone} onChange={({ target }) => chooseZone(target.value)}>
             <option value={OF_EXCHANGE}>as each exchange has them</option>

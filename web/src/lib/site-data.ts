@@ -30,15 +30,19 @@ export const remembered = {
   },
 };
 
-/** A list of words that the user has set, and finds again another day; `initial` until then. */
-export function useRememberedList(key: string, initial: readonly string[]): [readonly string[], (list: readonly string[]) => void] {
-  const text = useSyncExternalStore(
+/** What is kept under a key, now and whenever it changes; null where nothing is. */
+export const useRemembered = (key: string): string | null =>
+  useSyncExternalStore(
     (listener) => {
       listeners.add(listener);
       return () => listeners.delete(listener);
     },
     () => remembered.getItem(key),
   );
+
+/** A list of words that the user has set, and finds again another day; `initial` until then. */
+export function useRememberedList(key: string, initial: readonly string[]): [readonly string[], (list: readonly string[]) => void] {
+  const text = useRemembered(key);
   const set = useCallback((list: readonly string[]) => remembered.setItem(key, list.join("\n")), [key]);
   return [useMemo(() => (text === null ? initial : text.split("\n").filter(Boolean)), [text, initial]), set];
 }

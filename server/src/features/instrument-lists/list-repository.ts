@@ -2,9 +2,9 @@
 import { randomUUID } from "node:crypto";
 import type { InstrumentList, InstrumentListBody } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
-import type { EntityManager } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { InstrumentListEntity } from "../../db/entities.ts";
+import { refuseTaken } from "../../db/taken-name.ts";
 
 export class InstrumentListRepository {
   readonly #database: Database;
@@ -22,7 +22,7 @@ export class InstrumentListRepository {
   async insert(body: InstrumentListBody): Promise<InstrumentList> {
     const list = { id: randomUUID().slice(0, 8), ...body };
     await this.#database.write(async (manager) => {
-      await refuseTaken(manager, list);
+      await refuseTaken(manager, "instrument_list", list, takenWords(body));
       await manager.insert(InstrumentListEntity, { ...list, createdMs: Date.now() });
     });
     return list;
@@ -31,7 +31,7 @@ export class InstrumentListRepository {
   /** @throws as `insert`, and not-found */
   async replace(id: string, body: InstrumentListBody): Promise<InstrumentList> {
     await this.#database.write(async (manager) => {
-      await refuseTaken(manager, { id, name: body.name });
+      await refuseTaken(manager, "instrument_list", { id, name: body.name }, takenWords(body));
       const { affected } = await manager.update(InstrumentListEntity, { id }, body);
       if (affected !== 1) throw missing(id);
     });
@@ -46,13 +46,5 @@ export class InstrumentListRepository {
 
 const missing = (id: string): PlanTesterError => new PlanTesterError("not-found", `There is no list of instruments "${id}".`, { id });
 
-async function refuseTaken(manager: EntityManager, { id, name }: Pick<InstrumentList, "id" | "name">): Promise<void> {
-  const [taken] = await manager.query<{ id: string }[]>(
-    `SELECT "id" FROM "instrument_list" WHERE "name" = ? COLLATE NOCASE AND "id" <> ?`,
-    [name, id],
-  );
-  if (taken)
-    throw new PlanTesterError("conflict", `There is a list "${name}" already. Give this one another name, or add to that one.`, {
-      id: taken.id,
-    });
-}
+const takenWords = ({ name }: InstrumentListBody): string =>
+  `There is a list "${name}" already. Give this one another name, or add to that one.`;

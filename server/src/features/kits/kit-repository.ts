@@ -4,6 +4,7 @@ import type { KitBody, LibraryKit } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import type { Database } from "../../db/database.ts";
 import { KitEntity, type KitRow } from "../../db/entities.ts";
+import { refuseTaken } from "../../db/taken-name.ts";
 
 interface Use {
   readonly kit: string;
@@ -51,7 +52,7 @@ export class KitRepository {
     const now = Date.now();
     const row: KitRow = { id: randomUUID().slice(0, 8), ...body, createdMs: now, updatedMs: now };
     await this.#database.write(async (manager) => {
-      await this.#refuseTaken(manager, row);
+      await refuseTaken(manager, "kit", row, takenWords(body));
       await manager.insert(KitEntity, row);
     });
     return this.#get(row.id);
@@ -60,7 +61,7 @@ export class KitRepository {
   /** @throws as `insert`, and not-found */
   async replace(id: string, body: KitBody): Promise<LibraryKit> {
     await this.#database.write(async (manager) => {
-      await this.#refuseTaken(manager, { id, name: body.name });
+      await refuseTaken(manager, "kit", { id, name: body.name }, takenWords(body));
       await manager.update(KitEntity, { id }, { ...body, updatedMs: Date.now() });
     });
     return this.#get(id);
@@ -70,19 +71,7 @@ export class KitRepository {
     const { affected } = await this.#database.write((manager) => manager.delete(KitEntity, { id }));
     if (affected !== 1) throw new PlanTesterError("not-found", `There is no exit kit "${id}" in the library.`, { id });
   }
-
-  async #refuseTaken(manager: Parameters<Parameters<Database["write"]>[0]>[0], { id, name }: Pick<KitRow, "id" | "name">): Promise<void> {
-    const [taken] = await manager.query<{ id: string }[]>(`SELECT "id" FROM "kit" WHERE "name" = ? COLLATE NOCASE AND "id" <> ?`, [
-      name,
-      id,
-    ]);
-    if (taken)
-      throw new PlanTesterError(
-        "conflict",
-        `The library has an exit kit "${name}" already. Give this one another name, or replace that one.`,
-        {
-          id: taken.id,
-        },
-      );
-  }
 }
+
+const takenWords = ({ name }: KitBody): string =>
+  `The library has an exit kit "${name}" already. Give this one another name, or replace that one.`;

@@ -108,9 +108,12 @@ export class BarRepository {
     await this.#database.write((manager) => manager.delete(InstrumentEntity, { symbol }));
   }
 
-  /** Removes what a server that was cut off left behind: sets that never became complete. */
+  /** Removes what a server that was cut off left behind: sets that never became complete, and instruments that were made for them. */
   async removeIncomplete(): Promise<void> {
     for (const { id } of await this.#database.read.findBy(BarSetEntity, { isComplete: false })) await this.#remove(id);
+    await this.#database.write((manager) =>
+      manager.query(`DELETE FROM "instrument" WHERE "symbol" NOT IN (SELECT "symbol" FROM "bar_set")`),
+    );
   }
 
   /** Bars as they are stored, in shared memory. */

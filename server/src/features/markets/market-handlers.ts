@@ -47,7 +47,7 @@ export function marketHandlers(
   | "getBarFile"
   | "getQuality"
   | "changeFacts"
-  | "shelveMarket"
+  | "shelveMarkets"
   | "copyMarket"
   | "getFoundSessions"
   | "listRepairs"
@@ -68,7 +68,7 @@ export function marketHandlers(
     listRepairs: ({ params }) => repairs.list(params.symbol),
     makeRepair: ({ params, body }) => repairs.make(params.symbol, body),
     undoRepair: ({ params }) => repairs.undo(params.symbol, Number(params.id)),
-    shelveMarket: ({ params, body }) => shelf.archive(params.symbol, body.isArchived),
+    shelveMarkets: ({ body }) => shelf.archive(body.symbols, body.isArchived),
     copyMarket: ({ params, body }) => shelf.copy(params.symbol, body.symbol),
     changeFacts: ({ params, body }) => facts.change(params.symbol, body),
     getFoundSessions: ({ params }) => facts.findSessions(params.symbol),

@@ -1,5 +1,6 @@
 /** Instruments put out of the way, and made once more under another symbol. */
 import { type Instrument, PlanTesterError } from "@plan-tester/core";
+import { In } from "typeorm";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity, RepairEntity } from "../../db/entities.ts";
 import type { BarRepository } from "./bar-repository.ts";
@@ -19,10 +20,14 @@ export class MarketShelf {
     this.#repairs = repairs;
   }
 
-  /** @throws PlanTesterError not-found */
-  async archive(symbol: string, isArchived: boolean): Promise<void> {
-    await this.#markets.instrument(symbol);
-    await this.#database.write((manager) => manager.update(InstrumentEntity, { symbol }, { archivedMs: isArchived ? Date.now() : 0 }));
+  /** @throws PlanTesterError not-found where one of them is not there: nothing has changed then */
+  async archive(symbols: readonly string[], isArchived: boolean): Promise<void> {
+    await this.#database.write(async (manager) => {
+      const archivedMs = isArchived ? Date.now() : 0;
+      const { affected } = await manager.update(InstrumentEntity, { symbol: In([...symbols]), deletedMs: 0 }, { archivedMs });
+      if (affected !== symbols.length)
+        throw new PlanTesterError("not-found", "One of these instruments is not there any more.", { symbols });
+    });
   }
 
   /**
@@ -33,25 +38,23 @@ export class MarketShelf {
     const facts: Instrument = await this.#markets.instrument(symbol);
     const set = await this.#bars.setOf(symbol);
     if (!set) throw new PlanTesterError("not-found", `${symbol} has no bars.`, { symbol });
-    const taken = await this.#database.read.findOneBy(InstrumentEntity, { symbol: next });
-    if (taken && (taken.deletedMs > 0 || (await this.#bars.setOf(next))))
-      throw new PlanTesterError(
-        "conflict",
-        `There is an instrument ${next} already${taken.deletedMs > 0 ? ", in the bin" : ""}. Give the copy another symbol.`,
-        { symbol: next },
-      );
-    // Case: a copy that the end of the server cut off.
-    if (taken) await this.#bars.removeInstrument(next);
-    const repairs = await this.#database.read.findBy(RepairEntity, { symbol, undoneMs: 0 });
-    const columns = await this.#bars.columns(set);
-    // Without bars it is listed nowhere.
-    await this.#database.write((manager) =>
-      manager.insert(InstrumentEntity, {
+    // Without bars it is listed nowhere; one that is cut off is gone at the next start.
+    await this.#database.write(async (manager) => {
+      const taken = await manager.findOneBy(InstrumentEntity, { symbol: next });
+      if (taken)
+        throw new PlanTesterError(
+          "conflict",
+          `There is an instrument ${next} already${taken.deletedMs > 0 ? ", in the bin" : ""}. Give the copy another symbol.`,
+          { symbol: next },
+        );
+      await manager.insert(InstrumentEntity, {
         ...{ symbol: next, facts: { ...facts, symbol: next }, origin: "import" as const },
         ...{ createdMs: Date.now(), deletedMs: 0, archivedMs: 0 },
-      }),
-    );
+      });
+    });
     try {
+      const repairs = await this.#database.read.findBy(RepairEntity, { symbol, undoneMs: 0 });
+      const columns = await this.#bars.columns(set);
       await this.#bars.replace(next, set.timeframe, columns, async (manager) => {
         for (const { id: _id, ...repair } of repairs) await manager.insert(RepairEntity, { ...repair, symbol: next });
       });

@@ -7,7 +7,7 @@ import { Button } from "../../ui/button.tsx";
 import { DateField } from "../../ui/date-field.tsx";
 import { Select } from "../../ui/field.tsx";
 import { SaveButton } from "../../ui/save-button.tsx";
-import type { EvidenceData } from "../run-view/view.ts";
+import { type EvidenceData, exchangeOf } from "../run-view/view.ts";
 import { columnsCsv } from "./exports.ts";
 
 export interface ChartToolbarProps {
@@ -97,7 +97,7 @@ export function ChartToolbar(props: ChartToolbarProps) {
               ...Object.fromEntries(run.plots.map((plot, p) => [plot.label, plots[`plot${p}`] ?? new Float64Array(0)])),
               equity,
             },
-            data.zone,
+            exchangeOf(data),
           )
         }
       />

@@ -26,7 +26,6 @@ import {
   viewOfStretch,
 } from "../run-view/view.ts";
 import { SizeTab } from "../size/size-tab.tsx";
-import { useTradeStates } from "../trust/market-states.ts";
 import { TrustTab } from "../trust/trust-tab.tsx";
 import { FiguresTable } from "./figures-table.tsx";
 import { LogList } from "./log-list.tsx";
@@ -147,7 +146,6 @@ export function Evidence({
   const [, setStepping] = useKept("chart stepper", false);
   const [, setStep] = useKept<number | null>(`step ${run.id}`, null);
 
-  const states = useTradeStates(view, data);
   const looked = within ? stretch : null;
   // Of a stretch nothing is known before the trades are there.
   const next = looked ? null : (running?.figures ?? null);
@@ -198,11 +196,9 @@ export function Evidence({
         </Tabs.Content>
         <Tabs.Content value="trades" className="min-h-0 flex-1">
           <TradesTab
-            {...{ zone, decimals, selected, filter, onLine }}
+            {...{ view, data, zone, exchange, decimals, selected, filter, onLine }}
             title={run.title}
             planId={run.planId}
-            states={states}
-            trades={view.trades}
             onSelect={select}
             onOpen={acts.openTrade}
           />
@@ -226,7 +222,7 @@ export function Evidence({
           <FiguresTable view={view} own={looked ? [] : run.ownFigures} />
         </Tabs.Content>
         <Tabs.Content value="orders" className="min-h-0 flex-1 pt-2">
-          <OrdersTable runId={run.id} title={run.title} stretch={looked} {...{ zone, decimals, onLine }} />
+          <OrdersTable runId={run.id} title={run.title} stretch={looked} {...{ zone, exchange, decimals, onLine }} />
         </Tabs.Content>
         <Tabs.Content value="log" className="min-h-0 flex-1">
           <LogList lines={log} zone={zone} />

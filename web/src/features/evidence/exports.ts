@@ -5,7 +5,7 @@
 import type { RunEvidence, RunOrders } from "@plan-tester/contract";
 import { fallsOf, positionColumns } from "@plan-tester/core";
 import { type Cell, delimited } from "../../lib/cells.ts";
-import type { EvidenceData } from "../run-view/view.ts";
+import { type EvidenceData, exchangeOf } from "../run-view/view.ts";
 
 /** Writes a time twice: in UTC and at the exchange, unless that keeps UTC. */
 function timesIn(zone: string) {
@@ -72,8 +72,9 @@ export function columnsCsv(time: Float64Array, columns: Readonly<Record<string, 
 }
 
 /** Equity, drawdown and position at each bar close. */
-export function equityCsv(run: RunEvidence, { bars, equity, source, zone }: EvidenceData): string {
+export function equityCsv(run: RunEvidence, data: EvidenceData): string {
+  const { bars, equity, source } = data;
   const { units, value } = positionColumns(run.trades, bars, source.instruments);
   const drawdown = fallsOf(equity, run.settings.cash).map((fall) => -fall);
-  return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value }, zone);
+  return columnsCsv(bars.closeTime.subarray(0, equity.length), { equity, drawdown, units, positionValue: value }, exchangeOf(data));
 }

@@ -26,7 +26,7 @@ async function table(orders: readonly Order[], fills: readonly Fill[], stretch: 
   const host = await show(
     withAnswers(
       [[queries.runOrders(runId).queryKey, { orders, fills }]],
-      <OrdersTable runId={runId} title="Brine channel" zone="UTC" decimals={2} {...{ stretch, onLine }} />,
+      <OrdersTable runId={runId} title="Brine channel" zone="UTC" exchange="UTC" decimals={2} {...{ stretch, onLine }} />,
     ),
   );
   const grid = () => host.querySelector<HTMLElement>("[role=grid]")!;

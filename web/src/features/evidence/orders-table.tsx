@@ -18,6 +18,8 @@ import { fillsCsv, ordersCsv } from "./exports.ts";
 import { LineLink } from "./line-link.tsx";
 
 export interface OrdersTableProps extends ColumnOptions {
+  /** The zone of the exchange, in which files are written. */
+  readonly exchange: string;
   readonly runId: string;
   /** Of the plan, for the name of a saved file. */
   readonly title: string;
@@ -36,7 +38,7 @@ interface NumberedFill extends Fill {
   readonly id: number;
 }
 
-export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: OrdersTableProps) {
+export function OrdersTable({ runId, title, stretch, zone, exchange, decimals, onLine }: OrdersTableProps) {
   const { data, error } = useQuery(queries.runOrders(runId));
   const [what, setWhat] = useState("orders");
   const orders = useMemo(() => happenedIn(stretch, data?.orders ?? [], ({ submittedTime }) => submittedTime), [stretch, data]);
@@ -58,7 +60,7 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
   );
   const save = (make: () => string) => <SaveButton label={`Save ${what}`} name={fileName(title, ` ${what}.csv`)} make={make} />;
   return what === "fills" ? (
-    <Listing key="fills" label="Fills" rows={fills} columns={ofFills} choice={choice} save={save(() => fillsCsv({ fills }, zone))} />
+    <Listing key="fills" label="Fills" rows={fills} columns={ofFills} choice={choice} save={save(() => fillsCsv({ fills }, exchange))} />
   ) : (
     <Listing
       key="orders"
@@ -67,7 +69,7 @@ export function OrdersTable({ runId, title, stretch, zone, decimals, onLine }: O
       columns={ofOrders}
       titleOf={({ note }) => note}
       choice={choice}
-      save={save(() => ordersCsv({ orders }, zone))}
+      save={save(() => ordersCsv({ orders }, exchange))}
     />
   );
 }

@@ -8,22 +8,24 @@ import { Select, TextInput } from "../../ui/field.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { FIRST_SORT, type GridSort, idOf, useGrid } from "../../ui/grid/use-grid.ts";
 import { SaveButton } from "../../ui/save-button.tsx";
-import type { TradeFilter } from "../run-view/view.ts";
-import { REGIME_KINDS, REGIME_WORDS, type TradeStates } from "../trust/market-states.ts";
+import type { EvidenceData, EvidenceView, TradeFilter } from "../run-view/view.ts";
+import { REGIME_KINDS, REGIME_WORDS, type TradeStates, useTradeStates } from "../trust/market-states.ts";
 import { tradesCsv } from "./exports.ts";
 import { GroupTable } from "./group-table.tsx";
 import { columnsOf, TradesTable, type TradesTableProps } from "./trades-table.tsx";
 
 export interface TradesTabProps extends Omit<TradesTableProps, "grid"> {
-  readonly trades: readonly Trade[];
+  readonly view: EvidenceView;
+  /** null until the bars are there. */
+  readonly data: EvidenceData | null;
   readonly zone: string;
+  /** The zone of the exchange, in which trades are grouped and files written. */
+  readonly exchange: string;
   readonly decimals: number;
   readonly onLine: (line: number) => void;
   readonly title: string;
   readonly planId: string;
   readonly filter: TradeFilter | null;
-  /** null until the bars are there. */
-  readonly states: TradeStates | null;
 }
 
 type ChosenGrouping = Grouping | RegimeKind | "none";
@@ -55,7 +57,9 @@ function matches(trade: Trade, words: readonly string[], states: TradeStates | n
   });
 }
 
-export function TradesTab({ title, planId, filter, states, trades, zone, decimals, onLine, ...rest }: TradesTabProps) {
+export function TradesTab({ title, planId, filter, view, data, zone, exchange, decimals, onLine, ...rest }: TradesTabProps) {
+  const { trades } = view;
+  const states = useTradeStates(view, data);
   const [search, setSearch] = useState("");
   const [grouping, setGrouping] = useKept<ChosenGrouping>(`grouping ${planId}`, "none");
   const [sort, onSort] = useKept<GridSort>(`trade sort ${planId}`, FIRST_SORT);
@@ -77,9 +81,9 @@ export function TradesTab({ title, planId, filter, states, trades, zone, decimal
   const groups = useMemo(() => {
     if (grouping === "none") return [];
     const isState = grouping === "volatility" || grouping === "trend";
-    if (isState) return states ? tradeGroups(shown, states.groupBy(grouping), zone) : [];
-    return tradeGroups(shown, grouping, zone);
-  }, [shown, grouping, zone, states]);
+    if (isState) return states ? tradeGroups(shown, states.groupBy(grouping), exchange) : [];
+    return tradeGroups(shown, grouping, exchange);
+  }, [shown, grouping, exchange, states]);
   const net = shown.reduce((sum, trade) => sum + trade.net, 0);
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -115,7 +119,7 @@ export function TradesTab({ title, planId, filter, states, trades, zone, decimal
         </span>
         <span className="flex-1" />
         {grouping === "none" ? <GridTools grid={grid} /> : null}
-        <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown, zone)} />
+        <SaveButton label="Save trades" name={fileName(title, " trades.csv")} make={() => tradesCsv(shown, exchange)} />
       </div>
       {grouping === "none" ? (
         <TradesTable grid={grid} {...rest} />

@@ -23,14 +23,14 @@ export interface MarketToolsProps {
 
 export function MarketTools({ markets, ticked, lists, list, onDone, onShow }: MarketToolsProps) {
   const [naming, setNaming] = useState<"keep" | "rename" | null>(null);
-  const shelve = useChange("shelveMarket");
+  const shelve = useChange("shelveMarkets");
   const replace = useChange("replaceInstrumentList");
   const remove = useChange("deleteInstrumentList");
   const create = useChange("createInstrumentList");
   const isArchived = markets.some(({ instrument, isArchived: away }) => away && ticked.includes(instrument.symbol));
 
   const shelf = async (away: boolean, symbols = ticked): Promise<void> => {
-    for (const symbol of symbols) await shelve.run({ symbol }, { isArchived: away });
+    if (!(await shelve.run({}, { symbols: [...symbols], isArchived: away }))) return;
     onDone();
     if (away)
       toast(`${count(symbols.length, "instrument")} archived: runs and plans keep it, nothing offers it`, {

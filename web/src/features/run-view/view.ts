@@ -37,6 +37,7 @@ export interface EvidenceData {
   readonly bars: BarSeries;
   readonly equity: Float64Array;
   readonly plots: Readonly<Record<string, Float64Array>>;
+  /** In which moments are shown. */
   readonly zone: string;
   readonly source: StretchSource;
 }
@@ -51,6 +52,9 @@ export function sourceOf(run: RunEvidence, bars: BarSeries, equity: Float64Array
   const instruments = instrumentsOfRun(run, markets);
   return { bars, equity, trades: run.trades, instruments, settings: engineSettings(run.settings, instruments) };
 }
+
+/** The zone of the exchange, in which files are written. */
+export const exchangeOf = ({ source }: Pick<EvidenceData, "source">): string => source.instruments[0]!.calendar.zone;
 
 /** Bars of a stretch, both ends included; null where it lies outside the run. */
 export function barsOf(stretch: Stretch, { bars, equity }: Pick<EvidenceData, "bars" | "equity">): { from: number; to: number } | null {

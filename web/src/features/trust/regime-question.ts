@@ -1,5 +1,5 @@
 /** What regimes are asked of: days of the run with the market's close on each, and the day on which each trade began. */
-import { type BarSeries, lowerBound, type RegimeQuestion } from "@plan-tester/core";
+import { type BarSeries, dailyReturns, lowerBound, type RegimeQuestion } from "@plan-tester/core";
 import type { EvidenceView } from "../run-view/view.ts";
 
 type Bars = Pick<BarSeries, "time" | "close" | "session" | "sessions" | "length">;
@@ -26,7 +26,7 @@ export function regimeQuestion(view: View, bars: Bars, sessionsPerYear: number):
     if (day !== undefined) closes[day] = bars.close[bar]!;
   }
   return {
-    returns: daily.dates.map((_date, day) => daily.equity[day + 1]! / daily.equity[day]! - 1),
+    returns: dailyReturns(Float64Array.from(daily.equity)),
     closes,
     trades: tradeDays(view, bars).flatMap((day, k) => (day === undefined ? [] : [{ day, net: trades[k]!.net }])),
     sessionsPerYear,

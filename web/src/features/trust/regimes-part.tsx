@@ -55,47 +55,45 @@ export function instrumentWords({ p, problem, parts }: InstrumentsDiffer): strin
   return `More than noise (p ${number(p, 3)}): it did best on ${best.symbol}.`;
 }
 
-function Instruments({ found }: { readonly found: InstrumentsDiffer }) {
-  const isR = found.unit === "R";
-  return (
-    <div className="flex flex-col gap-1">
-      <table className="text-[13px]">
-        <caption className="pb-1 text-left text-soft">By instrument</caption>
-        <thead>
-          <tr>
-            {["Instrument", "Trades", "Net", isR ? "Average, R" : "Average"].map((label, k) => (
-              <th key={label} className={`${th} ${k > 0 ? num : ""}`}>
-                {label}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {found.parts.map(({ symbol, trades, net, average }) => (
-            <tr key={symbol}>
-              <th scope="row" className={`${td} text-left font-normal`}>
-                {symbol}
-              </th>
-              <td className={`${td} ${num}`}>{number(trades)}</td>
-              <td className={`${td} ${num}`}>{signedMoney(net)}</td>
-              <td className={`${td} ${num}`}>{isR ? number(average, 2) : signedMoney(average)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="text-[13px]">{instrumentWords(found)}</p>
-    </div>
-  );
+const average = ({ unit }: InstrumentsDiffer, value: number): string => (unit === "R" ? number(value, 2) : signedMoney(value));
+
+const Instruments = ({ found }: { readonly found: InstrumentsDiffer }) => (
+  <Parts
+    title="By instrument"
+    heads={["Instrument", "Trades", "Net", found.unit === "R" ? "Average, R" : "Average"]}
+    rows={found.parts.map((part) => [part.symbol, number(part.trades), signedMoney(part.net), average(found, part.average)])}
+    words={instrumentWords(found)}
+  />
+);
+
+const Regime = ({ title, regimes }: { readonly title: string; readonly regimes: Regimes }) => (
+  <Parts
+    title={title}
+    heads={["Market", "Days", "Trades", "Net", "A year", "Ratio"]}
+    rows={regimes.parts.map(({ name, days, trades, net, aYear, ratio }) => [
+      ...[name, number(days), number(trades), signedMoney(net), percent(aYear), number(ratio, 2)],
+    ])}
+    words={regimeWords(regimes)}
+  />
+);
+
+interface PartsProps {
+  readonly title: string;
+  readonly heads: readonly string[];
+  /** Each begins with what it is called. */
+  readonly rows: readonly (readonly string[])[];
+  /** What the test of them says. */
+  readonly words: string;
 }
 
-function Regime({ title, regimes }: { readonly title: string; readonly regimes: Regimes }) {
+function Parts({ title, heads, rows, words }: PartsProps) {
   return (
     <div className="flex flex-col gap-1">
       <table className="text-[13px]">
         <caption className="pb-1 text-left text-soft">{title}</caption>
         <thead>
           <tr>
-            {["Market", "Days", "Trades", "Net", "A year", "Ratio"].map((label, k) => (
+            {heads.map((label, k) => (
               <th key={label} className={`${th} ${k > 0 ? num : ""}`}>
                 {label}
               </th>
@@ -103,21 +101,21 @@ function Regime({ title, regimes }: { readonly title: string; readonly regimes: 
           </tr>
         </thead>
         <tbody>
-          {regimes.parts.map(({ name, days, trades, net, aYear, ratio }) => (
+          {rows.map(([name, ...figures]) => (
             <tr key={name}>
               <th scope="row" className={`${td} text-left font-normal`}>
                 {name}
               </th>
-              <td className={`${td} ${num}`}>{number(days)}</td>
-              <td className={`${td} ${num}`}>{number(trades)}</td>
-              <td className={`${td} ${num}`}>{signedMoney(net)}</td>
-              <td className={`${td} ${num}`}>{percent(aYear)}</td>
-              <td className={`${td} ${num}`}>{number(ratio, 2)}</td>
+              {figures.map((figure, k) => (
+                <td key={heads[k + 1]} className={`${td} ${num}`}>
+                  {figure}
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>
       </table>
-      <p className="text-[13px]">{regimeWords(regimes)}</p>
+      <p className="text-[13px]">{words}</p>
     </div>
   );
 }

@@ -45,9 +45,13 @@ const FEW_TRADES = 30;
 /** More than this of what chance does as well is evidence against. */
 const MUCH_CHANCE = 0.2;
 
-/** What a share of chance says: something, nothing, or neither. */
-export const saysChance = (share: number, something: string, nothing: string): string =>
-  share <= MOST_P ? something : share > MUCH_CHANCE ? nothing : "that decides nothing";
+/** Whether a share of chance speaks for what was found; null where it decides nothing. */
+const beatsChance = (share: number): boolean | null => (share <= MOST_P ? true : share > MUCH_CHANCE ? false : null);
+
+export function saysChance(share: number, something: string, nothing: string): string {
+  const beats = beatsChance(share);
+  return beats === null ? "that decides nothing" : beats ? something : nothing;
+}
 
 export function verdictOf(facts: VerdictFacts): Verdict {
   const [forIt, against, untested]: [string[], string[], string[]] = [[], [], []];
@@ -91,20 +95,18 @@ export function verdictOf(facts: VerdictFacts): Verdict {
     );
   if (netProfit > 0 && facts.delayedNet !== null)
     weigh(facts.delayedNet > 0, "Entered a bar late it still gains.", "Entered a bar late it loses: it depends on being first.");
-  const weighChance = (share: number | null, good: string, bad: string): void =>
-    weigh(share === null ? null : share <= MOST_P ? true : share > MUCH_CHANCE ? false : null, good, bad);
   if (facts.randomAtLeast !== null) {
     const found = `Entries by chance with the same exits do as well in ${percent(facts.randomAtLeast)} of the draws`;
-    weighChance(facts.randomAtLeast, `${found} only.`, `${found}: the entries add little.`);
+    weigh(beatsChance(facts.randomAtLeast), `${found} only.`, `${found}: the entries add little.`);
   }
   if (facts.entriesAtLeast !== null) {
     const found = `After entries by chance prices stand as far ahead in ${percent(facts.entriesAtLeast)} of the draws`;
-    weighChance(facts.entriesAtLeast, `${found} only, whatever the exits do.`, `${found}: the entries do not tell where prices go.`);
+    weigh(beatsChance(facts.entriesAtLeast), `${found} only, whatever the exits do.`, `${found}: the entries do not tell where prices go.`);
   }
   if (facts.chance) {
     const { markets, asGood, p } = facts.chance;
     const found = `On ${count(markets, "market")} without memory the same run came to as good a ratio in ${asGood === 0 ? "none" : number(asGood)} (p ${number(p, 2)})`;
-    weighChance(p, `${found}.`, `${found}: a market of which the past says nothing shows as much.`);
+    weigh(beatsChance(p), `${found}.`, `${found}: a market of which the past says nothing shows as much.`);
   }
   if (facts.rules === null) {
     if (!facts.isWalkForward) untested.push("What each rule earns has not been asked.");

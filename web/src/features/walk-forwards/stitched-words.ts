@@ -1,14 +1,13 @@
 /** What the out-of-sample days of a walk-forward earned, put one after the other: days that no choice had seen. */
 import type { RunEvidence } from "@plan-tester/contract";
-import { earnedOn, LEAST_DAYS, MOST_P } from "@plan-tester/core";
+import { dailyReturns, earnedOn, LEAST_DAYS, MOST_P } from "@plan-tester/core";
 import { count, number, percent } from "../../lib/format.ts";
 
 /** Where no calendar says how many sessions a year has. */
 const SESSIONS_A_YEAR = 252;
 
 export function stitchedWords({ daily, figures }: Pick<RunEvidence, "daily" | "figures">): string {
-  const { equity } = daily;
-  const days = Array.from({ length: Math.max(0, equity.length - 1) }, (_none, d) => equity[d + 1]! / equity[d]! - 1);
+  const days = dailyReturns(Float64Array.from(daily.equity));
   const found = earnedOn(days, figures.sessionsPerYear ?? SESSIONS_A_YEAR);
   if (!found)
     return `${count(days.length, "session")} out-of-sample tell nothing of how much of it is luck: ${LEAST_DAYS} that vary are needed.`;
