@@ -519,9 +519,9 @@ declare function smaller(a: Column, b: Column | number): Column;
 declare function choose(condition: Condition, yes: Column | number, no: Column | number): Column;
 /** The value that a column had when a condition last held. */
 declare function valueWhen(condition: Condition, source: Column): Column;
-/** The highest value since a condition last held, that bar included. */
+/** The highest value since a condition last held, that bar included; values that are no number (0 over 0) are passed over. */
 declare function highestSince(condition: Condition, source: Column): Column;
-/** The lowest value since a condition last held, that bar included. */
+/** The lowest value since a condition last held, that bar included; values that are no number (0 over 0) are passed over. */
 declare function lowestSince(condition: Condition, source: Column): Column;
 /** Bars since a condition last held: 0 on that bar. */
 declare function barsSince(condition: Condition): Column;

@@ -62,13 +62,13 @@ function sinceEvent(
 export const valueWhen = (condition: Condition, source: Column): Column =>
   sinceEvent("valueWhen", condition, source, (kept, value, holds) => (holds ? value : kept));
 
-/** The highest value since a condition last held, that bar included. */
+/** The highest value since a condition last held, that bar included; values that are no number (0 over 0) are passed over. */
 export const highestSince = (condition: Condition, source: Column): Column =>
-  sinceEvent("highestSince", condition, source, (kept, value, holds) => (holds || value > kept ? value : kept));
+  sinceEvent("highestSince", condition, source, (kept, value, holds) => (holds || value > kept || Number.isNaN(kept) ? value : kept));
 
-/** The lowest value since a condition last held, that bar included. */
+/** The lowest value since a condition last held, that bar included; values that are no number (0 over 0) are passed over. */
 export const lowestSince = (condition: Condition, source: Column): Column =>
-  sinceEvent("lowestSince", condition, source, (kept, value, holds) => (holds || value < kept ? value : kept));
+  sinceEvent("lowestSince", condition, source, (kept, value, holds) => (holds || value < kept || Number.isNaN(kept) ? value : kept));
 
 /** Bars since a condition last held: 0 on that bar. */
 export function barsSince(condition: Condition): Column {

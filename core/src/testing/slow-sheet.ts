@@ -137,7 +137,10 @@ export class SlowSheet {
         );
         if (bars === undefined) return undefined;
         const since = at.slice(i - bars, i + 1) as number[];
-        return what === "value" ? since[0] : what === "highest" ? Math.max(...since) : Math.min(...since);
+        if (what === "value") return since[0];
+        const numbers = since.filter((x) => !Number.isNaN(x));
+        if (numbers.length === 0) return Number.NaN;
+        return what === "highest" ? Math.max(...numbers) : Math.min(...numbers);
       }),
     };
   }
