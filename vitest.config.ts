@@ -2,8 +2,8 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   test: {
-    // Many tests wait for processes more than they work: one at a time would leave a core idle.
-    maxWorkers: 2,
+    // On two cores: many tests wait for processes more than they work, and as many as there are cores would leave one idle.
+    maxWorkers: 3,
     globalSetup: "./scripts/test-bundles.mjs",
     projects: [
       {

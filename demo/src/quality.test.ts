@@ -44,9 +44,9 @@ type Truth = readonly [fromMs: number, toMs: number];
 type Fault = (bars: BarColumns, at: number, instrument: Instrument, random: Random) => { readonly bars: BarColumns; readonly truth: Truth };
 
 const dropped = (bars: BarColumns, isOut: (i: number) => boolean): BarColumns => {
-  const kept = Array.from(bars.time.keys()).filter((i) => !isOut(i));
+  const stays = Uint8Array.from(bars.time, (_ms, i) => (isOut(i) ? 0 : 1));
   return Object.fromEntries(
-    Object.entries(bars).map(([name, values]) => [name, values && Float64Array.from(kept, (i) => (values as Float64Array)[i]!)]),
+    Object.entries(bars).map(([name, values]) => [name, (values as Float64Array | undefined)?.filter((_value, i) => stays[i] === 1)]),
   ) as unknown as BarColumns;
 };
 

@@ -3,9 +3,9 @@
  * that cross midnight, holidays and early closes. A calendar is plain data; a session table is the calendar laid out
  * over a stretch of real time.
  */
-import { tzOffset } from "@date-fns/tz";
 import { PlanTesterError } from "../errors.ts";
 import { DAY_MS, MINUTE_MS } from "./timeframe.ts";
+import { zoneOffset } from "./zone-offset.ts";
 
 /** One weekly session. `day` is the ISO day on which it opens (1 Monday .. 7 Sunday); a close at or before the open is on the next day. */
 export interface WeeklySession {
@@ -82,14 +82,14 @@ export function wallTimeOf(minutes: number): string {
 /** UTC milliseconds of a local date (as UTC midnight ms) and minutes after local midnight. A time in a daylight-saving gap moves forward. */
 export function wallToUtc(zone: string, dateMs: number, minutes: number): number {
   const naive = dateMs + minutes * MINUTE_MS;
-  const first = naive - tzOffset(zone, new Date(naive)) * MINUTE_MS;
-  const second = naive - tzOffset(zone, new Date(first)) * MINUTE_MS;
+  const first = naive - zoneOffset(zone, naive) * MINUTE_MS;
+  const second = naive - zoneOffset(zone, first) * MINUTE_MS;
   return second;
 }
 
 /** Local wall-clock milliseconds (as if UTC) of a UTC time in a zone. */
 export function utcToWall(zone: string, utcMs: number): number {
-  return utcMs + tzOffset(zone, new Date(utcMs)) * MINUTE_MS;
+  return utcMs + zoneOffset(zone, utcMs) * MINUTE_MS;
 }
 
 export function isoDate(dateMs: number): string {
@@ -149,7 +149,7 @@ export function layOutSessions(calendar: SessionCalendar, fromMs: number, toMs: 
     }
   }
   const { zone } = calendar;
-  const offsetAt = (ms: number): number => tzOffset(zone, new Date(ms));
+  const offsetAt = (ms: number): number => zoneOffset(zone, ms);
   return {
     zone,
     dates,
@@ -179,7 +179,7 @@ export function wallTimeIn({ zone, openMs, openMinute }: SessionTable, session: 
 function checkCalendar(calendar: SessionCalendar): void {
   if (calendar.weekly.length === 0)
     throw new PlanTesterError("bad-calendar", "The calendar has no weekly session. Give at least one day with open and close.", {});
-  if (Number.isNaN(tzOffset(calendar.zone, new Date(0))))
+  if (Number.isNaN(zoneOffset(calendar.zone, 0)))
     throw new PlanTesterError("bad-calendar", `"${calendar.zone}" is not a known time zone. Use an IANA name such as Atlantic/Faroe.`, {
       zone: calendar.zone,
     });

@@ -25,6 +25,13 @@ describe("ticks stand where a unit begins", () => {
     expect(timeTicks(night, "Atlantic/Faroe", 0, 7, 9).find(({ label }) => label === "2 Jul")?.value).toBe(3);
   });
 
+  test("hours are those of the clock on the day on which it is changed", () => {
+    // Clocks go from 01:00 to 02:00: hours of UTC from midnight.
+    const night = Float64Array.from({ length: 12 }, (_, i) => Date.UTC(2025, 2, 30) + i * 60 * MINUTE);
+    const ticks = timeTicks(night, "Atlantic/Faroe", 0, 11, 12);
+    expect(ticks.find(({ label }) => label === "06:00")?.value).toBe(5);
+  });
+
   test.each([1, 2, 5, 20])("never more than %i", (most) => {
     for (const days of [1, 10, 100, 700]) expect(timeTicks(times(days), "UTC", 0, days * 52 - 1, most).length).toBeLessThanOrEqual(most);
   });

@@ -1,29 +1,9 @@
 /** Ticks of a time axis whose unit is the bar: they stand where an hour, a day, a month or a year begins. */
-import { tzOffset } from "@date-fns/tz";
+import { utcToWall } from "@plan-tester/core";
 
 const MINUTE = 60_000;
 const DAY = 86_400_000;
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
-
-/** Local wall time as if it were UTC, with the zone's offset looked up once a day. */
-class Wall {
-  readonly #zone: string;
-  readonly #offsets = new Map<number, number>();
-
-  constructor(zone: string) {
-    this.#zone = zone;
-  }
-
-  of(ms: number): number {
-    const day = Math.floor(ms / DAY);
-    let offset = this.#offsets.get(day);
-    if (offset === undefined) {
-      offset = tzOffset(this.#zone, new Date(ms)) * MINUTE;
-      this.#offsets.set(day, offset);
-    }
-    return ms + offset;
-  }
-}
 
 interface Unit {
   readonly key: (wall: number) => number;
@@ -65,16 +45,15 @@ export interface Tick {
 const SAMPLES = 1500;
 
 export function timeTicks(time: Float64Array, zone: string, from: number, to: number, most: number): Tick[] {
-  const wall = new Wall(zone);
   const first = Math.max(0, Math.ceil(from));
   const last = Math.min(time.length - 1, Math.floor(to));
   const stride = Math.max(1, Math.floor((last - first) / SAMPLES));
   for (const unit of UNITS) {
     const ticks: Tick[] = [];
-    let before = first > 0 ? unit.key(wall.of(time[first - 1]!)) : Number.NaN;
+    let before = first > 0 ? unit.key(utcToWall(zone, time[first - 1]!)) : Number.NaN;
     let previous: number | null = null;
     for (let i = first; i <= last && ticks.length <= most; i += stride) {
-      const now = wall.of(time[i]!);
+      const now = utcToWall(zone, time[i]!);
       const key = unit.key(now);
       if (key !== before) {
         ticks.push({ value: i, label: unit.label(now, previous) });
