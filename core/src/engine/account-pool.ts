@@ -12,13 +12,14 @@ interface Allowed {
   readonly rate: number;
   units: number;
   basis: number;
-  /** Pool money that it may lose from then on, and what it stood at. */
-  share: number;
-  profit: number;
+  /** Pool money that it may lose from then on, less what it stood at: what it stands at on top of this is still to be lost. */
+  promised: number;
 }
 
 /** A new position is given no less than this part of an equal share: else what is left is shared again among all. */
 const LEAST_PART = 0.25;
+/** A little is promised to none, so that rounded sums don't promise more than there is. */
+const PROMISED_PART = 1 - 1e-6;
 
 export class AccountPool implements LedgerPool {
   readonly ledgers: Account[] = [];
@@ -29,11 +30,22 @@ export class AccountPool implements LedgerPool {
   /** Close at which equity of all was first 0 or less (R5.6), UTC milliseconds; NaN before. */
   ruinMs = Number.NaN;
   isRuinStale = true;
-  #allowed: Allowed[] = [];
+  /** Of each ledger, in their order. */
+  #allowed: Allowed[][] = [];
+  /** Whether what positions may still lose is no more than what there is: then equity is not gone before one has lost its part. */
+  #isCovered = false;
+  /** A position may have lost its part: each is looked at. */
+  #looksAtAll = false;
+  /** Until then bars close that were under way when positions were last told what they may lose: they are looked at by none. */
+  #underWayMs = Number.NEGATIVE_INFINITY;
+  /** Any bar is over within so many milliseconds. */
+  longestBarMs = Number.POSITIVE_INFINITY;
+  /** Equity when it was last shared among all. */
+  #shared = 0;
 
   constructor(cash: number, ruin: EngineSettings["ruin"], limits: AccountLimits | null = null) {
     this.limits = limits && new LimitWatch(limits, cash);
-    this.cash = cash;
+    this.cash = this.#shared = cash;
     this.#ruin = ruin;
   }
 
@@ -72,68 +84,83 @@ export class AccountPool implements LedgerPool {
     if (this.isOver) for (const book of this.books) book.endAll();
   }
 
+  /** At a close at which a position has not lost all that it may, something of equity is left: it is not added up. */
+  watchesClose(book: AccountBook | null, close: number, timeMs: number): boolean {
+    if (timeMs <= this.#underWayMs || !this.#isCovered || book === null || book.reachesRuin(close))
+      this.#looksAtAll = this.isRuinStale = true;
+    return this.isRuinStale || this.limits !== null;
+  }
+
   /**
    * Every position has a price up to which it can't use up equity, whatever the others lose within theirs. A position that
    * has changed is given a part of what the others don't need; only where that is too little is all shared again, for a price
    * that moves makes its instrument look for its next moment again.
    */
-  watchRuin(): void {
+  watchRuin(nowMs: number): void {
     if (!this.isRuinStale) return;
     this.isRuinStale = false;
-    const allowed = this.#all();
-    const equity = this.equity;
-    let [promised, changed] = [0, 0];
-    for (let i = 0; i < allowed.length; i++) {
-      const one = allowed[i]!;
-      const { units } = one.book;
-      if (units === 0) {
-        if (one.units !== 0) this.#allow(one, 0);
-        continue;
-      }
-      if (units !== one.units || one.book.basisMoney !== one.basis) changed++;
-      else {
-        const left = one.share + profitOf(one) - one.profit;
-        // It has reached its price.
-        if (left <= 0) return this.#shareAgain(equity);
-        promised += left;
+    if (this.#allowed.length < this.ledgers.length) this.#allowed = this.ledgers.map(allowedOf);
+    // What is promised to none: of equity, but without adding up what stands at the same prices on both sides.
+    let free = this.cash;
+    let [changed, count] = [0, 0];
+    for (let m = 0; m < this.ledgers.length; m++) {
+      const ledger = this.ledgers[m]!;
+      free += (ledger.cash - ledger.settings.cash) * ledger.poolRate;
+      for (const one of this.#allowed[m]!) {
+        count++;
+        if (one.book.units === 0) {
+          if (one.units !== 0) this.#allow(one, 0);
+          // Long and short lots that offset each other stand at the same whatever the price is.
+          free += one.book.profitAt(0) * one.rate;
+        } else if (hasChanged(one)) {
+          changed++;
+          free += profitOf(one);
+        } else {
+          if (this.#looksAtAll && one.promised + profitOf(one) <= 0) return this.#shareAgain(nowMs);
+          free -= one.promised;
+        }
       }
     }
+    this.#looksAtAll = false;
     // Who closed with more than it was allowed to lose, through a gap or by costs, has lost what was promised to others.
-    if (promised > equity) return this.#shareAgain(equity);
+    if (free <= 0) return this.#shareAgain(nowMs);
+    this.#isCovered = true;
     if (changed === 0) return;
-    const equal = equity / allowed.length;
-    const share = Math.min(equal, (equity - promised) / changed);
-    if (share < equal * LEAST_PART) return this.#shareAgain(equity);
-    for (const one of allowed)
-      if (one.book.units !== 0 && (one.book.units !== one.units || one.book.basisMoney !== one.basis)) this.#allow(one, share);
+    this.#underWayMs = nowMs + this.longestBarMs;
+    const equal = this.#shared / count;
+    const share = Math.min(equal, (free * PROMISED_PART) / changed);
+    if (equal <= 0 || share < equal * LEAST_PART) return this.#shareAgain(nowMs);
+    for (const ledger of this.#allowed) for (const one of ledger) if (one.book.units !== 0 && hasChanged(one)) this.#allow(one, share);
   }
 
-  #all(): Allowed[] {
-    if (this.#allowed.length === 0)
-      this.#allowed = this.ledgers.flatMap(({ books, poolRate }) =>
-        books.map((book) => ({ book, rate: poolRate, units: 0, basis: 0, share: 0, profit: 0 })),
-      );
-    return this.#allowed;
-  }
-
-  #shareAgain(equity: number): void {
-    const allowed = this.#all();
-    const held = allowed.filter(({ book }) => book.units !== 0).length;
-    for (const one of allowed) if (one.book.units !== 0) this.#allow(one, Math.max(0, equity) / held);
+  #shareAgain(nowMs: number): void {
+    this.#underWayMs = nowMs + this.longestBarMs;
+    const { equity } = this;
+    this.#shared = equity;
+    this.#looksAtAll = false;
+    this.#isCovered = equity > 0;
+    let held = 0;
+    for (const ledger of this.#allowed) for (const { book } of ledger) if (book.units !== 0) held++;
+    const share = (Math.max(0, equity) * PROMISED_PART) / held;
+    for (const ledger of this.#allowed) for (const one of ledger) if (one.book.units !== 0) this.#allow(one, share);
   }
 
   #allow(one: Allowed, share: number): void {
     const { book, rate } = one;
     one.units = book.units;
     one.basis = book.basisMoney;
-    one.share = share;
-    one.profit = profitOf(one);
+    one.promised = share - profitOf(one);
     book.watchRuin(share / rate);
   }
 }
 
+const allowedOf = ({ books, poolRate }: Account): Allowed[] =>
+  books.map((book) => ({ book, rate: poolRate, units: 0, basis: 0, promised: 0 }));
+
+const hasChanged = ({ book, units, basis }: Allowed): boolean => book.units !== units || book.basisMoney !== basis;
+
 /** Pool money that a position stands at; nothing before its instrument has closed a bar. */
-function profitOf({ book, rate }: Allowed): number {
+function profitOf({ book, rate }: Pick<Allowed, "book" | "rate">): number {
   const { mark } = book;
   return Number.isNaN(mark) ? 0 : book.profitAt(mark) * rate;
 }

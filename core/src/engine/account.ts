@@ -23,6 +23,8 @@ export interface AccountBook {
   /** null: what it asks for is done. */
   tellLimit(hit: LimitHit | null): void;
   watchRuin(share: number | null): void;
+  /** Whether a close is at, or beyond, the price up to which its position may lose. */
+  reachesRuin(close: number): boolean;
 }
 
 /** What the ledger of one plan asks where several plans trade on one account (`AccountPool`). */
@@ -36,7 +38,8 @@ export interface LedgerPool {
   readonly limits: LimitWatch | null;
   isRuinStale: boolean;
   noteClose(equity: number, timeMs: number): void;
-  watchRuin(): void;
+  /** As of an account. */
+  watchesClose(book: AccountBook | null, close: number, timeMs: number): boolean;
 }
 
 export class Account {
@@ -135,6 +138,14 @@ export class Account {
     if (this.isOver) for (const book of this.books) book.endAll();
   }
 
+  /**
+   * Whether equity at a close is to be noted: not where it can't be gone, and has no limits.
+   * @param book whose bar has closed; null where it may have moved what others are worth too
+   */
+  watchesClose(book: AccountBook | null, close: number, timeMs: number): boolean {
+    return this.pool ? this.pool.watchesClose(book, close, timeMs) : true;
+  }
+
   /** A limit is hit: every book does what it asks for. */
   obey(hit: LimitHit): void {
     this.books[0]?.tellLimit(hit);
@@ -170,10 +181,9 @@ export class Account {
 
   /**
    * Sets the path prices within which no close of any instrument can use up equity, so that bars between them need not be
-   * looked at. Several positions share what is left equally.
+   * looked at. Several positions share what is left equally. A pool does it for all ledgers.
    */
   watchRuin(): void {
-    if (this.pool) return this.pool.watchRuin();
     if (!this.#isRuinStale) return;
     this.#isRuinStale = false;
     let held = 0;

@@ -407,6 +407,14 @@ export class Book implements AccountBook {
     triggers.changed();
   }
 
+  /** As sums are rounded, a close a hair's breadth within counts as well. */
+  reachesRuin(close: number): boolean {
+    if (this.units === 0) return false;
+    const { ruinUp, ruinDown } = this.triggers;
+    const hair = 1e-9 * Math.abs(close);
+    return close >= ruinUp - hair || close <= ruinDown + hair;
+  }
+
   /** Marks open positions out at a price without costs (R5.6). */
   markOut(price: number): void {
     this.#ledger.markOut(price);

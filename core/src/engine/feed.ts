@@ -269,6 +269,14 @@ export class Feed {
     return finer && first < finer.first[i + 1]! ? finer.series.time[first]! : bars.time[i]!;
   }
 
+  /** Whether anything is to be done ahead of the open of bar i: by handlers, to orders, or to the cost of positions. */
+  hasEventsAt(i: number): boolean {
+    const { book } = this;
+    if (this.nextOpen <= i || book.waiting.length + book.closing.length > 0 || i >= book.triggers.dueBar) return true;
+    if (this.bars.spread !== undefined || (this.chargesNights && book.lots.length > 0)) return true;
+    return this.openMs(i) >= book.triggers.dueTime;
+  }
+
   /** Bar i is about to open: the nights before it are charged, once. */
   charge(i: number): void {
     const { book } = this;

@@ -13,6 +13,7 @@
 import type { Account } from "./account.ts";
 import { firstAfter, firstAtOrAfter, firstFrom } from "./ascending.ts";
 import type { Book } from "./book.ts";
+import type { EquityRecord } from "./equity.ts";
 import type { Feed } from "./feed.ts";
 import { MomentQueue, PHASE, type Phase } from "./moment-queue.ts";
 import { applyRates, type RateSource } from "./rates.ts";
@@ -24,6 +25,18 @@ export interface JointListener {
   place(timeMs: number): void;
 }
 
+/** The moment at which one of several plans on one account acts. The clocks of the others look at it when they are asked. */
+export interface SharedMoment {
+  timeMs: number;
+  phase: Phase;
+  /** What is known by then counts. */
+  nowMs: number;
+  /** The plan that acts, by its number; below 0 before the first. */
+  actor: number;
+  /** It has changed when another plan acts next, or whether any does. */
+  isTouched: boolean;
+}
+
 const NO_BAR = -1;
 /** The actor while another plan on the same account acts. */
 const OTHERS = -2;
@@ -33,7 +46,9 @@ const FIRST_POSITION = 3;
 const PER_FEED = 3;
 
 export class JointSimulation implements Clock {
-  readonly #equity: Float64Array;
+  /** Where equity goes: a column, or what takes note of the stretches of one instrument at one rate. */
+  readonly #equity: Float64Array | null;
+  readonly #record: EquityRecord | null;
   readonly counts: SimulationCounts = { exposedBars: 0, positionValueSum: 0, positionValuePeak: 0, unitsPeak: 0, finerMissing: 0 };
   readonly #feeds: readonly Feed[];
   readonly #books: readonly Book[];
@@ -57,14 +72,20 @@ export class JointSimulation implements Clock {
   #momentMs = Number.NEGATIVE_INFINITY;
   /** The time of now when something last happened here. */
   #stoodMs = Number.NEGATIVE_INFINITY;
+  /** Whether the plan's side stands there too: a close places it by itself. */
+  #isPlaced = false;
   /** The feed whose positions are marked out, once the data is over. */
   #markedOut = NO_BAR;
   #phase: Phase = PHASE.open;
   #actor = NO_BAR;
   /** Bars of the first instrument during which something happened to a position. */
   readonly #exposed: Uint8Array;
+  /** Bars from here on open at or after what was last exposed. */
+  #exposedTo = 0;
   // Notes: when, cash, whether anything is held, then units, basis and gross units of each feed.
-  #notes = new Float64Array(1024);
+  /** Room for numbers of notes: reading a typed array's length is slow once prototypes are frozen. */
+  #room = 1024;
+  #notes = new Float64Array(this.#room);
   #noted = 0;
   readonly #width: number;
   #marked = 0;
@@ -76,8 +97,8 @@ export class JointSimulation implements Clock {
     account: Account,
     listener: JointListener,
     rates: readonly (RateSource | null)[],
-    /** Gets equity at each close of the first instrument. */
-    equity: Float64Array,
+    /** Gets equity at each close of the first instrument; only a run on one at one rate can be given a record. */
+    equity: Float64Array | EquityRecord,
   ) {
     const n = feeds.length;
     this.#feeds = feeds;
@@ -98,7 +119,8 @@ export class JointSimulation implements Clock {
     this.#exposed = new Uint8Array(feeds[0]!.bars.length);
     this.#width = FIRST_POSITION + PER_FEED * n;
     this.#last = new Int32Array(n);
-    this.#equity = equity;
+    this.#equity = equity instanceof Float64Array ? equity : null;
+    this.#record = equity instanceof Float64Array ? null : equity;
     feeds.forEach((feed, k) => {
       const { book } = feed;
       this.counts.finerMissing += feed.finerMissing;
@@ -138,6 +160,7 @@ export class JointSimulation implements Clock {
   /** Nothing more happens before the open of bar `end` of the first instrument: equity is drawn up to there. */
   rest(end: number): void {
     const { bars } = this.#feeds[0]!;
+    this.#part();
     this.#actor = NO_BAR;
     // Whoever else acted since has no say in what it is here.
     this.#nowMs = this.#stoodMs;
@@ -147,9 +170,11 @@ export class JointSimulation implements Clock {
 
   // --- several plans on one account: a clock that goes by the moments of all ----------------------------------------
 
-  /** Finds the next moments of what has changed. */
-  refresh(): void {
-    if (this.#touchedCount > 0) this.#refreshTouched();
+  /** Finds the next moments of what has changed, and says whether anything has. */
+  refresh(): boolean {
+    if (this.#touchedCount === 0) return false;
+    this.#refreshTouched();
+    return true;
   }
 
   /** When something next happens here; Infinity where nothing does any more. As of the last `refresh`. */
@@ -167,15 +192,29 @@ export class JointSimulation implements Clock {
     this.#act(k, this.#queue.timeOf(k), this.#queue.phaseOf(k));
   }
 
-  /**
-   * Another plan acts at this moment.
-   * @param nowMs what is known by then counts @param isAhead what happens here at the same moment has happened already
-   */
-  standBy(momentMs: number, phase: Phase, nowMs: number, isAhead: boolean): void {
-    this.#momentMs = momentMs;
-    this.#phase = phase;
-    this.#nowMs = nowMs;
-    this.#actor = isAhead ? this.#feeds.length : OTHERS;
+  /** The moments of all plans on the account, and the number of this one, until its bars are over. */
+  #shared: SharedMoment | null = null;
+  #member = 0;
+
+  follow(shared: SharedMoment, member: number): void {
+    this.#shared = shared;
+    this.#member = member;
+  }
+
+  /** Where another plan acts, it is that moment here too: plans with lower numbers have done what they do at it. */
+  #standBy(): void {
+    const shared = this.#shared;
+    if (shared === null || shared.actor === this.#member || shared.actor < 0) return;
+    this.#momentMs = shared.timeMs;
+    this.#phase = shared.phase;
+    this.#nowMs = shared.nowMs;
+    this.#actor = this.#member < shared.actor ? this.#feeds.length : OTHERS;
+  }
+
+  /** What others do from now on does not move it. */
+  #part(): void {
+    this.#standBy();
+    this.#shared = null;
   }
 
   /** When the last bar of any instrument closes. */
@@ -184,6 +223,7 @@ export class JointSimulation implements Clock {
   }
 
   finish(): void {
+    this.#part();
     const stopMs = this.#marked > 0 ? this.#feeds[0]!.bars.closeTime[this.#marked - 1]! : Number.NEGATIVE_INFINITY;
     const lastMs = this.#marked === this.#feeds[0]!.bars.length ? Number.POSITIVE_INFINITY : stopMs;
     this.#feeds.forEach((feed, k) => {
@@ -206,26 +246,17 @@ export class JointSimulation implements Clock {
     this.#actor = k;
     this.#momentMs = timeMs;
     this.#phase = phase;
+    this.#markTouched(k);
+    if (phase === PHASE.close) return this.#close(k, feed, timeMs);
+    if (phase === PHASE.events) return this.#openEvents(k, feed, timeMs);
     const tradesBefore = this.#account.trades;
     const wasHeld = this.#isHeld;
-    switch (phase) {
-      case PHASE.path:
-        this.#walk(k, feed);
-        break;
-      case PHASE.close:
-        this.#close(k, feed, timeMs);
-        break;
-      case PHASE.events:
-        this.#openEvents(k, feed, timeMs);
-        break;
-      case PHASE.open:
-        this.#openFills(k, feed, timeMs);
-    }
-    this.#markTouched(k);
-    if (phase === PHASE.close || phase === PHASE.events) return;
     const isPath = phase === PHASE.path;
-    if (wasHeld || this.#isHeld || this.#account.trades > tradesBefore)
-      this.#expose(isPath ? timeMs - 1 : timeMs, isPath ? timeMs : timeMs + 1);
+    if (isPath) this.#walk(k, feed);
+    else this.#openFills(k, feed, timeMs);
+    // What acts on every price has been placed there.
+    if (feed.book.onPrice !== null) this.#isPlaced = false;
+    if (wasHeld || this.#isHeld || this.#account.trades > tradesBefore) this.#expose(feed, timeMs, isPath);
     this.#note(2 * timeMs + (isPath ? 0 : 1));
   }
 
@@ -251,8 +282,13 @@ export class JointSimulation implements Clock {
 
   #openFills(k: number, feed: Feed, timeMs: number): void {
     this.#stand(timeMs);
-    const i = this.#opening[k]!;
     const { book, finer } = feed;
+    // Case: nothing was to be done ahead of it.
+    if (this.#opening[k] === NO_BAR && this.#walking[k] === NO_BAR) {
+      feed.cross(firstAfter(feed.bars.time, timeMs, feed.next, feed.bars.length) - 1, null);
+      this.#opening[k] = feed.next;
+    }
+    const i = this.#opening[k]!;
     if (i === NO_BAR) feed.openFine(this.#fine[k]!);
     else {
       feed.openFills(i);
@@ -298,30 +334,49 @@ export class JointSimulation implements Clock {
   #close(k: number, feed: Feed, timeMs: number): void {
     const isWalked = this.#closing[k] !== NO_BAR;
     const i = isWalked ? this.#closing[k]! : feed.nextClose;
-    this.#stand(timeMs);
+    this.#be(timeMs);
+    const { book } = feed;
+    const account = this.#account;
+    const { margin } = account.settings;
+    const watches = account.watchesClose(this.#hasRates ? null : book, feed.bars.close[i]!, timeMs);
+    const isDue = feed.nextClose === i;
+    // The plan's side is placed by what is due at the close of its own instrument.
+    if (watches || margin || !isDue || k > 0) this.#stand(timeMs);
+    this.#isPlaced = false;
     if (!isWalked) feed.cross(i + 1, null);
     this.#closing[k] = NO_BAR;
-    const { book } = feed;
     book.barIndex = i;
     book.timeMs = timeMs;
-    if (this.#account.settings.margin && this.#account.mustClose) for (const other of this.#feeds) other.book.callMargin();
-    this.#account.noteClose(this.#account.equity, timeMs);
-    if (this.#account.isOver) feed.nextClose = feed.bars.length;
-    // What is left for each to lose is shared anew.
-    else if (isWalked && this.#isHeld) this.#account.staleRuin();
+    if (margin && account.mustClose) for (const other of this.#feeds) other.book.callMargin();
+    if (watches) account.noteClose(account.equity, timeMs);
+    if (account.isOver) feed.nextClose = feed.bars.length;
+    // What is left for each to lose is shared anew. A pool sees to that itself.
+    else if (isWalked && account.pool === null && this.#isHeld) account.staleRuin();
     if (feed.nextClose !== i) return;
     feed.handlers.atClose(i);
     feed.nextClose = feed.handlers.nextClose(i + 1);
   }
 
-  /** It is this time, as far as handlers can know. */
-  #stand(timeMs: number): void {
-    this.#nowMs = this.#stoodMs = timeMs;
+  /** It is this time. */
+  #be(timeMs: number): void {
+    this.#nowMs = timeMs;
+    if (this.#shared !== null) this.#shared.nowMs = timeMs;
+    if (this.#stoodMs === timeMs) return;
+    this.#stoodMs = timeMs;
+    this.#isPlaced = false;
     if (this.#hasRates) applyRates(this.#rates, this.#books);
+  }
+
+  /** It is this time, also as far as handlers can know. */
+  #stand(timeMs: number): void {
+    this.#be(timeMs);
+    if (this.#isPlaced) return;
+    this.#isPlaced = true;
     this.#listener.place(timeMs);
   }
 
   #markTouched(k: number): void {
+    if (this.#shared !== null && this.#shared.actor !== this.#member) this.#shared.isTouched = true;
     if (this.#isTouched[k] === 1) return;
     this.#isTouched[k] = 1;
     this.#touchedCount++;
@@ -352,9 +407,16 @@ export class JointSimulation implements Clock {
     else {
       const end = Math.min(nextClose + 1, bars.length);
       const restless = this.#hasRates && this.#movesHeldMoney(k) ? next : feed.firstRestless(end);
-      if (restless < end) queue.set(k, feed.openMs(restless), PHASE.events);
+      if (restless < end) this.#setOpen(k, feed, restless);
       else queue.set(k, nextClose < bars.length ? bars.closeTime[nextClose]! : Number.POSITIVE_INFINITY, PHASE.close);
     }
+  }
+
+  /** A bar opens next. Where nothing is to be done ahead of it, or others were asked for something when that was over, it opens at once. */
+  #setOpen(k: number, feed: Feed, i: number): void {
+    const openMs = feed.openMs(i);
+    const arePast = openMs === this.#momentMs && this.#phase === PHASE.events && k < this.#actor;
+    this.#queue.set(k, openMs, !arePast && feed.hasEventsAt(i) ? PHASE.events : PHASE.open);
   }
 
   /**
@@ -383,6 +445,7 @@ export class JointSimulation implements Clock {
 
   /** Somebody is about to change the orders of a feed: it is brought up to now, and what is asked for works from its next open. */
   #touch(k: number): void {
+    this.#standBy();
     const source = this.#rates[k];
     if (source) this.#markTouched(source.feed);
     if (k === this.#actor || k === this.#markedOut) return;
@@ -437,6 +500,7 @@ export class JointSimulation implements Clock {
 
   /** The first bar on which an order that is sent now can fill. */
   #firstFillBar(k: number): number {
+    this.#standBy();
     const feed = this.#feeds[k]!;
     if (k === this.#actor) {
       if (this.#opening[k] !== NO_BAR) return this.#opening[k]!;
@@ -457,6 +521,7 @@ export class JointSimulation implements Clock {
 
   /** Extremes of the open lots, from bars that are over. */
   #settle(k: number): void {
+    this.#standBy();
     const feed = this.#feeds[k]!;
     if (k !== this.#actor && this.#actor !== NO_BAR) this.#catchUp(k, feed);
     const { closeTime, length } = feed.bars;
@@ -467,6 +532,7 @@ export class JointSimulation implements Clock {
 
   /** What is known now: the close of the last bar that is completed. */
   #markOf(k: number): number {
+    this.#standBy();
     const { closeTime, close, length } = this.#feeds[k]!.bars;
     let from = this.#markBar[k]!;
     // Time steps back where a path is walked: to the open of its bar.
@@ -482,13 +548,19 @@ export class JointSimulation implements Clock {
     return false;
   }
 
-  /** Bars of the first instrument that overlap [from, to) count as exposed. */
-  #expose(from: number, to: number): void {
-    const { time, length } = this.#feeds[0]!.bars;
+  /** The bars of the first instrument during which a path ends, or that open now, count as exposed. */
+  #expose(feed: Feed, timeMs: number, isPath: boolean): void {
     const exposed = this.#exposed;
-    let i = firstAtOrAfter(time, from, length);
+    if (this.#feeds.length === 1) {
+      exposed[this.#walking[0] === NO_BAR ? feed.next - 1 : this.#walking[0]!] = 1;
+      return;
+    }
+    const { time, length } = this.#feeds[0]!.bars;
+    const from = isPath ? timeMs - 1 : timeMs;
+    let i = firstFrom(time, from, this.#exposedTo, length);
+    this.#exposedTo = i;
     if (i > 0 && (i === length || time[i]! > from)) i--;
-    for (; i < length && time[i]! < to; i++) exposed[i] = 1;
+    for (; i < length && time[i]! <= from; i++) exposed[i] = 1;
   }
 
   /**
@@ -499,8 +571,9 @@ export class JointSimulation implements Clock {
     const width = this.#width;
     const feeds = this.#feeds;
     const at = this.#noted * width;
-    if (at + width > this.#notes.length) {
-      const grown = new Float64Array(this.#notes.length * 2);
+    if (at + width > this.#room) {
+      this.#room *= 2;
+      const grown = new Float64Array(this.#room);
       grown.set(this.#notes);
       this.#notes = grown;
     }
@@ -538,6 +611,13 @@ export class JointSimulation implements Clock {
     this.#marked = Math.max(this.#marked, end);
   }
 
+  #exposedIn(from: number, to: number): number {
+    const exposed = this.#exposed;
+    let count = 0;
+    for (let i = from; i < to; i++) count += exposed[i]!;
+    return count;
+  }
+
   /** What the positions are worth at each bar of a stretch that is drawn. */
   #worth = new Float64Array(256);
   /** The note that bars are drawn by, and the last completed bar of each feed at the last bar that was drawn. */
@@ -546,16 +626,14 @@ export class JointSimulation implements Clock {
 
   /** Bars [from, to) of the first instrument, with cash and positions as one note has them. */
   #draw(from: number, to: number, at: number): void {
+    if (this.#record !== null) return this.#drawAlone(this.#record, from, to, at);
     const { counts } = this;
-    const equity = this.#equity;
+    const equity = this.#equity!;
     const notes = this.#notes;
     const cash = notes[at + 1]!;
-    if (this.#feeds.length === 1 && this.#rates[0] === null) return this.#drawAlone(from, to, at);
     if (notes[at + 2] === 0) {
-      for (let i = from; i < to; i++) {
-        equity[i] = cash;
-        counts.exposedBars += this.#exposed[i]!;
-      }
+      equity.fill(cash, from, to);
+      counts.exposedBars += this.#exposedIn(from, to);
       return;
     }
     counts.exposedBars += to - from;
@@ -584,9 +662,8 @@ export class JointSimulation implements Clock {
   }
 
   /** One instrument: the same sums as those of a run on it alone, to the last bit. */
-  #drawAlone(from: number, to: number, at: number): void {
+  #drawAlone(record: EquityRecord, from: number, to: number, at: number): void {
     const { counts } = this;
-    const equity = this.#equity;
     const notes = this.#notes;
     const { bars, book } = this.#feeds[0]!;
     const { close } = bars;
@@ -597,22 +674,27 @@ export class JointSimulation implements Clock {
       notes[at + FIRST_POSITION + 1]!,
       notes[at + FIRST_POSITION + 2]!,
     ];
-    const isHeld = notes[at + 2] === 1;
-    const [base, perPrice] = [cash - basis * pointMoney, units * pointMoney];
-    for (let i = from; i < to; i++) {
-      equity[i] = isHeld ? base + perPrice * close[i]! : cash;
-      counts.exposedBars += isHeld ? 1 : this.#exposed[i]!;
-      if (!isHeld) continue;
-      const value = gross * close[i]! * pointMoney;
-      counts.positionValueSum += value;
-      if (value > counts.positionValuePeak) counts.positionValuePeak = value;
+    if (notes[at + 2] === 0) {
+      record.flat(cash, from, to);
+      counts.exposedBars += this.#exposedIn(from, to);
+      return;
     }
-    if (isHeld && to > from && gross > counts.unitsPeak) counts.unitsPeak = gross;
+    record.held(cash - basis * pointMoney, units * pointMoney, from, to);
+    counts.exposedBars += to - from;
+    let [sum, peak] = [counts.positionValueSum, counts.positionValuePeak];
+    for (let i = from; i < to; i++) {
+      const value = gross * close[i]! * pointMoney;
+      sum += value;
+      if (value > peak) peak = value;
+    }
+    counts.positionValueSum = sum;
+    counts.positionValuePeak = peak;
+    if (to > from && gross > counts.unitsPeak) counts.unitsPeak = gross;
   }
 
   /** Adds the open profit of one feed's position to equity, and what it is worth. */
   #drawPosition(k: number, from: number, to: number, units: number, basis: number, gross: number): void {
-    const equity = this.#equity;
+    const equity = this.#equity!;
     const worth = this.#worth;
     const { closeTime } = this.#feeds[0]!.bars;
     const { bars, book } = this.#feeds[k]!;

@@ -8,6 +8,8 @@ export const PHASE = { path: 0, close: 1, events: 2, open: 3 } as const;
 export type Phase = (typeof PHASE)[keyof typeof PHASE];
 
 export class MomentQueue {
+  /** Reading a typed array's length is slow once prototypes are frozen. */
+  readonly #count: number;
   readonly #times: Float64Array;
   readonly #phases: Uint8Array;
   readonly #heap: Int32Array;
@@ -16,6 +18,7 @@ export class MomentQueue {
 
   /** @param count instruments; none of them has a moment yet. */
   constructor(count: number) {
+    this.#count = count;
     this.#times = new Float64Array(count).fill(Number.POSITIVE_INFINITY);
     this.#phases = new Uint8Array(count);
     this.#heap = Int32Array.from({ length: count }, (_none, k) => k);
@@ -60,10 +63,11 @@ export class MomentQueue {
 
   #sink(from: number): void {
     const heap = this.#heap;
+    const count = this.#count;
     let at = from;
     for (;;) {
       let least = at;
-      for (let child = 2 * at + 1; child <= 2 * at + 2 && child < heap.length; child++)
+      for (let child = 2 * at + 1; child <= 2 * at + 2 && child < count; child++)
         if (this.#isBefore(heap[child]!, heap[least]!)) least = child;
       if (least === at) return;
       this.#swap(at, least);

@@ -68,8 +68,6 @@ export interface SharedAccount {
   readonly pool: LedgerPool;
   /** Money of the pool for one of this run's account. */
   readonly rate: number;
-  /** It is this time, as far as handlers can know: for the others as well. */
-  place(timeMs: number): void;
 }
 
 /** What happened on a book. */
@@ -129,16 +127,18 @@ export class Backtest {
     });
     const { bars } = feeds[0]!.store;
     const lead = this.#lead;
-    const isJoint = this.#isJoint;
-    const record = isJoint ? undefined : options.record;
-    // Several instruments draw one curve over all bars.
-    const drawn = isJoint ? (lead === 0 && options.equity) || new Float64Array(bars.length) : null;
+    // Several instruments, and one whose rate changes, draw one curve over all bars.
+    const isDrawn = feeds.length > 1 || (this.#isJoint && rates[0] !== null);
+    const drawn = isDrawn ? (lead === 0 && options.equity) || new Float64Array(bars.length) : null;
+    const record = isDrawn ? undefined : options.record;
     this.equity = drawn ? drawn.subarray(lead) : (options.equity ?? new Float64Array(record ? 0 : this.#period.length));
-    this.#column = isJoint || record ? null : new EquityColumn(this.equity, this.#period.close);
-    const kept = record ?? this.#column!;
-    this.simulation = drawn
-      ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, drawn)
-      : new Simulation(clocks[0]!, lead > 0 ? new PeriodRecord(kept, lead) : kept);
+    this.#column = isDrawn || record ? null : new EquityColumn(this.equity, this.#period.close);
+    const kept = record ?? this.#column;
+    const equity = drawn ?? (lead > 0 ? new PeriodRecord(kept!, lead) : kept!);
+    this.simulation =
+      this.#isJoint || equity instanceof Float64Array
+        ? new JointSimulation(clocks, this.account, { place: (timeMs) => this.#placeAt(timeMs) }, rates, equity)
+        : new Simulation(clocks[0]!, equity);
   }
 
   #handlers(k: number, first: number) {
@@ -219,12 +219,12 @@ export class Backtest {
 
   /** Joint runs: where every instrument stands at a time. */
   #placeAt(timeMs: number): void {
-    this.#options.shared?.place(timeMs);
     const { closeTime, time, length } = this.#options.feeds[0]!.store.bars;
     const { cursor } = this.host;
+    let done = cursor.index;
     // Time steps back where a path is walked: to the open of its bar.
-    const from = cursor.index >= 0 && closeTime[cursor.index]! > timeMs ? 0 : cursor.index + 1;
-    const done = firstAfter(closeTime, timeMs, from, length) - 1;
+    if (done >= 0 && closeTime[done]! > timeMs) done = firstAfter(closeTime, timeMs, 0, length) - 1;
+    else if (done + 1 < length && closeTime[done + 1]! <= timeMs) done = firstAfter(closeTime, timeMs, done + 2, length) - 1;
     const forming = done + 1 < length && time[done + 1]! <= timeMs ? done + 1 : Math.max(0, done);
     this.host.place(done, timeMs, forming);
   }

@@ -113,7 +113,9 @@ function hold(members: readonly Member[], inParts: boolean): void {
 }
 
 test("random plans do on one account what each does alone, to the last bit", () => {
-  fc.assert(fc.property(fc.array(member, { minLength: 1, maxLength: 3 }), fc.boolean(), hold), { numRuns: 120 });
+  fc.assert(fc.property(fc.array(member, { minLength: 1, maxLength: 3 }), fc.boolean(), hold), {
+    numRuns: Number(process.env.BLENDS ?? 120),
+  });
   expect(fills).toBeGreaterThan(2000);
 }, 180_000);
 
@@ -146,7 +148,7 @@ test("the account is ruined at the very close at which nothing is left of all, h
       if (!Number.isNaN(wanted)) ruins++;
       expect(run.pool.ruinMs).toBe(wanted);
     }),
-    { numRuns: 120 },
+    { numRuns: Number(process.env.BLENDS ?? 120) },
   );
   expect(ruins).toBeGreaterThan(30);
 }, 120_000);

@@ -8,10 +8,11 @@
  */
 import type { AccountLimits } from "../engine/account-limits.ts";
 import { AccountPool } from "../engine/account-pool.ts";
-import type { JointSimulation } from "../engine/joint-simulation.ts";
+import type { JointSimulation, SharedMoment } from "../engine/joint-simulation.ts";
 import { PHASE, type Phase } from "../engine/moment-queue.ts";
 import type { RuinMode } from "../engine/settings.ts";
 import type { PlanFailure } from "../errors.ts";
+import { nominalMs } from "../market/timeframe.ts";
 import { Backtest, type BacktestOptions } from "./backtest.ts";
 import type { RunResult } from "./result.ts";
 
@@ -48,18 +49,28 @@ export class BlendRun {
   /** Of each member: when its last bar closes, and whether it has ended. */
   readonly #endMs: readonly number[];
   readonly #hasEnded: boolean[];
-  #momentMs = Number.NEGATIVE_INFINITY;
-  #phase: Phase = PHASE.open;
+  readonly #moment: SharedMoment = {
+    timeMs: Number.NEGATIVE_INFINITY,
+    phase: PHASE.open,
+    nowMs: Number.NEGATIVE_INFINITY,
+    actor: -1,
+    isTouched: false,
+  };
 
   constructor({ cash, ruin, limits, members }: BlendRunOptions) {
     this.pool = new AccountPool(cash, ruin, limits);
-    this.members = members.map(
-      ({ rate = 1, ...options }, m) =>
-        new Backtest({ ...options, shared: { pool: this.pool, rate, place: (timeMs) => this.#standOthers(m, timeMs) } }),
-    );
+    this.members = members.map(({ rate = 1, ...options }) => new Backtest({ ...options, shared: { pool: this.pool, rate } }));
     this.#joints = this.members.map(({ joint }) => joint);
+    this.#joints.forEach((joint, m) => {
+      joint.follow(this.#moment, m);
+    });
+    const timeframes = members.flatMap(({ feeds }) => feeds.map(({ store }) => store.bars.timeframe));
+    // Days, weeks and months are longer than their name says where clocks are changed and where months have 31 days.
+    this.pool.longestBarMs = 2 * Math.max(...timeframes.map(nominalMs));
     this.#endMs = this.#joints.map(({ endMs }) => endMs);
     this.#hasEnded = members.map(() => false);
+    this.#times = new Float64Array(members.length);
+    this.#phases = new Uint8Array(members.length);
   }
 
   /** When the first bar of any member opens, and the last one closes. */
@@ -79,59 +90,89 @@ export class BlendRun {
    * @throws MemberFailure when a plan fails; what was done stays.
    */
   advance(untilMs: number): void {
+    const moment = this.#moment;
     for (;;) {
-      this.pool.watchRuin();
+      this.pool.watchRuin(moment.timeMs);
       const m = this.#next();
       if (m < 0 || this.#nextMs >= untilMs) return;
-      this.#momentMs = this.#nextMs;
-      this.#phase = this.#nextPhase;
-      this.#standOthers(m, this.#momentMs);
+      moment.timeMs = moment.nowMs = this.#nextMs;
+      moment.phase = this.#nextPhase;
+      moment.actor = m;
+      moment.isTouched = false;
       try {
         if (this.#nextIsEnd) this.#end(m);
-        else this.#joints[m]!.act();
+        else this.#actAlone(m, Math.min(untilMs, this.#othersMs));
       } catch (error) {
-        throw new MemberFailure(m, this.#momentMs, error);
+        throw new MemberFailure(m, moment.timeMs, error);
       }
     }
+  }
+
+  /** A member does what is next, and what it does then, as long as that is before a time and means nothing to others. */
+  #actAlone(m: number, beforeMs: number): void {
+    const moment = this.#moment;
+    const joint = this.#joints[m]!;
+    for (;;) {
+      joint.act();
+      if (moment.isTouched || this.pool.isRuinStale) return;
+      joint.refresh();
+      const { nextMs } = joint;
+      if (nextMs >= beforeMs) break;
+      moment.timeMs = moment.nowMs = nextMs;
+      moment.phase = joint.nextPhase;
+    }
+    this.#times[m] = joint.nextMs;
+    this.#phases[m] = joint.nextPhase;
   }
 
   /** What comes next, as `#next` found it: the time, the phase, and whether it is the end of a member's bars. */
   #nextMs = 0;
   #nextPhase: Phase = PHASE.open;
   #nextIsEnd = false;
+  /** When any other does something next. */
+  #othersMs = Number.POSITIVE_INFINITY;
+  /** What each member does next, as of when it last changed. */
+  readonly #times: Float64Array;
+  readonly #phases: Uint8Array;
 
   /** The member with the earliest moment of all; below 0 where all have ended. */
   #next(): number {
+    const times = this.#times;
+    const phases = this.#phases;
+    const isWiped = this.pool.isOver;
+    const count = this.#joints.length;
     let found = -1;
-    for (let m = 0; m < this.#joints.length; m++) {
+    let othersMs = Number.POSITIVE_INFINITY;
+    for (let m = 0; m < count; m++) {
       if (this.#hasEnded[m]) continue;
       const joint = this.#joints[m]!;
-      joint.refresh();
+      if (joint.refresh()) {
+        times[m] = joint.nextMs;
+        phases[m] = joint.nextPhase;
+      }
       // A wiped-out account trades no more: what it holds goes at the next opens.
-      const isOver = joint.isOver;
-      const nextMs = joint.nextMs;
-      const isEnd = isOver || nextMs === Number.POSITIVE_INFINITY;
-      const timeMs = isOver ? this.#momentMs : isEnd ? this.#endMs[m]! : nextMs;
+      const isOver = isWiped && joint.isOver;
+      const isEnd = isOver || times[m] === Number.POSITIVE_INFINITY;
+      const timeMs = isOver ? this.#moment.timeMs : isEnd ? this.#endMs[m]! : times[m]!;
       // The end comes after all closes of its time, and ahead of what opens then.
-      const phase = isEnd ? PHASE.close : joint.nextPhase;
-      if (found >= 0 && (this.#nextMs < timeMs || (this.#nextMs === timeMs && this.#nextPhase <= phase))) continue;
+      const phase = isEnd ? PHASE.close : (phases[m] as Phase);
+      if (found >= 0 && (this.#nextMs < timeMs || (this.#nextMs === timeMs && this.#nextPhase <= phase))) {
+        if (timeMs < othersMs) othersMs = timeMs;
+        continue;
+      }
+      if (found >= 0 && this.#nextMs < othersMs) othersMs = this.#nextMs;
       found = m;
       this.#nextMs = timeMs;
       this.#nextPhase = phase;
       this.#nextIsEnd = isEnd;
     }
+    this.#othersMs = othersMs;
     return found;
   }
 
   #end(m: number): void {
     this.members[m]!.end();
     this.#hasEnded[m] = true;
-  }
-
-  /** It is this time for all other plans too: what they hold is worth what was known by then. */
-  #standOthers(actor: number, nowMs: number): void {
-    for (let m = 0; m < this.#joints.length; m++)
-      if (m !== actor && !this.#hasEnded[m]) this.#joints[m]!.standBy(this.#momentMs, this.#phase, nowMs, m < actor);
   }
 
   /** The result of every plan; the account's equity is its cash and what each has made since its own. */
