@@ -258,6 +258,12 @@ export const ROUTES = {
     body: "file",
     errors: [...OF_RUNS, ...OF_IMPORTS],
   },
+  stopBundle: {
+    method: "DELETE",
+    path: "/bundle-imports/:id",
+    summary: "Make no more runs of a bundle again; what was taken in stays",
+    reply: "nothing",
+  },
   getDemo: { method: "GET", path: "/demo", summary: "Whether the demo world is there", reply: "json" },
   makeDemo: { method: "POST", path: "/demo", summary: "Begin to make the demo world", reply: "json", status: 202 },
   removeDemo: {

@@ -229,6 +229,8 @@ export {
   type DrawdownAhead,
   dayMoves,
   drawdownAhead,
+  type FallBand,
+  fallBands,
   shareBeyond,
 } from "./sizing/drawdown-ahead.ts";
 export { type EntryRisk, entryRisk } from "./sizing/entry-risk.ts";

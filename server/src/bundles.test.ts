@@ -130,6 +130,23 @@ test("opened once more, what is there already is left alone, and runs get ids of
   expect(body.runs.every(({ id }) => id !== null && !runIds.includes(id))).toBe(true);
 });
 
+test("stopped, it makes no further run again, says so, and keeps what was taken in", async () => {
+  const before = (await into.ask("listPlans")).body.length;
+  const opening = open(into, packed, "stopped");
+  let status = 404;
+  while (status === 404) ({ status } = await into.ask("stopBundle", { id: "stopped" }));
+  expect(status).toBe(204);
+  // Under the same name a second one is not opened.
+  const second = await open(into, packed, "stopped");
+  const { body } = await opening;
+  expect(body.runs.at(-1)).toMatchObject({ id: null, outcome: "not made", text: expect.stringContaining("stopped before") });
+  expect((await into.ask("listPlans")).body.length).toBeGreaterThan(before);
+  // It may have been over by then.
+  if (second.status !== 200)
+    expect([second.status, second.body.error.message]).toEqual([409, expect.stringContaining("being sent under this name")]);
+  expect((await into.ask("stopBundle", { id: "stopped" })).status).toBe(404);
+});
+
 test("an instrument that leaves out a default is the same as one that names it", async () => {
   const stored = new Sqlite(join(into.folder, "plan-tester.sqlite"));
   const { changes } = stored

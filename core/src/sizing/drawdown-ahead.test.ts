@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { drawdowns } from "../figures/drawdown.ts";
 import { walk } from "../testing/bars.ts";
-import { type DayMoves, dayMoves, deepestFall, drawdownAhead, shareBeyond } from "./drawdown-ahead.ts";
+import { type DayMoves, dayMoves, deepestFall, drawdownAhead, fallBands, shareBeyond } from "./drawdown-ahead.ts";
 
 const CAPITAL = 1000;
 const bars = walk(24 * 60, 3);
@@ -92,6 +92,18 @@ describe("draws", () => {
       expect(shareBeyond(ahead, limit)).toBeCloseTo(beyond, 12);
     }
     expect(shareBeyond(ahead, ahead.likely)).toBeLessThanOrEqual(0.05);
+  });
+
+  test("so large a share of the draws falls by no more than each band", () => {
+    const ahead = drawdownAhead(moves(inOrder(200).map((d) => ((d * 37) % 21) - 9)))!;
+    const bands = fallBands(ahead);
+    expect(bands.map(({ share }) => share)).toEqual([0.05, 0.25, 0.5, 0.75, 0.95, 0.99]);
+    for (const { share, fall } of bands) {
+      const within = Array.from(ahead.deepest).filter((deepest) => deepest <= fall).length / ahead.draws;
+      expect(within).toBeGreaterThanOrEqual(share - 1 / ahead.draws);
+      expect(shareBeyond(ahead, fall - 1e-9)).toBeGreaterThanOrEqual(1 - share - 1 / ahead.draws);
+    }
+    expect(bands.find(({ share }) => share === 0.95)!.fall).toBe(ahead.likely);
   });
 
   test("what only rises never falls", () => {

@@ -95,6 +95,18 @@ export function drawdownAhead(moves: DayMoves, length = DAYS_OF_A_BLOCK, seed = 
   return { draws, block, deepest: falls, middle: at(0.5), likely: at(0.95), rare: at(0.99) };
 }
 
+/** Shares of the draws, of which the falls are told together. */
+const BANDS = [0.05, 0.25, 0.5, 0.75, 0.95, 0.99] as const;
+
+export interface FallBand {
+  /** So large a share of the draws falls by no more. */
+  readonly share: number;
+  readonly fall: number;
+}
+
+export const fallBands = ({ deepest }: Pick<DrawdownAhead, "deepest">): readonly FallBand[] =>
+  BANDS.map((share) => ({ share, fall: quantile(deepest, share)! }));
+
 /** Share of the draws that fall by more than so much money. */
 export function shareBeyond({ deepest }: Pick<DrawdownAhead, "deepest">, fall: number): number {
   return 1 - firstAfter(deepest, fall, 0, deepest.length) / deepest.length;

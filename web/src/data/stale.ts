@@ -35,6 +35,7 @@ export const AFTER_CHANGE: StaleAfter = {
   putLayout: () => ["listLayouts"],
   deleteLayout: () => ["listLayouts"],
   makeBundle: NOTHING,
+  stopBundle: () => [],
   openBundle: () => ["listMarkets", "getHistory", "listKits", "listModules", ...RUN_LISTS],
   makeDemo: DEMO,
   removeDemo: DEMO,

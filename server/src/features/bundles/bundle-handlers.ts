@@ -5,10 +5,15 @@ import { withUpload } from "../../http/upload.ts";
 import type { BundleReader } from "./bundle-reader.ts";
 import type { BundleWriter } from "./bundle-writer.ts";
 
-export function bundleHandlers(writer: BundleWriter, reader: BundleReader, dataFolder: string): HandlersOf<"makeBundle" | "openBundle"> {
+export function bundleHandlers(
+  writer: BundleWriter,
+  reader: BundleReader,
+  dataFolder: string,
+): HandlersOf<"makeBundle" | "openBundle" | "stopBundle"> {
   return {
     makeBundle: async ({ body }) => new Pieces(await writer.write(body)),
     openBundle: ({ params: { id } }, request) =>
       withUpload(request, join(dataFolder, "incoming"), `${id}.zip`, BUNDLE_LIMITS.packedBytes, (file) => reader.open(id, file)),
+    stopBundle: ({ params }) => reader.stop(params.id),
   };
 }

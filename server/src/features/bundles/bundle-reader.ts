@@ -89,8 +89,15 @@ function contentsOf({ texts, bars }: UnpackedBundle): Contents {
   return { plans, kits, runs, instruments };
 }
 
+const stoppedRun = ({ name }: BundledRun): BundleReport["runs"][number] => ({
+  ...{ id: null, name, outcome: "not made" },
+  text: "stopped before it was made again; open the bundle again for it",
+});
+
 export class BundleReader {
   readonly #parts: BundleReaderParts;
+  /** Those that are being opened, and whether they have been stopped. */
+  readonly #opening = new Map<string, { isStopped: boolean }>();
 
   constructor(parts: BundleReaderParts) {
     this.#parts = parts;
@@ -98,6 +105,26 @@ export class BundleReader {
 
   /** @throws PlanTesterError bad-input, limit, conflict: nothing is written then */
   async open(id: string, file: string): Promise<BundleReport> {
+    const state = { isStopped: false };
+    this.#opening.set(id, state);
+    try {
+      return await this.#open(id, file, state);
+    } finally {
+      this.#opening.delete(id);
+    }
+  }
+
+  /**
+   * No further run is made again; the one at work is finished.
+   * @throws PlanTesterError not-found: it is not being opened, or is done
+   */
+  stop(id: string): void {
+    const state = this.#opening.get(id);
+    if (!state) throw new PlanTesterError("not-found", `No bundle is being opened under ${id}: it may be done.`, { id });
+    state.isStopped = true;
+  }
+
+  async #open(id: string, file: string, state: { readonly isStopped: boolean }): Promise<BundleReport> {
     const unpacked = await this.#parts.thread.unpackBundle(file);
     const { plans, kits, runs, instruments } = contentsOf(unpacked);
     await this.#parts.files.checkModules(plans.map(({ file }) => file));
@@ -114,7 +141,7 @@ export class BundleReader {
     const made: BundleReport["runs"][number][] = [];
     for (const run of runs) {
       this.#parts.events.send({ type: "import-progress", id, done: made.length, total: runs.length });
-      made.push(await this.#takeRun(run, ids.get(run.planId) ?? run.planId));
+      made.push(state.isStopped ? stoppedRun(run) : await this.#takeRun(run, ids.get(run.planId) ?? run.planId));
     }
     const { title, note } = unpacked.manifest;
     return { title, note, plans: taken, ...of, runs: made };

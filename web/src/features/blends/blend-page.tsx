@@ -12,6 +12,7 @@ import { Select, TextInput } from "../../ui/field.tsx";
 import { Page } from "../../ui/page.tsx";
 import { Empty, Failure, Loading } from "../../ui/states.tsx";
 import { sizeOfRun } from "../run-view/new-blend.ts";
+import { AheadPart } from "./ahead-part.tsx";
 import { BlendChart } from "./blend-chart.tsx";
 import { BlendFacts, BlendHead, DaysWarning } from "./blend-head.tsx";
 import { blendReportHtml } from "./blend-report.ts";
@@ -105,7 +106,10 @@ function OpenBlend({ blend }: { readonly blend: Blend }) {
               <CorrelationPart {...{ labels, quick, slow }} onLeaveOut={leaveOut} />
               <PartsPart {...{ slow, isChosen }} />
             </div>
-            <FallsPart {...{ quick, labels, zone }} />
+            <div className="flex flex-wrap gap-x-8 gap-y-4">
+              <FallsPart {...{ quick, labels, zone }} />
+              <AheadPart {...{ setup, quick, slow }} />
+            </div>
           </>
         ) : null}
         {setup.members.length > 0 ? <JointRun {...{ setup, names, quick, zone, name: body.name, facts: members.facts }} /> : null}

@@ -1,7 +1,7 @@
 /** The printed blend: doubts ahead of figures, every figure with its meaning, and no name that could act. */
 import type { BlendSetup } from "@plan-tester/contract";
 import { expect, test } from "vitest";
-import { percent } from "../../lib/format.ts";
+import { money, percent } from "../../lib/format.ts";
 import { blendReportHtml } from "./blend-report.ts";
 import { BlendWork, type WorkMember } from "./blend-work.ts";
 import { type TradeRow, tradeRows, watchStarts } from "./settings-to-trade.tsx";
@@ -59,6 +59,7 @@ test("doubts come first: the fall against what is tolerated, twins with their re
   expect(heads).toEqual([
     "Before you believe it",
     "Figures",
+    "How deep it could fall",
     "Members",
     "Correlation of daily results",
     "Shared falls",
@@ -82,6 +83,8 @@ test("figures say what they are, members add up, and what to trade is all there"
     [...page.querySelectorAll("tr")].find((row) => row.firstElementChild!.textContent === label)!.textContent!;
   expect(figure("Joint fall")).toContain("largest drawdown of the joint curve");
   expect(figure("Be ready for")).toContain("Politis & Romano 1994");
+  expect(figure(percent(0.95, 0))).toContain(money(slow.ahead!.likely));
+  expect(figure(percent(0.99, 0))).toContain(money(slow.ahead!.rare));
   expect(rows.map(({ size, step, balancePerStep }) => [size, step, balancePerStep])).toEqual([
     [1, 1, slow.sizes.balances[0]],
     [2, 1, slow.sizes.balances[1]],

@@ -85,6 +85,19 @@ export function blendReportHtml(report: BlendReport): string {
           whole.map(([label, value, definition]) => [label, right(value), definition]),
         ),
       ),
+      slow?.ahead
+        ? section(
+            "How deep it could fall",
+            table(
+              ["Draws that fall by no more", right("Fall"), "Definition"],
+              slow.ahead.bands.map(({ share: part, fall }) => [
+                percent(part, 0),
+                right(share(fall)),
+                `of ${number(slow.ahead!.draws)} draws of these days in blocks (Politis & Romano 1994)`,
+              ]),
+            ),
+          )
+        : "",
       section(
         "Members",
         table(

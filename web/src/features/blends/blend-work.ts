@@ -17,7 +17,9 @@ import {
   correlationsOn,
   dailyProfits,
   deepestFallOf,
+  type FallBand,
   factorsOf,
+  fallBands,
   fallsOf,
   findTwins,
   type Gain,
@@ -108,6 +110,9 @@ export interface SlowAnswer {
     readonly rare: number;
     readonly beyond: number;
     readonly draws: number;
+    readonly bands: readonly FallBand[];
+    /** Share of the draws that fall by more than it was. */
+    readonly deeper: number;
   } | null;
   readonly worst: Correlations;
   readonly worstDays: number;
@@ -254,6 +259,8 @@ export class BlendWork {
       ahead: ahead && {
         ...{ middle: ahead.middle, likely: ahead.likely, rare: ahead.rare, draws: ahead.draws },
         beyond: shareBeyond(ahead, (tolerated / 100) * cash),
+        bands: fallBands(ahead),
+        deeper: shareBeyond(ahead, deepestFallOf(jointProfit(curves, factors))),
       },
       ...{ worst: correlationsOn(this.#daily, days), worstDays: days.length },
       ...{ rolling: this.#rolling, days: curves.days },

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { verdictOf } from "./open-bundle.tsx";
+import { progressWords, verdictOf } from "./open-bundle.tsx";
 
 const report = (...outcomes: ("same" | "differs" | "not made")[]) => ({
   ...{ title: "t", note: "", plans: [], kits: [], instruments: [] },
@@ -14,4 +14,9 @@ test.each([
   [report("not made"), "0 of 1 run came to the same here, to the last bit; what became of the others is said below."],
 ])("the verdict counts what came to the same", (given, words) => {
   expect(verdictOf(given)).toBe(words);
+});
+
+test("what is left is told once a run has been made", () => {
+  expect(progressWords({ done: 0, total: 4 }, 900)).toBe("Run 1 of 4 is made again …");
+  expect(progressWords({ done: 1, total: 4 }, 20_000)).toBe("Run 2 of 4 is made again … About 1 min 0 s left.");
 });

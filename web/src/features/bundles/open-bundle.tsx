@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useServerEvents } from "../../data/events.ts";
 import { useChange } from "../../data/use-change.ts";
-import { count } from "../../lib/format.ts";
+import { count, duration } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
 import { Modal } from "../../ui/modal.tsx";
 import { tdText, th } from "../../ui/page.tsx";
@@ -15,8 +15,13 @@ export function OpenBundle({ file, onClose }: { readonly file: File; readonly on
   const open = useChange("openBundle", { shows: true });
   const [id] = useState(() => crypto.randomUUID().slice(0, 12));
   const [progress, setProgress] = useState<{ readonly done: number; readonly total: number } | null>(null);
+  const stop = useChange("stopBundle");
+  const [isStopping, setStopping] = useState(false);
+  const firstRun = useRef(0);
   useServerEvents((event) => {
-    if (event.type === "import-progress" && event.id === id) setProgress(event);
+    if (event.type !== "import-progress" || event.id !== id) return;
+    if (firstRun.current === 0) firstRun.current = Date.now();
+    setProgress(event);
   });
   const begun = useRef(false);
   const { run } = open;
@@ -28,9 +33,22 @@ export function OpenBundle({ file, onClose }: { readonly file: File; readonly on
   return (
     <Modal title={open.reply ? `Bundle: ${open.reply.title}` : `Open ${file.name}`} onClose={onClose} size="wide">
       {open.isRunning ? (
-        <div className="flex flex-col gap-2" role="status">
-          <p>{progress ? `Run ${progress.done + 1} of ${progress.total} is made again …` : "The file is read and checked …"}</p>
-          {progress ? <Progress done={progress.done} total={progress.total} label="Runs made again" /> : null}
+        <div className="flex flex-col gap-2">
+          <p role="status">{progress ? progressWords(progress, Date.now() - firstRun.current) : "The file is read and checked …"}</p>
+          {progress ? (
+            <>
+              <Progress done={progress.done} total={progress.total} label="Runs made again" />
+              <div className="flex items-center justify-end gap-3">
+                <span className="text-[13px] text-soft">What is taken in stays, the run at work is finished.</span>
+                <Button
+                  disabled={stop.isRunning || isStopping}
+                  onClick={() => void stop.run({ id }).then((done) => setStopping(done !== null))}
+                >
+                  {isStopping ? "Stopping …" : "Stop"}
+                </Button>
+              </div>
+            </>
+          ) : null}
         </div>
       ) : null}
       {open.error ? (
@@ -42,6 +60,12 @@ export function OpenBundle({ file, onClose }: { readonly file: File; readonly on
       {open.reply ? <Outcome report={open.reply} onClose={onClose} /> : null}
     </Modal>
   );
+}
+
+/** Which run is at work, and how long the rest takes at the pace so far. */
+export function progressWords({ done, total }: { readonly done: number; readonly total: number }, tookMs: number): string {
+  const left = done > 0 ? ` About ${duration((tookMs / done) * (total - done))} left.` : "";
+  return `Run ${done + 1} of ${total} is made again …${left}`;
 }
 
 const RUN_WORDS: Readonly<Record<BundleReport["runs"][number]["outcome"], string>> = {
