@@ -188,6 +188,16 @@ export const calendarSchema = {
       items: { type: "object", additionalProperties: false, required: ["date", "close"], properties: { date, close: wallTime } },
     },
     sessionsPerYear: { type: "number", exclusiveMinimum: 0, maximum: 366, default: 252 },
+    names: {
+      type: "array",
+      maxItems: 10_000,
+      items: {
+        type: "object",
+        additionalProperties: false,
+        required: ["date", "name"],
+        properties: { date, name: { type: "string", minLength: 1, maxLength: 60 } },
+      },
+    },
     isAssumed: { type: "boolean", default: false },
   },
 } as const;

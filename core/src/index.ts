@@ -165,7 +165,17 @@ export * from "./market/price-grid.ts";
 export { inUnits, PRICE_UNITS, type PriceUnit } from "./market/price-units.ts";
 export * from "./market/resample.ts";
 export * from "./market/timeframe.ts";
-export { type ClosedWhy, type DayKind, type TradingAt, tradingAt, whyNoSession, yearOf } from "./market/trading-hours.ts";
+export {
+  type ClosedDays,
+  type ClosedWhy,
+  closedBefore,
+  type DayKind,
+  nameOfDay,
+  type TradingAt,
+  tradingAt,
+  whyNoSession,
+  yearOf,
+} from "./market/trading-hours.ts";
 // quality
 export { CLOSED, type CoverageMap, coverageMap } from "./quality/coverage.ts";
 export { countsOf, type Examined, examine } from "./quality/examine.ts";

@@ -12,31 +12,41 @@ function firstWeekday(year: number, month: number, weekday: number): string {
   return new Date(Date.UTC(year, month - 1, 1 + ((weekday - first + 7) % 7))).toISOString().slice(0, 10);
 }
 
-/** New Year, Gull Monday (first Monday of May), Harbour Friday (first Friday of August), two days at midwinter. */
-const HOLIDAYS = YEARS.flatMap((year) => [
-  `${year}-01-01`,
-  firstWeekday(year, 5, 1),
-  firstWeekday(year, 8, 5),
-  `${year}-12-25`,
-  `${year}-12-26`,
+const named = (dates: readonly (readonly [name: string, date: (year: number) => string])[]) =>
+  YEARS.flatMap((year) => dates.map(([name, date]) => ({ name, date: date(year) })));
+
+const HOLIDAYS = named([
+  ["New Year", (year) => `${year}-01-01`],
+  ["Gull Monday", (year) => firstWeekday(year, 5, 1)],
+  ["Harbour Friday", (year) => firstWeekday(year, 8, 5)],
+  ["Midwinter Day", (year) => `${year}-12-25`],
+  ["Lantern Day", (year) => `${year}-12-26`],
 ]);
-const EARLY = YEARS.flatMap((year) => [`${year}-12-24`, `${year}-12-31`]);
+const EARLY = named([
+  ["Midwinter Eve", (year) => `${year}-12-24`],
+  ["Year’s End", (year) => `${year}-12-31`],
+]);
+const datesOf = (days: readonly { readonly date: string }[]): string[] => days.map(({ date }) => date);
 
 function exchange(open: string, close: string, earlyClose: string): SessionCalendar {
   return {
     zone: ZONE,
     weekly: WEEKDAYS.map((day) => ({ day, open, close })),
-    holidays: HOLIDAYS,
-    earlyCloses: EARLY.map((date) => ({ date, close: earlyClose })),
+    holidays: datesOf(HOLIDAYS),
+    earlyCloses: datesOf(EARLY).map((date) => ({ date, close: earlyClose })),
+    names: [...HOLIDAYS, ...EARLY],
     sessionsPerYear: 252,
   };
 }
 
+const FX_HOLIDAYS = HOLIDAYS.filter(({ name }) => name === "New Year" || name === "Midwinter Day");
+
 const roundTheClock: SessionCalendar = {
   zone: "UTC",
   weekly: [7, 1, 2, 3, 4].map((day) => ({ day, open: "22:00", close: "22:00" })),
-  holidays: YEARS.flatMap((year) => [`${year}-01-01`, `${year}-12-25`]),
+  holidays: datesOf(FX_HOLIDAYS),
   earlyCloses: [],
+  names: FX_HOLIDAYS,
   sessionsPerYear: 258,
 };
 

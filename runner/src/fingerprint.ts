@@ -37,5 +37,12 @@ export interface FingerprintParts {
 /** 16 hex digits. */
 export const shortHash = (value: unknown): string => hashText(canonical(value)).slice(0, 16);
 
+/** An instrument but for what its special days are called: nothing is traded by that. */
+export const unnamedDays = (instrument: Instrument): Instrument => ({
+  ...instrument,
+  calendar: { ...instrument.calendar, names: undefined },
+});
+
 /** 16 hex digits. */
-export const fingerprintOf = (parts: FingerprintParts): string => shortHash(parts);
+export const fingerprintOf = ({ instrument, ...parts }: FingerprintParts): string =>
+  shortHash({ ...parts, instrument: unnamedDays(instrument) });

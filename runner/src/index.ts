@@ -3,7 +3,7 @@
 export { type BlendRequest, blendPlans } from "./blend-plans.ts";
 export { inSharedMemory, sharedColumn } from "./child/shared-memory.ts";
 export { compilePlan, planScript } from "./compile.ts";
-export { fingerprintOf, hashBars, hashText, shortHash } from "./fingerprint.ts";
+export { fingerprintOf, hashBars, hashText, shortHash, unnamedDays } from "./fingerprint.ts";
 export { importsOf, linkModules, moduleName, splitModules } from "./modules.ts";
 export { limits } from "./parent/limits.ts";
 export { PlanProcess, PlanProcessError, sharedThreads } from "./parent/plan-process.ts";

@@ -23,6 +23,8 @@ export interface SessionCalendar {
   /** Sessions that close early, by session date and wall time. */
   readonly earlyCloses: readonly { readonly date: string; readonly close: string }[];
   readonly sessionsPerYear: number;
+  /** What holidays and early closes are called, where they have names. */
+  readonly names?: readonly { readonly date: string; readonly name: string }[];
   /** Nobody has said when it trades: what depends on the sessions is counted from the data where it can be. */
   readonly isAssumed?: boolean;
 }

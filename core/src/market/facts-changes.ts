@@ -35,6 +35,7 @@ function calendarChanges(a: SessionCalendar, b: SessionCalendar): string[] {
   if (!same(a.weekly, b.weekly)) changes.push("weekly sessions");
   if (!same(a.holidays, b.holidays)) changes.push(`holidays ${a.holidays.length} to ${b.holidays.length}`);
   if (!same(a.earlyCloses, b.earlyCloses)) changes.push(`early closes ${a.earlyCloses.length} to ${b.earlyCloses.length}`);
+  if (!same(a.names ?? [], b.names ?? [])) changes.push("names of special days");
   if (a.sessionsPerYear !== b.sessionsPerYear) changes.push(`sessions a year ${a.sessionsPerYear} to ${b.sessionsPerYear}`);
   return changes;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { isoDate, layOutSessions, type SessionCalendar } from "./calendar.ts";
 import { inUnits, PRICE_UNITS } from "./price-units.ts";
-import { tradingAt, whyNoSession, yearOf } from "./trading-hours.ts";
+import { closedBefore, tradingAt, whyNoSession, yearOf } from "./trading-hours.ts";
 
 const days = (open: string, close: string) => [1, 2, 3, 4, 5].map((day) => ({ day, open, close }));
 const LUNCH: SessionCalendar = {
@@ -29,7 +29,14 @@ describe("trading at a time", () => {
     ["over midnight", NIGHT, "2026-06-02T00:00Z", true, "2026-06-02T21:00Z", null],
   ])("%s", (_what, calendar, at, isOpen, until, why) => {
     const found = tradingAt(calendar, Date.parse(at));
-    expect(found).toEqual({ isOpen, untilMs: until === null ? null : Date.parse(until), why });
+    expect(found).toEqual({ isOpen, untilMs: until === null ? null : Date.parse(until), why, name: "" });
+  });
+
+  test("a holiday that has a name is told by it", () => {
+    const named = { ...LUNCH, names: [{ date: "2026-06-03", name: "Gull Monday" }] };
+    expect(tradingAt(named, Date.parse("2026-06-03T10:00Z"))).toMatchObject({ why: "holiday", name: "Gull Monday" });
+    expect(tradingAt(named, Date.parse("2026-06-03T04:00Z")).isOpen).toBe(false);
+    expect(yearOf(named, 2026).filter(({ name }) => name !== "")).toEqual([{ date: "2026-06-03", kind: "holiday", name: "Gull Monday" }]);
   });
 
   test("where nothing opens within three weeks nothing is told", () => {
@@ -39,6 +46,20 @@ describe("trading at a time", () => {
     };
     expect(tradingAt(closed, Date.UTC(2026, 5, 2, 12)).untilMs).toBeNull();
   });
+});
+
+test.each<[string, SessionCalendar, string, ReturnType<typeof closedBefore>]>([
+  ["a weekend", LUNCH, "2026-06-08", { from: "2026-06-06", to: "2026-06-07", holidays: [] }],
+  ["a holiday without a name", LUNCH, "2026-06-04", { from: "2026-06-03", to: "2026-06-03", holidays: [{ date: "2026-06-03", name: "" }] }],
+  ["nothing", LUNCH, "2026-06-05", null],
+  [
+    "a weekend with a holiday behind it",
+    { ...LUNCH, holidays: ["2026-06-08"], names: [{ date: "2026-06-08", name: "Gull Monday" }] },
+    "2026-06-09",
+    { from: "2026-06-06", to: "2026-06-08", holidays: [{ date: "2026-06-08", name: "Gull Monday" }] },
+  ],
+])("%s lies ahead of a session", (_what, calendar, date, expected) => {
+  expect(closedBefore(calendar, date)).toEqual(expected);
 });
 
 test("a year has a kind for each of its days", () => {

@@ -129,6 +129,12 @@ export const clockAt = (ms: number, zone: string): string => zonedFormat(zone, "
 /** "3 Mar 2025" of 2025-03-03. */
 export const dateWords = (date: string): string => zonedFormat("UTC", "day").format(Date.parse(`${date}T00:00:00Z`));
 
+const WEEKDAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
+
+/** "Sat 2 May" of 2026-05-02. */
+export const weekdayWords = (date: string): string =>
+  `${WEEKDAYS[new Date(`${date}T00:00:00Z`).getUTCDay()]} ${dateWords(date).replace(/ \d{4}$/, "")}`;
+
 /** "1 Mar 2024 – 28 Feb 2025". */
 export const periodWords = ({ from, to }: { readonly from: string; readonly to: string }): string =>
   `${dateWords(from)} – ${dateWords(to)}`;

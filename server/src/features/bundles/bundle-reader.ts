@@ -15,7 +15,7 @@ import {
   readInstrument,
 } from "@plan-tester/contract";
 import { type Instrument, PlanTesterError } from "@plan-tester/core";
-import { isCurrentHash, type ProcessPool, reportPlan } from "@plan-tester/runner";
+import { isCurrentHash, type ProcessPool, reportPlan, unnamedDays } from "@plan-tester/runner";
 import type { Database } from "../../db/database.ts";
 import { InstrumentEntity } from "../../db/entities.ts";
 import type { EventStream } from "../../http/events.ts";
@@ -159,7 +159,8 @@ export class BundleReader {
     if (known) {
       const set = await sets.setOf(symbol);
       const isSame =
-        isDeepStrictEqual(filledIn(known.facts), filledIn(instrument)) && (!hash || (set && (set.repairedHash || set.hash)) === hash);
+        isDeepStrictEqual(unnamedDays(filledIn(known.facts)), unnamedDays(filledIn(instrument))) &&
+        (!hash || (set && (set.repairedHash || set.hash)) === hash);
       return { symbol, outcome: isSame ? "there already" : "other facts or bars are there" };
     }
     if (!bars) return { symbol, outcome: "no bars" };

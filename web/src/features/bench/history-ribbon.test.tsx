@@ -1,3 +1,4 @@
+import { act } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { keyOf } from "../../data/keys.ts";
 import { drag, hold, keyOn, show, withAnswers } from "../../testing.tsx";
@@ -5,7 +6,15 @@ import { HistoryRibbon } from "./history-ribbon.tsx";
 
 /** A hundred and one sessions from 2024-01-01 on. */
 const dates = Array.from({ length: 101 }, (_, k) => new Date(Date.UTC(2024, 0, 1 + k)).toISOString().slice(0, 10));
-const answers = [[keyOf("getHistory", { symbol: "KELP" }), { dates, closes: dates.map((_date, k) => 100 + (k % 7)) }]] as const;
+const calendar = {
+  ...{ zone: "UTC", weekly: [1, 2, 3, 4, 5, 6, 7].map((day) => ({ day, open: "09:00", close: "17:00" })) },
+  ...{ holidays: [], earlyCloses: [], sessionsPerYear: 365 },
+};
+const marketsOf = (more: object) => [{ symbol: "KELP", instrument: { symbol: "KELP", calendar: { ...calendar, ...more } } }];
+const answers = [
+  [keyOf("getHistory", { symbol: "KELP" }), { dates, closes: dates.map((_date, k) => 100 + (k % 7)) }],
+  [keyOf("listMarkets"), marketsOf({})],
+] as const;
 const at = (k: number): string => dates[k]!;
 
 interface Period {
@@ -34,7 +43,27 @@ describe("the ribbon of history", () => {
   test("says how many sessions are chosen", async () => {
     const { host } = await ribbon({ from: at(20), to: at(39) });
     expect(host.textContent).toContain("20 sessions");
-    expect(grip(host, "First session").getAttribute("aria-valuetext")).toBe("21 Jan 2024");
+    expect(grip(host, "First session").getAttribute("aria-valuetext")).toBe("Sun 21 Jan 2024");
+  });
+
+  test("the session under the pointer is named, and why the days ahead of it had none", async () => {
+    const [history] = answers;
+    // 50 sessions on is 20 Feb 2024; the day before it is no longer one.
+    const without = { ...(history[1] as object), dates: dates.filter((date) => date !== "2024-02-19") };
+    const special = { holidays: ["2024-02-19"], names: [{ date: "2024-02-19", name: "Gull Monday" }] };
+    const host = await show(
+      withAnswers(
+        [
+          [history[0], without],
+          [keyOf("listMarkets"), marketsOf(special)],
+        ],
+        <HistoryRibbon {...{ symbol: "KELP", from: at(0), to: at(90), readOnly: true, onChange: () => undefined }} />,
+      ),
+    );
+    await act(async () => boxOf(host).dispatchEvent(new PointerEvent("pointermove", { clientX: 494, bubbles: true })));
+    expect(host.textContent).toContain("Tue 20 Feb 2024 · before it closed Mon 19 Feb: Gull Monday");
+    await act(async () => boxOf(host).dispatchEvent(new PointerEvent("pointermove", { clientX: 300, bubbles: true })));
+    expect(host.textContent).not.toContain("closed");
   });
 
   test.each<[string, number, number, [number, number]]>([

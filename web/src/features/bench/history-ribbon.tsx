@@ -2,9 +2,12 @@
 
 import type { TrialContext } from "@plan-tester/contract";
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from "react";
+import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from "react";
+import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { dateWords, number } from "../../lib/format.ts";
+import { dateWords, number, weekdayWords } from "../../lib/format.ts";
+import { cx } from "../../ui/cx.ts";
+import { closedBeforeWords } from "../markets/now-words.ts";
 import { usedStretches } from "./history-use.tsx";
 
 export interface HistoryRibbonProps {
@@ -25,6 +28,8 @@ type Grip = "from" | "to" | "both";
 
 export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, context, second = null }: HistoryRibbonProps) {
   const { data } = useQuery(queries.history(symbol));
+  const calendar = instrumentOf(useMarkets(), symbol)?.calendar;
+  const [pointed, setPointed] = useState<number | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<{ grip: Grip; x: number; from: number; to: number } | null>(null);
 
@@ -51,6 +56,12 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
   const choose = (start: number, end: number): void =>
     onChange(dates[Math.max(0, Math.min(start, last))]!, dates[Math.max(0, Math.min(end, last))]!);
 
+  /** A session, and why the days ahead of it had none. */
+  const sessionWords = (index: number): string => {
+    const date = dates[index]!;
+    const closed = calendar ? closedBeforeWords(calendar, date) : "";
+    return `${weekdayWords(date)} ${date.slice(0, 4)}${closed === "" ? "" : ` · before it ${closed}`}`;
+  };
   const onPointerDown = (event: PointerEvent): void => {
     if (readOnly) return;
     const { left, width } = box.current!.getBoundingClientRect();
@@ -92,7 +103,12 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
       ref={box}
       className="keeps-colours relative h-[58px] cursor-pointer touch-none select-none"
       onPointerDown={onPointerDown}
-      onPointerMove={(event) => move(event.clientX)}
+      onPointerMove={(event) => {
+        move(event.clientX);
+        const { left, width } = box.current!.getBoundingClientRect();
+        setPointed(Math.max(0, Math.min(last, Math.round(((event.clientX - left) / width) * last))));
+      }}
+      onPointerLeave={() => setPointed(null)}
       onPointerUp={() => void (drag.current = null)}
     >
       <div
@@ -124,6 +140,24 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
       >
         <polyline points={line} fill="none" className="stroke-ink" strokeWidth="1" vectorEffect="non-scaling-stroke" />
       </svg>
+      {pointed === null ? null : (
+        <>
+          <span
+            className="pointer-events-none absolute top-0 w-px bg-ink/50"
+            style={{ left: `${share(pointed)}%`, height: HEIGHT }}
+            aria-hidden
+          />
+          <span
+            className={cx(
+              "pointer-events-none absolute top-6 z-20 whitespace-nowrap rounded bg-sheet/95 px-1 text-[12px]",
+              pointed > last / 2 ? "-translate-x-full -ml-1" : "ml-1",
+            )}
+            style={{ left: `${share(pointed)}%` }}
+          >
+            {sessionWords(pointed)}
+          </span>
+        </>
+      )}
       {context ? (
         <Uses
           {...{ context, symbol }}
@@ -142,7 +176,7 @@ export function HistoryRibbon({ symbol, from, to, readOnly = false, onChange, co
               aria-valuemin={0}
               aria-valuemax={last}
               aria-valuenow={grip === "from" ? a : b}
-              aria-valuetext={dateWords(grip === "from" ? from : to)}
+              aria-valuetext={sessionWords(grip === "from" ? a : b)}
               onKeyDown={onKeyDown(grip)}
               className="absolute top-3 h-5 w-2 -translate-x-1/2 cursor-ew-resize rounded-full bg-accent"
               style={{ left: `${share(grip === "from" ? a : b)}%` }}

@@ -10,6 +10,7 @@ import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { closedBeforeBar } from "../markets/now-words.ts";
 import { useStrips } from "../run-view/use-strips.ts";
 import type { EvidenceData } from "../run-view/view.ts";
 import { StepperPanel } from "../stepper/stepper-panel.tsx";
@@ -147,6 +148,7 @@ export function PricePanel({ run, data, market, marks, decimals, tickSize, selec
                 </span>
               ))}
               {withStrips ? holding(strips.strips, place.toRun(i)) : ""}
+              {closedBeforeBar(market?.instrument.calendar, time, i)}
             </>
           )}
         />

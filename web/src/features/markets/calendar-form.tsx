@@ -20,7 +20,8 @@ interface CalendarFormProps {
 }
 
 export function CalendarForm({ symbol, calendar, onChange }: CalendarFormProps) {
-  const { zone, weekly, holidays, earlyCloses, sessionsPerYear, isAssumed } = calendar;
+  const { zone, weekly, holidays, earlyCloses, sessionsPerYear, isAssumed, names = [] } = calendar;
+  const isEarly = (date: string): boolean => earlyCloses.some((close) => close.date === date);
   /** Somebody has said when it trades. */
   const set = (part: Partial<SessionCalendar>): void => onChange({ ...calendar, isAssumed: false, ...part });
   const setSession = (at: number, part: Partial<WeeklySession>): void =>
@@ -91,17 +92,17 @@ export function CalendarForm({ symbol, calendar, onChange }: CalendarFormProps) 
       <div className="grid grid-cols-1 gap-3 sm:grid-cols-2">
         <Dates
           label={`Holidays: ${count(holidays.length, "date")}`}
-          hint="yyyy-mm-dd, parted by spaces"
-          text={datesText(holidays)}
+          hint="a line each: yyyy-mm-dd and its name, or dates alone"
+          text={datesText(holidays, names)}
           read={datesIn}
-          onChange={(dates) => set({ holidays: dates })}
+          onChange={(read) => set({ holidays: read.dates, names: [...read.names, ...names.filter(({ date }) => isEarly(date))] })}
         />
         <Dates
           label={`Early closes: ${count(earlyCloses.length, "session")}`}
-          hint="yyyy-mm-dd hh:mm, parted by commas"
-          text={earlyText(earlyCloses)}
+          hint="a line each: yyyy-mm-dd hh:mm and its name"
+          text={earlyText(earlyCloses, names)}
           read={earlyIn}
-          onChange={(closes) => set({ earlyCloses: closes })}
+          onChange={(read) => set({ earlyCloses: read.closes, names: [...names.filter(({ date }) => !isEarly(date)), ...read.names] })}
         />
       </div>
     </fieldset>

@@ -1,7 +1,7 @@
 /** When an instrument trades, in pictures and words. */
 import { expect, test } from "vitest";
 import { control, show, type } from "../../testing.tsx";
-import { noSessionWords, nowWords } from "./now-words.ts";
+import { closedBeforeBar, noSessionWords, nowWords } from "./now-words.ts";
 import { sessionMinutes } from "./session-words.ts";
 import { stretchesOf } from "./week-picture.tsx";
 import { YearPicture } from "./year-picture.tsx";
@@ -32,11 +32,29 @@ test("a week shows breaks as breaks, and a session over midnight on both days", 
 
 test("what is now is told in words", () => {
   const at = Date.UTC(2026, 5, 1, 11);
-  expect(nowWords({ isOpen: true, untilMs: at, why: null }, "UTC")).toBe("Open now, until 1 Jun 2026, 11:00.");
-  expect(nowWords({ isOpen: false, untilMs: at, why: "break" }, "UTC")).toBe("Closed now: its break. Opens 1 Jun 2026, 11:00.");
-  expect(nowWords({ isOpen: false, untilMs: null, why: "holiday" }, "UTC")).toBe(
+  expect(nowWords({ isOpen: true, untilMs: at, why: null, name: "" }, "UTC")).toBe("Open now, until 1 Jun 2026, 11:00.");
+  expect(nowWords({ isOpen: false, untilMs: at, why: "break", name: "" }, "UTC")).toBe("Closed now: its break. Opens 1 Jun 2026, 11:00.");
+  expect(nowWords({ isOpen: false, untilMs: null, why: "holiday", name: "" }, "UTC")).toBe(
     "Closed now: a holiday. It does not open within three weeks.",
   );
+});
+
+test("a named holiday is told by its name, also ahead of the first bar behind it", () => {
+  expect(nowWords({ isOpen: false, untilMs: null, why: "holiday", name: "Gull Monday" }, "UTC")).toMatch(/^Closed now: Gull Monday\./);
+  const calendar = {
+    ...{ zone: "UTC", holidays: ["2026-05-04"], names: [{ date: "2026-05-04", name: "Gull Monday" }], earlyCloses: [] },
+    ...{ sessionsPerYear: 252, weekly: [1, 2, 3, 4, 5].map((day) => ({ day, open: "09:00", close: "17:00" })) },
+  };
+  expect(noSessionWords(calendar, "2026-05-04")).toMatch(/^4 May 2026 has no session: Gull Monday\./);
+  const at = (day: number, hour: number): number => Date.UTC(2026, 4, day, hour);
+  const time = Float64Array.of(at(1, 15), at(1, 16), at(5, 9), at(5, 10), at(6, 9));
+  expect(Array.from(time, (_ms, i) => closedBeforeBar(calendar, time, i))).toEqual([
+    "",
+    "",
+    " · before it closed Sat 2 May – Mon 4 May: Gull Monday",
+    "",
+    "",
+  ]);
 });
 
 test("a day without a session says why, and what a run makes of it", () => {

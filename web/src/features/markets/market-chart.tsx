@@ -16,6 +16,7 @@ import { MarksPanel } from "../marks/marks-panel.tsx";
 import { useMarks } from "../marks/use-marks.ts";
 import type { BarColumns } from "./bars-list.tsx";
 import { distanceWords, markOf } from "./measure.ts";
+import { closedBeforeBar } from "./now-words.ts";
 import { studyPanes } from "./study-panes.ts";
 import { useDataSpans } from "./use-data-spans.ts";
 import type { StudyColumn } from "./use-study-columns.ts";
@@ -140,6 +141,7 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
                 {kind === "number" ? number(values[i], digits) : Number.isNaN(values[i]!) ? "not known" : values[i] === 1 ? "yes" : "no"}
               </span>
             ))}
+            {closedBeforeBar(instrument.calendar, time, i)}
           </>
         )}
       />

@@ -21,12 +21,18 @@ test.each([
 ])("%s is a time of the day: %s", (text, is) => expect(isWallTime(text)).toBe(is));
 
 test("dates read back as they were written; what is none is not taken", () => {
-  expect(datesIn("2025-12-25, 2025-01-01\n2025-12-25")).toEqual(["2025-01-01", "2025-12-25"]);
-  expect(datesIn("")).toEqual([]);
+  expect(datesIn("2025-12-25, 2025-01-01\n2025-12-25")).toEqual({ dates: ["2025-01-01", "2025-12-25"], names: [] });
+  expect(datesIn("")).toEqual({ dates: [], names: [] });
   expect(datesIn("2025-02-30")).toBeNull();
   expect(datesIn("25.12.2025")).toBeNull();
   const dates = ["2025-01-01", "2025-12-25"];
-  expect(datesIn(datesText(dates))).toEqual(dates);
+  expect(datesIn(datesText(dates))).toEqual({ dates, names: [] });
+  const names = [{ date: dates[0]!, name: "Gull Monday" }];
+  expect(datesIn(datesText(dates, names))).toEqual({ dates, names });
+  expect(datesIn("2026-05-04 Gull Monday\n2026-08-07")).toEqual({
+    dates: ["2026-05-04", "2026-08-07"],
+    names: [{ date: "2026-05-04", name: "Gull Monday" }],
+  });
 });
 
 test("early closes too", () => {
@@ -34,7 +40,9 @@ test("early closes too", () => {
     { date: "2025-12-24", close: "13:00" },
     { date: "2025-12-31", close: "12:30" },
   ];
-  expect(earlyIn(earlyText(closes))).toEqual(closes);
+  expect(earlyIn(earlyText(closes))).toEqual({ closes, names: [] });
+  const names = [{ date: closes[0]!.date, name: "Midwinter Eve" }];
+  expect(earlyIn(earlyText(closes, names))).toEqual({ closes, names });
   expect(earlyIn("2025-12-24")).toBeNull();
   expect(earlyIn("2025-12-24 25:00")).toBeNull();
 });

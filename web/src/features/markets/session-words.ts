@@ -29,29 +29,55 @@ export function isWallTime(text: string): boolean {
 const isDate = (text: string): boolean =>
   /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text)) && new Date(text).toISOString().startsWith(text);
 
-export const datesText = (dates: readonly string[]): string => dates.join(" ");
+export type DayNames = NonNullable<SessionCalendar["names"]>;
 
-/** Dates parted by spaces, commas or lines, each once, in order; null where one is none. */
-export function datesIn(text: string): string[] | null {
-  const dates = text.split(/[\s,;]+/).filter((part) => part !== "");
-  return dates.every(isDate) ? [...new Set(dates)].sort() : null;
+const nameOf = (names: DayNames, date: string): string => names.find((named) => named.date === date)?.name ?? "";
+
+/** "2026-05-04 Gull Monday", a line for each; dates alone in one line where none has a name. */
+export function datesText(dates: readonly string[], names: DayNames = []): string {
+  const isNamed = dates.some((date) => nameOf(names, date) !== "");
+  return isNamed ? dates.map((date) => `${date} ${nameOf(names, date)}`.trim()).join("\n") : dates.join(" ");
 }
+
+export interface NamedDates {
+  readonly dates: readonly string[];
+  readonly names: DayNames;
+}
+
+/** Lines of a date with its name, or of dates parted by spaces, commas or semicolons; each once, in order; null where one is none. */
+export function datesIn(text: string): NamedDates | null {
+  const names = new Map<string, string>();
+  for (const line of text.split("\n")) {
+    const parts = line.split(/[\s,;]+/).filter((part) => part !== "");
+    if (parts.length > 1 && isDate(parts[0]!) && !/^\d/.test(parts[1]!)) names.set(parts[0]!, parts.slice(1).join(" "));
+    else for (const part of parts) names.set(part, names.get(part) ?? "");
+  }
+  const dates = [...names.keys()].sort();
+  return dates.every(isDate) ? { dates, names: namesOf(names) } : null;
+}
+
+const namesOf = (names: ReadonlyMap<string, string>): DayNames =>
+  [...names].filter(([, name]) => name !== "").map(([date, name]) => ({ date, name: name.slice(0, 60) }));
 
 type EarlyCloses = SessionCalendar["earlyCloses"];
 
-export const earlyText = (closes: EarlyCloses): string => closes.map(({ date, close }) => `${date} ${close}`).join(", ");
+export const earlyText = (closes: EarlyCloses, names: DayNames = []): string =>
+  closes.map(({ date, close }) => `${date} ${close} ${nameOf(names, date)}`.trim()).join("\n");
 
-/** "2025-12-24 13:00", parted by commas or lines; null where one is none. */
-export function earlyIn(text: string): EarlyCloses | null {
+/** "2025-12-24 13:00 Midwinter Eve", parted by commas or lines; null where one is none. */
+export function earlyIn(text: string): { readonly closes: EarlyCloses; readonly names: DayNames } | null {
+  const names = new Map<string, string>();
   const closes = text
     .split(/[,;\n]+/)
     .map((part) => part.trim())
     .filter((part) => part !== "")
     .map((part) => {
-      const [date = "", close = ""] = part.split(/\s+/);
+      const [date = "", close = "", ...name] = part.split(/\s+/);
+      names.set(date, name.join(" "));
       return { date, close };
     });
-  return closes.every(({ date, close }) => isDate(date) && isWallTime(close)) ? closes.sort((a, b) => a.date.localeCompare(b.date)) : null;
+  if (!closes.every(({ date, close }) => isDate(date) && isWallTime(close))) return null;
+  return { closes: closes.sort((a, b) => a.date.localeCompare(b.date)), names: namesOf(names) };
 }
 
 /** How long the longest day of a week is traded, minutes. */

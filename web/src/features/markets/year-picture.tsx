@@ -19,6 +19,8 @@ const WORDS: Readonly<Record<DayKind, string>> = {
   closed: "no trading",
 };
 
+const dayWords = (kind: DayKind, name: string): string => (name === "" ? WORDS[kind] : `${name}, ${WORDS[kind]}`);
+
 export interface YearPictureProps {
   readonly calendar: SessionCalendar;
   readonly firstDate: string;
@@ -51,8 +53,8 @@ export function YearPicture({ calendar, firstDate, lastDate }: YearPictureProps)
           <span className="w-9 text-soft">{month}</span>
           {days
             .filter(({ date }) => Number(date.slice(5, 7)) === k + 1)
-            .map(({ date, kind }) => {
-              const words = `${dateWords(date)}: ${WORDS[kind]}${early.has(date) ? `, ${early.get(date)}` : ""}`;
+            .map(({ date, kind, name }) => {
+              const words = `${dateWords(date)}: ${dayWords(kind, name)}${early.has(date) ? `, ${early.get(date)}` : ""}`;
               return <span key={date} title={words} className={cx("h-4 w-4", LOOK[kind])} />;
             })}
         </div>
@@ -60,9 +62,9 @@ export function YearPicture({ calendar, firstDate, lastDate }: YearPictureProps)
       <ul className="sr-only">
         {days
           .filter(({ kind }) => kind === "holiday" || kind === "early close")
-          .map(({ date, kind }) => (
+          .map(({ date, kind, name }) => (
             <li key={date}>
-              {dateWords(date)}: {WORDS[kind]}
+              {dateWords(date)}: {dayWords(kind, name)}
             </li>
           ))}
       </ul>

@@ -5,10 +5,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import type { View } from "../../charts/pane-chart.ts";
 import { clampView, PaneChartView } from "../../charts/pane-chart-view.tsx";
+import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
 import { Button } from "../../ui/button.tsx";
+import { closedBeforeBar } from "../markets/now-words.ts";
 import { type BarsRead, FIRST_BARS, MAX_BARS, readNext } from "./chart-window.ts";
 import { levelsOf, watchPanes } from "./watch-panes.ts";
 
@@ -35,6 +37,7 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
   const [looking, setLooking] = useState<Looking>({ span: FIRST_SPAN, endMs: null });
   const [withStrips, setWithStrips] = useKept("watch chart strips", false);
   const { data: chart, isPlaceholderData } = useQuery(queries.watchChart(id, read.bars, read.until));
+  const calendar = instrumentOf(useMarkets(), settings.symbol)?.calendar;
   const trades = useQuery(queries.watchTrades(id, watch.trades)).data;
   // Of a watch that is told anew several times a second only what is drawn matters.
   const levelsText = JSON.stringify(levelsOf(watch, decimals));
@@ -107,6 +110,7 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
                 · {label} {number(chart.columns[`plot${k}`]?.[i], decimals)}
               </span>
             ))}
+            {closedBeforeBar(calendar, time, i)}
           </>
         )}
       />
