@@ -55,6 +55,14 @@ test("a start that was cut off goes on where it was; what is removed stays away"
   await application().make(() => undefined);
   expect(await sources()).toHaveLength(1);
 
+  // One alone is deleted: it stays away, and comes back from the bin.
+  const symbols = async () => (await server.ask("listMarkets")).body.map(({ instrument }) => instrument.symbol);
+  expect((await server.ask("deleteMarket", { symbol: "TIDE" })).status).toBe(204);
+  expect(await application().atStart(true, () => undefined)).toBe(false);
+  expect([await stateOf(), (await symbols()).includes("TIDE")]).toEqual(["there", false]);
+  expect((await server.ask("restoreDeleted", {}, { kind: "market", id: "TIDE" })).status).toBe(204);
+  expect((await symbols()).length).toBe(INSTRUMENTS.length);
+
   expect((await server.ask("removeDemo")).status).toBe(204);
   expect(await sources()).toEqual([]);
   expect(await plans()).toEqual([changed]);

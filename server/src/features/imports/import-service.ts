@@ -60,7 +60,8 @@ export class ImportService {
   /** @param gone when nobody waits for it any more: nothing is changed then */
   async import(id: string, file: string, request: ImportRequest, gone: AbortSignal): Promise<ImportReport> {
     const { symbol } = readInstrument(request.instrument);
-    if ((await this.#known(symbol))?.origin === "demo")
+    const known = await this.#known(symbol);
+    if (known?.origin === "demo" && known.deletedMs === 0)
       throw new PlanTesterError("conflict", `${symbol} is an instrument of the demo world. Give yours another symbol.`, {});
     return this.#import(id, file, request, gone);
   }
@@ -211,7 +212,6 @@ export class ImportService {
   async delete(symbol: string): Promise<void> {
     const known = await this.#parts.database.read.findOneBy(InstrumentEntity, { symbol, deletedMs: 0 });
     if (!known) throw new PlanTesterError("not-found", `There is no instrument "${symbol}".`, { symbol });
-    if (known.origin === "demo") throw new PlanTesterError("conflict", "The instruments of the demo world can't be removed.", { symbol });
     await this.#parts.bin.put("market", symbol);
     this.#parts.markets.changed(symbol);
   }

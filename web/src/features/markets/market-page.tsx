@@ -84,11 +84,9 @@ function OpenMarket({ market }: { readonly market: Market }) {
           {withBars ? <SaveBars market={market} timeframe={timeframe} /> : null}
           <Button onClick={() => setEditing(true)}>Change facts</Button>
           <Button onClick={() => setCopying(true)}>Duplicate</Button>
-          {market.origin === "import" ? (
-            <Button variant="danger" onClick={() => void remove()}>
-              Remove
-            </Button>
-          ) : null}
+          <Button variant="danger" onClick={() => void remove()}>
+            Delete
+          </Button>
           <Select aria-label="Shown as" value={shown} onChange={(event) => show(shownAs(event.target.value))} className="w-auto">
             <option value="chart">as a chart</option>
             <option value="list">as a list</option>
