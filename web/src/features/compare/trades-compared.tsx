@@ -3,6 +3,7 @@ import type { RunEvidence } from "@plan-tester/contract";
 import { matchTrades, type Trade } from "@plan-tester/core";
 import { useMemo, useState } from "react";
 import { number, signedMoney, timeAt } from "../../lib/format.ts";
+import { At } from "../../ui/at.tsx";
 import { num, td, th } from "../../ui/page.tsx";
 import { nameOf } from "./names.ts";
 
@@ -72,7 +73,9 @@ export function TradesCompared({ a, b, zone }: { readonly a: RunEvidence; readon
               const one = (row.a ?? row.b)!;
               return (
                 <tr key={`${row.a?.id} ${row.b?.id}`}>
-                  <td className={td}>{timeAt(one.entryTime, zone)}</td>
+                  <td className={td}>
+                    <At ms={one.entryTime} zone={zone} />
+                  </td>
                   <td className={td}>
                     {one.side > 0 ? "long" : "short"} {one.entryTag}
                   </td>

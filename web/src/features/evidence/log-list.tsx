@@ -1,7 +1,7 @@
 import { LOG_LEVELS, type LogLine } from "@plan-tester/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { timeAt } from "../../lib/format.ts";
+import { At } from "../../ui/at.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { Empty } from "../../ui/states.tsx";
@@ -46,7 +46,7 @@ export function LogList({ lines, zone }: { readonly lines: readonly LogLine[]; r
                 )}
                 style={{ transform: `translateY(${start}px)` }}
               >
-                <span className="w-40 shrink-0 text-soft">{timeAt(line.timeMs, zone)}</span>
+                <At className="w-40 shrink-0 text-soft" ms={line.timeMs} zone={zone} />
                 <span className="w-14 shrink-0 text-soft">{line.level}</span>
                 <span className="truncate" title={line.text}>
                   {line.text}

@@ -4,8 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import { queries } from "../../data/queries.ts";
 import { fileName } from "../../lib/files.ts";
-import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
+import { count, number, priceText, units } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { asTime } from "../../ui/at.tsx";
 import { Select, TextInput } from "../../ui/field.tsx";
 import { Grid, type GridProps } from "../../ui/grid/grid.tsx";
 import { rowsWith } from "../../ui/grid/grid-text.ts";
@@ -120,7 +121,7 @@ function orderColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Ord
     {
       ...{ key: "sent", label: "Sent", width: 140, left: true },
       value: ({ submittedTime }) => submittedTime,
-      ...asText(({ submittedTime }) => timeAt(submittedTime, zone)),
+      ...asTime(({ submittedTime }: Order) => submittedTime, zone),
     },
     { key: "order", label: "Order", width: 142, left: true, value: doing, show: doing },
     {
@@ -168,7 +169,7 @@ function fillColumns({ zone, decimals, onLine }: ColumnOptions): GridColumn<Numb
     {
       ...{ key: "when", label: "When", width: 140, left: true },
       value: ({ timeMs }) => timeMs,
-      ...asText(({ timeMs }) => timeAt(timeMs, zone)),
+      ...asTime(({ timeMs }: Fill) => timeMs, zone),
     },
     { key: "what", label: "What", width: 106, left: true, value: what, show: what },
     { key: "size", label: "Size", width: 42, value: ({ quantity }) => quantity, show: ({ quantity }) => units(quantity) },

@@ -10,6 +10,7 @@ import { queries } from "../../data/queries.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { ownTimeWords } from "../../ui/at.tsx";
 import { closedBeforeBar } from "../markets/now-words.ts";
 import { useStrips } from "../run-view/use-strips.ts";
 import type { EvidenceData } from "../run-view/view.ts";
@@ -139,6 +140,7 @@ export function PricePanel({ run, data, market, marks, decimals, tickSize, selec
           readout={(i) => (
             <>
               {timeAt(time[i], zone)}
+              {ownTimeWords(time[i]!, zone)}
               {closeTime[i]! - time[i]! > DAY_MS ? ` – ${timeAt(closeTime[i], zone)}` : ""} · O {priceText(open[i], decimals)} H{" "}
               {priceText(high[i], decimals)} L {priceText(low[i], decimals)} C <strong>{priceText(close[i], decimals)}</strong>
               {run.plots.map((plot, p) => (

@@ -1,7 +1,8 @@
 /** Every trade; any column sorts, a row leads to the chart and to the line that sent it. */
 import type { Trade } from "@plan-tester/core";
 import type { ReactNode } from "react";
-import { number, signedMoney, timeAt, units } from "../../lib/format.ts";
+import { number, signedMoney, units } from "../../lib/format.ts";
+import { asTime } from "../../ui/at.tsx";
 import { Grid, type GridChoice } from "../../ui/grid/grid.tsx";
 import type { GridColumn, Grid as GridState, GridValue } from "../../ui/grid/use-grid.ts";
 import { Empty } from "../../ui/states.tsx";
@@ -29,9 +30,9 @@ export function columnsOf(zone: string, decimals: number, isBasket: boolean, onL
     ...(isBasket ? [column("symbol", "On", "instrument", 64, (t) => t.symbol, true)] : []),
     told("side", "Side", "side", 44, (t) => (t.side > 0 ? "long" : "short")),
     column("quantity", "Size", "size", 44, (t) => units(t.quantity)),
-    told("entryTime", "Entry", "entry time", 140, (t) => timeAt(t.entryTime, zone)),
+    { ...column("entryTime", "Entry", "entry time", 140, (t) => t.entryTime, true), ...asTime((t: Trade) => t.entryTime, zone) },
     column("entryPrice", "at", "entry price", 76, (t) => price(t.entryPrice)),
-    told("exitTime", "Exit", "exit time", 140, (t) => timeAt(t.exitTime, zone)),
+    { ...column("exitTime", "Exit", "exit time", 140, (t) => t.exitTime, true), ...asTime((t: Trade) => t.exitTime, zone) },
     column("exitPrice", "at", "exit price", 76, (t) => price(t.exitPrice)),
     column("reason", "By", "exit reason", 70, (t) => t.reason, true),
     column("net", "Net", "net", 70, (t) => <span className={t.net >= 0 ? "text-gain" : "text-loss"}>{signedMoney(t.net)}</span>),

@@ -3,8 +3,9 @@ import type { Market } from "@plan-tester/contract";
 import { DAY_MS, lowerBound } from "@plan-tester/core";
 import { useMemo } from "react";
 import { fileName } from "../../lib/files.ts";
-import { count, number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";
+import { count, number, priceText, rangeDecimals } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { asTime } from "../../ui/at.tsx";
 import { Select } from "../../ui/field.tsx";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
@@ -75,7 +76,7 @@ export function BarsList({ market, timeframe, bars, zone, studies, onOpen }: Bar
   const columns = useMemo<GridColumn<number>[]>(() => {
     const time = (key: "time" | "closeTime", label: string): GridColumn<number> => ({
       ...{ key, label, width: 150, left: true, downFirst: true, value: (bar) => bars[key][bar] },
-      ...asText((bar) => timeAt(bars[key][bar]!, zone)),
+      ...asTime((bar: number) => bars[key][bar]!, zone),
     });
     return [
       time("time", "Begins"),

@@ -11,6 +11,7 @@ import { SpanLayer } from "../../charts/span-layer.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { number, priceText, rangeDecimals, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { ownTimeWords } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { MarksPanel } from "../marks/marks-panel.tsx";
 import { useMarks } from "../marks/use-marks.ts";
@@ -132,8 +133,9 @@ export function MarketChart({ market, bars, zone, studies, at }: MarketChartProp
         className="min-h-60 min-w-0 flex-1"
         readout={(i) => (
           <>
-            {timeAt(time[i], zone)} · O {priceText(open[i], decimals)} H {priceText(high[i], decimals)} L {priceText(low[i], decimals)} C{" "}
-            <strong>{priceText(close[i], decimals)}</strong> · volume {number(volume[i])}
+            {timeAt(time[i], zone)}
+            {ownTimeWords(time[i]!, zone)} · O {priceText(open[i], decimals)} H {priceText(high[i], decimals)} L{" "}
+            {priceText(low[i], decimals)} C <strong>{priceText(close[i], decimals)}</strong> · volume {number(volume[i])}
             {numbers.map(({ study, kind, values, digits }) => (
               <span key={study}>
                 {" "}

@@ -6,13 +6,14 @@ import { useMemo, useState } from "react";
 import { messageOf } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { fileName } from "../../lib/files.ts";
-import { number, timeAt } from "../../lib/format.ts";
+import { number } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { asTime } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
-import { asText, type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
+import { type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
 import { Failure, Loading } from "../../ui/states.tsx";
 import { CoverageMap } from "./coverage-map.tsx";
 import { type Coverage, coverageOf, kindsOf, qualityWords } from "./quality.ts";
@@ -55,11 +56,11 @@ function Found({ market, coverage, onOpen }: QualityViewProps & { readonly cover
       { key: "kind", label: "What", width: 120, left: true, value: (row) => of(row).kind, show: (row) => of(row).kind },
       {
         ...{ key: "from", label: "From", width: 150, left: true, value: (row) => of(row).fromMs },
-        ...asText((row: number) => timeAt(of(row).fromMs, zone)),
+        ...asTime((row: number) => of(row).fromMs, zone),
       },
       {
         ...{ key: "to", label: "To", width: 150, left: true, value: (row) => of(row).toMs },
-        ...asText((row: number) => timeAt(of(row).toMs, zone)),
+        ...asTime((row: number) => of(row).toMs, zone),
       },
       { key: "bars", label: "Bars", width: 70, downFirst: true, value: (row) => of(row).bars, show: (row) => number(of(row).bars) },
       { key: "text", label: "Why", width: 420, grows: true, left: true, value: (row) => of(row).text, show: (row) => of(row).text },

@@ -4,7 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import type { KeyboardEvent } from "react";
 import { queries } from "../../data/queries.ts";
-import { count, priceText, timeAt } from "../../lib/format.ts";
+import { count, priceText } from "../../lib/format.ts";
+import { At } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select } from "../../ui/field.tsx";
@@ -42,7 +43,7 @@ export function MarksPanel({ marks, put, remove, instrument, bars, zone, selecte
     };
     return (
       <button type="button" className="whitespace-nowrap hover:underline" onClick={() => onSelect(mark)} onKeyDown={onKeyDown}>
-        {timeAt(ms, zone)} at {priceText(price, instrument.decimals)}
+        <At ms={ms} zone={zone} /> at {priceText(price, instrument.decimals)}
       </button>
     );
   };

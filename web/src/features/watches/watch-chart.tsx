@@ -9,6 +9,7 @@ import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { number, priceText, timeAt } from "../../lib/format.ts";
 import { useKept } from "../../lib/kept.ts";
+import { ownTimeWords } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { closedBeforeBar } from "../markets/now-words.ts";
 import { type BarsRead, FIRST_BARS, MAX_BARS, readNext } from "./chart-window.ts";
@@ -101,7 +102,8 @@ export function WatchChart({ watch, zone, decimals, tickSize }: WatchChartProps)
         className="min-h-0 flex-1"
         readout={(i) => (
           <>
-            {timeAt(time[i], zone)} · O {priceText(open?.[i], decimals)} H {priceText(high?.[i], decimals)} L{" "}
+            {timeAt(time[i], zone)}
+            {ownTimeWords(time[i]!, zone)} · O {priceText(open?.[i], decimals)} H {priceText(high?.[i], decimals)} L{" "}
             {priceText(low?.[i], decimals)} C <strong>{priceText(close?.[i], decimals)}</strong>
             {chart.meta.isForming && i === length - 1 ? " so far" : ""}
             {chart.meta.plots.map(({ label }, k) => (

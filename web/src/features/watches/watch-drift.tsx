@@ -7,6 +7,7 @@ import { instrumentOf, useMarkets } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
 import { count, number, priceText, timeAt, units } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
+import { At } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { num, td, tdText, th } from "../../ui/page.tsx";
 import { Failure } from "../../ui/states.tsx";
@@ -143,7 +144,7 @@ function Leg({ leg, zone }: { readonly leg: DriftLeg | null; readonly zone: stri
   return (
     <>
       {side > 0 ? "long" : "short"} {units(quantity)} {symbol} at {priceText(entryPrice, decimals)}{" "}
-      <span className="text-soft">{timeAt(entryTime, zone)}</span>
+      <At className="text-soft" ms={entryTime} zone={zone} />
       <br />
       {exitTime === null ? (
         <span className="text-soft">still open</span>

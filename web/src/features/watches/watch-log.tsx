@@ -8,7 +8,8 @@ import { call } from "../../data/api.ts";
 import { queries } from "../../data/queries.ts";
 import { delimited } from "../../lib/cells.ts";
 import { saveFile } from "../../lib/files.ts";
-import { count, number, timeAt } from "../../lib/format.ts";
+import { count, number } from "../../lib/format.ts";
+import { At } from "../../ui/at.tsx";
 import { Button } from "../../ui/button.tsx";
 import { cx } from "../../ui/cx.ts";
 import { Select, TextInput } from "../../ui/field.tsx";
@@ -136,7 +137,7 @@ function Rows({ events, total, zone, onMore }: RowsProps) {
               className="absolute top-0 left-0 flex w-full gap-3 border-rule/60 border-b px-3 py-0.5"
               style={{ transform: `translateY(${start}px)` }}
             >
-              <span className="w-36 shrink-0 text-soft">{timeAt(event.timeMs, zone)}</span>
+              <At className="w-36 shrink-0 text-soft" ms={event.timeMs} zone={zone} />
               <span className="w-24 shrink-0 truncate text-soft" title={`${event.kind}, by ${event.by || "the watch"}`}>
                 {event.by || event.kind}
               </span>

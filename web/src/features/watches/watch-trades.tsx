@@ -5,8 +5,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useDecimals } from "../../data/markets.ts";
 import { queries } from "../../data/queries.ts";
-import { number, priceText, timeAt, units } from "../../lib/format.ts";
+import { number, priceText, units } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
+import { asTime } from "../../ui/at.tsx";
 import { Grid } from "../../ui/grid/grid.tsx";
 import { GridTools } from "../../ui/grid/grid-tools.tsx";
 import { type GridColumn, type GridSort, useGrid } from "../../ui/grid/use-grid.ts";
@@ -19,8 +20,7 @@ function columnsOf(zone: string, decimalsOf: (symbol: string) => number): readon
     {
       ...{ key: "exit", label: "Exit", width: 130, left: true, isFixed: true, downFirst: true },
       value: ({ exitTime }) => exitTime,
-      text: ({ exitTime }) => timeAt(exitTime, zone),
-      show: ({ exitTime }) => timeAt(exitTime, zone),
+      ...asTime(({ exitTime }) => exitTime, zone),
     },
     {
       ...{ key: "side", label: "Side", width: 68, left: true },
