@@ -352,7 +352,7 @@ export const retentionRulesSchema = {
   },
 } as const;
 
-export const BIN_KINDS = ["plan", "run", "sweep", "walk-forward", "blend", "market"] as const;
+export const BIN_KINDS = ["plan", "run", "sweep", "walk-forward", "blend", "market", "source"] as const;
 /** What can be deleted and come back. */
 export type BinKind = (typeof BIN_KINDS)[number];
 

@@ -130,6 +130,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
   const sweepRepository = new SweepRepository(database);
   const walkForwardRepository = new WalkForwardRepository(database);
   const blends = new BlendRepository(database);
+  const sourceRepository = new SourceRepository(database);
   const bin = new Bin(database, {
     plan: (id) => plans.delete(id),
     run: (id) => runRepository.delete(id),
@@ -137,6 +138,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
     "walk-forward": (id) => walkForwardRepository.delete(id),
     blend: (id) => blends.remove(id),
     market: (symbol) => bars.removeInstrument(symbol),
+    source: (id) => sourceRepository.remove(id),
   });
   const storage = new StorageService({ database, thread, background, bin, sweeps: sweepRepository });
   const runs = new RunService(markets, runRepository, interactive, events, journal, background);
@@ -186,7 +188,6 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
 
   const requests = new RunRequests(markets, interactive);
   const kits = new KitRepository(database);
-  const sourceRepository = new SourceRepository(database);
   const demo = new DemoWorld({
     ...{ database, bars, bin, plans, kits, blends, runs, sweeps, walks, markets },
     ...{ sources: sourceRepository, venuePort: config.venuePort, watches: () => watches },
@@ -210,7 +211,7 @@ export async function makeApplication(config: Config, logger: Logger, checkReply
       getHealth: () => healthOf({ database, watches, interactive, sweepPool, queue, background }),
       getEvents: events.handler,
       ...importHandlers(imports, config.dataFolder),
-      ...sourceHandlers(sources, sourceRepository),
+      ...sourceHandlers(sources, sourceRepository, bin),
       ...bundleHandlers(
         new BundleWriter(bundled),
         new BundleReader({ ...bundled, database, pool: interactive, events }),

@@ -3,7 +3,7 @@ import { BIN_KINDS, type BinEntry, type BinKind } from "@plan-tester/contract";
 import { PlanTesterError } from "@plan-tester/core";
 import { type EntitySchema, MoreThan } from "typeorm";
 import type { Database } from "./database.ts";
-import { BlendEntity, InstrumentEntity, PlanEntity, RunEntity, SweepEntity, WalkForwardEntity } from "./entities.ts";
+import { BlendEntity, InstrumentEntity, PlanEntity, RunEntity, SourceEntity, SweepEntity, WalkForwardEntity } from "./entities.ts";
 
 interface Binned {
   deletedMs: number;
@@ -29,6 +29,7 @@ const PLACES: Readonly<Record<BinKind, Place>> = {
   "walk-forward": place(WalkForwardEntity, "id", "planTitle"),
   blend: place(BlendEntity, "id", "name"),
   market: place(InstrumentEntity, "symbol", "symbol"),
+  source: place(SourceEntity, "id", "symbol"),
 };
 
 /** Removes one for good, with all that belongs to it. */

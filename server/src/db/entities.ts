@@ -95,6 +95,7 @@ export interface SourceRow {
   isOn: boolean;
   /** When it was looked at last; 0 for never. */
   lookedMs: number;
+  deletedMs: number;
 }
 
 /** What came of a file of a source. */
@@ -418,7 +419,14 @@ export const MarkEntity = new EntitySchema<MarkRow>({
 
 export const SourceEntity = new EntitySchema<SourceRow>({
   name: "source",
-  columns: { id: { ...text, primary: true }, symbol: text, source: json, isOn: { type: "boolean" }, lookedMs: int },
+  columns: {
+    id: { ...text, primary: true },
+    symbol: text,
+    source: json,
+    isOn: { type: "boolean" },
+    lookedMs: int,
+    deletedMs: { ...int, default: 0 },
+  },
   foreignKeys: [
     { name: "source_instrument", target: "instrument", columnNames: ["symbol"], referencedColumnNames: ["symbol"], onDelete: "CASCADE" },
   ],

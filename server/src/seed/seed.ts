@@ -211,7 +211,7 @@ const VENUE_DAYS: BarLayout = {
 
 /** Off at first: what it brings makes other data of those that the example runs were made on. */
 async function seedSource({ sources, venuePort }: SeedParts, say: Say): Promise<void> {
-  if ((await sources.all()).some(({ id }) => id === FIRST_SOURCE)) return;
+  if (await sources.has(FIRST_SOURCE)) return;
   const name = `${SOURCED}, each past day of the practice venue`;
   await sources.insert({
     ...{ id: FIRST_SOURCE, symbol: SOURCED, isOn: false, lookedMs: 0 },

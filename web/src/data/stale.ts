@@ -16,6 +16,7 @@ const LISTS_OF = {
   "walk-forward": ["listWalkForwards", "getWalkForward"],
   blend: ["listBlends", "getBlend"],
   market: ["listMarkets", "getHistory"],
+  source: ["listSources", "getSourceLog"],
 } as const satisfies Readonly<Record<BinKind, Stale>>;
 const NOTHING = (): Stale => [];
 const DEMO = (): Stale => ["getDemo", "getStorage", ...Object.values(LISTS_OF).flat()];
@@ -29,7 +30,7 @@ export const AFTER_CHANGE: StaleAfter = {
   createSource: () => ["listSources"],
   turnSource: () => ["listSources"],
   lookAtSource: () => ["listSources", "getSourceLog", "listMarkets", "getHistory", "getBars", "getQuality", "getStudy"],
-  deleteSource: () => ["listSources"],
+  deleteSource: () => ["listSources", "getStorage"],
   putMark: ({ symbol }) => [keyOf("listMarks", { symbol })],
   deleteMark: ({ symbol }) => [keyOf("listMarks", { symbol })],
   putLayout: () => ["listLayouts"],

@@ -16,6 +16,7 @@ export function useDelete(): Delete {
   const walk = useChange("deleteWalkForward");
   const blend = useChange("deleteBlend");
   const market = useChange("deleteMarket");
+  const source = useChange("deleteSource");
   const restore = useChange("restoreDeleted");
   const remove = {
     plan: (id: string) => plan.run({ id }),
@@ -24,6 +25,7 @@ export function useDelete(): Delete {
     "walk-forward": (id: string) => walk.run({ id }),
     blend: (id: string) => blend.run({ id }),
     market: (symbol: string) => market.run({ symbol }),
+    source: (id: string) => source.run({ id }),
   } as const satisfies Readonly<Record<BinKind, (id: string) => Promise<object | null>>>;
   return async (kind, id, name) => {
     if (!(await remove[kind](id))) return false;

@@ -26,6 +26,7 @@ import { ImportMappings1797100000000 } from "./2026-12-10-import-mappings.ts";
 import { Marks1797200000000 } from "./2026-12-11-marks.ts";
 import { Sources1797300000000 } from "./2026-12-12-sources.ts";
 import { InstrumentLists1797400000000 } from "./2026-12-13-instrument-lists.ts";
+import { SourcesInTheBin1797500000000 } from "./2026-12-14-sources-in-the-bin.ts";
 
 export const MIGRATIONS = [
   FirstSchema1764000000000,
@@ -55,4 +56,5 @@ export const MIGRATIONS = [
   Marks1797200000000,
   Sources1797300000000,
   InstrumentLists1797400000000,
+  SourcesInTheBin1797500000000,
 ];

@@ -21,17 +21,22 @@ export class SourceRepository {
   }
 
   all(): Promise<SourceRow[]> {
-    return this.#database.read.find(SourceEntity, { order: { symbol: "ASC" } });
+    return this.#database.read.find(SourceEntity, { where: { deletedMs: 0 }, order: { symbol: "ASC" } });
+  }
+
+  /** Also in the bin. */
+  has(id: string): Promise<boolean> {
+    return this.#database.read.existsBy(SourceEntity, { id });
   }
 
   async get(id: string): Promise<SourceRow> {
-    const row = await this.#database.read.findOneBy(SourceEntity, { id });
+    const row = await this.#database.read.findOneBy(SourceEntity, { id, deletedMs: 0 });
     if (!row) throw new PlanTesterError("not-found", `There is no source "${id}".`, { id });
     return row;
   }
 
-  async insert(row: SourceRow): Promise<void> {
-    await this.#database.write((manager) => manager.insert(SourceEntity, row));
+  async insert(row: Omit<SourceRow, "deletedMs">): Promise<void> {
+    await this.#database.write((manager) => manager.insert(SourceEntity, { ...row, deletedMs: 0 }));
   }
 
   async change(id: string, change: Partial<Pick<SourceRow, "isOn" | "lookedMs">>): Promise<void> {
@@ -39,8 +44,8 @@ export class SourceRepository {
     await this.#database.write((manager) => manager.update(SourceEntity, { id }, change));
   }
 
-  async delete(id: string): Promise<void> {
-    await this.get(id);
+  /** For good, with its log. */
+  async remove(id: string): Promise<void> {
     await this.#database.write((manager) => manager.delete(SourceEntity, { id }));
   }
 

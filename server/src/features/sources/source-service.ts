@@ -65,7 +65,7 @@ export class SourceService {
         { symbol: body.symbol },
       );
     const { format, timeframe } = mapping;
-    const row: SourceRow = {
+    const row: Omit<SourceRow, "deletedMs"> = {
       id: randomUUID().slice(0, 8),
       symbol: body.symbol,
       source: { ...body, format, timeframe },

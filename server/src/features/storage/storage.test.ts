@@ -1,10 +1,10 @@
 /** Deletions come back as they were, rules touch only what they may, and the file gets small again. */
 import { readFileSync, statSync } from "node:fs";
-import type { BinKind, BlendSetup } from "@plan-tester/contract";
+import type { BinKind, BlendSetup, SourceBody } from "@plan-tester/contract";
 import { DAY_MS } from "@plan-tester/core";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { RunEntity, SweepEntity } from "../../db/entities.ts";
-import { SWING_SETTINGS, TestServer } from "../../testing.ts";
+import { SWING_FORMAT, SWING_SETTINGS, swingCsv, TestServer } from "../../testing.ts";
 
 const source = `
 export default plan({
@@ -70,6 +70,19 @@ const BLEND_OF_KEPT: BlendSetup = {
   members: [{ runId: "kept", size: 1 }],
 };
 
+/** A folder of its own data; nothing is looked at before its time. */
+const LATER_DAYS: SourceBody = {
+  ...{
+    name: "Later days",
+    kind: "folder",
+    place: server.folder,
+    symbol: "LATER",
+    everyMinutes: 1440,
+    overlap: "keep",
+    allowsPrivate: false,
+  },
+};
+
 const KINDS: Readonly<Record<BinKind, () => Promise<Deletable>>> = {
   plan: async () => ({
     id: planId,
@@ -110,6 +123,17 @@ const KINDS: Readonly<Record<BinKind, () => Promise<Deletable>>> = {
       listed: async () => (await server.ask("listBlends")).body.map((blend) => blend.id),
     };
   },
+  source: async () => {
+    // How its files are read is taken from one that was imported by hand.
+    await server.importSwing("LATER", swingCsv(20, 2), SWING_FORMAT, { shape: "a shape" });
+    const { id } = (await server.ask("createSource", {}, LATER_DAYS)).body;
+    return {
+      id,
+      remove: () => server.ask("deleteSource", { id }),
+      get: () => server.ask("getSourceLog", { id }),
+      listed: async () => (await server.ask("listSources")).body.map((source) => source.id),
+    };
+  },
   market: async () => ({
     id: "SWING",
     remove: () => server.ask("deleteMarket", { symbol: "SWING" }),
@@ -144,9 +168,9 @@ test("a deleted run can't be looked into by any of its addresses", async () => {
 test("what takes space is told by its kind, and only what is deleted counts as deleted", async () => {
   const partsOf = async () => Object.fromEntries((await server.ask("getStorage")).body.parts.map((part) => [part.kind, part]));
   const before = await partsOf();
-  expect(before).toMatchObject({ bars: { count: 1 }, runs: { count: 2 }, deleted: { count: 0, bytes: 0 } });
-  // Seven columns at most, eight bytes each, two weeks of minutes.
-  expect(before.bars!.bytes).toBe(14 * 1440 * 6 * 8);
+  expect(before).toMatchObject({ bars: { count: 2 }, runs: { count: 2 }, deleted: { count: 0, bytes: 0 } });
+  // Six columns, eight bytes each, of two weeks of minutes and of two days.
+  expect(before.bars!.bytes).toBe((14 + 2) * 1440 * 6 * 8);
   await server.ask("deleteRun", { id: "kept" });
   const after = await partsOf();
   expect(after.runs!.count).toBe(1);

@@ -6,6 +6,7 @@ import { Fragment, useState } from "react";
 import { Link } from "react-router";
 import { queries } from "../../data/queries.ts";
 import { useChange } from "../../data/use-change.ts";
+import { useDelete } from "../../data/use-delete.ts";
 import { useCommands } from "../../lib/commands.ts";
 import { count, HERE, timeAt } from "../../lib/format.ts";
 import { Button } from "../../ui/button.tsx";
@@ -69,7 +70,7 @@ function SourceRow({ source }: { readonly source: Source }) {
   const [isOpen, setOpen] = useState(false);
   const turn = useChange("turnSource");
   const look = useChange("lookAtSource");
-  const remove = useChange("deleteSource");
+  const remove = useDelete();
   return (
     <Fragment>
       <tr className="border-rule border-t">
@@ -102,7 +103,7 @@ function SourceRow({ source }: { readonly source: Source }) {
           <Button variant="quiet" onClick={() => void turn.run({ id }, { isOn: !isOn })}>
             {isOn ? "Turn off" : "Turn on"}
           </Button>
-          <Button variant="quiet" onClick={() => void remove.run({ id })}>
+          <Button variant="quiet" onClick={() => void remove("source", id, name)}>
             Delete
           </Button>
         </td>

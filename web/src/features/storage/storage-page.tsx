@@ -105,6 +105,7 @@ const KIND_WORDS: Readonly<Record<BinEntry["kind"], string>> = {
   "walk-forward": "Walk-forward",
   blend: "Blend",
   market: "Instrument",
+  source: "Source of",
 };
 
 function Bin({ entries, binDays }: { readonly entries: readonly BinEntry[]; readonly binDays: number }) {
