@@ -48,7 +48,7 @@ export function CalendarForm({ symbol, calendar, onChange }: CalendarFormProps) 
           max={366}
           onChange={(value) => set({ sessionsPerYear: value })}
         />
-        <FindSessions symbol={symbol} onTake={onChange} />
+        <FindSessions symbol={symbol} onTake={(found) => onChange({ ...found, names })} />
       </div>
       {isAssumed ? <p className="text-[13px] text-warn">Its sessions are not known: what depends on them is not judged.</p> : null}
       <div className="grid grid-cols-1 gap-x-6 gap-y-1.5 sm:grid-cols-2">

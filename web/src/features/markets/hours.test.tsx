@@ -79,13 +79,14 @@ test("a year counts its sessions and names its special days", async () => {
       sessionsPerYear: 252,
     },
     ...{ holidays: ["2025-12-25"], earlyCloses: [{ date: "2025-12-24", close: "12:00" }] },
+    names: [{ date: "2025-12-25", name: "Midwinter Day" }],
   };
   const host = await show(<YearPicture calendar={calendar} firstDate="2024-03-01" lastDate="2025-02-28" />);
   expect(host.textContent).toContain("260 sessions");
   expect(host.querySelector("[title='24 Dec 2025: early close, 12:00']")).not.toBeNull();
   expect([...host.querySelectorAll("li")].map(({ textContent }) => textContent)).toEqual([
-    "24 Dec 2025: early close",
-    "25 Dec 2025: holiday",
+    "Wed 24 Dec early close, 12:00",
+    "Thu 25 Dec Midwinter Day, holiday",
   ]);
   await type(control(host, "Year"), "2024");
   expect(host.textContent).toContain("262 sessions");

@@ -18,14 +18,16 @@ export function SaveBars({ market, timeframe }: { readonly market: Market; reado
   return (
     <span className="flex items-center gap-1.5 text-[13px]">
       <Download size={14} aria-hidden />
+      <span aria-hidden>Save as</span>
       {BAR_FILES.map((form) => (
         <a
           key={form}
+          aria-label={`Save as ${WORDS[form]}`}
           className="text-accent hover:underline"
           download={fileName(instrument.symbol, ` ${timeframe}.${form}`)}
           href={`/api/markets/${encodeURIComponent(instrument.symbol)}/file?${new URLSearchParams({ timeframe, from: firstDate, to: lastDate, form, studies: JSON.stringify(studies) })}`}
         >
-          Save as {WORDS[form]}
+          {WORDS[form]}
         </a>
       ))}
     </span>

@@ -1,7 +1,7 @@
 /** A year day by day: sessions, early closes, holidays, days without trading. */
 import { type DayKind, type SessionCalendar, yearOf } from "@plan-tester/core";
 import { useState } from "react";
-import { count, dateWords } from "../../lib/format.ts";
+import { count, dateWords, weekdayWords } from "../../lib/format.ts";
 import { cx } from "../../ui/cx.ts";
 import { Select } from "../../ui/field.tsx";
 
@@ -59,12 +59,13 @@ export function YearPicture({ calendar, firstDate, lastDate }: YearPictureProps)
             })}
         </div>
       ))}
-      <ul className="sr-only">
+      <ul className="mt-2 flex max-w-xl flex-wrap gap-x-4">
         {days
           .filter(({ kind }) => kind === "holiday" || kind === "early close")
           .map(({ date, kind, name }) => (
             <li key={date}>
-              {dateWords(date)}: {dayWords(kind, name)}
+              <span className="text-soft">{weekdayWords(date)}</span> {dayWords(kind, name)}
+              {early.has(date) ? `, ${early.get(date)}` : ""}
             </li>
           ))}
       </ul>
