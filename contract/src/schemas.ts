@@ -195,7 +195,7 @@ export const calendarSchema = {
         type: "object",
         additionalProperties: false,
         required: ["date", "name"],
-        properties: { date, name: { type: "string", minLength: 1, maxLength: 60 } },
+        properties: { date, name: { type: "string", minLength: 1, maxLength: 60, pattern: "^[^\\r\\n]+$" } },
       },
     },
     isAssumed: { type: "boolean", default: false },

@@ -4,6 +4,7 @@ import type { GridColumn } from "./grid/use-grid.ts";
 
 /** "Atlantic/Faroe; 12:15 on … where you are (Europe/…)": only the zone where it is the viewer's own. */
 export function clockWords(ms: number, zone: string, here = HERE): string {
+  if (zone === here) return zone;
   const [shown, own] = [timeAt(ms, zone), timeAt(ms, here)];
   return shown === own ? zone : `${zone}; where you are (${here}): ${own}`;
 }

@@ -250,7 +250,8 @@ export class BlendWork {
     const isPlain = isSought && areAlike(question.weights, plain);
     const deep = (weights: readonly number[]): number => deepestFallOf(jointProfit(curves, weights));
     // At equal drawdowns that fall as deep over all days.
-    const scale = deep(plain) > 0 ? deep(factors) / deep(plain) : 0;
+    const [fell, plainFell] = [deep(factors), deep(plain)];
+    const scale = plainFell > 0 ? fell / plainFell : 0;
     const scaled = plain.map((weight) => weight * scale);
     this.#rolling ??= rollingCorrelation(this.#daily);
     return {
@@ -260,7 +261,7 @@ export class BlendWork {
         ...{ middle: ahead.middle, likely: ahead.likely, rare: ahead.rare, draws: ahead.draws },
         beyond: shareBeyond(ahead, (tolerated / 100) * cash),
         bands: fallBands(ahead),
-        deeper: shareBeyond(ahead, deepestFallOf(jointProfit(curves, factors))),
+        deeper: shareBeyond(ahead, fell),
       },
       ...{ worst: correlationsOn(this.#daily, days), worstDays: days.length },
       ...{ rolling: this.#rolling, days: curves.days },

@@ -29,6 +29,11 @@ test("dates read back as they were written; what is none is not taken", () => {
   expect(datesIn(datesText(dates))).toEqual({ dates, names: [] });
   const names = [{ date: dates[0]!, name: "Gull Monday" }];
   expect(datesIn(datesText(dates, names))).toEqual({ dates, names });
+  // A name stays as it is written; what is no date is no name either, and one that is too long is not cut.
+  const odd = [{ date: dates[0]!, name: "1 May; the first,  and last" }];
+  expect(datesIn(datesText(dates, odd))).toEqual({ dates, names: odd });
+  expect(datesIn("2025-12-25 2025-13-01")).toBeNull();
+  expect(datesIn(`2025-12-25 ${"long ".repeat(13)}`)).toBeNull();
   expect(datesIn("2026-05-04 Gull Monday\n2026-08-07")).toEqual({
     dates: ["2026-05-04", "2026-08-07"],
     names: [{ date: "2026-05-04", name: "Gull Monday" }],
@@ -43,6 +48,8 @@ test("early closes too", () => {
   expect(earlyIn(earlyText(closes))).toEqual({ closes, names: [] });
   const names = [{ date: closes[0]!.date, name: "Midwinter Eve" }];
   expect(earlyIn(earlyText(closes, names))).toEqual({ closes, names });
+  const odd = [{ date: closes[0]!.date, name: "Eve, 2nd;  half" }];
+  expect(earlyIn(earlyText(closes, odd))).toEqual({ closes, names: odd });
   expect(earlyIn("2025-12-24")).toBeNull();
   expect(earlyIn("2025-12-24 25:00")).toBeNull();
 });

@@ -1,5 +1,5 @@
 /** Calendars as text, and back. */
-import { minutesOfDay, type SessionCalendar } from "@plan-tester/core";
+import { minutesOfDay, nameOfDay, type SessionCalendar } from "@plan-tester/core";
 
 export const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 
@@ -31,12 +31,10 @@ const isDate = (text: string): boolean =>
 
 export type DayNames = NonNullable<SessionCalendar["names"]>;
 
-const nameOf = (names: DayNames, date: string): string => names.find((named) => named.date === date)?.name ?? "";
-
 /** "2026-05-04 Gull Monday", a line for each; dates alone in one line where none has a name. */
 export function datesText(dates: readonly string[], names: DayNames = []): string {
-  const isNamed = dates.some((date) => nameOf(names, date) !== "");
-  return isNamed ? dates.map((date) => `${date} ${nameOf(names, date)}`.trim()).join("\n") : dates.join(" ");
+  const isNamed = dates.some((date) => nameOfDay({ names }, date) !== "");
+  return isNamed ? dates.map((date) => `${date} ${nameOfDay({ names }, date)}`.trim()).join("\n") : dates.join(" ");
 }
 
 export interface NamedDates {
@@ -48,35 +46,38 @@ export interface NamedDates {
 export function datesIn(text: string): NamedDates | null {
   const names = new Map<string, string>();
   for (const line of text.split("\n")) {
-    const parts = line.split(/[\s,;]+/).filter((part) => part !== "");
-    if (parts.length > 1 && isDate(parts[0]!) && !/^\d/.test(parts[1]!)) names.set(parts[0]!, parts.slice(1).join(" "));
-    else for (const part of parts) names.set(part, names.get(part) ?? "");
+    const [, date, name] = /^\s*(\d{4}-\d\d-\d\d)\s+(?!\d{4}-)(.*\S)/.exec(line) ?? [];
+    if (date && name) names.set(date, name);
+    else for (const part of line.split(/[\s,;]+/)) if (part !== "") names.set(part, names.get(part) ?? "");
   }
   const dates = [...names.keys()].sort();
-  return dates.every(isDate) ? { dates, names: namesOf(names) } : null;
+  return dates.every(isDate) && areShort(names) ? { dates, names: namesOf(names) } : null;
 }
 
+/** As long as a calendar takes them. */
+const MOST_LETTERS = 60;
+const areShort = (names: ReadonlyMap<string, string>): boolean => [...names.values()].every(({ length }) => length <= MOST_LETTERS);
 const namesOf = (names: ReadonlyMap<string, string>): DayNames =>
-  [...names].filter(([, name]) => name !== "").map(([date, name]) => ({ date, name: name.slice(0, 60) }));
+  [...names].filter(([, name]) => name !== "").map(([date, name]) => ({ date, name }));
 
 type EarlyCloses = SessionCalendar["earlyCloses"];
 
 export const earlyText = (closes: EarlyCloses, names: DayNames = []): string =>
-  closes.map(({ date, close }) => `${date} ${close} ${nameOf(names, date)}`.trim()).join("\n");
+  closes.map(({ date, close }) => `${date} ${close} ${nameOfDay({ names }, date)}`.trim()).join("\n");
 
 /** "2025-12-24 13:00 Midwinter Eve", parted by commas or lines; null where one is none. */
 export function earlyIn(text: string): { readonly closes: EarlyCloses; readonly names: DayNames } | null {
   const names = new Map<string, string>();
   const closes = text
-    .split(/[,;\n]+/)
+    .split(/\n|[,;](?=\s*\d{4}-)/)
     .map((part) => part.trim())
     .filter((part) => part !== "")
     .map((part) => {
-      const [date = "", close = "", ...name] = part.split(/\s+/);
-      names.set(date, name.join(" "));
+      const [, date = "", close = "", name = ""] = /^(\S*)\s*(\S*)\s*(.*)$/.exec(part)!;
+      names.set(date, name);
       return { date, close };
     });
-  if (!closes.every(({ date, close }) => isDate(date) && isWallTime(close))) return null;
+  if (!closes.every(({ date, close }) => isDate(date) && isWallTime(close)) || !areShort(names)) return null;
   return { closes: closes.sort((a, b) => a.date.localeCompare(b.date)), names: namesOf(names) };
 }
 
