@@ -6,9 +6,24 @@ import { DAY_MS } from "./timeframe.ts";
 type Days = Map<number, number | null>;
 
 const zones = new Map<string, Days>();
+/** The zone that was asked for last, and its days. */
+let lastZone = "";
+let lastDays: Days = new Map();
 /** Bounds of what is kept: zones and days come from files too. */
 const MOST_ZONES = 64;
 const MOST_DAYS = 50_000;
+
+function daysOf(zone: string): Days {
+  let days = zones.get(zone);
+  if (days === undefined) {
+    if (zones.size >= MOST_ZONES) zones.clear();
+    days = new Map();
+    zones.set(zone, days);
+  }
+  lastZone = zone;
+  lastDays = days;
+  return days;
+}
 
 /**
  * Minutes by which a zone's wall time is ahead of UTC at a time. A day at whose ends the offset is the same has it all day.
@@ -18,11 +33,7 @@ const MOST_DAYS = 50_000;
  */
 export function zoneOffset(zone: string, utcMs: number): number {
   const day = Math.floor(utcMs / DAY_MS);
-  let days = zones.get(zone);
-  if (days === undefined) {
-    if (zones.size >= MOST_ZONES) zones.clear();
-    zones.set(zone, (days = new Map()));
-  }
+  const days = zone === lastZone ? lastDays : daysOf(zone);
   let offset = days.get(day);
   if (offset === undefined) {
     if (days.size >= MOST_DAYS) days.clear();

@@ -153,6 +153,25 @@ test("the account is ruined at the very close at which nothing is left of all, h
   expect(ruins).toBeGreaterThan(30);
 }, 120_000);
 
+test("bars of any lengths and paths: ruin is found where it is when equity is added up at every close", () => {
+  let found = 0;
+  fc.assert(
+    fc.property(fc.array(member, { minLength: 2, maxLength: 4 }), fc.constantFrom(60, 150, 400, 1500), (members, cash) => {
+      const ruinMs = [false, true].map((addsUpAll) => {
+        const run = new BlendRun({ cash, ruin: "continue", members: members.map(optionsOf) });
+        // Then all bars may be under way for ever.
+        if (addsUpAll) run.pool.longestBarMs = Number.POSITIVE_INFINITY;
+        run.advance(Number.POSITIVE_INFINITY);
+        return run.pool.ruinMs;
+      });
+      if (!Number.isNaN(ruinMs[1])) found++;
+      expect(ruinMs[0]).toBe(ruinMs[1]);
+    }),
+    { numRuns: Number(process.env.BLENDS ?? 120) },
+  );
+  expect(found).toBeGreaterThan(30);
+}, 120_000);
+
 test("an order sent to another instrument as the last positions are marked out has the time of the end, whoever else there was", () => {
   const costs = { ...NO_COSTS, spreadTicks: 2, slippageTicks: 1, slippageRandomTicks: 3 };
   const both = { seed: 987_210_372, days: 4, calendar: 1, timeframe: "30m", instruments: 2, actsOnPrice: true, zeal: 25 };
