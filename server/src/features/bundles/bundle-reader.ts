@@ -96,8 +96,8 @@ const stoppedRun = ({ name }: BundledRun): BundleReport["runs"][number] => ({
 
 export class BundleReader {
   readonly #parts: BundleReaderParts;
-  /** Those that are being opened, and whether they have been stopped. */
-  readonly #opening = new Map<string, { isStopped: boolean }>();
+  /** Those that are being opened. */
+  readonly #opening = new Map<string, AbortController>();
 
   constructor(parts: BundleReaderParts) {
     this.#parts = parts;
@@ -105,10 +105,10 @@ export class BundleReader {
 
   /** @throws PlanTesterError bad-input, limit, conflict: nothing is written then */
   async open(id: string, file: string): Promise<BundleReport> {
-    const state = { isStopped: false };
-    this.#opening.set(id, state);
+    const stop = new AbortController();
+    this.#opening.set(id, stop);
     try {
-      return await this.#open(id, file, state);
+      return await this.#open(id, file, stop.signal);
     } finally {
       this.#opening.delete(id);
     }
@@ -119,12 +119,12 @@ export class BundleReader {
    * @throws PlanTesterError not-found: it is not being opened, or is done
    */
   stop(id: string): void {
-    const state = this.#opening.get(id);
-    if (!state) throw new PlanTesterError("not-found", `No bundle is being opened under ${id}: it may be done.`, { id });
-    state.isStopped = true;
+    const stop = this.#opening.get(id);
+    if (!stop) throw new PlanTesterError("not-found", `No bundle is being opened under ${id}: it may be done.`, { id });
+    stop.abort();
   }
 
-  async #open(id: string, file: string, state: { readonly isStopped: boolean }): Promise<BundleReport> {
+  async #open(id: string, file: string, stopped: AbortSignal): Promise<BundleReport> {
     const unpacked = await this.#parts.thread.unpackBundle(file);
     const { plans, kits, runs, instruments } = contentsOf(unpacked);
     await this.#parts.files.checkModules(plans.map(({ file }) => file));
@@ -141,7 +141,7 @@ export class BundleReader {
     const made: BundleReport["runs"][number][] = [];
     for (const run of runs) {
       this.#parts.events.send({ type: "import-progress", id, done: made.length, total: runs.length });
-      made.push(state.isStopped ? stoppedRun(run) : await this.#takeRun(run, ids.get(run.planId) ?? run.planId));
+      made.push(stopped.aborted ? stoppedRun(run) : await this.#takeRun(run, ids.get(run.planId) ?? run.planId));
     }
     const { title, note } = unpacked.manifest;
     return { title, note, plans: taken, ...of, runs: made };
