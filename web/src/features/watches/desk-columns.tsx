@@ -4,6 +4,7 @@ import { timeframeLabel } from "@plan-tester/core";
 import { Link } from "react-router";
 import { DASH, duration, money, number, timeAt } from "../../lib/format.ts";
 import { Amount } from "../../ui/amount.tsx";
+import { At } from "../../ui/at.tsx";
 import type { GridColumn } from "../../ui/grid/use-grid.ts";
 import { positionText } from "./position-text.ts";
 import { StateBadge } from "./state-badge.tsx";
@@ -98,6 +99,6 @@ export const deskColumns = (zone: string, decimalsOf: (symbol: string) => number
     ...{ key: "signal", label: "Last order", width: 150, downFirst: true },
     value: ({ lastSignalMs }) => lastSignalMs,
     text: ({ lastSignalMs }) => timeAt(lastSignalMs, zone),
-    show: ({ lastSignalMs }) => (lastSignalMs ? timeAt(lastSignalMs, zone) : DASH),
+    show: ({ lastSignalMs }) => (lastSignalMs ? <At ms={lastSignalMs} zone={zone} /> : DASH),
   },
 ];
